@@ -1,0 +1,28 @@
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+
+namespace Weir.Core.Access;
+
+/// <summary>Finds fields within a viewer's right.</summary>
+public static class Fields
+{
+    /// <summary>The formula of a visible field, at its grain or part; null if the viewer has no such field.</summary>
+    public static Bound? At(FieldAt at, Scope scope)
+    {
+        if (!scope.Fields.TryGetValue(at.Field, out var field))
+            return null;
+        return at.Member is null ? field.Formula : Binder.AtMember(field.Formula, at.Member);
+    }
+
+    /// <summary>The tile without the measures that the viewer may not see; null if the tile can't stand without what is hidden.</summary>
+    public static Tile? Visible(Tile tile, Scope scope)
+    {
+        if (tile.Groups.Append(tile.Change).OfType<FieldAt>().Any(f => At(f, scope) is null))
+            return null;
+        var shown = tile.Show.Where(scope.Measures.ContainsKey).ToList();
+        if (shown.Count == 0 && tile.Show.Count > 0)
+            return null;
+        var sort = tile.Sort is { } s && (shown.Contains(s.By) || tile.By.Any(b => b.ToString() == s.By)) ? tile.Sort : null;
+        return tile with { Show = shown, Sort = sort };
+    }
+}

@@ -1,0 +1,74 @@
+using Weir.Core.Expressions;
+using YamlDotNet.RepresentationModel;
+
+namespace Weir.Core.Definitions;
+
+/// <summary>Reads access.yaml: roles with their row rules, and the proofs of them.</summary>
+internal static class AccessReader
+{
+    public static Access Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Dataset> datasets)
+    {
+        var roles = new Dictionary<string, Role>();
+        foreach (var (key, value) in YamlText.Map(root, "roles"))
+        {
+            var reads = new Dictionary<string, Grant>();
+            foreach (var (dataset, grant) in YamlText.Map(value, "reads"))
+                if (Dataset(text, dataset, datasets) is { } found)
+                    reads[found.Name] = ReadGrant(text, grant, found);
+            roles[key.Value!] = new Role(
+                key.Value!, YamlText.Value(value, "title") ?? Titles.FromName(key.Value!), reads,
+                YamlText.Items(YamlText.Node(value, "may")).Select(a => a.Value!).ToHashSet());
+        }
+        var checks = YamlText.List(root, "checks").Select(c => ReadCheck(text, c, roles, datasets)).OfType<AccessCheck>();
+        return new Access(roles, [.. checks]);
+    }
+
+    private static Dataset? Dataset(YamlText text, YamlScalarNode name, IReadOnlyDictionary<string, Dataset> datasets)
+    {
+        if (datasets.TryGetValue(name.Value!, out var dataset))
+            return dataset;
+        text.Report("unknown-dataset", name, $"There is no dataset {name.Value}.", Nearest.Remedy(name.Value!, datasets.Keys));
+        return null;
+    }
+
+    private static Grant ReadGrant(YamlText text, YamlNode node, Dataset dataset)
+    {
+        if (node is YamlScalarNode)
+            return new Grant(null, null, new HashSet<string>());
+        var hides = new HashSet<string>();
+        foreach (var item in YamlText.Items(YamlText.Node(node, "hides")))
+            if (dataset.Fields.ContainsKey(item.Value!) || dataset.Measures.ContainsKey(item.Value!))
+                hides.Add(item.Value!);
+            else
+                text.Report("unknown-field", item, $"The dataset {dataset.Name} has no field or measure {item.Value}.", Nearest.Remedy(item.Value!, dataset.Fields.Keys.Concat(dataset.Measures.Keys)));
+        return YamlText.Node(node, "where") is YamlScalarNode where
+            ? new Grant(ReadCondition(text, where, dataset, allowUser: true), where.Value, hides)
+            : new Grant(null, null, hides);
+    }
+
+    private static Bound ReadCondition(YamlText text, YamlScalarNode node, Dataset dataset, bool allowUser)
+    {
+        var (bound, fault) = Binder.Bind(node.Value!, n => dataset.Fields.GetValueOrDefault(n)?.Formula, [.. dataset.Fields.Keys], allowUser: allowUser);
+        if (fault is not null)
+            text.Report(fault, node);
+        else if (bound!.Kind != ValueKind.Boolean)
+            text.Report("type-mismatch", node, $"A condition is needed here; this is {bound.Kind.Name()}.");
+        else
+            return bound;
+        return Bound.False; // denied, should anyone come by it: the workspace is refused anyway
+    }
+
+    private static AccessCheck? ReadCheck(YamlText text, YamlNode node, Dictionary<string, Role> roles, IReadOnlyDictionary<string, Dataset> datasets)
+    {
+        var viewer = YamlText.Node(node, "as")!;
+        var names = YamlText.Items(YamlText.Node(viewer, "roles")).ToList();
+        foreach (var role in names.Where(r => !roles.ContainsKey(r.Value!)))
+            text.Report("unknown-role", role, $"There is no role {role.Value}.", Nearest.Remedy(role.Value!, roles.Keys));
+        var attributes = YamlText.Map(viewer, "attributes").ToDictionary(
+            a => a.Key.Value!, a => (IReadOnlyList<string>)[.. YamlText.Items(a.Value).Select(v => v.Value!)]);
+        if (Dataset(text, (YamlScalarNode)YamlText.Node(node, "dataset")!, datasets) is not { } dataset)
+            return null;
+        var only = (YamlScalarNode)YamlText.Node(node, "only")!;
+        return new AccessCheck([.. names.Select(n => n.Value!)], attributes, dataset.Name, ReadCondition(text, only, dataset, allowUser: false), only.Value!, text.File, (int)only.Start.Line);
+    }
+}

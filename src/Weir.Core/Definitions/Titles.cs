@@ -1,0 +1,44 @@
+namespace Weir.Core.Definitions;
+
+/// <summary>Names for readers where the developer gave none.</summary>
+public static class Titles
+{
+    /// <summary><c>sea_area</c> becomes "Sea area".</summary>
+    public static string FromName(string name)
+    {
+        var words = name.Replace('_', ' ').Replace('-', ' ').Trim();
+        return words.Length == 0 ? name : char.ToUpperInvariant(words[0]) + words[1..];
+    }
+
+    /// <summary>A title for a tile, as a sentence: "Income by route, top 10".</summary>
+    public static string OfTile(Tile tile, Dataset dataset)
+    {
+        var shown = string.Join(" and ", tile.Show.Select((m, i) => i == 0 ? dataset.Measures[m].Title : Lower(dataset.Measures[m].Title)));
+        var groups = string.Join(" and ", tile.By.Select(f => Lower(OfField(f, dataset))));
+        var title = (shown, groups) switch
+        {
+            ("", _) => OfField(tile.By[0], dataset),
+            (_, "") => shown,
+            _ => $"{shown} by {groups}",
+        };
+        if (tile.Split is not null)
+            title += $", split by {Lower(OfField(tile.Split, dataset))}";
+        return tile.Top is null ? title : $"{title}, top {tile.Top.Count}";
+    }
+
+    /// <summary>The title of a field, or of the grain or part at which it stands.</summary>
+    public static string OfField(FieldAt at, Dataset dataset) => at.Member is null
+        ? dataset.Fields[at.Field].Title
+        : at.Member switch
+        {
+            "day_of_week" => "Weekday",
+            "hour_of_day" => "Hour of day",
+            "month_of_year" => "Month of year",
+            "quarter_of_year" => "Quarter of year",
+            "day_of_month" => "Day of month",
+            var grain => FromName(grain),
+        };
+
+    private static string Lower(string title) =>
+        title.Length > 1 && char.IsUpper(title[1]) ? title : char.ToLowerInvariant(title[0]) + title[1..];
+}

@@ -1,0 +1,139 @@
+using Weir.Core.Expressions;
+
+namespace Weir.Core.Definitions;
+
+/// <summary>A checked workspace: every name resolved, every formula typed.</summary>
+public sealed record Workspace(
+    string Name,
+    string Title,
+    string TimeZone,
+    DayOfWeek WeekStart,
+    string Money,
+    IReadOnlyDictionary<string, Source> Sources,
+    IReadOnlyDictionary<string, Dataset> Datasets,
+    IReadOnlyDictionary<string, Dashboard> Dashboards,
+    Access Access);
+
+/// <summary>A connection to a SQL database.</summary>
+/// <param name="File">The database file below the service's folder of files; may hold <c>${env:NAME}</c>.</param>
+public sealed record Source(string Name, string Title, string Engine, string File, SourceLimits Limits);
+
+/// <summary>What one source may be asked for.</summary>
+public sealed record SourceLimits(int Seconds, int Rows, int AtOnce, int MemoryMb);
+
+/// <summary>A table of one source, with others joined to it, as typed fields and named measures.</summary>
+/// <remarks>Can't be queried as it is: a query is planned over a <see cref="Core.Access.Scope"/> only.</remarks>
+public sealed record Dataset(
+    string Name,
+    string Title,
+    string? Description,
+    string Source,
+    string From,
+    IReadOnlyList<Join> Joins,
+    IReadOnlyDictionary<string, Field> Fields,
+    IReadOnlyDictionary<string, Measure> Measures,
+    Bound? Filter);
+
+/// <summary>A table looked up by key; at most one row for each row of the dataset.</summary>
+public sealed record Join(string Table, IReadOnlyList<(Bound.Column Left, Bound.Column Right)> On);
+
+/// <summary>A value of one row.</summary>
+/// <param name="Uses">The other fields that its formula names, directly or through others.</param>
+public sealed record Field(string Name, string Title, string? Description, Bound Formula, string? Format, string? Concept, IReadOnlySet<string> Uses)
+{
+    /// <summary>Its type.</summary>
+    public ValueKind Kind => Formula.Kind;
+}
+
+/// <summary>A value over many rows.</summary>
+/// <param name="FormulaText">The formula as written, for the reader.</param>
+/// <param name="Uses">The fields and measures that its formula names, directly or through others.</param>
+public sealed record Measure(string Name, string Title, string? Description, Bound Formula, string FormulaText, string? Format, IReadOnlySet<string> Uses);
+
+/// <summary>A page of tabs and tiles.</summary>
+public sealed record Dashboard(string Name, string Title, string? Description, IReadOnlyList<Tab> Tabs)
+{
+    /// <summary>All tiles of all tabs.</summary>
+    public IEnumerable<Tile> Tiles => Tabs.SelectMany(t => t.Tiles);
+}
+
+/// <summary>A sheet of a dashboard.</summary>
+public sealed record Tab(string Name, string Title, IReadOnlyList<Tile> Tiles);
+
+/// <summary>One thing on a dashboard.</summary>
+public sealed record Tile(
+    string Name,
+    string Picture,
+    string? Title,
+    string? Description,
+    string? Dataset,
+    IReadOnlyList<string> Show,
+    IReadOnlyList<FieldAt> By,
+    FieldAt? Split,
+    Top? Top,
+    Sort? Sort,
+    FieldAt? Change,
+    bool Totals,
+    string? Text,
+    Pick Pick,
+    Reach Drives,
+    Reach Follows,
+    Place Place)
+{
+    /// <summary>The fields it is grouped by, the split last.</summary>
+    public IReadOnlyList<FieldAt> Groups => Split is null ? By : [.. By, Split];
+}
+
+/// <summary>A field, or a date field at a grain or part.</summary>
+public sealed record FieldAt(string Field, string? Member)
+{
+    /// <summary>Reads <c>departed.month</c>.</summary>
+    public static FieldAt Parse(string text)
+    {
+        var dot = text.IndexOf('.');
+        return dot < 0 ? new FieldAt(text, null) : new FieldAt(text[..dot], text[(dot + 1)..]);
+    }
+
+    /// <summary>As it is written in a definition.</summary>
+    public override string ToString() => Member is null ? Field : $"{Field}.{Member}";
+}
+
+/// <summary>Only the leading members, ranked by the first measure; the others dropped or gathered into one.</summary>
+public sealed record Top(int Count, bool Rest);
+
+/// <summary>The order of members by a measure or a grouping field.</summary>
+public sealed record Sort(string By, bool Descending);
+
+/// <summary>How many members of a tile can be picked.</summary>
+public enum Pick { None, One, Many }
+
+/// <summary>Which tiles are meant by <c>drives</c> or <c>follows</c>.</summary>
+/// <param name="Kind">tab, dashboard, all, none or list.</param>
+/// <param name="Tiles">The tiles of a list.</param>
+public sealed record Reach(string Kind, IReadOnlyList<string> Tiles)
+{
+    /// <summary>True if it means the tile by name, or everything.</summary>
+    public bool Names(string tile) => Kind == "list" ? Tiles.Contains(tile) : Kind is "all" or "dashboard" or "tab";
+}
+
+/// <summary>Where a tile stands in the grid of twelve columns, counted from 0.</summary>
+public sealed record Place(int Column, int Row, int Width, int Height)
+{
+    /// <summary>True if both cover a cell.</summary>
+    public bool Overlaps(Place other) =>
+        Column < other.Column + other.Width && other.Column < Column + Width && Row < other.Row + other.Height && other.Row < Row + Height;
+}
+
+/// <summary>What each role grants.</summary>
+public sealed record Access(IReadOnlyDictionary<string, Role> Roles, IReadOnlyList<AccessCheck> Checks);
+
+/// <summary>What a viewer is: grants datasets, rows, fields and acts.</summary>
+public sealed record Role(string Name, string Title, IReadOnlyDictionary<string, Grant> Reads, IReadOnlySet<string> May);
+
+/// <summary>The right of one role to one dataset.</summary>
+/// <param name="Where">The condition on rows, null for all rows; may name attributes of the viewer.</param>
+/// <param name="Hides">The fields and measures that it hides.</param>
+public sealed record Grant(Bound? Where, string? WhereText, IReadOnlySet<string> Hides);
+
+/// <summary>A proof to run against the source: all rows that a made-up viewer gets meet a condition.</summary>
+public sealed record AccessCheck(IReadOnlyList<string> Roles, IReadOnlyDictionary<string, IReadOnlyList<string>> Attributes, string Dataset, Bound Only, string OnlyText, string File, int Line);

@@ -1,0 +1,118 @@
+using System.Text.RegularExpressions;
+using YamlDotNet.RepresentationModel;
+
+namespace Weir.Core.Definitions;
+
+/// <summary>Turns the text files of a folder into a checked workspace.</summary>
+public static class WorkspaceReader
+{
+    /// <summary>More files than any workspace needs are refused.</summary>
+    public const int MaximumFiles = 2_000;
+
+    /// <summary>Reads and checks all files.</summary>
+    /// <param name="files">Text by path relative to the folder, with / between folders.</param>
+    /// <returns>The workspace, null if there is any error; and every fault, warnings too, in reading order.</returns>
+    public static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(IReadOnlyDictionary<string, string> files)
+    {
+        var faults = new List<Fault>();
+        if (files.Count > MaximumFiles)
+            return (null, [new Fault(Severity.Error, "too-many-files", "workspace.yaml", 1, 1, $"There are {files.Count} files; at most {MaximumFiles} are read.", null)]);
+        var texts = new Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)>();
+        foreach (var (path, content) in files.OrderBy(f => f.Key, StringComparer.Ordinal))
+        {
+            var kind = Shapes.Files.FirstOrDefault(f => Regex.IsMatch(path, "^" + Regex.Escape(f.Pattern).Replace(@"\*", "[^/]+") + "$"));
+            if (kind.Shape is null)
+            {
+                if (path.EndsWith(".yaml", StringComparison.Ordinal) || path.EndsWith(".yml", StringComparison.Ordinal))
+                    faults.Add(new Fault(Severity.Warning, "unknown-file", path, 1, 1, "This file has no meaning here.", $"A workspace holds {string.Join(", ", Shapes.Files.Select(f => f.Pattern))}."));
+                continue;
+            }
+            var text = new YamlText(path, faults);
+            if (text.Read(content, kind.Shape) is { } root)
+                texts[path] = (text, root, kind.Name);
+        }
+        foreach (var needed in (ReadOnlySpan<string>)["workspace.yaml", "access.yaml"])
+            if (!files.ContainsKey(needed))
+                faults.Add(new Fault(Severity.Error, "missing-file", needed, 1, 1, $"The workspace has no {needed}.", needed == "access.yaml" ? "Without it nobody may read anything." : "Begin it with workspace: name."));
+
+        var sources = ReadAll(texts, "source", (t, r) => ReadSource(t, r), s => s.Name, faults);
+        var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources), d => d.Name, faults);
+        var dashboards = ReadAll(texts, "dashboard", (t, r) => new DashboardReader(t, datasets).Read(r), d => d.Name, faults);
+        var access = texts.TryGetValue("access.yaml", out var a) ? AccessReader.Read(a.Text, a.Root, datasets) : null;
+        if (access is null || !texts.TryGetValue("workspace.yaml", out var w) || faults.Any(f => f.Severity == Severity.Error))
+            return (null, faults);
+
+        var workspace = ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access);
+        WarnOfUnused(workspace, texts);
+        return (faults.Any(f => f.Severity == Severity.Error) ? null : workspace, faults);
+    }
+
+    private static Dictionary<string, T> ReadAll<T>(
+        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts, string kind, Func<YamlText, YamlMappingNode, T> read, Func<T, string> name, List<Fault> faults)
+    {
+        var all = new Dictionary<string, T>();
+        foreach (var (path, (text, root, fileKind)) in texts)
+        {
+            if (fileKind != kind)
+                continue;
+            var item = read(text, root);
+            if (!all.TryAdd(name(item), item))
+                text.Report("name-taken", YamlText.Node(root, kind)!, $"There are two files for the {kind} {name(item)}.");
+            else if (Path.GetFileNameWithoutExtension(path) != name(item))
+                faults.Add(new Fault(Severity.Warning, "file-name", path, 1, 1, $"The file holds the {kind} {name(item)}.", $"Call it {name(item)}.yaml, so that others find it."));
+        }
+        return all;
+    }
+
+    private static Source ReadSource(YamlText text, YamlMappingNode root)
+    {
+        var limits = YamlText.Node(root, "limits") ?? new YamlMappingNode();
+        var name = text.Name(root, "source");
+        return new Source(
+            name, YamlText.Value(root, "title") ?? Titles.FromName(name), YamlText.Value(root, "engine")!, YamlText.Value(root, "file")!,
+            new SourceLimits(YamlText.Number(limits, "seconds", 30), YamlText.Number(limits, "rows", 10_000), YamlText.Number(limits, "at_once", 2), YamlText.Number(limits, "memory_mb", 160)));
+    }
+
+    private static Workspace ReadWorkspace(
+        YamlText text, YamlMappingNode root, Dictionary<string, Source> sources, Dictionary<string, Dataset> datasets, Dictionary<string, Dashboard> dashboards, Access access)
+    {
+        var name = text.Name(root, "workspace");
+        var zone = YamlText.Value(root, "time_zone") ?? "UTC";
+        if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone, out _))
+            text.Report("unknown-zone", YamlText.Node(root, "time_zone")!, $"There is no time zone {zone}.", "Use a name such as Atlantic/Azores or UTC.");
+        var week = YamlText.Value(root, "week_starts") switch { "sunday" => DayOfWeek.Sunday, "saturday" => DayOfWeek.Saturday, _ => DayOfWeek.Monday };
+        return new Workspace(name, YamlText.Value(root, "title") ?? Titles.FromName(name), zone, week, YamlText.Value(root, "money") ?? "", sources, datasets, dashboards, access);
+    }
+
+    private static void WarnOfUnused(Workspace workspace, Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts)
+    {
+        var tiles = workspace.Dashboards.Values.SelectMany(d => d.Tiles).ToList();
+        foreach (var (text, root, kind) in texts.Values)
+        {
+            if (kind == "source" && workspace.Datasets.Values.All(d => d.Source != YamlText.Value(root, "source")))
+                text.Report("unused-source", YamlText.Node(root, "source")!, $"No dataset uses the source {YamlText.Value(root, "source")}.", severity: Severity.Warning);
+            if (kind != "dataset")
+                continue;
+            var dataset = workspace.Datasets[YamlText.Value(root, "dataset")!];
+            if (workspace.Access.Roles.Values.All(r => !r.Reads.ContainsKey(dataset.Name)))
+                text.Report("unread-dataset", YamlText.Node(root, "dataset")!, $"No role reads the dataset {dataset.Name}, so nobody sees it.", "Grant it in access.yaml.", Severity.Warning);
+            var used = UsedNames(workspace, dataset, [.. tiles.Where(t => t.Dataset == dataset.Name)]);
+            foreach (var (key, _) in YamlText.Map(root, "fields").Concat(YamlText.Map(root, "measures")).Where(e => !used.Contains(e.Key.Value!)))
+                text.Report("unused-definition", key, $"Nothing uses {key.Value} of {dataset.Name}.", severity: Severity.Warning);
+        }
+    }
+
+    private static HashSet<string> UsedNames(Workspace workspace, Dataset dataset, List<Tile> tiles)
+    {
+        var used = tiles.SelectMany(t => t.Groups.Append(t.Change).OfType<FieldAt>().Select(f => f.Field).Concat(t.Show)).ToHashSet();
+        foreach (var name in used.ToList())
+            used.UnionWith(dataset.Fields.GetValueOrDefault(name)?.Uses ?? dataset.Measures[name].Uses);
+        // Row rules and the dataset's filter are bound to columns by now: a field counts as used if its column is.
+        var conditions = workspace.Access.Roles.Values.Select(r => r.Reads.GetValueOrDefault(dataset.Name)?.Where).Append(dataset.Filter)
+            .Concat(workspace.Access.Checks.Where(c => c.Dataset == dataset.Name).Select(c => c.Only));
+        var columns = conditions.OfType<Expressions.Bound>().SelectMany(c => c.All()).ToHashSet();
+        used.UnionWith(dataset.Fields.Values.Where(f => columns.Contains(f.Formula)).Select(f => f.Name));
+        used.UnionWith(workspace.Access.Roles.Values.SelectMany(r => r.Reads.GetValueOrDefault(dataset.Name)?.Hides ?? new HashSet<string>()));
+        return used;
+    }
+}

@@ -1,0 +1,194 @@
+using System.Globalization;
+using Weir.Core.Expressions;
+using YamlDotNet.Core;
+using YamlDotNet.Core.Events;
+using YamlDotNet.RepresentationModel;
+using static Weir.Core.Definitions.Shape;
+
+namespace Weir.Core.Definitions;
+
+/// <summary>One definition file while it is read: its nodes with their places, and the faults found in it.</summary>
+internal sealed class YamlText(string file, List<Fault> faults)
+{
+    public string File { get; } = file;
+
+    /// <summary>Larger files are refused before they are read.</summary>
+    private const int MaximumLength = 1_000_000;
+
+    private int _nodes;
+
+    /// <summary>Reads the text and checks it against a shape; null if anything is wrong with it.</summary>
+    public YamlMappingNode? Read(string text, Keys shape)
+    {
+        var before = faults.Count(f => f.Severity == Severity.Error);
+        if (text.Length > MaximumLength)
+        {
+            Report("file-too-large", 1, 1, $"The file has {text.Length} characters; at most {MaximumLength} are read.");
+            return null;
+        }
+        try
+        {
+            // Anchors and aliases could make a small file unfold into an endless one.
+            var events = new YamlDotNet.Core.Parser(new StringReader(text));
+            var depth = 0;
+            while (events.MoveNext())
+            {
+                depth += events.Current!.NestingIncrease;
+                if (depth > 32)
+                    throw new YamlException(events.Current.Start, events.Current.End, "Nested too deep.");
+                if (events.Current is AnchorAlias)
+                    throw new YamlException(events.Current.Start, events.Current.End, "Aliases (*name) are not used in definitions; write the piece out.");
+            }
+            var stream = new YamlStream();
+            stream.Load(new StringReader(text));
+            if (stream.Documents is not [{ RootNode: YamlMappingNode root }])
+            {
+                Report("malformed-yaml", 1, 1, "The file must hold one mapping of keys to values.", $"Begin with {shape.Known[0].Name}: …");
+                return null;
+            }
+            Check(root, shape);
+            return faults.Count(f => f.Severity == Severity.Error) == before ? root : null;
+        }
+        catch (YamlException e)
+        {
+            Report("malformed-yaml", (int)e.Start.Line, (int)e.Start.Column, $"The file is no YAML: {e.Message}");
+            return null;
+        }
+    }
+
+    private void Check(YamlNode node, Shape shape)
+    {
+        if (++_nodes > 100_000)
+            return;
+        switch (shape, node)
+        {
+            case (Text text, YamlScalarNode scalar):
+                if (text.Choices.Count > 0 && !text.Choices.Contains(scalar.Value))
+                    Report("unknown-value", node, $"{scalar.Value} is not possible here.", Nearest.Remedy(scalar.Value ?? "", text.Choices) ?? $"Choose one of {string.Join(", ", text.Choices)}.");
+                break;
+            case (Whole whole, YamlScalarNode scalar):
+                if (!int.TryParse(scalar.Value, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number) || number < whole.Minimum || number > whole.Maximum)
+                    Report("bad-number", node, $"{scalar.Value} is no whole number from {whole.Minimum} to {whole.Maximum}.");
+                break;
+            case (Flag, YamlScalarNode scalar):
+                if (scalar.Value is not ("true" or "false"))
+                    Report("bad-flag", node, $"{scalar.Value} is neither true nor false.");
+                break;
+            case (ListOf list, YamlSequenceNode sequence):
+                foreach (var item in sequence)
+                    Check(item, list.Item);
+                break;
+            case (MapOf map, YamlMappingNode mapping):
+                foreach (var (key, value) in mapping)
+                {
+                    CheckName(key);
+                    Check(value, map.Value);
+                }
+                break;
+            case (Keys keys, YamlMappingNode mapping):
+                CheckKeys(mapping, keys);
+                break;
+            case (Either either, _):
+                var fitting = either.Shapes.FirstOrDefault(s => Fits(s, node));
+                if (fitting is null)
+                    WrongForm(node, shape);
+                else
+                    Check(node, fitting);
+                break;
+            default:
+                WrongForm(node, shape);
+                break;
+        }
+    }
+
+    private void CheckKeys(YamlMappingNode mapping, Keys keys)
+    {
+        foreach (var (key, value) in mapping)
+        {
+            var name = (key as YamlScalarNode)?.Value ?? "";
+            var known = keys.Known.FirstOrDefault(k => k.Name == name);
+            if (known is null)
+                Report("unknown-key", key, $"There is no key {name} here.", Nearest.Remedy(name, keys.Known.Select(k => k.Name)));
+            else
+                Check(value, known.Shape);
+        }
+        foreach (var missing in keys.Known.Where(k => k.Required && !mapping.Children.ContainsKey(new YamlScalarNode(k.Name))))
+            Report("missing-key", mapping, $"The key {missing.Name} is missing.", missing.Doc);
+    }
+
+    private void CheckName(YamlNode key)
+    {
+        var name = (key as YamlScalarNode)?.Value ?? "";
+        if (name.Length is 0 or > 64 || !name.All(c => char.IsAsciiLetterOrDigit(c) || c is '_' or '-') || !char.IsAsciiLetter(name[0]))
+            Report("bad-name", key, $"'{name}' can't be a name.", "Use letters, digits, _ and -, a letter first.");
+    }
+
+    /// <summary>Checks a name that stands as a value, such as that of a tile.</summary>
+    public string Name(YamlNode parent, string key)
+    {
+        var node = Node(parent, key)!;
+        CheckName(node);
+        return ((YamlScalarNode)node).Value ?? "";
+    }
+
+    private static bool Fits(Shape shape, YamlNode node) => (shape, node) switch
+    {
+        (Text or Whole or Flag, YamlScalarNode) => true,
+        (ListOf, YamlSequenceNode) => true,
+        (Keys or MapOf, YamlMappingNode) => true,
+        _ => false,
+    };
+
+    private void WrongForm(YamlNode node, Shape shape)
+    {
+        static string Say(Shape s) => s switch
+        {
+            Text { Choices.Count: > 0 } t => string.Join(" or ", t.Choices),
+            Text => "text",
+            Whole => "a whole number",
+            Flag => "true or false",
+            ListOf => "a list",
+            Either e => string.Join(", or ", e.Shapes.Select(Say)),
+            _ => "a mapping of keys to values",
+        };
+        var found = node switch { YamlScalarNode { Value: "" or null } => "nothing", YamlScalarNode => "text", YamlSequenceNode => "a list", _ => "a mapping" };
+        Report("wrong-form", node, $"{Say(shape)} is needed here; found {found}.");
+    }
+
+    public static YamlNode? Node(YamlNode parent, string key) =>
+        parent is YamlMappingNode mapping && mapping.Children.TryGetValue(new YamlScalarNode(key), out var node) ? node : null;
+
+    public static string? Value(YamlNode parent, string key) => (Node(parent, key) as YamlScalarNode)?.Value;
+
+    public static int Number(YamlNode parent, string key, int otherwise) =>
+        Value(parent, key) is { } value ? int.Parse(value, CultureInfo.InvariantCulture) : otherwise;
+
+    public static bool IsSet(YamlNode parent, string key) => Value(parent, key) == "true";
+
+    /// <summary>The items of a list, or the one item that stands without a list.</summary>
+    public static IEnumerable<YamlScalarNode> Items(YamlNode? node) => node switch
+    {
+        YamlScalarNode scalar => [scalar],
+        YamlSequenceNode sequence => sequence.OfType<YamlScalarNode>(),
+        _ => [],
+    };
+
+    public static IEnumerable<YamlNode> List(YamlNode parent, string key) => Node(parent, key) as YamlSequenceNode ?? Enumerable.Empty<YamlNode>();
+
+    public static IEnumerable<(YamlScalarNode Key, YamlNode Value)> Map(YamlNode parent, string key) =>
+        (Node(parent, key) as YamlMappingNode)?.Children.Select(c => ((YamlScalarNode)c.Key, c.Value)) ?? [];
+
+    public void Report(string code, YamlNode at, string message, string? remedy = null, Severity severity = Severity.Error) =>
+        faults.Add(new Fault(severity, code, File, (int)at.Start.Line, (int)at.Start.Column, message, remedy));
+
+    private void Report(string code, int line, int column, string message, string? remedy = null) =>
+        faults.Add(new Fault(Severity.Error, code, File, Math.Max(1, line), Math.Max(1, column), message, remedy));
+
+    /// <summary>Reports a fault inside a formula at the character where it stands.</summary>
+    public void Report(FormulaFault fault, YamlNode formula)
+    {
+        var quoted = formula is YamlScalarNode { Style: ScalarStyle.SingleQuoted or ScalarStyle.DoubleQuoted } ? 1 : 0;
+        var plain = formula is YamlScalarNode { Style: not (ScalarStyle.Literal or ScalarStyle.Folded) };
+        faults.Add(new Fault(Severity.Error, fault.Code, File, (int)formula.Start.Line, (int)formula.Start.Column + (plain ? quoted + fault.Span.Start : 0), fault.Message, fault.Remedy));
+    }
+}

@@ -1,0 +1,105 @@
+namespace Weir.Core.Expressions;
+
+/// <summary>What an operation of a bound formula does with its arguments.</summary>
+public enum Operation
+{
+    And, Or, Not,
+    Equal, NotEqual, Less, LessOrEqual, Greater, GreaterOrEqual,
+    Add, Subtract, Multiply, Divide, Remainder, Negate, Concatenate,
+    /// <summary>First argument equals one of the others.</summary>
+    In,
+    Like, IsNull, Coalesce,
+    /// <summary>Equal, or both null.</summary>
+    Same,
+    /// <summary>Condition, value, condition, value, …, and a last value for "else".</summary>
+    Case,
+    Cast,
+    Lower, Upper, Length, Abs,
+}
+
+/// <summary>How an aggregate folds many rows into one value. Nulls are left out.</summary>
+public enum AggregateFunction { CountRows, Count, CountDistinct, Sum, Average, Minimum, Maximum }
+
+/// <summary>
+/// A formula with its meaning fixed: names resolved to columns, every node with its type.
+/// The one tree from which Weir takes the type, the SQL text and the value in memory.
+/// </summary>
+public abstract record Bound(ValueKind Kind)
+{
+    /// <summary>A fixed value.</summary>
+    public sealed record Literal(object? Value, ValueKind Kind) : Bound(Kind);
+
+    /// <summary>A column of a table of the dataset.</summary>
+    public sealed record Column(string Table, string Name, ValueKind Kind) : Bound(Kind);
+
+    /// <summary>An attribute of the viewer, as the type that its neighbour needs; replaced by values when a scope is made.</summary>
+    public sealed record UserAttribute(string Attribute, bool IsList, ValueKind Kind) : Bound(Kind);
+
+    /// <summary>An operation on values of one row.</summary>
+    public sealed record Op(Operation Operation, ValueKind Kind, params IReadOnlyList<Bound> Arguments) : Bound(Kind)
+    {
+        /// <inheritdoc/>
+        public bool Equals(Op? other) => other is not null && Operation == other.Operation && Kind == other.Kind && Arguments.SequenceEqual(other.Arguments);
+
+        /// <inheritdoc/>
+        public override int GetHashCode() => Arguments.Aggregate(HashCode.Combine(Operation, Kind), HashCode.Combine);
+    }
+
+    /// <summary>The first instant of the period that holds a date: a date, or a timestamp for hours.</summary>
+    public sealed record Grain(Bound Argument, DateGrain Of) : Bound(Of == DateGrain.Hour ? ValueKind.Timestamp : ValueKind.Date);
+
+    /// <summary>A place within a longer period, as a number.</summary>
+    public sealed record Part(Bound Argument, DatePart Of) : Bound(ValueKind.Integer);
+
+    /// <summary>A value over many rows.</summary>
+    public sealed record Aggregate(AggregateFunction Function, Bound? Argument, Bound? Filter, ValueKind Kind) : Bound(Kind);
+
+    /// <summary>The nodes directly below this one.</summary>
+    public IEnumerable<Bound> Children => this switch
+    {
+        Op op => op.Arguments,
+        Grain grain => [grain.Argument],
+        Part part => [part.Argument],
+        Aggregate aggregate => new[] { aggregate.Argument, aggregate.Filter }.OfType<Bound>(),
+        _ => [],
+    };
+
+    /// <summary>This node and all below it.</summary>
+    public IEnumerable<Bound> All() => Children.SelectMany(c => c.All()).Prepend(this);
+
+    /// <summary>True if a value over many rows stands anywhere in it.</summary>
+    public bool HasAggregate => All().Any(b => b is Aggregate);
+
+    /// <summary>The same tree with each node, lowest first, put through <paramref name="change"/>.</summary>
+    public Bound Rewrite(Func<Bound, Bound> change) => change(this switch
+    {
+        Op op => op with { Arguments = [.. op.Arguments.Select(a => a.Rewrite(change))] },
+        Grain grain => grain with { Argument = grain.Argument.Rewrite(change) },
+        Part part => part with { Argument = part.Argument.Rewrite(change) },
+        Aggregate a => a with { Argument = a.Argument?.Rewrite(change), Filter = a.Filter?.Rewrite(change) },
+        _ => this,
+    });
+
+    /// <summary>The constant true.</summary>
+    public static Bound True { get; } = new Literal(true, ValueKind.Boolean);
+
+    /// <summary>The constant false.</summary>
+    public static Bound False { get; } = new Literal(false, ValueKind.Boolean);
+
+    /// <summary>All of the conditions; true if there are none.</summary>
+    public static Bound All(IEnumerable<Bound> conditions) => Join(Operation.And, conditions, True);
+
+    /// <summary>Any of the conditions; false if there are none.</summary>
+    public static Bound Any(IEnumerable<Bound> conditions) => Join(Operation.Or, conditions, False);
+
+    private static Bound Join(Operation operation, IEnumerable<Bound> conditions, Bound none)
+    {
+        Bound[] all = [.. conditions];
+        return all switch
+        {
+            [] => none,
+            [var only] => only,
+            _ => new Op(operation, ValueKind.Boolean, all),
+        };
+    }
+}

@@ -1,0 +1,36 @@
+namespace Weir.Core.Expressions;
+
+/// <summary>Guesses what was meant by a name that does not exist.</summary>
+public static class Nearest
+{
+    /// <summary>"Did you mean income?", a list of a few names, or null if there is nothing to offer.</summary>
+    public static string? Remedy(string written, IEnumerable<string> names)
+    {
+        string[] known = [.. names.Distinct().Order(StringComparer.Ordinal)];
+        if (known.Length == 0)
+            return null;
+        var best = known.MinBy(n => Distance(written.ToLowerInvariant(), n.ToLowerInvariant()))!;
+        if (Distance(written.ToLowerInvariant(), best.ToLowerInvariant()) <= Math.Max(1, written.Length / 3))
+            return $"Did you mean {best}?";
+        return known.Length <= 12 ? $"Known: {string.Join(", ", known)}." : null;
+    }
+
+    /// <summary>The number of single-letter edits between two words (Levenshtein 1966), a swap of neighbours counting as one.</summary>
+    internal static int Distance(string a, string b)
+    {
+        var rows = new int[a.Length + 1, b.Length + 1];
+        for (var i = 0; i <= a.Length; i++)
+            rows[i, 0] = i;
+        for (var j = 0; j <= b.Length; j++)
+            rows[0, j] = j;
+        for (var i = 1; i <= a.Length; i++)
+            for (var j = 1; j <= b.Length; j++)
+            {
+                var cost = a[i - 1] == b[j - 1] ? 0 : 1;
+                rows[i, j] = Math.Min(Math.Min(rows[i - 1, j] + 1, rows[i, j - 1] + 1), rows[i - 1, j - 1] + cost);
+                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+                    rows[i, j] = Math.Min(rows[i, j], rows[i - 2, j - 2] + 1);
+            }
+        return rows[a.Length, b.Length];
+    }
+}

@@ -1,0 +1,79 @@
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Interaction;
+using Weir.Core.Results;
+
+namespace Weir.Core.Queries;
+
+/// <summary>Plans the question of a tile: a pure function of tile, right and filters.</summary>
+/// <param name="weekStart">The first day of the workspace's week.</param>
+/// <param name="money">The workspace's unit of money.</param>
+public sealed class Planner(DayOfWeek weekStart, string money)
+{
+    /// <summary>The tile's own question.</summary>
+    /// <param name="tile">A tile as the viewer may see it: see <see cref="Fields.Visible"/>.</param>
+    /// <param name="limit">The most lines that are brought.</param>
+    public Query Plan(Tile tile, Scope scope, TileFilters filters, int limit)
+    {
+        var groups = tile.Groups.Select(g => Group(g, scope)).ToList();
+        var figures = tile.Show.Select(m => Figure(scope.Measures[m])).ToList();
+        var top = tile.Top is { } t && groups.Count > 0 && figures.Count > 0 ? new TopMembers(t.Count, t.Rest) : null;
+        var query = new Query(scope, [.. filters.Applied.Select(f => f.Condition)], groups, figures, top, [], limit);
+        return query with { Order = Order(tile, query) };
+    }
+
+    /// <summary>The same rows and figures in one line over all of them.</summary>
+    public static Query Totals(Query query) => query with { Groups = [], Top = null, Order = [], Limit = 1 };
+
+    /// <summary>A measure in each period of a date field, in calendar order, with the newest instant in each.</summary>
+    public Query Course(Tile tile, Scope scope, IReadOnlyList<Bound> where, int limit)
+    {
+        var period = Group(tile.Change!, scope);
+        var date = ((Bound.Grain)period.Formula).Argument;
+        var newest = new Output(
+            new Bound.Aggregate(AggregateFunction.Maximum, date, null, date.Kind),
+            new Column("newest", "Newest", ColumnRole.Figure, date.Kind, null, null));
+        var present = new Bound.Op(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.IsNull, ValueKind.Boolean, date));
+        return new Query(scope, [.. where, present], [period], [Figure(scope.Measures[tile.Show[0]]), newest], null, [new OrderKey(0, Descending: true)], limit);
+    }
+
+    /// <summary>A field as a column of a result.</summary>
+    public Output Group(FieldAt at, Scope scope)
+    {
+        var field = scope.Fields[at.Field];
+        var formula = Fields.At(at, scope)!;
+        var title = at.Member is null ? field.Title : $"{field.Title}, {Calendar.ParseGrain(at.Member)?.Name() ?? at.Member.Replace('_', ' ')}";
+        var format = field.Format is null || at.Member is not null ? null : Format.Parse(field.Format, money);
+        return new Output(formula, new Column(at.ToString(), title, ColumnRole.Group, formula.Kind, format, at.Member));
+    }
+
+    private Output Figure(Measure measure) => new(
+        measure.Formula,
+        new Column(measure.Name, measure.Title, ColumnRole.Figure, measure.Formula.Kind, measure.Format is null ? null : Format.Parse(measure.Format, money), null));
+
+    private List<OrderKey> Order(Tile tile, Query query)
+    {
+        var groups = query.Groups.Count;
+        var firstFigure = groups + (query.Top is { Rest: true } ? 1 : 0);
+        var keys = new List<OrderKey>();
+        if (tile.Sort is { } sort)
+        {
+            var group = tile.Groups.ToList().FindIndex(g => g.ToString() == sort.By);
+            var column = group >= 0 ? group : firstFigure + tile.Show.ToList().IndexOf(sort.By);
+            keys.Add(Key(query, column, sort.Descending));
+        }
+        else if (groups > 0 && query.Figures.Count > 0 && tile.Split is null && query.Groups.All(g => g.Formula.Kind == ValueKind.Text))
+            keys.Add(Key(query, firstFigure, descending: true));
+        for (var i = 0; i < groups; i++)
+            if (keys.All(k => k.Column != i))
+                keys.Add(Key(query, i, descending: false));
+        return keys;
+    }
+
+    private OrderKey Key(Query query, int column, bool descending) => new(
+        column, descending,
+        column < query.Groups.Count && query.Groups[column].Formula is Bound.Part { Of: DatePart.DayOfWeek }
+            ? weekStart == DayOfWeek.Sunday ? 7 : (int)weekStart
+            : null);
+}

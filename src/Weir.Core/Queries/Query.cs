@@ -1,0 +1,44 @@
+using Weir.Core.Access;
+using Weir.Core.Expressions;
+using Weir.Core.Results;
+
+namespace Weir.Core.Queries;
+
+/// <summary>
+/// One question to one dataset, in terms of the dataset and not yet of any database. It holds the <see cref="Scope"/>
+/// that it is asked under; there is no query without one.
+/// </summary>
+/// <param name="Where">Conditions of selections and periods; the row rule and the dataset's own filter come from the scope.</param>
+/// <param name="Groups">What rows are grouped by; none for one line over all rows.</param>
+/// <param name="Figures">The measures of each group.</param>
+/// <param name="Top">Only the leading members of the first group.</param>
+/// <param name="Order">The order of the lines.</param>
+/// <param name="Limit">The most lines that are brought.</param>
+public sealed record Query(
+    Scope Scope,
+    IReadOnlyList<Bound> Where,
+    IReadOnlyList<Output> Groups,
+    IReadOnlyList<Output> Figures,
+    TopMembers? Top,
+    IReadOnlyList<OrderKey> Order,
+    int Limit)
+{
+    /// <summary>The columns of the result: groups, the mark of the rest if there is one, figures.</summary>
+    public IReadOnlyList<Column> Columns =>
+        [.. Groups.Select(g => g.Column), .. Top is { Rest: true } ? new[] { RestColumn } : [], .. Figures.Select(f => f.Column)];
+
+    internal static Column RestColumn { get; } = new("rest", "Rest", ColumnRole.Rest, ValueKind.Boolean, null, null);
+
+    /// <summary>All conditions on rows in the order in which they are applied: row rule, dataset's own filter, selections.</summary>
+    public IEnumerable<Bound> Conditions => new[] { Scope.RowRule, Scope.Filter }.OfType<Bound>().Concat(Where);
+}
+
+/// <summary>A formula and the column of the result that it fills.</summary>
+public sealed record Output(Bound Formula, Column Column);
+
+/// <summary>The leading members of the first group by the first figure, ties by name; the others dropped or gathered.</summary>
+public sealed record TopMembers(int Count, bool Rest);
+
+/// <summary>A key of the order: a column of the result by index. Missing values and the rest come last.</summary>
+/// <param name="Rotate">For days of the week: the ISO number of the workspace's first day.</param>
+public sealed record OrderKey(int Column, bool Descending, int? Rotate = null);

@@ -1,0 +1,134 @@
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Interaction;
+using Weir.Core.Results;
+
+namespace Weir.Core.Queries;
+
+/// <summary>An answered question.</summary>
+/// <param name="Lines">How many lines there would be without the limit.</param>
+public sealed record QueryAnswer(Table Table, long Lines);
+
+/// <summary>Asks a question where the data are: a database, a cache, memory.</summary>
+public delegate Task<QueryAnswer> Ask(Query query, CancellationToken cancellation);
+
+/// <summary>What a tile shows.</summary>
+/// <param name="Lines">How many lines there would be without the limit; more than the table has if it was cut.</param>
+/// <param name="Totals">For a table with totals: one line, each measure by its own aggregation over all rows.</param>
+/// <param name="Change">For a number with a change.</param>
+public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodChange? Change)
+{
+    /// <summary>Asks all that a tile needs.</summary>
+    public static async Task<TileAnswer> Get(Tile tile, Scope scope, TileFilters filters, Planner planner, int limit, DayOfWeek weekStart, Ask ask, CancellationToken cancellation)
+    {
+        var query = planner.Plan(tile, scope, filters, limit);
+        if (tile.Change is not null)
+        {
+            var change = await PeriodChange.Get(tile, scope, filters, planner, weekStart, ask, cancellation);
+            var value = Table.FromRows(query.Columns, [[change?.Value]]);
+            return new TileAnswer(value, 1, null, change);
+        }
+        var answer = await ask(query, cancellation);
+        var totals = tile.Totals && query.Figures.Count > 0 ? (await ask(Planner.Totals(query), cancellation)).Table : null;
+        return new TileAnswer(answer.Table, answer.Lines, totals, null);
+    }
+}
+
+/// <summary>
+/// A measure in the newest period at hand and its change on the period before. A partial period is marked and compared
+/// with the same span of the one before; the relative change is undefined when the earlier value is missing or zero.
+/// </summary>
+/// <param name="Period">The first day (or hour) of the newest period.</param>
+/// <param name="Until">The end, excluded, of the span of it that has data and is selected.</param>
+/// <param name="IsPartial">True if that span is not the whole period.</param>
+/// <param name="Course">The measure in the periods up to this one, oldest first, gaps as null.</param>
+public sealed record PeriodChange(
+    Column PeriodColumn, object Period, DateTime From, DateTime Until, bool IsPartial, object? Value, object? Earlier, object EarlierPeriod, double? Relative, IReadOnlyList<object?> Course)
+{
+    private const int CourseLength = 13;
+
+    internal static async Task<PeriodChange?> Get(Tile tile, Scope scope, TileFilters filters, Planner planner, DayOfWeek weekStart, Ask ask, CancellationToken cancellation)
+    {
+        var grain = (Bound.Grain)Fields.At(tile.Change!, scope)!;
+        // Selections of periods say which period is shown; the others say which rows count.
+        var spans = filters.Applied.Where(f => f.Fields is [var only] && IsSpanOf(grain, only, scope)).ToList();
+        var where = filters.Applied.Except(spans).Select(f => f.Condition).ToList();
+        var all = await ask(planner.Course(tile, scope, where, 400), cancellation);
+        if (all.Table.Rows == 0)
+            return null;
+        var newestData = Instant(all.Table.Values[2][0]!);
+        var dataEnd = Calendar.Add(Calendar.Floor(newestData, grain.Of == DateGrain.Hour ? DateGrain.Hour : DateGrain.Day, weekStart), grain.Of == DateGrain.Hour ? DateGrain.Hour : DateGrain.Day, 1);
+
+        var chosen = spans.Count == 0 ? (From: DateTime.MinValue, To: dataEnd) : Newest(spans, scope, weekStart, dataEnd);
+        if (chosen.From >= chosen.To)
+            return null;
+        var start = Calendar.Floor(chosen.To.AddTicks(-1), grain.Of, weekStart);
+        var end = Calendar.Add(start, grain.Of, 1);
+        var from = Max(start, chosen.From);
+        var until = chosen.To < end ? chosen.To : end;
+        var earlier = Calendar.Add(start, grain.Of, -1);
+        var isPartial = from != start || until != end;
+        var course = CourseUpTo(all.Table, start, grain.Of, weekStart);
+
+        object? value;
+        object? before;
+        if (isPartial)
+        {
+            value = await Span(tile, scope, filters, where, grain, from, until, planner, ask, cancellation);
+            var (earlierFrom, earlierUntil) = (earlier + (from - start), Min(earlier + (until - start), start));
+            before = earlierFrom < earlierUntil ? await Span(tile, scope, filters, where, grain, earlierFrom, earlierUntil, planner, ask, cancellation) : null;
+        }
+        else
+            (value, before) = (course[^1], course[^2]);
+        double? relative = value is null || before is null || Convert.ToDouble(before) == 0 ? null : (Convert.ToDouble(value) / Convert.ToDouble(before)) - 1;
+        return new PeriodChange(planner.Group(tile.Change!, scope).Column, Shown(start, grain), from, until, isPartial, value, before, Shown(earlier, grain), relative, course);
+    }
+
+    private static object Shown(DateTime at, Bound.Grain grain) => grain.Kind == ValueKind.Date ? DateOnly.FromDateTime(at) : at;
+
+    private static bool IsSpanOf(Bound.Grain grain, FieldAt field, Scope scope) =>
+        Fields.At(field, scope) is { } formula && (formula == grain.Argument || formula is Bound.Grain other && other.Argument == grain.Argument);
+
+    /// <summary>The newest span that all period selections leave, up to the end of the data.</summary>
+    private static (DateTime From, DateTime To) Newest(List<AppliedFilter> spans, Scope scope, DayOfWeek weekStart, DateTime dataEnd)
+    {
+        var result = (From: DateTime.MinValue, To: dataEnd);
+        foreach (var span in spans)
+        {
+            var grain = Fields.At(span.Fields[0], scope) as Bound.Grain;
+            var periods = span.Selection.Members.Select(m => m[0]).OfType<object>()
+                .Select(v => Calendar.Floor(Instant(v), grain?.Of ?? DateGrain.Day, weekStart))
+                .Select(s => (From: s, To: Calendar.Add(s, grain?.Of ?? DateGrain.Day, 1)))
+                .Where(s => s.From < result.To && s.To > result.From).ToList();
+            if (periods.Count == 0)
+                return (dataEnd, dataEnd);
+            // Neighbouring periods make one span.
+            var newest = periods.MaxBy(p => p.To);
+            while (periods.FirstOrDefault(p => p.To == newest.From) is { From.Ticks: > 0 } before)
+                newest.From = before.From;
+            result = (Max(result.From, newest.From), Min(result.To, newest.To));
+        }
+        return result;
+    }
+
+    private static async Task<object?> Span(
+        Tile tile, Scope scope, TileFilters filters, List<Bound> where, Bound.Grain grain, DateTime from, DateTime to, Planner planner, Ask ask, CancellationToken cancellation)
+    {
+        var query = planner.Plan(tile with { Change = null }, scope, filters, 1);
+        var answer = await ask(query with { Where = [.. where, Conditions.Between(grain.Argument, from, to)] }, cancellation);
+        return answer.Table.Values[0][0];
+    }
+
+    private static List<object?> CourseUpTo(Table table, DateTime newest, DateGrain grain, DayOfWeek weekStart)
+    {
+        var values = Enumerable.Range(0, table.Rows).ToDictionary(r => Instant(table.Values[0][r]!), r => table.Values[1][r]);
+        return [.. Enumerable.Range(-CourseLength + 1, CourseLength).Select(i => values.GetValueOrDefault(Calendar.Add(newest, grain, i)))];
+    }
+
+    private static DateTime Instant(object value) => value is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : (DateTime)value;
+
+    private static DateTime Max(DateTime a, DateTime b) => a > b ? a : b;
+
+    private static DateTime Min(DateTime a, DateTime b) => a < b ? a : b;
+}

@@ -1,0 +1,75 @@
+using System.Globalization;
+using Weir.Core.Expressions;
+
+namespace Weir.Core.Results;
+
+/// <summary>What a column of a result is for.</summary>
+public enum ColumnRole
+{
+    /// <summary>A field that the tile is grouped by.</summary>
+    Group,
+    /// <summary>A measure.</summary>
+    Figure,
+    /// <summary>True on the line that gathers the rest of a top N.</summary>
+    Rest,
+}
+
+/// <summary>A column of a result with all that a reader needs to write its values.</summary>
+/// <param name="Name">The measure, or the field at its grain: <c>departed.month</c>.</param>
+/// <param name="At">The grain or part of a date, by its name in formulas.</param>
+public sealed record Column(string Name, string Title, ColumnRole Role, ValueKind Kind, Format? Format, string? At);
+
+/// <summary>A result in columns; every column has a value for every row.</summary>
+public sealed record Table(IReadOnlyList<Column> Columns, IReadOnlyList<object?[]> Values)
+{
+    /// <summary>How many rows there are.</summary>
+    public int Rows => Values.Count == 0 ? 0 : Values[0].Length;
+
+    /// <summary>The values of one row.</summary>
+    public object?[] Row(int row) => [.. Values.Select(v => v[row])];
+
+    /// <summary>The index of the column with a role, or -1.</summary>
+    public int IndexOf(ColumnRole role) => Columns.Select((c, i) => (c, i)).Where(x => x.c.Role == role).Select(x => x.i).DefaultIfEmpty(-1).First();
+
+    /// <summary>A table from rows.</summary>
+    public static Table FromRows(IReadOnlyList<Column> columns, IReadOnlyList<object?[]> rows) =>
+        new(columns, [.. columns.Select((_, c) => rows.Select(r => r[c]).ToArray())]);
+}
+
+/// <summary>Writes values for people.</summary>
+public static class Labels
+{
+    /// <summary>What stands for a missing member.</summary>
+    public const string NotGiven = "not given";
+
+    /// <summary>What stands for the rest of a top N.</summary>
+    public const string Rest = "all others";
+
+    private static readonly string[] Days = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+
+    /// <summary>A value of a column as text. A missing member is "not given", a missing figure a dash.</summary>
+    public static string Write(object? value, Column column)
+    {
+        if (value is null)
+            return column.Role == ColumnRole.Group ? NotGiven : "–";
+        var invariant = CultureInfo.InvariantCulture;
+        var at = value switch { DateOnly d => d.ToDateTime(TimeOnly.MinValue), DateTime t => t, _ => (DateTime?)null };
+        return (column.At, at, value) switch
+        {
+            ("year", { } t, _) => t.ToString("yyyy", invariant),
+            ("quarter", { } t, _) => $"Q{((t.Month - 1) / 3) + 1} {t:yyyy}",
+            ("month", { } t, _) => t.ToString("MMM yyyy", invariant),
+            ("week", { } t, _) => $"week of {t.ToString("d MMM yyyy", invariant)}",
+            ("hour", { } t, _) => t.ToString("d MMM yyyy HH:mm", invariant),
+            (_, { } t, _) => t.ToString(column.Kind == ValueKind.Timestamp ? "d MMM yyyy HH:mm" : "d MMM yyyy", invariant),
+            ("day_of_week", _, long n) => Days[n - 1],
+            ("month_of_year", _, long n) => invariant.DateTimeFormat.GetAbbreviatedMonthName((int)n),
+            ("quarter_of_year", _, long n) => $"Q{n}",
+            ("hour_of_day", _, long n) => $"{n:00}:00",
+            ("day_of_month", _, long n) => n.ToString(invariant),
+            (_, _, bool b) => b ? "yes" : "no",
+            (_, _, string s) => s.Length == 0 ? "(empty)" : s,
+            _ => (column.Format ?? new Format(column.Kind == ValueKind.Integer ? 0 : 2, 1, "")).Write(value),
+        };
+    }
+}

@@ -1,0 +1,133 @@
+using Weir.Core.Definitions;
+using Weir.Core.Interaction;
+
+namespace Weir.Core.Views;
+
+/// <summary>An edit that could not be carried out on the dashboard as it is now, and why.</summary>
+public sealed record DroppedEdit(ViewEdit Edit, string Reason);
+
+/// <summary>Carries a viewer's edits out on a published dashboard.</summary>
+public static class PersonalView
+{
+    /// <summary>How many steps undo reaches back.</summary>
+    public const int UndoSteps = 100;
+
+    /// <summary>More tabs of one's own than this are refused.</summary>
+    public const int MaximumOwnTabs = 40;
+
+    /// <summary>The arrangement after all edits. What an edit names and the dashboard no longer has is dropped and told, never an error.</summary>
+    public static (Arrangement Arrangement, IReadOnlyList<DroppedEdit> Dropped) Apply(Dashboard dashboard, IEnumerable<ViewEdit> edits)
+    {
+        var opening = Arrangement.Opening(dashboard);
+        var now = opening;
+        var dropped = new List<DroppedEdit>();
+        foreach (var edit in edits)
+        {
+            var (next, reason) = Apply(now, opening, edit);
+            if (reason is not null)
+                dropped.Add(new DroppedEdit(edit, reason));
+            now = next;
+        }
+        return (now, dropped);
+    }
+
+    /// <summary>One edit. The reason is null if it could be carried out; a part that could not be is named in it.</summary>
+    public static (Arrangement Arrangement, string? Reason) Apply(Arrangement now, Arrangement opening, ViewEdit edit) => edit switch
+    {
+        ViewEdit.PlaceTiles place => PlaceTiles(now, place),
+        ViewEdit.MoveToTab move => MoveToTab(now, move),
+        ViewEdit.HideTile hide => SetHidden(now, hide.Tile, hidden: true),
+        ViewEdit.ShowTile show => SetHidden(now, show.Tile, hidden: false),
+        ViewEdit.AddTab add => AddTab(now, add),
+        ViewEdit.RenameTab rename => RenameTab(now, rename),
+        ViewEdit.RemoveTab remove => RemoveTab(now, opening, remove),
+        ViewEdit.OrderTabs order => OrderTabs(now, order),
+        ViewEdit.Reset => (opening, null),
+        _ => throw new InvalidOperationException($"No way to apply {edit.GetType().Name}."),
+    };
+
+    private static (Arrangement, string?) PlaceTiles(Arrangement now, ViewEdit.PlaceTiles edit)
+    {
+        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { } tab)
+            return (now, $"There is no tab {edit.Tab}.");
+        if (edit.Tiles.FirstOrDefault(t => !IsInGrid(t.Place)) is { } outside)
+            return (now, $"The place of {outside.Tile} lies outside the grid of twelve columns.");
+        var places = edit.Tiles.GroupBy(t => t.Tile).ToDictionary(g => g.Key, g => g.Last().Place);
+        var missing = places.Keys.Where(p => tab.Tiles.All(t => t.Tile.Name != p)).ToList();
+        var next = Change(now, edit.Tab, t => t with { Tiles = [.. t.Tiles.Select(x => places.TryGetValue(x.Tile.Name, out var p) ? x with { Place = p } : x)] });
+        return (next, missing.Count == 0 ? null : $"There is no tile {string.Join(", ", missing)} on the tab {edit.Tab}.");
+    }
+
+    private static bool IsInGrid(Place p) => p is { Column: >= 0, Row: >= 0 and <= 1000, Width: >= 1, Height: >= 1 and <= 60 } && p.Column + p.Width <= 12;
+
+    private static (Arrangement, string?) MoveToTab(Arrangement now, ViewEdit.MoveToTab edit)
+    {
+        if (now.Tiles.FirstOrDefault(t => t.Tile.Name == edit.Tile) is not { } tile)
+            return (now, $"There is no tile {edit.Tile}.");
+        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { } target)
+            return (now, $"There is no tab {edit.Tab}.");
+        if (target.Tiles.Contains(tile))
+            return (now, null);
+        var below = target.Tiles.Where(t => !t.Hidden).Select(t => t.Place.Row + t.Place.Height).DefaultIfEmpty(0).Max();
+        var without = new Arrangement([.. now.Tabs.Select(t => t with { Tiles = [.. t.Tiles.Where(x => x != tile)] })]);
+        var moved = tile with { Place = tile.Place with { Column = 0, Row = below } };
+        return (Change(without, edit.Tab, t => t with { Tiles = [.. t.Tiles, moved] }), null);
+    }
+
+    private static (Arrangement, string?) SetHidden(Arrangement now, string tile, bool hidden) =>
+        now.Tiles.All(t => t.Tile.Name != tile)
+            ? (now, $"There is no tile {tile}.")
+            : (new Arrangement([.. now.Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(x => x.Tile.Name == tile ? x with { Hidden = hidden } : x)] })]), null);
+
+    private static (Arrangement, string?) AddTab(Arrangement now, ViewEdit.AddTab edit)
+    {
+        if (now.Tabs.Any(t => t.Name == edit.Tab))
+            return (now, $"There is a tab {edit.Tab} already.");
+        if (!IsTitle(edit.Title) || edit.Tab.Length is 0 or > 64)
+            return (now, "A tab needs a title of 1 to 60 characters.");
+        return now.Tabs.Count(t => t.Own) >= MaximumOwnTabs
+            ? (now, $"A view has at most {MaximumOwnTabs} tabs of one's own.")
+            : (new Arrangement([.. now.Tabs, new ArrangedTab(edit.Tab, edit.Title.Trim(), Own: true, [])]), null);
+    }
+
+    private static (Arrangement, string?) RenameTab(Arrangement now, ViewEdit.RenameTab edit)
+    {
+        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { Own: true })
+            return (now, $"There is no tab of your own called {edit.Tab}.");
+        return IsTitle(edit.Title) ? (Change(now, edit.Tab, t => t with { Title = edit.Title.Trim() }), null) : (now, "A tab needs a title of 1 to 60 characters.");
+    }
+
+    private static bool IsTitle(string? title) => title?.Trim().Length is > 0 and <= 60;
+
+    private static (Arrangement, string?) RemoveTab(Arrangement now, Arrangement opening, ViewEdit.RemoveTab edit)
+    {
+        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { Own: true } tab)
+            return (now, $"There is no tab of your own called {edit.Tab}.");
+        var home = opening.TabOf();
+        var rest = new Arrangement([.. now.Tabs.Where(t => t != tab)]);
+        foreach (var tile in tab.Tiles)
+        {
+            var original = opening.Tiles.First(t => t.Tile.Name == tile.Tile.Name);
+            rest = Change(rest, home[tile.Tile.Name], t => t with { Tiles = [.. t.Tiles, tile with { Place = Free(t, original.Place) }] });
+        }
+        return (rest, null);
+    }
+
+    /// <summary>The developer's place, or the first free row below what stands there by now.</summary>
+    private static Place Free(ArrangedTab tab, Place wanted) =>
+        tab.Tiles.Any(t => !t.Hidden && t.Place.Overlaps(wanted))
+            ? wanted with { Row = tab.Tiles.Where(t => !t.Hidden).Max(t => t.Place.Row + t.Place.Height) }
+            : wanted;
+
+    private static (Arrangement, string?) OrderTabs(Arrangement now, ViewEdit.OrderTabs edit)
+    {
+        var order = edit.Tabs.Distinct().Select((name, i) => (name, i)).ToDictionary(x => x.name, x => x.i);
+        var missing = order.Keys.Where(o => now.Tabs.All(t => t.Name != o)).ToList();
+        // A tab that the order does not name, since it came later, keeps its place at the end.
+        var next = new Arrangement([.. now.Tabs.OrderBy(t => order.GetValueOrDefault(t.Name, int.MaxValue))]);
+        return (next, missing.Count == 0 ? null : $"There is no tab {string.Join(", ", missing)}.");
+    }
+
+    private static Arrangement Change(Arrangement now, string tab, Func<ArrangedTab, ArrangedTab> change) =>
+        new([.. now.Tabs.Select(t => t.Name == tab ? change(t) : t)]);
+}

@@ -1,0 +1,14 @@
+using Weir.Core.Definitions;
+using Weir.Core.Queries;
+
+namespace Weir.Engines.DuckDb;
+
+/// <summary>DuckDB, embedded: a source is a database file.</summary>
+public sealed class DuckDbEngine : IEngine
+{
+    /// <inheritdoc/>
+    public SqlDialect Dialect(DayOfWeek weekStart) => new DuckDbDialect(weekStart);
+
+    /// <inheritdoc/>
+    public IEngineSource Open(Source source, string filesFolder) => new DuckDbSource(source, filesFolder);
+}

@@ -1,0 +1,29 @@
+using System.Globalization;
+using Dapper;
+
+namespace Weir.Store;
+
+/// <summary>A line of the audit.</summary>
+public sealed record AuditLine(string At, string Who, string Act, string What);
+
+/// <summary>Who did what: sign-ins, refusals, look-as, changes. Never a secret, never a row of data.</summary>
+public sealed class Audit(StoreDatabase database, TimeProvider clock)
+{
+    /// <summary>Writes a line.</summary>
+    public void Write(string who, string act, string what)
+    {
+        using var connection = database.Connect();
+        connection.Execute(
+            "INSERT INTO audit (at, who, act, what) VALUES (@at, @who, @act, @what)",
+            new { at = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture), who = Cut(who, 64), act, what = Cut(what, 1000) });
+    }
+
+    /// <summary>The newest lines first.</summary>
+    public IReadOnlyList<AuditLine> Newest(int count)
+    {
+        using var connection = database.Connect();
+        return [.. connection.Query<AuditLine>("SELECT at, who, act, what FROM audit ORDER BY id DESC LIMIT @count", new { count })];
+    }
+
+    private static string Cut(string text, int length) => text.Length <= length ? text : text[..length];
+}

@@ -1,0 +1,54 @@
+using FluentMigrator;
+
+namespace Weir.Store;
+
+/// <summary>What the service remembers, first version.</summary>
+[Migration(1, "First tables")]
+public sealed class FirstTables : Migration
+{
+    /// <inheritdoc/>
+    public override void Up()
+    {
+        Create.Table("users")
+            .WithColumn("name").AsString(64).PrimaryKey()
+            .WithColumn("title").AsString(200).NotNullable()
+            .WithColumn("password_hash").AsString(400).NotNullable()
+            .WithColumn("roles").AsString(int.MaxValue).NotNullable()
+            .WithColumn("attributes").AsString(int.MaxValue).NotNullable()
+            .WithColumn("loopback_only").AsBoolean().NotNullable();
+        Create.Table("tokens")
+            .WithColumn("id").AsString(40).PrimaryKey()
+            .WithColumn("hash").AsString(64).NotNullable().Unique()
+            .WithColumn("user_name").AsString(64).NotNullable().Indexed()
+            .WithColumn("label").AsString(200).NotNullable()
+            .WithColumn("created").AsString(40).NotNullable()
+            .WithColumn("expires").AsString(40).NotNullable();
+        Create.Table("versions")
+            .WithColumn("number").AsInt64().PrimaryKey()
+            .WithColumn("published").AsString(40).NotNullable()
+            .WithColumn("published_by").AsString(64).NotNullable()
+            .WithColumn("files").AsString(int.MaxValue).NotNullable();
+        Create.Table("view_edits")
+            .WithColumn("seq").AsInt64().PrimaryKey().Identity()
+            .WithColumn("user_name").AsString(64).NotNullable()
+            .WithColumn("dashboard").AsString(64).NotNullable()
+            .WithColumn("version").AsInt64().NotNullable()
+            .WithColumn("edit").AsString(int.MaxValue).NotNullable()
+            .WithColumn("made").AsString(40).NotNullable()
+            .WithColumn("undone").AsBoolean().NotNullable();
+        Create.Index("view_edits_of").OnTable("view_edits").OnColumn("user_name").Ascending().OnColumn("dashboard").Ascending().OnColumn("seq").Ascending();
+        Create.Table("audit")
+            .WithColumn("id").AsInt64().PrimaryKey().Identity()
+            .WithColumn("at").AsString(40).NotNullable()
+            .WithColumn("who").AsString(64).NotNullable()
+            .WithColumn("act").AsString(64).NotNullable()
+            .WithColumn("what").AsString(1000).NotNullable();
+    }
+
+    /// <inheritdoc/>
+    public override void Down()
+    {
+        foreach (var table in (ReadOnlySpan<string>)["users", "tokens", "versions", "view_edits", "audit"])
+            Delete.Table(table);
+    }
+}

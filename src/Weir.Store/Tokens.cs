@@ -1,0 +1,65 @@
+using System.Buffers.Text;
+using System.Globalization;
+using System.Security.Cryptography;
+using System.Text;
+using Dapper;
+
+namespace Weir.Store;
+
+/// <summary>A personal token as its owner sees it in a list: without the secret.</summary>
+public sealed record TokenInfo(string Id, string Label, DateTimeOffset Created, DateTimeOffset Expires);
+
+/// <summary>Whether a token is good.</summary>
+public enum TokenState { Unknown, Expired, Good }
+
+/// <summary>Personal tokens for programs. Only a hash of the secret is kept.</summary>
+public sealed class Tokens(StoreDatabase database, TimeProvider clock)
+{
+    private sealed record Row(string Id, string UserName, string Label, string Created, string Expires);
+
+    private const string Columns = "id, user_name AS UserName, label, created, expires";
+
+    /// <summary>Makes a token. The secret is given out this once.</summary>
+    public (TokenInfo Info, string Secret) Create(string user, string label, TimeSpan life)
+    {
+        var secret = "weir_" + Base64Url.EncodeToString(RandomNumberGenerator.GetBytes(32));
+        var now = clock.GetUtcNow();
+        var info = new TokenInfo(Guid.NewGuid().ToString("N")[..12], label, now, now + life);
+        using var connection = database.Connect();
+        connection.Execute(
+            "INSERT INTO tokens (id, hash, user_name, label, created, expires) VALUES (@Id, @hash, @user, @Label, @created, @expires)",
+            new { info.Id, hash = Hash(secret), user, info.Label, created = Write(info.Created), expires = Write(info.Expires) });
+        return (info, secret);
+    }
+
+    /// <summary>Whose token it is, and whether it still holds.</summary>
+    public (TokenState State, string? User) Check(string secret)
+    {
+        using var connection = database.Connect();
+        var row = connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM tokens WHERE hash = @hash", new { hash = Hash(secret) });
+        if (row is null)
+            return (TokenState.Unknown, null);
+        return Read(row.Expires) <= clock.GetUtcNow() ? (TokenState.Expired, null) : (TokenState.Good, row.UserName);
+    }
+
+    /// <summary>The tokens of a user, newest first.</summary>
+    public IReadOnlyList<TokenInfo> Of(string user)
+    {
+        using var connection = database.Connect();
+        return [.. connection.Query<Row>($"SELECT {Columns} FROM tokens WHERE user_name = @user ORDER BY created DESC", new { user })
+            .Select(r => new TokenInfo(r.Id, r.Label, Read(r.Created), Read(r.Expires)))];
+    }
+
+    /// <summary>Ends a token of a user; false if the user has none of that id.</summary>
+    public bool Remove(string user, string id)
+    {
+        using var connection = database.Connect();
+        return connection.Execute("DELETE FROM tokens WHERE id = @id AND user_name = @user", new { id, user }) > 0;
+    }
+
+    private static string Hash(string secret) => Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));
+
+    private static string Write(DateTimeOffset at) => at.UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
+
+    private static DateTimeOffset Read(string text) => DateTimeOffset.Parse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
+}
