@@ -11,33 +11,33 @@ public static class Titles
     }
 
     /// <summary>A title for a tile, as a sentence: "Income by route, top 10".</summary>
-    public static string OfTile(Tile tile, Dataset dataset)
+    public static string OfTile(Tile tile, Core.Access.Scope scope)
     {
-        var shown = string.Join(" and ", tile.Show.Select((m, i) => i == 0 ? dataset.Measures[m].Title : Lower(dataset.Measures[m].Title)));
-        var groups = string.Join(" and ", tile.By.Select(f => Lower(OfField(f, dataset))));
+        string Group(FieldAt at) => OfField(at, scope.Fields[at.Field].Title);
+        var shown = string.Join(" and ", tile.Show.Select((m, i) => i == 0 ? scope.Measures[m].Title : Lower(scope.Measures[m].Title)));
+        var groups = string.Join(" and ", tile.By.Select(f => Lower(Group(f))));
         var title = (shown, groups) switch
         {
-            ("", _) => OfField(tile.By[0], dataset),
+            ("", _) => Group(tile.By[0]),
             (_, "") => shown,
             _ => $"{shown} by {groups}",
         };
         if (tile.Split is not null)
-            title += $", split by {Lower(OfField(tile.Split, dataset))}";
+            title += $", split by {Lower(Group(tile.Split))}";
         return tile.Top is null ? title : $"{title}, top {tile.Top.Count}";
     }
 
     /// <summary>The title of a field, or of the grain or part at which it stands.</summary>
-    public static string OfField(FieldAt at, Dataset dataset) => at.Member is null
-        ? dataset.Fields[at.Field].Title
-        : at.Member switch
-        {
-            "day_of_week" => "Weekday",
-            "hour_of_day" => "Hour of day",
-            "month_of_year" => "Month of year",
-            "quarter_of_year" => "Quarter of year",
-            "day_of_month" => "Day of month",
-            var grain => FromName(grain),
-        };
+    public static string OfField(FieldAt at, string title) => at.Member switch
+    {
+        null => title,
+        "day_of_week" => "Weekday",
+        "hour_of_day" => "Hour of day",
+        "month_of_year" => "Month of year",
+        "quarter_of_year" => "Quarter of year",
+        "day_of_month" => "Day of month",
+        var grain => FromName(grain),
+    };
 
     private static string Lower(string title) =>
         title.Length > 1 && char.IsUpper(title[1]) ? title : char.ToLowerInvariant(title[0]) + title[1..];

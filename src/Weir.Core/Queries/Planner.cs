@@ -43,7 +43,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     {
         var field = scope.Fields[at.Field];
         var formula = Fields.At(at, scope)!;
-        var title = at.Member is null ? field.Title : $"{field.Title}, {Calendar.ParseGrain(at.Member)?.Name() ?? at.Member.Replace('_', ' ')}";
+        var title = Titles.OfField(at, field.Title);
         var format = field.Format is null || at.Member is not null ? null : Format.Parse(field.Format, money);
         return new Output(formula, new Column(at.ToString(), title, ColumnRole.Group, formula.Kind, format, at.Member));
     }

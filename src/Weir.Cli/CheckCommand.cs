@@ -1,0 +1,109 @@
+using System.CommandLine;
+using System.Text.Json;
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Interaction;
+using Weir.Core.Queries;
+using Weir.Engines;
+using Weir.Service;
+
+namespace Weir.Cli;
+
+/// <summary>weir check: are the definitions right? With --connect also against the sources.</summary>
+internal static class CheckCommand
+{
+    public static Command Create()
+    {
+        var folder = new Argument<string>("DIR") { Description = "The folder of definitions.", DefaultValueFactory = _ => "." };
+        var connect = new Option<bool>("--connect") { Description = "Also ask every tile's question and run every access check at the source." };
+        var files = new Option<string>("--files") { Description = "The folder in which the files of sources lie.", DefaultValueFactory = _ => Path.Combine(".demo", "files") };
+        var format = Formats.Option("text", "json");
+        var command = new Command("check", "Check definitions; every fault with file, line and column.") { folder, connect, files, format };
+        command.SetAction(async (parsed, cancellation) =>
+        {
+            var dir = parsed.GetValue(folder)!;
+            if (!Directory.Exists(dir))
+                throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
+            var (workspace, faults) = WorkspaceReader.Read(WorkspaceFolder.Read(dir));
+            List<Fault> all = [.. faults];
+            if (workspace is not null && parsed.GetValue(connect))
+                all.AddRange(await Connect(workspace, parsed.GetValue(files)!, cancellation));
+            Print(all, workspace, parsed.GetValue(connect), parsed.GetValue(format) == "json");
+            return all.Any(f => f.Severity == Severity.Error) ? ExitCode.No : ExitCode.Yes;
+        });
+        return command;
+    }
+
+    private static void Print(List<Fault> faults, Workspace? workspace, bool connected, bool json)
+    {
+        if (json)
+        {
+            Console.WriteLine(JsonSerializer.Serialize(faults.Select(f => new FaultInfo(f.Severity.ToString().ToLowerInvariant(), f.Code, f.File, f.Line, f.Column, f.Message, f.Remedy)), Client.Json));
+            return;
+        }
+        foreach (var fault in faults)
+            Console.WriteLine(fault);
+        var errors = faults.Count(f => f.Severity == Severity.Error);
+        var warnings = faults.Count - errors;
+        var counts = workspace is null ? "" : $"{workspace.Datasets.Count} datasets, {workspace.Dashboards.Count} dashboards, {workspace.Access.Roles.Count} roles. ";
+        var asked = connected && workspace is not null ? $"{workspace.Dashboards.Values.Sum(d => d.Tiles.Count(t => t.Dataset is not null))} tiles asked, {workspace.Access.Checks.Count} access checks run. " : "";
+        Console.WriteLine($"{counts}{asked}{(errors == 0 ? "No errors" : errors == 1 ? "1 error" : $"{errors} errors")}{(warnings == 0 ? "" : warnings == 1 ? ", 1 warning" : $", {warnings} warnings")}.");
+    }
+
+    /// <summary>Asks as a viewer of a made-up role that reads everything, so that each tile's SQL is tried whole.</summary>
+    private static async Task<List<Fault>> Connect(Workspace workspace, string files, CancellationToken cancellation)
+    {
+        var faults = new List<Fault>();
+        var everything = new Role("everything", "Everything", workspace.Datasets.Keys.ToDictionary(d => d, _ => new Grant(null, null, new HashSet<string>())), new HashSet<string>());
+        var open = workspace with { Access = workspace.Access with { Roles = new Dictionary<string, Role> { ["everything"] = everything } } };
+        var reader = new Viewer("check", "Check", ["everything"], new Dictionary<string, IReadOnlyList<string>>());
+        var sources = new Dictionary<string, IEngineSource>();
+        (IEngineSource, SqlDialect) Source(string name)
+        {
+            var source = workspace.Sources[name];
+            if (!sources.TryGetValue(name, out var found))
+                sources[name] = found = Engines.Engines.ByName(source.Engine).Open(source, files);
+            return (found, Engines.Engines.ByName(source.Engine).Dialect(workspace.WeekStart));
+        }
+        var planner = new Planner(workspace.WeekStart, workspace.Money);
+        foreach (var dashboard in workspace.Dashboards.Values)
+            foreach (var tile in dashboard.Tiles.Where(t => t.Dataset is not null))
+                await Try(faults, $"dashboards/{dashboard.Name}.yaml", 1, async () =>
+                {
+                    var scope = Scope.For(reader, tile.Dataset!, open)!;
+                    var (source, dialect) = Source(scope.Source);
+                    await TileAnswer.Get(tile, scope, TileFilters.None, planner, 10, workspace.WeekStart, (q, c) => source.Ask(q, dialect, c), cancellation);
+                    return null;
+                }, $"The tile {tile.Name}");
+        foreach (var check in workspace.Access.Checks)
+            await Try(faults, check.File, check.Line, async () =>
+            {
+                var viewer = new Viewer("check", "Check", check.Roles, check.Attributes);
+                if (Scope.For(viewer, check.Dataset, workspace) is not { } scope)
+                    return null; // sees nothing at all, so nothing beyond the condition
+                var (source, dialect) = Source(scope.Source);
+                var outside = new Bound.Op(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, check.Only, Bound.False));
+                var count = new Output(new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer), new Core.Results.Column("rows", "Rows", Core.Results.ColumnRole.Figure, ValueKind.Integer, null, null));
+                var answer = await source.Ask(new Query(scope, [outside], [], [count], null, [], 1), dialect, cancellation);
+                var rows = (long)answer.Table.Values[0][0]!;
+                return rows == 0 ? null : $"{string.Join(" and ", check.Roles)} gets {rows:N0} rows of {check.Dataset} that do not meet {check.OnlyText}.";
+            }, $"The access check of {check.Dataset}");
+        foreach (var source in sources.Values)
+            await source.DisposeAsync();
+        return faults;
+    }
+
+    private static async Task Try(List<Fault> faults, string file, int line, Func<Task<string?>> act, string what)
+    {
+        try
+        {
+            if (await act() is { } leak)
+                faults.Add(new Fault(Severity.Error, "access-check", file, line, 1, leak, "Mend the rule in access.yaml."));
+        }
+        catch (SourceException e)
+        {
+            faults.Add(new Fault(Severity.Error, e.Code, file, line, 1, $"{what}: {e.Message}", e.Remedy));
+        }
+    }
+}

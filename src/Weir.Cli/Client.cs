@@ -1,0 +1,110 @@
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace Weir.Cli;
+
+/// <summary>Where the service is and who is signed in, kept for the next command.</summary>
+internal sealed record SignInFile(string Url, string Token)
+{
+    private static string Path => System.IO.Path.Combine(
+        Environment.GetEnvironmentVariable("XDG_CONFIG_HOME") is { Length: > 0 } folder ? folder : System.IO.Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), ".config"),
+        "weir", "sign-in.json");
+
+    /// <summary>WEIR_URL and WEIR_TOKEN go before the file.</summary>
+    public static SignInFile? Read()
+    {
+        var kept = File.Exists(Path) ? JsonSerializer.Deserialize<SignInFile>(File.ReadAllText(Path)) : null;
+        var url = Environment.GetEnvironmentVariable("WEIR_URL") ?? kept?.Url;
+        var token = Environment.GetEnvironmentVariable("WEIR_TOKEN") ?? kept?.Token;
+        return url is null || token is null ? null : new SignInFile(url, token);
+    }
+
+    public void Keep()
+    {
+        var path = Path;
+        Directory.CreateDirectory(System.IO.Path.GetDirectoryName(path)!);
+        // Readable by its owner only, from the first byte on.
+        var create = new FileStreamOptions { Mode = FileMode.Create, Access = FileAccess.Write };
+        if (!OperatingSystem.IsWindows())
+            create.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
+        using var file = new FileStream(path, create);
+        JsonSerializer.Serialize(file, this);
+    }
+}
+
+/// <summary>Talks to the service over HTTP and turns its problems into refusals.</summary>
+internal sealed class Client : IDisposable
+{
+    public static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web) { DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
+
+    private readonly HttpClient _http;
+    private readonly string _url;
+
+    public Client(string url, string? token, string? lookAs = null)
+    {
+        if (!Uri.TryCreate(url, UriKind.Absolute, out var address) || address.Scheme is not ("http" or "https"))
+            throw new Refusal($"'{url}' is no web address.", "Write it as http://127.0.0.1:7410.", ExitCode.Usage);
+        _url = url;
+        _http = new HttpClient { BaseAddress = address, Timeout = TimeSpan.FromMinutes(5) };
+        if (token is not null)
+            _http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
+        if (lookAs is not null)
+            _http.DefaultRequestHeaders.Add("Weir-Look-As", lookAs);
+    }
+
+    /// <summary>A client for who is signed in.</summary>
+    public static Client SignedIn(string? lookAs = null) => SignInFile.Read() is { } kept
+        ? new Client(kept.Url, kept.Token, lookAs)
+        : throw new Refusal("You are not signed in.", "Sign in first: weir sign-in http://127.0.0.1:7410 --name NAME.");
+
+    public async Task<T> Get<T>(string path, CancellationToken cancellation) => await Read<T>(await Send(HttpMethod.Get, path, null, cancellation), cancellation);
+
+    public async Task<T> Send<T>(HttpMethod method, string path, object body, CancellationToken cancellation) => await Read<T>(await Send(method, path, body, cancellation), cancellation);
+
+    /// <summary>The lines of a stream as they come.</summary>
+    public async IAsyncEnumerable<T> Lines<T>(string path, object body, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation)
+    {
+        using var response = await Send(HttpMethod.Post, path, body, cancellation);
+        using var reader = new StreamReader(await response.Content.ReadAsStreamAsync(cancellation));
+        while (await reader.ReadLineAsync(cancellation) is { } line)
+            yield return JsonSerializer.Deserialize<T>(line, Json)!;
+    }
+
+    private static async Task<T> Read<T>(HttpResponseMessage response, CancellationToken cancellation)
+    {
+        using (response)
+            return (await response.Content.ReadFromJsonAsync<T>(Json, cancellation))!;
+    }
+
+    private async Task<HttpResponseMessage> Send(HttpMethod method, string path, object? body, CancellationToken cancellation)
+    {
+        HttpResponseMessage response;
+        try
+        {
+            var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body, options: Json) };
+            response = await _http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancellation);
+        }
+        catch (HttpRequestException e)
+        {
+            throw new Refusal($"The service at {_url} can't be reached: {e.Message}", "Is it running? Start it with weir serve or make demo.");
+        }
+        if (response.IsSuccessStatusCode)
+            return response;
+        var text = await response.Content.ReadAsStringAsync(cancellation);
+        try
+        {
+            var problem = JsonSerializer.Deserialize<JsonElement>(text);
+            throw new Refusal(
+                $"{problem.GetProperty("detail").GetString()} ({problem.GetProperty("code").GetString()})",
+                problem.TryGetProperty("remedy", out var remedy) ? remedy.GetString() : null);
+        }
+        catch (Exception e) when (e is JsonException or KeyNotFoundException or InvalidOperationException)
+        {
+            throw new Refusal($"{_url} answered {(int)response.StatusCode}, but not as Weir does.", "Check the address.");
+        }
+    }
+
+    public void Dispose() => _http.Dispose();
+}

@@ -1,0 +1,55 @@
+using System.CommandLine;
+using Weir.Service;
+
+namespace Weir.Cli;
+
+/// <summary>weir publish and weir fetch: a folder of definitions to the service and back.</summary>
+internal static class DefinitionCommands
+{
+    public static Command Publish()
+    {
+        var folder = new Argument<string>("DIR") { Description = "The folder of definitions.", DefaultValueFactory = _ => "." };
+        var command = new Command("publish", "Check a folder of definitions and publish it; a broken one changes nothing.") { folder };
+        command.SetAction(async (parsed, cancellation) =>
+        {
+            var dir = parsed.GetValue(folder)!;
+            if (!Directory.Exists(dir))
+                throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
+            using var client = Client.SignedIn();
+            var files = WorkspaceFolder.Read(dir).ToDictionary();
+            var answer = await client.Send<DefinitionsAnswer>(HttpMethod.Put, "api/definitions", new DefinitionsRequest(files), cancellation);
+            foreach (var f in answer.Faults)
+                Console.WriteLine($"{f.File}:{f.Line}:{f.Column}: {f.Severity} {f.Code}: {f.Message}{(f.Remedy is null ? "" : " " + f.Remedy)}");
+            Console.WriteLine(answer.Accepted ? $"{files.Count} files are published as version {answer.Version}." : "Nothing was published: mend the errors first.");
+            return answer.Accepted ? ExitCode.Yes : ExitCode.No;
+        });
+        return command;
+    }
+
+    public static Command Fetch()
+    {
+        var folder = new Argument<string>("DIR") { Description = "The folder to write to; made if it is not there." };
+        var overwrite = new Option<bool>("--overwrite") { Description = "Replace files that are there already." };
+        var command = new Command("fetch", "Write the published definitions into a folder.") { folder, overwrite };
+        command.SetAction(async (parsed, cancellation) =>
+        {
+            using var client = Client.SignedIn();
+            var published = await client.Get<DefinitionFiles>("api/definitions", cancellation);
+            var root = Path.GetFullPath(parsed.GetValue(folder)!);
+            var targets = published.Files.ToDictionary(f => Path.GetFullPath(Path.Combine(root, f.Key)), f => f.Value);
+            // A service that is not to be trusted must not write elsewhere.
+            if (targets.Keys.FirstOrDefault(t => !t.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal)) is { } outside)
+                throw new Refusal($"The service sent a file outside the folder: {outside}. Nothing was written.");
+            if (!parsed.GetValue(overwrite) && targets.FirstOrDefault(t => File.Exists(t.Key) && File.ReadAllText(t.Key) != t.Value) is { Key: { } there })
+                throw new Refusal($"{there} is there already and differs. Nothing was written.", "Fetch into another folder, or add --overwrite.");
+            foreach (var (path, text) in targets)
+            {
+                Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+                await File.WriteAllTextAsync(path, text, cancellation);
+            }
+            Console.WriteLine($"{targets.Count} files of version {published.Version} are in {parsed.GetValue(folder)}.");
+            return ExitCode.Yes;
+        });
+        return command;
+    }
+}

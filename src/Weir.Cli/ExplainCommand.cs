@@ -1,0 +1,69 @@
+using System.CommandLine;
+using System.Text.Json;
+using Spectre.Console;
+using Weir.Service;
+
+namespace Weir.Cli;
+
+/// <summary>weir explain: where the figures of a tile come from.</summary>
+internal static class ExplainCommand
+{
+    public static Command Create()
+    {
+        var dashboard = new Argument<string>("DASHBOARD") { Description = "The dashboard's name." };
+        var tile = new Argument<string>("TILE") { Description = "The tile's name." };
+        var select = RunCommand.SelectOption();
+        var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
+        var format = Formats.Option("text", "json");
+        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, select, lookAs, format };
+        command.SetAction(async (parsed, cancellation) =>
+        {
+            using var client = Client.SignedIn(parsed.GetValue(lookAs));
+            var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
+            var page = await client.Get<DashboardPage>(path, cancellation);
+            var picks = await Picks.Read(parsed.GetValue(select) ?? [], page, client, cancellation);
+            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(parsed.GetValue(tile)!)}/explanation", new ExplanationRequest(picks), cancellation);
+            if (parsed.GetValue(format) == "json")
+                Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
+            else
+                Print(explanation);
+            return ExitCode.Yes;
+        });
+        return command;
+    }
+
+    private static void Print(Explanation e)
+    {
+        AnsiConsole.MarkupLineInterpolated($"[bold]{e.Title}[/]  over {e.Dataset} in {e.Source}");
+        foreach (var measure in e.Measures)
+            Console.WriteLine($"  {measure.Title} = {measure.Formula}");
+        Head("Row rule");
+        foreach (var rule in e.RowRules)
+            Console.WriteLine($"  {rule.Role}: {rule.Rule ?? "all rows"}");
+        if (e.DatasetFilter is not null)
+            Console.WriteLine($"  {e.DatasetFilter}");
+        Head("Filters");
+        foreach (var filter in e.Filters.Applied)
+            Console.WriteLine($"  {filter.Fields}: {string.Join(", ", filter.Members)} (picked on {filter.TileTitle}, tab {filter.Tab})");
+        foreach (var filter in e.Filters.NotApplied)
+            Console.WriteLine($"  not applied: {filter.TileTitle}. {filter.Sentence}");
+        if (e.Filters.Applied.Count + e.Filters.NotApplied.Count == 0)
+            Console.WriteLine("  none");
+        if (e.Withheld is not null)
+        {
+            Head("SQL");
+            Console.WriteLine($"  {e.Withheld}");
+        }
+        for (var i = 0; i < e.Sql.Count; i++)
+        {
+            Head(e.Sql.Count == 1 ? "SQL" : $"SQL {i + 1} of {e.Sql.Count}");
+            Console.WriteLine(e.Sql[i].Text);
+            foreach (var parameter in e.Sql[i].Parameters)
+                Console.WriteLine($"  {parameter.Mark} {parameter.Kind} {JsonSerializer.Serialize(parameter.Value, Pretty)}");
+        }
+    }
+
+    private static readonly JsonSerializerOptions Pretty = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
+    private static void Head(string text) => AnsiConsole.MarkupLineInterpolated($"[bold]{text}[/]");
+}

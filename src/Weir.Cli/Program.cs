@@ -1,0 +1,43 @@
+using System.CommandLine;
+using Spectre.Console;
+using Weir.Cli;
+
+var root = new RootCommand("Weir serves dashboards over SQL sources; what a viewer's roles do not grant never leaves the database.")
+{
+    ServeCommand.Serve(),
+    ServeCommand.Demo(),
+    CheckCommand.Create(),
+    SchemaCommand.Create(),
+    SignInCommand.Create(),
+    ListCommand.Create(),
+    RunCommand.Create(),
+    ExplainCommand.Create(),
+    DefinitionCommands.Publish(),
+    DefinitionCommands.Fetch(),
+    UsersCommand.Create(),
+};
+
+var parsed = root.Parse(args);
+if (parsed.Errors.Count > 0)
+{
+    foreach (var error in parsed.Errors)
+        Say.Error(error.Message);
+    Console.Error.WriteLine($"Try: weir {string.Join(' ', parsed.CommandResult.Command == root ? [] : new[] { parsed.CommandResult.Command.Name })} --help");
+    return ExitCode.Usage;
+}
+try
+{
+    return await parsed.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false, ProcessTerminationTimeout = null });
+}
+catch (Refusal refusal)
+{
+    Say.Error(refusal.Message);
+    if (refusal.Remedy is not null)
+        Console.Error.WriteLine(refusal.Remedy);
+    return refusal.ExitCode;
+}
+catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+{
+    Say.Error(e.Message);
+    return ExitCode.No;
+}

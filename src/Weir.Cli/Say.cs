@@ -1,0 +1,53 @@
+using Spectre.Console;
+
+namespace Weir.Cli;
+
+/// <summary>What a command's end means to the program that ran it.</summary>
+internal static class ExitCode
+{
+    public const int Yes = 0;
+
+    /// <summary>The answer is no: broken definitions, a refused request.</summary>
+    public const int No = 1;
+
+    /// <summary>The command line itself is wrong.</summary>
+    public const int Usage = 2;
+}
+
+/// <summary>A command that cannot be carried out: what is wrong, and what to do.</summary>
+internal sealed class Refusal(string message, string? remedy = null, int exitCode = ExitCode.No) : Exception(message)
+{
+    public string? Remedy { get; } = remedy;
+
+    public int ExitCode { get; } = exitCode;
+}
+
+/// <summary>Output for people.</summary>
+internal static class Say
+{
+    private static readonly IAnsiConsole ErrorConsole = AnsiConsole.Create(new AnsiConsoleSettings { Out = new AnsiConsoleOutput(Console.Error) });
+
+    public static void Error(string message) => ErrorConsole.MarkupLineInterpolated($"[red]Error:[/] {message}");
+
+    /// <summary>Writes a grid with a heading line; figures to the right. Wide output is not cut when it goes to a file.</summary>
+    public static void Grid(IReadOnlyList<(string Title, bool IsFigure)> columns, IEnumerable<IReadOnlyList<string>> rows, IReadOnlyList<string>? totals = null)
+    {
+        var table = new Table { Border = TableBorder.Simple, ShowFooters = totals is not null };
+        for (var i = 0; i < columns.Count; i++)
+        {
+            var column = new TableColumn(new Text(columns[i].Title, new Style(decoration: Decoration.Bold)));
+            if (columns[i].IsFigure)
+                column.RightAligned();
+            if (Console.IsOutputRedirected)
+                column.NoWrap();
+            if (totals is not null)
+                column.Footer(new Text(totals[i], new Style(decoration: Decoration.Bold)));
+            table.AddColumn(column);
+        }
+        foreach (var row in rows)
+            table.AddRow(row.Select(c => new Text(c)));
+        if (Console.IsOutputRedirected)
+            AnsiConsole.Profile.Width = 400;
+        AnsiConsole.Write(table);
+    }
+}

@@ -1,0 +1,116 @@
+using System.CommandLine;
+using System.Net;
+using System.Security.Cryptography;
+using System.Text;
+using Spectre.Console;
+using Weir.Demo;
+using Weir.Service;
+using Weir.Store;
+
+namespace Weir.Cli;
+
+/// <summary>weir serve and weir demo: run the service until Ctrl-C.</summary>
+internal static class ServeCommand
+{
+    private const int DefaultPort = 7410;
+
+    private static Option<int> PortOption() => new("--port") { Description = "The port to listen on; 0 for any free one.", DefaultValueFactory = _ => DefaultPort };
+
+    public static Command Serve()
+    {
+        var data = new Option<string>("--data") { Description = "Where the service keeps what it remembers.", DefaultValueFactory = _ => ".weir" };
+        var files = new Option<string?>("--files") { Description = "The only folder in which the files of sources may lie; DATA/files if left out." };
+        var workspace = new Option<string?>("--workspace") { Description = "A folder of definitions to publish at start." };
+        var watch = new Option<bool>("--watch") { Description = "Publish again whenever a file of the folder changes." };
+        var address = new Option<string>("--address") { Description = "The address to listen on. There is no TLS: put a proxy before any other than loopback.", DefaultValueFactory = _ => "127.0.0.1" };
+        var port = PortOption();
+        var command = new Command("serve", "Run the service.") { data, files, workspace, watch, address, port };
+        command.SetAction(async (parsed, cancellation) =>
+        {
+            if (!IPAddress.TryParse(parsed.GetValue(address), out var listen))
+                throw new Refusal($"'{parsed.GetValue(address)}' is no IP address.", "Use 127.0.0.1 or 0.0.0.0.", ExitCode.Usage);
+            if (parsed.GetValue(watch) && parsed.GetValue(workspace) is null)
+                throw new Refusal("--watch needs a folder to watch.", "Add --workspace DIR.", ExitCode.Usage);
+            var folder = parsed.GetValue(data)!;
+            return await Run(new ServiceOptions
+            {
+                DataFolder = folder,
+                FilesFolder = parsed.GetValue(files) ?? Path.Combine(folder, "files"),
+                WorkspaceFolder = parsed.GetValue(workspace),
+                Watch = parsed.GetValue(watch),
+                Address = listen,
+                Port = parsed.GetValue(port),
+            }, url => AnsiConsole.MarkupLineInterpolated($"Weir is ready at [bold]{url}[/]. Ctrl-C stops it."), cancellation);
+        });
+        return command;
+    }
+
+    public static Command Demo()
+    {
+        var data = new Option<string>("--data") { Description = "Where the demo is kept.", DefaultValueFactory = _ => ".demo" };
+        var port = PortOption();
+        var command = new Command("demo", "Run the service with the demo company Lantern Isles.") { data, port };
+        command.SetAction(async (parsed, cancellation) =>
+        {
+            var folder = parsed.GetValue(data)!;
+            var files = Path.Combine(folder, "files");
+            var database = Path.Combine(files, "lantern-isles.duckdb");
+            if (!File.Exists(database))
+                AnsiConsole.WriteLine("Making three years of ferry data; this takes some seconds …");
+            LanternIsles.Ensure(database);
+            DemoAccounts.Ensure(new Users(StoreDatabase.Open(folder)));
+            return await Run(
+                new ServiceOptions { DataFolder = folder, FilesFolder = files, WorkspaceFolder = WorkspaceIfNew(folder), Port = parsed.GetValue(port) },
+                Announce, cancellation);
+        });
+        return command;
+    }
+
+    /// <summary>The shipped workspace if it was never published here, so that what a developer published since stays.</summary>
+    private static string? WorkspaceIfNew(string data)
+    {
+        var shipped = Path.Combine(AppContext.BaseDirectory, "demo", "lantern-isles");
+        var content = WorkspaceFolder.Read(shipped).OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => $"{f.Key}\n{f.Value}\n");
+        var hash = Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(string.Concat(content))));
+        var mark = Path.Combine(data, "demo-workspace");
+        if (File.Exists(mark) && File.ReadAllText(mark) == hash)
+            return null;
+        File.WriteAllText(mark, hash);
+        return shipped;
+    }
+
+    private static void Announce(string url)
+    {
+        AnsiConsole.MarkupLineInterpolated($"\nLantern Isles is ready at [bold]{url}[/]. Ctrl-C stops it.\n");
+        Say.Grid(
+            [("Account", false), ("Password", false), ("Who", false)],
+            DemoAccounts.All.Select(a => (IReadOnlyList<string>)[a.Viewer.Name, a.Password, a.Says]));
+        AnsiConsole.WriteLine("The passwords work from this machine only.");
+    }
+
+    private static async Task<int> Run(ServiceOptions options, Action<string> announce, CancellationToken cancellation)
+    {
+        if (options.Port is < 0 or > 65535)
+            throw new Refusal($"{options.Port} is no port.", "Use 1 to 65535, or 0 for any free one.", ExitCode.Usage);
+        if (options.WorkspaceFolder is { } folder && !Directory.Exists(folder))
+            throw new Refusal($"There is no folder {folder}.", exitCode: ExitCode.Usage);
+        try
+        {
+            await using var app = WeirService.Build(options);
+            await app.StartAsync(cancellation);
+            announce(app.Urls.First());
+            await app.WaitForShutdownAsync(cancellation);
+            return ExitCode.Yes;
+        }
+        catch (IOException e) when (e.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException)
+        {
+            throw new Refusal($"Port {options.Port} is taken by another program.", $"Choose another: --port {options.Port + 1}, or PORT={options.Port + 1} make demo.");
+        }
+        catch (InvalidWorkspaceException e)
+        {
+            foreach (var line in e.Faults)
+                Console.Error.WriteLine(line);
+            throw new Refusal("The definitions are broken, and nothing was published before that could be served.", "Mend them, then start again.");
+        }
+    }
+}

@@ -1,0 +1,71 @@
+using System.Net.ServerSentEvents;
+using System.Runtime.CompilerServices;
+using Microsoft.AspNetCore.Mvc;
+using Weir.Core.Definitions;
+
+namespace Weir.Service;
+
+/// <summary>Definitions: fetch, check, publish; and news of them.</summary>
+internal static class DefinitionEndpoints
+{
+    private const int PublishLimit = 8 * 1024 * 1024;
+
+    public static void MapDefinitions(this RouteGroupBuilder api)
+    {
+        api.MapGet("/definitions", (HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+        {
+            MayPublish(context, published, audit, "fetch");
+            return new DefinitionFiles(published.Now.Version.Number, published.Now.Version.Files);
+        }).WithName("fetchDefinitions").WithSummary("The files of the published workspace.");
+
+        api.MapPost("/definitions/check", (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+        {
+            MayPublish(context, published, audit, "check");
+            var (workspace, faults) = WorkspaceReader.Read(Files(request));
+            return new DefinitionsAnswer(workspace is not null, null, [.. faults.Select(Wire.Fault)]);
+        }).WithName("checkDefinitions").WithSummary("Check files without publishing them.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit), new OnlyReads());
+
+        api.MapPut("/definitions", (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+        {
+            MayPublish(context, published, audit, "publish");
+            var (version, faults) = published.Publish(Files(request), context.Viewer().Name);
+            return new DefinitionsAnswer(version is not null, version, [.. faults.Select(Wire.Fault)]);
+        }).WithName("publishDefinitions").WithSummary("Check files and, if there is no error, publish them; a broken set changes nothing.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit));
+
+        api.MapGet("/events", (HttpContext context, PublishedWorkspace published, Events events, CancellationToken cancellation) =>
+        {
+            var viewer = context.Viewer();
+            var seesFaults = published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace);
+            return TypedResults.ServerSentEvents(News(published, events, seesFaults, cancellation));
+        }).WithName("listen").WithSummary("News for open pages, as server-sent events: what version is served, whether the watched folder is broken.");
+    }
+
+    private static async IAsyncEnumerable<SseItem<WorkspaceEvent>> News(PublishedWorkspace published, Events events, bool seesFaults, [EnumeratorCancellation] CancellationToken cancellation)
+    {
+        // Begin with what is served now: a page that was away finds out what it missed.
+        yield return new SseItem<WorkspaceEvent>(new WorkspaceEvent("published", published.NowOrNull?.Version.Number ?? 0, []), "published");
+        if (published.Broken.Count > 0 && seesFaults)
+            yield return new SseItem<WorkspaceEvent>(new WorkspaceEvent("broken", published.NowOrNull?.Version.Number ?? 0, [.. published.Broken.Where(f => f.Severity == Severity.Error).Select(f => f.ToString()).Take(20)]), "broken");
+        await foreach (var news in events.Listen(cancellation))
+            if (news.Kind != "broken" || seesFaults)
+                yield return new SseItem<WorkspaceEvent>(news, news.Kind);
+    }
+
+    private static Dictionary<string, string> Files(DefinitionsRequest request)
+    {
+        var files = request.Files ?? throw new ProblemException(400, "bad-request", "The request has no files.");
+        if (files.FirstOrDefault(f => f.Value is null || f.Key.Length > 200 || f.Key.Contains("..") || f.Key.StartsWith('/') || f.Key.Contains('\\')) is { Key: { } path })
+            throw new ProblemException(422, "bad-path", $"'{path}' is no path in a workspace.");
+        return files;
+    }
+
+    private static void MayPublish(HttpContext context, PublishedWorkspace published, Store.Audit audit, string act)
+    {
+        var viewer = context.Viewer();
+        // Before anything is published there are no roles: the folder given at start is the way in.
+        if (published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace))
+            return;
+        audit.Write(viewer.Name, "denied", $"{act} definitions");
+        throw ProblemException.MayNot($"{act} definitions");
+    }
+}

@@ -1,0 +1,38 @@
+using System.Collections.Concurrent;
+using System.Threading.Channels;
+
+namespace Weir.Service;
+
+/// <summary>News for open pages: a version was published, or the watched folder is broken.</summary>
+/// <param name="Kind">published or broken.</param>
+/// <param name="Faults">What is broken; sent to those who may publish.</param>
+public sealed record WorkspaceEvent(string Kind, long Version, IReadOnlyList<string> Faults);
+
+/// <summary>Hands news to every open page.</summary>
+internal sealed class Events
+{
+    private readonly ConcurrentDictionary<Guid, Channel<WorkspaceEvent>> _listeners = [];
+
+    public void Send(WorkspaceEvent news)
+    {
+        foreach (var listener in _listeners.Values)
+            listener.Writer.TryWrite(news);
+    }
+
+    /// <summary>All news from now on, until cancelled. A page that reads too slowly loses the oldest.</summary>
+    public async IAsyncEnumerable<WorkspaceEvent> Listen([System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation)
+    {
+        var id = Guid.NewGuid();
+        var channel = Channel.CreateBounded<WorkspaceEvent>(new BoundedChannelOptions(16) { FullMode = BoundedChannelFullMode.DropOldest });
+        _listeners[id] = channel;
+        try
+        {
+            await foreach (var news in channel.Reader.ReadAllAsync(cancellation))
+                yield return news;
+        }
+        finally
+        {
+            _listeners.TryRemove(id, out _);
+        }
+    }
+}

@@ -1,0 +1,34 @@
+using System.Net;
+
+namespace Weir.Service;
+
+/// <summary>How the service runs.</summary>
+public sealed record ServiceOptions
+{
+    /// <summary>Where the service keeps what it remembers.</summary>
+    public required string DataFolder { get; init; }
+
+    /// <summary>The only folder in which the files of sources may lie.</summary>
+    public required string FilesFolder { get; init; }
+
+    /// <summary>A folder of definitions to publish at start; null to serve what is published already.</summary>
+    public string? WorkspaceFolder { get; init; }
+
+    /// <summary>Publish again whenever a file of <see cref="WorkspaceFolder"/> changes.</summary>
+    public bool Watch { get; init; }
+
+    /// <summary>The address to listen on. Another than loopback must be wanted: there is no TLS here.</summary>
+    public IPAddress Address { get; init; } = IPAddress.Loopback;
+
+    /// <summary>The port to listen on; 0 for any free one.</summary>
+    public int Port { get; init; } = 7410;
+
+    /// <summary>The built console; null for the one beside the program.</summary>
+    public string? ConsoleFolder { get; init; }
+
+    /// <summary>Least level of what is logged to standard error.</summary>
+    public bool Quiet { get; init; }
+
+    /// <summary>The clock; tests hand in their own.</summary>
+    public TimeProvider Clock { get; init; } = TimeProvider.System;
+}

@@ -1,0 +1,56 @@
+using Weir.Core.Interaction;
+using Weir.Core.Views;
+
+namespace Weir.Service;
+
+/// <summary>The viewer's own arrangement of a dashboard. Each edit is stored before it is acknowledged.</summary>
+internal static class ViewEndpoints
+{
+    public static void MapViews(this RouteGroupBuilder api)
+    {
+        api.MapPost("/dashboards/{dashboard}/view/edits", (string dashboard, ViewEdit edit, HttpContext context, PublishedWorkspace published, Store.Views views) =>
+        {
+            var viewer = context.Viewer();
+            var open = DashboardFor.Open(dashboard, viewer, published.Now, views);
+            var (_, reason) = PersonalView.Apply(open.Arrangement, Arrangement.Opening(open.Dashboard), Checked(edit));
+            if (reason is not null)
+                throw new ProblemException(422, "edit-refused", reason);
+            if (!views.Append(viewer.Name, dashboard, open.Live.Version.Number, edit))
+                throw new ProblemException(422, "view-full", $"This view has {Store.Views.MaximumEdits} edits; no more can be kept.", "Reset it to the opening view.");
+            return DashboardFor.Open(dashboard, viewer, open.Live, views).Page();
+        }).WithName("editView").WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
+
+        Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, user, dashboard) => views.Undo(user, dashboard));
+        Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, user, dashboard) => views.Redo(user, dashboard));
+
+        void Map(string path, string name, string summary, Func<Store.Views, string, string, bool> act) =>
+            api.MapPost($"/dashboards/{{dashboard}}/view/{path}", (string dashboard, HttpContext context, PublishedWorkspace published, Store.Views views) =>
+            {
+                var viewer = context.Viewer();
+                var live = published.Now;
+                _ = DashboardFor.Open(dashboard, viewer, live, views);
+                if (!act(views, viewer.Name, dashboard))
+                    throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
+                return DashboardFor.Open(dashboard, viewer, live, views).Page();
+            }).WithName(name).WithSummary(summary);
+    }
+
+    /// <summary>JSON may leave out what the edit needs.</summary>
+    private static ViewEdit Checked(ViewEdit edit)
+    {
+        var complete = edit switch
+        {
+            ViewEdit.PlaceTiles p => p is { Tab: not null, Tiles: { Count: > 0 and <= 500 } tiles } && tiles.All(t => t is { Tile: not null, Place: not null }),
+            ViewEdit.MoveToTab m => m is { Tile: not null, Tab: not null },
+            ViewEdit.HideTile h => h.Tile is not null,
+            ViewEdit.ShowTile s => s.Tile is not null,
+            ViewEdit.AddTab a => a is { Tab: not null, Title: not null },
+            ViewEdit.RenameTab r => r is { Tab: not null, Title: not null },
+            ViewEdit.RemoveTab r => r.Tab is not null,
+            ViewEdit.OrderTabs o => o.Tabs is { Count: > 0 and <= 500 } tabs && !tabs.Contains(null!),
+            ViewEdit.Reset => true,
+            _ => false,
+        };
+        return complete ? edit : throw new ProblemException(422, "edit-refused", "The edit leaves out what it needs.", "See docs/commands.md and the OpenAPI document.");
+    }
+}

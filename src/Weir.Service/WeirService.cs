@@ -1,0 +1,123 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.Extensions.FileProviders;
+using Serilog;
+using Serilog.Events;
+using Weir.Store;
+
+namespace Weir.Service;
+
+/// <summary>The service: HTTP API, sign-in, and the console's files.</summary>
+public static class WeirService
+{
+    private const int RequestLimit = 1024 * 1024;
+
+    /// <summary>Builds the service, ready to be started.</summary>
+    /// <exception cref="InvalidWorkspaceException">The folder of definitions is broken and nothing was published before.</exception>
+    public static WebApplication Build(ServiceOptions options)
+    {
+        var builder = WebApplication.CreateSlimBuilder();
+        builder.WebHost.ConfigureKestrel(k =>
+        {
+            k.Listen(options.Address, options.Port);
+            k.Limits.MaxRequestBodySize = RequestLimit;
+            k.AddServerHeader = false;
+        });
+        builder.Host.UseDefaultServiceProvider(p => p.ValidateScopes = true);
+        builder.Services.AddSerilog(new LoggerConfiguration()
+            .MinimumLevel.Is(options.Quiet ? LogEventLevel.Error : LogEventLevel.Information)
+            .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
+            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+            .WriteTo.Console(standardErrorFromLevel: LogEventLevel.Verbose, outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}", formatProvider: System.Globalization.CultureInfo.InvariantCulture)
+            .CreateLogger(), dispose: true);
+        builder.Services.ConfigureHttpJsonOptions(j =>
+        {
+            j.SerializerOptions.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
+            j.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
+            j.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+        });
+        builder.Services.AddProblemDetails();
+        builder.Services.AddOpenApi();
+        builder.Services.AddHostFiltering(h => h.AllowedHosts = options.Address.Equals(System.Net.IPAddress.Loopback) ? ["localhost", "127.0.0.1", "[::1]"] : ["*"]);
+        builder.Services.AddSignIn(options);
+        builder.Services.AddSingleton(options);
+        builder.Services.AddSingleton(options.Clock);
+        builder.Services.AddSingleton(_ => StoreDatabase.Open(options.DataFolder));
+        foreach (var type in (Type[])[typeof(Users), typeof(Tokens), typeof(Versions), typeof(Store.Views), typeof(Audit), typeof(Events), typeof(PublishedWorkspace)])
+            builder.Services.AddSingleton(type);
+        builder.Services.AddHostedService<FolderPublisher>();
+
+        var app = builder.Build();
+        Prepare(app.Services, options);
+        app.UseProblems();
+        app.UseHostFiltering();
+        app.Use(SecurityHeaders);
+        UseConsole(app, options);
+        app.UseRouting();
+        app.UseAuthentication();
+        app.UseAuthorization();
+        app.MapOpenApi("/openapi/v1.json").AllowAnonymous();
+        var api = app.MapGroup("/api");
+        api.MapGet("/health", (PublishedWorkspace published) => new Health("up", published.NowOrNull?.Version.Number))
+            .AllowAnonymous().WithName("health").WithSummary("Whether the service is up, and which version it serves.");
+        api.MapSignIn();
+        api.MapDashboards();
+        api.MapViews();
+        api.MapDefinitions();
+        return app;
+    }
+
+    private static void Prepare(IServiceProvider services, ServiceOptions options)
+    {
+        var published = services.GetRequiredService<PublishedWorkspace>();
+        published.Load();
+        if (options.WorkspaceFolder is not { } folder)
+            return;
+        var (version, faults) = published.Publish(WorkspaceFolder.Read(folder), FolderPublisher.By);
+        if (version is not null)
+            return;
+        if (published.NowOrNull is null)
+            throw new InvalidWorkspaceException(faults.Select(f => f.ToString()).ToList());
+        published.NoteBroken(faults);
+    }
+
+    private static Task SecurityHeaders(HttpContext context, RequestDelegate next)
+    {
+        var headers = context.Response.Headers;
+        headers.ContentSecurityPolicy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+        headers.XContentTypeOptions = "nosniff";
+        headers["Referrer-Policy"] = "no-referrer";
+        if (context.Request.Path.StartsWithSegments("/api"))
+            headers.CacheControl = "no-store";
+        return next(context);
+    }
+
+    /// <summary>The console's files; every other address outside the API is the console's own and gets its page.</summary>
+    private static void UseConsole(WebApplication app, ServiceOptions options)
+    {
+        var folder = options.ConsoleFolder ?? Path.Combine(AppContext.BaseDirectory, "console");
+        if (!File.Exists(Path.Combine(folder, "index.html")))
+            return;
+        var files = new PhysicalFileProvider(Path.GetFullPath(folder));
+        app.Use((context, next) =>
+        {
+            var path = context.Request.Path;
+            var isPage = HttpMethods.IsGet(context.Request.Method) && !path.StartsWithSegments("/api") && !path.StartsWithSegments("/openapi") && !path.StartsWithSegments("/assets");
+            if (isPage && !Path.HasExtension(path.Value))
+                context.Request.Path = "/index.html";
+            return next(context);
+        });
+        app.UseStaticFiles(new StaticFileOptions
+        {
+            FileProvider = files,
+            OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = c.File.Name == "index.html" ? "no-cache" : "public, max-age=31536000, immutable",
+        });
+    }
+}
+
+/// <summary>The folder of definitions is broken and there is nothing else to serve.</summary>
+public sealed class InvalidWorkspaceException(IReadOnlyList<string> faults) : Exception(string.Join('\n', faults))
+{
+    /// <summary>The faults, a line each.</summary>
+    public IReadOnlyList<string> Faults { get; } = faults;
+}

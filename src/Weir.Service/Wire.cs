@@ -1,0 +1,166 @@
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Interaction;
+using Weir.Core.Results;
+
+namespace Weir.Service;
+
+/// <summary>A request to sign in.</summary>
+public sealed record SignInRequest(string Name, string Password);
+
+/// <summary>A request for a token.</summary>
+public sealed record TokenRequest(string Name, string Password, string Label, int Days = 30);
+
+/// <summary>A new token; the secret is shown this once.</summary>
+public sealed record NewToken(string Id, string Secret, DateTimeOffset Expires);
+
+/// <summary>A token in a list.</summary>
+public sealed record TokenLine(string Id, string Label, DateTimeOffset Created, DateTimeOffset Expires);
+
+/// <summary>Who is signed in.</summary>
+/// <param name="May">Acts beyond reading.</param>
+public sealed record SessionInfo(string Name, string Title, IReadOnlyList<string> Roles, IReadOnlyList<string> May, string Workspace);
+
+/// <summary>A dashboard in the list.</summary>
+public sealed record DashboardLine(string Name, string Title, string? Description);
+
+/// <summary>A dashboard as the viewer has it before them.</summary>
+/// <param name="Withheld">How many tiles the viewer's roles do not grant; which ones is not told.</param>
+public sealed record DashboardPage(string Name, string Title, string? Description, long Version, string WeekStarts, IReadOnlyList<TabInfo> Tabs, int Withheld, ViewInfo View);
+
+/// <summary>The viewer's own view of a dashboard.</summary>
+/// <param name="Dropped">What the viewer had arranged and the dashboard no longer has.</param>
+public sealed record ViewInfo(bool IsPersonal, int CanUndo, int CanRedo, IReadOnlyList<string> Dropped);
+
+/// <summary>A tab.</summary>
+public sealed record TabInfo(string Name, string Title, bool Own, IReadOnlyList<TileInfo> Tiles);
+
+/// <summary>A tile without its figures.</summary>
+public sealed record TileInfo(
+    string Name, string Picture, string Title, string? Description, string? Text, string? Dataset, Place Place, bool Hidden, string Pick,
+    string Drives, IReadOnlyList<string> DrivesTiles, string Follows, IReadOnlyList<string> FollowsTiles, IReadOnlyList<FieldInfo> By, IReadOnlyList<MeasureInfo> Show, bool HasRest);
+
+/// <summary>A field that a tile is grouped by.</summary>
+/// <param name="At">Its grain or part, if it is a date.</param>
+public sealed record FieldInfo(string Name, string Title, string Kind, string? At, string? Description);
+
+/// <summary>A measure that a tile shows.</summary>
+public sealed record MeasureInfo(string Name, string Title, string? Description, string Formula);
+
+/// <summary>How numbers are written.</summary>
+public sealed record FormatInfo(int Decimals, int Factor, string Unit);
+
+/// <summary>A column of a result.</summary>
+public sealed record ColumnInfo(string Name, string Title, string Role, string Kind, FormatInfo? Format, string? At);
+
+/// <summary>A result in columns.</summary>
+public sealed record TableInfo(IReadOnlyList<ColumnInfo> Columns, IReadOnlyList<object?[]> Values);
+
+/// <summary>What filters a tile, in words and by name.</summary>
+public sealed record AppliedInfo(string Tile, string TileTitle, string Tab, string Fields, IReadOnlyList<string> Members);
+
+/// <summary>What does not filter a tile, and why.</summary>
+public sealed record NotAppliedInfo(string Tile, string TileTitle, string Reason, string Sentence);
+
+/// <summary>All about the filters of a tile.</summary>
+public sealed record FiltersInfo(IReadOnlyList<AppliedInfo> Applied, IReadOnlyList<NotAppliedInfo> NotApplied);
+
+/// <summary>The newest period of a measure against the one before.</summary>
+public sealed record ChangeInfo(string Period, string EarlierPeriod, bool IsPartial, string Span, object? Value, object? Earlier, double? Relative, IReadOnlyList<object?> Course);
+
+/// <summary>A tile that failed.</summary>
+public sealed record TileProblem(string Code, string Detail, string? Remedy);
+
+/// <summary>One line of the stream: a tile's figures, or why there are none.</summary>
+/// <param name="State">ready or failed.</param>
+/// <param name="Lines">How many lines there are in all; the table has the first of them.</param>
+/// <param name="Restricted">True if the figures are of the rows that the viewer may see, not of all.</param>
+/// <param name="ReadAt">When the data were read.</param>
+public sealed record TileResult(
+    string Tile, string State, TableInfo? Table, long Lines, IReadOnlyList<object?>? Totals, ChangeInfo? Change, FiltersInfo? Filters, bool Restricted,
+    DateTimeOffset ReadAt, double Milliseconds, TileProblem? Problem);
+
+/// <summary>A question for the figures of tiles.</summary>
+/// <param name="Tiles">The tiles; all that are not hidden if left out.</param>
+/// <param name="Selections">What is picked, by tile: <c>{"income-by-route": {"members": [["Skerrin–Ullavee"]]}}</c>.</param>
+public sealed record ResultsRequest(IReadOnlyList<string>? Tiles, Dictionary<string, System.Text.Json.JsonElement>? Selections);
+
+/// <summary>A question where the figures of a tile come from.</summary>
+public sealed record ExplanationRequest(Dictionary<string, System.Text.Json.JsonElement>? Selections);
+
+/// <summary>A parameter of a SQL text.</summary>
+public sealed record ParameterInfo(string Mark, string Kind, object? Value);
+
+/// <summary>A SQL text with its parameters.</summary>
+public sealed record SqlInfo(string Text, IReadOnlyList<ParameterInfo> Parameters);
+
+/// <summary>A role's rule on the rows.</summary>
+public sealed record RuleInfo(string Role, string? Rule);
+
+/// <summary>Where the figures of a tile come from.</summary>
+/// <param name="Sql">The statements; none, with <paramref name="Withheld"/> saying why, if they would name what the viewer may not see.</param>
+public sealed record Explanation(
+    string Tile, string Title, string Dataset, string Source, IReadOnlyList<MeasureInfo> Measures, IReadOnlyList<RuleInfo> RowRules, string? DatasetFilter,
+    FiltersInfo Filters, IReadOnlyList<SqlInfo> Sql, string? Withheld);
+
+/// <summary>The definition files.</summary>
+/// <param name="Files">Text by path.</param>
+public sealed record DefinitionFiles(long Version, IReadOnlyDictionary<string, string> Files);
+
+/// <summary>Definition files to check or publish.</summary>
+public sealed record DefinitionsRequest(Dictionary<string, string>? Files);
+
+/// <summary>A fault in a definition file.</summary>
+public sealed record FaultInfo(string Severity, string Code, string File, int Line, int Column, string Message, string? Remedy);
+
+/// <summary>What came of a check or of publishing.</summary>
+/// <param name="Version">The version served now; null if the files are broken or were only checked.</param>
+public sealed record DefinitionsAnswer(bool Accepted, long? Version, IReadOnlyList<FaultInfo> Faults);
+
+/// <summary>Whether the service is up.</summary>
+public sealed record Health(string State, long? Version);
+
+/// <summary>Turns what the core knows into what travels.</summary>
+internal static class Wire
+{
+    public static SessionInfo Session(Viewer viewer, LiveWorkspace? live) => new(
+        viewer.Name, viewer.Title, viewer.Roles, live is null ? [] : [.. Acts.All.Where(a => viewer.May(a, live.Workspace))], live?.Workspace.Title ?? "");
+
+    public static ColumnInfo Column(Column column) => new(
+        column.Name, column.Title, column.Role.ToString().ToLowerInvariant(), column.Kind.Name(),
+        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit), column.At);
+
+    public static TableInfo Table(Table table) => new([.. table.Columns.Select(Column)], [.. table.Values.Select(v => v.Select(Value).ToArray())]);
+
+    /// <summary>Values as JSON has them; an instant without a zone, a number that is none as null.</summary>
+    public static object? Value(object? value) => value switch
+    {
+        DateTime at => at.ToString("yyyy-MM-dd'T'HH:mm:ss", System.Globalization.CultureInfo.InvariantCulture),
+        double d when !double.IsFinite(d) => null,
+        _ => value,
+    };
+
+    public static TileInfo Tile(ArrangedTile arranged, Scope? scope)
+    {
+        var tile = arranged.Tile;
+        return new TileInfo(
+            tile.Name, tile.Picture, TitleOf(tile, scope), tile.Description, tile.Text, scope?.Title, arranged.Place, arranged.Hidden, tile.Pick.ToString().ToLowerInvariant(),
+            tile.Drives.Kind, tile.Drives.Tiles, tile.Follows.Kind, tile.Follows.Tiles,
+            [.. tile.By.Select(b => Field(b, scope!))],
+            [.. tile.Show.Select(m => Measure(scope!.Measures[m]))],
+            tile.Top is { Rest: true });
+    }
+
+    public static MeasureInfo Measure(Measure measure) => new(measure.Name, measure.Title, measure.Description, measure.FormulaText);
+
+    private static FieldInfo Field(FieldAt at, Scope scope)
+    {
+        var field = scope.Fields[at.Field];
+        return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description);
+    }
+
+    public static string TitleOf(Tile tile, Scope? scope) => tile.Title ?? (scope is null ? "" : Titles.OfTile(tile, scope));
+
+    public static FaultInfo Fault(Fault f) => new(f.Severity.ToString().ToLowerInvariant(), f.Code, f.File, f.Line, f.Column, f.Message, f.Remedy);
+}
