@@ -73,7 +73,7 @@ internal static class DashboardEndpoints
             var answer = await TileAnswer.Get(tile, scope, filters, open.Live.Planner, Limit(open, scope), open.Live.Workspace.WeekStart, Ask(open, scope), cancellation);
             return new TileResult(
                 tile.Name, "ready", Wire.Table(answer.Table), answer.Lines, answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(Wire.Value)], Describe(answer),
-                described, scope.Restricted, clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null);
+                described, scope.Restricted, [.. answer.Partial.Select(Wire.Value)], clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
@@ -81,7 +81,7 @@ internal static class DashboardEndpoints
             if (e is not SourceException)
                 log.LogError(e, "Tile {Tile} of {Dashboard} failed", tile.Name, open.Dashboard.Name);
             return new TileResult(
-                tile.Name, "failed", null, 0, null, null, described, scope.Restricted, clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, new TileProblem(code, detail, remedy));
+                tile.Name, "failed", null, 0, null, null, described, scope.Restricted, [], clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, new TileProblem(code, detail, remedy));
         }
     }
 

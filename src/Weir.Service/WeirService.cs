@@ -32,10 +32,10 @@ public static class WeirService
             .CreateLogger(), dispose: true);
         builder.Services.ConfigureHttpJsonOptions(j =>
         {
-            j.SerializerOptions.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
             j.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
             j.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
         });
+        builder.Services.AddResponseCompression();
         builder.Services.AddProblemDetails();
         builder.Services.AddOpenApi();
         builder.Services.AddHostFiltering(h => h.AllowedHosts = options.Address.Equals(System.Net.IPAddress.Loopback) ? ["localhost", "127.0.0.1", "[::1]"] : ["*"]);
@@ -52,6 +52,7 @@ public static class WeirService
         app.UseProblems();
         app.UseHostFiltering();
         app.Use(SecurityHeaders);
+        app.UseResponseCompression();
         UseConsole(app, options);
         app.UseRouting();
         app.UseAuthentication();

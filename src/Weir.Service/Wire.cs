@@ -46,7 +46,8 @@ public sealed record TileInfo(
 public sealed record FieldInfo(string Name, string Title, string Kind, string? At, string? Description);
 
 /// <summary>A measure that a tile shows.</summary>
-public sealed record MeasureInfo(string Name, string Title, string? Description, string Formula);
+/// <param name="Additive">True if the values of parts add up to the value of the whole, so that bars and areas may be stacked.</param>
+public sealed record MeasureInfo(string Name, string Title, string? Description, string Formula, bool Additive);
 
 /// <summary>How numbers are written.</summary>
 public sealed record FormatInfo(int Decimals, int Factor, string Unit);
@@ -76,10 +77,11 @@ public sealed record TileProblem(string Code, string Detail, string? Remedy);
 /// <param name="State">ready or failed.</param>
 /// <param name="Lines">How many lines there are in all; the table has the first of them.</param>
 /// <param name="Restricted">True if the figures are of the rows that the viewer may see, not of all.</param>
+/// <param name="Partial">Periods of the first column that are not whole, since the data or the picked range begin or end inside them.</param>
 /// <param name="ReadAt">When the data were read.</param>
 public sealed record TileResult(
     string Tile, string State, TableInfo? Table, long Lines, IReadOnlyList<object?>? Totals, ChangeInfo? Change, FiltersInfo? Filters, bool Restricted,
-    DateTimeOffset ReadAt, double Milliseconds, TileProblem? Problem);
+    IReadOnlyList<object?> Partial, DateTimeOffset ReadAt, double Milliseconds, TileProblem? Problem);
 
 /// <summary>A question for the figures of tiles.</summary>
 /// <param name="Tiles">The tiles; all that are not hidden if left out.</param>
@@ -152,7 +154,7 @@ internal static class Wire
             tile.Top is { Rest: true });
     }
 
-    public static MeasureInfo Measure(Measure measure) => new(measure.Name, measure.Title, measure.Description, measure.FormulaText);
+    public static MeasureInfo Measure(Measure measure) => new(measure.Name, measure.Title, measure.Description, measure.FormulaText, measure.IsAdditive);
 
     private static FieldInfo Field(FieldAt at, Scope scope)
     {

@@ -14,8 +14,8 @@ public static class Titles
     public static string OfTile(Tile tile, Core.Access.Scope scope)
     {
         string Group(FieldAt at) => OfField(at, scope.Fields[at.Field].Title);
-        var shown = string.Join(" and ", tile.Show.Select((m, i) => i == 0 ? scope.Measures[m].Title : Lower(scope.Measures[m].Title)));
-        var groups = string.Join(" and ", tile.By.Select(f => Lower(Group(f))));
+        var shown = Sentence(tile.Show.Select((m, i) => i == 0 ? scope.Measures[m].Title : Lower(scope.Measures[m].Title)));
+        var groups = Sentence(tile.By.Select(f => Lower(Group(f))));
         var title = (shown, groups) switch
         {
             ("", _) => Group(tile.By[0]),
@@ -38,6 +38,13 @@ public static class Titles
         "day_of_month" => "Day of month",
         var grain => FromName(grain),
     };
+
+    /// <summary>"a", "a and b", "a, b and c".</summary>
+    private static string Sentence(IEnumerable<string> parts)
+    {
+        string[] all = [.. parts];
+        return all.Length < 2 ? string.Concat(all) : $"{string.Join(", ", all[..^1])} and {all[^1]}";
+    }
 
     private static string Lower(string title) =>
         title.Length > 1 && char.IsUpper(title[1]) ? title : char.ToLowerInvariant(title[0]) + title[1..];

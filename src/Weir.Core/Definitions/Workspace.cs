@@ -48,7 +48,18 @@ public sealed record Field(string Name, string Title, string? Description, Bound
 /// <summary>A value over many rows.</summary>
 /// <param name="FormulaText">The formula as written, for the reader.</param>
 /// <param name="Uses">The fields and measures that its formula names, directly or through others.</param>
-public sealed record Measure(string Name, string Title, string? Description, Bound Formula, string FormulaText, string? Format, IReadOnlySet<string> Uses);
+public sealed record Measure(string Name, string Title, string? Description, Bound Formula, string FormulaText, string? Format, IReadOnlySet<string> Uses)
+{
+    /// <summary>True if the values of disjoint groups add up to the value of all: sums and counts, and sums of those.</summary>
+    public bool IsAdditive => Adds(Formula);
+
+    private static bool Adds(Bound formula) => formula switch
+    {
+        Bound.Aggregate a => a.Function is AggregateFunction.Sum or AggregateFunction.Count or AggregateFunction.CountRows,
+        Bound.Op { Operation: Operation.Add or Operation.Subtract or Operation.Negate } op => op.Arguments.All(Adds),
+        _ => false,
+    };
+}
 
 /// <summary>A page of tabs and tiles.</summary>
 public sealed record Dashboard(string Name, string Title, string? Description, IReadOnlyList<Tab> Tabs)

@@ -26,6 +26,14 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     /// <summary>The same rows and figures in one line over all of them.</summary>
     public static Query Totals(Query query) => query with { Groups = [], Top = null, Order = [], Limit = 1 };
 
+    /// <summary>The first and the last instant of a date among all rows that the viewer may see.</summary>
+    public static Query Bounds(Scope scope, Bound.Grain grain)
+    {
+        Output At(AggregateFunction function, string name) => new(
+            new Bound.Aggregate(function, grain.Argument, null, grain.Argument.Kind), new Column(name, name, ColumnRole.Figure, grain.Argument.Kind, null, null));
+        return new Query(scope, [], [], [At(AggregateFunction.Minimum, "first"), At(AggregateFunction.Maximum, "last")], null, [], 1);
+    }
+
     /// <summary>A measure in each period of a date field, in calendar order, with the newest instant in each.</summary>
     public Query Course(Tile tile, Scope scope, IReadOnlyList<Bound> where, int limit)
     {

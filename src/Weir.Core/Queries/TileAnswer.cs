@@ -17,7 +17,8 @@ public delegate Task<QueryAnswer> Ask(Query query, CancellationToken cancellatio
 /// <param name="Lines">How many lines there would be without the limit; more than the table has if it was cut.</param>
 /// <param name="Totals">For a table with totals: one line, each measure by its own aggregation over all rows.</param>
 /// <param name="Change">For a number with a change.</param>
-public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodChange? Change)
+/// <param name="Partial">The periods of the first group that are not whole.</param>
+public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodChange? Change, IReadOnlyList<object> Partial)
 {
     /// <summary>Asks all that a tile needs.</summary>
     public static async Task<TileAnswer> Get(Tile tile, Scope scope, TileFilters filters, Planner planner, int limit, DayOfWeek weekStart, Ask ask, CancellationToken cancellation)
@@ -27,11 +28,61 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
         {
             var change = await PeriodChange.Get(tile, scope, filters, planner, weekStart, ask, cancellation);
             var value = Table.FromRows(query.Columns, [[change?.Value]]);
-            return new TileAnswer(value, 1, null, change);
+            return new TileAnswer(value, 1, null, change, []);
         }
-        var answer = await ask(query, cancellation);
-        var totals = tile.Totals && query.Figures.Count > 0 ? (await ask(Planner.Totals(query), cancellation)).Table : null;
-        return new TileAnswer(answer.Table, answer.Lines, totals, null);
+        // Asked side by side: none needs the answer of another.
+        var answer = ask(query, cancellation);
+        var totals = tile.Totals && query.Figures.Count > 0 ? ask(Planner.Totals(query), cancellation) : null;
+        var bounds = query.Groups is [{ Formula: Bound.Grain { Of: not (DateGrain.Day or DateGrain.Hour) } grain }, ..] && query.Figures.Count > 0 ? ask(Planner.Bounds(scope, grain), cancellation) : null;
+        await Task.WhenAll(new Task?[] { answer, totals, bounds }.OfType<Task>());
+        var partial = bounds is null ? [] : Partials(answer.Result.Table, (Bound.Grain)query.Groups[0].Formula, bounds.Result.Table, filters, scope, weekStart);
+        return new TileAnswer(answer.Result.Table, answer.Result.Lines, totals?.Result.Table, null, partial);
+    }
+
+    /// <summary>The periods into which the data, or the picked periods, reach only in part.</summary>
+    private static List<object> Partials(Table table, Bound.Grain grain, Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart)
+    {
+        if (bounds.Values[0][0] is not { } first || bounds.Values[1][0] is not { } last)
+            return [];
+        var from = Calendar.Floor(Periods.Instant(first), DateGrain.Day, weekStart);
+        var to = Calendar.Add(Calendar.Floor(Periods.Instant(last), DateGrain.Day, weekStart), DateGrain.Day, 1);
+        foreach (var span in filters.Applied.Where(f => Periods.AreOf(grain, f, scope)))
+        {
+            var spans = Periods.Picked(span, scope, weekStart).ToList();
+            if (spans.Count == 0)
+                continue;
+            from = Periods.Max(from, spans.Min(s => s.From));
+            to = Periods.Min(to, spans.Max(s => s.To));
+        }
+        return [.. table.Values[0].OfType<object>().Distinct().Where(p =>
+        {
+            var start = Periods.Instant(p);
+            return start < from || Calendar.Add(start, grain.Of, 1) > to;
+        })];
+    }
+}
+
+/// <summary>Picked periods as spans of time.</summary>
+internal static class Periods
+{
+    public static DateTime Instant(object value) => value is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : (DateTime)value;
+
+    public static DateTime Max(DateTime a, DateTime b) => a > b ? a : b;
+
+    public static DateTime Min(DateTime a, DateTime b) => a < b ? a : b;
+
+    /// <summary>True if the filter picks days or periods of the date that the grain rounds.</summary>
+    public static bool AreOf(Bound.Grain grain, AppliedFilter filter, Scope scope) =>
+        filter.Fields is [var only] && filter.Selection.RestOf is null && Fields.At(only, scope) is { } formula
+        && ((formula == grain.Argument && formula.Kind == ValueKind.Date) || (formula is Bound.Grain other && other.Argument == grain.Argument));
+
+    /// <summary>Each picked period, start included, end excluded.</summary>
+    public static IEnumerable<(DateTime From, DateTime To)> Picked(AppliedFilter filter, Scope scope, DayOfWeek weekStart)
+    {
+        var grain = (Fields.At(filter.Fields[0], scope) as Bound.Grain)?.Of ?? DateGrain.Day;
+        return filter.Selection.Members.Select(m => m[0]).OfType<object>()
+            .Select(v => Calendar.Floor(Instant(v), grain, weekStart))
+            .Select(s => (s, Calendar.Add(s, grain, 1)));
     }
 }
 
@@ -52,12 +103,12 @@ public sealed record PeriodChange(
     {
         var grain = (Bound.Grain)Fields.At(tile.Change!, scope)!;
         // Selections of periods say which period is shown; the others say which rows count.
-        var spans = filters.Applied.Where(f => f.Fields is [var only] && IsSpanOf(grain, only, scope)).ToList();
+        var spans = filters.Applied.Where(f => Periods.AreOf(grain, f, scope)).ToList();
         var where = filters.Applied.Except(spans).Select(f => f.Condition).ToList();
         var all = await ask(planner.Course(tile, scope, where, 400), cancellation);
         if (all.Table.Rows == 0)
             return null;
-        var newestData = Instant(all.Table.Values[2][0]!);
+        var newestData = Periods.Instant(all.Table.Values[2][0]!);
         var dataEnd = Calendar.Add(Calendar.Floor(newestData, grain.Of == DateGrain.Hour ? DateGrain.Hour : DateGrain.Day, weekStart), grain.Of == DateGrain.Hour ? DateGrain.Hour : DateGrain.Day, 1);
 
         var chosen = spans.Count == 0 ? (From: DateTime.MinValue, To: dataEnd) : Newest(spans, scope, weekStart, dataEnd);
@@ -65,7 +116,7 @@ public sealed record PeriodChange(
             return null;
         var start = Calendar.Floor(chosen.To.AddTicks(-1), grain.Of, weekStart);
         var end = Calendar.Add(start, grain.Of, 1);
-        var from = Max(start, chosen.From);
+        var from = Periods.Max(start, chosen.From);
         var until = chosen.To < end ? chosen.To : end;
         var earlier = Calendar.Add(start, grain.Of, -1);
         var isPartial = from != start || until != end;
@@ -76,7 +127,7 @@ public sealed record PeriodChange(
         if (isPartial)
         {
             value = await Span(tile, scope, filters, where, grain, from, until, planner, ask, cancellation);
-            var (earlierFrom, earlierUntil) = (earlier + (from - start), Min(earlier + (until - start), start));
+            var (earlierFrom, earlierUntil) = (earlier + (from - start), Periods.Min(earlier + (until - start), start));
             before = earlierFrom < earlierUntil ? await Span(tile, scope, filters, where, grain, earlierFrom, earlierUntil, planner, ask, cancellation) : null;
         }
         else
@@ -87,27 +138,20 @@ public sealed record PeriodChange(
 
     private static object Shown(DateTime at, Bound.Grain grain) => grain.Kind == ValueKind.Date ? DateOnly.FromDateTime(at) : at;
 
-    private static bool IsSpanOf(Bound.Grain grain, FieldAt field, Scope scope) =>
-        Fields.At(field, scope) is { } formula && (formula == grain.Argument || formula is Bound.Grain other && other.Argument == grain.Argument);
-
     /// <summary>The newest span that all period selections leave, up to the end of the data.</summary>
     private static (DateTime From, DateTime To) Newest(List<AppliedFilter> spans, Scope scope, DayOfWeek weekStart, DateTime dataEnd)
     {
         var result = (From: DateTime.MinValue, To: dataEnd);
         foreach (var span in spans)
         {
-            var grain = Fields.At(span.Fields[0], scope) as Bound.Grain;
-            var periods = span.Selection.Members.Select(m => m[0]).OfType<object>()
-                .Select(v => Calendar.Floor(Instant(v), grain?.Of ?? DateGrain.Day, weekStart))
-                .Select(s => (From: s, To: Calendar.Add(s, grain?.Of ?? DateGrain.Day, 1)))
-                .Where(s => s.From < result.To && s.To > result.From).ToList();
+            var periods = Periods.Picked(span, scope, weekStart).Where(s => s.From < result.To && s.To > result.From).ToList();
             if (periods.Count == 0)
                 return (dataEnd, dataEnd);
             // Neighbouring periods make one span.
             var newest = periods.MaxBy(p => p.To);
             while (periods.FirstOrDefault(p => p.To == newest.From) is { From.Ticks: > 0 } before)
                 newest.From = before.From;
-            result = (Max(result.From, newest.From), Min(result.To, newest.To));
+            result = (Periods.Max(result.From, newest.From), Periods.Min(result.To, newest.To));
         }
         return result;
     }
@@ -122,13 +166,7 @@ public sealed record PeriodChange(
 
     private static List<object?> CourseUpTo(Table table, DateTime newest, DateGrain grain, DayOfWeek weekStart)
     {
-        var values = Enumerable.Range(0, table.Rows).ToDictionary(r => Instant(table.Values[0][r]!), r => table.Values[1][r]);
+        var values = Enumerable.Range(0, table.Rows).ToDictionary(r => Periods.Instant(table.Values[0][r]!), r => table.Values[1][r]);
         return [.. Enumerable.Range(-CourseLength + 1, CourseLength).Select(i => values.GetValueOrDefault(Calendar.Add(newest, grain, i)))];
     }
-
-    private static DateTime Instant(object value) => value is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : (DateTime)value;
-
-    private static DateTime Max(DateTime a, DateTime b) => a > b ? a : b;
-
-    private static DateTime Min(DateTime a, DateTime b) => a < b ? a : b;
 }

@@ -1,0 +1,69 @@
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+export type DashboardPage = Schemas['DashboardPage'];
+export type TileInfo = Schemas['TileInfo'];
+export type TabInfo = Schemas['TabInfo'];
+export type TileResult = Schemas['TileResult'];
+export type ColumnInfo = Schemas['ColumnInfo'];
+export type FieldInfo = Schemas['FieldInfo'];
+export type FormatInfo = Schemas['FormatInfo'];
+export type ViewEdit = Schemas['ViewEdit'];
+export type Explanation = Schemas['Explanation'];
+export type Session = Schemas['SessionInfo'];
+
+/** A value of a result or of a selection, as JSON has it. */
+export type Value = string | number | boolean | null;
+
+export const api = createClient<paths>({ baseUrl: '/' });
+
+/** A refusal by the service, with its stable code. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly remedy?: string,
+  ) {
+    super(message);
+  }
+}
+
+/** Reads a refusal from a response that is none of success. */
+export async function refusal(response: Response, problem?: unknown): Promise<Refused> {
+  const body = (problem ?? (await response.json().catch(() => null))) as Record<string, string> | null;
+  return new Refused(
+    response.status,
+    body?.code ?? 'no-answer',
+    body?.detail ?? `The service answered ${response.status}.`,
+    body?.remedy,
+  );
+}
+
+/** The data of an answer, or its refusal thrown. */
+export async function unwrap<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  const { data, error, response } = await answer;
+  if (!response.ok) throw await refusal(response, error);
+  return data as T;
+}
+
+/** The JSON lines of a streamed answer, as they come. */
+export async function* lines<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T> {
+  const response = await fetch(path, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+    signal,
+  });
+  if (!response.ok || !response.body) throw await refusal(response);
+  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = '';
+  for (;;) {
+    const { done, value } = await reader.read();
+    const parts = (rest + (value ?? '')).split('\n');
+    rest = parts.pop() ?? '';
+    for (const part of parts) yield JSON.parse(part) as T;
+    if (done) return;
+  }
+}

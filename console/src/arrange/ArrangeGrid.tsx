@@ -1,0 +1,104 @@
+import 'react-grid-layout/css/styles.css';
+import 'react-resizable/css/styles.css';
+import { type ReactNode, useMemo } from 'react';
+import ReactGridLayout, { type Layout, useContainerWidth } from 'react-grid-layout';
+import type { TabInfo, TileInfo } from '../api/client';
+import classes from './arrange.module.css';
+import type { View } from './useView';
+
+/** The tiles of a tab, to be moved and resized; others give way. Each drop is stored at once. */
+export default function ArrangeGrid({
+  tab,
+  view,
+  frame,
+}: {
+  tab: TabInfo;
+  view: View;
+  frame: (tile: TileInfo) => ReactNode;
+}) {
+  const { width, containerRef, mounted } = useContainerWidth();
+  const tiles = tab.tiles.filter((t) => !t.hidden);
+  const layout = useMemo(
+    () =>
+      tab.tiles
+        .filter((t) => !t.hidden)
+        .map((t) => ({
+          i: t.name,
+          x: t.place.column,
+          y: t.place.row,
+          w: t.place.width,
+          h: t.place.height,
+          minW: 2,
+          minH: 1,
+        })),
+    [tab],
+  );
+
+  function keep(next: Layout) {
+    const before = new Map(layout.map((l) => [l.i, l]));
+    const moved = next.filter((l) => {
+      const b = before.get(l.i);
+      return b && (b.x !== l.x || b.y !== l.y || b.w !== l.w || b.h !== l.h);
+    });
+    if (moved.length === 0) return;
+    const places = moved.map((l) => ({ tile: l.i, place: { column: l.x, row: l.y, width: l.w, height: l.h } }));
+    void view.edit({ edit: 'place', tab: tab.name, tiles: places });
+  }
+
+  /** The arrow keys move a tile by a cell, with Shift they size it. */
+  function byKey(event: React.KeyboardEvent, tile: TileInfo) {
+    const steps: Record<string, [number, number]> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, -1],
+      ArrowDown: [0, 1],
+    };
+    const step = steps[event.key];
+    if (!step || event.target !== event.currentTarget) return;
+    event.preventDefault();
+    const { column, row, width: w, height: h } = tile.place;
+    const place = event.shiftKey
+      ? {
+          column,
+          row,
+          width: Math.min(12 - column, Math.max(2, w + step[0])),
+          height: Math.min(40, Math.max(1, h + step[1])),
+        }
+      : {
+          column: Math.min(12 - w, Math.max(0, column + step[0])),
+          row: Math.max(0, row + step[1]),
+          width: w,
+          height: h,
+        };
+    void view.edit({ edit: 'place', tab: tab.name, tiles: [{ tile: tile.name, place }] });
+  }
+
+  return (
+    <div ref={containerRef} className={classes.area}>
+      {mounted && (
+        <ReactGridLayout
+          width={width}
+          layout={layout}
+          gridConfig={{ cols: 12, rowHeight: 56, margin: [12, 12], containerPadding: [16, 12], maxRows: 500 }}
+          dragConfig={{ enabled: true, bounded: false, handle: '[data-handle]', threshold: 3 }}
+          resizeConfig={{ enabled: true, handles: ['se'] }}
+          onDragStop={keep}
+          onResizeStop={keep}
+        >
+          {tiles.map((t) => (
+            <div
+              key={t.name}
+              className={classes.item}
+              tabIndex={0}
+              role="group"
+              aria-label={`${t.title}: arrow keys move, with Shift they size`}
+              onKeyDown={(e) => byKey(e, t)}
+            >
+              {frame(t)}
+            </div>
+          ))}
+        </ReactGridLayout>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,99 @@
+import { Button, Drawer } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { api, unwrap } from '../api/client';
+import classes from './dashboard.module.css';
+import type { Selection, Selections } from './selections';
+
+interface Props {
+  dashboard: string;
+  tile: string;
+  selections: Selections;
+  onClose: () => void;
+  onSelect: (tile: string, selection: Selection | undefined) => void;
+}
+
+/** Where the figures of a tile come from, and what filters it and what does not. */
+export default function ExplainPanel({ dashboard, tile, selections, onClose, onSelect }: Props) {
+  const explanation = useQuery({
+    queryKey: ['explanation', dashboard, tile, selections],
+    queryFn: () =>
+      unwrap(
+        api.POST('/api/dashboards/{dashboard}/tiles/{tile}/explanation', {
+          params: { path: { dashboard, tile } },
+          body: { selections: selections as never },
+        }),
+      ),
+  });
+  const e = explanation.data;
+  return (
+    <Drawer
+      opened
+      onClose={onClose}
+      position="right"
+      size={460}
+      title="Where this comes from"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
+      {explanation.error && <p role="alert">{explanation.error.message}</p>}
+      {e && (
+        <div className={classes.explain}>
+          <strong>{e.title}</strong>
+          <p className="quiet">
+            {e.dataset}, from {e.source}
+          </p>
+          {e.measures.length > 0 && <h3>Measures</h3>}
+          {e.measures.map((m) => (
+            <p key={m.name}>
+              {m.title} = <code>{m.formula}</code>
+              {m.description && <span className="quiet"> {m.description}</span>}
+            </p>
+          ))}
+          <h3>Rows you may see</h3>
+          {e.rowRules.map((r) => (
+            <p key={r.role}>
+              {r.role}: {r.rule ? <code>{r.rule}</code> : 'all rows'}
+            </p>
+          ))}
+          {e.datasetFilter && <p>{e.datasetFilter}</p>}
+          <h3>Filters that apply</h3>
+          {e.filters.applied.length === 0 && <p className="quiet">None.</p>}
+          <ul>
+            {e.filters.applied.map((f) => (
+              <li key={f.tile}>
+                <span>
+                  {f.fields}: {f.members.join(', ')}{' '}
+                  <span className="quiet">
+                    picked on {f.tileTitle}, tab {f.tab}
+                  </span>
+                </span>
+                <Button size="compact-xs" variant="subtle" flex="none" onClick={() => onSelect(f.tile, undefined)}>
+                  Clear
+                </Button>
+              </li>
+            ))}
+          </ul>
+          {e.filters.notApplied.length > 0 && <h3>Filters that do not apply</h3>}
+          <ul>
+            {e.filters.notApplied.map((f) => (
+              <li key={f.tile}>
+                <span>
+                  {f.tileTitle} <span className="quiet">{f.sentence}</span>
+                </span>
+              </li>
+            ))}
+          </ul>
+          {e.withheld && <p>{e.withheld}</p>}
+          {e.sql.map((s, i) => (
+            <section key={s.text + JSON.stringify(s.parameters)}>
+              <h3>{e.sql.length === 1 ? 'SQL' : `SQL ${i + 1} of ${e.sql.length}`}</h3>
+              <pre>
+                {s.text}
+                {s.parameters.map((p) => `\n${p.mark} ${p.kind} ${JSON.stringify(p.value ?? null)}`).join('')}
+              </pre>
+            </section>
+          ))}
+        </div>
+      )}
+    </Drawer>
+  );
+}

@@ -1,0 +1,69 @@
+import { ActionIcon, Button } from '@mantine/core';
+import { X } from 'lucide-react';
+import type { DashboardPage } from '../api/client';
+import classes from './dashboard.module.css';
+import { type Selection, type Selections, selectionLabels } from './selections';
+
+interface Props {
+  page: DashboardPage;
+  open: string;
+  selections: Selections;
+  /** How many selections of the address this viewer's dashboard has no tile for. */
+  dropped: number;
+  onSelect: (tile: string, selection: Selection | undefined) => void;
+  onClear: () => void;
+}
+
+/** All that is picked, with where it comes from: no filter acts unseen. */
+export function FilterBar({ page, open, selections, dropped, onSelect, onClear }: Props) {
+  const picked = page.tabs.flatMap((tab) =>
+    tab.tiles.flatMap((tile) => {
+      const selection = selections[tile.name];
+      return selection ? [{ tab, tile, selection }] : [];
+    }),
+  );
+  return (
+    <section className={classes.filters} aria-label="What is picked">
+      {picked.length === 0 && (
+        <span className="quiet">Nothing is picked. Click a bar, a slice, a cell or a row to look closer.</span>
+      )}
+      {picked.map(({ tab, tile, selection }) => {
+        const fields = tile.by.map((f) => f.title).join(' and ');
+        const members = selectionLabels(selection, tile.by);
+        const where = tab.name !== open ? `tab ${tab.title}` : tile.hidden ? 'hidden' : '';
+        return (
+          <span key={tile.name} className={classes.chip}>
+            <span className={classes.chipText} title={members.join(', ')}>
+              <b>{fields}:</b> {members.slice(0, 3).join(', ')}
+              {members.length > 3 && ` and ${members.length - 3} more`}
+              <span className={classes.from}>
+                {' '}
+                from {tile.title}
+                {where && ` (${where})`}
+              </span>
+            </span>
+            <ActionIcon
+              size="sm"
+              variant="subtle"
+              aria-label={`Clear ${fields}: ${members.join(', ')}`}
+              onClick={() => onSelect(tile.name, undefined)}
+            >
+              <X size={14} aria-hidden />
+            </ActionIcon>
+          </span>
+        );
+      })}
+      {picked.length > 0 && (
+        <Button size="compact-xs" variant="subtle" onClick={onClear}>
+          Clear all
+        </Button>
+      )}
+      {dropped > 0 && (
+        <span className="quiet" role="status">
+          {dropped === 1 ? 'One selection' : `${dropped} selections`} of this link {dropped === 1 ? 'was' : 'were'} left
+          out: the tile is not here or not yours.
+        </span>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,80 @@
+import { ActionIcon, Menu } from '@mantine/core';
+import { ChevronDown } from 'lucide-react';
+import type { KeyboardEvent } from 'react';
+import type { DashboardPage } from '../api/client';
+import type { View } from '../arrange/useView';
+import classes from './dashboard.module.css';
+
+interface Props {
+  page: DashboardPage;
+  open: string;
+  arranging: boolean;
+  onOpen: (tab: string) => void;
+  view: View;
+}
+
+/** The sheets of the dashboard; while arranging, each with what can be done to it. */
+export function Tabs({ page, open, arranging, onOpen, view }: Props) {
+  const names = page.tabs.map((t) => t.name);
+
+  function step(event: KeyboardEvent, at: number) {
+    const to = event.key === 'ArrowRight' ? at + 1 : event.key === 'ArrowLeft' ? at - 1 : undefined;
+    const name = to === undefined ? undefined : names[(to + names.length) % names.length];
+    if (!name) return;
+    onOpen(name);
+    document.getElementById(`tab-${name}`)?.focus();
+  }
+
+  function order(from: number, to: number) {
+    const tabs = [...names];
+    tabs.splice(to, 0, ...tabs.splice(from, 1));
+    void view.edit({ edit: 'order-tabs', tabs });
+  }
+
+  return (
+    <nav className={classes.tabs} role="tablist" aria-label="Tabs">
+      {page.tabs.map((tab, at) => (
+        <div key={tab.name} className={classes.tab} data-open={tab.name === open} role="presentation">
+          <button
+            type="button"
+            role="tab"
+            id={`tab-${tab.name}`}
+            aria-selected={tab.name === open}
+            tabIndex={tab.name === open ? 0 : -1}
+            className={classes.tabButton}
+            onClick={() => onOpen(tab.name)}
+            onKeyDown={(e) => step(e, at)}
+          >
+            {tab.title}
+            {tab.own && <span className={classes.own}>yours</span>}
+          </button>
+          {arranging && (
+            <Menu position="bottom-start" withinPortal>
+              <Menu.Target>
+                <ActionIcon size="sm" variant="subtle" aria-label={`Change the tab ${tab.title}`}>
+                  <ChevronDown size={14} aria-hidden />
+                </ActionIcon>
+              </Menu.Target>
+              <Menu.Dropdown>
+                <Menu.Item disabled={at === 0} onClick={() => order(at, at - 1)}>
+                  Move left
+                </Menu.Item>
+                <Menu.Item disabled={at === names.length - 1} onClick={() => order(at, at + 1)}>
+                  Move right
+                </Menu.Item>
+                {tab.own && (
+                  <Menu.Item onClick={() => view.askName({ tab: tab.name, title: tab.title })}>Rename</Menu.Item>
+                )}
+                {tab.own && (
+                  <Menu.Item onClick={() => view.edit({ edit: 'remove-tab', tab: tab.name })}>
+                    Remove; its tiles go home
+                  </Menu.Item>
+                )}
+              </Menu.Dropdown>
+            </Menu>
+          )}
+        </div>
+      ))}
+    </nav>
+  );
+}

@@ -1,0 +1,32 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { api, unwrap } from '../api/client';
+import { Header } from '../session/Header';
+import { useSession } from '../session/SignedIn';
+import classes from './dashboards.module.css';
+
+/** The dashboards that the viewer may open. */
+export function DashboardList() {
+  const session = useSession();
+  const list = useQuery({ queryKey: ['dashboards'], queryFn: () => unwrap(api.GET('/api/dashboards')) });
+  return (
+    <>
+      <Header title={session.workspace || 'Weir'} />
+      <main className={classes.page}>
+        <h2>Dashboards</h2>
+        {list.error && <p role="alert">{list.error.message}</p>}
+        {list.data?.length === 0 && <p>Your roles grant no dashboard. Ask who looks after {session.workspace}.</p>}
+        <ul className={classes.list}>
+          {list.data?.map((d) => (
+            <li key={d.name}>
+              <Link to={`/d/${d.name}`} className={classes.line}>
+                <span className={classes.title}>{d.title}</span>
+                <span className={classes.description}>{d.description}</span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      </main>
+    </>
+  );
+}

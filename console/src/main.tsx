@@ -1,0 +1,46 @@
+import '@fontsource-variable/inter/wght.css';
+import './look/mantine.css';
+import './look/base.css';
+import { MantineProvider } from '@mantine/core';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { BrowserRouter, Route, Routes } from 'react-router';
+import { Refused } from './api/client';
+import { DashboardRoute } from './dashboard/DashboardRoute';
+import { DashboardList } from './dashboards/DashboardList';
+import { theme } from './look/theme';
+import { applyTokens, light } from './look/tokens';
+import { SignedIn } from './session/SignedIn';
+
+applyTokens(light);
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 30_000,
+      refetchOnWindowFocus: false,
+      retry: (count, error) => !(error instanceof Refused) && count < 2,
+    },
+  },
+});
+
+const root = document.getElementById('root');
+if (!root) throw new Error('The page has no root.');
+createRoot(root).render(
+  <StrictMode>
+    <MantineProvider theme={theme} defaultColorScheme="light">
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <SignedIn>
+            <Routes>
+              <Route path="/" element={<DashboardList />} />
+              <Route path="/d/:dashboard" element={<DashboardRoute />} />
+              <Route path="*" element={<DashboardList />} />
+            </Routes>
+          </SignedIn>
+        </BrowserRouter>
+      </QueryClientProvider>
+    </MantineProvider>
+  </StrictMode>,
+);

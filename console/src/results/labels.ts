@@ -1,0 +1,94 @@
+import type { ColumnInfo, FormatInfo, Value } from '../api/client';
+
+/** What stands for a missing member. */
+export const notGiven = 'not given';
+/** What stands for the rest of a top N. */
+export const allOthers = 'all others';
+
+const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+/** A number with thousands marks, a true minus and its unit. The service writes them the same way: see label-cases.json. */
+export function writeNumber(value: number, format: FormatInfo): string {
+  const scaled = value * Number(format.factor);
+  const decimals = Number(format.decimals);
+  const rounded = roundHalfAway(Math.abs(scaled), decimals);
+  const text = rounded.toLocaleString('en-US', { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
+  const sign = scaled < 0 && rounded !== 0 ? '\u2212' : '';
+  return `${sign}${text}${format.unit ? ` ${format.unit}` : ''}`;
+}
+
+function roundHalfAway(value: number, decimals: number): number {
+  // By way of the decimal text: 1.005 must round as it is written, not as it is stored.
+  const [digits = '0', exponent = '0'] = String(value).split('e');
+  const shifted = Math.round(Number(`${digits}e${Number(exponent) + decimals}`));
+  return Number(`${shifted}e-${decimals}`);
+}
+
+type LabelColumn = Pick<ColumnInfo, 'role' | 'kind'> & Partial<Pick<ColumnInfo, 'at' | 'format'>>;
+
+/** How a number of a column is written where no format was given. */
+export function formatOf(column: Pick<LabelColumn, 'kind' | 'format'>): FormatInfo {
+  return column.format ?? { decimals: column.kind === 'integer' ? 0 : 2, factor: 1, unit: '' };
+}
+
+/** A value as text. A missing member is "not given", a missing figure a dash. */
+export function label(value: Value | undefined, column: LabelColumn): string {
+  if (value === null || value === undefined) return column.role === 'group' ? notGiven : '–';
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (typeof value === 'string') {
+    if (column.kind === 'date' || column.kind === 'timestamp') return writeDate(value, column.at ?? null, column.kind);
+    return value === '' ? '(empty)' : value;
+  }
+  switch (column.at) {
+    case 'day_of_week':
+      return days[value - 1] ?? String(value);
+    case 'month_of_year':
+      return months[value - 1] ?? String(value);
+    case 'quarter_of_year':
+      return `Q${value}`;
+    case 'hour_of_day':
+      return `${String(value).padStart(2, '0')}:00`;
+    case 'day_of_month':
+      return String(value);
+    default:
+      return writeNumber(value, formatOf(column));
+  }
+}
+
+/** A figure without its unit, where the unit stands in the heading. */
+export function bareNumber(value: Value | undefined, column: LabelColumn): string {
+  return label(value, column.format ? { ...column, format: { ...column.format, unit: '' } } : column);
+}
+
+/** A short form where space is short: 12.4 k lt. */
+export function shortNumber(value: number, format: FormatInfo): string {
+  const scaled = Math.abs(value * Number(format.factor));
+  const [divisor, mark] =
+    scaled >= 999_500_000 ? [1e9, ' bn'] : scaled >= 999_500 ? [1e6, ' m'] : scaled >= 10_000 ? [1e3, ' k'] : [1, ''];
+  const size = scaled / divisor;
+  const text = size.toLocaleString('en-US', { maximumFractionDigits: size < 100 ? 1 : 0 });
+  return `${value < 0 ? '\u2212' : ''}${text}${mark}${format.unit ? ` ${format.unit}` : ''}`;
+}
+
+function writeDate(text: string, at: string | null, kind: string): string {
+  const year = text.slice(0, 4);
+  const month = Number(text.slice(5, 7));
+  const day = Number(text.slice(8, 10));
+  const time = text.length > 10 ? text.slice(11, 16) : '00:00';
+  const date = `${day} ${months[month - 1]} ${year}`;
+  switch (at) {
+    case 'year':
+      return year;
+    case 'quarter':
+      return `Q${Math.floor((month - 1) / 3) + 1} ${year}`;
+    case 'month':
+      return `${months[month - 1]} ${year}`;
+    case 'week':
+      return `week of ${date}`;
+    case 'hour':
+      return `${date} ${time}`;
+    default:
+      return kind === 'timestamp' ? `${date} ${time}` : date;
+  }
+}

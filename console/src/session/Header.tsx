@@ -1,0 +1,47 @@
+import { ActionIcon, Menu } from '@mantine/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { ChevronLeft, CircleUser } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { api } from '../api/client';
+import classes from './header.module.css';
+import { useSession } from './SignedIn';
+
+/** The slim line at the top: where one is, what can be done here, who is signed in. */
+export function Header({ title, back, children }: { title: string; back?: boolean; children?: ReactNode }) {
+  const session = useSession();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+
+  async function signOut() {
+    await api.DELETE('/api/session');
+    navigate('/');
+    queries.clear();
+    window.location.reload();
+  }
+
+  return (
+    <header className={classes.header}>
+      {back && (
+        <Link to="/" className={classes.back} aria-label="All dashboards">
+          <ChevronLeft size={18} aria-hidden />
+        </Link>
+      )}
+      <h1 className={classes.title}>{title}</h1>
+      <div className={classes.actions}>{children}</div>
+      <Menu position="bottom-end" withinPortal>
+        <Menu.Target>
+          <ActionIcon variant="subtle" size="lg" aria-label={`Signed in as ${session.title}`}>
+            <CircleUser size={20} aria-hidden />
+          </ActionIcon>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Label>
+            {session.title} · {session.workspace}
+          </Menu.Label>
+          <Menu.Item onClick={signOut}>Sign out</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+    </header>
+  );
+}

@@ -1,0 +1,23 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { createContext, type ReactNode, useContext } from 'react';
+import { api, Refused, type Session, unwrap } from '../api/client';
+import { SignInPage } from './SignInPage';
+
+const SessionContext = createContext<Session | null>(null);
+
+/** Who is signed in. */
+export function useSession(): Session {
+  const session = useContext(SessionContext);
+  if (!session) throw new Error('There is no session here.');
+  return session;
+}
+
+/** Shows its children to who is signed in, the sign-in page to others. */
+export function SignedIn({ children }: { children: ReactNode }) {
+  const queries = useQueryClient();
+  const session = useQuery({ queryKey: ['session'], queryFn: () => unwrap(api.GET('/api/session')) });
+  if (session.data) return <SessionContext.Provider value={session.data}>{children}</SessionContext.Provider>;
+  if (session.error instanceof Refused && session.error.status === 401)
+    return <SignInPage onSignedIn={(signedIn) => queries.setQueryData(['session'], signedIn)} />;
+  return session.error ? <p role="alert">The service can’t be reached. Reload the page to try again.</p> : null;
+}

@@ -1,0 +1,72 @@
+import { type KeyboardEvent, useId, useState } from 'react';
+import classes from './tiles.module.css';
+
+/** A mark of a chart as something to pick. */
+export interface Pickable {
+  key: string;
+  text: string;
+  picked: boolean;
+  pick: () => void;
+}
+
+/**
+ * The marks of a chart as a list: what a screen reader reads, and where the keyboard picks.
+ * It is seen only while the keyboard is on it.
+ */
+export function PickList({
+  summary,
+  marks,
+  many,
+  onActive,
+}: {
+  summary: string;
+  marks: Pickable[];
+  many: boolean;
+  onActive: (at: number | undefined) => void;
+}) {
+  const id = useId();
+  const [active, setActive] = useState(0);
+  const at = Math.min(active, marks.length - 1);
+
+  function go(to: number) {
+    const next = Math.max(0, Math.min(marks.length - 1, to));
+    setActive(next);
+    onActive(next);
+  }
+
+  function byKey(event: KeyboardEvent) {
+    const steps: Record<string, number> = {
+      ArrowRight: at + 1,
+      ArrowDown: at + 1,
+      ArrowLeft: at - 1,
+      ArrowUp: at - 1,
+      Home: 0,
+      End: marks.length - 1,
+    };
+    const to = steps[event.key];
+    if (to !== undefined) go(to);
+    else if (event.key === 'Enter' || event.key === ' ') marks[at]?.pick();
+    else return;
+    event.preventDefault();
+  }
+
+  return (
+    <ul
+      className={classes.pickList}
+      role="listbox"
+      aria-label={summary}
+      aria-multiselectable={many}
+      aria-activedescendant={marks[at] ? `${id}-${at}` : undefined}
+      tabIndex={0}
+      onKeyDown={byKey}
+      onFocus={() => onActive(at)}
+      onBlur={() => onActive(undefined)}
+    >
+      {marks.map((mark, i) => (
+        <li key={mark.key} id={`${id}-${i}`} role="option" aria-selected={mark.picked} data-active={i === at}>
+          {mark.text}
+        </li>
+      ))}
+    </ul>
+  );
+}

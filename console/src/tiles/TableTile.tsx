@@ -1,0 +1,137 @@
+import { Button } from '@mantine/core';
+import { type KeyboardEvent, useMemo, useState } from 'react';
+import type { Value } from '../api/client';
+import { isPicked, type Member, toggle, toggleRest } from '../dashboard/selections';
+import { allOthers, bareNumber, formatOf, label } from '../results/labels';
+import type { PictureProps } from './TileFrame';
+import classes from './tiles.module.css';
+
+const page = 200;
+
+/** Rows and columns; a heading sorts, a row can be picked. */
+export function TableTile({ tile, result, selection, onSelect }: PictureProps) {
+  const { columns, values } = result.table;
+  const [shown, setShown] = useState(page);
+  const [sort, setSort] = useState<{ column: number; down: boolean }>();
+  const restAt = columns.findIndex((c) => c.role === 'rest');
+  const groups = columns.filter((c) => c.role === 'group').length;
+  const visible = columns.map((c, i) => ({ column: c, at: i })).filter((x) => x.column.role !== 'rest');
+  const rows = values[0]?.length ?? 0;
+  const order = useMemo(() => {
+    const all = Array.from({ length: rows }, (_, r) => r);
+    if (!sort) return all;
+    const by = values[sort.column] as Value[];
+    return all.sort((a, b) => compare(by[a] ?? null, by[b] ?? null, sort.down));
+  }, [rows, values, sort]);
+
+  const member = (row: number): Member => Array.from({ length: groups }, (_, g) => (values[g]?.[row] ?? null) as Value);
+  const isRest = (row: number) => restAt >= 0 && values[restAt]?.[row] === true;
+  const pickable = tile.pick !== 'none';
+  const shownMembers = () => order.filter((r) => !isRest(r)).map(member);
+  const pick = (row: number) =>
+    onSelect(
+      isRest(row) ? toggleRest(selection, shownMembers(), tile.pick) : toggle(selection, member(row), tile.pick),
+    );
+
+  function byKey(event: KeyboardEvent<HTMLTableRowElement>, row: number) {
+    if (event.key === 'Enter' || event.key === ' ') {
+      event.preventDefault();
+      pick(row);
+    }
+    const to =
+      event.key === 'ArrowDown'
+        ? event.currentTarget.nextElementSibling
+        : event.key === 'ArrowUp'
+          ? event.currentTarget.previousElementSibling
+          : null;
+    if (to instanceof HTMLElement) {
+      event.preventDefault();
+      to.focus();
+    }
+  }
+
+  return (
+    <div className={classes.tableWrap} tabIndex={pickable ? undefined : 0}>
+      <table className={classes.table} aria-label={tile.title} role={pickable ? 'grid' : undefined}>
+        <thead>
+          <tr>
+            {visible.map(({ column, at }) => (
+              <th
+                key={column.name}
+                scope="col"
+                data-figure={column.role === 'figure'}
+                aria-sort={sort?.column === at ? (sort.down ? 'descending' : 'ascending') : 'none'}
+              >
+                <button
+                  type="button"
+                  onClick={() =>
+                    setSort(
+                      sort?.column === at
+                        ? { column: at, down: !sort.down }
+                        : { column: at, down: column.role === 'figure' },
+                    )
+                  }
+                >
+                  {column.title}
+                  {column.role === 'figure' && formatOf(column).unit && `, ${formatOf(column).unit}`}
+                  {sort?.column === at && (sort.down ? ' ↓' : ' ↑')}
+                </button>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {order.slice(0, shown).map((row, i) => {
+            const picked = isRest(row) ? selection?.restOf !== undefined : isPicked(selection, member(row));
+            return (
+              <tr
+                key={row}
+                data-pickable={pickable}
+                aria-selected={pickable ? picked : undefined}
+                data-faint={selection !== undefined && !picked}
+                tabIndex={pickable ? (i === 0 ? 0 : -1) : undefined}
+                onClick={pickable ? () => pick(row) : undefined}
+                onKeyDown={pickable ? (e) => byKey(e, row) : undefined}
+              >
+                {visible.map(({ column, at }) => (
+                  <td key={column.name} data-figure={column.role === 'figure'}>
+                    {at === 0 && isRest(row) ? allOthers : bareNumber(values[at]?.[row] as Value, column)}
+                  </td>
+                ))}
+              </tr>
+            );
+          })}
+        </tbody>
+        {result.totals && (
+          <tfoot>
+            <tr>
+              {visible.map(({ column, at }) => (
+                <td key={column.name} data-figure={column.role === 'figure'}>
+                  {column.role === 'figure'
+                    ? bareNumber(result.totals?.[at - groups] as Value, column)
+                    : at === 0
+                      ? 'Total'
+                      : ''}
+                </td>
+              ))}
+            </tr>
+          </tfoot>
+        )}
+      </table>
+      {rows > shown && (
+        <Button size="compact-xs" variant="subtle" onClick={() => setShown(shown + page)}>
+          Show {Math.min(page, rows - shown)} more of {rows.toLocaleString('en-US')} (
+          {label(rows - shown, { role: 'figure', kind: 'integer' })} left)
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function compare(a: Value, b: Value, down: boolean): number {
+  if (a === b) return 0;
+  if (a === null) return 1;
+  if (b === null) return -1;
+  const order = a < b ? -1 : 1;
+  return down ? -order : order;
+}

@@ -1,0 +1,203 @@
+import { ActionIcon, Button, Menu } from '@mantine/core';
+import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import type { TabInfo, TileInfo } from '../api/client';
+import type { Selection } from '../dashboard/selections';
+import type { TileState } from '../dashboard/useResults';
+import { NumberTile } from './NumberTile';
+import { TableTile } from './TableTile';
+import classes from './tiles.module.css';
+
+// Charts come apart from the shell: the page stands before they are there.
+const ChartTile = lazy(() => import('./ChartTile'));
+const DropdownTile = lazy(() => import('./DropdownTile'));
+
+interface Props {
+  tile: TileInfo;
+  dashboard: string;
+  weekStarts: string;
+  state: TileState;
+  selection?: Selection;
+  arranging: boolean;
+  tabs: TabInfo[];
+  onSelect: (selection: Selection | undefined) => void;
+  onRetry: () => void;
+  onCancel: () => void;
+  onExplain: () => void;
+  onHide: () => void;
+  onMove: (tab: string) => void;
+}
+
+/** What a picture is given to draw. */
+export interface PictureProps {
+  tile: TileInfo;
+  result: NonNullable<TileState['result']> & { table: NonNullable<NonNullable<TileState['result']>['table']> };
+  dashboard: string;
+  weekStarts: string;
+  selection?: Selection;
+  onSelect: (selection: Selection | undefined) => void;
+}
+
+/** The frame of a tile: title, what filters it, its menu, and its state. */
+export function TileFrame(props: Props) {
+  const { tile, state, arranging } = props;
+  const { result, failure, runningSince } = state;
+  const problem = failure ?? (result?.state === 'failed' ? result.problem : undefined);
+  const filters = result?.filters?.applied.length ?? 0;
+  const isPlain = tile.picture === 'text';
+
+  return (
+    <section
+      className={classes.tile}
+      data-tile={tile.name}
+      data-picture={tile.picture}
+      data-state={runningSince ? 'running' : problem ? 'failed' : result ? 'ready' : 'waiting'}
+      aria-label={tile.title || 'Text'}
+      aria-busy={runningSince !== undefined}
+    >
+      {runningSince !== undefined && <div className={classes.line} aria-hidden />}
+      {(!isPlain || arranging) && (
+        <header className={classes.head}>
+          {arranging && <GripVertical size={16} data-handle className={classes.handle} aria-hidden />}
+          <h2 className={classes.title} title={tile.description ?? tile.title}>
+            {tile.title || 'Text'}
+          </h2>
+          {tile.follows === 'none' && !isPlain && (
+            <span className={classes.mark} title="Follows no other tile: selections elsewhere do not filter it.">
+              <Unlink size={13} aria-hidden /> <span className="hidden-visually">Follows no other tile</span>
+            </span>
+          )}
+          {filters > 0 && (
+            <button
+              type="button"
+              className={classes.markButton}
+              onClick={props.onExplain}
+              title={filterText(result)}
+              aria-label={`Filtered by ${filters}: ${filterText(result)}`}
+            >
+              <Filter size={12} aria-hidden /> {filters}
+            </button>
+          )}
+          {!isPlain && result?.readAt && <Running since={runningSince} onCancel={props.onCancel} />}
+          <TileMenu {...props} />
+        </header>
+      )}
+      <div className={classes.body} data-faint={runningSince !== undefined && result !== undefined}>
+        <Content {...props} problem={problem} />
+      </div>
+    </section>
+  );
+}
+
+function filterText(result: TileState['result']): string {
+  return (result?.filters?.applied ?? [])
+    .map((f) => `${f.fields}: ${f.members.slice(0, 3).join(', ')}${f.members.length > 3 ? ' …' : ''}`)
+    .join('; ');
+}
+
+/** Says for how long a slow question has been running, and lets the viewer stop it. */
+function Running({ since, onCancel }: { since?: number; onCancel: () => void }) {
+  const [now, setNow] = useState(0);
+  useEffect(() => {
+    if (since === undefined) return;
+    setNow(since);
+    const timer = setInterval(() => setNow(performance.now()), 1000);
+    return () => clearInterval(timer);
+  }, [since]);
+  if (since === undefined || now - since < 1500) return null;
+  return (
+    <Button size="compact-xs" variant="subtle" onClick={onCancel}>
+      {Math.round((now - since) / 1000)} s · stop
+    </Button>
+  );
+}
+
+function TileMenu({ tile, arranging, tabs, onExplain, onHide, onMove, state }: Props) {
+  const readAt = state.result?.readAt;
+  return (
+    <Menu position="bottom-end" withinPortal>
+      <Menu.Target>
+        <ActionIcon size="sm" variant="subtle" className={classes.menu} aria-label={`Menu of ${tile.title}`}>
+          <EllipsisVertical size={15} aria-hidden />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {readAt && <Menu.Label>Data read at {new Date(readAt).toLocaleTimeString('en-GB')}</Menu.Label>}
+        {tile.dataset && <Menu.Item onClick={onExplain}>Where this comes from</Menu.Item>}
+        {arranging && <Menu.Item onClick={onHide}>Hide</Menu.Item>}
+        {arranging && tabs.length > 0 && <Menu.Label>Move to the tab</Menu.Label>}
+        {arranging &&
+          tabs.map((t) => (
+            <Menu.Item key={t.name} onClick={() => onMove(t.name)}>
+              {t.title}
+            </Menu.Item>
+          ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+function Content({
+  problem,
+  ...props
+}: Props & { problem?: { detail: string; remedy?: string | null; code: string } | null }) {
+  const { tile, state, selection, onSelect, dashboard, weekStarts } = props;
+  const { result } = state;
+  if (tile.picture === 'text')
+    return (
+      <div className={classes.text}>
+        {(tile.text ?? '').split(/\n\s*\n/).map((p) => (
+          <p key={p}>{p}</p>
+        ))}
+      </div>
+    );
+  if (problem)
+    return (
+      <div className={classes.message} role="alert">
+        <p>
+          <b>{problem.detail}</b>
+        </p>
+        {problem.remedy && <p className="quiet">{problem.remedy}</p>}
+        <Button size="compact-sm" variant="default" onClick={props.onRetry}>
+          Try again
+        </Button>
+      </div>
+    );
+  if (!result?.table) return null;
+  const picture = { tile, result: { ...result, table: result.table }, dashboard, weekStarts, selection, onSelect };
+  if (tile.picture === 'number') return <NumberTile {...picture} />;
+  if (tile.picture === 'dropdown')
+    return (
+      <Suspense>
+        <DropdownTile {...picture} />
+      </Suspense>
+    );
+  const rows = result.table.values[0]?.length ?? 0;
+  if (rows === 0)
+    return (
+      <div className={classes.message}>
+        <p>
+          No rows meet{' '}
+          {result.filters?.applied.length ? `the filters: ${filterText(result)}.` : 'the conditions of this tile.'}
+        </p>
+      </div>
+    );
+  return (
+    <>
+      {tile.picture === 'table' ? (
+        <TableTile {...picture} />
+      ) : (
+        <Suspense>
+          <ChartTile {...picture} />
+        </Suspense>
+      )}
+      {(Number(result.lines) > rows || result.restricted) && (
+        <footer className={classes.foot}>
+          {Number(result.lines) > rows &&
+            `The first ${rows.toLocaleString('en-US')} of ${Number(result.lines).toLocaleString('en-US')} lines. `}
+          {result.restricted && 'Of the rows you may see.'}
+        </footer>
+      )}
+    </>
+  );
+}

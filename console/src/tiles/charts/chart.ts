@@ -1,0 +1,464 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
+import { isPicked, type Member, type Selection } from '../../dashboard/selections';
+import type { Tokens } from '../../look/tokens';
+import { allOthers, formatOf, label, shortNumber } from '../../results/labels';
+import { colourOf } from './colours';
+import { periodsBetween } from './periods';
+
+/** A mark that can be picked, and where it is drawn. */
+export interface Mark {
+  member: Member;
+  isRest: boolean;
+  text: string;
+  series: number;
+  data: number;
+}
+
+/** A chart as the drawing library takes it, and its marks. */
+export interface Chart {
+  option: EChartsCoreOption;
+  marks: Mark[];
+}
+
+export interface ChartInput {
+  tile: TileInfo;
+  table: NonNullable<TileResult['table']>;
+  partial: Value[];
+  dashboard: string;
+  weekStarts: string;
+  selection?: Selection;
+  tokens: Tokens;
+  width: number;
+  height: number;
+}
+
+interface Parts {
+  groups: ColumnInfo[];
+  figures: { column: ColumnInfo; values: (number | null)[] }[];
+  group: (g: number) => Value[];
+  isRest: (row: number) => boolean;
+  rows: number;
+}
+
+const faint = 0.3;
+const html = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
+/** Draws a result as the tile's picture. A pure function: the same input gives the same chart. */
+export function chart(input: ChartInput): Chart {
+  switch (input.tile.picture) {
+    case 'pie':
+      return pie(input);
+    case 'heatmap':
+      return heatmap(input);
+    default:
+      return cartesian(input);
+  }
+}
+
+function partsOf(table: ChartInput['table']): Parts {
+  const at = (role: string) => table.columns.map((c, i) => ({ c, i })).filter((x) => x.c.role === role);
+  const groups = at('group');
+  const rest = at('rest')[0]?.i;
+  return {
+    groups: groups.map((g) => g.c),
+    figures: at('figure').map((f) => ({ column: f.c, values: (table.values[f.i] ?? []) as (number | null)[] })),
+    group: (g) => (table.values[groups[g]?.i ?? -1] ?? []) as Value[],
+    isRest: (row) => rest !== undefined && table.values[rest]?.[row] === true,
+    rows: table.values[0]?.length ?? 0,
+  };
+}
+
+const opacityOf = (selection: Selection | undefined, member: Member, isRest: boolean) =>
+  !selection || (isRest ? selection.restOf !== undefined : isPicked(selection, member)) ? 1 : faint;
+
+/** A line of a tooltip: colour, name, figure. */
+const tip = (colour: string, name: string, value: Value | undefined, column: ColumnInfo) =>
+  `<div style="display:flex;gap:8px;align-items:center"><span style="width:8px;height:8px;border-radius:2px;background:${colour}"></span><span style="flex:1">${html(name)}</span><b>${html(label(value, column))}</b></div>`;
+
+const base = (t: Tokens): EChartsCoreOption => ({
+  animation: false,
+  textStyle: { fontFamily: '"Inter Variable", system-ui, sans-serif', fontSize: 12, color: t.quiet },
+  tooltip: {
+    confine: true,
+    backgroundColor: t.surface,
+    borderColor: t.hairline,
+    padding: [6, 10],
+    textStyle: { color: t.ink, fontSize: 12 },
+    transitionDuration: 0,
+  },
+});
+
+function cartesian(input: ChartInput): Chart {
+  const { tile, table, tokens: t, dashboard, selection, partial } = input;
+  const parts = partsOf(table);
+  const [by, split] = parts.groups;
+  const first = parts.figures[0];
+  if (!by || !first) return { option: base(t), marks: [] };
+  const isBar = tile.picture === 'bar';
+  const isTime = by.kind === 'date' || by.kind === 'timestamp';
+
+  // The members along the axis in reading order; the rest is a member of its own at the end.
+  const restKey = 'rest';
+  const keyOf = (row: number) => (parts.isRest(row) ? restKey : JSON.stringify(parts.group(0)[row] ?? null));
+  const members = new Map<string, { member: Value; isRest: boolean }>();
+  for (let row = 0; row < parts.rows; row++)
+    members.set(keyOf(row), { member: parts.group(0)[row] ?? null, isRest: parts.isRest(row) });
+  let keys = [...members.keys()];
+  if (isTime && by.at) {
+    const known = keys.map((k) => members.get(k)?.member).filter((m): m is string => typeof m === 'string');
+    const all = known.length > 0 ? periodsBetween(known[0] as string, known[known.length - 1] as string, by.at) : null;
+    if (all) {
+      for (const period of all)
+        if (!members.has(JSON.stringify(period)))
+          members.set(JSON.stringify(period), { member: period, isRest: false });
+      const late = keys.filter((k) => typeof members.get(k)?.member !== 'string');
+      keys = [...all.map((p) => JSON.stringify(p)), ...late];
+    }
+  }
+  const place = new Map(keys.map((k, i) => [k, i]));
+  const names = keys.map((k) => (members.get(k)?.isRest ? allOthers : label(members.get(k)?.member, by)));
+  const isPartial = keys.map((k) => partial.some((p) => JSON.stringify(p) === k));
+
+  // One series for each measure, or for each member of the split.
+  const splits = split ? [...new Map(parts.group(1).map((v) => [JSON.stringify(v), v])).values()] : [];
+  const series = split
+    ? splits.map((s) => ({
+        name: label(s, split),
+        colour: colourOf(dashboard, split.name, s, t),
+        column: first.column,
+        values: spread(parts, keyOf, place, keys.length, first.values, s),
+      }))
+    : parts.figures.map((f, i) => ({
+        name: f.column.title,
+        colour: t.series[i] ?? t.rest,
+        column: f.column,
+        values: spread(parts, keyOf, place, keys.length, f.values),
+      }));
+  const stacked = split !== undefined && tile.show[0]?.additive === true && (isBar || tile.picture === 'area');
+  const lying = isBar && !isTime && by.kind === 'text';
+  const format = formatOf(first.column);
+
+  const category = {
+    type: 'category',
+    data: names,
+    inverse: lying,
+    axisLine: { lineStyle: { color: t.hairline } },
+    axisTick: { show: false },
+    axisLabel: {
+      color: t.quiet,
+      fontSize: 12,
+      width: lying ? Math.min(150, input.width * 0.38) : undefined,
+      overflow: 'truncate',
+      hideOverlap: true,
+      interval: lying ? (input.height / names.length < 13 ? 'auto' : 0) : 'auto',
+    },
+  };
+  const value = {
+    type: 'value',
+    splitNumber: lying ? 3 : Math.max(2, Math.floor(input.height / 60)),
+    axisLabel: { color: t.quiet, fontSize: 12, hideOverlap: true, formatter: (v: number) => shortNumber(v, format) },
+    splitLine: { lineStyle: { color: t.hairline } },
+  };
+  const option: EChartsCoreOption = {
+    ...base(t),
+    grid: {
+      left: 4,
+      right: 12,
+      top: series.length > 1 ? 26 : 8,
+      bottom: 6,
+      containLabel: true,
+      outerBoundsMode: 'same',
+      outerBoundsContain: 'axisLabel',
+    },
+    legend:
+      series.length > 1
+        ? {
+            type: 'scroll',
+            top: 0,
+            left: 0,
+            itemWidth: 10,
+            itemHeight: 10,
+            icon: 'roundRect',
+            textStyle: { color: t.ink, fontSize: 12 },
+            data: series.map((s) => s.name),
+          }
+        : undefined,
+    xAxis: lying ? value : category,
+    yAxis: lying ? category : value,
+    series: series.map((s) => ({
+      name: s.name,
+      type: isBar ? 'bar' : 'line',
+      color: s.colour,
+      stack: stacked ? 'all' : undefined,
+      barMaxWidth: 28,
+      barCategoryGap: '28%',
+      symbol: isBar ? undefined : 'circle',
+      symbolSize: 5,
+      showSymbol: !isBar,
+      showAllSymbol: true,
+      lineStyle: isBar ? undefined : { width: 1.75 },
+      areaStyle: tile.picture === 'area' ? { opacity: 0.18 } : undefined,
+      emphasis: { focus: 'none' },
+      selectedMode: false,
+      data: s.values.map((v, i) => {
+        const m = members.get(keys[i] ?? '');
+        const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [m?.member ?? null], m?.isRest ?? false);
+        const symbols = isBar
+          ? {}
+          : {
+              symbolSize: isPartial[i]
+                ? 7
+                : s.values.filter((x) => x !== null).length > 60
+                  ? 0
+                  : s.values.length > 24
+                    ? 2
+                    : 4,
+            };
+        return {
+          value: v,
+          ...symbols,
+          itemStyle: isBar
+            ? {
+                color: m?.isRest ? t.rest : s.colour,
+                opacity: isPartial[i] ? opacity * 0.55 : opacity,
+                borderColor: isPartial[i] ? s.colour : undefined,
+                borderType: 'dashed',
+                borderWidth: isPartial[i] ? 1 : 0,
+              }
+            : {
+                color: isPartial[i] ? t.surface : s.colour,
+                borderColor: s.colour,
+                borderWidth: isPartial[i] ? 1.5 : 0,
+                opacity,
+              },
+        };
+      }),
+    })),
+  };
+  option.tooltip = {
+    ...(option.tooltip as object),
+    trigger: 'axis',
+    axisPointer: {
+      type: isBar ? 'shadow' : 'line',
+      shadowStyle: { color: t.tint, opacity: 0.5 },
+      lineStyle: { color: t.quiet },
+    },
+    formatter: (points: { dataIndex: number; seriesIndex: number }[]) => {
+      const i = points[0]?.dataIndex ?? 0;
+      const head = `<div style="margin-bottom:2px">${html(names[i] ?? '')}${isPartial[i] ? ' (part of it)' : ''}</div>`;
+      return (
+        head +
+        points
+          .map((p) => series[p.seriesIndex])
+          .map((s) => (s ? tip(s.colour, s.name, s.values[i], s.column) : ''))
+          .join('')
+      );
+    },
+  };
+  const marks = keys.flatMap((k, i): Mark[] => {
+    const m = members.get(k);
+    const shown = series
+      .map((s) => (series.length > 1 ? `${s.name} ${label(s.values[i], s.column)}` : label(s.values[i], s.column)))
+      .join(', ');
+    return m
+      ? [
+          {
+            member: [m.member],
+            isRest: m.isRest,
+            text: `${names[i]}: ${shown}${isPartial[i] ? ', part of the period' : ''}`,
+            series: 0,
+            data: i,
+          },
+        ]
+      : [];
+  });
+  return { option, marks };
+}
+
+/** The figures of one series at their places along the axis; what has no row is null. */
+function spread(
+  parts: Parts,
+  keyOf: (row: number) => string,
+  place: Map<string, number>,
+  length: number,
+  values: (number | null)[],
+  split?: Value,
+): (number | null)[] {
+  const result: (number | null)[] = Array(length).fill(null);
+  for (let row = 0; row < parts.rows; row++) {
+    const at = place.get(keyOf(row));
+    if (at !== undefined && (split === undefined || (parts.group(1)[row] ?? null) === split))
+      result[at] = values[row] ?? null;
+  }
+  return result;
+}
+
+function pie(input: ChartInput): Chart {
+  const { table, tokens: t, dashboard, selection, width } = input;
+  const parts = partsOf(table);
+  const by = parts.groups[0];
+  const figure = parts.figures[0];
+  if (!by || !figure) return { option: base(t), marks: [] };
+  const total = figure.values.reduce((sum: number, v) => sum + (v ?? 0), 0);
+  const slices = Array.from({ length: parts.rows }, (_, row) => {
+    const member = parts.group(0)[row] ?? null;
+    const isRest = parts.isRest(row);
+    return {
+      member,
+      isRest,
+      value: figure.values[row] ?? null,
+      name: isRest ? allOthers : label(member, by),
+      colour: isRest || member === null ? t.rest : colourOf(dashboard, by.name, member, t),
+    };
+  });
+  const share = (v: number | null) => (total > 0 && v !== null ? `${((100 * v) / total).toFixed(1)} %` : '–');
+  const option: EChartsCoreOption = {
+    ...base(t),
+    series: [
+      {
+        type: 'pie',
+        radius: ['0%', '74%'],
+        center: ['50%', '50%'],
+        selectedMode: false,
+        startAngle: 90,
+        minShowLabelAngle: 12,
+        emphasis: { scale: false },
+        label: {
+          color: t.ink,
+          fontSize: 12,
+          lineHeight: 16,
+          width: Math.max(60, width / 2 - input.height * 0.37 - 20),
+          overflow: 'break',
+          formatter: (p: { dataIndex: number }) =>
+            `${slices[p.dataIndex]?.name}\n${share(slices[p.dataIndex]?.value ?? null)}`,
+        },
+        labelLine: { length: 6, length2: 6, lineStyle: { color: t.hairline } },
+        data: slices.map((s) => ({
+          name: s.name,
+          value: s.value,
+          itemStyle: {
+            color: s.colour,
+            opacity: opacityOf(selection, [s.member], s.isRest),
+            borderColor: t.surface,
+            borderWidth: 1,
+          },
+        })),
+      },
+    ],
+  };
+  option.tooltip = {
+    ...(option.tooltip as object),
+    formatter: (p: { dataIndex: number }) => {
+      const s = slices[p.dataIndex];
+      return s ? `${tip(s.colour, s.name, s.value, figure.column)}<div>${share(s.value)} of those shown</div>` : '';
+    },
+  };
+  return {
+    option,
+    marks: slices.map((s, i) => ({
+      member: [s.member],
+      isRest: s.isRest,
+      text: `${s.name}: ${label(s.value, figure.column)}, ${share(s.value)} of those shown`,
+      series: 0,
+      data: i,
+    })),
+  };
+}
+
+function heatmap(input: ChartInput): Chart {
+  const { table, tokens: t, selection, height, weekStarts } = input;
+  const parts = partsOf(table);
+  const [down, across] = parts.groups;
+  const figure = parts.figures[0];
+  if (!down || !across || !figure) return { option: base(t), marks: [] };
+  const axis = (g: number, column: ColumnInfo) => {
+    const all = [...new Map(parts.group(g).map((v) => [JSON.stringify(v), v])).values()];
+    const shift = weekStarts === 'sunday' ? 7 : weekStarts === 'saturday' ? 6 : 1;
+    const rank = (v: Value) => (column.at === 'day_of_week' && typeof v === 'number' ? (v + 7 - shift) % 7 : v);
+    return all.sort((a, b) => (a === null ? 1 : b === null ? -1 : (rank(a) ?? 0) < (rank(b) ?? 0) ? -1 : 1));
+  };
+  const ys = axis(0, down);
+  const xs = axis(1, across);
+  const cells = Array.from({ length: parts.rows }, (_, row) => {
+    const member: Member = [parts.group(0)[row] ?? null, parts.group(1)[row] ?? null];
+    return {
+      member,
+      value: figure.values[row] ?? null,
+      x: xs.indexOf(member[1] ?? null),
+      y: ys.indexOf(member[0] ?? null),
+    };
+  });
+  const known = cells.map((c) => c.value).filter((v): v is number => v !== null);
+  const [least, most] = [Math.min(...known), Math.max(...known)];
+  const format = formatOf(figure.column);
+  const axisOf = (values: Value[], column: ColumnInfo, inverse: boolean) => ({
+    type: 'category',
+    data: values.map((v) => label(v, column)),
+    inverse,
+    axisLine: { show: false },
+    axisTick: { show: false },
+    splitArea: { show: false },
+    axisLabel: { color: t.quiet, fontSize: 12, hideOverlap: true },
+  });
+  const name = (c: { member: Member }) => `${label(c.member[0], down)}, ${label(c.member[1], across)}`;
+  const option: EChartsCoreOption = {
+    ...base(t),
+    grid: {
+      left: 4,
+      right: 80,
+      top: 4,
+      bottom: 6,
+      containLabel: true,
+      outerBoundsMode: 'same',
+      outerBoundsContain: 'axisLabel',
+    },
+    xAxis: axisOf(xs, across, false),
+    yAxis: axisOf(ys, down, true),
+    visualMap: {
+      type: 'continuous',
+      min: least,
+      max: most === least ? least + 1 : most,
+      calculable: false,
+      orient: 'vertical',
+      right: 0,
+      top: 'middle',
+      itemHeight: Math.max(40, Math.min(120, height - 70)),
+      itemWidth: 12,
+      precision: 4,
+      inRange: { color: [...t.sequential] },
+      text: [shortNumber(most, format), shortNumber(least, format)],
+      textStyle: { color: t.quiet, fontSize: 12 },
+      hoverLink: false,
+    },
+    series: [
+      {
+        type: 'heatmap',
+        progressive: 0,
+        selectedMode: false,
+        emphasis: { itemStyle: { borderColor: t.ink, borderWidth: 1 } },
+        data: cells.map((c) => ({
+          value: [c.x, c.y, c.value ?? '-'],
+          itemStyle: { borderColor: t.surface, borderWidth: 1, opacity: opacityOf(selection, c.member, false) },
+        })),
+      },
+    ],
+  };
+  option.tooltip = {
+    ...(option.tooltip as object),
+    formatter: (p: { dataIndex: number; color: string }) => {
+      const c = cells[p.dataIndex];
+      return c ? `<div>${html(name(c))}</div>${tip(p.color, figure.column.title, c.value, figure.column)}` : '';
+    },
+  };
+  return {
+    option,
+    marks: cells.map((c, i) => ({
+      member: c.member,
+      isRest: false,
+      text: `${name(c)}: ${label(c.value, figure.column)}`,
+      series: 0,
+      data: i,
+    })),
+  };
+}

@@ -1,0 +1,19 @@
+import { BarChart, HeatmapChart, LineChart, PieChart } from 'echarts/charts';
+import { GridComponent, LegendComponent, TooltipComponent, VisualMapComponent } from 'echarts/components';
+import { init, use } from 'echarts/core';
+import { SVGRenderer } from 'echarts/renderers';
+
+use([
+  BarChart,
+  LineChart,
+  PieChart,
+  HeatmapChart,
+  GridComponent,
+  LegendComponent,
+  TooltipComponent,
+  VisualMapComponent,
+  SVGRenderer,
+]);
+
+export type { EChartsType } from 'echarts/core';
+export { init };

@@ -1,0 +1,77 @@
+// Takes the pictures of docs/screenshots from a running demo: node scripts/screenshots.mjs [URL] [FOLDER]
+import { createRequire } from 'node:module';
+const require = createRequire(new URL('../console/package.json', import.meta.url));
+const { chromium } = require('playwright-core');
+
+const url = process.argv[2] ?? 'http://127.0.0.1:7410';
+const folder = process.argv[3] ?? new URL('../docs/screenshots', import.meta.url).pathname;
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+});
+
+async function as(name, viewport = { width: 1280, height: 800 }) {
+  const page = await (await browser.newContext({ viewport, reducedMotion: 'reduce' })).newPage();
+  page.on('console', (m) => m.type() === 'error' && console.error(`${name}: ${m.text()}`));
+  page.on('pageerror', (e) => console.error(`${name}: ${e.message}`));
+  await page.goto(url);
+  await page.locator('input[name=name]').fill(name);
+  await page.locator('input[name=password]').fill(`${name}-lantern`);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('heading', { name: 'Dashboards' }).waitFor();
+  return page;
+}
+const settled = async (page) => {
+  await page.waitForFunction(() => {
+    const tiles = [...document.querySelectorAll('[data-tile]')];
+    return tiles.length > 0 && tiles.every((t) => ['ready', 'failed'].includes(t.dataset.state) || t.querySelector('p')) && document.querySelectorAll('[aria-busy=true]').length === 0;
+  });
+  await page.evaluate(() => document.fonts.ready);
+  await page.waitForFunction(() => [...document.querySelectorAll('[data-picture]')].every((t) => !['bar', 'line', 'area', 'pie', 'heatmap'].includes(t.dataset.picture) || t.querySelector('[role=img] svg path') || t.querySelector('p')));
+};
+const shot = (page, name) => page.screenshot({ path: `${folder}/${name}.png` });
+const open = async (page, path) => {
+  await page.goto(url + path);
+  await settled(page);
+};
+const pick = (o) => encodeURIComponent(JSON.stringify(o));
+
+const signIn = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+await signIn.goto(url);
+await signIn.locator('input[name=name]').waitFor();
+await shot(signIn, 'sign-in');
+
+const director = await as('director');
+await shot(director, 'dashboards');
+await open(director, '/d/network');
+await shot(director, 'network');
+await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['Skerrin–Ullavee'], ['Morrowick–Dunmerrow']] } })}`);
+await shot(director, 'network-picked');
+await open(director, '/d/network?tab=punctuality');
+await shot(director, 'punctuality');
+await open(director, '/d/network?tab=weather-and-fuel');
+await shot(director, 'weather-and-fuel');
+await open(director, '/d/tickets');
+await shot(director, 'tickets');
+
+await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['Skerrin–Ullavee']] }, 'passengers-by-quarter': { members: [['2025-07-01']] } })}`);
+await director.getByLabel('Menu of Income by route, top 10').click();
+await director.getByRole('menuitem', { name: 'Where this comes from' }).click();
+await director.getByRole('heading', { name: 'SQL' }).waitFor();
+await shot(director, 'explain');
+
+await open(director, '/d/network');
+await director.getByRole('button', { name: 'Arrange' }).click();
+await director.getByRole('button', { name: 'Done' }).waitFor();
+await director.waitForSelector('.react-grid-item');
+await settled(director);
+await shot(director, 'arrange');
+
+const ports = await as('north-ports');
+await open(ports, '/d/network');
+await shot(ports, 'network-north-ports');
+
+const phone = await as('director', { width: 390, height: 844 });
+await open(phone, '/d/network');
+await shot(phone, 'narrow');
+await browser.close();
