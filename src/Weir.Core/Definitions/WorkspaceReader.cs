@@ -107,6 +107,9 @@ public static class WorkspaceReader
         var used = tiles.SelectMany(t => t.Groups.Append(t.Change).OfType<FieldAt>().Select(f => f.Field).Concat(t.Show)).ToHashSet();
         foreach (var name in used.ToList())
             used.UnionWith(dataset.Fields.GetValueOrDefault(name)?.Uses ?? dataset.Measures[name].Uses);
+        // A concept that another dataset has too links the two.
+        var concepts = workspace.Datasets.Values.Where(d => d != dataset).SelectMany(d => d.Fields.Values).Select(f => f.Concept).OfType<string>().ToHashSet();
+        used.UnionWith(dataset.Fields.Values.Where(f => f.Concept is not null && concepts.Contains(f.Concept)).Select(f => f.Name));
         // Row rules and the dataset's filter are bound to columns by now: a field counts as used if its column is.
         var conditions = workspace.Access.Roles.Values.Select(r => r.Reads.GetValueOrDefault(dataset.Name)?.Where).Append(dataset.Filter)
             .Concat(workspace.Access.Checks.Where(c => c.Dataset == dataset.Name).Select(c => c.Only));

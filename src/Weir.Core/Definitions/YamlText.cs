@@ -54,6 +54,12 @@ internal sealed class YamlText(string file, List<Fault> faults)
             Report("malformed-yaml", (int)e.Start.Line, (int)e.Start.Column, $"The file is no YAML: {e.Message}");
             return null;
         }
+        catch (InvalidOperationException)
+        {
+            // The YAML library breaks in this way on some unfinished flow mappings, and does not say where.
+            Report("malformed-yaml", 1, 1, "The file is no YAML: a bracket, a brace or a quotation mark is not closed.");
+            return null;
+        }
     }
 
     private void Check(YamlNode node, Shape shape)

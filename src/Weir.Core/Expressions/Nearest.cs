@@ -9,7 +9,8 @@ public static class Nearest
         string[] known = [.. names.Distinct().Order(StringComparer.Ordinal)];
         if (known.Length == 0)
             return null;
-        var best = known.MinBy(n => Distance(written.ToLowerInvariant(), n.ToLowerInvariant()))!;
+        // Of two that are equally near, people mean the one that begins alike.
+        var best = known.MinBy(n => (Distance(written.ToLowerInvariant(), n.ToLowerInvariant()), n.StartsWith(written.AsSpan(0, Math.Min(1, written.Length)), StringComparison.OrdinalIgnoreCase) ? 0 : 1))!;
         if (Distance(written.ToLowerInvariant(), best.ToLowerInvariant()) <= Math.Max(1, written.Length / 3))
             return $"Did you mean {best}?";
         return known.Length <= 12 ? $"Known: {string.Join(", ", known)}." : null;

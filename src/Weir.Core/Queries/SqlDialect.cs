@@ -29,8 +29,8 @@ public abstract class SqlDialect(DayOfWeek weekStart)
     /// <summary>An identifier with quotation marks, so that any name is safe.</summary>
     protected virtual string Quote(string identifier) => $"\"{identifier.Replace("\"", "\"\"")}\"";
 
-    /// <summary>The mark of the parameter with a number from 1.</summary>
-    protected abstract string ParameterMark(int number);
+    /// <summary>The mark of the parameter with a number from 1, with its type where the engine would guess another.</summary>
+    protected abstract string ParameterMark(int number, SqlParameter parameter);
 
     /// <summary>The name of a type in CAST.</summary>
     protected abstract string TypeName(ValueKind kind);
@@ -123,7 +123,7 @@ public abstract class SqlDialect(DayOfWeek weekStart)
         private string Parameter(Bound.Literal literal)
         {
             Parameters.Add(new SqlParameter(literal.Value, literal.Kind));
-            return dialect.ParameterMark(Parameters.Count);
+            return dialect.ParameterMark(Parameters.Count, Parameters[^1]);
         }
 
         private string Print(Bound.Op op)

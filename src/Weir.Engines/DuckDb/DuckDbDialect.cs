@@ -7,7 +7,20 @@ namespace Weir.Engines.DuckDb;
 public sealed class DuckDbDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
 {
     /// <inheritdoc/>
-    protected override string ParameterMark(int number) => $"${number}";
+    protected override string ParameterMark(int number, SqlParameter parameter) => parameter.Kind switch
+    {
+        // DuckDB gives a parameter the type of its neighbour: 0.10 beside a whole number would become 0.
+        ValueKind.Decimal => $"CAST(${number} AS {NarrowDecimal((decimal)parameter.Value!)})",
+        ValueKind.Float or ValueKind.Integer or ValueKind.Date or ValueKind.Timestamp => $"CAST(${number} AS {TypeName(parameter.Kind)})",
+        _ => $"${number}",
+    };
+
+    /// <summary>The narrowest type that holds the number: products of wide decimals leave DuckDB's 38 digits.</summary>
+    private static string NarrowDecimal(decimal value)
+    {
+        var digits = Math.Truncate(Math.Abs(value)).ToString(System.Globalization.CultureInfo.InvariantCulture).Length;
+        return $"DECIMAL({digits + value.Scale}, {value.Scale})";
+    }
 
     /// <inheritdoc/>
     protected override string TypeName(ValueKind kind) => kind switch

@@ -1,0 +1,163 @@
+using System.Text.Json.Nodes;
+using CsCheck;
+using Shouldly;
+using Weir.Core.Definitions;
+using Weir.Testing;
+
+namespace Weir.Core.Tests;
+
+public class DefinitionTests
+{
+    private const string Dataset = "dataset: d\nsource: s\nfrom: t\nfields:\n  route: { column: route }\n  delay: { column: delay, type: integer }\n  at: { column: at, type: timestamp }\nmeasures:\n  rows: { formula: \"count(*)\" }\n";
+    private const string Access = "roles:\n  all: { reads: { d: all } }\n";
+
+    private static string Tile(string more = "", string name = "a", string place = "{ column: 0, row: 0, width: 4, height: 2 }") =>
+        $"      - tile: {name}\n        picture: bar\n        dataset: d\n        show: rows\n        by: route\n{more}        place: {place}\n";
+
+    private static string Dashboard(params string[] tiles) => "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n" + string.Concat(tiles);
+
+    private static Dictionary<string, string> DemoFiles() => Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories)
+        .ToDictionary(f => Path.GetRelativePath(Repository.DemoWorkspace, f).Replace('\\', '/'), File.ReadAllText);
+
+    private static IReadOnlyList<Fault> Faults(string dataset = Dataset, string access = Access, string? dashboard = null) =>
+        WorkspaceReader.Read(Testing.Definitions.Files(dataset, access, dashboard is null ? [] : [("dashboards/x.yaml", dashboard)])).Faults;
+
+    private static void ShouldFind(IReadOnlyList<Fault> faults, string place, string code, string? remedy = null)
+    {
+        var found = faults.FirstOrDefault(f => $"{f.File}:{f.Line}:{f.Column}" == place && f.Code == code);
+        found.ShouldNotBeNull(string.Join('\n', faults));
+        if (remedy is not null)
+            found.Remedy!.ShouldContain(remedy);
+    }
+
+    [Fact]
+    public void The_demo_workspace_has_no_fault_and_has_what_it_promises()
+    {
+        var (workspace, faults) = WorkspaceReader.Read(DemoFiles());
+        faults.ShouldBeEmpty();
+        workspace!.Datasets.Count.ShouldBeGreaterThanOrEqualTo(2);
+        workspace.Dashboards.Count.ShouldBeGreaterThanOrEqualTo(2);
+        var network = workspace.Dashboards["network"];
+        network.Tabs.Count.ShouldBe(3);
+        network.Tiles.Count().ShouldBeGreaterThanOrEqualTo(10);
+        network.Tiles.Select(t => t.Picture).Distinct().ShouldBe(Shapes.Pictures, ignoreOrder: true);
+    }
+
+    [Fact]
+    public void An_unknown_key_is_named_with_its_place_and_what_was_meant() =>
+        ShouldFind(Faults(dashboard: Dashboard(Tile("        pik: many\n"))), "dashboards/x.yaml:10:9", "unknown-key", "Did you mean pick?");
+
+    [Fact]
+    public void A_missing_field_is_named_where_it_is_used() =>
+        ShouldFind(Faults(dashboard: Dashboard(Tile().Replace("by: route", "by: rout"))), "dashboards/x.yaml:9:13", "unknown-field", "Did you mean route?");
+
+    [Fact]
+    public void A_type_fault_in_a_formula_points_at_the_character() =>
+        ShouldFind(Faults(Dataset + "  bad: { formula: \"count(*) + sum(route)\" }\n"), "datasets/d.yaml:10:35", "type-mismatch");
+
+    [Fact]
+    public void Overlapping_places_and_places_outside_the_grid_are_named()
+    {
+        var faults = Faults(dashboard: Dashboard(Tile(), Tile(name: "b", place: "{ column: 3, row: 1, width: 4, height: 1 }"), Tile(name: "c", place: "{ column: 9, row: 5, width: 4, height: 1 }")));
+        ShouldFind(faults, "dashboards/x.yaml:16:16", "overlapping-places", "row below is 2");
+        ShouldFind(faults, "dashboards/x.yaml:22:16", "outside-grid", "3 at most");
+    }
+
+    [Fact]
+    public void Wiring_to_a_tile_that_is_not_there_is_named() =>
+        ShouldFind(Faults(dashboard: Dashboard(Tile("        drives: [b]\n"), Tile(name: "bb", place: "{ column: 6, row: 0, width: 4, height: 2 }"))), "dashboards/x.yaml:10:18", "unknown-tile", "Did you mean bb?");
+
+    [Fact]
+    public void What_nothing_uses_is_a_warning_and_does_not_hinder()
+    {
+        var (workspace, faults) = WorkspaceReader.Read(Testing.Definitions.Files(Dataset, Access, ("dashboards/x.yaml", Dashboard(Tile())), ("sources/z.yaml", "source: z\nengine: duckdb\nfile: z\n")));
+        workspace.ShouldNotBeNull();
+        faults.ShouldAllBe(f => f.Severity == Severity.Warning);
+        ShouldFind(faults, "datasets/d.yaml:6:3", "unused-definition");
+        ShouldFind(faults, "sources/z.yaml:1:9", "unused-source");
+    }
+
+    [Theory]
+    [InlineData("a: [", "malformed-yaml")]
+    [InlineData("- a\n", "malformed-yaml")]
+    [InlineData("dataset: d\ndataset: d\n", "malformed-yaml")]
+    [InlineData("dataset: &a d\nsource: *a\n", "malformed-yaml")]
+    [InlineData("", "malformed-yaml")]
+    [InlineData("dataset: d\n", "missing-key")]
+    public void Text_that_is_no_definition_is_refused_with_a_code(string text, string code) => Faults(text).ShouldContain(f => f.Code == code && f.File == "datasets/d.yaml" && f.Line >= 1);
+
+    [Theory]
+    [InlineData("measures:\n  rows: { formula: \"count(*)\" }", "measures:\n  route: { formula: \"count(*)\" }", "name-taken")]
+    [InlineData("delay: { column: delay, type: integer }", "delay: { formula: \"delay + 1\" }", "circular-formula")]
+    [InlineData("delay: { column: delay, type: integer }", "delay: { column: nowhere.delay, type: integer }", "unknown-table")]
+    [InlineData("source: s", "source: z", "unknown-source")]
+    [InlineData("from: t", "from: t\njoins:\n  - { table: u, on: \"t.a > u.b\" }", "bad-join")]
+    [InlineData("from: t", "from: t\nfilter: \"delay + 1\"", "type-mismatch")]
+    [InlineData("route: { column: route }", "route: { column: route, format: \"0,0,0 zz zz zz zz zz zz zz\" }", "bad-format")]
+    [InlineData("route: { column: route }", "route: {}", "missing-key")]
+    [InlineData("delay: { column: delay, type: integer }", "delay: { formula: \"1 = 1\", type: integer }", "type-mismatch")]
+    [InlineData("{ formula: \"count(*)\" }", "{ formula: \"1 + 1\" }", "no-aggregate")]
+    public void A_fault_of_a_dataset_has_a_code(string right, string wrong, string code) => Faults(Dataset.Replace(right, wrong)).ShouldContain(f => f.Code == code);
+
+    [Theory]
+    [InlineData("roles:\n  all: { reads: { dd: all } }\n", "unknown-dataset")]
+    [InlineData("roles:\n  all: { reads: { d: some } }\n", "unknown-value")]
+    [InlineData("roles:\n  all: { reads: { d: { where: \"rout = 'x'\" } } }\n", "unknown-field")]
+    [InlineData("roles:\n  all: { reads: { d: { where: \"delay\" } } }\n", "type-mismatch")]
+    [InlineData("roles:\n  all: { reads: { d: { hides: [x] } } }\n", "unknown-field")]
+    [InlineData("roles:\n  all: { reads: { d: all } }\nchecks:\n  - { as: { roles: [al] }, dataset: d, only: \"delay = 1\" }\n", "unknown-role")]
+    [InlineData("roles:\n  all: { may: [fly] }\n", "unknown-value")]
+    public void A_fault_of_the_access_rules_has_a_code(string access, string code) => Faults(access: access).ShouldContain(f => f.Code == code && f.File == "access.yaml");
+
+    [Fact]
+    public void A_broken_file_never_breaks_the_reader()
+    {
+        var demo = DemoFiles();
+        var paths = demo.Keys.Order().ToList();
+        Gen.Select(Gen.Int[0, paths.Count - 1], Gen.Int, Gen.Int[1, 30]).Sample((file, seed, cuts) =>
+        {
+            // Lines left out, doubled and shifted: what an editor leaves behind in mid-work.
+            var random = new Random(seed);
+            var lines = demo[paths[file]].Split('\n').ToList();
+            for (var i = 0; i < cuts && lines.Count > 1; i++)
+            {
+                var at = random.Next(lines.Count);
+                switch (random.Next(4))
+                {
+                    case 0: lines.RemoveAt(at); break;
+                    case 1: lines.Insert(at, lines[random.Next(lines.Count)]); break;
+                    case 2: lines[at] = "  " + lines[at]; break;
+                    default: lines[at] = lines[at][..random.Next(lines[at].Length + 1)]; break;
+                }
+            }
+            var (workspace, faults) = WorkspaceReader.Read(new Dictionary<string, string>(demo) { [paths[file]] = string.Join('\n', lines) });
+            (workspace is null).ShouldBe(faults.Any(f => f.Severity == Severity.Error));
+        }, iter: 1_500);
+    }
+
+    [Fact]
+    public void The_schema_for_editors_knows_every_key_that_the_check_knows()
+    {
+        var schema = JsonSchema.Write();
+        foreach (var (_, name, shape) in Shapes.Files)
+            schema["$defs"]![name]!["properties"]!.AsObject().Select(p => p.Key).ShouldBe(shape.Known.Select(k => k.Name));
+        JsonNode.Parse(schema.ToJsonString())!["$schema"]!.GetValue<string>().ShouldContain("2020-12");
+    }
+
+    [Fact]
+    public void Every_key_is_told_in_the_docs()
+    {
+        var docs = File.ReadAllText(Path.Combine(Repository.Root, "docs", "definitions.md"));
+        foreach (var key in Shapes.Files.SelectMany(f => Keys(f.Shape)).Distinct())
+            docs.ShouldContain($"`{key}`", customMessage: $"docs/definitions.md does not tell the key {key}.");
+    }
+
+    private static IEnumerable<string> Keys(Shape shape) => shape switch
+    {
+        Shape.Keys keys => keys.Known.SelectMany(k => Keys(k.Shape).Prepend(k.Name)),
+        Shape.MapOf map => Keys(map.Value),
+        Shape.ListOf list => Keys(list.Item),
+        Shape.Either either => either.Shapes.SelectMany(Keys),
+        _ => [],
+    };
+}

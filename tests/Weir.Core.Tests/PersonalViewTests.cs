@@ -1,0 +1,98 @@
+using CsCheck;
+using Shouldly;
+using Weir.Core.Definitions;
+using Weir.Core.Interaction;
+using Weir.Core.Views;
+
+namespace Weir.Core.Tests;
+
+public class PersonalViewTests
+{
+    private static Dashboard Dashboard(params string[] tabs) => new("x", "X", null, [.. tabs.Select(t => t.Split(':')).Select(t => new Tab(t[0], t[0], [.. t[1].Split(',').Select((n, i) => Tile(n, i))]))]);
+
+    private static Tile Tile(string name, int row) => new(
+        name, "text", null, null, null, [], [], null, null, null, null, false, "x", Pick.None, new Reach("tab", []), new Reach("all", []), new Place(0, row * 2, 4, 2));
+
+    private static readonly Dashboard Published = Dashboard("one:a,b", "two:c");
+
+    private static Arrangement Apply(params ViewEdit[] edits)
+    {
+        var (arrangement, dropped) = PersonalView.Apply(Published, edits);
+        dropped.ShouldBeEmpty();
+        return arrangement;
+    }
+
+    [Fact]
+    public void A_moved_tile_stands_below_what_is_there_and_only_there()
+    {
+        var after = Apply(new ViewEdit.MoveToTab("c", "one"));
+        after.Tabs[0].Tiles.Select(t => t.Tile.Name).ShouldBe(["a", "b", "c"]);
+        after.Tabs[0].Tiles[2].Place.Row.ShouldBe(4);
+        after.Tabs[1].Tiles.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void When_an_own_tab_goes_its_tiles_go_home()
+    {
+        var after = Apply(new ViewEdit.AddTab("mine", "Mine"), new ViewEdit.MoveToTab("a", "mine"), new ViewEdit.RemoveTab("mine"));
+        after.Tabs.Select(t => t.Name).ShouldBe(["one", "two"]);
+        after.Tabs[0].Tiles.Select(t => t.Tile.Name).ShouldBe(["b", "a"]);
+        after.Tabs[0].Tiles[1].Place.ShouldBe(new Place(0, 0, 4, 2));
+    }
+
+    [Fact]
+    public void Only_own_tabs_can_be_renamed_and_removed()
+    {
+        PersonalView.Apply(Published, [new ViewEdit.RemoveTab("one")]).Dropped.Count.ShouldBe(1);
+        PersonalView.Apply(Published, [new ViewEdit.RenameTab("one", "Uno")]).Dropped.Count.ShouldBe(1);
+        Apply(new ViewEdit.AddTab("m", "M"), new ViewEdit.RenameTab("m", " Mine ")).Tabs[2].Title.ShouldBe("Mine");
+    }
+
+    [Fact]
+    public void A_reset_leads_to_the_opening_view() =>
+        Apply(new ViewEdit.HideTile("a"), new ViewEdit.OrderTabs(["two", "one"]), new ViewEdit.Reset()).ShouldBeEquivalentTo(Arrangement.Opening(Published));
+
+    [Fact]
+    public void On_a_newer_dashboard_what_is_gone_is_dropped_and_told_and_the_rest_stays()
+    {
+        ViewEdit[] edits = [new ViewEdit.HideTile("a"), new ViewEdit.HideTile("b"), new ViewEdit.MoveToTab("c", "one"), new ViewEdit.OrderTabs(["two", "one"])];
+        var (after, dropped) = PersonalView.Apply(Dashboard("one:b,new", "three:d"), edits);
+        after.Tiles.Single(t => t.Tile.Name == "b").Hidden.ShouldBeTrue();
+        after.Tabs.Select(t => t.Name).ShouldBe(["one", "three"]);
+        after.Tiles.ShouldContain(t => t.Tile.Name == "new");
+        dropped.Count.ShouldBe(3);
+        dropped[0].Reason.ShouldContain("a");
+    }
+
+    [Theory]
+    [InlineData(-1, 0, 4, 2)]
+    [InlineData(9, 0, 4, 2)]
+    [InlineData(0, -1, 4, 2)]
+    [InlineData(0, 0, 0, 2)]
+    [InlineData(0, 100_000, 4, 2)]
+    public void A_place_outside_the_grid_is_refused(int column, int row, int width, int height) =>
+        PersonalView.Apply(Published, [new ViewEdit.PlaceTiles("one", [new TilePlace("a", new Place(column, row, width, height))])]).Dropped.Count.ShouldBe(1);
+
+    [Fact]
+    public void Whatever_is_edited_no_tile_is_lost_or_doubled()
+    {
+        var tile = Gen.Int[0, 3].Select(i => "abcx"[i].ToString());
+        var tab = Gen.Int[0, 4].Select(i => new[] { "one", "two", "m", "n", "x" }[i]);
+        var edit = Gen.OneOf<ViewEdit>(
+            Gen.Select(tile, tab).Select((t, to) => (ViewEdit)new ViewEdit.MoveToTab(t, to)),
+            tile.Select(t => (ViewEdit)new ViewEdit.HideTile(t)),
+            tile.Select(t => (ViewEdit)new ViewEdit.ShowTile(t)),
+            tab.Select(t => (ViewEdit)new ViewEdit.AddTab(t, "T")),
+            tab.Select(t => (ViewEdit)new ViewEdit.RemoveTab(t)),
+            tab.Array[0, 4].Select(t => (ViewEdit)new ViewEdit.OrderTabs(t)),
+            Gen.Select(tab, tile, Gen.Int[-1, 12]).Select((t, x, c) => (ViewEdit)new ViewEdit.PlaceTiles(t, [new TilePlace(x, new Place(c, 0, 2, 1))])),
+            Gen.Const((ViewEdit)new ViewEdit.Reset()));
+        edit.Array[0, 25].Sample(edits =>
+        {
+            var (after, _) = PersonalView.Apply(Published, edits);
+            after.Tiles.Select(t => t.Tile.Name).Order().ShouldBe(["a", "b", "c"]);
+            after.Tabs.Select(t => t.Name).Distinct().Count().ShouldBe(after.Tabs.Count);
+            after.Tiles.ShouldAllBe(t => t.Place.Column >= 0 && t.Place.Column + t.Place.Width <= 12);
+        }, iter: 5_000);
+    }
+}
