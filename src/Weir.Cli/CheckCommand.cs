@@ -69,7 +69,7 @@ internal static class CheckCommand
         var planner = new Planner(workspace.WeekStart, workspace.Money);
         foreach (var dashboard in workspace.Dashboards.Values)
             foreach (var tile in dashboard.Tiles.Where(t => t.Dataset is not null))
-                await Try(faults, $"dashboards/{dashboard.Name}.yaml", 1, async () =>
+                await Try(faults, $"dashboards/{dashboard.Name}.yaml", tile.Line, async () =>
                 {
                     var scope = Scope.For(reader, tile.Dataset!, open)!;
                     var (source, dialect) = Source(scope.Source);

@@ -8,8 +8,11 @@ namespace Weir.Service;
 /// <summary>A request that is refused: answered as problem details (RFC 9457) with a stable code.</summary>
 /// <param name="status">The HTTP status.</param>
 /// <param name="code">A stable code such as <c>unknown-tile</c>.</param>
-internal sealed class ProblemException(int status, string code, string detail, string? remedy = null) : Exception(detail)
+/// <param name="retryAfter">When to come again, for the header Retry-After.</param>
+internal sealed class ProblemException(int status, string code, string detail, string? remedy = null, TimeSpan? retryAfter = null) : Exception(detail)
 {
+    public TimeSpan? RetryAfter { get; } = retryAfter;
+
     public int Status { get; } = status;
 
     public string Code { get; } = code;
@@ -46,12 +49,19 @@ internal static class Problems
 
     public static void UseProblems(this WebApplication app)
     {
-        app.UseExceptionHandler(handler => handler.Run(async context =>
+        app.UseExceptionHandler(new ExceptionHandlerOptions
         {
-            var error = context.Features.Get<IExceptionHandlerFeature>()!.Error;
-            var (status, code, detail, remedy) = Describe(error);
-            await Write(context, status, code, detail, remedy);
-        }));
+            ExceptionHandler = async context =>
+            {
+                var error = context.Features.Get<IExceptionHandlerFeature>()!.Error;
+                var (status, code, detail, remedy) = Describe(error);
+                if (error is ProblemException { RetryAfter: { } wait })
+                    context.Response.Headers.RetryAfter = Math.Ceiling(wait.TotalSeconds).ToString(System.Globalization.CultureInfo.InvariantCulture);
+                await Write(context, status, code, detail, remedy);
+            },
+            // What is refused on purpose, or given up by the asker, is no error of the service.
+            SuppressDiagnosticsCallback = c => c.Exception is ProblemException or SourceException or BadHttpRequestException || c.HttpContext.RequestAborted.IsCancellationRequested,
+        });
         app.UseStatusCodePages(async pages =>
         {
             var context = pages.HttpContext;

@@ -133,10 +133,7 @@ internal static class SignIn
             throw new ProblemException(400, "bad-request", "The name or the password is too long.");
         var address = context.Connection.RemoteIpAddress ?? IPAddress.None;
         if (failed.Wait(name, address) is { } wait)
-        {
-            context.Response.Headers.RetryAfter = ((int)Math.Ceiling(wait.TotalSeconds)).ToString();
-            throw new ProblemException(429, "too-many-attempts", $"Too many wrong passwords. Try again in {Math.Ceiling(wait.TotalSeconds)} s.");
-        }
+            throw new ProblemException(429, "too-many-attempts", $"Too many wrong passwords. Try again in {Math.Ceiling(wait.TotalSeconds)} s.", retryAfter: wait);
         var user = users.Check(name, request.Password ?? "");
         if (user is null || (user.LoopbackOnly && !IPAddress.IsLoopback(address)))
         {

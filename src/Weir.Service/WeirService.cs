@@ -35,6 +35,8 @@ public static class WeirService
             j.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
             j.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
         });
+        // A body that can't be read is refused as every other refusal is.
+        builder.Services.Configure<RouteHandlerOptions>(r => r.ThrowOnBadRequest = true);
         builder.Services.AddResponseCompression();
         builder.Services.AddProblemDetails();
         builder.Services.AddOpenApi();

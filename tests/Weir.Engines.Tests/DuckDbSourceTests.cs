@@ -116,6 +116,16 @@ public sealed class DuckDbSourceTests : IDisposable
     }
 
     [Fact]
+    public async Task A_decimal_beside_a_whole_number_stays_a_decimal()
+    {
+        // Found by the random comparison: the engine gave the parameter the type of its neighbour, and 0.10 became 0.
+        var condition = new Bound.Op(Operation.GreaterOrEqual, ValueKind.Boolean, new Bound.Literal(0L, ValueKind.Integer), new Bound.Literal(0.10m, ValueKind.Decimal));
+        var sql = new DuckDb.DuckDbDialect(DayOfWeek.Monday).Print(new SelectTree([], new Select([(condition, "x")], "t", [], null, null, [], null)));
+        var source = Open();
+        (await source.Read(sql with { Text = sql.Text.Replace("FROM \"t\"", "") }, [ValueKind.Boolean], default))[0][0].ShouldBe(false);
+    }
+
+    [Fact]
     public void A_name_that_looks_like_SQL_is_only_a_name()
     {
         var column = new Bound.Column("t\" ; DROP TABLE t; --", "a\"b", ValueKind.Integer);

@@ -99,7 +99,10 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             [.. show.Select(s => s.Value!)], [.. by.Select(b => FieldAt.Parse(b.Value!))], split is null ? null : FieldAt.Parse(split.Value!),
             ReadTop(node), ReadSort(node, show, by), change is null ? null : FieldAt.Parse(change.Value!),
             YamlText.IsSet(node, "totals"), YamlText.Value(node, "text"), ReadPick(node, rule),
-            ReadReach(node, "drives", "tab"), ReadReach(node, "follows", "all"), ReadPlace(node));
+            ReadReach(node, "drives", "tab"), ReadReach(node, "follows", "all"), ReadPlace(node))
+        {
+            Line = (int)node.Start.Line,
+        };
         return picture != "text" && dataset is null ? null : tile;
     }
 

@@ -91,6 +91,9 @@ public sealed record Tile(
     Reach Follows,
     Place Place)
 {
+    /// <summary>Where it begins in its file.</summary>
+    public int Line { get; init; } = 1;
+
     /// <summary>The fields it is grouped by, the split last.</summary>
     public IReadOnlyList<FieldAt> Groups => Split is null ? By : [.. By, Split];
 }

@@ -1,0 +1,280 @@
+using System.Diagnostics;
+using System.Net.Http.Json;
+using System.Text.Json;
+using Shouldly;
+using Weir.Testing;
+
+namespace Weir.Cli.Tests;
+
+/// <summary>A running demo for all tests of commands.</summary>
+public sealed class RunningDemo : IAsyncLifetime
+{
+    private readonly TempFolder _folder = Repository.Temp("demo");
+    private Process? _process;
+
+    internal WeirProcess Weir { get; private set; } = null!;
+
+    public string Url { get; private set; } = "";
+
+    public string Data => _folder.Path;
+
+    public async ValueTask InitializeAsync()
+    {
+        Weir = new WeirProcess(Path.Combine(_folder.Path, "home"));
+        Directory.CreateDirectory(Path.Combine(_folder.Path, "files"));
+        foreach (var file in Directory.EnumerateFiles(Repository.DemoFiles()))
+            File.Copy(file, Path.Combine(_folder.Path, "files", Path.GetFileName(file)));
+        (_process, Url) = await Weir.Start($"demo --data {_folder.Path} --port 0");
+    }
+
+    internal async Task SignIn(string account)
+    {
+        var (code, _, error) = await Weir.Run($"sign-in {Url} --name {account} --password-stdin", $"{account}-lantern");
+        code.ShouldBe(0, error);
+    }
+
+    /// <summary>Ends the service without a chance to tidy up, then starts it again on the same data.</summary>
+    internal async Task KillAndRestart()
+    {
+        _process!.Kill();
+        await _process.WaitForExitAsync();
+        (_process, Url) = await Weir.Start($"demo --data {_folder.Path} --port 0");
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        if (_process is not null)
+        {
+            _process.Kill();
+            await _process.WaitForExitAsync();
+        }
+        _folder.Dispose();
+    }
+}
+
+public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
+{
+    private readonly WeirProcess _weir = demo.Weir;
+
+    [Fact]
+    public async Task Run_prints_a_table_for_people_and_csv_and_json_for_programs()
+    {
+        await demo.SignIn("director");
+        var (code, table, _) = await _weir.Run(["run", "network", "--tile", "income-by-route", "--select", "sea-area=North Reach"]);
+        code.ShouldBe(0);
+        table.ShouldContain("Income, lt");
+        table.ShouldContain("Skerrin–Tolmarra");
+        table.ShouldContain("Sea area: North Reach (from Sea area)");
+        table.ShouldNotContain("Lanternhead–Tolmarra");
+
+        var csv = (await _weir.Run(["run", "network", "--tile", "sailings-by-class", "--format", "csv"])).Out.TrimEnd().Split("\n");
+        csv[0].Trim().ShouldBe("vessel_class,sailings");
+        csv.Length.ShouldBe(4);
+
+        var json = JsonDocument.Parse((await _weir.Run(["run", "network", "--tile", "late-by-hour", "--select", "late-by-hour=1,8", "--select", "vessels=Grey Pilgrim,Islander", "--format", "json"])).Out).RootElement;
+        json.GetProperty("state").GetString().ShouldBe("ready");
+        json.GetProperty("filters").GetProperty("applied").GetArrayLength().ShouldBe(1);
+        json.GetProperty("filters").GetProperty("notApplied")[0].GetProperty("reason").GetString().ShouldBe("OwnSelection");
+    }
+
+    [Fact]
+    public async Task The_rest_and_what_is_not_given_can_be_selected()
+    {
+        await demo.SignIn("director");
+        var rest = (await _weir.Run(["run", "network", "--tile", "sailings-by-class", "--select", "income-by-route=all others"])).Out;
+        rest.ShouldContain("all others");
+        var missing = (await _weir.Run(["run", "tickets", "--tile", "sold-by-terminal", "--select", "channel=not given"])).Out;
+        missing.ShouldContain("Channel: not given");
+    }
+
+    [Fact]
+    public async Task Explain_shows_sql_parameters_row_rule_and_each_filter_with_its_reason()
+    {
+        await demo.SignIn("north-ports");
+        var (code, text, _) = await _weir.Run(["explain", "network", "income-by-route", "--select", "sailings-by-class=Islander", "--select", "late-by-hour=1,8"]);
+        code.ShouldBe(0);
+        text.ShouldContain("home_port in user.ports");
+        text.ShouldContain("Class: Islander (picked on Sailings by class, tab Overview)");
+        text.ShouldContain("Late by weekday and hour filters its own tab only.");
+        text.ShouldContain("GROUP BY");
+        text.ShouldContain("$1 text \"SKE\"");
+        text.ShouldNotContain("'SKE'");
+    }
+
+    [Fact]
+    public async Task Accounts_see_different_dashboards_figures_and_tiles()
+    {
+        await demo.SignIn("auditor");
+        (await _weir.Run("list network")).Out.ShouldNotContain("Income");
+        (await _weir.Run("run network --tile income")).Error.ShouldContain("unknown-tile");
+        await demo.SignIn("director");
+        (await _weir.Run("list network")).Out.ShouldContain("Income");
+        (await _weir.Run("list network --as auditor")).Out.ShouldNotContain("Income");
+    }
+
+    [Fact]
+    public async Task Definitions_are_fetched_changed_checked_and_published()
+    {
+        await demo.SignIn("developer");
+        using var folder = Repository.Temp();
+        var there = Path.Combine(folder.Path, "mine");
+        (await _weir.Run($"fetch {there}")).Out.ShouldContain("of version");
+        File.ReadAllText(Path.Combine(there, "access.yaml")).ShouldBe(File.ReadAllText(Path.Combine(Repository.DemoWorkspace, "access.yaml")));
+        folder.File("mine/dashboards/own.yaml", "dashboard: own\ntabs:\n  - tab: a\n    tiles:\n      - { tile: x, picture: number, dataset: sailings, show: sailigs, place: { column: 0, row: 0, width: 3, height: 2 } }\n");
+        var (code, text, _) = await _weir.Run($"publish {there}");
+        code.ShouldBe(1);
+        text.ShouldContain("dashboards/own.yaml:5:62: error unknown-measure");
+        text.ShouldContain("Did you mean sailings?");
+        File.WriteAllText(folder.File("mine/dashboards/own.yaml"), File.ReadAllText(folder.File("mine/dashboards/own.yaml")).Replace("sailigs", "sailings"));
+        (await _weir.Run($"check {there}")).Code.ShouldBe(0);
+        (await _weir.Run($"publish {there}")).Code.ShouldBe(0);
+        (await _weir.Run("list")).Out.ShouldContain("own");
+        File.AppendAllText(Path.Combine(there, "access.yaml"), "# changed\n");
+        var refused = await _weir.Run($"fetch {there}");
+        refused.Code.ShouldBe(1);
+        refused.Error.ShouldContain("--overwrite");
+    }
+
+    [Fact]
+    public async Task Check_with_connect_asks_every_tile_and_finds_a_rule_that_gives_too_much()
+    {
+        var (code, text, _) = await _weir.Run($"check {Repository.DemoWorkspace} --connect --files {Repository.DemoFiles()}");
+        code.ShouldBe(0, text);
+        text.ShouldContain("tiles asked, 3 access checks run. No errors.");
+        using var folder = Repository.Temp();
+        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
+            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file).Replace("sailings: { where: \"home_port in user.ports\" }", "sailings: all").Replace("column: vessel.class", "column: vessel.klass"));
+        (code, text, _) = await _weir.Run($"check {folder.Path} --connect --files {Repository.DemoFiles()}");
+        code.ShouldBe(1);
+        text.ShouldContain("access.yaml:25:1: error access-check: port-manager gets");
+        text.ShouldContain("dashboards/network.yaml:50:1: error query-failed: The tile sailings-by-class");
+    }
+
+    [Theory]
+    [InlineData("", 2)]
+    [InlineData("run", 2)]
+    [InlineData("fly", 2)]
+    [InlineData("run network --format pdf", 2)]
+    [InlineData("run network --format csv", 2)]
+    [InlineData("run network --select nonsense", 2)]
+    [InlineData("run network --select vessels=one", 2)]
+    [InlineData("run network --select none=1", 1)]
+    [InlineData("run nothing", 1)]
+    [InlineData("check /no/such/folder", 2)]
+    [InlineData("serve --watch", 2)]
+    [InlineData("serve --port 99999", 2)]
+    [InlineData("serve --address here", 2)]
+    [InlineData("sign-in nowhere --name x --password-stdin", 2)]
+    [InlineData("sign-in http://127.0.0.1:9 --name x --password-stdin", 1)]
+    public async Task A_wrong_command_line_ends_with_2_and_a_no_with_1_and_both_say_why(string arguments, int code)
+    {
+        await demo.SignIn("director");
+        var result = await _weir.Run(arguments, "x");
+        result.Code.ShouldBe(code, result.Out + result.Error);
+        (result.Error + result.Out).ShouldNotContain("   at ");
+        result.Error.Length.ShouldBeGreaterThan(10);
+    }
+
+    [Fact]
+    public async Task A_wrong_password_and_no_sign_in_are_told()
+    {
+        var elsewhere = new WeirProcess(Path.Combine(demo.Data, "stranger"));
+        (await elsewhere.Run("list")).Error.ShouldContain("You are not signed in.");
+        var wrong = await elsewhere.Run($"sign-in {demo.Url} --name skerrin-desk --password-stdin", "guess");
+        (wrong.Code, wrong.Error).ShouldBe((1, wrong.Error));
+        wrong.Error.ShouldContain("wrong-password");
+    }
+
+    [Fact]
+    public async Task A_taken_port_is_told_with_what_to_do()
+    {
+        var port = new Uri(demo.Url).Port;
+        var result = await _weir.Run($"serve --data {Path.Combine(demo.Data, "other")} --port {port}");
+        result.Code.ShouldBe(1);
+        result.Error.ShouldContain($"Port {port} is taken");
+        result.Error.ShouldContain("PORT=");
+    }
+
+    [Fact]
+    public async Task The_schema_is_JSON()
+    {
+        var (code, text, _) = await _weir.Run("schema");
+        code.ShouldBe(0);
+        JsonDocument.Parse(text).RootElement.GetProperty("$defs").GetProperty("dashboard").GetProperty("required")[0].GetString().ShouldBe("dashboard");
+    }
+
+    [Fact]
+    public async Task Users_are_put_listed_and_removed_and_their_rights_hold()
+    {
+        var put = await _weir.Run(["users", "put", "pier-two", "--role", "port-desk", "--attribute", "ports=ULL", "--password-stdin", "--data", demo.Data], "a long password");
+        put.Code.ShouldBe(0, put.Error);
+        (await _weir.Run($"users list --data {demo.Data}")).Out.ShouldContain("ports=ULL");
+        var other = new WeirProcess(Path.Combine(demo.Data, "pier-two"));
+        (await other.Run($"sign-in {demo.Url} --name pier-two --password-stdin", "a long password")).Code.ShouldBe(0);
+        var routes = (await other.Run("run network --tile income-by-route")).Out;
+        routes.ShouldContain("Ullavee–Quillay");
+        routes.ShouldNotContain("Skerrin–Quillay");
+        (await _weir.Run($"users remove pier-two --data {demo.Data}")).Code.ShouldBe(0);
+        (await other.Run("list")).Error.ShouldContain("unknown-token");
+        (await _weir.Run(["users", "put", "x", "--role", "a", "--password-stdin", "--data", demo.Data], "short")).Code.ShouldBe(1);
+    }
+}
+
+public class KillTests(RunningDemo demo) : IClassFixture<RunningDemo>
+{
+    [Fact]
+    public async Task A_kill_right_after_an_acknowledged_edit_loses_nothing()
+    {
+        for (var round = 1; round <= 3; round++)
+        {
+            using var client = new HttpClient { BaseAddress = new Uri(demo.Url) };
+            (await client.PostAsJsonAsync("api/session", new { name = "director", password = "director-lantern" })).EnsureSuccessStatusCode();
+            (await client.PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "add-tab", tab = $"own-{round}", title = $"Kept {round}" })).EnsureSuccessStatusCode();
+            await demo.KillAndRestart();
+        }
+        using var again = new HttpClient { BaseAddress = new Uri(demo.Url) };
+        (await again.PostAsJsonAsync("api/session", new { name = "director", password = "director-lantern" })).EnsureSuccessStatusCode();
+        var page = await again.GetStringAsync("api/dashboards/network");
+        for (var round = 1; round <= 3; round++)
+            page.ShouldContain($"Kept {round}");
+    }
+}
+
+/// <summary>Arrows between the parts point one way: Cli and Service to Store and Engines to Core; Core knows nobody.</summary>
+public class ArchitectureTests
+{
+    [Theory]
+    [InlineData("Weir.Core", "")]
+    [InlineData("Weir.Engines", "Weir.Core")]
+    [InlineData("Weir.Store", "Weir.Core")]
+    [InlineData("Weir.Service", "Weir.Core Weir.Engines Weir.Store")]
+    [InlineData("Weir.Demo", "Weir.Core Weir.Engines Weir.Store")]
+    public void A_part_knows_only_those_below_it(string part, string below)
+    {
+        var known = System.Reflection.Assembly.Load(part).GetReferencedAssemblies().Select(a => a.Name!).Where(n => n.StartsWith("Weir.") || n == "weir");
+        known.Except(below.Split(' ')).ShouldBeEmpty();
+    }
+
+    [Theory]
+    [InlineData("System.Net")]
+    [InlineData("Microsoft.")]
+    [InlineData("DuckDB")]
+    [InlineData("System.Data")]
+    public void Core_knows_no_http_no_driver_and_no_store(string prefix) =>
+        System.Reflection.Assembly.Load("Weir.Core").GetReferencedAssemblies().Select(a => a.Name!).Where(n => n.StartsWith(prefix)).ShouldBeEmpty();
+
+    [Fact]
+    public void Core_reads_no_file_and_no_clock()
+    {
+        foreach (var file in Directory.EnumerateFiles(Path.Combine(Repository.Root, "src", "Weir.Core"), "*.cs", SearchOption.AllDirectories).Where(f => !f.Contains("/obj/")))
+        {
+            var text = File.ReadAllText(file);
+            foreach (var word in (string[])["File.Read", "File.Open", "DateTime.Now", "DateTime.UtcNow", "DateTime.Today", "TimeProvider", "Environment."])
+                text.ShouldNotContain(word, customMessage: file);
+        }
+    }
+
+    [Fact]
+    public void A_scope_is_made_by_Access_only() =>
+        typeof(Core.Access.Scope).GetConstructors().ShouldBeEmpty();
+}

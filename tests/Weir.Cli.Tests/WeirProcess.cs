@@ -1,0 +1,58 @@
+using System.Diagnostics;
+using Weir.Testing;
+
+namespace Weir.Cli.Tests;
+
+/// <summary>Runs the weir command as its users do: as a program of its own.</summary>
+internal sealed class WeirProcess(string home)
+{
+    private static string Program => Path.Combine(AppContext.BaseDirectory, "weir.dll");
+
+    private ProcessStartInfo Info(string[] arguments)
+    {
+        var info = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = Repository.Root };
+        info.ArgumentList.Add(Program);
+        foreach (var argument in arguments)
+            info.ArgumentList.Add(argument);
+        info.Environment["XDG_CONFIG_HOME"] = home;
+        info.Environment.Remove("WEIR_URL");
+        info.Environment.Remove("WEIR_TOKEN");
+        return info;
+    }
+
+    /// <summary>Runs to the end.</summary>
+    public async Task<(int Code, string Out, string Error)> Run(string arguments, string? input = null) => await Run(Split(arguments), input);
+
+    public async Task<(int Code, string Out, string Error)> Run(string[] arguments, string? input = null)
+    {
+        using var process = Process.Start(Info(arguments))!;
+        if (input is not null)
+            await process.StandardInput.WriteLineAsync(input);
+        process.StandardInput.Close();
+        var (output, error) = (process.StandardOutput.ReadToEndAsync(), process.StandardError.ReadToEndAsync());
+        await process.WaitForExitAsync();
+        return (process.ExitCode, await output, await error);
+    }
+
+    /// <summary>Starts a service and waits until it says that it is ready.</summary>
+    public async Task<(Process Process, string Url)> Start(string arguments)
+    {
+        var process = Process.Start(Info(Split(arguments)))!;
+        var seen = new List<string>();
+        while (await process.StandardOutput.ReadLineAsync() is { } line)
+        {
+            seen.Add(line);
+            if (System.Text.RegularExpressions.Regex.Match(line, @"ready at (http://\S+?)\.? ") is { Success: true } match)
+            {
+                _ = process.StandardOutput.ReadToEndAsync();
+                _ = process.StandardError.ReadToEndAsync();
+                return (process, match.Groups[1].Value);
+            }
+        }
+        throw new InvalidOperationException($"The service did not start: {string.Join('\n', seen)}\n{await process.StandardError.ReadToEndAsync()}");
+    }
+
+    /// <summary>Splits at spaces outside quotation marks.</summary>
+    private static string[] Split(string arguments) =>
+        [.. System.Text.RegularExpressions.Regex.Matches(arguments, "(?:[^\\s\"]|\"[^\"]*\")+").Select(m => m.Value.Replace("\"", ""))];
+}

@@ -1,0 +1,296 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using Microsoft.Extensions.DependencyInjection;
+using Shouldly;
+using Weir.Demo;
+using Weir.Store;
+using Weir.Testing;
+
+namespace Weir.Service.Tests;
+
+/// <summary>The service through its API on loopback: figures, refusals, views.</summary>
+public class ApiTests(SharedService shared) : IClassFixture<SharedService>
+{
+    private readonly RunningService _service = shared.Service;
+
+    private static async Task<(HttpStatusCode Status, string Code)> Problem(Task<HttpResponseMessage> asked)
+    {
+        using var response = await asked;
+        var text = await response.Content.ReadAsStringAsync();
+        response.Content.Headers.ContentType?.MediaType.ShouldBe("application/problem+json", text);
+        var problem = JsonDocument.Parse(text).RootElement;
+        problem.GetProperty("detail").GetString().ShouldNotBeNullOrEmpty();
+        problem.GetProperty("type").GetString().ShouldBe($"urn:weir:problem:{problem.GetProperty("code").GetString()}");
+        return (response.StatusCode, problem.GetProperty("code").GetString()!);
+    }
+
+    private static StringContent Json(string text) => new(text, Encoding.UTF8, "application/json");
+
+    private Task<HttpResponseMessage> AskResults(string selections, string account = "director") =>
+        _service.As(account).PostAsync("api/dashboards/network/results", Json($"{{\"selections\": {selections}}}"));
+
+    [Theory]
+    [InlineData("""{"no-such-tile": {"members": []}}""", 404, "unknown-tile")]
+    [InlineData("""{"passengers-by-quarter": {"members": [["July"]]}}""", 422, "wrong-type")]
+    [InlineData("""{"late-by-hour": {"members": [[1]]}}""", 422, "bad-selection")]
+    [InlineData("""{"income": {"members": [[1]]}}""", 422, "not-pickable")]
+    [InlineData("""{"vessels": {"restOf": []}}""", 422, "bad-selection")]
+    [InlineData("""[]""", 400, "bad-json")]
+    [InlineData("""{"income-by-route": {"members": [[" """, 400, "bad-json")]
+    public async Task A_selection_that_cannot_be_meant_is_refused_with_a_code(string selections, int status, string code) =>
+        (await Problem(AskResults(selections))).ShouldBe(((HttpStatusCode)status, code));
+
+    [Fact]
+    public async Task A_request_of_50_MB_is_refused_and_the_service_goes_on()
+    {
+        var body = Json(new string('x', 50_000_000));
+        try
+        {
+            (await Problem(_service.As("director").PostAsync("api/dashboards/network/results", body))).ShouldBe((HttpStatusCode.RequestEntityTooLarge, "request-too-large"));
+        }
+        catch (HttpRequestException)
+        {
+            // The service may hang up on a body that it does not want before the client is ready to read the answer.
+        }
+        (await _service.As(null).GetAsync("api/health")).StatusCode.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Theory]
+    [InlineData("GET", "api/dashboards", 401, "sign-in-needed")]
+    [InlineData("GET", "api/dashboards/network", 401, "sign-in-needed")]
+    [InlineData("POST", "api/dashboards/network/results", 401, "sign-in-needed")]
+    [InlineData("GET", "api/definitions", 401, "sign-in-needed")]
+    [InlineData("GET", "api/events", 401, "sign-in-needed")]
+    public async Task Without_signing_in_nothing_is_answered(string method, string path, int status, string code) =>
+        (await Problem(_service.As(null).SendAsync(new HttpRequestMessage(new HttpMethod(method), path) { Content = method == "POST" ? Json("{}") : null }))).ShouldBe(((HttpStatusCode)status, code));
+
+    [Fact]
+    public async Task What_is_not_there_and_a_wrong_body_are_told_apart()
+    {
+        var director = _service.As("director");
+        (await Problem(director.GetAsync("api/nothing"))).Code.ShouldBe("unknown-address");
+        (await Problem(director.GetAsync("api/dashboards/nothing"))).Code.ShouldBe("unknown-dashboard");
+        (await Problem(director.PutAsync("api/dashboards/network", Json("{}")))).Code.ShouldBe("wrong-method");
+        (await Problem(director.PostAsync("api/dashboards/network/results", new StringContent("{}")))).Code.ShouldBe("not-json");
+        (await Problem(director.PostAsync("api/dashboards/network/view/edits", Json("{\"edit\": \"fly\"}")))).Code.ShouldBe("bad-json");
+        (await Problem(director.PostAsync("api/dashboards/network/view/edits", Json("{\"edit\": \"hide\"}")))).Code.ShouldBe("edit-refused");
+        (await Problem(director.PostAsync("api/dashboards/network/tiles/about-weather/explanation", Json("{}")))).Code.ShouldBe("no-figures");
+    }
+
+    [Fact]
+    public async Task A_tile_is_not_filtered_by_its_own_selection_and_says_what_filters_it()
+    {
+        var free = await _service.Results("director", "network");
+        var picked = await _service.Results("director", "network", JsonDocument.Parse("""{"income-by-route": {"members": [["Skerrin–Ullavee"]]}}""").RootElement);
+        picked["income-by-route"].GetProperty("table").GetRawText().ShouldBe(free["income-by-route"].GetProperty("table").GetRawText());
+        picked["income"].GetProperty("table").GetRawText().ShouldNotBe(free["income"].GetProperty("table").GetRawText());
+        picked["all-sailings"].GetProperty("table").GetRawText().ShouldBe(free["all-sailings"].GetProperty("table").GetRawText());
+        picked["all-sailings"].GetProperty("filters").GetProperty("notApplied")[0].GetProperty("reason").GetString().ShouldBe("FollowsNone");
+        picked["late"].GetProperty("filters").GetProperty("applied")[0].GetProperty("members")[0].GetString().ShouldBe("Skerrin–Ullavee");
+    }
+
+    [Fact]
+    public async Task A_picked_route_filters_tiles_over_another_dataset_by_their_concept()
+    {
+        var picked = await _service.Results("director", "tickets", JsonDocument.Parse("""{"routes": {"members": [["Skerrin–Ullavee"]]}}""").RootElement, ["sailed"]);
+        var direct = DemoSql.Scalar("SELECT count(*) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.name = 'Skerrin–Ullavee'");
+        picked["sailed"].GetProperty("table").GetProperty("values")[0][0].GetInt64().ShouldBe(Convert.ToInt64(direct));
+    }
+
+    [Fact]
+    public async Task The_rest_of_a_top_N_means_not_in_those_shown()
+    {
+        var bars = (await _service.Results("director", "network", null, ["income-by-route"]))["income-by-route"].GetProperty("table").GetProperty("values");
+        var shown = bars[0].EnumerateArray().Take(10).Select(v => new[] { v.GetString() }).ToList();
+        var rest = (await _service.Results("director", "network", new Dictionary<string, object> { ["income-by-route"] = new { members = Array.Empty<object>(), restOf = shown } }, ["sailings-by-class"]))["sailings-by-class"];
+        var total = rest.GetProperty("table").GetProperty("values")[1].EnumerateArray().Sum(v => v.GetInt64());
+        total.ShouldBe(Convert.ToInt64(DemoSql.Scalar($"SELECT count(*) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.name NOT IN ({string.Join(", ", shown.Select(s => $"'{s[0]}'"))})")));
+    }
+
+    [Fact]
+    public async Task Guessing_passwords_is_slowed_down_and_names_are_not_told()
+    {
+        using var client = new HttpClient { BaseAddress = new Uri(_service.Url) };
+        Task<HttpResponseMessage> Try(string name, string password) => client.PostAsJsonAsync("api/session", new { name, password });
+        var unknown = await (await Try("nobody", "x")).Content.ReadAsStringAsync();
+        (await (await Try("auditor", "x")).Content.ReadAsStringAsync()).ShouldBe(unknown);
+        for (var i = 0; i < 4; i++)
+            (await Problem(Try("auditor", $"wrong {i}"))).ShouldBe((HttpStatusCode.Unauthorized, "wrong-password"));
+        var refused = await Try("auditor", "auditor-lantern");
+        refused.StatusCode.ShouldBe(HttpStatusCode.TooManyRequests);
+        refused.Headers.RetryAfter.ShouldNotBeNull();
+        (await Try("director", "director-lantern")).StatusCode.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Fact]
+    public async Task A_changed_role_holds_at_the_next_request_and_a_changed_password_ends_the_cookie()
+    {
+        await using var service = await RunningService.Start();
+        var users = service.Services.GetRequiredService<Users>();
+        var account = DemoAccounts.All.First(a => a.Viewer.Name == "north-ports");
+        using var browser = new HttpClient { BaseAddress = new Uri(service.Url) };
+        (await browser.PostAsJsonAsync("api/session", new { name = "north-ports", password = account.Password })).EnsureSuccessStatusCode();
+        (await browser.GetStringAsync("api/dashboards")).ShouldContain("network");
+        var token = service.As("north-ports");
+        users.Put(account.Viewer with { Roles = ["nothing"] }, "another password");
+        (await token.GetStringAsync("api/dashboards")).ShouldBe("[]");
+        (await browser.GetAsync("api/dashboards")).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+    }
+
+    [Fact]
+    public async Task Look_as_needs_the_grant_shows_the_others_rows_changes_nothing_and_is_audited()
+    {
+        async Task<HttpResponseMessage> As(string account, HttpMethod method, string path, string? body = null)
+        {
+            var request = new HttpRequestMessage(method, path) { Content = body is null ? null : Json(body) };
+            request.Headers.Add("Weir-Look-As", "skerrin-desk");
+            return await _service.As(account).SendAsync(request);
+        }
+        (await Problem(As("auditor", HttpMethod.Get, "api/dashboards"))).Code.ShouldBe("not-allowed");
+        var seen = await (await As("director", HttpMethod.Post, "api/dashboards/network/results", """{"tiles": ["all-sailings"]}""")).Content.ReadAsStringAsync();
+        var own = await _service.Results("skerrin-desk", "network", null, ["all-sailings"]);
+        JsonDocument.Parse(seen).RootElement.GetProperty("table").GetRawText().ShouldBe(own["all-sailings"].GetProperty("table").GetRawText());
+        (await Problem(As("director", HttpMethod.Post, "api/dashboards/network/view/edits", """{"edit": "hide", "tile": "late"}"""))).Code.ShouldBe("look-only");
+        var audit = _service.Services.GetRequiredService<Audit>().Newest(200);
+        audit.ShouldContain(a => a.Who == "director" && a.Act == "look-as" && a.What.StartsWith("skerrin-desk"));
+        audit.ShouldContain(a => a.Who == "auditor" && a.Act == "denied");
+    }
+
+    [Fact]
+    public async Task A_view_keeps_each_edit_and_undo_and_redo_walk_through_them()
+    {
+        var developer = _service.As("developer");
+        async Task<JsonElement> Post(string path, object? body = null) =>
+            await (await developer.PostAsJsonAsync($"api/dashboards/network/view/{path}", body ?? new { })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
+        static bool Hidden(JsonElement page) => page.GetProperty("tabs").EnumerateArray().SelectMany(t => t.GetProperty("tiles").EnumerateArray()).Single(t => t.GetProperty("name").GetString() == "late").GetProperty("hidden").GetBoolean();
+        Hidden(await Post("edits", new { edit = "hide", tile = "late" })).ShouldBeTrue();
+        Hidden(await Post("undo")).ShouldBeFalse();
+        Hidden(await Post("redo")).ShouldBeTrue();
+        Hidden(await Post("edits", new { edit = "reset" })).ShouldBeFalse();
+        Hidden(await Post("undo")).ShouldBeTrue();
+        Hidden(await developer.GetFromJsonAsync<JsonElement>("api/dashboards/network")).ShouldBeTrue();
+        Hidden(await _service.As("director").GetFromJsonAsync<JsonElement>("api/dashboards/network")).ShouldBeFalse();
+        (await Problem(developer.PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "hide", tile = "none" }))).Code.ShouldBe("edit-refused");
+    }
+
+    [Fact]
+    public async Task What_filters_others_follows_a_tile_to_its_new_tab()
+    {
+        await using var service = await RunningService.Start();
+        (await service.As("director").PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "move", tile = "sailings-by-class", tab = "punctuality" })).EnsureSuccessStatusCode();
+        var picked = await service.Results("director", "network", JsonDocument.Parse("""{"sailings-by-class": {"members": [["Swift"]]}}""").RootElement, ["late", "income"]);
+        picked["late"].GetProperty("filters").GetProperty("applied").GetArrayLength().ShouldBe(1);
+        picked["income"].GetProperty("filters").GetProperty("notApplied")[0].GetProperty("reason").GetString().ShouldBe("OtherTab");
+    }
+
+    [Fact]
+    public async Task An_expired_token_is_told_from_an_unknown_one()
+    {
+        var clock = new MovableClock();
+        await using var service = await RunningService.Start(clock: clock);
+        var client = service.As("director");
+        (await client.GetAsync("api/session")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        clock.Now += TimeSpan.FromHours(2);
+        (await Problem(client.GetAsync("api/session"))).Code.ShouldBe("token-expired");
+        using var stranger = new HttpClient { BaseAddress = new Uri(service.Url), DefaultRequestHeaders = { { "Authorization", "Bearer weir_nonsense" } } };
+        (await Problem(stranger.GetAsync("api/session"))).Code.ShouldBe("unknown-token");
+    }
+
+    [Fact]
+    public async Task When_the_database_file_is_missing_tiles_say_so_and_recover_when_it_comes()
+    {
+        using var files = Repository.Temp();
+        await using var service = await RunningService.Start(files: files.Path);
+        var missing = (await service.Results("director", "network", null, ["income", "vessels"]))["income"];
+        missing.GetProperty("state").GetString().ShouldBe("failed");
+        missing.GetProperty("problem").GetProperty("code").GetString().ShouldBe("source-unavailable");
+        missing.GetProperty("problem").GetProperty("remedy").GetString().ShouldNotBeNullOrEmpty();
+        File.Copy(Path.Combine(Repository.DemoFiles(), "lantern-isles.duckdb"), files.File("lantern-isles.duckdb"));
+        (await service.Results("director", "network", null, ["income"]))["income"].GetProperty("state").GetString().ShouldBe("ready");
+    }
+
+    [Fact]
+    public async Task A_saved_change_of_the_folder_is_served_and_a_broken_one_leaves_the_last_good_version()
+    {
+        using var folder = Repository.Temp();
+        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
+            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file));
+        await using var service = await RunningService.Start(workspace: folder.Path, watch: true);
+        using var stream = await service.As("developer").GetAsync("api/events", HttpCompletionOption.ResponseHeadersRead);
+        using var events = new StreamReader(await stream.Content.ReadAsStreamAsync());
+        async Task<(string Kind, string Data)> Next()
+        {
+            string kind = "", data = "";
+            using var limit = new CancellationTokenSource(TimeSpan.FromSeconds(20));
+            while (await events.ReadLineAsync(limit.Token) is { } line)
+            {
+                if (line.StartsWith("event: "))
+                    kind = line[7..];
+                else if (line.StartsWith("data: "))
+                    data = line[6..];
+                else if (line.Length == 0 && kind.Length > 0)
+                    return (kind, data);
+            }
+            throw new EndOfStreamException();
+        }
+        (await Next()).Kind.ShouldBe("published");
+        var path = folder.File("dashboards/tickets.yaml");
+        var text = File.ReadAllText(path);
+        File.WriteAllText(path, text.Replace("title: Ticket sales", "title: Tickets and more"));
+        (await Next()).Kind.ShouldBe("published");
+        (await service.As("director").GetStringAsync("api/dashboards")).ShouldContain("Tickets and more");
+        File.WriteAllText(path, text.Replace("picture: table", "picture: tabel"));
+        var broken = await Next();
+        broken.Kind.ShouldBe("broken");
+        broken.Data.ShouldContain("dashboards/tickets.yaml:");
+        broken.Data.ShouldContain("Did you mean table?");
+        (await service.As("director").GetStringAsync("api/dashboards")).ShouldContain("Tickets and more");
+    }
+
+    [Fact]
+    public async Task Publishing_needs_the_grant_and_a_broken_set_changes_nothing_and_views_survive()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        (await service.As("director").PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "hide", tile = "late" })).EnsureSuccessStatusCode();
+        (await service.As("director").PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "hide", tile = "cancelled" })).EnsureSuccessStatusCode();
+        var fetched = (await developer.GetFromJsonAsync<JsonElement>("api/definitions")).GetProperty("files").Deserialize<Dictionary<string, string>>()!;
+        (await Problem(service.As("director").PutAsJsonAsync("api/definitions", new { files = fetched }))).Code.ShouldBe("not-allowed");
+        var broken = await (await developer.PutAsJsonAsync("api/definitions", new { files = new Dictionary<string, string>(fetched) { ["access.yaml"] = "roles: 7" } })).Content.ReadFromJsonAsync<JsonElement>();
+        broken.GetProperty("accepted").GetBoolean().ShouldBeFalse();
+        (await developer.GetFromJsonAsync<JsonElement>("api/definitions")).GetProperty("version").GetInt64().ShouldBe(1);
+        (await Problem(developer.PutAsJsonAsync("api/definitions", new { files = new Dictionary<string, string> { ["../x.yaml"] = "" } }))).Code.ShouldBe("bad-path");
+
+        // A newer version without one of the hidden tiles: the other stays hidden, and the viewer is told.
+        fetched["dashboards/network.yaml"] = fetched["dashboards/network.yaml"].Replace("- tile: cancelled\n", "- tile: cancelled-sailings\n");
+        (await (await developer.PutAsJsonAsync("api/definitions", new { files = fetched })).Content.ReadFromJsonAsync<JsonElement>()).GetProperty("version").GetInt64().ShouldBe(2);
+        var page = await service.As("director").GetFromJsonAsync<JsonElement>("api/dashboards/network");
+        page.GetProperty("view").GetProperty("dropped")[0].GetString()!.ShouldContain("cancelled");
+        page.GetRawText().ShouldContain("\"hidden\":true");
+        fetched["dashboards/network.yaml"] = fetched["dashboards/network.yaml"].Replace("- tile: cancelled-sailings\n", "- tile: cancelled\n");
+        (await developer.PutAsJsonAsync("api/definitions", new { files = fetched })).EnsureSuccessStatusCode();
+        (await service.As("director").GetFromJsonAsync<JsonElement>("api/dashboards/network")).GetProperty("view").GetProperty("dropped").GetArrayLength().ShouldBe(0);
+    }
+
+    private sealed class MovableClock : TimeProvider
+    {
+        public DateTimeOffset Now { get; set; } = new(2026, 1, 5, 12, 0, 0, TimeSpan.Zero);
+
+        public override DateTimeOffset GetUtcNow() => Now;
+    }
+}
+
+/// <summary>A SQL query straight to the demo's database, past Weir.</summary>
+internal static class DemoSql
+{
+    public static object Scalar(string sql)
+    {
+        using var connection = new DuckDB.NET.Data.DuckDBConnection($"Data Source={Path.Combine(Repository.DemoFiles(), "lantern-isles.duckdb")};access_mode=READ_ONLY;enable_external_access=false;autoinstall_known_extensions=false;autoload_known_extensions=false;memory_limit=160MB;lock_configuration=true");
+        connection.Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = sql;
+        return command.ExecuteScalar()!;
+    }
+}

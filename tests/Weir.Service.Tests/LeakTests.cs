@@ -1,0 +1,272 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using DuckDB.NET.Data;
+using Shouldly;
+using Weir.Demo;
+using Weir.Testing;
+
+namespace Weir.Service.Tests;
+
+/// <summary>
+/// Walks every endpoint that the service says it has, as each demo account. The oracle is a database from which
+/// everything that the account may not see was deleted by hand: read with all rights, it must give the same rows.
+/// </summary>
+public sealed class LeakTests : IDisposable
+{
+    private readonly TempFolder _folder = Repository.Temp();
+
+    public void Dispose() => _folder.Dispose();
+
+    /// <summary>What each account may see, as a person would write it in SQL, not as Weir does; and the names that it must never read.</summary>
+    private static readonly Dictionary<string, (string? Ports, string[] Datasets, string[] Hidden)> Rights = new()
+    {
+        ["director"] = (null, ["sailings", "tickets"], []),
+        ["developer"] = (null, ["sailings", "tickets"], []),
+        ["north-ports"] = ("'SKE', 'ULL', 'QUI'", ["sailings", "tickets"], []),
+        ["skerrin-desk"] = ("'SKE'", ["sailings"], ["fuel_cost", "Fuel cost", "margin", "Left after fuel", "ticket_sale", "tickets_sold", "Tickets sold", "takings"]),
+        ["auditor"] = (null, ["sailings", "tickets"], ["fare_income", "fares", "cafe", "fuel_cost", "Fuel cost", "Income", "income", "margin", "amount", "takings", "Takings", "mean_price", "Mean price"]),
+    };
+
+    private static readonly string[] Dashboards = ["network", "tickets"];
+
+    /// <summary>Selections that a viewer, or someone who crafts a link, may send.</summary>
+    private static readonly (string Dashboard, string Selections)[] Crafted =
+    [
+        ("network", "{}"),
+        ("network", """{"sailings-by-class": {"members": [["Islander"], [null]]}}"""),
+        ("network", """{"late-by-hour": {"members": [[1, 8], [5, 17]]}}"""),
+        ("network", """{"vessels": {"members": [["Grey Pilgrim", "Islander"]]}}"""),
+        ("network", """{"passengers-by-quarter": {"members": [["2025-07-01"]]}}"""),
+        ("network", """{"sea-area": {"members": [["Lantern Sound"]]}}"""),
+        ("network", """{"income-by-route": {"members": [["Lanternhead–Tolmarra"]], "restOf": [["Skerrin–Ullavee"]]}}"""),
+        ("tickets", "{}"),
+        ("tickets", """{"channel": {"members": [[null]]}}"""),
+        ("tickets", """{"routes": {"members": [["Lanternhead–Tolmarra"]]}}"""),
+        ("tickets", """{"sold-by-terminal": {"members": [["Lanternhead"], ["Skerrin"]]}}"""),
+    ];
+
+    private string Reduced(string account)
+    {
+        var (ports, datasets, _) = Rights[account];
+        var folder = Path.Combine(_folder.Path, account);
+        Directory.CreateDirectory(folder);
+        var file = Path.Combine(folder, "lantern-isles.duckdb");
+        File.Copy(Path.Combine(Repository.DemoFiles(), "lantern-isles.duckdb"), file);
+        using var connection = new DuckDBConnection($"Data Source={file}");
+        connection.Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = (ports is null ? "" : $"""
+            DELETE FROM sailing WHERE route_id NOT IN (SELECT id FROM route WHERE home_port IN ({ports}));
+            DELETE FROM ticket_sale WHERE terminal_id NOT IN (SELECT id FROM terminal WHERE code IN ({ports}));
+            """) + (datasets.Contains("tickets") ? "" : "DELETE FROM ticket_sale;") + "SELECT 1";
+        command.ExecuteNonQuery();
+        return folder;
+    }
+
+    [Theory]
+    [InlineData("director")]
+    [InlineData("developer")]
+    [InlineData("north-ports")]
+    [InlineData("skerrin-desk")]
+    [InlineData("auditor")]
+    public async Task No_endpoint_gives_what_the_roles_do_not_grant(string account)
+    {
+        await using var service = await RunningService.Start();
+        await using var oracle = await RunningService.Start(files: Reduced(account));
+        var leaks = await Walk(service, oracle, account);
+        leaks.ShouldBeEmpty();
+    }
+
+    [Theory]
+    [InlineData("home_port in user.ports\", hides: [fuel_cost]", "home_port in user.ports or route = 'Lanternhead–Tolmarra'\", hides: [fuel_cost]")]
+    [InlineData("hides: [fuel_cost] }", "hides: [cafe] }")]
+    [InlineData("{ where: \"home_port in user.ports\", hides: [fuel_cost] }", "{ hides: [fuel_cost] }")]
+    public async Task The_walk_finds_a_planted_leak(string right, string leaky)
+    {
+        var workspace = Path.Combine(_folder.Path, "leaky");
+        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
+        {
+            var target = Path.Combine(workspace, Path.GetRelativePath(Repository.DemoWorkspace, file));
+            Directory.CreateDirectory(Path.GetDirectoryName(target)!);
+            File.WriteAllText(target, File.ReadAllText(file).Replace(right, leaky));
+        }
+        File.ReadAllText(Path.Combine(workspace, "access.yaml")).ShouldContain(leaky);
+        await using var service = await RunningService.Start(workspace: workspace);
+        await using var oracle = await RunningService.Start(files: Reduced("skerrin-desk"));
+        (await Walk(service, oracle, "skerrin-desk")).ShouldNotBeEmpty();
+    }
+
+    private async Task<List<string>> Walk(RunningService service, RunningService oracle, string account)
+    {
+        var leaks = new List<string>();
+        var client = service.As(account);
+        var document = (await client.GetFromJsonAsync<JsonObject>("openapi/v1.json"))!;
+        var operations = document["paths"]!.AsObject().SelectMany(p => p.Value!.AsObject().Select(o => (Path: p.Key, Method: o.Key, Id: o.Value!["operationId"]!.GetValue<string>()))).ToList();
+        operations.Count.ShouldBeGreaterThan(15);
+        foreach (var operation in operations)
+        {
+            Walks.ShouldContainKey(operation.Id, $"{operation.Method} {operation.Path} is new: say here how it is walked.");
+            await foreach (var (what, text) in Walks[operation.Id](client, account))
+                foreach (var hidden in Rights[account].Hidden.Where(h => Mentions(text, h)))
+                    leaks.Add($"{operation.Id} ({what}) names {hidden}");
+        }
+        foreach (var (dashboard, selections) in Crafted)
+            leaks.AddRange(await Compare(service, oracle, account, dashboard, selections));
+        return leaks;
+    }
+
+    private static bool Mentions(string text, string word) => System.Text.RegularExpressions.Regex.IsMatch(text, $"(?<![\\w-]){System.Text.RegularExpressions.Regex.Escape(word)}(?![\\w-])");
+
+    /// <summary>Every row of every tile against the database that has nothing else.</summary>
+    private static async Task<List<string>> Compare(RunningService service, RunningService oracle, string account, string dashboard, string selections)
+    {
+        var picked = JsonDocument.Parse(selections).RootElement;
+        Dictionary<string, JsonElement> expected;
+        Dictionary<string, JsonElement> given;
+        try
+        {
+            given = await service.Results(account, dashboard, picked);
+        }
+        catch (InvalidOperationException refused) when (refused.Message.Contains("unknown-"))
+        {
+            return []; // the tile or the dashboard does not exist for this viewer
+        }
+        expected = await oracle.Results("director", dashboard, picked);
+        var leaks = new List<string>();
+        foreach (var (tile, result) in given)
+        {
+            var what = $"{account} {dashboard}/{tile} {selections}";
+            if (result.GetProperty("state").GetString() != "ready")
+                leaks.Add($"{what} failed: {result}");
+            else
+            {
+                leaks.AddRange(Differences(what, result, expected[tile]));
+                if (Rights[account].Ports is not null != result.GetProperty("restricted").GetBoolean())
+                    leaks.Add($"{what} does not say whether it is of the rows one may see");
+            }
+        }
+        return leaks;
+    }
+
+    private static IEnumerable<string> Differences(string what, JsonElement given, JsonElement expected)
+    {
+        var mine = Columns(given);
+        var theirs = Columns(expected);
+        foreach (var (column, values) in mine)
+            if (!theirs.TryGetValue(column, out var same) || same.GetRawText() != values.GetRawText())
+                if (!SameNumbers(values, same))
+                    yield return $"{what} column {column}: {Short(values)} against {(same.ValueKind == JsonValueKind.Undefined ? "nothing" : Short(same))}";
+        if (given.GetProperty("lines").GetInt64() != expected.GetProperty("lines").GetInt64())
+            yield return $"{what}: {given.GetProperty("lines")} lines against {expected.GetProperty("lines")}";
+        foreach (var part in (string[])["change", "partial"])
+            if (!SameNumbers(given.GetProperty(part), expected.GetProperty(part)))
+                yield return $"{what} {part}: {Short(given.GetProperty(part))} against {Short(expected.GetProperty(part))}";
+        if (mine.Count == theirs.Count && !SameNumbers(given.GetProperty("totals"), expected.GetProperty("totals")))
+            yield return $"{what}: other totals";
+    }
+
+    private static string Short(JsonElement e) => e.GetRawText() is { Length: > 200 } t ? t[..200] : e.GetRawText();
+
+    /// <summary>Equal but for the last digits of floating-point sums, whose order the database may choose.</summary>
+    private static bool SameNumbers(JsonElement a, JsonElement b) => (a.ValueKind, b.ValueKind) switch
+    {
+        (JsonValueKind.Number, JsonValueKind.Number) => Math.Abs(a.GetDouble() - b.GetDouble()) <= 1e-9 * Math.Max(1, Math.Abs(a.GetDouble())),
+        (JsonValueKind.Array, JsonValueKind.Array) => a.GetArrayLength() == b.GetArrayLength() && a.EnumerateArray().Zip(b.EnumerateArray()).All(p => SameNumbers(p.First, p.Second)),
+        (JsonValueKind.Object, JsonValueKind.Object) => a.EnumerateObject().All(p => b.TryGetProperty(p.Name, out var other) && SameNumbers(p.Value, other)),
+        _ => a.ValueKind == b.ValueKind && (a.ValueKind == JsonValueKind.Undefined || a.GetRawText() == b.GetRawText()),
+    };
+
+    private static Dictionary<string, JsonElement> Columns(JsonElement result)
+    {
+        var table = result.GetProperty("table");
+        return table.GetProperty("columns").EnumerateArray().Zip(table.GetProperty("values").EnumerateArray()).ToDictionary(p => p.First.GetProperty("name").GetString()!, p => p.Second);
+    }
+
+    /// <summary>How each endpoint is walked. Each gives back all text that it answered; what is not granted answers as what is not there.</summary>
+    private static readonly Dictionary<string, Func<HttpClient, string, IAsyncEnumerable<(string What, string Text)>>> Walks = new()
+    {
+        ["health"] = (c, _) => One(c.GetAsync("api/health")),
+        ["getSession"] = (c, _) => One(c.GetAsync("api/session")),
+        ["signIn"] = (c, account) => One(c.PostAsJsonAsync("api/session", new { name = account, password = DemoAccounts.All.First(a => a.Viewer.Name == account).Password })),
+        ["signOut"] = (c, _) => One(c.DeleteAsync("api/session")),
+        ["makeToken"] = (c, account) => One(c.PostAsJsonAsync("api/tokens", new { name = account, password = DemoAccounts.All.First(a => a.Viewer.Name == account).Password, label = "walk", days = 1 })),
+        ["listTokens"] = (c, _) => One(c.GetAsync("api/tokens")),
+        ["endToken"] = (c, _) => One(c.DeleteAsync("api/tokens/none"), HttpStatusCode.NotFound),
+        ["listDashboards"] = (c, _) => One(c.GetAsync("api/dashboards")),
+        ["getDashboard"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}")),
+        ["getResults"] = Results,
+        ["explainTile"] = Explanations,
+        ["editView"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/view/edits", new { edit = "add-tab", tab = "own-1", title = "Own" })),
+        ["undoEdit"] = (c, account) => EachDashboard(c, account, d => c.PostAsync($"api/dashboards/{d}/view/undo", null)),
+        ["redoEdit"] = (c, account) => EachDashboard(c, account, d => c.PostAsync($"api/dashboards/{d}/view/redo", null)),
+        ["fetchDefinitions"] = (c, account) => One(c.GetAsync("api/definitions"), OnlyDeveloper(account)),
+        ["checkDefinitions"] = (c, account) => One(c.PostAsJsonAsync("api/definitions/check", new { files = new { } }), OnlyDeveloper(account)),
+        ["publishDefinitions"] = (c, account) => One(c.PutAsJsonAsync("api/definitions", new { files = new { } }), OnlyDeveloper(account)),
+        ["listen"] = Listen,
+    };
+
+    private static HttpStatusCode OnlyDeveloper(string account) => account == "developer" ? HttpStatusCode.OK : HttpStatusCode.Forbidden;
+
+    private static async IAsyncEnumerable<(string, string)> One(Task<HttpResponseMessage> asked, HttpStatusCode? expected = null)
+    {
+        var response = await asked;
+        if (expected is not null)
+            response.StatusCode.ShouldBe(expected.Value);
+        yield return (response.StatusCode.ToString(), await response.Content.ReadAsStringAsync());
+    }
+
+    private static async IAsyncEnumerable<(string, string)> EachDashboard(HttpClient client, string account, Func<string, Task<HttpResponseMessage>> ask)
+    {
+        var unknown = await (await ask("no-such-dashboard")).Content.ReadAsStringAsync();
+        foreach (var dashboard in Dashboards)
+        {
+            var response = await ask(dashboard);
+            var text = await response.Content.ReadAsStringAsync();
+            if (response.StatusCode == HttpStatusCode.NotFound)
+                text.ShouldBe(unknown.Replace("no-such-dashboard", dashboard));
+            yield return (dashboard, text);
+        }
+    }
+
+    private static async IAsyncEnumerable<(string, string)> Results(HttpClient client, string account)
+    {
+        foreach (var (dashboard, selections) in Crafted)
+        {
+            var response = await client.PostAsync($"api/dashboards/{dashboard}/results", new StringContent($"{{\"selections\": {selections}}}", Encoding.UTF8, "application/json"));
+            yield return ($"{dashboard} {selections}", await response.Content.ReadAsStringAsync());
+        }
+        // A hidden tile answers as one that is not there.
+        string Unknown(string text, string tile) => text.Replace(tile, "?");
+        var nothing = await client.PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { "no-such-tile" } });
+        if (Rights[account].Hidden.Contains("fuel_cost"))
+        {
+            var hidden = await client.PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { "fuel-by-month" } });
+            if (Unknown(await hidden.Content.ReadAsStringAsync(), "fuel-by-month") != Unknown(await nothing.Content.ReadAsStringAsync(), "no-such-tile"))
+                yield return ("a hidden tile", "fuel_cost: it does not answer as one that is not there");
+        }
+    }
+
+    private static async IAsyncEnumerable<(string, string)> Explanations(HttpClient client, string account)
+    {
+        foreach (var dashboard in Dashboards)
+        {
+            var page = await client.GetFromJsonAsync<JsonObject>($"api/dashboards/{dashboard}");
+            foreach (var tile in page!["tabs"]!.AsArray().SelectMany(t => t!["tiles"]!.AsArray()).Where(t => t!["picture"]!.GetValue<string>() != "text").Select(t => t!["name"]!.GetValue<string>()))
+            {
+                var response = await client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/explanation", new { });
+                response.StatusCode.ShouldBe(HttpStatusCode.OK);
+                yield return (tile, await response.Content.ReadAsStringAsync());
+            }
+        }
+    }
+
+    private static async IAsyncEnumerable<(string, string)> Listen(HttpClient client, string account)
+    {
+        using var response = await client.GetAsync("api/events", HttpCompletionOption.ResponseHeadersRead);
+        using var reader = new StreamReader(await response.Content.ReadAsStreamAsync());
+        yield return ("first", $"{await reader.ReadLineAsync()}\n{await reader.ReadLineAsync()}");
+    }
+}

@@ -1,0 +1,128 @@
+using Shouldly;
+using Weir.Core.Access;
+using Weir.Core.Views;
+using Weir.Testing;
+
+namespace Weir.Store.Tests;
+
+public sealed class StoreTests : IDisposable
+{
+    private readonly TempFolder _folder = Repository.Temp();
+    private readonly StoreDatabase _database;
+
+    public StoreTests() => _database = StoreDatabase.Open(_folder.Path);
+
+    public void Dispose()
+    {
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        _folder.Dispose();
+    }
+
+    private static Viewer Viewer(string name) => new(name, "Some one", ["a", "b"], new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["SKE", "Ü'\"x"] });
+
+    [Fact]
+    public void A_user_comes_back_as_put_and_the_password_is_not_kept()
+    {
+        var users = new Users(_database);
+        users.Put(Viewer("ann"), "correct horse", loopbackOnly: true);
+        var found = users.Find("ann")!;
+        found.Viewer.Roles.ShouldBe(["a", "b"]);
+        found.Viewer.Attributes["ports"].ShouldBe(["SKE", "Ü'\"x"]);
+        found.LoopbackOnly.ShouldBeTrue();
+        users.Check("ann", "correct horse").ShouldNotBeNull();
+        users.Check("ann", "wrong horse").ShouldBeNull();
+        users.Check("bob", "correct horse").ShouldBeNull();
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        foreach (var file in Directory.EnumerateFiles(_folder.Path))
+            System.Text.Encoding.UTF8.GetString(File.ReadAllBytes(file)).ShouldNotContain("correct horse");
+    }
+
+    [Fact]
+    public void A_removed_user_takes_the_tokens_along()
+    {
+        var (users, tokens) = (new Users(_database), new Tokens(_database, TimeProvider.System));
+        users.Put(Viewer("ann"), "correct horse");
+        var (info, secret) = tokens.Create("ann", "l", TimeSpan.FromDays(1));
+        tokens.Check(secret).ShouldBe((TokenState.Good, "ann"));
+        tokens.Remove("bob", info.Id).ShouldBeFalse();
+        users.Remove("ann").ShouldBeTrue();
+        tokens.Check(secret).ShouldBe((TokenState.Unknown, null));
+        users.Remove("ann").ShouldBeFalse();
+    }
+
+    [Fact]
+    public void Versions_are_counted_and_the_newest_is_found_after_opening_again()
+    {
+        var versions = new Versions(_database, TimeProvider.System);
+        versions.Newest().ShouldBeNull();
+        versions.Add(new Dictionary<string, string> { ["a"] = "1" }, "ann").Number.ShouldBe(1);
+        versions.Add(new Dictionary<string, string> { ["a"] = "2" }, "ann").Number.ShouldBe(2);
+        var again = new Versions(StoreDatabase.Open(_folder.Path), TimeProvider.System).Newest()!;
+        (again.Number, again.By, again.Files["a"]).ShouldBe((2, "ann", "2"));
+    }
+
+    [Fact]
+    public void Every_kind_of_edit_comes_back_as_stored()
+    {
+        var views = new Views(_database, TimeProvider.System);
+        ViewEdit[] edits =
+        [
+            new ViewEdit.PlaceTiles("t", [new TilePlace("a", new(1, 2, 3, 4))]), new ViewEdit.MoveToTab("a", "t"), new ViewEdit.HideTile("a"), new ViewEdit.ShowTile("a"),
+            new ViewEdit.AddTab("m", "M"), new ViewEdit.RenameTab("m", "Ü"), new ViewEdit.RemoveTab("m"), new ViewEdit.OrderTabs(["a", "b"]), new ViewEdit.Reset(),
+        ];
+        foreach (var edit in edits)
+            views.Append("ann", "d", 1, edit).ShouldBeTrue();
+        edits.Select(e => e.GetType()).ShouldBe(typeof(ViewEdit).GetNestedTypes(), ignoreOrder: true);
+        static string Json(IEnumerable<ViewEdit> all) => System.Text.Json.JsonSerializer.Serialize(all);
+        Json(views.Get("ann", "d").Edits).ShouldBe(Json(edits));
+        views.Get("bob", "d").Edits.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Undo_reaches_back_100_steps_and_a_new_edit_ends_redo()
+    {
+        var views = new Views(_database, TimeProvider.System);
+        for (var i = 0; i < 105; i++)
+            views.Append("ann", "d", 1, new ViewEdit.HideTile($"t{i}"));
+        var undone = 0;
+        while (views.Undo("ann", "d"))
+            undone++;
+        undone.ShouldBe(PersonalView.UndoSteps);
+        views.Redo("ann", "d").ShouldBeTrue();
+        views.Get("ann", "d").Edits.Count.ShouldBe(6);
+        views.Append("ann", "d", 1, new ViewEdit.ShowTile("x"));
+        views.Redo("ann", "d").ShouldBeFalse();
+        views.Get("ann", "d").Edits.Count.ShouldBe(7);
+    }
+
+    [Fact]
+    public void A_full_log_refuses_and_a_reset_makes_room()
+    {
+        var views = new Views(_database, TimeProvider.System);
+        using (var connection = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(_folder.Path, "weir.sqlite")}"))
+        {
+            connection.Open();
+            using var command = connection.CreateCommand();
+            command.CommandText = $"WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < {Views.MaximumEdits}) INSERT INTO view_edits (user_name, dashboard, version, edit, made, undone) SELECT 'ann', 'd', 1, '{{\"edit\":\"hide\",\"tile\":\"t\"}}', '', 0 FROM n";
+            command.ExecuteNonQuery();
+        }
+        views.Append("ann", "d", 1, new ViewEdit.HideTile("x")).ShouldBeFalse();
+        views.Get("ann", "d").Edits.Count.ShouldBe(Views.MaximumEdits);
+        views.Append("ann", "d", 1, new ViewEdit.Reset()).ShouldBeTrue();
+        views.Append("ann", "d", 1, new ViewEdit.HideTile("x")).ShouldBeTrue();
+    }
+
+    [Fact]
+    public async Task Two_windows_append_to_one_log_and_neither_loses()
+    {
+        var views = new Views(_database, TimeProvider.System);
+        await Task.WhenAll(Enumerable.Range(0, 2).Select(window => Task.Run(() =>
+        {
+            for (var i = 0; i < 50; i++)
+                views.Append("ann", "d", 1, new ViewEdit.HideTile($"{window}-{i}")).ShouldBeTrue();
+        })));
+        var tiles = views.Get("ann", "d").Edits.Cast<ViewEdit.HideTile>().Select(e => e.Tile).ToList();
+        tiles.Count.ShouldBe(100);
+        tiles.Where(t => t.StartsWith("0-")).ShouldBe(Enumerable.Range(0, 50).Select(i => $"0-{i}"));
+    }
+}
