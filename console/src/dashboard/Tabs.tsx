@@ -1,5 +1,5 @@
 import { ActionIcon, Menu } from '@mantine/core';
-import { ChevronDown } from 'lucide-react';
+import { EllipsisVertical } from 'lucide-react';
 import type { KeyboardEvent } from 'react';
 import type { DashboardPage } from '../api/client';
 import type { View } from '../arrange/useView';
@@ -31,50 +31,57 @@ export function Tabs({ page, open, arranging, onOpen, view }: Props) {
     void view.edit({ edit: 'order-tabs', tabs });
   }
 
+  const at = names.indexOf(open);
+  const tab = page.tabs[at];
   return (
-    <nav className={classes.tabs} role="tablist" aria-label="Tabs">
-      {page.tabs.map((tab, at) => (
-        <div key={tab.name} className={classes.tab} data-open={tab.name === open} role="presentation">
+    <nav className={classes.tabs} aria-label="Tabs">
+      <div className={classes.tabList} role="tablist" aria-label="Tabs">
+        {page.tabs.map((t, i) => (
           <button
+            key={t.name}
             type="button"
             role="tab"
-            id={`tab-${tab.name}`}
-            aria-selected={tab.name === open}
-            tabIndex={tab.name === open ? 0 : -1}
-            className={classes.tabButton}
-            onClick={() => onOpen(tab.name)}
-            onKeyDown={(e) => step(e, at)}
+            id={`tab-${t.name}`}
+            aria-selected={t.name === open}
+            tabIndex={t.name === open ? 0 : -1}
+            className={classes.tab}
+            onClick={() => onOpen(t.name)}
+            onKeyDown={(e) => step(e, i)}
           >
-            {tab.title}
-            {tab.own && <span className={classes.own}>yours</span>}
+            {t.title}
+            {t.own && <span className={classes.own}>yours</span>}
           </button>
-          {arranging && (
-            <Menu position="bottom-start" withinPortal>
-              <Menu.Target>
-                <ActionIcon size="sm" variant="subtle" aria-label={`Change the tab ${tab.title}`}>
-                  <ChevronDown size={14} aria-hidden />
-                </ActionIcon>
-              </Menu.Target>
-              <Menu.Dropdown>
-                <Menu.Item disabled={at === 0} onClick={() => order(at, at - 1)}>
-                  Move left
-                </Menu.Item>
-                <Menu.Item disabled={at === names.length - 1} onClick={() => order(at, at + 1)}>
-                  Move right
-                </Menu.Item>
-                {tab.own && (
-                  <Menu.Item onClick={() => view.askName({ tab: tab.name, title: tab.title })}>Rename</Menu.Item>
-                )}
-                {tab.own && (
-                  <Menu.Item onClick={() => view.edit({ edit: 'remove-tab', tab: tab.name })}>
-                    Remove; its tiles go home
-                  </Menu.Item>
-                )}
-              </Menu.Dropdown>
-            </Menu>
-          )}
-        </div>
-      ))}
+        ))}
+      </div>
+      {arranging && tab && (
+        <Menu position="bottom-start" withinPortal>
+          <Menu.Target>
+            <ActionIcon
+              size="sm"
+              variant="subtle"
+              className={classes.tabMenu}
+              aria-label={`Change the tab ${tab.title}`}
+            >
+              <EllipsisVertical size={14} aria-hidden />
+            </ActionIcon>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Label>{tab.title}</Menu.Label>
+            <Menu.Item disabled={at === 0} onClick={() => order(at, at - 1)}>
+              Move left
+            </Menu.Item>
+            <Menu.Item disabled={at === names.length - 1} onClick={() => order(at, at + 1)}>
+              Move right
+            </Menu.Item>
+            {tab.own && <Menu.Item onClick={() => view.askName({ tab: tab.name, title: tab.title })}>Rename</Menu.Item>}
+            {tab.own && (
+              <Menu.Item onClick={() => view.edit({ edit: 'remove-tab', tab: tab.name })}>
+                Remove; its tiles go home
+              </Menu.Item>
+            )}
+          </Menu.Dropdown>
+        </Menu>
+      )}
     </nav>
   );
 }

@@ -47,6 +47,7 @@ export function useResults(
       try {
         const path = `/api/dashboards/${encodeURIComponent(dashboard)}/results`;
         for await (const result of lines<TileResult>(path, { tiles: wanted, selections: body }, control.signal)) {
+          if (control.signal.aborted) return; // lines of an older answer that were on their way
           pending.current.delete(result.tile);
           setStates((before) => ({ ...before, [result.tile]: { result } }));
         }

@@ -1,0 +1,41 @@
+# Two commands are all a newcomer needs: make demo and make test.
+.PHONY: demo test build console check format bench screenshots api clean
+
+PORT ?= 7410
+WEIR := src/Weir.Cli/bin/Release/net10.0/weir
+
+demo: build ## builds everything, makes the demo's data and serves it
+	@./weir demo --port $(PORT)
+
+test: build ## runs every test
+	@scripts/test.sh
+
+build: console
+	@dotnet build Weir.slnx -c Release --nologo -v quiet -clp:ErrorsOnly
+
+console: console/node_modules/.package-lock.json
+	@cd console && npx --no-install vite build --logLevel warn
+
+console/node_modules/.package-lock.json: console/package.json console/package-lock.json
+	@cd console && npm ci --no-audit --no-fund --loglevel=error
+
+check: console/node_modules/.package-lock.json ## format, lint, types, architecture
+	dotnet format Weir.slnx --verify-no-changes --no-restore
+	cd console && npm run --silent check
+
+format:
+	dotnet format Weir.slnx
+	cd console && npm run --silent format
+
+bench: build ## measurements, as ratios in one run
+	@dotnet run --project bench/Weir.Bench -c Release --no-build
+
+api: build ## makes the console's typed client from the service's OpenAPI document
+	@scripts/api.sh
+
+screenshots: ## takes the pictures of docs/screenshots from a running make demo
+	node scripts/screenshots.mjs http://127.0.0.1:$(PORT)
+
+clean:
+	rm -rf console/dist console/node_modules .test
+	dotnet clean Weir.slnx -c Release --nologo -v quiet

@@ -1,0 +1,300 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { asked, Demo, figure, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+async function seriousFaults(page: Page): Promise<string[]> {
+  await page.evaluate(axe);
+  return page.evaluate(async () => {
+    const run = (
+      window as unknown as {
+        axe: { run: () => Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
+      }
+    ).axe;
+    const { violations } = await run.run();
+    return violations
+      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+      .map((v) => `${v.id}: ${v.nodes[0]?.html}`);
+  });
+}
+
+/** The middle of the nth bar of a chart, found by its shape in the drawing. */
+async function bar(page: Page, name: string, index: number): Promise<{ x: number; y: number }> {
+  await page.mouse.move(0, 0); // a bar under the pointer has another colour
+  return tile(page, name)
+    .locator('[role=img] svg')
+    .evaluate((svg, at) => {
+      const bars = [...svg.querySelectorAll('path')].filter((p) => {
+        const fill = p.getAttribute('fill')?.toLowerCase();
+        return (
+          (fill === '#0f6e6e' || fill === '#b9bec2') &&
+          p.getBoundingClientRect().width > 3 &&
+          p.getBoundingClientRect().height > 3
+        );
+      });
+      const box = (bars[at] as SVGPathElement).getBoundingClientRect();
+      return { x: box.x + Math.min(box.width / 2, 12), y: box.y + box.height / 2 };
+    }, index);
+}
+
+const allSailings = 'SELECT count(*) FROM sailing';
+
+describe('Signing in', () => {
+  test('two accounts see different figures, each equal to a direct query', async () => {
+    const director = await demo.as('director', '/d/network');
+    await settled(director.page);
+    const ports = await demo.as('north-ports', '/d/network');
+    await settled(ports.page);
+    const [[all]] = (await demo.sql(allSailings)) as [[string]];
+    const [[some]] = (await demo.sql(
+      `${allSailings} s JOIN route r ON r.id = s.route_id WHERE r.home_port IN ('SKE', 'ULL', 'QUI')`,
+    )) as [[string]];
+    expect(await figure(director.page, 'all-sailings')).toBe(Number(all));
+    expect(await figure(ports.page, 'all-sailings')).toBe(Number(some));
+    expect(await tile(ports.page, 'all-sailings').innerText()).toContain('Of the rows you may see.');
+  });
+
+  test('with a wrong password is refused with a reason and nothing is lost', async () => {
+    const page = await (await demo.browser.newContext()).newPage();
+    await page.goto(`${demo.url}/d/tickets`);
+    await page.locator('input[name=name]').fill('director');
+    await page.locator('input[name=password]').fill('wrong');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await page.getByText('The name or the password is wrong.').waitFor();
+    await page.locator('input[name=password]').fill('director-lantern');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await page.getByRole('heading', { name: 'Ticket sales' }).waitFor();
+  });
+
+  test('what is not granted is not shown, and the page says how much is missing', async () => {
+    const { page } = await demo.as('auditor', '/d/network');
+    await settled(page);
+    expect(await tile(page, 'income').count()).toBe(0);
+    expect(await page.locator('main').innerText()).toMatch(/\d+ tiles of this dashboard are not shown/);
+  });
+});
+
+describe('Picking', () => {
+  test('a click on a bar changes the followers to figures that equal a direct query', async () => {
+    const { page } = await demo.as('director', '/d/network');
+    await settled(page);
+    const before = await figure(page, 'passengers');
+    const at = await bar(page, 'income-by-route', 0);
+    await asked(page, () => page.mouse.click(at.x, at.y));
+    const chip = await page.getByLabel('What is picked').innerText();
+    expect(chip).toContain('Lanternhead–Tolmarra');
+    const [[carried]] = (await demo.sql(
+      "SELECT sum(passengers) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.name = 'Lanternhead–Tolmarra' AND departed_at >= '2025-12-01'",
+    )) as [[string]];
+    expect(await figure(page, 'passengers')).toBe(Number(carried));
+    expect(await figure(page, 'passengers')).not.toBe(before);
+    // Its own chart keeps all members, and the tile that follows none keeps its figure.
+    expect(await tile(page, 'income-by-route').getByRole('option').count()).toBe(11);
+    const [[all]] = (await demo.sql(allSailings)) as [[string]];
+    expect(await figure(page, 'all-sailings')).toBe(Number(all));
+
+    // A second bar joins with OR; a click on the first again lets it go.
+    const second = await bar(page, 'income-by-route', 1);
+    await asked(page, () => page.mouse.click(second.x, second.y));
+    const [[two]] = (await demo.sql(
+      "SELECT sum(passengers) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.name IN ('Lanternhead–Tolmarra', 'Lanternhead–Skerrin') AND departed_at >= '2025-12-01'",
+    )) as [[string]];
+    expect(await figure(page, 'passengers')).toBe(Number(two));
+    await asked(page, () => page.getByRole('button', { name: 'Clear all' }).click());
+    expect(await figure(page, 'passengers')).toBe(before);
+  });
+
+  test('the keyboard picks what the mouse picks, and a screen reader hears how many', async () => {
+    const { page } = await demo.as('director', '/d/network');
+    await settled(page);
+    const list = tile(page, 'sailings-by-class').getByRole('listbox');
+    expect(await list.getAttribute('aria-label')).toBe('Class: pie chart, 3 marks, 0 selected');
+    await list.focus();
+    await page.keyboard.press('ArrowRight');
+    await asked(page, () => page.keyboard.press('Enter'));
+    expect(await list.getAttribute('aria-label')).toContain('1 selected');
+    expect(await page.getByLabel('What is picked').innerText()).toContain('Sounder');
+    await asked(page, () => page.keyboard.press(' '));
+    expect(await list.getAttribute('aria-label')).toContain('0 selected');
+  });
+
+  test('a picked quarter reaches the other tabs, a picked heat-map cell is a pair, and back walks through them', async () => {
+    const { page } = await demo.as('director', '/d/network');
+    await settled(page);
+    const quarters = tile(page, 'passengers-by-quarter').getByRole('listbox');
+    await quarters.focus();
+    await page.keyboard.press('Home');
+    await page.keyboard.press('ArrowRight');
+    await asked(page, () => page.keyboard.press('Enter'));
+    await asked(page, () => page.getByRole('tab', { name: 'Punctuality' }).click());
+    expect(
+      await tile(page, 'vessels')
+        .getByRole('button', { name: /Filtered by 1: Quarter: Q1 2023/ })
+        .count(),
+    ).toBe(1);
+    expect(await page.getByLabel('What is picked').innerText()).toContain('(tab Overview)');
+    await tile(page, 'late-by-hour').getByRole('listbox').focus();
+    await page.keyboard.press('Home');
+    await asked(page, () => page.keyboard.press('Enter'));
+    const total = await tile(page, 'vessels').locator('tfoot td').nth(2).innerText();
+    const [[count]] = (await demo.sql(
+      "SELECT count(*) FROM sailing WHERE departed_at >= '2023-01-01' AND departed_at < '2023-04-01' AND isodow(departed_at) = 1 AND hour(departed_at) = 5",
+    )) as [[string]];
+    expect(Number(total.replaceAll(',', ''))).toBe(Number(count));
+    await asked(page, () => page.goBack());
+    expect(await page.getByLabel('What is picked').innerText()).not.toContain('Weekday');
+  });
+
+  test('a row of a table and a drop-down pick too', async () => {
+    const { page } = await demo.as('director', '/d/tickets');
+    await settled(page);
+    await asked(page, () =>
+      tile(page, 'routes')
+        .getByRole('row', { name: /Skerrin–Ullavee/ })
+        .click(),
+    );
+    const [[sailed]] = (await demo.sql(
+      `${allSailings} s JOIN route r ON r.id = s.route_id WHERE r.name = 'Skerrin–Ullavee'`,
+    )) as [[string]];
+    expect(await figure(page, 'sailed')).toBe(Number(sailed));
+    await tile(page, 'channel').locator('input').first().click();
+    await asked(page, () => page.getByRole('option', { name: 'not given' }).click());
+    expect(await page.getByLabel('What is picked').innerText()).toContain('not given');
+    expect(
+      await tile(page, 'sailed')
+        .getByRole('button', { name: /Filtered by 1/ })
+        .count(),
+    ).toBe(1);
+  });
+
+  test('a copied link opens the same state under the rights of who opens it', async () => {
+    const path = `/d/network?pick=${encodeURIComponent(JSON.stringify({ 'income-by-route': { members: [['Skerrin–Ullavee']] } }))}`;
+    const director = await demo.as('director', path);
+    await settled(director.page);
+    expect(await director.page.getByLabel('What is picked').innerText()).toContain('Skerrin–Ullavee');
+    const auditor = await demo.as('auditor', path);
+    await settled(auditor.page);
+    expect(await auditor.page.getByLabel('What is picked').innerText()).toContain(
+      'One selection of this link was left out',
+    );
+    const desk = await demo.as('skerrin-desk', path);
+    await settled(desk.page);
+    expect(await tile(desk.page, 'sailings-by-class').innerText()).toContain('Of the rows you may see');
+  });
+
+  test('a tile on a hidden tab asks nothing until it is opened', async () => {
+    const { page } = await demo.as('director');
+    const questions: string[] = [];
+    page.on('request', (r) => r.url().endsWith('/results') && questions.push(r.postData() ?? ''));
+    await page.goto(`${demo.url}/d/network`);
+    await settled(page);
+    expect(questions.join()).not.toContain('vessels');
+    await asked(page, () => page.getByRole('tab', { name: 'Punctuality' }).click());
+    expect(questions.join()).toContain('vessels');
+  });
+});
+
+describe('Arranging', () => {
+  test('each change is kept and is there on another browser; undo and reset lead back', async () => {
+    const { page } = await demo.as('developer', '/d/network');
+    await settled(page);
+    const saved = () => page.waitForResponse((r) => /\/view\//.test(r.url()) && r.status() === 200);
+    await page.getByRole('button', { name: 'Arrange' }).click();
+
+    // Drag a tile by its handle to the place of another.
+    await page.locator('.react-grid-item').first().waitFor();
+    const handle = await tile(page, 'sailings-by-class').locator('[data-handle]').boundingBox();
+    const target = await tile(page, 'passengers-by-quarter').boundingBox();
+    if (!handle || !target) throw new Error('The tiles have no boxes.');
+    const kept = saved();
+    await page.mouse.move(handle.x + 5, handle.y + 5);
+    await page.mouse.down();
+    await page.mouse.move(target.x + 60, target.y + 30, { steps: 12 });
+    await page.mouse.up();
+    await kept;
+
+    // A tab of one's own, a tile moved to it, a tile hidden.
+    await page.getByRole('button', { name: 'Add tab' }).click();
+    await page.getByLabel('Title').fill('My corner');
+    await Promise.all([saved(), page.getByRole('button', { name: 'Add', exact: true }).click()]);
+    await page.getByRole('tab', { name: 'Overview' }).click();
+    await tile(page, 'income-by-month').getByRole('button', { name: /^Menu/ }).click();
+    await Promise.all([saved(), page.getByRole('menuitem', { name: 'My corner' }).click()]);
+    await tile(page, 'all-sailings').getByRole('button', { name: /^Menu/ }).click();
+    await Promise.all([saved(), page.getByRole('menuitem', { name: 'Hide' }).click()]);
+    // The arrow keys move a tile by a cell.
+    await page.getByRole('group', { name: /^Income by route/ }).focus();
+    await Promise.all([saved(), page.keyboard.press('ArrowDown')]);
+    await page.getByRole('button', { name: 'Done' }).click();
+
+    const other = await demo.as('developer', '/d/network');
+    await settled(other.page);
+    expect(await other.page.getByRole('tab').allInnerTexts()).toContainEqual(expect.stringContaining('My corner'));
+    expect(await tile(other.page, 'all-sailings').count()).toBe(0);
+    await asked(other.page, () => other.page.getByRole('tab', { name: 'My corner' }).click());
+    expect(await tile(other.page, 'income-by-month').count()).toBe(1);
+
+    await page.reload();
+    await settled(page);
+    expect(await tile(page, 'all-sailings').count()).toBe(0);
+    await page.getByRole('button', { name: 'Arrange' }).click();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await Promise.all([saved(), page.getByRole('button', { name: 'Undo' }).click()]);
+    await tile(page, 'all-sailings').waitFor();
+    await Promise.all([saved(), page.getByRole('button', { name: 'Back to the opening view' }).click()]);
+    await page.getByRole('tab', { name: 'My corner' }).waitFor({ state: 'detached' });
+    await Promise.all([saved(), page.getByRole('button', { name: 'Undo' }).click()]);
+    await page.getByRole('tab', { name: 'My corner' }).waitFor();
+  });
+});
+
+describe('Every page', () => {
+  test.each([
+    ['/', 'director'],
+    ['/d/network', 'director'],
+    ['/d/network?tab=punctuality', 'director'],
+    ['/d/tickets', 'north-ports'],
+  ])('%s has no serious fault of accessibility', async (path, account) => {
+    const { page } = await demo.as(account, path);
+    if (path !== '/') await settled(page);
+    expect(await seriousFaults(page)).toEqual([]);
+  });
+
+  test('the explanation shows the SQL, the row rule and what filters, and arranging has no serious fault', async () => {
+    const { page } = await demo.as(
+      'north-ports',
+      `/d/network?pick=${encodeURIComponent('{"sailings-by-class":{"members":[["Swift"]]}}')}`,
+    );
+    await settled(page);
+    await tile(page, 'income-by-route').getByRole('button', { name: /^Menu/ }).click();
+    await page.getByRole('menuitem', { name: 'Where this comes from' }).click();
+    await page.getByRole('heading', { name: 'SQL' }).waitFor();
+    const panel = await page.getByRole('dialog').innerText();
+    for (const text of ['home_port in user.ports', 'Class: Swift', 'GROUP BY', 'sum(fares) + sum(cafe)'])
+      expect(panel).toContain(text);
+    expect(await seriousFaults(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Close' }).click();
+    await page.getByRole('button', { name: 'Arrange' }).click();
+    await page.getByRole('button', { name: 'Done' }).waitFor();
+    expect(await seriousFaults(page)).toEqual([]);
+  });
+
+  test('at 390 px the tiles stand in one column, in reading order', async () => {
+    const { page } = await demo.as('director', '/d/network');
+    await page.setViewportSize({ width: 390, height: 844 });
+    await settled(page);
+    const boxes = await page.locator('[data-tile]').evaluateAll((all) => all.map((t) => t.getBoundingClientRect().x));
+    expect(new Set(boxes).size).toBe(1);
+    expect(await page.locator('[data-tile]').first().getAttribute('data-tile')).toBe('sea-area');
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  });
+});

@@ -1,0 +1,120 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { DuckDBInstance } from '@duckdb/node-api';
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+
+const root = new URL('../..', import.meta.url).pathname;
+const weir = join(root, 'src/Weir.Cli/bin/Release/net10.0/weir');
+
+/** The demo in a service of its own and a browser before it. */
+export class Demo {
+  private constructor(
+    readonly url: string,
+    private readonly service: ChildProcess,
+    private readonly folder: string,
+    readonly browser: Browser,
+  ) {}
+
+  static async start(): Promise<Demo> {
+    const folder = mkdtempSync(join(tmpdir(), 'weir-e2e-'));
+    const made = join(root, '.test/files');
+    mkdirSync(join(folder, 'files'));
+    if (existsSync(made)) cpSync(made, join(folder, 'files'), { recursive: true });
+    const service = spawn(weir, ['demo', '--data', folder, '--port', '0'], { stdio: ['ignore', 'pipe', 'pipe'] });
+    const url = await new Promise<string>((resolve, reject) => {
+      let said = '';
+      const listen = (chunk: Buffer) => {
+        said += chunk.toString();
+        const match = /ready at (http:\/\/[\d.:]+)/.exec(said);
+        if (match?.[1]) resolve(match[1].replace(/\.$/, ''));
+      };
+      service.stdout.on('data', listen);
+      service.stderr.on('data', listen);
+      service.once('exit', () => reject(new Error(`The service did not start: ${said}`)));
+    });
+    const browser = await chromium.launch({
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+      ],
+    });
+    return new Demo(url, service, folder, browser);
+  }
+
+  async stop(): Promise<void> {
+    await this.browser.close();
+    const gone = new Promise((resolve) => this.service.once('exit', resolve));
+    this.service.kill('SIGTERM');
+    await gone;
+    rmSync(this.folder, { recursive: true });
+  }
+
+  /** A browser of its own in which an account is signed in. */
+  async as(account: string, path = '/'): Promise<{ page: Page; context: BrowserContext }> {
+    const context = await this.browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+    const page = await context.newPage();
+    await page.goto(this.url + path);
+    await page.locator('input[name=name]').fill(account);
+    await page.locator('input[name=password]').fill(`${account}-lantern`);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await page.locator('header h1').waitFor();
+    return { page, context };
+  }
+
+  /** A query straight to the demo's database, past Weir. */
+  async sql(query: string): Promise<unknown[][]> {
+    const instance = await DuckDBInstance.create(join(this.folder, 'files/lantern-isles.duckdb'), {
+      access_mode: 'READ_ONLY',
+    });
+    const connection = await instance.connect();
+    try {
+      return (await connection.runAndReadAll(query)).getRowsJson() as unknown[][];
+    } finally {
+      connection.closeSync();
+      instance.closeSync();
+    }
+  }
+}
+
+/** Waits until every tile has its figures. */
+export async function settled(page: Page): Promise<void> {
+  await page.waitForFunction(() => {
+    const tiles = [...document.querySelectorAll<HTMLElement>('[data-tile]')];
+    const done = (t: HTMLElement) =>
+      t.dataset.picture === 'text' || ['ready', 'failed'].includes(t.dataset.state ?? '');
+    return tiles.length > 0 && tiles.every(done);
+  });
+  await page.waitForFunction(() =>
+    [...document.querySelectorAll<HTMLElement>('[data-tile]')].every(
+      (t) =>
+        !['bar', 'line', 'area', 'pie', 'heatmap'].includes(t.dataset.picture ?? '') ||
+        t.querySelector('[role=img] svg path') ||
+        t.querySelector('p'),
+    ),
+  );
+}
+
+/** A tile by name. */
+export const tile = (page: Page, name: string) => page.locator(`[data-tile="${name}"]`);
+
+/** The figure of a number tile, without marks and unit. */
+export async function figure(page: Page, name: string): Promise<number> {
+  const text = await tile(page, name).locator('[data-figure]').innerText();
+  return Number(text.replace(/[^\d.\u2212-]/g, '').replace('\u2212', '-'));
+}
+
+/** Waits for the answer to the next question, then for the page to show it. */
+export async function asked(page: Page, act: () => Promise<unknown>): Promise<void> {
+  const answer = page.waitForResponse((r) => r.url().endsWith('/results') && r.request().method() === 'POST');
+  await act();
+  await answer; // by now the tiles asked are marked as running
+  await settled(page);
+}
