@@ -231,9 +231,16 @@ describe('Arranging', () => {
     await Promise.all([saved(), page.getByRole('menuitem', { name: 'My corner' }).click()]);
     await tile(page, 'all-sailings').getByRole('button', { name: /^Menu/ }).click();
     await Promise.all([saved(), page.getByRole('menuitem', { name: 'Hide' }).click()]);
-    // The arrow keys move a tile by a cell.
+    // The arrow keys move a tile by a cell, with Shift they size it.
     await page.getByRole('group', { name: /^Income by route/ }).focus();
     await Promise.all([saved(), page.keyboard.press('ArrowDown')]);
+    const height = async () => (await tile(page, 'income-by-route').boundingBox())?.height ?? 0;
+    const before = await height();
+    await Promise.all([saved(), page.keyboard.press('Shift+ArrowDown')]);
+    await page.waitForFunction(
+      (least) => (document.querySelector('[data-tile=income-by-route]')?.getBoundingClientRect().height ?? 0) > least,
+      before + 40,
+    );
     await page.getByRole('button', { name: 'Done' }).click();
 
     const other = await demo.as('developer', '/d/network');
@@ -247,13 +254,45 @@ describe('Arranging', () => {
     await settled(page);
     expect(await tile(page, 'all-sailings').count()).toBe(0);
     await page.getByRole('button', { name: 'Arrange' }).click();
-    await page.getByRole('button', { name: 'Undo' }).click();
-    await Promise.all([saved(), page.getByRole('button', { name: 'Undo' }).click()]);
+    for (let step = 0; step < 3; step++)
+      await Promise.all([saved(), page.getByRole('button', { name: 'Undo' }).click()]);
     await tile(page, 'all-sailings').waitFor();
     await Promise.all([saved(), page.getByRole('button', { name: 'Back to the opening view' }).click()]);
     await page.getByRole('tab', { name: 'My corner' }).waitFor({ state: 'detached' });
     await Promise.all([saved(), page.getByRole('button', { name: 'Undo' }).click()]);
     await page.getByRole('tab', { name: 'My corner' }).waitFor();
+  });
+});
+
+describe('A page that stays open', () => {
+  test('takes a published version up by itself, within the same visit', async () => {
+    const viewer = await demo.as('director', '/d/tickets');
+    await settled(viewer.page);
+    const { context } = await demo.as('developer');
+    const { files } = (await (await context.request.get(`${demo.url}/api/definitions`)).json()) as {
+      files: Record<string, string>;
+    };
+    const path = 'dashboards/tickets.yaml';
+    const changed = { ...files, [path]: files[path]?.replace('title: Routes', 'title: Routes anew') };
+    expect((await context.request.put(`${demo.url}/api/definitions`, { data: { files: changed } })).ok()).toBe(true);
+    await viewer.page.getByRole('heading', { name: 'Routes anew' }).waitFor();
+    await settled(viewer.page);
+    expect((await context.request.put(`${demo.url}/api/definitions`, { data: { files } })).ok()).toBe(true);
+  });
+
+  test('tells that another program holds the database, and goes on when it lets go', async () => {
+    const other = await Demo.start();
+    try {
+      const release = await other.lock();
+      const { page } = await other.as('director', '/d/network');
+      await settled(page);
+      expect(await tile(page, 'income').getByRole('alert').innerText()).toContain('another program holds its file');
+      release();
+      await tile(page, 'income').getByRole('button', { name: 'Try again' }).click();
+      await tile(page, 'income').locator('[data-figure]').waitFor();
+    } finally {
+      await other.stop();
+    }
   });
 });
 

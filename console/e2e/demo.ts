@@ -69,6 +69,17 @@ export class Demo {
     return { page, context };
   }
 
+  /** Holds the demo's database as a program that writes to it does, until the result is called. */
+  async lock(): Promise<() => void> {
+    const instance = await DuckDBInstance.create(join(this.folder, 'files/lantern-isles.duckdb'));
+    const connection = await instance.connect();
+    await connection.run('CREATE TABLE IF NOT EXISTS held (a INTEGER); DROP TABLE held');
+    return () => {
+      connection.closeSync();
+      instance.closeSync();
+    };
+  }
+
   /** A query straight to the demo's database, past Weir. */
   async sql(query: string): Promise<unknown[][]> {
     const instance = await DuckDBInstance.create(join(this.folder, 'files/lantern-isles.duckdb'), {

@@ -1,6 +1,8 @@
 using System.CommandLine;
 using Spectre.Console;
 using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
 using Weir.Store;
 
 namespace Weir.Cli;
@@ -43,11 +45,23 @@ internal static class UsersCommand
             if (password.Length is < 10 or > 256)
                 throw new Refusal("A password has 10 to 256 characters.");
             var viewer = new Viewer(user, parsed.GetValue(title) ?? user, parsed.GetValue(roles)!, values.ToDictionary(v => v.Key, v => (IReadOnlyList<string>)v.Value));
-            new Users(StoreDatabase.Open(parsed.GetValue(data)!)).Put(viewer, password);
+            var store = StoreDatabase.Open(parsed.GetValue(data)!);
+            CheckRoles(viewer.Roles, store);
+            new Users(store).Put(viewer, password);
             Console.WriteLine($"{user} may sign in.");
             return ExitCode.Yes;
         });
         return command;
+    }
+
+    /// <summary>A mistyped role would grant nothing, and nobody would see why. Before anything is published, any role may be named.</summary>
+    private static void CheckRoles(IReadOnlyList<string> roles, StoreDatabase store)
+    {
+        if (new Versions(store, TimeProvider.System).Newest() is not { } newest || WorkspaceReader.Read(newest.Files).Workspace is not { } workspace)
+            return;
+        var known = workspace.Access.Roles.Keys.ToList();
+        if (roles.FirstOrDefault(r => !known.Contains(r)) is { } unknown)
+            throw new Refusal($"The published workspace has no role {unknown}.", Nearest.Remedy(unknown, known));
     }
 
     private static Command List(Option<string> data)

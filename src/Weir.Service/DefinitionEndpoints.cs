@@ -32,11 +32,14 @@ internal static class DefinitionEndpoints
             return new DefinitionsAnswer(version is not null, version, [.. faults.Select(Wire.Fault)]);
         }).WithName("publishDefinitions").WithSummary("Check files and, if there is no error, publish them; a broken set changes nothing.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit));
 
-        api.MapGet("/events", (HttpContext context, PublishedWorkspace published, Events events, CancellationToken cancellation) =>
+        api.MapGet("/events", (HttpContext context, PublishedWorkspace published, Events events, IHostApplicationLifetime lifetime) =>
         {
+            // Ends with the page or with the service: an open page must not hold up a stop.
+            var ends = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, lifetime.ApplicationStopping);
+            context.Response.RegisterForDispose(ends);
             var viewer = context.Viewer();
             var seesFaults = published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace);
-            return TypedResults.ServerSentEvents(News(published, events, seesFaults, cancellation));
+            return TypedResults.ServerSentEvents(News(published, events, seesFaults, ends.Token));
         }).WithName("listen").WithSummary("News for open pages, as server-sent events: what version is served, whether the watched folder is broken.");
     }
 

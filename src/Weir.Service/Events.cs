@@ -27,12 +27,25 @@ internal sealed class Events
         _listeners[id] = channel;
         try
         {
-            await foreach (var news in channel.Reader.ReadAllAsync(cancellation))
+            while (await Next(channel.Reader, cancellation) is { } news)
                 yield return news;
         }
         finally
         {
             _listeners.TryRemove(id, out _);
+        }
+    }
+
+    /// <summary>The next news; null when the page is gone or the service stops, which is no fault.</summary>
+    private static async Task<WorkspaceEvent?> Next(ChannelReader<WorkspaceEvent> reader, CancellationToken cancellation)
+    {
+        try
+        {
+            return await reader.ReadAsync(cancellation);
+        }
+        catch (OperationCanceledException)
+        {
+            return null;
         }
     }
 }

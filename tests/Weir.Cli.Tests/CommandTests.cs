@@ -216,7 +216,8 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         routes.ShouldNotContain("Skerrin–Quillay");
         (await _weir.Run($"users remove pier-two --data {demo.Data}")).Code.ShouldBe(0);
         (await other.Run("list")).Error.ShouldContain("unknown-token");
-        (await _weir.Run(["users", "put", "x", "--role", "a", "--password-stdin", "--data", demo.Data], "short")).Code.ShouldBe(1);
+        (await _weir.Run(["users", "put", "x", "--role", "auditor", "--password-stdin", "--data", demo.Data], "short")).Code.ShouldBe(1);
+        (await _weir.Run(["users", "put", "x", "--role", "auditer", "--password-stdin", "--data", demo.Data], "a long password")).Error.ShouldContain("Did you mean auditor?");
     }
 }
 
@@ -237,6 +238,26 @@ public class KillTests(RunningDemo demo) : IClassFixture<RunningDemo>
         var page = await again.GetStringAsync("api/dashboards/network");
         for (var round = 1; round <= 3; round++)
             page.ShouldContain($"Kept {round}");
+    }
+}
+
+public class StopTests
+{
+    [Fact]
+    public async Task Ctrl_C_stops_the_service_cleanly_though_a_page_is_open()
+    {
+        using var folder = Repository.Temp();
+        var (process, url) = await new WeirProcess(folder.Path).Start($"serve --data {folder.Path} --workspace {Repository.DemoWorkspace} --files {Repository.DemoFiles()} --port 0");
+        (await new WeirProcess(folder.Path).Run(["users", "put", "ann", "--role", "director", "--password-stdin", "--data", folder.Path], "a long password")).Code.ShouldBe(0);
+        using var client = new HttpClient { BaseAddress = new Uri(url) };
+        (await client.PostAsJsonAsync("api/session", new { name = "ann", password = "a long password" })).EnsureSuccessStatusCode();
+        using var open = await client.GetAsync("api/events", HttpCompletionOption.ResponseHeadersRead);
+        using (var interrupt = Process.Start("kill", ["-INT", process.Id.ToString()]))
+            await interrupt.WaitForExitAsync();
+        using var limit = new CancellationTokenSource(TimeSpan.FromSeconds(20)); // the host would wait 30 s for an open request
+        await process.WaitForExitAsync(limit.Token);
+        process.ExitCode.ShouldBe(0);
+        process.Dispose();
     }
 }
 

@@ -57,8 +57,14 @@ public sealed class DifferentialTests : IDisposable
             var at = Moment(random);
             return (IReadOnlyDictionary<string, object?>)new Dictionary<string, object?>
             {
-                ["txt"] = Of(Texts, random), ["code"] = Of(Texts, random), ["num"] = Of(Numbers, random), ["amount"] = Of(Decimals, random), ["measure"] = Of(Floats, random),
-                ["flag"] = Of([true, false, (bool?)null], random), ["day"] = Moment(random) is { } day ? DateOnly.FromDateTime(day) : null, ["at"] = at,
+                ["txt"] = Of(Texts, random),
+                ["code"] = Of(Texts, random),
+                ["num"] = Of(Numbers, random),
+                ["amount"] = Of(Decimals, random),
+                ["measure"] = Of(Floats, random),
+                ["flag"] = Of([true, false, (bool?)null], random),
+                ["day"] = Moment(random) is { } day ? DateOnly.FromDateTime(day) : null,
+                ["at"] = at,
             };
         }).ToList();
         var lookup = Texts.OfType<string>().Where(_ => random.Next(3) > 0).Select(t => (IReadOnlyDictionary<string, object?>)new Dictionary<string, object?> { ["code"] = t, ["label"] = random.Next(5) == 0 ? null : "L" + t }).ToList();

@@ -34,7 +34,12 @@ public sealed class RunningService : IAsyncDisposable
         DemoAccounts.Ensure(new Users(StoreDatabase.Open(data.Path)));
         var app = WeirService.Build(new ServiceOptions
         {
-            DataFolder = data.Path, FilesFolder = files ?? Repository.DemoFiles(), WorkspaceFolder = workspace ?? Repository.DemoWorkspace, Watch = watch, Port = 0, Quiet = true,
+            DataFolder = data.Path,
+            FilesFolder = files ?? Repository.DemoFiles(),
+            WorkspaceFolder = workspace ?? Repository.DemoWorkspace,
+            Watch = watch,
+            Port = 0,
+            Quiet = true,
             Clock = clock ?? TimeProvider.System,
         });
         await app.StartAsync();

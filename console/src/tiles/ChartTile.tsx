@@ -3,7 +3,6 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { Value } from '../api/client';
 import { isPicked, toggle, toggleRest } from '../dashboard/selections';
 import { light } from '../look/tokens';
-import { label } from '../results/labels';
 import { chart, type Mark } from './charts/chart';
 import { type EChartsType, init } from './charts/echarts';
 import { PickList } from './PickList';
@@ -65,40 +64,34 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
   ).length;
   const by = result.table.columns.filter((c) => c.role === 'group').map((c) => c.title);
   const summary = `${by.join(' and ')}: ${kinds[tile.picture] ?? tile.picture}, ${drawing.marks.length} marks, ${picked} selected`;
-  const firstGroup = result.table.columns[0];
 
   return (
-    <>
-      <div ref={ref} className={classes.chart}>
-        <div
-          ref={canvas}
-          className={classes.canvas}
-          role="img"
-          aria-label={summary}
-          style={{ cursor: tile.pick === 'none' ? undefined : 'pointer' }}
+    <div ref={ref} className={classes.chart}>
+      <div
+        ref={canvas}
+        className={classes.canvas}
+        role="img"
+        aria-label={summary}
+        style={{ cursor: tile.pick === 'none' ? undefined : 'pointer' }}
+      />
+      {tile.pick !== 'none' && (
+        <PickList
+          summary={summary}
+          many={tile.pick === 'many'}
+          marks={drawing.marks.map((m) => ({
+            key: JSON.stringify([m.member, m.isRest]),
+            text: m.text,
+            picked: m.isRest ? selection?.restOf !== undefined : isPicked(selection, m.member),
+            pick: () => pick(m),
+          }))}
+          onActive={(at) => {
+            drawn.current?.dispatchAction({ type: 'downplay' });
+            const mark = at === undefined ? undefined : drawing.marks[at];
+            if (mark)
+              drawn.current?.dispatchAction({ type: 'highlight', seriesIndex: mark.series, dataIndex: mark.data });
+          }}
         />
-        {tile.pick !== 'none' && (
-          <PickList
-            summary={summary}
-            many={tile.pick === 'many'}
-            marks={drawing.marks.map((m) => ({
-              key: JSON.stringify([m.member, m.isRest]),
-              text: m.text,
-              picked: m.isRest ? selection?.restOf !== undefined : isPicked(selection, m.member),
-              pick: () => pick(m),
-            }))}
-            onActive={(at) => {
-              drawn.current?.dispatchAction({ type: 'downplay' });
-              const mark = at === undefined ? undefined : drawing.marks[at];
-              if (mark)
-                drawn.current?.dispatchAction({ type: 'highlight', seriesIndex: mark.series, dataIndex: mark.data });
-            }}
-          />
-        )}
-      </div>
-      {partial.length > 0 && firstGroup && (
-        <div className={classes.foot}>Partial: {partial.map((p) => label(p, firstGroup)).join(', ')}.</div>
       )}
-    </>
+    </div>
   );
 }

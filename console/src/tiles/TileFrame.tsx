@@ -1,9 +1,10 @@
 import { ActionIcon, Button, Menu } from '@mantine/core';
 import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
-import type { TabInfo, TileInfo } from '../api/client';
+import type { TabInfo, TileInfo, Value } from '../api/client';
 import type { Selection } from '../dashboard/selections';
 import type { TileState } from '../dashboard/useResults';
+import { label } from '../results/labels';
 import { NumberTile } from './NumberTile';
 import { TableTile } from './TableTile';
 import classes from './tiles.module.css';
@@ -191,13 +192,20 @@ function Content({
           <ChartTile {...picture} />
         </Suspense>
       )}
-      {(Number(result.lines) > rows || result.restricted) && (
-        <footer className={classes.foot}>
-          {Number(result.lines) > rows &&
-            `The first ${rows.toLocaleString('en-US')} of ${Number(result.lines).toLocaleString('en-US')} lines. `}
-          {result.restricted && 'Of the rows you may see.'}
-        </footer>
-      )}
+      <Notes result={picture.result} rows={rows} />
     </>
   );
+}
+
+/** What the reader must know beside the figures: what was cut, which periods are partial, whose rows they are. */
+function Notes({ result, rows }: { result: PictureProps['result']; rows: number }) {
+  const lines = Number(result.lines);
+  const partial = (result.partial ?? []) as Value[];
+  const first = result.table.columns[0];
+  const notes = [
+    lines > rows && `The first ${rows.toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} lines.`,
+    first && partial.length > 0 && `Partial: ${partial.map((p) => label(p, first)).join(', ')}.`,
+    result.restricted && 'Of the rows you may see.',
+  ].filter(Boolean);
+  return notes.length > 0 && <footer className={classes.foot}>{notes.join(' ')}</footer>;
 }

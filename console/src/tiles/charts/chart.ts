@@ -135,6 +135,7 @@ function cartesian(input: ChartInput): Chart {
         column: f.column,
         values: spread(parts, keyOf, place, keys.length, f.values),
       }));
+  const keyed = split !== undefined || series.length > 1;
   const stacked = split !== undefined && tile.show[0]?.additive === true && (isBar || tile.picture === 'area');
   const lying = isBar && !isTime && by.kind === 'text';
   const format = formatOf(first.column);
@@ -165,25 +166,24 @@ function cartesian(input: ChartInput): Chart {
     grid: {
       left: 4,
       right: 12,
-      top: series.length > 1 ? 26 : 8,
+      top: keyed ? 26 : 8,
       bottom: 6,
       containLabel: true,
       outerBoundsMode: 'same',
       outerBoundsContain: 'axisLabel',
     },
-    legend:
-      series.length > 1
-        ? {
-            type: 'scroll',
-            top: 0,
-            left: 0,
-            itemWidth: 10,
-            itemHeight: 10,
-            icon: 'roundRect',
-            textStyle: { color: t.ink, fontSize: 12 },
-            data: series.map((s) => s.name),
-          }
-        : undefined,
+    legend: keyed
+      ? {
+          type: 'scroll',
+          top: 0,
+          left: 0,
+          itemWidth: 10,
+          itemHeight: 10,
+          icon: 'roundRect',
+          textStyle: { color: t.ink, fontSize: 12 },
+          data: series.map((s) => s.name),
+        }
+      : undefined,
     xAxis: lying ? value : category,
     yAxis: lying ? category : value,
     series: series.map((s) => ({
