@@ -17,7 +17,8 @@ console: console/node_modules/.package-lock.json
 	@cd console && npx --no-install vite build --logLevel warn
 
 console/node_modules/.package-lock.json: console/package.json console/package-lock.json
-	@cd console && npm ci --no-audit --no-fund --loglevel=error
+	@# Not npm ci: it refuses a lock file without the builds for other machines, which not every registry has.
+	@cd console && npm install --no-audit --no-fund --loglevel=error
 
 check: console/node_modules/.package-lock.json ## format, lint, types, architecture
 	dotnet format Weir.slnx --verify-no-changes --no-restore

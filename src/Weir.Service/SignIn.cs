@@ -138,7 +138,8 @@ internal static class SignIn
         if (user is null || (user.LoopbackOnly && !IPAddress.IsLoopback(address)))
         {
             failed.Note(name, address);
-            audit.Write(name, "sign-in-failed", address.ToString());
+            // A password typed into the name's field must not be kept.
+            audit.Write(users.Find(name) is null ? "(unknown name)" : name, "sign-in-failed", address.ToString());
             throw new ProblemException(401, "wrong-password", "The name or the password is wrong.");
         }
         audit.Write(name, "sign-in", address.ToString());

@@ -32,6 +32,17 @@ public class PersonalViewTests
     }
 
     [Fact]
+    public void Tiles_give_way_to_one_that_is_moved_and_keep_their_place_from_one_that_comes_back()
+    {
+        ViewEdit.PlaceTiles Put(string tile, int row) => new("one", [new TilePlace(tile, new Place(0, row, 4, 2))]);
+        int Row(Arrangement a, string tile) => a.Tiles.Single(t => t.Tile.Name == tile).Place.Row;
+        var moved = Apply(Put("b", 1));
+        (Row(moved, "b"), Row(moved, "a")).ShouldBe((1, 3));
+        var back = Apply(new ViewEdit.HideTile("a"), Put("b", 0), new ViewEdit.ShowTile("a"));
+        (Row(back, "b"), Row(back, "a")).ShouldBe((0, 2));
+    }
+
+    [Fact]
     public void When_an_own_tab_goes_its_tiles_go_home()
     {
         var after = Apply(new ViewEdit.AddTab("mine", "Mine"), new ViewEdit.MoveToTab("a", "mine"), new ViewEdit.RemoveTab("mine"));
@@ -93,6 +104,9 @@ public class PersonalViewTests
             after.Tiles.Select(t => t.Tile.Name).Order().ShouldBe(["a", "b", "c"]);
             after.Tabs.Select(t => t.Name).Distinct().Count().ShouldBe(after.Tabs.Count);
             after.Tiles.ShouldAllBe(t => t.Place.Column >= 0 && t.Place.Column + t.Place.Width <= 12);
+            foreach (var tab in after.Tabs)
+                foreach (var one in tab.Tiles.Where(t => !t.Hidden))
+                    tab.Tiles.ShouldNotContain(t => !t.Hidden && t != one && t.Place.Overlaps(one.Place));
         }, iter: 5_000);
     }
 }

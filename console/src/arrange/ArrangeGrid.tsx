@@ -1,7 +1,7 @@
 import 'react-grid-layout/css/styles.css';
 import 'react-resizable/css/styles.css';
 import { type ReactNode, useMemo } from 'react';
-import ReactGridLayout, { type Layout, useContainerWidth } from 'react-grid-layout';
+import ReactGridLayout, { type Layout, noCompactor, useContainerWidth } from 'react-grid-layout';
 import type { TabInfo, TileInfo } from '../api/client';
 import classes from './arrange.module.css';
 import type { View } from './useView';
@@ -79,6 +79,7 @@ export default function ArrangeGrid({
         <ReactGridLayout
           width={width}
           layout={layout}
+          compactor={noCompactor}
           gridConfig={{ cols: 12, rowHeight: 56, margin: [12, 12], containerPadding: [16, 12], maxRows: 500 }}
           dragConfig={{ enabled: true, bounded: false, handle: '[data-handle]', threshold: 3 }}
           resizeConfig={{ enabled: true, handles: ['se'] }}

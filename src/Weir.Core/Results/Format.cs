@@ -30,11 +30,10 @@ public sealed partial record Format(int Decimals, int Factor, string Unit)
     /// <summary>A number with thousands marks, a true minus and its unit: <c>−1,234.5 min</c>.</summary>
     public string Write(object value)
     {
-        var number = value is double d && !double.IsFinite(d) ? 0m : value switch
-        {
-            double real when Math.Abs(real) > 1e24 => throw new OverflowException($"{real} is too large to be written."),
-            _ => Convert.ToDecimal(value, CultureInfo.InvariantCulture),
-        };
+        // Beyond what a decimal holds, the digits before the exponent are all that a double has to say.
+        if (value is double real && (!double.IsFinite(real) || Math.Abs(real * Factor) > 1e24))
+            return $"{(real * Factor).ToString("0.###e+0", CultureInfo.InvariantCulture).Replace('-', Minus)}{(Unit.Length == 0 ? "" : " " + Unit)}";
+        var number = Convert.ToDecimal(value, CultureInfo.InvariantCulture);
         var rounded = Math.Round(number * Factor, Decimals, MidpointRounding.AwayFromZero);
         var text = Math.Abs(rounded).ToString("N" + Decimals, CultureInfo.InvariantCulture);
         return $"{(rounded < 0 ? Minus.ToString() : "")}{text}{(Unit.Length == 0 ? "" : " " + Unit)}";

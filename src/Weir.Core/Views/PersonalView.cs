@@ -28,7 +28,8 @@ public static class PersonalView
                 dropped.Add(new DroppedEdit(edit, reason));
             now = next;
         }
-        return (now, dropped);
+        // A newer dashboard may bring tiles to where the viewer has put others.
+        return (new Arrangement([.. now.Tabs.Select(t => Settle(t, []))]), dropped);
     }
 
     /// <summary>One edit. The reason is null if it could be carried out; a part that could not be is named in it.</summary>
@@ -55,6 +56,7 @@ public static class PersonalView
         var places = edit.Tiles.GroupBy(t => t.Tile).ToDictionary(g => g.Key, g => g.Last().Place);
         var missing = places.Keys.Where(p => tab.Tiles.All(t => t.Tile.Name != p)).ToList();
         var next = Change(now, edit.Tab, t => t with { Tiles = [.. t.Tiles.Select(x => places.TryGetValue(x.Tile.Name, out var p) ? x with { Place = p } : x)] });
+        next = Change(next, edit.Tab, t => Settle(t, places.Keys));
         return (next, missing.Count == 0 ? null : $"There is no tile {string.Join(", ", missing)} on the tab {edit.Tab}.");
     }
 
@@ -74,10 +76,29 @@ public static class PersonalView
         return (Change(without, edit.Tab, t => t with { Tiles = [.. t.Tiles, moved] }), null);
     }
 
-    private static (Arrangement, string?) SetHidden(Arrangement now, string tile, bool hidden) =>
-        now.Tiles.All(t => t.Tile.Name != tile)
-            ? (now, $"There is no tile {tile}.")
-            : (new Arrangement([.. now.Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(x => x.Tile.Name == tile ? x with { Hidden = hidden } : x)] })]), null);
+    private static (Arrangement, string?) SetHidden(Arrangement now, string tile, bool hidden)
+    {
+        if (now.TabOf().GetValueOrDefault(tile) is not { } tab)
+            return (now, $"There is no tile {tile}.");
+        var next = Change(now, tab, t => t with { Tiles = [.. t.Tiles.Select(x => x.Tile.Name == tile ? x with { Hidden = hidden } : x)] });
+        // What stands in its place by now keeps it.
+        return (Change(next, tab, t => Settle(t, [.. t.Tiles.Select(x => x.Tile.Name).Where(n => n != tile)])), null);
+    }
+
+    /// <summary>Moves tiles down until none covers another; those named keep their places before the others.</summary>
+    private static ArrangedTab Settle(ArrangedTab tab, IEnumerable<string> first)
+    {
+        var keep = first.ToHashSet();
+        var settled = new Dictionary<string, Place>();
+        foreach (var tile in tab.Tiles.Where(t => !t.Hidden).OrderBy(t => !keep.Contains(t.Tile.Name)).ThenBy(t => t.Place.Row).ThenBy(t => t.Place.Column))
+        {
+            var place = tile.Place;
+            while (settled.Values.Where(place.Overlaps).ToList() is { Count: > 0 } others)
+                place = place with { Row = others.Max(o => o.Row + o.Height) };
+            settled[tile.Tile.Name] = place;
+        }
+        return tab with { Tiles = [.. tab.Tiles.Select(t => settled.TryGetValue(t.Tile.Name, out var place) ? t with { Place = place } : t)] };
+    }
 
     private static (Arrangement, string?) AddTab(Arrangement now, ViewEdit.AddTab edit)
     {
@@ -108,16 +129,10 @@ public static class PersonalView
         foreach (var tile in tab.Tiles)
         {
             var original = opening.Tiles.First(t => t.Tile.Name == tile.Tile.Name);
-            rest = Change(rest, home[tile.Tile.Name], t => t with { Tiles = [.. t.Tiles, tile with { Place = Free(t, original.Place) }] });
+            rest = Change(rest, home[tile.Tile.Name], t => Settle(t with { Tiles = [.. t.Tiles, tile with { Place = original.Place }] }, t.Tiles.Select(x => x.Tile.Name)));
         }
         return (rest, null);
     }
-
-    /// <summary>The developer's place, or the first free row below what stands there by now.</summary>
-    private static Place Free(ArrangedTab tab, Place wanted) =>
-        tab.Tiles.Any(t => !t.Hidden && t.Place.Overlaps(wanted))
-            ? wanted with { Row = tab.Tiles.Where(t => !t.Hidden).Max(t => t.Place.Row + t.Place.Height) }
-            : wanted;
 
     private static (Arrangement, string?) OrderTabs(Arrangement now, ViewEdit.OrderTabs edit)
     {

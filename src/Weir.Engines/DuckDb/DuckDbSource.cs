@@ -12,14 +12,17 @@ namespace Weir.Engines.DuckDb;
 /// <summary>A DuckDB file, opened for reading only, with no way to other files and its settings locked.</summary>
 internal sealed class DuckDbSource(Source source, string filesFolder) : IEngineSource
 {
+    /// <summary>More questions than this don't wait: they are told at once that the source is busy.</summary>
+    private const int MaximumWaiting = 500;
+
     private readonly SemaphoreSlim _slots = new(source.Limits.AtOnce);
+    private int _waiting;
     private readonly ConcurrentBag<DuckDBConnection> _idle = [];
 
     public async Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, CancellationToken cancellation)
     {
         var limit = TimeSpan.FromSeconds(source.Limits.Seconds);
-        if (!await _slots.WaitAsync(limit, cancellation))
-            throw new SourceException("source-busy", $"{source.Title} has been busy with other queries for {source.Limits.Seconds} s.", "Try again in a moment.");
+        await WaitForSlot(limit, cancellation);
         try
         {
             // The driver blocks its thread while the database works.
@@ -28,6 +31,19 @@ internal sealed class DuckDbSource(Source source, string filesFolder) : IEngineS
         finally
         {
             _slots.Release();
+        }
+    }
+
+    private async Task WaitForSlot(TimeSpan limit, CancellationToken cancellation)
+    {
+        try
+        {
+            if (Interlocked.Increment(ref _waiting) > MaximumWaiting || !await _slots.WaitAsync(limit, cancellation))
+                throw new SourceException("source-busy", $"{source.Title} is busy with other queries.", "Try again in a moment.");
+        }
+        finally
+        {
+            Interlocked.Decrement(ref _waiting);
         }
     }
 
