@@ -103,7 +103,8 @@ internal static class CheckCommand
         }
         catch (SourceException e)
         {
-            faults.Add(new Fault(Severity.Error, e.Code, file, line, 1, $"{what}: {e.Message}", e.Remedy));
+            var cause = e.InnerException is { } inner ? $" {inner.Message.Split('\n', 2)[0]}" : "";
+            faults.Add(new Fault(Severity.Error, e.Code, file, line, 1, $"{what}: {e.Message}{cause}", e.Code == "query-failed" ? "Check that tables and columns match the dataset." : e.Remedy));
         }
     }
 }

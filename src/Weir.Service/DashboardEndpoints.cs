@@ -78,7 +78,9 @@ internal static class DashboardEndpoints
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
             var (_, code, detail, remedy) = Problems.Describe(e);
-            if (e is not SourceException)
+            if (e is SourceException source)
+                log.LogWarning("Tile {Tile} of {Dashboard}: {Code} {Cause}", tile.Name, open.Dashboard.Name, source.Code, source.InnerException?.Message ?? source.Message);
+            else
                 log.LogError(e, "Tile {Tile} of {Dashboard} failed", tile.Name, open.Dashboard.Name);
             return new TileResult(
                 tile.Name, "failed", null, 0, null, null, described, scope.Restricted, [], clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, new TileProblem(code, detail, remedy));

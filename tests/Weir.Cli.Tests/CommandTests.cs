@@ -147,7 +147,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (code, text, _) = await _weir.Run($"check {folder.Path} --connect --files {Repository.DemoFiles()}");
         code.ShouldBe(1);
         text.ShouldContain("access.yaml:25:1: error access-check: port-manager gets");
-        text.ShouldContain("dashboards/network.yaml:50:1: error query-failed: The tile sailings-by-class");
+        text.ShouldContain("dashboards/network.yaml:50:1: error query-failed: The tile sailings-by-class: Ferry records refused the query. Binder Error");
     }
 
     [Theory]

@@ -45,6 +45,14 @@ public sealed class DuckDbSourceTests : IDisposable
         (await Should.ThrowAsync<SourceException>(() => Read(Open(), sql))).Code.ShouldBe("query-failed");
 
     [Fact]
+    public async Task A_refused_query_does_not_tell_the_viewer_what_columns_there_are()
+    {
+        var fault = await Should.ThrowAsync<SourceException>(() => Read(Open(), "SELECT b FROM t"));
+        fault.Message.ShouldBe("Records refused the query.");
+        fault.InnerException!.Message.ShouldContain("Binder Error");
+    }
+
+    [Fact]
     public async Task A_missing_file_is_told_and_when_it_comes_the_source_works()
     {
         var source = Open("later.duckdb");

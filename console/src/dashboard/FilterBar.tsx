@@ -25,7 +25,9 @@ export function FilterBar({ page, open, selections, dropped, onSelect, onClear }
   return (
     <section className={classes.filters} aria-label="What is picked">
       {picked.length === 0 && (
-        <span className="quiet">Nothing is picked. Click a bar, a slice, a cell or a row to look closer.</span>
+        <span className="quiet">
+          Nothing is picked. Click a bar, a slice, a cell or a row to look closer; what you pick lasts for this visit.
+        </span>
       )}
       {picked.map(({ tab, tile, selection }) => {
         const fields = tile.by.map((f) => f.title).join(' and ');

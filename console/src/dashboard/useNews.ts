@@ -1,21 +1,40 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 
-/** Listens for news: a published version is taken up at once; a broken definition is told to those who define. */
+/**
+ * Listens for news while the page is seen: a published version is taken up at once, a broken definition is told to those
+ * who define. A page in the background lets its connection go, since a browser has only a few for one service; what it
+ * missed it finds out when it is seen again.
+ */
 export function useNews(): string[] {
   const [faults, setFaults] = useState<string[]>([]);
   const queries = useQueryClient();
   useEffect(() => {
-    const source = new EventSource('/api/events');
+    let source: EventSource | undefined;
     let version: number | undefined;
-    source.addEventListener('published', (event) => {
-      const news = JSON.parse(event.data) as { version: number };
-      if (version !== undefined && news.version !== version) void queries.invalidateQueries();
-      version = news.version;
-      setFaults([]);
-    });
-    source.addEventListener('broken', (event) => setFaults((JSON.parse(event.data) as { faults: string[] }).faults));
-    return () => source.close();
+
+    function listen() {
+      if (document.hidden) {
+        source?.close();
+        source = undefined;
+      }
+      if (document.hidden || source) return;
+      source = new EventSource('/api/events');
+      source.addEventListener('published', (event) => {
+        const news = JSON.parse(event.data) as { version: number };
+        if (version !== undefined && news.version !== version) void queries.invalidateQueries();
+        version = news.version;
+        setFaults([]);
+      });
+      source.addEventListener('broken', (event) => setFaults((JSON.parse(event.data) as { faults: string[] }).faults));
+    }
+
+    listen();
+    document.addEventListener('visibilitychange', listen);
+    return () => {
+      document.removeEventListener('visibilitychange', listen);
+      source?.close();
+    };
   }, [queries]);
   return faults;
 }

@@ -65,7 +65,8 @@ internal sealed class DuckDbSource(Source source, string filesFolder) : IEngineS
             cancellation.ThrowIfCancellationRequested();
             if (timer.IsCancellationRequested)
                 throw new SourceException("time-limit", $"The query ran longer than {source.Limits.Seconds} s and was stopped.", "Filter to fewer rows, or raise limits.seconds of the source.", e);
-            throw new SourceException("query-failed", $"{source.Title} refused the query: {FirstLine(e.Message)}", "Check that its tables and columns match the dataset: weir check --connect.", e);
+            // The engine's own words may name columns that the viewer must not know: they are for the log and for weir check.
+            throw new SourceException("query-failed", $"{source.Title} refused the query.", "Its developer finds the cause with weir check --connect and in the service's log.", e);
         }
     }
 
