@@ -193,6 +193,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         result.Code.ShouldBe(1);
         result.Error.ShouldContain($"Port {port} is taken");
         result.Error.ShouldContain("PORT=");
+        (result.Out + result.Error).ShouldNotContain("   at ");
     }
 
     [Fact]

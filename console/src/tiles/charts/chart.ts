@@ -165,7 +165,7 @@ function cartesian(input: ChartInput): Chart {
     ...base(t),
     grid: {
       left: 4,
-      right: 12,
+      right: lying ? 12 : 28,
       top: keyed ? 26 : 8,
       bottom: 6,
       containLabel: true,
