@@ -7,6 +7,7 @@ trap 'rm -rf "$logs"' EXIT
 passed=0
 failed=0
 scripts/need-chromium.sh
+scripts/need-servers.sh
 
 for project in Core Store Demo Engines Service Cli; do
   program=tests/Weir.$project.Tests/bin/Release/net10.0/Weir.$project.Tests

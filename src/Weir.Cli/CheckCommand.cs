@@ -18,8 +18,9 @@ internal static class CheckCommand
         var folder = new Argument<string>("DIR") { Description = "The folder of definitions.", DefaultValueFactory = _ => "." };
         var connect = new Option<bool>("--connect") { Description = "Also ask every tile's question and run every access check at the source." };
         var files = new Option<string>("--files") { Description = "The folder in which the files of sources lie.", DefaultValueFactory = _ => Path.Combine(".demo", "files") };
+        var secrets = new Option<string>("--secrets") { Description = "The folder in which secret files and certificates lie.", DefaultValueFactory = _ => Path.Combine(".demo", "secrets") };
         var format = Formats.Option("text", "json");
-        var command = new Command("check", "Check definitions; every fault with file, line and column.") { folder, connect, files, format };
+        var command = new Command("check", "Check definitions; every fault with file, line and column.") { folder, connect, files, secrets, format };
         command.SetAction(async (parsed, cancellation) =>
         {
             var dir = parsed.GetValue(folder)!;
@@ -28,7 +29,7 @@ internal static class CheckCommand
             var (workspace, faults) = WorkspaceReader.Read(WorkspaceFolder.Read(dir));
             List<Fault> all = [.. faults];
             if (workspace is not null && parsed.GetValue(connect))
-                all.AddRange(await Connect(workspace, parsed.GetValue(files)!, cancellation));
+                all.AddRange(await Connect(workspace, new EngineFolders(parsed.GetValue(files)!, parsed.GetValue(secrets)!, Path.Combine(Path.GetTempPath(), "weir-check")), cancellation));
             Print(all, workspace, parsed.GetValue(connect), parsed.GetValue(format) == "json");
             return all.Any(f => f.Severity == Severity.Error) ? ExitCode.No : ExitCode.Yes;
         });
@@ -52,7 +53,7 @@ internal static class CheckCommand
     }
 
     /// <summary>Asks as a viewer of a made-up role that reads everything, so that each tile's SQL is tried whole.</summary>
-    private static async Task<List<Fault>> Connect(Workspace workspace, string files, CancellationToken cancellation)
+    private static async Task<List<Fault>> Connect(Workspace workspace, EngineFolders folders, CancellationToken cancellation)
     {
         var faults = new List<Fault>();
         var everything = new Role("everything", "Everything", workspace.Datasets.Keys.ToDictionary(d => d, _ => new Grant(null, null, new HashSet<string>())), new HashSet<string>());
@@ -63,15 +64,16 @@ internal static class CheckCommand
         {
             var source = workspace.Sources[name];
             if (!sources.TryGetValue(name, out var found))
-                sources[name] = found = Engines.Engines.ByName(source.Engine).Open(source, files);
+                sources[name] = found = Engines.Engines.ByName(source.Engine).Open(source, folders);
             return (found, Engines.Engines.ByName(source.Engine).Dialect(workspace.WeekStart));
         }
         var planner = new Planner(workspace.WeekStart, workspace.Money);
+        var inputs = Inputs.At(TimeZoneInfo.ConvertTime(DateTimeOffset.UtcNow, TimeZoneInfo.FindSystemTimeZoneById(workspace.TimeZone)).DateTime);
         foreach (var dashboard in workspace.Dashboards.Values)
             foreach (var tile in dashboard.Tiles.Where(t => t.Dataset is not null))
                 await Try(faults, $"dashboards/{dashboard.Name}.yaml", tile.Line, async () =>
                 {
-                    var scope = Scope.For(reader, tile.Dataset!, open)!;
+                    var scope = Scope.For(reader, tile.Dataset!, open, inputs)!;
                     var (source, dialect) = Source(scope.Source);
                     await TileAnswer.Get(tile, scope, TileFilters.None, planner, 10, workspace.WeekStart, (q, c) => source.Ask(q, dialect, c), cancellation);
                     return null;
@@ -80,7 +82,7 @@ internal static class CheckCommand
             await Try(faults, check.File, check.Line, async () =>
             {
                 var viewer = new Viewer("check", "Check", check.Roles, check.Attributes);
-                if (Scope.For(viewer, check.Dataset, workspace) is not { } scope)
+                if (Scope.For(viewer, check.Dataset, workspace, inputs) is not { } scope)
                     return null; // sees nothing at all, so nothing beyond the condition
                 var (source, dialect) = Source(scope.Source);
                 var outside = new Bound.Op(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, check.Only, Bound.False));

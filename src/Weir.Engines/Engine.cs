@@ -2,18 +2,53 @@ using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Queries;
 using Weir.Engines.DuckDb;
+using Weir.Engines.Files;
+using Weir.Engines.MariaDb;
+using Weir.Engines.PostgreSql;
+using Weir.Engines.Sqlite;
+using Weir.Engines.SqlServer;
 
 namespace Weir.Engines;
 
-/// <summary>What Weir needs of a SQL engine. A new engine implements this, and nothing else.</summary>
+/// <summary>What Weir needs of a SQL engine. A new engine implements this, and nothing else; see docs/sources.md.</summary>
 public interface IEngine
 {
     /// <summary>Prints SQL for the engine.</summary>
     SqlDialect Dialect(DayOfWeek weekStart);
 
     /// <summary>Makes ready to ask a source. Connects at the first question, so a source that is down fails its tiles only.</summary>
-    /// <param name="filesFolder">The only folder in which a source's file may lie.</param>
-    IEngineSource Open(Source source, string filesFolder);
+    IEngineSource Open(Source source, EngineFolders folders);
+}
+
+/// <summary>The only folders in which a source's files may lie.</summary>
+/// <param name="Files">Database files and folders of files.</param>
+/// <param name="Secrets">Passwords and certificates, a file each.</param>
+/// <param name="Work">Where an engine may keep what it can make again.</param>
+public sealed record EngineFolders(string Files, string Secrets, string Work)
+{
+    /// <summary>All below one folder, as the service has it unless told otherwise.</summary>
+    public static EngineFolders Under(string data) => new(Path.Combine(data, "files"), Path.Combine(data, "secrets"), Path.Combine(data, "work"));
+
+    /// <summary>The full path of a file or folder below <see cref="Files"/>, links followed.</summary>
+    /// <exception cref="SourceException">It leads out of the folder.</exception>
+    public string InFiles(string relative, string title) => Inside(Files, relative, $"The file of {title} lies outside the service's folder of files.");
+
+    /// <summary>The full path of a file below <see cref="Secrets"/>, links followed.</summary>
+    /// <exception cref="SourceException">It leads out of the folder.</exception>
+    public string InSecrets(string relative) => Inside(Secrets, relative, $"{relative} lies outside the service's folder of secrets.");
+
+    private static string Inside(string folder, string relative, string message)
+    {
+        var root = Path.GetFullPath(folder);
+        var path = Path.GetFullPath(Path.Combine(root, relative));
+        var target = File.Exists(path) ? new FileInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName
+            : Directory.Exists(path) ? new DirectoryInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName : null;
+        if (!Below(root, path) || (target is not null && !Below(root, target)))
+            throw new SourceException("source-unavailable", message, "Give a name without .. or a leading /, and no link that leads out.");
+        return path;
+    }
+
+    private static bool Below(string root, string path) => path.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal);
 }
 
 /// <summary>A source that can be asked, for reading only, by several at once.</summary>
@@ -21,10 +56,27 @@ public interface IEngineSource : IAsyncDisposable
 {
     /// <summary>Runs a statement and brings its rows in columns.</summary>
     /// <param name="kinds">The type of each column.</param>
+    /// <param name="session">What the database is told of the viewer while the statement runs, by setting; never seen by another statement.</param>
     /// <param name="cancellation">Stops the statement at the database, not only the wait for it.</param>
     /// <exception cref="SourceException">The database can't be reached, refuses, or takes too long.</exception>
-    Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, CancellationToken cancellation);
+    Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation);
+
+    /// <summary>The statements that tell what is in the database.</summary>
+    ICatalog Catalog { get; }
+
+    /// <summary>True if so many questions wait that another would be refused.</summary>
+    bool IsFull { get; }
+
+    /// <summary>A number that changes when the source itself knows that its data changed; 0 for a source that does not know.</summary>
+    long DataVersion => 0;
+
+    /// <summary>What could not be read as its type when the data were taken in; nothing for a database.</summary>
+    Task<IReadOnlyList<Unfit>> Unfit(CancellationToken cancellation) => Task.FromResult<IReadOnlyList<Unfit>>([]);
 }
+
+/// <summary>Values that did not fit the type of their column, which they are missing from.</summary>
+/// <param name="Examples">Some of them, each with its line.</param>
+public sealed record Unfit(string Table, string Column, string Type, long Count, IReadOnlyList<string> Examples);
 
 /// <summary>The engines by the name used in source files.</summary>
 public static class Engines
@@ -33,6 +85,11 @@ public static class Engines
     public static IEngine ByName(string name) => name switch
     {
         "duckdb" => new DuckDbEngine(),
+        "sqlite" => new SqliteEngine(),
+        "files" => new FilesEngine(),
+        "postgresql" => new PostgreSqlEngine(),
+        "mariadb" or "mysql" => new MariaDbEngine(isMariaDb: name == "mariadb"),
+        "sqlserver" => new SqlServerEngine(),
         _ => throw new ArgumentException($"There is no engine {name}.", nameof(name)),
     };
 }

@@ -11,11 +11,12 @@ public static class EngineAsk
     public static async Task<QueryAnswer> Ask(this IEngineSource source, Query query, SqlDialect dialect, CancellationToken cancellation)
     {
         var columns = query.Columns;
-        var values = await source.Read(dialect.Print(SelectBuilder.Build(query)), [.. columns.Select(c => c.Kind)], cancellation);
+        var session = query.Scope.Session;
+        var values = await source.Read(dialect.Print(SelectBuilder.Build(query)), [.. columns.Select(c => c.Kind)], session, cancellation);
         var table = new Table(columns, values);
         if (table.Rows <= query.Limit)
             return new QueryAnswer(table, table.Rows);
-        var count = await source.Read(dialect.Print(SelectBuilder.Count(query)), [ValueKind.Integer], cancellation);
+        var count = await source.Read(dialect.Print(SelectBuilder.Count(query)), [ValueKind.Integer], session, cancellation);
         return new QueryAnswer(table with { Values = [.. values.Select(v => v[..query.Limit])] }, (long)count[0][0]!);
     }
 }

@@ -7,6 +7,7 @@ using Weir.Core.Interaction;
 using Weir.Core.Queries;
 using Weir.Core.Results;
 using Weir.Engines;
+using Weir.Service.Answers;
 
 namespace Weir.Service;
 
@@ -21,9 +22,12 @@ internal static class DashboardEndpoints
             DashboardFor.List(context.Viewer(), published.Now).Select(d => new DashboardLine(d.Name, d.Title, d.Description)))
             .WithName("listDashboards").WithSummary("The dashboards that the viewer may open.");
 
-        api.MapGet("/dashboards/{dashboard}", (string dashboard, HttpContext context, PublishedWorkspace published, Store.Views views) =>
-            DashboardFor.Open(dashboard, context.Viewer(), published.Now, views).Page())
+        api.MapGet("/dashboards/{dashboard}", (string dashboard, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
+            DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow()).Page())
             .WithName("getDashboard").WithSummary("A dashboard in the viewer's own arrangement, without figures.");
+
+        api.MapGet("/dashboards/{dashboard}/parameters/{parameter}/choices", Choices)
+            .WithName("listChoices").WithSummary("The values that a parameter may have, as far as the viewer may see them.");
 
         api.MapPost("/dashboards/{dashboard}/results", Results)
             .WithName("getResults").WithSummary("The figures of tiles under selections: one JSON line for each tile, as each is ready.")
@@ -34,20 +38,41 @@ internal static class DashboardEndpoints
             .WithMetadata(new OnlyReads());
     }
 
-    private static async Task Results(string dashboard, ResultsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, ILoggerFactory logs)
+    /// <summary>The values that a parameter may have, as far as the viewer may see them.</summary>
+    private static async Task<IReadOnlyList<ChoiceInfo>> Choices(string dashboard, string parameter, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
     {
-        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views);
+        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow());
+        var (found, scope) = open.ParameterNamed(parameter);
+        if (found.Choices is not ParameterChoices.OfField { Field: var field })
+            return found.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : [];
+        if (!scope.Fields.ContainsKey(field))
+            return [];
+        var group = open.Live.Planner.Group(new FieldAt(field, null), scope);
+        var batch = new AskBatch(open.Live, versions, default);
+        batch.Send();
+        var answer = await batch.For(_ => { })(new Query(scope, [], [group], [], null, [new OrderKey(0, false)], Limit(open, scope)), context.RequestAborted);
+        return [.. answer.Table.Values[0].OfType<object>().Select(v => new ChoiceInfo(Values.Write(v), Labels.Write(v, group.Column)))];
+    }
+
+    private static async Task Results(
+        string dashboard, ResultsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, ILoggerFactory logs, TimeProvider clock, DataVersions versions)
+    {
+        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
         var selections = open.Selections(request.Selections);
         var tiles = request.Tiles is { } names
             ? names.Distinct().Take(500).Select(open.Tile).ToList()
             : [.. open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile)];
         tiles.RemoveAll(t => t.Dataset is null);
 
-        var clock = context.RequestServices.GetRequiredService<TimeProvider>();
+        // Before the stream begins, a source that takes no more questions can still be told by status.
+        if (tiles.Select(open.ScopeOf).Select(s => open.Live.Source(s.Source)).FirstOrDefault(s => s.Engine.IsFull) is { } full)
+            throw new ProblemException(503, "source-busy", $"{full.Definition.Title} is busy with other queries.", "Try again in a moment.", TimeSpan.FromSeconds(5));
         var log = logs.CreateLogger("Weir.Tiles");
         var cancellation = context.RequestAborted;
         var ready = Channel.CreateUnbounded<TileResult>();
-        var work = Task.WhenAll(tiles.Select(async tile => ready.Writer.TryWrite(await Answer(open, tile, selections, clock, log, cancellation))));
+        var batch = new AskBatch(open.Live, versions, request.Refresh ? NotBefore(open, tiles, clock) : default);
+        var work = Task.WhenAll(tiles.Select(async tile => ready.Writer.TryWrite(await Answer(open, tile, selections, batch, clock, log, cancellation))));
+        batch.Send();
         _ = work.ContinueWith(w => ready.Writer.Complete(w.Exception?.InnerException), TaskScheduler.Default);
 
         context.Response.ContentType = "application/x-ndjson";
@@ -61,19 +86,26 @@ internal static class DashboardEndpoints
         }
     }
 
+    /// <summary>Whoever refreshes gets data read after now, less the smallest interval of the source: many who refresh do not ask more often.</summary>
+    private static DateTimeOffset NotBefore(DashboardFor open, List<Tile> tiles, TimeProvider clock) => clock.GetUtcNow() - TimeSpan.FromSeconds(
+        tiles.Select(t => open.Live.Source(open.ScopeOf(t).Source).Definition.Refresh.LeastSeconds).DefaultIfEmpty(0).Max());
+
     /// <summary>The figures of one tile. A tile that fails says so in its own line; the others stand.</summary>
-    private static async Task<TileResult> Answer(DashboardFor open, Tile tile, IReadOnlyList<Selection> selections, TimeProvider clock, ILogger log, CancellationToken cancellation)
+    private static async Task<TileResult> Answer(DashboardFor open, Tile tile, IReadOnlyList<Selection> selections, AskBatch batch, TimeProvider clock, ILogger log, CancellationToken cancellation)
     {
         var scope = open.ScopeOf(tile);
         var filters = open.Filters(tile, selections);
         var described = open.Describe(filters);
         var started = Stopwatch.GetTimestamp();
+        DateTimeOffset? readAt = null;
         try
         {
-            var answer = await TileAnswer.Get(tile, scope, filters, open.Live.Planner, Limit(open, scope), open.Live.Workspace.WeekStart, Ask(open, scope), cancellation);
+            // The oldest of the answers that the tile is made of.
+            var ask = batch.For(at => readAt = readAt is { } known && known < at ? known : at);
+            var answer = await TileAnswer.Get(tile, scope, filters, open.Live.Planner, Limit(open, scope), open.Live.Workspace.WeekStart, ask, cancellation);
             return new TileResult(
                 tile.Name, "ready", Wire.Table(answer.Table), answer.Lines, answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(Wire.Value)], Describe(answer),
-                described, scope.Restricted, [.. answer.Partial.Select(Wire.Value)], clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null);
+                described, scope.Restricted, [.. answer.Partial.Select(Wire.Value)], readAt ?? clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
@@ -89,13 +121,6 @@ internal static class DashboardEndpoints
 
     private static int Limit(DashboardFor open, Scope scope) => open.Live.Workspace.Sources[scope.Source].Limits.Rows;
 
-    private static Ask Ask(DashboardFor open, Scope scope)
-    {
-        var source = open.Live.Source(scope.Source);
-        var dialect = open.Live.Dialect(scope.Source);
-        return (query, cancellation) => source.Ask(query, dialect, cancellation);
-    }
-
     private static ChangeInfo? Describe(TileAnswer answer)
     {
         if (answer.Change is not { } change)
@@ -106,9 +131,10 @@ internal static class DashboardEndpoints
             $"{change.From:d MMM yyyy} to {last:d MMM yyyy}", Wire.Value(change.Value), Wire.Value(change.Earlier), change.Relative, [.. change.Course.Select(Wire.Value)]);
     }
 
-    private static async Task<Explanation> Explain(string dashboard, string tile, ExplanationRequest request, HttpContext context, PublishedWorkspace published, Store.Views views)
+    private static async Task<Explanation> Explain(
+        string dashboard, string tile, ExplanationRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
     {
-        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views);
+        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
         var found = open.Tile(tile);
         if (found.Dataset is null)
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
@@ -118,7 +144,9 @@ internal static class DashboardEndpoints
         if (!scope.RuleNamesHidden)
         {
             var dialect = open.Live.Dialect(scope.Source);
-            var ask = Ask(open, scope);
+            var batch = new AskBatch(open.Live, versions, default);
+            batch.Send();
+            var ask = batch.For(_ => { });
             // Asked for real: what a later question is depends on the answer to the first.
             await TileAnswer.Get(found, scope, filters, open.Live.Planner, Limit(open, scope), open.Live.Workspace.WeekStart, (query, cancellation) =>
             {

@@ -14,9 +14,10 @@ namespace Weir.Service;
 /// </summary>
 internal sealed class DashboardFor
 {
-    private DashboardFor(LiveWorkspace live, Dashboard dashboard, int withheld, IReadOnlyDictionary<string, Scope> scopes, StoredView view, IReadOnlyList<DroppedEdit> dropped, Arrangement arrangement)
+    private DashboardFor(LiveWorkspace live, Inputs inputs, Dashboard dashboard, int withheld, IReadOnlyDictionary<string, Scope> scopes, StoredView view, IReadOnlyList<DroppedEdit> dropped, Arrangement arrangement)
     {
         Live = live;
+        Inputs = inputs;
         Dashboard = dashboard;
         Withheld = withheld;
         Scopes = scopes;
@@ -26,6 +27,9 @@ internal sealed class DashboardFor
     }
 
     public LiveWorkspace Live { get; }
+
+    /// <summary>The time of viewing and the parameters that are set.</summary>
+    public Inputs Inputs { get; }
 
     /// <summary>The published dashboard, less what the viewer may not see.</summary>
     public Dashboard Dashboard { get; }
@@ -43,15 +47,18 @@ internal sealed class DashboardFor
     /// <summary>The dashboards that a viewer may open.</summary>
     public static IEnumerable<Dashboard> List(Viewer viewer, LiveWorkspace live)
     {
-        var scopes = ScopesOf(viewer, live);
+        // Only what is granted counts here, not any figure: the time does not matter.
+        var scopes = ScopesOf(viewer, live, Inputs.At(default));
         return live.Workspace.Dashboards.Values.Select(d => Visible(d, scopes).Dashboard).Where(d => d.Tiles.Any(t => t.Dataset is not null)).OrderBy(d => d.Title, StringComparer.Ordinal);
     }
 
     /// <summary>The dashboard of a name with the viewer's own view of it.</summary>
     /// <exception cref="ProblemException">There is none, or none that the viewer may see: the same answer.</exception>
-    public static DashboardFor Open(string name, Viewer viewer, LiveWorkspace live, Store.Views views)
+    /// <param name="asked">What the viewer has set; opening values if null.</param>
+    public static DashboardFor Open(string name, Viewer viewer, LiveWorkspace live, Store.Views views, DateTimeOffset now, InputsRequest? asked = null)
     {
-        var scopes = ScopesOf(viewer, live);
+        var inputs = ReadInputs(viewer, live, name, now, asked);
+        var scopes = ScopesOf(viewer, live, inputs);
         if (!live.Workspace.Dashboards.TryGetValue(name, out var whole))
             throw ProblemException.UnknownDashboard(name);
         var (dashboard, withheld) = Visible(whole, scopes);
@@ -59,11 +66,42 @@ internal sealed class DashboardFor
             throw ProblemException.UnknownDashboard(name);
         var view = views.Get(viewer.Name, name);
         var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
-        return new DashboardFor(live, dashboard, withheld, scopes, view, dropped, arrangement);
+        return new DashboardFor(live, inputs, dashboard, withheld, scopes, view, dropped, arrangement);
     }
 
-    private static Dictionary<string, Scope> ScopesOf(Viewer viewer, LiveWorkspace live) =>
-        live.Workspace.Datasets.Keys.Select(d => Scope.For(viewer, d, live.Workspace)).OfType<Scope>().ToDictionary(s => s.Name);
+    private static Dictionary<string, Scope> ScopesOf(Viewer viewer, LiveWorkspace live, Inputs inputs) =>
+        live.Workspace.Datasets.Keys.Select(d => Scope.For(viewer, d, live.Workspace, inputs)).OfType<Scope>().ToDictionary(s => s.Name);
+
+    private static Inputs ReadInputs(Viewer viewer, LiveWorkspace live, string name, DateTimeOffset now, InputsRequest? asked)
+    {
+        if (asked?.Zone is { } named && !TimeZoneInfo.TryFindSystemTimeZoneById(named, out _))
+            throw new ProblemException(422, "unknown-zone", $"There is no time zone {(named.Length <= 64 ? named : named[..64] + "…")}.", "Use a name such as Atlantic/Azores or UTC.");
+        var local = TimeZoneInfo.ConvertTime(now, TimeZoneInfo.FindSystemTimeZoneById(asked?.Zone ?? live.Workspace.TimeZone)).DateTime;
+        if (asked?.Parameters is not { Count: > 0 } set)
+            return Inputs.At(local);
+        if (set.Count > 100 || set.Values.Any(v => v is null || v.Contains(null!)))
+            throw new ProblemException(422, "wrong-value", "A parameter has a list of texts, and at most 100 can be set.");
+        var (inputs, fault) = Inputs.Read(local, set, ParametersOf(viewer, live, name));
+        return inputs ?? throw new ProblemException(422, fault!.Code, fault.Message);
+    }
+
+    /// <summary>The parameters of the datasets that a dashboard uses and the viewer may read.</summary>
+    private static Dictionary<string, Parameter> ParametersOf(Viewer viewer, LiveWorkspace live, string dashboard)
+    {
+        var all = new Dictionary<string, Parameter>();
+        foreach (var dataset in live.Workspace.Dashboards.GetValueOrDefault(dashboard)?.Tiles.Select(t => t.Dataset).OfType<string>().Distinct() ?? [])
+            foreach (var parameter in Scope.For(viewer, dataset, live.Workspace, Inputs.At(default))?.Parameters.Values ?? [])
+                all.TryAdd(parameter.Name, parameter);
+        return all;
+    }
+
+    /// <summary>A parameter with the right on the dataset that has it.</summary>
+    /// <exception cref="ProblemException">The viewer has no such parameter here.</exception>
+    public (Parameter Parameter, Scope Scope) ParameterNamed(string name) => UsedScopes()
+        .Where(s => s.Parameters.ContainsKey(name)).Select(s => (s.Parameters[name], s)).Cast<(Parameter, Scope)?>().FirstOrDefault()
+        ?? throw new ProblemException(404, "unknown-parameter", $"There is no parameter {(name.Length <= 64 ? name : name[..64] + "…")} here.");
+
+    private IEnumerable<Scope> UsedScopes() => Dashboard.Tiles.Select(t => t.Dataset).OfType<string>().Distinct().Select(d => Scopes[d]);
 
     private static (Dashboard Dashboard, int Withheld) Visible(Dashboard whole, Dictionary<string, Scope> scopes)
     {
@@ -144,9 +182,10 @@ internal sealed class DashboardFor
     };
 
     /// <summary>The dashboard as it travels.</summary>
-    public DashboardPage Page() => new(
-        Dashboard.Name, Dashboard.Title, Dashboard.Description, Live.Version.Number, Live.Workspace.WeekStart.ToString().ToLowerInvariant(),
-        [.. Arrangement.Tabs.Select(t => new TabInfo(t.Name, t.Title, t.Own, [.. t.Tiles.Select(x => Wire.Tile(x, x.Tile.Dataset is null ? null : Scopes[x.Tile.Dataset]))]))],
+    public DashboardPage Page() => new DashboardPage(
+        Dashboard.Name, Dashboard.Title, Dashboard.Description, Live.Version.Number, Live.Workspace.WeekStart.ToString().ToLowerInvariant(), Live.Workspace.TimeZone,
+        [.. UsedScopes().SelectMany(s => s.Parameters.Values).DistinctBy(p => p.Name).Select(p => Wire.Parameter(p, Inputs))],
+        [.. Arrangement.Tabs.Select(t => new TabInfo(t.Name, t.Title, t.Own, [.. t.Tiles.Select(x => Wire.Tile(x, x.Tile.Dataset is null ? null : Scopes[x.Tile.Dataset], x.Tile.Dataset is null ? null : Live.Workspace.Sources[Scopes[x.Tile.Dataset].Source]))]))],
         Withheld,
         new ViewInfo(View.Edits.Count > 0 && View.Edits[^1] is not ViewEdit.Reset, View.CanUndo, View.CanRedo, [.. Dropped.Select(d => d.Reason).Distinct()]));
 }

@@ -1,6 +1,7 @@
 using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using Microsoft.AspNetCore.Mvc;
+using Weir.Core.Access;
 using Weir.Core.Definitions;
 
 namespace Weir.Service;
@@ -39,19 +40,25 @@ internal static class DefinitionEndpoints
             context.Response.RegisterForDispose(ends);
             var viewer = context.Viewer();
             var seesFaults = published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace);
-            return TypedResults.ServerSentEvents(News(published, events, seesFaults, ends.Token));
+            return TypedResults.ServerSentEvents(News(published, events, seesFaults, d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Inputs.At(default)) is not null, ends.Token));
         }).WithName("listen").WithSummary("News for open pages, as server-sent events: what version is served, whether the watched folder is broken.");
     }
 
-    private static async IAsyncEnumerable<SseItem<WorkspaceEvent>> News(PublishedWorkspace published, Events events, bool seesFaults, [EnumeratorCancellation] CancellationToken cancellation)
+    private static async IAsyncEnumerable<SseItem<WorkspaceEvent>> News(PublishedWorkspace published, Events events, bool seesFaults, Func<string, bool> reads, [EnumeratorCancellation] CancellationToken cancellation)
     {
         // Begin with what is served now: a page that was away finds out what it missed.
         yield return new SseItem<WorkspaceEvent>(new WorkspaceEvent("published", published.NowOrNull?.Version.Number ?? 0, []), "published");
         if (published.Broken.Count > 0 && seesFaults)
             yield return new SseItem<WorkspaceEvent>(new WorkspaceEvent("broken", published.NowOrNull?.Version.Number ?? 0, [.. published.Broken.Where(f => f.Severity == Severity.Error).Select(f => f.ToString()).Take(20)]), "broken");
         await foreach (var news in events.Listen(cancellation))
-            if (news.Kind != "broken" || seesFaults)
-                yield return new SseItem<WorkspaceEvent>(news, news.Kind);
+        {
+            if (news.Kind == "broken" && !seesFaults)
+                continue;
+            // A dataset without a grant does not exist, in news too.
+            var told = news.Kind == "data" ? news with { Items = [.. news.Items.Where(reads)] } : news;
+            if (told.Kind != "data" || told.Items.Count > 0)
+                yield return new SseItem<WorkspaceEvent>(told, told.Kind);
+        }
     }
 
     private static Dictionary<string, string> Files(DefinitionsRequest request)

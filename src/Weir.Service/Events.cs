@@ -3,15 +3,18 @@ using System.Threading.Channels;
 
 namespace Weir.Service;
 
-/// <summary>News for open pages: a version was published, or the watched folder is broken.</summary>
-/// <param name="Kind">published or broken.</param>
-/// <param name="Faults">What is broken; sent to those who may publish.</param>
-public sealed record WorkspaceEvent(string Kind, long Version, IReadOnlyList<string> Faults);
+/// <summary>News for open pages: a version was published, the watched folder is broken, or datasets have new data.</summary>
+/// <param name="Kind">published, broken or data.</param>
+/// <param name="Items">What is broken, sent to those who may publish; or the datasets, sent to those who may read them.</param>
+public sealed record WorkspaceEvent(string Kind, long Version, IReadOnlyList<string> Items);
 
 /// <summary>Hands news to every open page.</summary>
 internal sealed class Events
 {
     private readonly ConcurrentDictionary<Guid, Channel<WorkspaceEvent>> _listeners = [];
+
+    /// <summary>True while a page listens.</summary>
+    public bool AnyListeners => !_listeners.IsEmpty;
 
     public void Send(WorkspaceEvent news)
     {

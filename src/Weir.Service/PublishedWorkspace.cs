@@ -1,36 +1,26 @@
-using System.Collections.Concurrent;
 using Weir.Core.Definitions;
 using Weir.Core.Queries;
-using Weir.Engines;
+using Weir.Service.Answers;
 using Weir.Store;
 
 namespace Weir.Service;
 
 /// <summary>A published version with all that is needed to answer from it.</summary>
-internal sealed class LiveWorkspace(PublishedVersion version, Workspace workspace, string filesFolder)
+internal sealed class LiveWorkspace(PublishedVersion version, Workspace workspace, IReadOnlyDictionary<string, OpenSource> sources)
 {
-    private readonly ConcurrentDictionary<string, IEngineSource> _sources = [];
-
     public PublishedVersion Version { get; } = version;
 
     public Workspace Workspace { get; } = workspace;
 
     public Planner Planner { get; } = new(workspace.WeekStart, workspace.Money);
 
-    public SqlDialect Dialect(string source) => Engines.Engines.ByName(Workspace.Sources[source].Engine).Dialect(Workspace.WeekStart);
+    public SqlDialect Dialect(string source) => sources[source].Dialect(Workspace.WeekStart);
 
-    public IEngineSource Source(string name) => _sources.GetOrAdd(name, n => Engines.Engines.ByName(Workspace.Sources[n].Engine).Open(Workspace.Sources[n], filesFolder));
-
-    /// <summary>Closes idle connections; queries that still run end by themselves.</summary>
-    public async Task Retire()
-    {
-        foreach (var source in _sources.Values)
-            await source.DisposeAsync();
-    }
+    public OpenSource Source(string name) => sources[name];
 }
 
 /// <summary>The workspace that is served now. A new version replaces it whole; a broken one never does.</summary>
-internal sealed class PublishedWorkspace(Versions versions, Audit audit, Events events, ServiceOptions options, ILogger<PublishedWorkspace> log)
+internal sealed class PublishedWorkspace(Versions versions, Audit audit, Events events, SourcePool sources, ILogger<PublishedWorkspace> log)
 {
     private readonly Lock _publishing = new();
     private volatile LiveWorkspace? _now;
@@ -53,7 +43,7 @@ internal sealed class PublishedWorkspace(Versions versions, Audit audit, Events 
         if (workspace is null)
             log.LogError("Version {Version} can't be served by this release: {Fault}", newest.Number, faults[0]);
         else
-            _now = new LiveWorkspace(newest, workspace, options.FilesFolder);
+            _now = new LiveWorkspace(newest, workspace, sources.Open(workspace));
     }
 
     /// <summary>Checks and publishes; the new version is stored before it is served.</summary>
@@ -70,11 +60,11 @@ internal sealed class PublishedWorkspace(Versions versions, Audit audit, Events 
             if (before is not null && Same(before.Version.Files, files))
                 return (before.Version.Number, faults);
             var version = versions.Add(files, by);
-            _now = new LiveWorkspace(version, workspace, options.FilesFolder);
+            _now = new LiveWorkspace(version, workspace, sources.Open(workspace));
             audit.Write(by, "publish", $"version {version.Number}");
             events.Send(new WorkspaceEvent("published", version.Number, []));
             log.LogInformation("Version {Version} published by {By}", version.Number, by);
-            _ = before?.Retire();
+            _ = sources.Retire(workspace);
             return (version.Number, faults);
         }
     }

@@ -11,6 +11,15 @@ public sealed record ServiceOptions
     /// <summary>The only folder in which the files of sources may lie.</summary>
     public required string FilesFolder { get; init; }
 
+    /// <summary>The only folder in which secret files and certificates may lie; DATA/secrets if null.</summary>
+    public string? SecretsFolder { get; init; }
+
+    /// <summary>The most memory that kept answers may take.</summary>
+    public int CacheMegabytes { get; init; } = 64;
+
+    /// <summary>The folders of sources.</summary>
+    internal Engines.EngineFolders Folders => new(FilesFolder, SecretsFolder ?? Path.Combine(DataFolder, "secrets"), Path.Combine(DataFolder, "work"));
+
     /// <summary>A folder of definitions to publish at start; null to serve what is published already.</summary>
     public string? WorkspaceFolder { get; init; }
 

@@ -8,30 +8,30 @@ internal static class ViewEndpoints
 {
     public static void MapViews(this RouteGroupBuilder api)
     {
-        api.MapPost("/dashboards/{dashboard}/view/edits", (string dashboard, ViewEdit edit, HttpContext context, PublishedWorkspace published, Store.Views views) =>
+        api.MapPost("/dashboards/{dashboard}/view/edits", (string dashboard, ViewEdit edit, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
         {
             var viewer = context.Viewer();
-            var open = DashboardFor.Open(dashboard, viewer, published.Now, views);
+            var open = DashboardFor.Open(dashboard, viewer, published.Now, views, clock.GetUtcNow());
             var (_, reason) = PersonalView.Apply(open.Arrangement, Arrangement.Opening(open.Dashboard), Checked(edit));
             if (reason is not null)
                 throw new ProblemException(422, "edit-refused", reason);
             if (!views.Append(viewer.Name, dashboard, open.Live.Version.Number, edit))
                 throw new ProblemException(422, "view-full", $"This view has {Store.Views.MaximumEdits} edits; no more can be kept.", "Reset it to the opening view.");
-            return DashboardFor.Open(dashboard, viewer, open.Live, views).Page();
+            return DashboardFor.Open(dashboard, viewer, open.Live, views, clock.GetUtcNow()).Page();
         }).WithName("editView").WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
 
         Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, user, dashboard) => views.Undo(user, dashboard));
         Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, user, dashboard) => views.Redo(user, dashboard));
 
         void Map(string path, string name, string summary, Func<Store.Views, string, string, bool> act) =>
-            api.MapPost($"/dashboards/{{dashboard}}/view/{path}", (string dashboard, HttpContext context, PublishedWorkspace published, Store.Views views) =>
+            api.MapPost($"/dashboards/{{dashboard}}/view/{path}", (string dashboard, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
             {
                 var viewer = context.Viewer();
                 var live = published.Now;
-                _ = DashboardFor.Open(dashboard, viewer, live, views);
+                _ = DashboardFor.Open(dashboard, viewer, live, views, clock.GetUtcNow());
                 if (!act(views, viewer.Name, dashboard))
                     throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
-                return DashboardFor.Open(dashboard, viewer, live, views).Page();
+                return DashboardFor.Open(dashboard, viewer, live, views, clock.GetUtcNow()).Page();
             }).WithName(name).WithSummary(summary);
     }
 

@@ -3,6 +3,7 @@ using System.Text.Json.Serialization;
 using Microsoft.Extensions.FileProviders;
 using Serilog;
 using Serilog.Events;
+using Weir.Service.Answers;
 using Weir.Store;
 
 namespace Weir.Service;
@@ -47,9 +48,10 @@ public static class WeirService
         builder.Services.AddSingleton(options);
         builder.Services.AddSingleton(options.Clock);
         builder.Services.AddSingleton(_ => StoreDatabase.Open(options.DataFolder));
-        foreach (var type in (Type[])[typeof(Users), typeof(Tokens), typeof(Versions), typeof(Store.Views), typeof(Audit), typeof(Events), typeof(PublishedWorkspace)])
+        foreach (var type in (Type[])[typeof(Users), typeof(Tokens), typeof(Versions), typeof(Store.Views), typeof(Audit), typeof(Events), typeof(SourcePool), typeof(DataVersions), typeof(PublishedWorkspace)])
             builder.Services.AddSingleton(type);
         builder.Services.AddHostedService<FolderPublisher>();
+        builder.Services.AddHostedService<FreshnessWatch>();
 
         var app = builder.Build();
         Prepare(app.Services, options);

@@ -27,7 +27,23 @@ public sealed record DashboardLine(string Name, string Title, string? Descriptio
 
 /// <summary>A dashboard as the viewer has it before them.</summary>
 /// <param name="Withheld">How many tiles the viewer's roles do not grant; which ones is not told.</param>
-public sealed record DashboardPage(string Name, string Title, string? Description, long Version, string WeekStarts, IReadOnlyList<TabInfo> Tabs, int Withheld, ViewInfo View);
+public sealed record DashboardPage(string Name, string Title, string? Description, long Version, string WeekStarts, string TimeZone, IReadOnlyList<ParameterState> Parameters, IReadOnlyList<TabInfo> Tabs, int Withheld, ViewInfo View);
+
+/// <summary>A parameter that the viewer may set, with its values now.</summary>
+/// <param name="Type">The type, or period.</param>
+/// <param name="Choices">The fixed choices; null if there are none, or if they are asked for.</param>
+/// <param name="AsksChoices">True if the choices are the values of a field: GET …/parameters/{parameter}/choices.</param>
+public sealed record ParameterState(
+    string Name, string Title, string? Description, string Type, bool Many, bool Optional, IReadOnlyList<string> Values, IReadOnlyList<string> Opening,
+    string? Least, string? Most, IReadOnlyList<ChoiceInfo>? Choices, bool AsksChoices);
+
+/// <summary>A value that a parameter may have, and what is shown for it.</summary>
+public sealed record ChoiceInfo(string Value, string Title);
+
+/// <summary>What a viewer has set.</summary>
+/// <param name="Parameters">Texts by parameter; an empty list empties it; opening values hold for those left out.</param>
+/// <param name="Zone">The viewer's own time zone by its IANA name; the workspace's if left out.</param>
+public sealed record InputsRequest(Dictionary<string, IReadOnlyList<string>>? Parameters, string? Zone);
 
 /// <summary>The viewer's own view of a dashboard.</summary>
 /// <param name="Dropped">What the viewer had arranged and the dashboard no longer has.</param>
@@ -39,11 +55,13 @@ public sealed record TabInfo(string Name, string Title, bool Own, IReadOnlyList<
 /// <summary>A tile without its figures.</summary>
 public sealed record TileInfo(
     string Name, string Picture, string Title, string? Description, string? Text, string? Dataset, Place Place, bool Hidden, string Pick,
-    string Drives, IReadOnlyList<string> DrivesTiles, string Follows, IReadOnlyList<string> FollowsTiles, IReadOnlyList<FieldInfo> By, IReadOnlyList<MeasureInfo> Show, bool HasRest);
+    string Drives, IReadOnlyList<string> DrivesTiles, string Follows, IReadOnlyList<string> FollowsTiles, IReadOnlyList<FieldInfo> By, IReadOnlyList<MeasureInfo> Show, bool HasRest,
+    string? DatasetName, int? RefreshSeconds);
 
 /// <summary>A field that a tile is grouped by.</summary>
 /// <param name="At">Its grain or part, if it is a date.</param>
-public sealed record FieldInfo(string Name, string Title, string Kind, string? At, string? Description);
+/// <param name="Colours">Fixed colours of known members.</param>
+public sealed record FieldInfo(string Name, string Title, string Kind, string? At, string? Description, string? Unit, IReadOnlyDictionary<string, string> Colours);
 
 /// <summary>A measure that a tile shows.</summary>
 /// <param name="Additive">True if the values of parts add up to the value of the whole, so that bars and areas may be stacked.</param>
@@ -86,10 +104,11 @@ public sealed record TileResult(
 /// <summary>A question for the figures of tiles.</summary>
 /// <param name="Tiles">The tiles; all that are not hidden if left out.</param>
 /// <param name="Selections">What is picked, by tile: <c>{"income-by-route": {"members": [["Skerrin–Ullavee"]]}}</c>.</param>
-public sealed record ResultsRequest(IReadOnlyList<string>? Tiles, Dictionary<string, System.Text.Json.JsonElement>? Selections);
+/// <param name="Refresh">True to have the data read anew, as often as the source allows.</param>
+public sealed record ResultsRequest(IReadOnlyList<string>? Tiles, Dictionary<string, System.Text.Json.JsonElement>? Selections, InputsRequest? Inputs = null, bool Refresh = false);
 
 /// <summary>A question where the figures of a tile come from.</summary>
-public sealed record ExplanationRequest(Dictionary<string, System.Text.Json.JsonElement>? Selections);
+public sealed record ExplanationRequest(Dictionary<string, System.Text.Json.JsonElement>? Selections, InputsRequest? Inputs = null);
 
 /// <summary>A parameter of a SQL text.</summary>
 public sealed record ParameterInfo(string Mark, string Kind, object? Value);
@@ -143,7 +162,13 @@ internal static class Wire
         _ => value,
     };
 
-    public static TileInfo Tile(ArrangedTile arranged, Scope? scope)
+    public static ParameterState Parameter(Parameter parameter, Inputs inputs) => new(
+        parameter.Name, parameter.Title, parameter.Description, parameter.IsPeriod ? "period" : parameter.Kind.Name(), parameter.Many, parameter.Optional,
+        [.. inputs.Of(parameter).Select(Values.Write)], [.. parameter.Opening.Select(Values.Write)],
+        parameter.Least is null ? null : Values.Write(parameter.Least), parameter.Most is null ? null : Values.Write(parameter.Most),
+        parameter.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : null, parameter.Choices is ParameterChoices.OfField);
+
+    public static TileInfo Tile(ArrangedTile arranged, Scope? scope, Source? source)
     {
         var tile = arranged.Tile;
         return new TileInfo(
@@ -151,7 +176,7 @@ internal static class Wire
             tile.Drives.Kind, tile.Drives.Tiles, tile.Follows.Kind, tile.Follows.Tiles,
             [.. tile.By.Select(b => Field(b, scope!))],
             [.. tile.Show.Select(m => Measure(scope!.Measures[m]))],
-            tile.Top is { Rest: true });
+            tile.Top is { Rest: true }, scope?.Name, tile.RefreshSeconds is { } wanted ? Math.Max(wanted, source!.Refresh.LeastSeconds) : null);
     }
 
     public static MeasureInfo Measure(Measure measure) => new(measure.Name, measure.Title, measure.Description, measure.FormulaText, measure.IsAdditive);
@@ -159,7 +184,7 @@ internal static class Wire
     private static FieldInfo Field(FieldAt at, Scope scope)
     {
         var field = scope.Fields[at.Field];
-        return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description);
+        return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description, field.Unit, field.Colours);
     }
 
     public static string TitleOf(Tile tile, Scope? scope) => tile.Title ?? (scope is null ? "" : Titles.OfTile(tile, scope));

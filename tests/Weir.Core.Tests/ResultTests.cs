@@ -55,7 +55,7 @@ public class ResultTests
 
     private static async Task<TileAnswer> Ask(string tile, (string At, decimal? Fares)[] rows, params (string Tile, DateOnly[] Picked)[] picks)
     {
-        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace)!;
+        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace, Inputs.At(default))!;
         var dashboard = Workspace.Dashboards["x"];
         var table = rows.Select(r => (IReadOnlyDictionary<string, object?>)new Dictionary<string, object?> { ["at"] = DateTime.Parse(r.At), ["fares"] = r.Fares, ["route"] = "r" }).ToList();
         var memory = new InMemory(new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>> { ["t"] = table }, DayOfWeek.Monday);

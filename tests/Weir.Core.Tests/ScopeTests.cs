@@ -37,7 +37,7 @@ public class ScopeTests
 
     private static readonly Core.Definitions.Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(Dataset, Access));
 
-    private static Scope? For(string roles, params (string, string[])[] attributes) => Scope.For(Testing.Definitions.Viewer(roles, attributes), "d", Workspace);
+    private static Scope? For(string roles, params (string, string[])[] attributes) => Scope.For(Testing.Definitions.Viewer(roles, attributes), "d", Workspace, Inputs.At(default));
 
     private static bool Sees(Scope scope, string? port, long seats) =>
         scope.RowRule is null || new Evaluator(DayOfWeek.Monday).Value(scope.RowRule, c => c.Name == "port" ? port : seats) is true;
@@ -47,7 +47,7 @@ public class ScopeTests
     {
         For("nothing").ShouldBeNull();
         For("no-such-role").ShouldBeNull();
-        Scope.For(Testing.Definitions.Viewer("all"), "no-such-dataset", Workspace).ShouldBeNull();
+        Scope.For(Testing.Definitions.Viewer("all"), "no-such-dataset", Workspace, Inputs.At(default)).ShouldBeNull();
     }
 
     [Fact]

@@ -23,10 +23,10 @@ public sealed class DuckDbSourceTests : IDisposable
     public void Dispose() => _folder.Dispose();
 
     private IEngineSource Open(string file = "s.duckdb", int seconds = 20, int atOnce = 1) =>
-        new DuckDb.DuckDbEngine().Open(new Source("s", "Records", "duckdb", file, new SourceLimits(seconds, 100, atOnce, 200)), _folder.Path);
+        new DuckDb.DuckDbEngine().Open(new Source("s", "Records", "duckdb", new SourceLimits(seconds, 100, atOnce, 200)) { File = file }, new EngineFolders(_folder.Path, _folder.Path, _folder.Path));
 
     private static Task<IReadOnlyList<object?[]>> Read(IEngineSource source, string sql, CancellationToken cancellation = default) =>
-        source.Read(new SqlText(sql, []), [ValueKind.Integer], cancellation);
+        source.Read(new SqlText(sql, []), [ValueKind.Integer], new Dictionary<string, string>(), cancellation);
 
     // Counts for minutes unless it is stopped.
     private const string Endless = "SELECT count(*) FROM range(100000000) a, range(100000) b WHERE hash(a.range + b.range) = 0";
@@ -128,16 +128,16 @@ public sealed class DuckDbSourceTests : IDisposable
     {
         // Found by the random comparison: the engine gave the parameter the type of its neighbour, and 0.10 became 0.
         var condition = new Bound.Op(Operation.GreaterOrEqual, ValueKind.Boolean, new Bound.Literal(0L, ValueKind.Integer), new Bound.Literal(0.10m, ValueKind.Decimal));
-        var sql = new DuckDb.DuckDbDialect(DayOfWeek.Monday).Print(new SelectTree([], new Select([(condition, "x")], "t", [], null, null, [], null)));
+        var sql = new DuckDb.DuckDbDialect(DayOfWeek.Monday).Print(new SelectTree([], new Select([(condition, "x")], DatasetRows.Table.Parse("t"), [], null, null, [], null)));
         var source = Open();
-        (await source.Read(sql with { Text = sql.Text.Replace("FROM \"t\"", "") }, [ValueKind.Boolean], default))[0][0].ShouldBe(false);
+        (await source.Read(sql with { Text = sql.Text.Replace("FROM \"t\"", "") }, [ValueKind.Boolean], new Dictionary<string, string>(), default))[0][0].ShouldBe(false);
     }
 
     [Fact]
     public void A_name_that_looks_like_SQL_is_only_a_name()
     {
         var column = new Bound.Column("t\" ; DROP TABLE t; --", "a\"b", ValueKind.Integer);
-        var tree = new SelectTree([], new Select([(column, "x\"")], "t", [], null, null, [], null));
+        var tree = new SelectTree([], new Select([(column, "x\"")], DatasetRows.Table.Parse("t"), [], null, null, [], null));
         new DuckDb.DuckDbDialect(DayOfWeek.Monday).Print(tree).Text.ShouldBe("SELECT \"t\"\" ; DROP TABLE t; --\".\"a\"\"b\" AS \"x\"\"\"\nFROM \"t\"");
     }
 }

@@ -47,7 +47,7 @@ public class PlanTests
 
     private static SqlText Sql(string tile, string roles = "all", params object?[] pickedKinds)
     {
-        var scope = Scope.For(Testing.Definitions.Viewer(roles, ("ports", ["SKE'; DROP TABLE sale; --"])), "d", Workspace)!;
+        var scope = Scope.For(Testing.Definitions.Viewer(roles, ("ports", ["SKE'; DROP TABLE sale; --"])), "d", Workspace, Inputs.At(default))!;
         var dashboard = Workspace.Dashboards["x"];
         List<Selection> selections = pickedKinds.Length == 0 ? [] : [new Selection("kinds", [.. pickedKinds.Select(k => (IReadOnlyList<object?>)[k])], null)];
         var found = dashboard.Tiles.First(t => t.Name == tile);
@@ -96,7 +96,7 @@ public class PlanTests
     {
         Sql("weeks").Text.ShouldContain("INTERVAL 1 DAY");
         var days = Sql("days");
-        days.Text.ShouldContain("ORDER BY ((\"grouped\".\"g1\" + ");
+        days.Text.ShouldContain("ORDER BY ((CAST(\"grouped\".\"g1\" AS BIGINT) + ");
         days.Parameters.Select(p => p.Value).ShouldContain(0L); // Sunday is 7 in ISO 8601, and comes first
     }
 }

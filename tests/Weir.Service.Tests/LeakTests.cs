@@ -198,6 +198,7 @@ public sealed class LeakTests : IDisposable
         ["listDashboards"] = (c, _) => One(c.GetAsync("api/dashboards")),
         ["getDashboard"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}")),
         ["getResults"] = Results,
+        ["listChoices"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/parameters/no-such-parameter/choices")),
         ["explainTile"] = Explanations,
         ["editView"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/view/edits", new { edit = "add-tab", tab = "own-1", title = "Own" })),
         ["undoEdit"] = (c, account) => EachDashboard(c, account, d => c.PostAsync($"api/dashboards/{d}/view/undo", null)),

@@ -26,7 +26,7 @@ export function useNews(): string[] {
         version = news.version;
         setFaults([]);
       });
-      source.addEventListener('broken', (event) => setFaults((JSON.parse(event.data) as { faults: string[] }).faults));
+      source.addEventListener('broken', (event) => setFaults((JSON.parse(event.data) as { items: string[] }).items));
     }
 
     listen();

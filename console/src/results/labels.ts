@@ -50,6 +50,7 @@ export function label(value: Value | undefined, column: LabelColumn): string {
     case 'hour_of_day':
       return `${String(value).padStart(2, '0')}:00`;
     case 'day_of_month':
+    case 'year_number':
       return String(value);
     default:
       return writeNumber(value, formatOf(column));

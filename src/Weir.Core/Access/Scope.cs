@@ -1,4 +1,3 @@
-using System.Globalization;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 
@@ -10,21 +9,34 @@ namespace Weir.Core.Access;
 /// </summary>
 public sealed class Scope
 {
-    private Scope(Dataset dataset, Bound? rowRule, IReadOnlyList<ScopeRule> rules, HashSet<string> hidden)
+    private Scope(Dataset dataset, PutIn put, Bound? rowRule, IReadOnlyList<ScopeRule> rules, HashSet<string> hidden, IReadOnlyDictionary<string, string> session)
     {
         Name = dataset.Name;
         Title = dataset.Title;
         Source = dataset.Source;
         From = dataset.From;
         Joins = dataset.Joins;
-        Filter = dataset.Filter;
+        Filter = dataset.Filter is null ? null : put.Value(dataset.Filter);
+        Totals = dataset.Totals is null ? null : put.Value(dataset.Totals);
         RowRule = rowRule;
         Rules = rules;
-        Fields = dataset.Fields.Where(f => !hidden.Contains(f.Key)).ToDictionary();
-        Measures = dataset.Measures.Where(m => !hidden.Contains(m.Key)).ToDictionary();
+        Session = session;
+        if (dataset.From is DatasetRows.Query query)
+        {
+            var (text, granted) = put.Query(query.Text);
+            From = query with { Text = text };
+            // What a query takes from the viewer takes rows away as a row rule does.
+            if (!granted)
+                RowRule = Bound.False;
+            Restricted = query.Text.Pieces.Any(p => p is QueryPiece.Named { Bound: Bound.UserAttribute });
+        }
+        Restricted |= RowRule is not null || session.Count > 0;
+        Fields = dataset.Fields.Where(f => !hidden.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value with { Formula = put.Value(f.Value.Formula) });
+        Measures = dataset.Measures.Where(m => !hidden.Contains(m.Key)).ToDictionary(m => m.Key, m => m.Value with { Formula = put.Value(m.Value.Formula) });
+        Parameters = dataset.Parameters;
         var hiddenColumns = dataset.Fields.Values.Where(f => hidden.Contains(f.Name)).SelectMany(f => f.Formula.All().OfType<Bound.Column>()).ToHashSet();
         hiddenColumns.ExceptWith(Fields.Values.SelectMany(f => f.Formula.All().OfType<Bound.Column>()));
-        RuleNamesHidden = new[] { rowRule, dataset.Filter }.OfType<Bound>().SelectMany(b => b.All()).OfType<Bound.Column>().Any(hiddenColumns.Contains);
+        RuleNamesHidden = (hidden.Count > 0 && From is DatasetRows.Query) || new[] { rowRule, dataset.Filter, dataset.Totals }.OfType<Bound>().SelectMany(b => b.All()).OfType<Bound.Column>().Any(hiddenColumns.Contains);
     }
 
     /// <summary>The dataset's name.</summary>
@@ -37,7 +49,7 @@ public sealed class Scope
     public string Source { get; }
 
     /// <summary>The table whose rows are the dataset's rows.</summary>
-    public string From { get; }
+    public DatasetRows From { get; }
 
     /// <summary>The tables looked up.</summary>
     public IReadOnlyList<Join> Joins { get; }
@@ -61,10 +73,20 @@ public sealed class Scope
     public bool RuleNamesHidden { get; }
 
     /// <summary>True if a row rule takes rows away, so that totals and shares are "of the rows you may see".</summary>
-    public bool Restricted => RowRule is not null;
+    public bool Restricted { get; }
+
+    /// <summary>Which rows are totals of others, and so left out of figures.</summary>
+    public Bound? Totals { get; }
+
+    /// <summary>What the database is told of the viewer, by setting.</summary>
+    public IReadOnlyDictionary<string, string> Session { get; }
+
+    /// <summary>The parameters that the dataset's formulas use.</summary>
+    public IReadOnlyDictionary<string, Parameter> Parameters { get; }
 
     /// <summary>Works out what a viewer may see of a dataset; null if nothing: then it does not exist for the viewer.</summary>
-    public static Scope? For(Viewer viewer, string dataset, Workspace workspace)
+    /// <param name="inputs">The time of viewing and the parameters that are set.</param>
+    public static Scope? For(Viewer viewer, string dataset, Workspace workspace, Inputs inputs)
     {
         if (!workspace.Datasets.TryGetValue(dataset, out var definition))
             return null;
@@ -76,59 +98,26 @@ public sealed class Scope
         if (grants.Count == 0)
             return null;
 
+        var put = new PutIn(viewer, inputs, definition.Parameters, workspace.WeekStart);
         // Rows: the union of the roles. One role without a rule grants all.
-        Bound? rowRule = grants.Any(g => g.Grant.Where is null) ? null : Bound.Any(grants.Select(g => PutIn(g.Grant.Where!, viewer)));
+        Bound? rowRule = grants.Any(g => g.Grant.Where is null) ? null : Bound.Any(grants.Select(g => put.Rule(g.Grant.Where!)));
         // Fields: hidden only if every role that grants the dataset hides them; then all that is built on them too.
         var hidden = grants.Select(g => g.Grant.Hides.AsEnumerable()).Aggregate((a, b) => a.Intersect(b)).ToHashSet();
         hidden.UnionWith(definition.Fields.Values.Where(f => f.Uses.Overlaps(hidden)).Select(f => f.Name).ToList());
         hidden.UnionWith(definition.Measures.Values.Where(m => m.Uses.Overlaps(hidden)).Select(m => m.Name).ToList());
-        return new Scope(definition, rowRule, [.. grants.Select(g => new ScopeRule(g.Role.Title, g.Grant.WhereText))], hidden);
+        return new Scope(definition, put, rowRule, [.. grants.Select(g => new ScopeRule(g.Role.Title, g.Grant.WhereText))], hidden, SessionOf(viewer, workspace.Sources[definition.Source]));
     }
 
-    /// <summary>Puts the viewer's attributes into a rule. A missing or unfit attribute makes the whole rule false.</summary>
-    private static Bound PutIn(Bound rule, Viewer viewer)
-    {
-        var denied = false;
-        var result = rule.Rewrite(node =>
-        {
-            if (node is Bound.UserAttribute user)
-            {
-                var values = Values(user, viewer);
-                if (values is null || (!user.IsList && values.Count != 1))
-                    denied = true;
-                else if (!user.IsList)
-                    return values[0];
-            }
-            else if (node is Bound.Op { Operation: Operation.In } op && op.Arguments[^1] is Bound.UserAttribute list && Values(list, viewer) is { } items)
-                return op with { Arguments = [op.Arguments[0], .. items] };
-            return node;
-        });
-        return denied ? Bound.False : result;
-    }
+    /// <summary>
+    /// The right of a developer on a dataset that is being defined, with all its rows and fields; null unless the viewer
+    /// may define. What a developer tries out goes this way too: there is no second one.
+    /// </summary>
+    public static Scope? ForDefining(Viewer viewer, Dataset draft, Workspace workspace, Inputs inputs) => viewer.May(Acts.Define, workspace)
+        ? new Scope(draft, new PutIn(viewer, inputs, draft.Parameters, workspace.WeekStart), null, [new ScopeRule("Defining", null)], [], SessionOf(viewer, workspace.Sources[draft.Source]))
+        : null;
 
-    private static List<Bound.Literal>? Values(Bound.UserAttribute user, Viewer viewer)
-    {
-        if (!viewer.Attributes.TryGetValue(user.Attribute, out var texts) || texts.Count == 0)
-            return null;
-        var values = texts.Select(t => Parse(t, user.Kind)).ToList();
-        return values.Contains(null) ? null : [.. values.Select(v => new Bound.Literal(v, user.Kind))];
-    }
-
-    private static object? Parse(string text, ValueKind kind)
-    {
-        var invariant = CultureInfo.InvariantCulture;
-        return kind switch
-        {
-            ValueKind.Text => text,
-            ValueKind.Boolean => bool.TryParse(text, out var b) ? b : null,
-            ValueKind.Integer => long.TryParse(text, NumberStyles.AllowLeadingSign, invariant, out var n) ? n : null,
-            ValueKind.Decimal => decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, invariant, out var d) ? d : null,
-            ValueKind.Float => double.TryParse(text, NumberStyles.Float, invariant, out var f) ? f : null,
-            ValueKind.Date => DateOnly.TryParseExact(text, "yyyy-MM-dd", invariant, DateTimeStyles.None, out var day) ? day : null,
-            ValueKind.Timestamp => DateTime.TryParse(text, invariant, DateTimeStyles.None, out var at) ? at : null,
-            _ => null,
-        };
-    }
+    private static Dictionary<string, string> SessionOf(Viewer viewer, Source source) => source.Session.ToDictionary(
+        s => s.Key, s => s.Value == "name" ? viewer.Name : string.Join(',', viewer.Attributes.GetValueOrDefault(s.Value) ?? []));
 }
 
 /// <summary>The rule of one role, as written; null if the role grants all rows.</summary>

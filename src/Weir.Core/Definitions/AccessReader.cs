@@ -53,6 +53,8 @@ internal static class AccessReader
             text.Report(fault, node);
         else if (bound!.Kind != ValueKind.Boolean)
             text.Report("type-mismatch", node, $"A condition is needed here; this is {bound.Kind.Name()}.");
+        else if (bound.All().OfType<Bound.Parameter>().FirstOrDefault() is { } parameter)
+            text.Report("parameter-in-rule", node, $"The condition depends on the parameter {parameter.Name}, which viewers set themselves.", "Use fields here that need no parameter.");
         else
             return bound;
         return Bound.False; // denied, should anyone come by it: the workspace is refused anyway

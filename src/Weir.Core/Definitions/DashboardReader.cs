@@ -102,6 +102,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             ReadReach(node, "drives", "tab"), ReadReach(node, "follows", "all"), ReadPlace(node))
         {
             Line = (int)node.Start.Line,
+            RefreshSeconds = YamlText.Node(node, "refresh") is null ? null : YamlText.Number(node, "refresh", 0),
         };
         return picture != "text" && dataset is null ? null : tile;
     }

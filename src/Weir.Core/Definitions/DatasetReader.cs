@@ -12,7 +12,10 @@ internal sealed class DatasetReader
     private readonly Dictionary<string, Pending> _pending = [];
     private readonly Dictionary<string, (Bound? Bound, HashSet<string> Uses)> _done = [];
     private readonly Stack<string> _open = new();
-    private readonly string _from;
+    private readonly Dictionary<string, FieldQuality> _quality = [];
+    private readonly List<Bound> _present = [];
+    private readonly IReadOnlyDictionary<string, Parameter> _parameters;
+    private readonly DatasetRows _from;
     private readonly HashSet<string> _tables;
     private readonly YamlMappingNode _root;
 
@@ -20,11 +23,40 @@ internal sealed class DatasetReader
     {
         _text = text;
         _root = root;
-        _from = YamlText.Value(root, "from")!;
-        _tables = [_from, .. YamlText.List(root, "joins").Select(j => YamlText.Value(j, "table")!)];
+        _parameters = ParameterReader.Read(text, root);
+        _from = ReadFrom();
+        _tables = [_from.Alias, .. YamlText.List(root, "joins").Select(j => Joined(j).Alias)];
     }
 
     public static Dataset Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources) => new DatasetReader(text, root).Read(sources);
+
+    private Bound.Parameter? ParameterNamed(string name) => _parameters.GetValueOrDefault(name)?.Bound;
+
+    private DatasetRows ReadFrom()
+    {
+        var (table, query) = (YamlText.Node(_root, "from"), YamlText.Node(_root, "query") as YamlScalarNode);
+        if (table is not null == query is not null)
+            _text.Report(table is null ? "missing-key" : "table-and-query", query ?? YamlText.Node(_root, "dataset")!, "A dataset has its rows from a table or from a query.", table is null ? "Add from: table." : "Keep one of from and query.");
+        var alias = YamlText.Value(_root, "as");
+        return query is null
+            ? DatasetRows.Table.Parse(YamlText.Value(_root, "from") ?? "rows", alias)
+            : new DatasetRows.Query(ReadQuery(query) ?? new QueryText([]), alias ?? "rows");
+    }
+
+    private QueryText? ReadQuery(YamlScalarNode node)
+    {
+        var (query, fault) = QueryTextReader.Read(node.Value!, ParameterNamed, [.. _parameters.Keys]);
+        if (fault is not null)
+            _text.Report(fault, node);
+        return query;
+    }
+
+    private Freshness ReadFreshness()
+    {
+        if (YamlText.Node(_root, "freshness") is not { } node)
+            return new Freshness(300, null);
+        return new Freshness(YamlText.Number(node, "seconds", 300), YamlText.Node(node, "query") is YamlScalarNode query ? ReadQuery(query) : null);
+    }
 
     private Dataset Read(IReadOnlyDictionary<string, Source> sources)
     {
@@ -53,19 +85,46 @@ internal sealed class DatasetReader
             if (pending.IsMeasure)
                 measures[id] = new Measure(id, title, description, bound, YamlText.Value(pending.Node, "formula")!, format, _done[id].Uses);
             else
-                fields[id] = new Field(id, title, description, bound, format, YamlText.Value(pending.Node, "concept"), _done[id].Uses);
+                fields[id] = ReadSettings(pending.Node, new Field(id, title, description, bound, format, YamlText.Value(pending.Node, "concept"), _done[id].Uses));
         }
         return new Dataset(
             name, YamlText.Value(_root, "title") ?? Titles.FromName(name), YamlText.Value(_root, "description"), source, _from,
-            [.. YamlText.List(_root, "joins").Select(ReadJoin).OfType<Join>()], fields, measures, ReadFilter());
+            [.. YamlText.List(_root, "joins").Select(ReadJoin).OfType<Join>()], fields, measures, Join([ReadCondition("filter"), .. _present]))
+        {
+            Parameters = _parameters,
+            Totals = ReadCondition("totals"),
+            Freshness = ReadFreshness(),
+        };
     }
 
-    private Bound? ReadFilter()
+    private static Bound? Join(IEnumerable<Bound?> conditions) => conditions.OfType<Bound>().ToList() is { Count: > 0 } all ? Bound.All(all) : null;
+
+    private Bound? ReadCondition(string key)
     {
-        if (YamlText.Node(_root, "filter") is not YamlScalarNode node)
+        if (YamlText.Node(_root, key) is not YamlScalarNode node)
             return null;
-        var (bound, fault) = Binder.Bind(node.Value!, RowName, RowNames());
+        var (bound, fault) = Binder.Bind(node.Value!, RowName, RowNames(), parameters: ParameterNamed);
         return Condition(bound, fault, node);
+    }
+
+    private Field ReadSettings(YamlNode node, Field field)
+    {
+        var order = YamlText.Node(node, "order") switch
+        {
+            YamlScalarNode { Value: "months" } => Titles.Months,
+            YamlScalarNode { Value: "days" } => Titles.Days,
+            YamlSequenceNode list => [.. YamlText.Items(list).Select(i => i.Value!)],
+            _ => null,
+        };
+        if (order is not null && field.Kind != ValueKind.Text)
+            _text.Report("type-mismatch", YamlText.Node(node, "order")!, $"{field.Name} is {field.Kind.Name()}; only texts are put in an order of their own.");
+        var colours = new Dictionary<string, string>();
+        foreach (var (member, colour) in YamlText.Map(node, "colours"))
+            if (colour is YamlScalarNode { Value: { Length: 7 } hex } && hex[0] == '#' && hex.Skip(1).All(char.IsAsciiHexDigit))
+                colours[member.Value!] = hex;
+            else
+                _text.Report("bad-colour", colour, "A colour is # and six hexadecimal digits.", "For example \"#0F6E6E\".");
+        return field with { Unit = YamlText.Value(node, "unit"), Order = order, Colours = colours, Quality = _quality.GetValueOrDefault(field.Name, new FieldQuality(null, null, null)) };
     }
 
     private Bound? Condition(Bound? bound, FormulaFault? fault, YamlScalarNode node)
@@ -112,7 +171,7 @@ internal sealed class DatasetReader
             uses.UnionWith(_done[name].Uses);
             return found ?? Broken();
         }
-        var (bound, fault) = Binder.Bind(formula.Value!, Use, [.. _pending.Keys], allowAggregates: pending.IsMeasure);
+        var (bound, fault) = Binder.Bind(formula.Value!, Use, [.. _pending.Keys], allowAggregates: pending.IsMeasure, parameters: ParameterNamed);
         if (fault is not null)
         {
             _text.Report(fault, formula);
@@ -123,10 +182,10 @@ internal sealed class DatasetReader
         var stated = YamlText.Value(pending.Node, "type");
         if (stated is not null && bound!.Kind != ValueKind.Null && bound.Kind.Name() != stated)
             _text.Report("type-mismatch", YamlText.Node(pending.Node, "type")!, $"The formula of {id} is {bound.Kind.Name()}, not {stated}.", $"Leave type out, or use CAST(… AS {stated}).");
-        return bound;
+        return pending.IsMeasure ? bound : Settled(id, pending.Node, bound!);
     }
 
-    private Bound.Column? ReadColumn(string id, YamlNode node)
+    private Bound? ReadColumn(string id, YamlNode node)
     {
         if (YamlText.Node(node, "column") is not YamlScalarNode column)
         {
@@ -135,16 +194,64 @@ internal sealed class DatasetReader
         }
         var kind = ValueKinds.Parse(YamlText.Value(node, "type") ?? "text")!.Value;
         var written = FieldAt.Parse(column.Value!);
-        if (written.Member is null)
-            return new Bound.Column(_from, written.Field, kind);
-        if (!_tables.Contains(written.Field))
+        if (written.Member is not null && !_tables.Contains(written.Field))
             _text.Report("unknown-table", column, $"{written.Field} is neither the table after from nor a joined one.", Nearest.Remedy(written.Field, _tables));
-        return new Bound.Column(written.Field, written.Member, kind);
+        Bound.Column Column(ValueKind of) => written.Member is null ? new(_from.Alias, written.Field, of) : new(written.Field, written.Member, of);
+        if (YamlText.Node(node, "unfit") is not { } unfit)
+            return Settled(id, node, Column(kind));
+        var text = Column(ValueKind.Text);
+        Bound read = kind == ValueKind.Text ? text : new Bound.Op(Operation.Convert, kind, text);
+        var isUnfit = Bound.All([IsNull(read), new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(text)), new Bound.Op(Operation.NotEqual, ValueKind.Boolean, new Bound.Op(Operation.Trim, ValueKind.Text, text), new Bound.Literal("", ValueKind.Text))]);
+        _quality[id] = new FieldQuality(isUnfit, null, null);
+        if (FillOf(unfit, kind) is { } fill)
+            read = new Bound.Op(Operation.Case, kind, isUnfit, fill, read);
+        return Settled(id, node, read);
+    }
+
+    private static Bound.Op IsNull(Bound bound) => new(Operation.IsNull, ValueKind.Boolean, bound);
+
+    private Bound.Literal? FillOf(YamlNode node, ValueKind kind)
+    {
+        if (YamlText.Node(node, "fill") is not YamlScalarNode { Value: { } written } at)
+            return null;
+        if (Values.Parse(written, kind) is { } value)
+            return new Bound.Literal(value, kind);
+        _text.Report("type-mismatch", at, $"{written} is not {kind.Name()}, which the field is.");
+        return null;
+    }
+
+    /// <summary>The field with its rules for codes and for missing values.</summary>
+    private Bound Settled(string id, YamlNode node, Bound bound)
+    {
+        var quality = _quality.GetValueOrDefault(id, new FieldQuality(null, null, null));
+        var names = YamlText.Map(node, "names").ToList();
+        if (names.Count > 0)
+        {
+            var code = bound;
+            var arguments = new List<Bound>();
+            foreach (var (key, name) in names)
+                if (Values.Parse(key.Value!, code.Kind) is { } value)
+                    arguments.AddRange([new Bound.Op(Operation.Equal, ValueKind.Boolean, code, new Bound.Literal(value, code.Kind)), new Bound.Literal(((YamlScalarNode)name).Value, ValueKind.Text)]);
+                else
+                    _text.Report("type-mismatch", key, $"{key.Value} is not {code.Kind.Name()}, which the field is.");
+            var named = arguments.Where((_, i) => i % 2 == 0).ToList();
+            quality = quality with { Unmatched = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, Bound.Any(named)), new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(code))]) };
+            bound = new Bound.Op(Operation.Case, ValueKind.Text, [.. arguments, code.Kind == ValueKind.Text ? code : new Bound.Op(Operation.Cast, ValueKind.Text, code)]);
+        }
+        var missing = YamlText.Node(node, "missing");
+        quality = quality with { Missing = IsNull(bound) };
+        _quality[id] = quality;
+        if (missing is YamlScalarNode { Value: "leave_out" })
+            _present.Add(new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(bound)));
+        if (missing is not null && FillOf(missing, bound.Kind) is { } fill)
+            bound = new Bound.Op(Operation.Coalesce, bound.Kind, bound, fill);
+        return bound;
     }
 
     private Join? ReadJoin(YamlNode join)
     {
-        var table = YamlText.Value(join, "table")!;
+        var joined = Joined(join);
+        var table = joined.Alias;
         var node = (YamlScalarNode)YamlText.Node(join, "on")!;
         var (expr, fault) = Expressions.Parser.Parse(node.Value!);
         if (fault is not null)
@@ -158,8 +265,14 @@ internal sealed class DatasetReader
             _text.Report("bad-join", node, "A join compares keys: table.column = table.column, several with AND, one side of each in the joined table.");
             return null;
         }
-        return new Join(table, on);
+        return new Join(joined, on);
     }
+
+    private static DatasetRows.Table Joined(YamlNode join) => DatasetRows.Table.Parse(YamlText.Value(join, "table")!, YamlText.Value(join, "as"));
+
+    /// <summary>The type of a key column, as far as a field tells it: engines compare texts in ways of their own.</summary>
+    private ValueKind KindOf(string table, string column) => _done.Values.Select(d => d.Bound).OfType<Bound.Column>()
+        .FirstOrDefault(c => c.Table == table && c.Name == column)?.Kind ?? ValueKind.Null;
 
     private bool ReadKey(Expr expr, string table, List<(Bound.Column, Bound.Column)> on)
     {
@@ -170,7 +283,8 @@ internal sealed class DatasetReader
             case Expr.Binary { Operator: "=", Left: Expr.Name { Member: not null } left, Right: Expr.Name { Member: not null } right }
                 when _tables.Contains(left.Id) && _tables.Contains(right.Id) && left.Id == table != (right.Id == table):
                 var (own, other) = left.Id == table ? (left, right) : (right, left);
-                on.Add((new Bound.Column(other.Id, other.Member!, ValueKind.Null), new Bound.Column(own.Id, own.Member!, ValueKind.Null)));
+                var (otherKind, ownKind) = (KindOf(other.Id, other.Member!), KindOf(own.Id, own.Member!));
+                on.Add((new Bound.Column(other.Id, other.Member!, otherKind == ValueKind.Null ? ownKind : otherKind), new Bound.Column(own.Id, own.Member!, ownKind == ValueKind.Null ? otherKind : ownKind)));
                 return true;
             default:
                 return false;

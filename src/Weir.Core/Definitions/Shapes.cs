@@ -7,6 +7,7 @@ public static class Shapes
 {
     private static readonly Shape AnyText = new Text();
     private static readonly Shape Names = new Either(AnyText, new ListOf(AnyText));
+    private static readonly Keys Fill = new(new Key("fill", AnyText, "The value to put there.", Required: true));
 
     /// <summary>The kinds of drawing that a tile may have.</summary>
     public static IReadOnlyList<string> Pictures { get; } = ["number", "bar", "line", "area", "pie", "heatmap", "table", "dropdown", "text"];
@@ -23,8 +24,20 @@ public static class Shapes
     public static Keys Source { get; } = new(
         new Key("source", AnyText, "The source's name.", Required: true),
         new Key("title", AnyText, "The name that people see."),
-        new Key("engine", new Text("duckdb"), "The database engine.", Required: true),
-        new Key("file", AnyText, "The database file, inside the service's folder of files.", Required: true),
+        new Key("engine", new Text([.. SourceEngines.All.Keys]), "The database engine; files for a folder of CSV, Parquet and XLSX files.", Required: true),
+        new Key("file", AnyText, "For duckdb and sqlite: the database file, inside the service's folder of files."),
+        new Key("folder", AnyText, "For files: the folder, inside the service's folder of files."),
+        new Key("host", AnyText, "For a database server: its name or address."),
+        new Key("port", new Whole(1, 65535), "Its port; the engine's own if left out."),
+        new Key("database", AnyText, "The database on it."),
+        new Key("user", AnyText, "The login, which needs to read only."),
+        new Key("password", AnyText, "The login's password, as ${env:NAME} or ${secret:NAME}, never in clear."),
+        new Key("schema", AnyText, "Where tables are looked for that name no schema."),
+        new Key("tls", new Flag(), "Whether the connection must be encrypted. true if left out, unless the host is this machine."),
+        new Key("certificate", AnyText, "A file in the service's folder of secrets with the certificates to trust; the machine's own if left out."),
+        new Key("session", new MapOf(AnyText), "What the database is told of the viewer with each query: setting: user.name or user.attribute."),
+        new Key("refresh", new Keys(
+            new Key("least_seconds", new Whole(1, 86_400), "The shortest time between two refreshes of a tile. 10 if left out.")), "How refreshing is kept from overloading the source."),
         new Key("limits", new Keys(
             new Key("seconds", new Whole(1, 3600), "How long one query may run. 30 if left out."),
             new Key("rows", new Whole(1, 1_000_000), "How many rows one tile may bring. 10000 if left out."),
@@ -38,7 +51,24 @@ public static class Shapes
         new Key("title", AnyText, "The name that viewers see. Made from the field's own name if left out."),
         new Key("description", AnyText, "What the field means, for the reader."),
         new Key("format", AnyText, "How a value is written: integer, decimal, percent, money, or a pattern such as \"0.0 min\"."),
-        new Key("concept", AnyText, "What the field is about; fields of different datasets with one concept filter each other."));
+        new Key("concept", AnyText, "What the field is about; fields of different datasets with one concept filter each other."),
+        new Key("unit", AnyText, "The unit of its values, for the reader."),
+        new Key("unfit", new Either(new Text("missing"), Fill), "The column holds text that is read as the type; what to do where it does not fit: missing, or fill: value."),
+        new Key("missing", new Either(new Text("keep", "leave_out"), Fill), "What to do where there is no value: keep it as \"not given\" (if left out), leave_out the row, or fill: value."),
+        new Key("names", new MapOf(AnyText), "Names to show for codes; a code without a name stays as it is and is reported."),
+        new Key("order", new Either(new Text("months", "days"), new ListOf(AnyText)), "The order of its members: a list, or that of English names of months or days."),
+        new Key("colours", new MapOf(AnyText), "Fixed colours of members, such as \"#0F6E6E\"."));
+
+    private static readonly Keys Parameter = new(
+        new Key("title", AnyText, "The name that viewers see."),
+        new Key("description", AnyText, "What it does, for the reader."),
+        new Key("type", new Text([.. Expressions.ValueKinds.Names, "period"]), "The type of its value; period for a text such as last 30 days.", Required: true),
+        new Key("many", new Flag(), "Whether it has a list of values, for use after IN. false if left out."),
+        new Key("optional", new Flag(), "Whether it may be empty: then the conditions that name it restrict nothing. false if left out."),
+        new Key("opening", Names, "The value or values that it begins with; empty if left out, which an optional one may be."),
+        new Key("least", AnyText, "The least value."),
+        new Key("most", AnyText, "The greatest value."),
+        new Key("choices", new Either(new ListOf(AnyText), new MapOf(AnyText)), "What can be chosen: a list, names by value, or field: name for the values of a field."));
 
     private static readonly Keys Measure = new(
         new Key("formula", AnyText, "A formula over many rows.", Required: true),
@@ -52,11 +82,19 @@ public static class Shapes
         new Key("title", AnyText, "The name that people see."),
         new Key("description", AnyText, "What a row is."),
         new Key("source", AnyText, "The source that holds it.", Required: true),
-        new Key("from", AnyText, "The table whose rows are the dataset's rows.", Required: true),
+        new Key("from", AnyText, "The table whose rows are the dataset's rows: table or schema.table. One of from and query is needed."),
+        new Key("query", AnyText, "A SELECT whose rows are the dataset's rows; :user.x and :param.y stand for values, after IN for lists."),
+        new Key("as", AnyText, "The name that columns call it by; the table's own if left out."),
         new Key("joins", new ListOf(new Keys(
-            new Key("table", AnyText, "The table to look up.", Required: true),
+            new Key("table", AnyText, "The table to look up: table or schema.table.", Required: true),
+            new Key("as", AnyText, "The name that columns call it by; the table's own if left out."),
             new Key("on", AnyText, "The key: table.column = table.column, several with AND. Each row must find at most one.", Required: true))), "Tables that add columns to each row."),
         new Key("filter", AnyText, "A condition that every row of the dataset meets."),
+        new Key("totals", AnyText, "A condition that marks rows which are totals of others: figures leave them out."),
+        new Key("parameters", new MapOf(Parameter), "Values that viewers set, by name; formulas and the query name them as param.name."),
+        new Key("freshness", new Keys(
+            new Key("seconds", new Whole(0, 86_400), "The longest age of an answer; 0 to ask each time. 300 if left out."),
+            new Key("query", AnyText, "A SELECT of one value that changes when the data change: then answers are asked for anew at once.")), "How long answers may be kept."),
         new Key("fields", new MapOf(Field), "The fields by name.", Required: true),
         new Key("measures", new MapOf(Measure), "The measures by name."));
 
@@ -88,6 +126,7 @@ public static class Shapes
         new Key("pick", new Text("one", "many", "none"), "How many members a viewer can pick on it."),
         new Key("drives", new Either(new Text("tab", "dashboard", "none"), new ListOf(AnyText)), "Which tiles its selection filters: those on its tab, all, none, or a list. tab if left out."),
         new Key("follows", new Either(new Text("all", "none"), new ListOf(AnyText)), "Whose selections filter it: all, none, or a list. all if left out."),
+        new Key("refresh", new Whole(1, 86_400), "How often an open page asks for it again, in seconds, as far as the source allows; never if left out."),
         new Key("place", Place, "Where it stands.", Required: true));
 
     /// <summary>dashboards/*.yaml</summary>
@@ -132,9 +171,12 @@ public static class Acts
     /// <summary>Fetch, check and publish definitions.</summary>
     public const string Publish = "publish";
 
+    /// <summary>See sources and their raw rows while defining datasets.</summary>
+    public const string Define = "define";
+
     /// <summary>See the service as another viewer does.</summary>
     public const string LookAs = "look-as";
 
     /// <summary>Every act there is.</summary>
-    public static IReadOnlyList<string> All { get; } = [Publish, LookAs];
+    public static IReadOnlyList<string> All { get; } = [Publish, Define, LookAs];
 }

@@ -3,6 +3,12 @@ namespace Weir.Core.Definitions;
 /// <summary>Names for readers where the developer gave none.</summary>
 public static class Titles
 {
+    /// <summary>English names of months in calendar order, short after long.</summary>
+    public static IReadOnlyList<string> Months { get; } = [.. Enumerable.Range(1, 12).SelectMany(m => new[] { System.Globalization.CultureInfo.InvariantCulture.DateTimeFormat.GetMonthName(m), System.Globalization.CultureInfo.InvariantCulture.DateTimeFormat.GetAbbreviatedMonthName(m) })];
+
+    /// <summary>English names of days from Monday on, short after long.</summary>
+    public static IReadOnlyList<string> Days { get; } = [.. Enumerable.Range(1, 7).Select(d => (DayOfWeek)(d % 7)).SelectMany(d => new[] { d.ToString(), d.ToString()[..3] })];
+
     /// <summary><c>sea_area</c> becomes "Sea area".</summary>
     public static string FromName(string name)
     {

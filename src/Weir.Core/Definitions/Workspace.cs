@@ -14,13 +14,6 @@ public sealed record Workspace(
     IReadOnlyDictionary<string, Dashboard> Dashboards,
     Access Access);
 
-/// <summary>A connection to a SQL database.</summary>
-/// <param name="File">The database file below the service's folder of files; may hold <c>${env:NAME}</c>.</param>
-public sealed record Source(string Name, string Title, string Engine, string File, SourceLimits Limits);
-
-/// <summary>What one source may be asked for.</summary>
-public sealed record SourceLimits(int Seconds, int Rows, int AtOnce, int MemoryMb);
-
 /// <summary>A table of one source, with others joined to it, as typed fields and named measures.</summary>
 /// <remarks>Can't be queried as it is: a query is planned over a <see cref="Core.Access.Scope"/> only.</remarks>
 public sealed record Dataset(
@@ -28,22 +21,75 @@ public sealed record Dataset(
     string Title,
     string? Description,
     string Source,
-    string From,
+    DatasetRows From,
     IReadOnlyList<Join> Joins,
     IReadOnlyDictionary<string, Field> Fields,
     IReadOnlyDictionary<string, Measure> Measures,
-    Bound? Filter);
+    Bound? Filter)
+{
+    /// <summary>The parameters that its formulas and its query may name.</summary>
+    public IReadOnlyDictionary<string, Parameter> Parameters { get; init; } = new Dictionary<string, Parameter>();
+
+    /// <summary>Which rows are totals of others, and so left out of figures; null if none are.</summary>
+    public Bound? Totals { get; init; }
+
+    /// <summary>How long an answer may be kept before it is asked for again.</summary>
+    public Freshness Freshness { get; init; } = new(300, null);
+}
+
+/// <summary>How the age of kept answers is bounded.</summary>
+/// <param name="Seconds">The longest age of an answer, in seconds; 0 to ask each time.</param>
+/// <param name="Query">A query of one value that changes when the data change; null if there is none.</param>
+public sealed record Freshness(int Seconds, QueryText? Query);
+
+/// <summary>Where rows come from: a table of the source, or the developer's own query. Columns name it by its alias.</summary>
+public abstract record DatasetRows(string Alias)
+{
+    /// <summary>A table.</summary>
+    /// <param name="Schema">Its schema; null for the one that the source looks in.</param>
+    public sealed record Table(string? Schema, string Name, string Alias) : DatasetRows(Alias)
+    {
+        /// <summary>Reads <c>table</c> or <c>schema.table</c>; the alias is the table's name unless another is given.</summary>
+        public static Table Parse(string written, string? alias = null)
+        {
+            var dot = written.LastIndexOf('.');
+            var name = written[(dot + 1)..];
+            return new Table(dot < 0 ? null : written[..dot], name, alias ?? name);
+        }
+    }
+
+    /// <summary>A SELECT that the developer wrote, with values bound where it names parameters.</summary>
+    public sealed record Query(QueryText Text, string Alias) : DatasetRows(Alias);
+}
 
 /// <summary>A table looked up by key; at most one row for each row of the dataset.</summary>
-public sealed record Join(string Table, IReadOnlyList<(Bound.Column Left, Bound.Column Right)> On);
+public sealed record Join(DatasetRows.Table Table, IReadOnlyList<(Bound.Column Left, Bound.Column Right)> On);
 
 /// <summary>A value of one row.</summary>
 /// <param name="Uses">The other fields that its formula names, directly or through others.</param>
 public sealed record Field(string Name, string Title, string? Description, Bound Formula, string? Format, string? Concept, IReadOnlySet<string> Uses)
 {
+    /// <summary>The unit of its values, for the reader.</summary>
+    public string? Unit { get; init; }
+
+    /// <summary>Its members in the order in which they are shown, those not named after them; null for the natural order.</summary>
+    public IReadOnlyList<string>? Order { get; init; }
+
+    /// <summary>Fixed colours of known members, the same on every tile.</summary>
+    public IReadOnlyDictionary<string, string> Colours { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>What the developer wants counted about it, for the report on quality.</summary>
+    public FieldQuality Quality { get; init; } = new(null, null, null);
+
     /// <summary>Its type.</summary>
     public ValueKind Kind => Formula.Kind;
 }
+
+/// <summary>Conditions on rows that tell how good a field's values are.</summary>
+/// <param name="Unfit">The column has a value, but it does not fit the type.</param>
+/// <param name="Missing">The value is missing, before a rule fills it or leaves its row out.</param>
+/// <param name="Unmatched">The code that no name is known for, if it has none.</param>
+public sealed record FieldQuality(Bound? Unfit, Bound? Missing, Bound? Unmatched);
 
 /// <summary>A value over many rows.</summary>
 /// <param name="FormulaText">The formula as written, for the reader.</param>
@@ -52,6 +98,9 @@ public sealed record Measure(string Name, string Title, string? Description, Bou
 {
     /// <summary>True if the values of disjoint groups add up to the value of all: sums and counts, and sums of those.</summary>
     public bool IsAdditive => Adds(Formula);
+
+    /// <summary>True if it looks at other lines of the tile.</summary>
+    public bool LooksAround => Formula.All().Any(b => b is Bound.Over);
 
     private static bool Adds(Bound formula) => formula switch
     {
@@ -93,6 +142,9 @@ public sealed record Tile(
 {
     /// <summary>Where it begins in its file.</summary>
     public int Line { get; init; } = 1;
+
+    /// <summary>How often an open page asks for it again; null if it does not.</summary>
+    public int? RefreshSeconds { get; init; }
 
     /// <summary>The fields it is grouped by, the split last.</summary>
     public IReadOnlyList<FieldAt> Groups => Split is null ? By : [.. By, Split];

@@ -68,10 +68,39 @@ public static class WorkspaceReader
     {
         var limits = YamlText.Node(root, "limits") ?? new YamlMappingNode();
         var name = text.Name(root, "source");
+        var engine = YamlText.Value(root, "engine")!;
+        var (needs, knows) = SourceEngines.All[engine];
+        foreach (var key in needs.Where(k => YamlText.Node(root, k) is null))
+            text.Report("missing-key", YamlText.Node(root, "engine")!, $"A source of {engine} needs the key {key}.");
+        foreach (var (key, _) in root.Children.Select(c => ((YamlScalarNode)c.Key, c.Value)).Where(c => OfEngines.Contains(c.Item1.Value!) && !needs.Contains(c.Item1.Value!) && !knows.Contains(c.Item1.Value!)))
+            text.Report("unknown-key", key, $"A source of {engine} has no {key.Value}.", $"It has {string.Join(", ", needs.Concat(knows))}.");
+        if (YamlText.Node(root, "password") is YamlScalarNode { Value: { } password } written && !password.Contains("${", StringComparison.Ordinal))
+            text.Report("secret-in-file", written, "A password must not stand in a definition.", "Write password: ${env:NAME} or ${secret:NAME}.");
+        var session = new Dictionary<string, string>();
+        foreach (var (key, value) in YamlText.Map(root, "session"))
+            if (value is YamlScalarNode { Value: { } attribute } && attribute.StartsWith("user.", StringComparison.Ordinal) && attribute.Length > 5)
+                session[key.Value!] = attribute[5..];
+            else
+                text.Report("bad-session", value, "The database is told what the viewer is: user.name or another attribute.", "Write, for example, viewer: user.name.");
         return new Source(
-            name, YamlText.Value(root, "title") ?? Titles.FromName(name), YamlText.Value(root, "engine")!, YamlText.Value(root, "file")!,
-            new SourceLimits(YamlText.Number(limits, "seconds", 30), YamlText.Number(limits, "rows", 10_000), YamlText.Number(limits, "at_once", 2), YamlText.Number(limits, "memory_mb", 160)));
+            name, YamlText.Value(root, "title") ?? Titles.FromName(name), engine,
+            new SourceLimits(YamlText.Number(limits, "seconds", 30), YamlText.Number(limits, "rows", 10_000), YamlText.Number(limits, "at_once", 2), YamlText.Number(limits, "memory_mb", 160)))
+        {
+            File = YamlText.Value(root, "file"),
+            Folder = YamlText.Value(root, "folder"),
+            Server = YamlText.Value(root, "host") is { } host ? ReadServer(root, host) : null,
+            Session = session,
+            Refresh = new RefreshLimits(YamlText.Node(root, "refresh") is { } refresh ? YamlText.Number(refresh, "least_seconds", 10) : 10),
+        };
     }
+
+    private static readonly HashSet<string> OfEngines = [.. SourceEngines.All.Values.SelectMany(e => e.Needs.Concat(e.Knows))];
+
+    private static SourceServer ReadServer(YamlMappingNode root, string host) => new(
+        host, YamlText.Node(root, "port") is null ? null : YamlText.Number(root, "port", 0), YamlText.Value(root, "database") ?? "", YamlText.Value(root, "user") ?? "",
+        YamlText.Value(root, "password"), YamlText.Value(root, "schema"),
+        // Encrypted unless the server is on this machine or the developer says otherwise.
+        YamlText.Node(root, "tls") is null ? host is not ("localhost" or "127.0.0.1" or "::1") : YamlText.IsSet(root, "tls"), YamlText.Value(root, "certificate"));
 
     private static Workspace ReadWorkspace(
         YamlText text, YamlMappingNode root, Dictionary<string, Source> sources, Dictionary<string, Dataset> datasets, Dictionary<string, Dashboard> dashboards, Access access)

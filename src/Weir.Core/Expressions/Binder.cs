@@ -11,10 +11,12 @@ internal sealed class Binder
     private readonly IReadOnlyCollection<string> _names;
     private readonly bool _allowAggregates;
     private readonly bool _allowUser;
+    private readonly Func<string, Bound.Parameter?> _parameters;
     private bool _inAggregate;
 
-    private Binder(NameResolver resolve, IReadOnlyCollection<string> names, bool allowAggregates, bool allowUser)
+    private Binder(NameResolver resolve, IReadOnlyCollection<string> names, bool allowAggregates, bool allowUser, Func<string, Bound.Parameter?>? parameters)
     {
+        _parameters = parameters ?? (_ => null);
         _resolve = resolve;
         _names = names;
         _allowAggregates = allowAggregates;
@@ -25,15 +27,17 @@ internal sealed class Binder
     /// <param name="names">The known names, for "did you mean".</param>
     /// <param name="allowAggregates">True for measures: their value is over many rows.</param>
     /// <param name="allowUser">True for row rules, which may ask for the viewer's attributes.</param>
+    /// <param name="parameters">The dataset's parameters by name; none if left out.</param>
     public static (Bound? Bound, FormulaFault? Fault) Bind(
-        string text, NameResolver resolve, IReadOnlyCollection<string> names, bool allowAggregates = false, bool allowUser = false)
+        string text, NameResolver resolve, IReadOnlyCollection<string> names, bool allowAggregates = false, bool allowUser = false,
+        Func<string, Bound.Parameter?>? parameters = null)
     {
         var (expr, fault) = Parser.Parse(text);
         if (expr is null)
             return (null, fault);
         try
         {
-            var bound = new Binder(resolve, names, allowAggregates, allowUser).Bind(expr);
+            var bound = new Binder(resolve, names, allowAggregates, allowUser, parameters).Bind(expr);
             if (allowAggregates && bound.All().Any(b => b is Bound.Column) && !OnlyInsideAggregates(bound))
                 throw Fault("row-value-in-measure", expr.Span, "A measure is a value over many rows, but a field stands in it outside an aggregate.", "Wrap the field, for example sum(field).");
             return (bound, null);
@@ -59,6 +63,7 @@ internal sealed class Binder
         Expr.Literal l => new Bound.Literal(l.Value, l.Kind),
         Expr.Name n => Name(n),
         Expr.User u => User(u, isList: false, ValueKind.Text),
+        Expr.Parameter p => Parameter(p, isList: false),
         Expr.Unary { Operator: "not" } u => new Bound.Op(Operation.Not, ValueKind.Boolean, Condition(u.Operand)),
         Expr.Unary u => Negate(u),
         Expr.Binary b => Binary(b),
@@ -104,6 +109,14 @@ internal sealed class Binder
     private Bound.UserAttribute User(Expr.User user, bool isList, ValueKind kind) => _allowUser
         ? new Bound.UserAttribute(user.Attribute, isList, kind)
         : throw Fault("user-not-here", user.Span, "The viewer's attributes may be used in row rules only.");
+
+    private Bound.Parameter Parameter(Expr.Parameter parameter, bool isList)
+    {
+        var found = _parameters(parameter.Id) ?? throw Fault("unknown-parameter", parameter.Span, $"There is no parameter {parameter.Id}.", "Parameters are defined in the dataset, under parameters.");
+        if (found.IsList != isList)
+            throw Fault("type-mismatch", parameter.Span, isList ? $"{parameter.Id} has one value; after IN a list is expected." : $"{parameter.Id} is a list.", isList ? $"Write = param.{parameter.Id}, or give the parameter many: true." : $"Write IN param.{parameter.Id}.");
+        return found;
+    }
 
     private Bound Condition(Expr expr)
     {
@@ -198,6 +211,12 @@ internal sealed class Binder
         var operand = Bind(list.Operand);
         if (list.Items is [Expr.User user])
             return new Bound.Op(Operation.In, ValueKind.Boolean, operand, User(user, isList: true, operand.Kind));
+        if (list.Items is [Expr.Parameter parameter])
+        {
+            var values = Parameter(parameter, isList: true);
+            return ValueKinds.Common(operand.Kind, values.Kind) is not null ? new Bound.Op(Operation.In, ValueKind.Boolean, operand, values)
+                : throw Fault("type-mismatch", parameter.Span, $"The list holds {values.Kind.Name()}, but the value before IN is {operand.Kind.Name()}.");
+        }
         var items = new List<Bound> { operand };
         foreach (var item in list.Items)
         {
@@ -256,11 +275,12 @@ internal sealed class Binder
             throw Fault("type-mismatch", extract.Operand.Span, $"EXTRACT needs a date; this is {operand.Kind.Name()}.");
         return extract.Unit switch
         {
+            "year" => new Bound.Part(operand, DatePart.YearNumber),
             "quarter" => new Bound.Part(operand, DatePart.QuarterOfYear),
             "month" => new Bound.Part(operand, DatePart.MonthOfYear),
             "day" => new Bound.Part(operand, DatePart.DayOfMonth),
             "hour" => new Bound.Part(operand, DatePart.HourOfDay),
-            _ => throw Fault("unknown-grain", extract.Span, $"EXTRACT knows no {extract.Unit}.", "Use QUARTER, MONTH, DAY or HOUR; for years group by field.year."),
+            _ => throw Fault("unknown-grain", extract.Span, $"EXTRACT knows no {extract.Unit}.", "Use YEAR, QUARTER, MONTH, DAY or HOUR."),
         };
     }
 
@@ -268,24 +288,112 @@ internal sealed class Binder
     {
         switch (call.Function)
         {
-            case "count" or "sum" or "avg" or "min" or "max":
+            case "count" or "sum" or "avg" or "min" or "max" or "median" or "percentile":
                 return Aggregate(call);
-            case "coalesce" when call.Arguments.Count > 0:
-                var kind = ValueKind.Null;
-                var values = call.Arguments.Select(a => Branch(a, ref kind)).ToList();
-                return new Bound.Op(Operation.Coalesce, kind, values);
         }
         if (call.Filter is not null || call.Distinct || call.Star)
-            throw Fault("not-an-aggregate", call.Span, $"{call.Function} is no aggregate; DISTINCT, * and FILTER belong to count, sum, avg, min and max.");
-        return (call.Function, call.Arguments) switch
+            throw Fault("not-an-aggregate", call.Span, $"{call.Function} is no aggregate; DISTINCT, * and FILTER belong to count, sum, avg, min, max, median and percentile.");
+        var kind = ValueKind.Null;
+        switch (call.Function, call.Arguments)
         {
-            ("lower", [var a]) => new Bound.Op(Operation.Lower, ValueKind.Text, Text(a)),
-            ("upper", [var a]) => new Bound.Op(Operation.Upper, ValueKind.Text, Text(a)),
-            ("length", [var a]) => new Bound.Op(Operation.Length, ValueKind.Integer, Text(a)),
-            ("abs", [var a]) => Number(a) is var n ? new Bound.Op(Operation.Abs, n.Kind, n) : throw new InvalidOperationException(),
-            ("coalesce" or "lower" or "upper" or "length" or "abs", _) => throw Fault("wrong-arguments", call.Span, $"{call.Function} takes {(call.Function == "coalesce" ? "at least one value" : "one value")}."),
-            _ => throw Fault("unknown-function", call.Span, $"There is no function {call.Function}.",
-                Nearest.Remedy(call.Function, ["count", "sum", "avg", "min", "max", "coalesce", "lower", "upper", "length", "abs"])),
+            case ("coalesce", { Count: > 0 }):
+                var values = call.Arguments.Select(a => Branch(a, ref kind)).ToList();
+                return new Bound.Op(Operation.Coalesce, kind, values);
+            case ("nullif", [var a, var b]):
+                return new Bound.Op(Operation.Case, Bind(a).Kind, Binary(new Expr.Binary("=", a, b, call.Span)), new Bound.Literal(null, ValueKind.Null), Bind(a));
+            case ("greatest" or "least", { Count: > 1 }):
+                return call.Arguments.Skip(1).Aggregate(Branch(call.Arguments[0], ref kind), (best, next) => Better(call.Function == "greatest", best, next, ref kind));
+            case ("today", []):
+                return new Bound.Clock(ValueKind.Date);
+            case ("now", []):
+                return new Bound.Clock(ValueKind.Timestamp);
+            case ("within", [var date, var period]):
+                return Within(date, period);
+            case ("running_total" or "share" or "previous" or "rank", _):
+                return Over(call);
+        }
+        if (!Functions.All.TryGetValue(call.Function, out var function))
+            throw call.Function is "coalesce" or "nullif" or "greatest" or "least" or "today" or "now" or "within"
+                ? Fault("wrong-arguments", call.Span, $"{call.Function} does not take {call.Arguments.Count} values.")
+                : Fault("unknown-function", call.Span, $"There is no function {call.Function}.", Nearest.Remedy(call.Function, Functions.Names));
+        if (call.Arguments.Count != function.Takes.Count)
+            throw Fault("wrong-arguments", call.Span, $"{call.Function} takes {(function.Takes.Count == 1 ? "one value" : $"{function.Takes.Count} values")}.");
+        List<Bound> arguments = [.. call.Arguments.Zip(function.Takes, Argument)];
+        if (function.Operation == Operation.Round && arguments[1] is Bound.Literal { Value: > 6L })
+            throw Fault("wrong-arguments", call.Arguments[1].Span, "round keeps at most 6 digits.");
+        return new Bound.Op(function.Operation, function.Result([.. arguments.Select(a => a.Kind)]), arguments);
+    }
+
+    private Bound Argument(Expr expr, Takes takes)
+    {
+        switch (takes)
+        {
+            case Takes.Text:
+                return Text(expr);
+            case Takes.Number:
+                return Number(expr);
+            case Takes.FixedText:
+                return Text(expr) is Bound.Literal { Value: string { Length: > 0 } } text ? text : throw Fault("wrong-arguments", expr.Span, "A text written out is needed here, and not an empty one.");
+            case Takes.FixedWhole or Takes.FixedPlace:
+                return Bind(expr) is Bound.Literal { Value: long n } whole && n >= (takes == Takes.FixedPlace ? 1 : 0) && n <= int.MaxValue ? whole
+                    : throw Fault("wrong-arguments", expr.Span, $"A whole number from {(takes == Takes.FixedPlace ? 1 : 0)}, written out, is needed here.");
+        }
+        var bound = Bind(expr);
+        if (bound.Kind == ValueKind.Null || (takes == Takes.Date ? bound.Kind.IsTemporal() : bound.Kind == ValueKind.Integer))
+            return bound;
+        throw Fault("type-mismatch", expr.Span, $"{(takes == Takes.Date ? "A date" : "A whole number")} is needed here; this is {bound.Kind.Name()}.");
+    }
+
+    /// <summary>The greater or lesser of two values; a missing one is left out.</summary>
+    private Bound.Op Better(bool greatest, Bound best, Expr nextExpr, ref ValueKind kind)
+    {
+        var next = Branch(nextExpr, ref kind);
+        Bound IsNull(Bound b) => new Bound.Op(Operation.IsNull, ValueKind.Boolean, b);
+        var isBetter = new Bound.Op(greatest ? Operation.GreaterOrEqual : Operation.LessOrEqual, ValueKind.Boolean, best, next);
+        return new Bound.Op(Operation.Case, kind, IsNull(best), next, IsNull(next), best, isBetter, best, next);
+    }
+
+    private Bound.InPeriod Within(Expr date, Expr period)
+    {
+        var bound = Bind(date);
+        if (!bound.Kind.IsTemporal())
+            throw Fault("type-mismatch", date.Span, $"within needs a date; this is {bound.Kind.Name()}.");
+        var span = Bind(period);
+        if (span is Bound.Literal { Value: string text })
+        {
+            if (RelativePeriod.Parse(text) is null)
+                throw Fault("unknown-period", period.Span, $"'{text}' is no period.", RelativePeriod.Help);
+        }
+        else if (span is not Bound.Parameter { Kind: ValueKind.Text, IsList: false })
+            throw Fault("type-mismatch", period.Span, "within needs a period: a text such as 'last 30 days', or a parameter of type period.");
+        return new Bound.InPeriod(bound, span);
+    }
+
+    /// <summary>A figure that looks at other lines of the result.</summary>
+    private Bound.Over Over(Expr.Call call)
+    {
+        if (!_allowAggregates || _inAggregate)
+            throw Fault("measure-in-row", call.Span, $"{call.Function} looks at other figures of the tile; it can stand in a measure only, outside an aggregate.");
+        if (call.Arguments.Count is 0 or > 2)
+            throw Fault("wrong-arguments", call.Span, $"{call.Function} takes a measure{(call.Function is "share" or "previous" ? " and, if wanted, an option" : "")}.");
+        var inner = Bind(call.Arguments[0]);
+        if (!inner.HasAggregate || inner.All().Any(b => b is Bound.Over))
+            throw Fault("no-aggregate", call.Arguments[0].Span, $"{call.Function} needs a plain measure, such as sum(…).");
+        if (call.Function != "rank" && !inner.Kind.IsNumber())
+            throw Fault("type-mismatch", call.Arguments[0].Span, $"{call.Function} needs a number; this is {inner.Kind.Name()}.");
+        string[] options = call.Function switch { "share" => ["all", "shown"], "previous" => ["period", "year"], _ => [] };
+        var option = options.FirstOrDefault();
+        if (call.Arguments.Count == 2)
+        {
+            var written = call.Arguments[1] is Expr.Literal { Value: string text } ? text : call.Arguments[1] is Expr.Name { Member: null } name ? name.Id : "";
+            option = options.FirstOrDefault(o => o == written) ?? throw Fault("unknown-value", call.Arguments[1].Span, $"{call.Function} has no such option.", options.Length == 0 ? null : $"Use {string.Join(" or ", options)}.");
+        }
+        return call.Function switch
+        {
+            "running_total" => new(OverFunction.RunningTotal, inner, null, inner.Kind),
+            "share" => new(OverFunction.Share, inner, option, ValueKind.Float),
+            "previous" => new(OverFunction.Previous, inner, option, inner.Kind),
+            _ => new(OverFunction.Rank, inner, null, ValueKind.Integer),
         };
     }
 
@@ -295,12 +403,13 @@ internal sealed class Binder
             throw Fault("measure-in-row", call.Span, $"{call.Function} is a value over many rows; a value of one row is needed here.", "Define it as a measure.");
         if (_inAggregate)
             throw Fault("measure-in-measure", call.Span, $"{call.Function} stands inside another aggregate.");
-        if (call.Star != (call.Arguments.Count == 0) || call.Arguments.Count > 1 || (call.Star && call.Function != "count"))
-            throw Fault("wrong-arguments", call.Span, $"{call.Function} takes one value{(call.Function == "count" ? " or *" : "")}.");
+        if (call.Star != (call.Arguments.Count == 0) || call.Arguments.Count > (call.Function == "percentile" ? 2 : 1) || (call.Star && call.Function != "count"))
+            throw Fault("wrong-arguments", call.Span, $"{call.Function} takes one value{(call.Function switch { "count" => " or *", "percentile" => " and a fraction", _ => "" })}.");
+        var fraction = call.Function == "percentile" ? Fraction(call) : 0.5;
         if (call.Distinct && call.Function != "count")
             throw Fault("wrong-arguments", call.Span, "DISTINCT is understood in count(distinct …) only.");
         _inAggregate = true;
-        var argument = call.Star ? null : call.Function is "sum" or "avg" ? Number(call.Arguments[0]) : Bind(call.Arguments[0]);
+        var argument = call.Star ? null : call.Function is "sum" or "avg" or "median" or "percentile" ? Number(call.Arguments[0]) : Bind(call.Arguments[0]);
         var filter = call.Filter is null ? null : Condition(call.Filter);
         _inAggregate = false;
         return call.Function switch
@@ -308,8 +417,15 @@ internal sealed class Binder
             "count" => new(call.Star ? AggregateFunction.CountRows : call.Distinct ? AggregateFunction.CountDistinct : AggregateFunction.Count, argument, filter, ValueKind.Integer),
             "sum" => new(AggregateFunction.Sum, argument, filter, argument!.Kind),
             "avg" => new(AggregateFunction.Average, argument, filter, ValueKind.Float),
+            "median" or "percentile" => new(AggregateFunction.Percentile, argument, filter, ValueKind.Float) { Fraction = fraction },
             "min" => new(AggregateFunction.Minimum, argument, filter, argument!.Kind),
             _ => new(AggregateFunction.Maximum, argument, filter, argument!.Kind),
         };
+    }
+
+    private static double Fraction(Expr.Call call)
+    {
+        var value = call.Arguments.Count == 2 && call.Arguments[1] is Expr.Literal { Value: long or decimal or double } literal ? Convert.ToDouble(literal.Value, System.Globalization.CultureInfo.InvariantCulture) : -1;
+        return value is >= 0 and <= 1 ? value : throw Fault("wrong-arguments", call.Span, "percentile takes a value and a fraction from 0 to 1, written out.", "For example percentile(delay, 0.9).");
     }
 }

@@ -14,11 +14,48 @@ public enum Operation
     /// <summary>Condition, value, condition, value, …, and a last value for "else".</summary>
     Case,
     Cast,
+    /// <summary>Text read as another type; null where it does not fit. See <see cref="TextReading"/>.</summary>
+    Convert,
     Lower, Upper, Length, Abs,
+    Trim,
+    /// <summary>Text, place of the first character from 1, number of characters.</summary>
+    Substring,
+    /// <summary>Text, what to look for, what to put there.</summary>
+    Replace,
+    /// <summary>What to look for, text; the place from 1, or 0.</summary>
+    Position,
+    /// <summary>Number, digits after the point; halves away from zero.</summary>
+    Round,
+    Floor, Ceiling,
+    /// <summary>Null for a negative number.</summary>
+    SquareRoot,
+    /// <summary>Null unless the number is positive.</summary>
+    NaturalLogarithm,
+    Exponential,
+    AddDays,
+    /// <summary>As many months on; the last day of the month where it has no such day.</summary>
+    AddMonths,
+    /// <summary>Calendar days from the first to the second.</summary>
+    DaysBetween,
+    /// <summary>Whole minutes from the first to the second, cut towards zero.</summary>
+    MinutesBetween,
 }
 
 /// <summary>How an aggregate folds many rows into one value. Nulls are left out.</summary>
-public enum AggregateFunction { CountRows, Count, CountDistinct, Sum, Average, Minimum, Maximum }
+public enum AggregateFunction { CountRows, Count, CountDistinct, Sum, Average, Minimum, Maximum, Percentile }
+
+/// <summary>What a figure takes from other lines of the result.</summary>
+public enum OverFunction
+{
+    /// <summary>The sum from the first line shown to this one, in the order of the first group.</summary>
+    RunningTotal,
+    /// <summary>The part of a base: all rows, or the members shown.</summary>
+    Share,
+    /// <summary>The figure of the period before, or of the same period a year before.</summary>
+    Previous,
+    /// <summary>The place among the members shown, from 1, the greatest first; equals share a place.</summary>
+    Rank,
+}
 
 /// <summary>
 /// A formula with its meaning fixed: names resolved to columns, every node with its type.
@@ -52,7 +89,28 @@ public abstract record Bound(ValueKind Kind)
     public sealed record Part(Bound Argument, DatePart Of) : Bound(ValueKind.Integer);
 
     /// <summary>A value over many rows.</summary>
-    public sealed record Aggregate(AggregateFunction Function, Bound? Argument, Bound? Filter, ValueKind Kind) : Bound(Kind);
+    public sealed record Aggregate(AggregateFunction Function, Bound? Argument, Bound? Filter, ValueKind Kind) : Bound(Kind)
+    {
+        /// <summary>For a percentile: the fraction of the sorted values, 0 to 1.</summary>
+        public double Fraction { get; init; }
+    }
+
+    /// <summary>A parameter that the viewer sets; replaced by its values when a scope is made.</summary>
+    public sealed record Parameter(string Name, bool IsList, ValueKind Kind) : Bound(Kind);
+
+    /// <summary>True if a date lies in a period such as <c>last 30 days</c>, which is worked out when a scope is made.</summary>
+    public sealed record InPeriod(Bound Date, Bound Period) : Bound(ValueKind.Boolean);
+
+    /// <summary>Today or now in the viewer's zone; replaced when a scope is made.</summary>
+    public sealed record Clock(ValueKind Kind) : Bound(Kind);
+
+    /// <summary>A figure that looks at other lines of the result: worked out after the database has answered.</summary>
+    /// <param name="Inner">The measure.</param>
+    /// <param name="Option">What the function is told besides, such as the base of a share.</param>
+    public sealed record Over(OverFunction Function, Bound Inner, string? Option, ValueKind Kind) : Bound(Kind);
+
+    /// <summary>Which of some grouped values a line of several groupings leaves out, as bits.</summary>
+    public sealed record Grouping(IReadOnlyList<Bound> Of) : Bound(ValueKind.Integer);
 
     /// <summary>The nodes directly below this one.</summary>
     public IEnumerable<Bound> Children => this switch
@@ -61,6 +119,9 @@ public abstract record Bound(ValueKind Kind)
         Grain grain => [grain.Argument],
         Part part => [part.Argument],
         Aggregate aggregate => new[] { aggregate.Argument, aggregate.Filter }.OfType<Bound>(),
+        InPeriod period => [period.Date, period.Period],
+        Over over => [over.Inner],
+        Grouping grouping => grouping.Of,
         _ => [],
     };
 
@@ -77,6 +138,9 @@ public abstract record Bound(ValueKind Kind)
         Grain grain => grain with { Argument = grain.Argument.Rewrite(change) },
         Part part => part with { Argument = part.Argument.Rewrite(change) },
         Aggregate a => a with { Argument = a.Argument?.Rewrite(change), Filter = a.Filter?.Rewrite(change) },
+        InPeriod p => p with { Date = p.Date.Rewrite(change), Period = p.Period.Rewrite(change) },
+        Over o => o with { Inner = o.Inner.Rewrite(change) },
+        Grouping g => g with { Of = [.. g.Of.Select(f => f.Rewrite(change))] },
         _ => this,
     });
 

@@ -4,7 +4,7 @@ namespace Weir.Core.Expressions;
 public enum DateGrain { Year, Quarter, Month, Week, Day, Hour }
 
 /// <summary>A place within a longer period, independent of which one: the third quarter, a Monday, nine o'clock.</summary>
-public enum DatePart { QuarterOfYear, MonthOfYear, DayOfMonth, DayOfWeek, HourOfDay }
+public enum DatePart { QuarterOfYear, MonthOfYear, DayOfMonth, DayOfWeek, HourOfDay, YearNumber }
 
 /// <summary>Calendar arithmetic of the workspace: periods are half-open, weeks begin on the day the workspace sets.</summary>
 public static class Calendar
@@ -21,6 +21,7 @@ public static class Calendar
         "day_of_month" => DatePart.DayOfMonth,
         "day_of_week" => DatePart.DayOfWeek,
         "hour_of_day" => DatePart.HourOfDay,
+        "year_number" => DatePart.YearNumber,
         _ => null,
     };
 
@@ -34,6 +35,7 @@ public static class Calendar
         DatePart.MonthOfYear => "month_of_year",
         DatePart.DayOfMonth => "day_of_month",
         DatePart.DayOfWeek => "day_of_week",
+        DatePart.YearNumber => "year_number",
         _ => "hour_of_day",
     };
 
@@ -70,6 +72,7 @@ public static class Calendar
         DatePart.MonthOfYear => at.Month,
         DatePart.DayOfMonth => at.Day,
         DatePart.DayOfWeek => at.DayOfWeek == DayOfWeek.Sunday ? 7 : (int)at.DayOfWeek,
+        DatePart.YearNumber => at.Year,
         _ => at.Hour,
     };
 }

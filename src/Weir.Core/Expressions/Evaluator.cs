@@ -35,6 +35,7 @@ public sealed class Evaluator(DayOfWeek weekStart)
             AggregateFunction.Average => values.Sum(AsDouble) / values.Count,
             AggregateFunction.Minimum => values.Aggregate((a, b) => Compare(a, b) <= 0 ? a : b),
             AggregateFunction.Maximum => values.Aggregate((a, b) => Compare(a, b) >= 0 ? a : b),
+            AggregateFunction.Percentile => Percentile([.. values.Select(AsDouble).Order()], aggregate.Fraction),
             _ => throw new InvalidOperationException($"No fold for {aggregate.Function}."),
         };
     }
@@ -45,6 +46,14 @@ public sealed class Evaluator(DayOfWeek weekStart)
         ValueKind.Decimal => values.Sum(v => Convert.ToDecimal(v, CultureInfo.InvariantCulture)),
         _ => values.Sum(AsDouble),
     };
+
+    /// <summary>Between the two values around the place fraction × (n − 1), in proportion (SQL's PERCENTILE_CONT).</summary>
+    public static double Percentile(double[] sorted, double fraction)
+    {
+        var place = fraction * (sorted.Length - 1);
+        var below = (int)Math.Floor(place);
+        return below + 1 == sorted.Length ? sorted[below] : sorted[below] + ((place - below) * (sorted[below + 1] - sorted[below]));
+    }
 
     private object? Value(Bound bound, Func<Bound.Column, object?> column, Func<Bound.Aggregate, object?> fold)
     {
@@ -109,7 +118,22 @@ public sealed class Evaluator(DayOfWeek weekStart)
             Operation.Lower => ((string)left).ToLowerInvariant(),
             Operation.Upper => ((string)left).ToUpperInvariant(),
             Operation.Length => (long)((string)left).EnumerateRunes().Count(),
+            Operation.Trim => ((string)left).Trim(' '),
+            Operation.Substring => string.Concat(((string)left).EnumerateRunes().Skip((int)(long)right - 1).Take((int)(long)at(args[2])!)),
+            Operation.Replace => at(args[2]) is string put ? ((string)left).Replace((string)right, put, StringComparison.Ordinal) : null,
+            Operation.Position => ((string)right).IndexOf((string)left, StringComparison.Ordinal) is >= 0 and var found ? ((string)right)[..found].EnumerateRunes().Count() + 1L : 0L,
+            Operation.Round => Math.Round(ToDecimal(left), (int)(long)right, MidpointRounding.AwayFromZero),
+            Operation.Floor => left is long ? left : checked((left is double real ? (long)Math.Floor(real) : (long)Math.Floor((decimal)left))),
+            Operation.Ceiling => left is long ? left : checked((left is double real ? (long)Math.Ceiling(real) : (long)Math.Ceiling((decimal)left))),
+            Operation.SquareRoot => AsDouble(left) is >= 0 and var n ? Math.Sqrt(n) : null,
+            Operation.NaturalLogarithm => AsDouble(left) is > 0 and var n ? Math.Log(n) : null,
+            Operation.Exponential => Math.Exp(AsDouble(left)),
+            Operation.AddDays => AsDay(AsInstant(left).AddDays((long)right), op.Kind),
+            Operation.AddMonths => AsDay(AsInstant(left).AddMonths(checked((int)(long)right)), op.Kind),
+            Operation.DaysBetween => (long)(AsInstant(right).Date - AsInstant(left).Date).Days,
+            Operation.MinutesBetween => (AsInstant(right) - AsInstant(left)).Ticks / TimeSpan.TicksPerMinute,
             Operation.Cast => Cast(left, op.Kind),
+            Operation.Convert => TextReading.Read((string)left, op.Kind),
             _ => throw new InvalidOperationException($"No value for {op.Operation}."),
         };
     }
@@ -169,12 +193,17 @@ public sealed class Evaluator(DayOfWeek weekStart)
             _ => Convert.ToString(value, CultureInfo.InvariantCulture)!,
         },
         ValueKind.Integer => value is long ? value : (long)Math.Round(Convert.ToDecimal(value, CultureInfo.InvariantCulture), MidpointRounding.AwayFromZero),
-        ValueKind.Decimal => Convert.ToDecimal(value, CultureInfo.InvariantCulture),
+        ValueKind.Decimal => ToDecimal(value),
         ValueKind.Float => AsDouble(value),
         ValueKind.Date => DateOnly.FromDateTime(AsInstant(value)),
         ValueKind.Timestamp => AsInstant(value),
         _ => value,
     };
+
+    /// <summary>A floating-point number counts to its sixth digit after the point.</summary>
+    private static decimal ToDecimal(object value) => value is double real
+        ? Math.Round(Convert.ToDecimal(real), 6, MidpointRounding.AwayFromZero)
+        : Convert.ToDecimal(value, CultureInfo.InvariantCulture);
 
     private static double AsDouble(object value) => Convert.ToDouble(value, CultureInfo.InvariantCulture);
 
@@ -196,7 +225,7 @@ public sealed class Evaluator(DayOfWeek weekStart)
     private static int CompareText(string a, string b) => Encoding.UTF8.GetBytes(a).AsSpan().SequenceCompareTo(Encoding.UTF8.GetBytes(b));
 
     /// <summary>SQL's LIKE: % stands for any run of characters, _ for one; letters count with their case.</summary>
-    internal static bool Like(string text, string pattern)
+    public static bool Like(string text, string pattern)
     {
         Rune[] t = [.. text.EnumerateRunes()];
         Rune[] p = [.. pattern.EnumerateRunes()];

@@ -19,13 +19,16 @@ public abstract record Expr(Span Span)
     /// <summary>An attribute of the viewer: <c>user.ports</c>.</summary>
     public sealed record User(string Attribute, Span Span) : Expr(Span);
 
+    /// <summary>A parameter that the viewer sets: <c>param.limit</c>.</summary>
+    public sealed record Parameter(string Id, Span Span) : Expr(Span);
+
     /// <summary>NOT or a sign before an operand.</summary>
     public sealed record Unary(string Operator, Expr Operand, Span Span) : Expr(Span);
 
     /// <summary>Two operands and a word or sign between them.</summary>
     public sealed record Binary(string Operator, Expr Left, Expr Right, Span Span) : Expr(Span);
 
-    /// <summary><c>x IN (a, b)</c>, or <c>x IN user.ports</c> with one item that is a list.</summary>
+    /// <summary><c>x IN (a, b)</c>, or <c>x IN user.ports</c> or <c>x IN param.kinds</c> with one item that is a list.</summary>
     public sealed record In(Expr Operand, IReadOnlyList<Expr> Items, bool Negated, Span Span) : Expr(Span);
 
     /// <summary><c>x BETWEEN a AND b</c>, both ends included.</summary>

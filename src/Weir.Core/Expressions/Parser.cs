@@ -137,8 +137,8 @@ public sealed class Parser
         if (!Current.Is("("))
         {
             var list = Primary();
-            if (list is not Expr.User)
-                throw new FormulaException(new("formula-syntax", list.Span, "After IN a list is expected.", "Write IN ('a', 'b') or IN user.attribute."));
+            if (list is not (Expr.User or Expr.Parameter))
+                throw new FormulaException(new("formula-syntax", list.Span, "After IN a list is expected.", "Write IN ('a', 'b'), IN user.attribute or IN param.name."));
             return new Expr.In(left, [list], negated, Span.Over(left.Span, list.Span));
         }
         Next();
@@ -283,7 +283,9 @@ public sealed class Parser
             throw Unexpected("a name after the dot");
         var member = Next();
         var span = Span.Over(name.Span, member.Span);
-        return name.Is("user") ? new Expr.User(member.Text, span) : new Expr.Name(name.Text, member.Text, span);
+        if (name.Is("user"))
+            return new Expr.User(member.Text, span);
+        return name.Is("param") ? new Expr.Parameter(member.Text, span) : new Expr.Name(name.Text, member.Text, span);
     }
 
     private Expr.Call CallExpression(Token name)

@@ -31,12 +31,16 @@ public sealed class InMemory(IReadOnlyDictionary<string, IReadOnlyList<IReadOnly
                 .Select(k => leading.Contains(k.Key[0] ?? Missing) ? k : (k.Row, [null, .. k.Key.Skip(1)], true))];
         }
         var hasRest = query.Top is { Rest: true };
-        var lines = keyed.GroupBy(k => new Key([.. k.Key, k.IsRest]))
+        var lines = query.EachRow ? [.. keyed.Select(k => k.Key)] : keyed.GroupBy(k => new Key([.. k.Key, k.IsRest]))
             .Select(g => (object?[])[.. g.First().Key, .. hasRest ? new object?[] { g.First().IsRest } : [], .. Figures(query, [.. g.Select(k => k.Row)])])
             .ToList();
         IOrderedEnumerable<object?[]> ordered = lines.OrderBy(l => hasRest && l[query.Groups.Count] is true);
         foreach (var key in query.Order)
+        {
+            if (key.Members is { } members)
+                ordered = ordered.ThenBy(l => l[key.Column] is string m ? (long)(members.ToList().IndexOf(m) is >= 0 and var at ? at : members.Count) : (object?)null, Nulls(key.Descending));
             ordered = ordered.ThenBy(l => key.Rotate is { } first && l[key.Column] is long day ? (day + 7 - first) % 7 : l[key.Column], Nulls(key.Descending));
+        }
         return (Table.FromRows(query.Columns, [.. ordered.Take(query.Limit)]), lines.Count);
     }
 
@@ -47,12 +51,12 @@ public sealed class InMemory(IReadOnlyDictionary<string, IReadOnlyList<IReadOnly
 
     private IEnumerable<JoinedRow> Joined(Query query)
     {
-        foreach (var first in tables[query.Scope.From])
+        foreach (var first in tables[query.Scope.From.Alias])
         {
             var row = new JoinedRow();
-            row.Parts[query.Scope.From] = first;
+            row.Parts[query.Scope.From.Alias] = first;
             foreach (var join in query.Scope.Joins)
-                row.Parts[join.Table] = tables[join.Table].FirstOrDefault(
+                row.Parts[join.Table.Alias] = tables[join.Table.Alias].FirstOrDefault(
                     other => join.On.All(k => row.Get(k.Left) is { } a && other[k.Right.Name] is { } b && Evaluator.Compare(a, b) == 0));
             yield return row;
         }

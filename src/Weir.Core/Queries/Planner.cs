@@ -20,7 +20,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         var figures = tile.Show.Select(m => Figure(scope.Measures[m])).ToList();
         var top = tile.Top is { } t && groups.Count > 0 && figures.Count > 0 ? new TopMembers(t.Count, t.Rest) : null;
         var query = new Query(scope, [.. filters.Applied.Select(f => f.Condition)], groups, figures, top, [], limit);
-        return query with { Order = Order(tile, query) };
+        return query with { Order = Order(tile, query, scope) };
     }
 
     /// <summary>The same rows and figures in one line over all of them.</summary>
@@ -60,7 +60,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         measure.Formula,
         new Column(measure.Name, measure.Title, ColumnRole.Figure, measure.Formula.Kind, measure.Format is null ? null : Format.Parse(measure.Format, money), null));
 
-    private List<OrderKey> Order(Tile tile, Query query)
+    private List<OrderKey> Order(Tile tile, Query query, Scope scope)
     {
         var groups = query.Groups.Count;
         var firstFigure = groups + (query.Top is { Rest: true } ? 1 : 0);
@@ -71,7 +71,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
             var column = group >= 0 ? group : firstFigure + tile.Show.ToList().IndexOf(sort.By);
             keys.Add(Key(query, column, sort.Descending));
         }
-        else if (groups > 0 && query.Figures.Count > 0 && tile.Split is null && query.Groups.All(g => g.Formula.Kind == ValueKind.Text))
+        else if (groups > 0 && query.Figures.Count > 0 && tile.Split is null && query.Groups.All(g => g.Formula.Kind == ValueKind.Text && scope.Fields[g.Column.Name].Order is null))
             keys.Add(Key(query, firstFigure, descending: true));
         for (var i = 0; i < groups; i++)
             if (keys.All(k => k.Column != i))
@@ -83,5 +83,6 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         column, descending,
         column < query.Groups.Count && query.Groups[column].Formula is Bound.Part { Of: DatePart.DayOfWeek }
             ? weekStart == DayOfWeek.Sunday ? 7 : (int)weekStart
-            : null);
+            : null,
+        column < query.Groups.Count && query.Groups[column].Column.At is null ? query.Scope.Fields.GetValueOrDefault(query.Groups[column].Column.Name)?.Order : null);
 }

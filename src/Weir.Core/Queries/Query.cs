@@ -23,6 +23,9 @@ public sealed record Query(
     IReadOnlyList<OrderKey> Order,
     int Limit)
 {
+    /// <summary>True to bring rows as they are, not grouped; there are no figures then.</summary>
+    public bool EachRow { get; init; }
+
     /// <summary>The columns of the result: groups, the mark of the rest if there is one, figures.</summary>
     public IReadOnlyList<Column> Columns =>
         [.. Groups.Select(g => g.Column), .. Top is { Rest: true } ? new[] { RestColumn } : [], .. Figures.Select(f => f.Column)];
@@ -30,7 +33,10 @@ public sealed record Query(
     internal static Column RestColumn { get; } = new("rest", "Rest", ColumnRole.Rest, ValueKind.Boolean, null, null);
 
     /// <summary>All conditions on rows in the order in which they are applied: row rule, dataset's own filter, selections.</summary>
-    public IEnumerable<Bound> Conditions => new[] { Scope.RowRule, Scope.Filter }.OfType<Bound>().Concat(Where);
+    public IEnumerable<Bound> Conditions => new[] { Scope.RowRule, Scope.Filter, EachRow || Scope.Totals is not { } totals ? null : IsPart(totals) }.OfType<Bound>().Concat(Where);
+
+    /// <summary>Rows that are totals of others would count twice.</summary>
+    private static Bound.Op IsPart(Bound totals) => new(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, totals, Bound.False));
 }
 
 /// <summary>A formula and the column of the result that it fills.</summary>
@@ -41,4 +47,5 @@ public sealed record TopMembers(int Count, bool Rest);
 
 /// <summary>A key of the order: a column of the result by index. Missing values and the rest come last.</summary>
 /// <param name="Rotate">For days of the week: the ISO number of the workspace's first day.</param>
-public sealed record OrderKey(int Column, bool Descending, int? Rotate = null);
+/// <param name="Members">The members in an order of their own, those not named after them by name.</param>
+public sealed record OrderKey(int Column, bool Descending, int? Rotate = null, IReadOnlyList<string>? Members = null);

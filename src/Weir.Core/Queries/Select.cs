@@ -1,3 +1,4 @@
+using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 
 namespace Weir.Core.Queries;
@@ -9,38 +10,47 @@ public sealed record SelectTree(IReadOnlyList<(string Name, Select Select)> With
 /// <param name="Items">The columns with their names.</param>
 /// <param name="Grouped">How many of the first items the rows are grouped by; null if they are not grouped.</param>
 /// <param name="Limit">The most rows; null for all.</param>
+/// <param name="Sets">Several groupings at once: the items of each, by number; then <paramref name="Grouped"/> is not looked at.</param>
 public sealed record Select(
     IReadOnlyList<(Bound Formula, string Name)> Items,
-    string From,
+    DatasetRows From,
     IReadOnlyList<SelectJoin> Joins,
     Bound? Where,
     int? Grouped,
     IReadOnlyList<(Bound Formula, bool Descending)> Order,
-    long? Limit);
+    long? Limit,
+    IReadOnlyList<IReadOnlyList<int>>? Sets = null);
 
 /// <summary>A table or step joined to the rows before it.</summary>
 /// <param name="Keep">True to keep rows that find no partner.</param>
-public sealed record SelectJoin(string Table, Bound On, bool Keep);
+public sealed record SelectJoin(DatasetRows Table, Bound On, bool Keep);
 
 /// <summary>Turns a question into a SQL tree.</summary>
 public static class SelectBuilder
 {
-    private const string Steps = "grouped";
-    private const string Leading = "leading";
+    private static readonly DatasetRows Steps = Step("grouped");
+    private static readonly DatasetRows Ranked = Step("ranked");
+    private static readonly DatasetRows Leading = Step("leading");
+
+    /// <summary>A step before, as rows.</summary>
+    private static DatasetRows.Table Step(string name) => new(null, name, name);
 
     /// <summary>Lines of the result in order; one more than the limit is asked for, to see whether there are more.</summary>
     public static SelectTree Build(Query query)
     {
         var with = new List<(string, Select)>();
         if (query.Top is { } top)
-            with.Add((Leading, LeadingMembers(query, top)));
+        {
+            with.Add((Ranked.Alias, RankedMembers(query)));
+            with.Add((Leading.Alias, LeadingMembers(query, top)));
+        }
         var grouped = Grouped(query);
         if (query.Groups.Count == 0)
             return new SelectTree(with, grouped);
-        with.Add((Steps, grouped));
-        var columns = grouped.Items.Select(i => new Bound.Column(Steps, i.Name, i.Formula.Kind)).ToList();
+        with.Add((Steps.Alias, grouped));
+        var columns = grouped.Items.Select(i => new Bound.Column(Steps.Alias, i.Name, i.Formula.Kind)).ToList();
         var rest = query.Top is { Rest: true } ? columns[query.Groups.Count] : null;
-        var order = query.Order.Select(k => (Formula: OrderFormula(columns[k.Column], k), k.Descending)).ToList();
+        var order = query.Order.SelectMany(k => OrderFormulas(columns[k.Column], k).Select(f => (Formula: f, k.Descending))).ToList();
         if (rest is not null)
             order.Insert(0, (rest, false));
         var last = new Select([.. columns.Select((c, i) => ((Bound)c, grouped.Items[i].Name))], Steps, [], null, null, order, query.Limit + 1L);
@@ -55,6 +65,19 @@ public static class SelectBuilder
         return tree with { Last = tree.Last with { Items = [(count, "lines")], Order = [], Limit = null } };
     }
 
+    private static IEnumerable<Bound> OrderFormulas(Bound.Column column, OrderKey key)
+    {
+        if (key.Members is { } members)
+        {
+            // A missing member stays missing, and so last.
+            Bound At(int place) => new Bound.Literal((long)place, ValueKind.Integer);
+            yield return new Bound.Op(Operation.Case, ValueKind.Integer, [
+                .. members.SelectMany((m, i) => new[] { new Bound.Op(Operation.Equal, ValueKind.Boolean, column, new Bound.Literal(m, ValueKind.Text)), At(i) }),
+                new Bound.Op(Operation.IsNull, ValueKind.Boolean, column), new Bound.Literal(null, ValueKind.Integer), At(members.Count)]);
+        }
+        yield return OrderFormula(column, key);
+    }
+
     private static Bound OrderFormula(Bound.Column column, OrderKey key)
     {
         if (key.Rotate is not { } first)
@@ -63,17 +86,24 @@ public static class SelectBuilder
         return new Bound.Op(Operation.Remainder, ValueKind.Integer, shifted, new Bound.Literal(7L, ValueKind.Integer));
     }
 
-    /// <summary>The leading members by the first figure over the same rows.</summary>
-    private static Select LeadingMembers(Query query, TopMembers top)
+    /// <summary>Every member of the first group with the first figure over the same rows.</summary>
+    private static Select RankedMembers(Query query)
     {
         var member = query.Groups[0].Formula;
         var figure = query.Figures[0].Formula;
-        var self = new Bound.Column("", "member", member.Kind);
-        var rank = new Bound.Column("", "rank_by", figure.Kind);
         // "found" tells a member from a row that found no partner, also when the member is null.
         return new Select(
             [(member, "member"), (figure, "rank_by"), (new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer), "found")],
-            query.Scope.From, Joins(query, [member, figure]), Where(query), 1, [(rank, true), (self, false)], top.Count);
+            query.Scope.From, Joins(query, [member, figure]), Where(query), 1, [], null);
+    }
+
+    /// <summary>The leading of them, ties by name.</summary>
+    private static Select LeadingMembers(Query query, TopMembers top)
+    {
+        Bound.Column Of(string name, ValueKind kind) => new(Ranked.Alias, name, kind);
+        var member = Of("member", query.Groups[0].Formula.Kind);
+        var rank = Of("rank_by", query.Figures[0].Formula.Kind);
+        return new Select([(member, "member"), (Of("found", ValueKind.Integer), "found")], Ranked, [], null, null, [(rank, true), (member, false)], top.Count);
     }
 
     private static Select Grouped(Query query)
@@ -84,8 +114,8 @@ public static class SelectBuilder
         var items = new List<(Bound, string)>();
         if (query.Top is { } top)
         {
-            var found = new Bound.Column(Leading, "found", ValueKind.Integer);
-            joins = [.. joins, new SelectJoin(Leading, new Bound.Op(Operation.Same, ValueKind.Boolean, groups[0], new Bound.Column(Leading, "member", groups[0].Kind)), Keep: top.Rest)];
+            var found = new Bound.Column(Leading.Alias, "found", ValueKind.Integer);
+            joins = [.. joins, new SelectJoin(Leading, new Bound.Op(Operation.Same, ValueKind.Boolean, groups[0], new Bound.Column(Leading.Alias, "member", groups[0].Kind)), Keep: top.Rest)];
             var isRest = new Bound.Op(Operation.IsNull, ValueKind.Boolean, found);
             if (top.Rest)
                 groups[0] = new Bound.Op(Operation.Case, groups[0].Kind, new Bound.Op(Operation.Not, ValueKind.Boolean, isRest), groups[0], new Bound.Literal(null, ValueKind.Null));
@@ -97,10 +127,10 @@ public static class SelectBuilder
             items.AddRange(groups.Select((g, i) => (g, $"g{i + 1}")));
         var grouped = items.Count;
         items.AddRange(figures.Select((f, i) => (f, $"f{i + 1}")));
-        return new Select(items, query.Scope.From, joins, Where(query), grouped > 0 ? grouped : null, [], null);
+        return new Select(items, query.Scope.From, joins, Where(query), grouped > 0 && !query.EachRow ? grouped : null, [], null);
     }
 
-    private static Bound? Where(Query query)
+    internal static Bound? Where(Query query)
     {
         Bound[] conditions = [.. query.Conditions];
         return conditions.Length == 0 ? null : Bound.All(conditions);
@@ -110,13 +140,13 @@ public static class SelectBuilder
     /// The joins whose columns are used, in the order of the definition. A join finds at most one row and keeps rows
     /// that find none, so one that is not used changes nothing and is left out.
     /// </summary>
-    private static IReadOnlyList<SelectJoin> Joins(Query query, IEnumerable<Bound> formulas)
+    internal static IReadOnlyList<SelectJoin> Joins(Query query, IEnumerable<Bound> formulas)
     {
         var needed = formulas.Concat(query.Conditions).SelectMany(f => f.All()).OfType<Bound.Column>().Select(c => c.Table).ToHashSet();
         foreach (var join in query.Scope.Joins.Reverse())
-            if (needed.Contains(join.Table))
+            if (needed.Contains(join.Table.Alias))
                 needed.UnionWith(join.On.Select(k => k.Left.Table));
-        return [.. query.Scope.Joins.Where(j => needed.Contains(j.Table)).Select(j => new SelectJoin(
+        return [.. query.Scope.Joins.Where(j => needed.Contains(j.Table.Alias)).Select(j => new SelectJoin(
             j.Table, Bound.All(j.On.Select(k => new Bound.Op(Operation.Equal, ValueKind.Boolean, k.Left, k.Right))), Keep: true))];
     }
 }

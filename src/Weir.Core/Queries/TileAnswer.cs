@@ -8,7 +8,11 @@ namespace Weir.Core.Queries;
 
 /// <summary>An answered question.</summary>
 /// <param name="Lines">How many lines there would be without the limit.</param>
-public sealed record QueryAnswer(Table Table, long Lines);
+public sealed record QueryAnswer(Table Table, long Lines)
+{
+    /// <summary>When the data were read; null if whoever answered does not tell.</summary>
+    public DateTimeOffset? ReadAt { get; init; }
+}
 
 /// <summary>Asks a question where the data are: a database, a cache, memory.</summary>
 public delegate Task<QueryAnswer> Ask(Query query, CancellationToken cancellation);

@@ -66,7 +66,7 @@ public static class Labels
             ("month_of_year", _, long n) => invariant.DateTimeFormat.GetAbbreviatedMonthName((int)n),
             ("quarter_of_year", _, long n) => $"Q{n}",
             ("hour_of_day", _, long n) => $"{n:00}:00",
-            ("day_of_month", _, long n) => n.ToString(invariant),
+            ("day_of_month" or "year_number", _, long n) => n.ToString(invariant),
             (_, _, bool b) => b ? "yes" : "no",
             (_, _, string s) => s.Length == 0 ? "(empty)" : s,
             _ => (column.Format ?? new Format(column.Kind == ValueKind.Integer ? 0 : 2, 1, "")).Write(value),

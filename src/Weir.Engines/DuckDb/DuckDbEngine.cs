@@ -10,5 +10,5 @@ public sealed class DuckDbEngine : IEngine
     public SqlDialect Dialect(DayOfWeek weekStart) => new DuckDbDialect(weekStart);
 
     /// <inheritdoc/>
-    public IEngineSource Open(Source source, string filesFolder) => new DuckDbSource(source, filesFolder);
+    public IEngineSource Open(Source source, EngineFolders folders) => new DuckDbSource(source, folders);
 }

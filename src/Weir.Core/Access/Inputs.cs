@@ -1,0 +1,45 @@
+using Weir.Core.Definitions;
+
+namespace Weir.Core.Access;
+
+/// <summary>What a viewer has before them beside selections: the time of viewing and the parameters that are set.</summary>
+/// <param name="Now">The time of viewing in the viewer's zone. The core has no clock of its own.</param>
+/// <param name="Parameters">Checked values by parameter; an empty list for one that was emptied; opening values hold for those left out.</param>
+public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyList<object>> Parameters)
+{
+    /// <summary>Opening values at a time.</summary>
+    public static Inputs At(DateTime now) => new(now, new Dictionary<string, IReadOnlyList<object>>());
+
+    /// <summary>The values of a parameter now; none if it is empty.</summary>
+    public IReadOnlyList<object> Of(Parameter parameter) => Parameters.GetValueOrDefault(parameter.Name) ?? parameter.Opening;
+
+    /// <summary>Reads what was set, against the parameters that there are.</summary>
+    /// <param name="set">Texts by parameter; an empty list empties it.</param>
+    /// <returns>Exactly one of the two is null.</returns>
+    public static (Inputs? Inputs, InputFault? Fault) Read(DateTime now, IReadOnlyDictionary<string, IReadOnlyList<string>> set, IReadOnlyDictionary<string, Parameter> parameters)
+    {
+        var read = new Dictionary<string, IReadOnlyList<object>>();
+        foreach (var (name, texts) in set)
+        {
+            if (!parameters.TryGetValue(name, out var parameter))
+                return (null, new("unknown-parameter", $"There is no parameter {(name.Length <= 64 ? name : name[..64] + "…")} here."));
+            if (texts.Count == 0 && !parameter.Optional)
+                return (null, new("value-needed", $"{parameter.Title} can't be empty."));
+            if (texts.Count > (parameter.Many ? Parameter.MaximumValues : 1))
+                return (null, new("too-many-values", parameter.Many ? $"At most {Parameter.MaximumValues} values can be set at once." : $"{parameter.Title} has one value."));
+            var values = new List<object>();
+            foreach (var text in texts)
+            {
+                var (value, fault) = parameter.Read(text);
+                if (value is null)
+                    return (null, new("wrong-value", fault!));
+                values.Add(value);
+            }
+            read[name] = values;
+        }
+        return (new Inputs(now, read), null);
+    }
+}
+
+/// <summary>A parameter set to what can't be meant.</summary>
+public sealed record InputFault(string Code, string Message);

@@ -1,0 +1,81 @@
+using System.Globalization;
+using Weir.Core.Expressions;
+
+namespace Weir.Core.Definitions;
+
+/// <summary>A named value that a viewer sets, used in formulas and queries as <c>param.name</c>.</summary>
+/// <param name="IsPeriod">True if its value is a text such as <c>last 30 days</c>.</param>
+/// <param name="Many">True if it has a list of values, for use after IN.</param>
+/// <param name="Optional">True if it may be left empty: then the conditions that name it restrict nothing.</param>
+/// <param name="Opening">Its values until the viewer sets others; none if it begins empty.</param>
+/// <param name="Least">The least value, included.</param>
+/// <param name="Most">The greatest value, included.</param>
+public sealed record Parameter(
+    string Name, string Title, string? Description, ValueKind Kind, bool IsPeriod, bool Many, bool Optional,
+    IReadOnlyList<object> Opening, object? Least, object? Most, ParameterChoices? Choices)
+{
+    /// <summary>More values than this in a list are refused.</summary>
+    public const int MaximumValues = 1_000;
+
+    /// <summary>How formulas see it.</summary>
+    public Bound.Parameter Bound => new(Name, Many, Kind);
+
+    /// <summary>Reads a value as written by a person or sent by a page, against type, limits and fixed choices.</summary>
+    /// <returns>The value, or the reason why it is none.</returns>
+    public (object? Value, string? Fault) Read(string text)
+    {
+        if (Values.Parse(text, Kind) is not { } value)
+            return (null, $"{Title} is {(IsPeriod ? "a period" : Kind.Name())}; {Short(text)} is not.");
+        if (IsPeriod && RelativePeriod.Parse(text) is null)
+            return (null, $"{Short(text)} is no period. {RelativePeriod.Help}");
+        if (Least is not null && Evaluator.Compare(value, Least) < 0)
+            return (null, $"{Title} is at least {Values.Write(Least)}.");
+        if (Most is not null && Evaluator.Compare(value, Most) > 0)
+            return (null, $"{Title} is at most {Values.Write(Most)}.");
+        if (Choices is ParameterChoices.Fixed { Items: var items } && items.All(i => Evaluator.Compare(i.Value, value) != 0))
+            return (null, $"{Short(text)} is none of the choices of {Title}: {string.Join(", ", items.Take(10).Select(i => Values.Write(i.Value)))}.");
+        return (value, null);
+    }
+
+    private static string Short(string text) => text.Length <= 40 ? $"'{text}'" : $"'{text[..40]}…'";
+}
+
+/// <summary>Where the choices of a parameter come from.</summary>
+public abstract record ParameterChoices
+{
+    /// <summary>A list in the definition.</summary>
+    public sealed record Fixed(IReadOnlyList<(object Value, string Title)> Items) : ParameterChoices;
+
+    /// <summary>The distinct values of a field, as the viewer may see them.</summary>
+    public sealed record OfField(string Field) : ParameterChoices;
+}
+
+/// <summary>Values as texts, the same in definitions, on the command line and in attributes.</summary>
+public static class Values
+{
+    /// <summary>Reads a value of a type; null if the text is none.</summary>
+    public static object? Parse(string text, ValueKind kind)
+    {
+        var invariant = CultureInfo.InvariantCulture;
+        return kind switch
+        {
+            ValueKind.Text => text,
+            ValueKind.Boolean => bool.TryParse(text, out var b) ? b : null,
+            ValueKind.Integer => long.TryParse(text, NumberStyles.AllowLeadingSign, invariant, out var n) ? n : null,
+            ValueKind.Decimal => decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, invariant, out var d) ? d : null,
+            ValueKind.Float => double.TryParse(text, NumberStyles.Float, invariant, out var f) && double.IsFinite(f) ? f : null,
+            ValueKind.Date => DateOnly.TryParseExact(text, "yyyy-MM-dd", invariant, DateTimeStyles.None, out var day) ? day : null,
+            ValueKind.Timestamp => DateTime.TryParse(text, invariant, DateTimeStyles.None, out var at) ? at : null,
+            _ => null,
+        };
+    }
+
+    /// <summary>Writes a value so that <see cref="Parse"/> reads it back.</summary>
+    public static string Write(object value) => value switch
+    {
+        bool b => b ? "true" : "false",
+        DateOnly d => d.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+        DateTime t => t.ToString("yyyy-MM-dd'T'HH:mm:ss", CultureInfo.InvariantCulture),
+        _ => Convert.ToString(value, CultureInfo.InvariantCulture)!,
+    };
+}

@@ -1,0 +1,173 @@
+using System.Data.Common;
+using System.Globalization;
+using System.Numerics;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Queries;
+
+namespace Weir.Engines;
+
+/// <summary>
+/// What all sources that are reached through an ADO.NET driver have in common: how many may ask at once, for how long
+/// they wait, the time limit, cancelling, and values in Weir's types. An engine says how to connect, for reading only.
+/// </summary>
+public abstract class DatabaseSource(Source source) : IEngineSource
+{
+    /// <summary>More questions than this don't wait: they are told at once that the source is busy.</summary>
+    public const int MaximumWaiting = 500;
+
+    private readonly SemaphoreSlim _slots = new(source.Limits.AtOnce);
+    private int _waiting;
+
+    /// <summary>The source as defined.</summary>
+    protected Source Source { get; } = source;
+
+    /// <inheritdoc/>
+    public abstract ICatalog Catalog { get; }
+
+    /// <inheritdoc/>
+    public bool IsFull => Volatile.Read(ref _waiting) >= MaximumWaiting;
+
+    /// <inheritdoc/>
+    public virtual long DataVersion => 0;
+
+    /// <inheritdoc/>
+    public virtual Task<IReadOnlyList<Unfit>> Unfit(CancellationToken cancellation) => Task.FromResult<IReadOnlyList<Unfit>>([]);
+
+    /// <summary>A connection that can only read, with the time limit set at the database where it has one.</summary>
+    /// <exception cref="SourceException">It can't be had.</exception>
+    protected abstract DbConnection Connect(CancellationToken cancellation);
+
+    /// <summary>Takes a connection back after a statement that went well, or closes it for good.</summary>
+    protected virtual void Return(DbConnection connection, bool isSound) => connection.Dispose();
+
+    /// <summary>A command with its parameters, which tells the database of the viewer first.</summary>
+    protected abstract DbCommand Command(DbConnection connection, SqlText sql, IReadOnlyDictionary<string, string> session);
+
+    /// <summary>Stops a command that runs.</summary>
+    protected virtual void Cancel(DbCommand command) => command.Cancel();
+
+    /// <summary>True if the failure means that the database is gone or full rather than that it refuses the statement.</summary>
+    protected abstract bool IsUnreachable(DbException error);
+
+    /// <inheritdoc/>
+    public async Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    {
+        var limit = TimeSpan.FromSeconds(Source.Limits.Seconds);
+        await WaitForSlot(limit, cancellation);
+        try
+        {
+            // Drivers block their thread while the database works.
+            return await Task.Run(() => ReadNow(sql, kinds, session, limit, cancellation), cancellation);
+        }
+        finally
+        {
+            _slots.Release();
+        }
+    }
+
+    private async Task WaitForSlot(TimeSpan limit, CancellationToken cancellation)
+    {
+        try
+        {
+            if (Interlocked.Increment(ref _waiting) > MaximumWaiting || !await _slots.WaitAsync(limit, cancellation))
+                throw new SourceException("source-busy", $"{Source.Title} is busy with other queries.", "Try again in a moment.");
+        }
+        finally
+        {
+            Interlocked.Decrement(ref _waiting);
+        }
+    }
+
+    private IReadOnlyList<object?[]> ReadNow(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, TimeSpan limit, CancellationToken cancellation)
+    {
+        using var timer = new CancellationTokenSource(limit);
+        using var both = CancellationTokenSource.CreateLinkedTokenSource(timer.Token, cancellation);
+        DbConnection? connection = null;
+        var isSound = false;
+        try
+        {
+            connection = Connect(both.Token);
+            var rows = Run(connection, sql, kinds, session, both.Token);
+            isSound = true;
+            return rows;
+        }
+        catch (Exception e) when (e is DbException or OperationCanceledException or InvalidCastException or OverflowException or FormatException or TimeoutException or IOException or InvalidOperationException)
+        {
+            cancellation.ThrowIfCancellationRequested();
+            if (timer.IsCancellationRequested || e is TimeoutException)
+                throw new SourceException("time-limit", $"The query ran longer than {Source.Limits.Seconds} s and was stopped.", "Filter to fewer rows, or raise limits.seconds of the source.", e);
+            if (e is IOException || (e is DbException error && IsUnreachable(error)))
+                throw new SourceException("source-unavailable", $"The connection to {Source.Title} broke.", "Try again; if it stays so, see whether the database runs.", e);
+            // The engine's own words may name columns that the viewer must not know: they are for the log and for weir check.
+            throw new SourceException("query-failed", $"{Source.Title} refused the query.", "Its developer finds the cause with weir check --connect and in the service's log.", e);
+        }
+        finally
+        {
+            if (connection is not null)
+                Return(connection, isSound);
+        }
+    }
+
+    private List<object?[]> Run(DbConnection connection, SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    {
+        using var command = Command(connection, sql, session);
+        cancellation.ThrowIfCancellationRequested();
+        using var registration = cancellation.Register(() => Cancel(command));
+        using var reader = command.ExecuteReader();
+        var columns = kinds.Select(_ => new List<object?>()).ToList();
+        while (reader.Read())
+            for (var c = 0; c < kinds.Count; c++)
+                columns[c].Add(reader.IsDBNull(c) ? null : Convert(Value(reader, c, kinds[c]), kinds[c]));
+        // Some drivers report a failure in the middle of the rows only here.
+        while (reader.NextResult())
+        {
+        }
+        cancellation.ThrowIfCancellationRequested();
+        return [.. columns.Select(c => c.ToArray())];
+    }
+
+    /// <summary>The driver's value of a column.</summary>
+    protected virtual object Value(DbDataReader reader, int column, ValueKind kind) => reader.GetValue(column);
+
+    /// <summary>The driver's value in Weir's type.</summary>
+    protected virtual object Convert(object value, ValueKind kind)
+    {
+        var invariant = CultureInfo.InvariantCulture;
+        return kind switch
+        {
+            ValueKind.Integer => value is BigInteger big ? (long)big : value is long ? value : System.Convert.ToInt64(value, invariant),
+            ValueKind.Decimal => value is BigInteger whole ? (decimal)whole : value is string digits ? decimal.Parse(digits, NumberStyles.Float, invariant) : System.Convert.ToDecimal(value, invariant),
+            ValueKind.Float => value is BigInteger number ? (double)number : System.Convert.ToDouble(value, invariant),
+            ValueKind.Boolean => value is bool ? value : System.Convert.ToInt64(value, invariant) != 0,
+            ValueKind.Date => value switch
+            {
+                DateTime at => DateOnly.FromDateTime(at),
+                string text => DateOnly.ParseExact(text.AsSpan(0, 10), "yyyy-MM-dd", invariant),
+                _ => (DateOnly)value,
+            },
+            ValueKind.Timestamp => value switch
+            {
+                DateOnly day => day.ToDateTime(TimeOnly.MinValue),
+                DateTimeOffset instant => instant.UtcDateTime,
+                string text => DateTime.Parse(text, invariant, DateTimeStyles.None),
+                _ => DateTime.SpecifyKind((DateTime)value, DateTimeKind.Unspecified),
+            },
+            _ => Text(value),
+        };
+    }
+
+    /// <summary>A value of any type as text, as Weir casts it.</summary>
+    protected static string Text(object value) => value switch
+    {
+        string s => s,
+        bool b => b ? "true" : "false",
+        DateOnly d => d.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+        DateTime t => t.ToString(t.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
+        byte[] bytes => System.Convert.ToHexString(bytes),
+        _ => System.Convert.ToString(value, CultureInfo.InvariantCulture)!,
+    };
+
+    /// <inheritdoc/>
+    public abstract ValueTask DisposeAsync();
+}

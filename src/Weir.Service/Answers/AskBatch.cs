@@ -1,0 +1,113 @@
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Queries;
+using Weir.Core.Results;
+
+namespace Weir.Service.Answers;
+
+/// <summary>
+/// The questions of one refresh. Those that the tiles ask at once are looked at together before any is sent: where it pays,
+/// several groupings over the same rows share one scan. Later questions go out as they come.
+/// </summary>
+internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, DateTimeOffset notBefore)
+{
+    private readonly List<(Query Query, TaskCompletionSource<QueryAnswer> Answer, CancellationToken Cancellation)> _held = [];
+    private readonly Lock _gate = new();
+    private bool _sent;
+
+    /// <summary>How a tile asks. Remembers the age of the oldest answer that it was given.</summary>
+    public Ask For(Action<DateTimeOffset> readAt) => async (query, cancellation) =>
+    {
+        Task<QueryAnswer>? held = null;
+        lock (_gate)
+            if (!_sent)
+            {
+                var waiting = new TaskCompletionSource<QueryAnswer>(TaskCreationOptions.RunContinuationsAsynchronously);
+                _held.Add((query, waiting, cancellation));
+                held = waiting.Task;
+            }
+        var answer = held is null ? await One(query, cancellation) : await held;
+        if (answer.ReadAt is { } at)
+            readAt(at);
+        return answer;
+    };
+
+    /// <summary>Sends what was held back; to be called once every tile has asked its first questions.</summary>
+    public void Send()
+    {
+        List<(Query Query, TaskCompletionSource<QueryAnswer> Answer, CancellationToken Cancellation)> held;
+        lock (_gate)
+        {
+            _sent = true;
+            held = [.. _held];
+        }
+        var shared = ScanSharing.Plan([.. held.Select(h => h.Query)], q => Dialect(q).HasGroupingSets, Expected);
+        foreach (var group in shared)
+            _ = group.Count == 1 ? Answer(held[group[0]]) : Together([.. group.Select(i => held[i])]);
+    }
+
+    private OpenSource Source(Query query) => live.Source(query.Scope.Source);
+
+    private SqlDialect Dialect(Query query) => live.Dialect(query.Scope.Source);
+
+    private int? Expected(Query query) => Source(query).LastGroups(ScanSharing.GroupingKey(query));
+
+    private async Task Answer((Query Query, TaskCompletionSource<QueryAnswer> Answer, CancellationToken Cancellation) held)
+    {
+        try
+        {
+            held.Answer.SetResult(await One(held.Query, held.Cancellation));
+        }
+        catch (Exception e)
+        {
+            held.Answer.TrySetException(e);
+        }
+    }
+
+    private async Task Together(List<(Query Query, TaskCompletionSource<QueryAnswer> Answer, CancellationToken Cancellation)> held)
+    {
+        try
+        {
+            var scan = SharedScan.Of([.. held.Select(h => h.Query)]);
+            var rows = await Read(held[0].Query, Dialect(held[0].Query).Print(scan.Tree), scan.Kinds, held[0].Cancellation);
+            foreach (var (answer, h) in scan.Split(rows.Values).Zip(held))
+            {
+                Note(h.Query, answer);
+                h.Answer.SetResult(answer with { ReadAt = rows.ReadAt });
+            }
+        }
+        catch (Exception e)
+        {
+            foreach (var (_, answer, _) in held)
+                answer.TrySetException(e);
+        }
+    }
+
+    private async Task<QueryAnswer> One(Query query, CancellationToken cancellation)
+    {
+        var columns = query.Columns;
+        var rows = await Read(query, Dialect(query).Print(SelectBuilder.Build(query)), [.. columns.Select(c => c.Kind)], cancellation);
+        var table = new Table(columns, rows.Values);
+        var answer = new QueryAnswer(table, table.Rows) { ReadAt = rows.ReadAt };
+        if (table.Rows > query.Limit)
+        {
+            var count = await Read(query, Dialect(query).Print(SelectBuilder.Count(query)), [Core.Expressions.ValueKind.Integer], cancellation);
+            answer = answer with { Table = table with { Values = [.. rows.Values.Select(v => v[..query.Limit])] }, Lines = (long)count.Values[0][0]! };
+        }
+        Note(query, answer);
+        return answer;
+    }
+
+    private void Note(Query query, QueryAnswer answer) => Source(query).NoteGroups(ScanSharing.GroupingKey(query), (int)Math.Min(answer.Lines, int.MaxValue));
+
+    private async Task<StatementRows> Read(Query query, SqlText sql, IReadOnlyList<Core.Expressions.ValueKind> kinds, CancellationToken cancellation)
+    {
+        var dataset = live.Workspace.Datasets.GetValueOrDefault(query.Scope.Name);
+        var source = Source(query);
+        var age = dataset?.Freshness.Seconds ?? 0;
+        // A dataset that can tell when its data change keeps its answers until then.
+        var mark = dataset is null ? "" : await versions.Mark(dataset, source, cancellation);
+        var fresh = new Fresh(mark.Length > 0 && age > 0 ? TimeSpan.FromDays(1) : TimeSpan.FromSeconds(age), mark, notBefore);
+        return await source.Read(sql, kinds, query.Scope.Session, fresh, cancellation);
+    }
+}

@@ -1,0 +1,134 @@
+using System.Collections.Concurrent;
+using System.Diagnostics.Metrics;
+using System.Text;
+using System.Text.Json;
+using Microsoft.Extensions.Caching.Memory;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Queries;
+using Weir.Engines;
+
+namespace Weir.Service.Answers;
+
+/// <summary>The rows of a statement and when they were read.</summary>
+internal sealed record StatementRows(IReadOnlyList<object?[]> Values, DateTimeOffset ReadAt);
+
+/// <summary>How fresh an answer must be.</summary>
+/// <param name="MaximumAge">The longest age of a kept answer.</param>
+/// <param name="Mark">What tells versions of the data apart; answers of another version are not looked at.</param>
+/// <param name="NotBefore">A viewer asked for new data at this time: older answers do not do.</param>
+internal sealed record Fresh(TimeSpan MaximumAge, string Mark, DateTimeOffset NotBefore);
+
+/// <summary>
+/// A source as the service asks it. Answers are kept by statement, parameters, what the database was told of the viewer, and
+/// version of the data. The statement holds the row rule and the attributes of the viewer, so that viewers of equal rights
+/// share answers, and those of unequal rights never meet.
+/// </summary>
+internal sealed class OpenSource(Source source, IEngine engine, EngineFolders folders, IMemoryCache cache, TimeProvider clock) : IAsyncDisposable
+{
+    private static readonly Meter Meter = new("Weir.Sources");
+    private static readonly Counter<long> Statements = Meter.CreateCounter<long>("weir.source.statements", description: "Statements sent to sources.");
+    private static readonly Counter<long> Kept = Meter.CreateCounter<long>("weir.source.kept", description: "Statements answered without asking a source.");
+
+    private readonly IEngineSource _source = engine.Open(source, folders);
+    private readonly Flights<string, StatementRows> _flights = new();
+    private readonly string _key = Guid.NewGuid().ToString("N");
+    private readonly ConcurrentDictionary<string, int> _groups = [];
+
+    public Source Definition { get; } = source;
+
+    public IEngineSource Engine => _source;
+
+    public SqlDialect Dialect(DayOfWeek weekStart) => engine.Dialect(weekStart);
+
+    /// <summary>How many lines a grouping had when it was last asked for; null if it never was.</summary>
+    public int? LastGroups(string grouping) => _groups.TryGetValue(grouping, out var n) ? n : null;
+
+    public void NoteGroups(string grouping, int lines)
+    {
+        if (_groups.Count < 10_000)
+            _groups[grouping] = Math.Max(lines, _groups.GetValueOrDefault(grouping));
+    }
+
+    /// <summary>The rows of a statement: kept ones if fresh enough, else from the source, equal statements asked once.</summary>
+    public async Task<StatementRows> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Fresh fresh, CancellationToken cancellation)
+    {
+        var key = Key(sql, kinds, session, fresh.Mark);
+        var now = clock.GetUtcNow();
+        if (cache.TryGetValue(key, out StatementRows? kept) && now - kept!.ReadAt < fresh.MaximumAge && kept.ReadAt >= fresh.NotBefore)
+        {
+            Kept.Add(1);
+            return kept;
+        }
+        return await _flights.Join(key, async stop =>
+        {
+            Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
+            var at = clock.GetUtcNow();
+            var rows = new StatementRows(await _source.Read(sql, kinds, session, stop), at);
+            if (fresh.MaximumAge > TimeSpan.Zero)
+                cache.Set(key, rows, new MemoryCacheEntryOptions { AbsoluteExpirationRelativeToNow = fresh.MaximumAge, Size = Size(rows) });
+            return rows;
+        }, cancellation);
+    }
+
+    /// <summary>Roughly the memory that rows take, in bytes.</summary>
+    private static long Size(StatementRows rows) => 200 + rows.Values.Sum(c => 24L + (c.Length * 32L) + c.OfType<string>().Sum(s => s.Length * 2L));
+
+    private string Key(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, string mark)
+    {
+        var text = new StringBuilder(_key).Append('\n').Append(mark).Append('\n').Append(sql.Text).Append('\n').AppendJoin(',', kinds);
+        // As JSON, so that no value can pass for two.
+        foreach (var parameter in sql.Parameters)
+            text.Append('\n').Append(parameter.Kind).Append(' ').Append(JsonSerializer.Serialize(parameter.Value));
+        foreach (var (name, value) in session.OrderBy(s => s.Key, StringComparer.Ordinal))
+            text.Append('\n').Append(JsonSerializer.Serialize(name)).Append(' ').Append(JsonSerializer.Serialize(value));
+        return text.ToString();
+    }
+
+    public ValueTask DisposeAsync() => _source.DisposeAsync();
+}
+
+/// <summary>Keeps sources open as long as their definition stays the same, also across published versions.</summary>
+internal sealed class SourcePool(ServiceOptions options, TimeProvider clock) : IAsyncDisposable
+{
+    private readonly Lock _gate = new();
+    private readonly Dictionary<string, OpenSource> _open = [];
+    private readonly MemoryCache _cache = new(new MemoryCacheOptions { SizeLimit = options.CacheMegabytes * 1024L * 1024L, Clock = null });
+
+    /// <summary>The sources of a workspace by name; those that were open before are gone on with.</summary>
+    public IReadOnlyDictionary<string, OpenSource> Open(Workspace workspace)
+    {
+        lock (_gate)
+            return workspace.Sources.Values.ToDictionary(s => s.Name, s =>
+            {
+                var key = KeyOf(s);
+                if (!_open.TryGetValue(key, out var open))
+                    _open[key] = open = new OpenSource(s, Engines.Engines.ByName(s.Engine), options.Folders, _cache, clock);
+                return open;
+            });
+    }
+
+    /// <summary>Closes those that the workspace no longer has; queries that still run end by themselves.</summary>
+    public async Task Retire(Workspace workspace)
+    {
+        List<OpenSource> gone;
+        lock (_gate)
+        {
+            var kept = workspace.Sources.Values.Select(KeyOf).ToHashSet();
+            gone = [.. _open.Where(o => !kept.Contains(o.Key)).Select(o => o.Value)];
+            foreach (var key in _open.Keys.Where(k => !kept.Contains(k)).ToList())
+                _open.Remove(key);
+        }
+        foreach (var source in gone)
+            await source.DisposeAsync();
+    }
+
+    private static string KeyOf(Source source) => JsonSerializer.Serialize(source);
+
+    public async ValueTask DisposeAsync()
+    {
+        foreach (var source in _open.Values)
+            await source.DisposeAsync();
+        _cache.Dispose();
+    }
+}
