@@ -78,6 +78,23 @@ internal static class CheckCommand
                     await TileAnswer.Get(tile, scope, TileFilters.None, planner, 10, workspace.WeekStart, (q, c) => source.Ask(q, dialect, c), cancellation);
                     return null;
                 }, $"The tile {tile.Name}");
+        foreach (var dataset in workspace.Datasets.Values)
+            await Try(faults, $"datasets/{dataset.Name}.yaml", 1, async () =>
+            {
+                var scope = Scope.For(reader, dataset.Name, open, inputs)!;
+                var (source, dialect) = Source(scope.Source);
+                Warn(faults, dataset, await DatasetReport.Make(dataset, scope, source, dialect, (q, c) => source.Ask(q, dialect, c), cancellation));
+                return null;
+            }, $"The dataset {dataset.Name}");
+        foreach (var (name, source) in sources)
+            await Try(faults, $"sources/{name}.yaml", 1, async () =>
+            {
+                if (await source.MayWrite(cancellation) is true)
+                    faults.Add(new Fault(Severity.Warning, "may-write", $"sources/{name}.yaml", 1, 1, $"The login of {name} may write. It is used for reading only all the same.", "Give Weir a login that may only read."));
+                foreach (var unfit in await source.Unfit(cancellation))
+                    faults.Add(new Fault(Severity.Warning, "unfit-values", $"sources/{name}.yaml", 1, 1, $"{unfit.Table}.{unfit.Column}: {unfit.Count:N0} values do not fit {unfit.Type}: {string.Join("; ", unfit.Examples)}", "Mend the file, or read the column as text."));
+                return null;
+            }, $"The source {name}");
         foreach (var check in workspace.Access.Checks)
             await Try(faults, check.File, check.Line, async () =>
             {
@@ -94,6 +111,20 @@ internal static class CheckCommand
         foreach (var source in sources.Values)
             await source.DisposeAsync();
         return faults;
+    }
+
+    private static void Warn(List<Fault> faults, Dataset dataset, DatasetReport report)
+    {
+        var file = $"datasets/{dataset.Name}.yaml";
+        foreach (var join in report.Joins)
+            faults.Add(new Fault(Severity.Error, "join-multiplies", file, 1, 1, $"The join of {join.Table} multiplies rows: the key is not unique there. Keys in several rows: {string.Join("; ", join.Keys)}.", "Join by a unique key, or make a dataset of the other table."));
+        foreach (var field in report.Fields)
+        {
+            if (field.Unfit is > 0)
+                faults.Add(new Fault(Severity.Warning, "unfit-values", file, 1, 1, $"{field.Unfit:N0} of {report.Rows:N0} values of {field.Field} do not fit its type.", "Mend the data, or change type or unfit."));
+            if (field.Unmatched is > 0)
+                faults.Add(new Fault(Severity.Warning, "unmatched-codes", file, 1, 1, $"{field.Unmatched:N0} values of {field.Field} have no name: {string.Join(", ", field.Codes)}.", "Add them to names."));
+        }
     }
 
     private static async Task Try(List<Fault> faults, string file, int line, Func<Task<string?>> act, string what)

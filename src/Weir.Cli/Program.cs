@@ -14,6 +14,7 @@ var root = new RootCommand("Weir serves dashboards over SQL sources; what a view
     ExplainCommand.Create(),
     DefinitionCommands.Publish(),
     DefinitionCommands.Fetch(),
+    SourceCommand.Create(),
     UsersCommand.Create(),
 };
 

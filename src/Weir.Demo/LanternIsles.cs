@@ -72,27 +72,31 @@ public static class LanternIsles
     {
         using var connection = new DuckDBConnection($"Data Source={file}");
         connection.Open();
-        Execute(connection, """
-            CREATE TABLE sea_area (id INTEGER PRIMARY KEY, name VARCHAR);
-            CREATE TABLE terminal (id INTEGER PRIMARY KEY, code VARCHAR, name VARCHAR, sea_area_id INTEGER, opened DATE);
-            CREATE TABLE route (id INTEGER PRIMARY KEY, name VARCHAR, from_terminal_id INTEGER, to_terminal_id INTEGER, home_port VARCHAR, sea_area VARCHAR, miles INTEGER);
-            CREATE TABLE vessel (id INTEGER PRIMARY KEY, name VARCHAR, class VARCHAR, seats INTEGER, car_places INTEGER);
-            CREATE TABLE sailing (id INTEGER, route_id INTEGER, vessel_id INTEGER, departed_at TIMESTAMP, delay_min INTEGER, cancelled BOOLEAN,
-                cancel_reason VARCHAR, wind_ms DOUBLE, passengers INTEGER, cars INTEGER, fuel_l DOUBLE, fuel_cost DECIMAL(10,2),
-                fare_income DECIMAL(10,2), cafe_income DECIMAL(10,2));
-            CREATE TABLE ticket_sale (id INTEGER, sold_on DATE, terminal_id INTEGER, route_id INTEGER, kind VARCHAR, channel VARCHAR, tickets INTEGER, amount DECIMAL(10,2));
-            """);
-        Append(connection, "sea_area", SeaAreas.Select((name, i) => new object?[] { i + 1, name }));
-        Append(connection, "terminal", Terminals.Select((t, i) => new object?[] { i + 1, t.Code, t.Name, t.Area + 1, t.Code == "FEN" ? FennimarOpens : First }));
-        Append(connection, "route", Routes.Select((r, i) => new object?[]
+        foreach (var table in Tables)
         {
-            i + 1, $"{Terminals[r.From].Name}–{Terminals[r.To].Name}", r.From + 1, r.To + 1, Terminals[r.From].Code, SeaAreas[Terminals[r.From].Area], r.Miles,
-        }));
-        Append(connection, "vessel", Vessels.Select((v, i) => new object?[] { i + 1, v.Name, v.Class, v.Seats, v.Cars }));
-        Append(connection, "sailing", Sailings(new Random(20221218)));
-        Append(connection, "ticket_sale", TicketSales(new Random(20251217)));
+            Execute(connection, $"CREATE TABLE {table.Name} ({string.Join(", ", table.Columns.Select(c => $"{c.Name} {c.Type}{(c.IsKey ? " PRIMARY KEY" : "")}"))})");
+            Append(connection, table.Name, table.Rows());
+        }
         Execute(connection, "CHECKPOINT");
     }
+
+    /// <summary>The tables with their rows, the same each time they are asked for.</summary>
+    public static IReadOnlyList<DemoTable> Tables { get; } =
+    [
+        new("sea_area", "id INTEGER KEY, name VARCHAR", () => SeaAreas.Select((name, i) => new object?[] { i + 1, name })),
+        new("terminal", "id INTEGER KEY, code VARCHAR, name VARCHAR, sea_area_id INTEGER, opened DATE",
+            () => Terminals.Select((t, i) => new object?[] { i + 1, t.Code, t.Name, t.Area + 1, t.Code == "FEN" ? FennimarOpens : First })),
+        new("route", "id INTEGER KEY, name VARCHAR, from_terminal_id INTEGER, to_terminal_id INTEGER, home_port VARCHAR, sea_area VARCHAR, miles INTEGER",
+            () => Routes.Select((r, i) => new object?[]
+            {
+                i + 1, $"{Terminals[r.From].Name}–{Terminals[r.To].Name}", r.From + 1, r.To + 1, Terminals[r.From].Code, SeaAreas[Terminals[r.From].Area], r.Miles,
+            })),
+        new("vessel", "id INTEGER KEY, name VARCHAR, class VARCHAR, seats INTEGER, car_places INTEGER", () => Vessels.Select((v, i) => new object?[] { i + 1, v.Name, v.Class, v.Seats, v.Cars })),
+        new("sailing",
+            "id INTEGER, route_id INTEGER, vessel_id INTEGER, departed_at TIMESTAMP, delay_min INTEGER, cancelled BOOLEAN, cancel_reason VARCHAR, wind_ms DOUBLE, passengers INTEGER, cars INTEGER, fuel_l DOUBLE, fuel_cost DECIMAL(10;2), fare_income DECIMAL(10;2), cafe_income DECIMAL(10;2)",
+            () => Sailings(new Random(20221218))),
+        new("ticket_sale", "id INTEGER, sold_on DATE, terminal_id INTEGER, route_id INTEGER, kind VARCHAR, channel VARCHAR, tickets INTEGER, amount DECIMAL(10;2)", () => TicketSales(new Random(20251217))),
+    ];
 
     private static IEnumerable<object?[]> Sailings(Random random)
     {
@@ -205,5 +209,16 @@ public static class LanternIsles
                 };
             row.EndRow();
         }
+    }
+}
+
+/// <summary>A table of the demo.</summary>
+/// <param name="Columns">In order; types as DuckDB calls them.</param>
+/// <param name="Rows">Makes the rows, the same each time.</param>
+public sealed record DemoTable(string Name, IReadOnlyList<(string Name, string Type, bool IsKey)> Columns, Func<IEnumerable<object?[]>> Rows)
+{
+    internal DemoTable(string name, string columns, Func<IEnumerable<object?[]>> rows)
+        : this(name, [.. columns.Split(", ").Select(c => c.Split(' ')).Select(w => (w[0], w[1].Replace(';', ','), w.Length > 2))], rows)
+    {
     }
 }

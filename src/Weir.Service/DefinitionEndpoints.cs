@@ -69,7 +69,7 @@ internal static class DefinitionEndpoints
         return files;
     }
 
-    private static void MayPublish(HttpContext context, PublishedWorkspace published, Store.Audit audit, string act)
+    internal static void MayPublish(HttpContext context, PublishedWorkspace published, Store.Audit audit, string act)
     {
         var viewer = context.Viewer();
         // Before anything is published there are no roles: the folder given at start is the way in.

@@ -69,6 +69,20 @@ internal sealed class PublishedWorkspace(Versions versions, Audit audit, Events 
         }
     }
 
+    /// <summary>Checks and publishes one file beside those that are published.</summary>
+    /// <exception cref="ProblemException">There is a file of that name, and it is not to be replaced.</exception>
+    public (long? Version, IReadOnlyList<Fault> Faults) PublishFile(string path, string text, bool replace, string by)
+    {
+        lock (_publishing)
+        {
+            var files = new Dictionary<string, string>(Now.Version.Files);
+            if (!replace && files.ContainsKey(path))
+                throw new ProblemException(409, "name-taken", $"There is a file {path} already.", "Choose another name, or replace it knowingly.");
+            files[path] = text;
+            return Publish(files, by);
+        }
+    }
+
     /// <summary>Notes that the watched folder is broken; the last good version goes on.</summary>
     public void NoteBroken(IReadOnlyList<Fault> faults)
     {

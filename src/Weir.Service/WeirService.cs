@@ -71,6 +71,7 @@ public static class WeirService
         api.MapDashboards();
         api.MapViews();
         api.MapDefinitions();
+        api.MapData();
         return app;
     }
 

@@ -28,10 +28,12 @@ public sealed class RunningService : IAsyncDisposable
 
     public IServiceProvider Services => _app.Services;
 
-    public static async Task<RunningService> Start(string? files = null, string? workspace = null, bool watch = false, TimeProvider? clock = null)
+    public static async Task<RunningService> Start(string? files = null, string? workspace = null, bool watch = false, TimeProvider? clock = null, Dictionary<string, string>? secrets = null)
     {
         var data = Repository.Temp("service");
         DemoAccounts.Ensure(new Users(StoreDatabase.Open(data.Path)));
+        foreach (var (name, secret) in secrets ?? [])
+            data.File(Path.Combine("secrets", name), secret);
         var app = WeirService.Build(new ServiceOptions
         {
             DataFolder = data.Path,

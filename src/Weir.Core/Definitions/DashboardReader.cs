@@ -90,6 +90,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
                 text.Report("unknown-measure", item, $"The dataset {dataset.Name} has no measure {item.Value}.", dataset.Fields.ContainsKey(item.Value!) ? $"{item.Value} is a field; define a measure over it." : Nearest.Remedy(item.Value!, dataset.Measures.Keys));
             foreach (var item in by.Concat(split is null ? [] : [split]))
                 CheckField(item, dataset);
+            CheckLooking(node, show, by, dataset, picture);
         }
         var change = YamlText.Node(YamlText.Node(node, "change") ?? node, "on") as YamlScalarNode;
         if (change is not null && dataset is not null)
@@ -122,6 +123,23 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             text.Report("unknown-field", item, $"The dataset {dataset.Name} has no field {at.Field}.", dataset.Measures.ContainsKey(at.Field) ? $"{at.Field} is a measure; put it under show." : Nearest.Remedy(at.Field, dataset.Fields.Keys));
         else if (at.Member is not null && Binder.AtMember(field.Formula, at.Member) is null)
             text.Report("unknown-grain", item, field.Kind.IsTemporal() ? $"{at.Member} is no grain or part of a date." : $"{at.Field} is {field.Kind.Name()}; only a date has a {at.Member}.", field.Kind.IsTemporal() ? Nearest.Remedy(at.Member, Calendar.Names) : null);
+    }
+
+    /// <summary>Measures that look at other lines need lines that they can look at.</summary>
+    private void CheckLooking(YamlNode node, List<YamlScalarNode> show, List<YamlScalarNode> by, Dataset dataset, string picture)
+    {
+        foreach (var item in show)
+        {
+            var overs = dataset.Measures.GetValueOrDefault(item.Value!)?.Formula.All().OfType<Bound.Over>().ToList() ?? [];
+            if (overs.Count == 0)
+                continue;
+            if (picture == "number")
+                text.Report("looks-around", item, $"{item.Value} looks at other lines of the tile; a number has none.", "Use change for the period before.");
+            else if (item == show[0] && YamlText.Node(node, "top") is not null)
+                text.Report("looks-around", item, $"The leading members can't be ranked by {item.Value}, which looks at other lines.", "Show a plain measure first.");
+            else if (overs.Any(o => o.Function == OverFunction.Previous) && (by.Count == 0 || Calendar.ParseGrain(FieldAt.Parse(by[0].Value!).Member ?? "") is null))
+                text.Report("looks-around", item, $"{item.Value} compares with an earlier period; the tile must be grouped first by a date at a grain.", "For example by: departed.month.");
+        }
     }
 
     private void CheckChange(YamlScalarNode change, Dataset dataset, string picture)

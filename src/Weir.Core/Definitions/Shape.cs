@@ -15,8 +15,8 @@ public abstract record Shape
     /// <summary>A mapping with known keys.</summary>
     public sealed record Keys(params IReadOnlyList<Key> Known) : Shape;
 
-    /// <summary>A mapping from names that the developer chooses.</summary>
-    public sealed record MapOf(Shape Value) : Shape;
+    /// <summary>A mapping from names that the developer chooses, or from members of the data, which may be any text.</summary>
+    public sealed record MapOf(Shape Value, bool FromMembers = false) : Shape;
 
     /// <summary>A list.</summary>
     public sealed record ListOf(Shape Item) : Shape;

@@ -55,9 +55,9 @@ public static class Shapes
         new Key("unit", AnyText, "The unit of its values, for the reader."),
         new Key("unfit", new Either(new Text("missing"), Fill), "The column holds text that is read as the type; what to do where it does not fit: missing, or fill: value."),
         new Key("missing", new Either(new Text("keep", "leave_out"), Fill), "What to do where there is no value: keep it as \"not given\" (if left out), leave_out the row, or fill: value."),
-        new Key("names", new MapOf(AnyText), "Names to show for codes; a code without a name stays as it is and is reported."),
+        new Key("names", new MapOf(AnyText, FromMembers: true), "Names to show for codes; a code without a name stays as it is and is reported."),
         new Key("order", new Either(new Text("months", "days"), new ListOf(AnyText)), "The order of its members: a list, or that of English names of months or days."),
-        new Key("colours", new MapOf(AnyText), "Fixed colours of members, such as \"#0F6E6E\"."));
+        new Key("colours", new MapOf(AnyText, FromMembers: true), "Fixed colours of members, such as \"#0F6E6E\"."));
 
     private static readonly Keys Parameter = new(
         new Key("title", AnyText, "The name that viewers see."),
@@ -68,7 +68,7 @@ public static class Shapes
         new Key("opening", Names, "The value or values that it begins with; empty if left out, which an optional one may be."),
         new Key("least", AnyText, "The least value."),
         new Key("most", AnyText, "The greatest value."),
-        new Key("choices", new Either(new ListOf(AnyText), new MapOf(AnyText)), "What can be chosen: a list, names by value, or field: name for the values of a field."));
+        new Key("choices", new Either(new ListOf(AnyText), new MapOf(AnyText, FromMembers: true)), "What can be chosen: a list, names by value, or field: name for the values of a field."));
 
     private static readonly Keys Measure = new(
         new Key("formula", AnyText, "A formula over many rows.", Required: true),

@@ -47,6 +47,26 @@ public static class WorkspaceReader
         return (faults.Any(f => f.Severity == Severity.Error) ? null : workspace, faults);
     }
 
+    /// <summary>Reads one dataset that is being defined, against the sources of a workspace.</summary>
+    /// <returns>The dataset, null if there is any error; and every fault.</returns>
+    public static (Dataset? Dataset, IReadOnlyList<Fault> Faults) ReadDraft(string text, Workspace workspace)
+    {
+        var faults = new List<Fault>();
+        var yaml = new YamlText("datasets/draft.yaml", faults);
+        var dataset = yaml.Read(text, Shapes.Dataset) is { } root ? DatasetReader.Read(yaml, root, workspace.Sources) : null;
+        return (faults.Any(f => f.Severity == Severity.Error) ? null : dataset, faults);
+    }
+
+    /// <summary>Reads one source that is being defined.</summary>
+    /// <returns>The source, null if there is any error; and every fault.</returns>
+    public static (Source? Source, IReadOnlyList<Fault> Faults) ReadSourceDraft(string text)
+    {
+        var faults = new List<Fault>();
+        var yaml = new YamlText("sources/draft.yaml", faults);
+        var source = yaml.Read(text, Shapes.Source) is { } root ? ReadSource(yaml, root) : null;
+        return (faults.Any(f => f.Severity == Severity.Error) ? null : source, faults);
+    }
+
     private static Dictionary<string, T> ReadAll<T>(
         Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts, string kind, Func<YamlText, YamlMappingNode, T> read, Func<T, string> name, List<Fault> faults)
     {

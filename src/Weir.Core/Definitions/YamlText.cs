@@ -87,7 +87,8 @@ internal sealed class YamlText(string file, List<Fault> faults)
             case (MapOf map, YamlMappingNode mapping):
                 foreach (var (key, value) in mapping)
                 {
-                    CheckName(key);
+                    if (!map.FromMembers)
+                        CheckName(key);
                     Check(value, map.Value);
                 }
                 break;

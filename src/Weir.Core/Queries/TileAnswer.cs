@@ -34,20 +34,26 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
             var value = Table.FromRows(query.Columns, [[change?.Value]]);
             return new TileAnswer(value, 1, null, change, []);
         }
+        var look = LookAround.Of(query);
+        var asked = look?.Asked ?? query;
         // Asked side by side: none needs the answer of another.
-        var answer = ask(query, cancellation);
-        var totals = tile.Totals && query.Figures.Count > 0 ? ask(Planner.Totals(query), cancellation) : null;
+        var answer = ask(asked, cancellation);
+        var totals = tile.Totals && query.Figures.Count > 0 ? ask(Planner.Totals(asked), cancellation) : null;
         var bounds = query.Groups is [{ Formula: Bound.Grain { Of: not (DateGrain.Day or DateGrain.Hour) } grain }, ..] && query.Figures.Count > 0 ? ask(Planner.Bounds(scope, grain), cancellation) : null;
         await Task.WhenAll(new Task?[] { answer, totals, bounds }.OfType<Task>());
-        var partial = bounds is null ? [] : Partials(answer.Result.Table, (Bound.Grain)query.Groups[0].Formula, bounds.Result.Table, filters, scope, weekStart);
-        return new TileAnswer(answer.Result.Table, answer.Result.Lines, totals?.Result.Table, null, partial);
+        var reach = bounds is null ? null : Reach((Bound.Grain)query.Groups[0].Formula, bounds.Result.Table, filters, scope, weekStart);
+        (DateTime, DateTime)? Partial(object period) => reach is { } span ? PartOf(period, ((Bound.Grain)query.Groups[0].Formula).Of, span) : null;
+        var whole = look is null ? answer.Result : await look.Complete(answer.Result, filters, Partial, weekStart, ask, cancellation);
+        var line = totals is null ? null : look is null ? totals.Result : look.Totals(totals.Result, weekStart);
+        List<object> partial = [.. reach is null ? [] : whole.Table.Values[0].OfType<object>().Distinct().Where(p => Partial(p) is not null)];
+        return new TileAnswer(whole.Table, whole.Lines, line?.Table, null, partial);
     }
 
-    /// <summary>The periods into which the data, or the picked periods, reach only in part.</summary>
-    private static List<object> Partials(Table table, Bound.Grain grain, Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart)
+    /// <summary>From where to where the data, or the picked periods, reach; null if there are no data.</summary>
+    private static (DateTime From, DateTime To)? Reach(Bound.Grain grain, Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart)
     {
         if (bounds.Values[0][0] is not { } first || bounds.Values[1][0] is not { } last)
-            return [];
+            return null;
         var from = Calendar.Floor(Periods.Instant(first), DateGrain.Day, weekStart);
         var to = Calendar.Add(Calendar.Floor(Periods.Instant(last), DateGrain.Day, weekStart), DateGrain.Day, 1);
         foreach (var span in filters.Applied.Where(f => Periods.AreOf(grain, f, scope)))
@@ -58,11 +64,15 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
             from = Periods.Max(from, spans.Min(s => s.From));
             to = Periods.Min(to, spans.Max(s => s.To));
         }
-        return [.. table.Values[0].OfType<object>().Distinct().Where(p =>
-        {
-            var start = Periods.Instant(p);
-            return start < from || Calendar.Add(start, grain.Of, 1) > to;
-        })];
+        return (from, to);
+    }
+
+    /// <summary>The span of a period that is reached; null if it is reached whole.</summary>
+    private static (DateTime From, DateTime To)? PartOf(object period, DateGrain grain, (DateTime From, DateTime To) reach)
+    {
+        var start = Periods.Instant(period);
+        var end = Calendar.Add(start, grain, 1);
+        return start >= reach.From && end <= reach.To ? null : (Periods.Max(start, reach.From), Periods.Min(end, reach.To));
     }
 }
 
