@@ -3,7 +3,7 @@ import './look/mantine.css';
 import './look/base.css';
 import { MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { StrictMode } from 'react';
+import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Route, Routes } from 'react-router';
 import { Refused } from './api/client';
@@ -14,6 +14,10 @@ import { applyTokens, light } from './look/tokens';
 import { SignedIn } from './session/SignedIn';
 
 applyTokens(light);
+
+// Looking at data and defining it come apart from the shell: most viewers never open them.
+const DataPage = lazy(() => import('./data/DataPage'));
+const NewDataset = lazy(() => import('./data/NewDataset'));
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -36,6 +40,8 @@ createRoot(root).render(
             <Routes>
               <Route path="/" element={<DashboardList />} />
               <Route path="/d/:dashboard" element={<DashboardRoute />} />
+              <Route path="/data" element={<Suspense>{<DataPage />}</Suspense>} />
+              <Route path="/data/new" element={<Suspense>{<NewDataset />}</Suspense>} />
               <Route path="*" element={<DashboardList />} />
             </Routes>
           </SignedIn>

@@ -13,16 +13,17 @@ internal static class ExplainCommand
         var dashboard = new Argument<string>("DASHBOARD") { Description = "The dashboard's name." };
         var tile = new Argument<string>("TILE") { Description = "The tile's name." };
         var select = RunCommand.SelectOption();
+        var set = Picks.SetOption();
         var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
         var format = Formats.Option("text", "json");
-        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, select, lookAs, format };
+        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, select, set, lookAs, format };
         command.SetAction(async (parsed, cancellation) =>
         {
             using var client = Client.SignedIn(parsed.GetValue(lookAs));
             var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
             var page = await client.Get<DashboardPage>(path, cancellation);
             var picks = await Picks.Read(parsed.GetValue(select) ?? [], page, client, cancellation);
-            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(parsed.GetValue(tile)!)}/explanation", new ExplanationRequest(picks), cancellation);
+            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(parsed.GetValue(tile)!)}/explanation", new ExplanationRequest(picks, Picks.Inputs(parsed.GetValue(set) ?? [])), cancellation);
             if (parsed.GetValue(format) == "json")
                 Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
             else
@@ -37,6 +38,8 @@ internal static class ExplainCommand
         AnsiConsole.MarkupLineInterpolated($"[bold]{e.Title}[/]  over {e.Dataset} in {e.Source}");
         foreach (var measure in e.Measures)
             Console.WriteLine($"  {measure.Title} = {measure.Formula}");
+        foreach (var parameter in e.Parameters)
+            Console.WriteLine($"  {parameter.Title}: {(parameter.Values.Count == 0 ? "empty, restricts nothing" : string.Join(", ", parameter.Values))}");
         Head("Row rule");
         foreach (var rule in e.RowRules)
             Console.WriteLine($"  {rule.Role}: {rule.Rule ?? "all rows"}");

@@ -34,6 +34,28 @@ internal static class Picks
         return result;
     }
 
+    /// <summary>The option --set name=value.</summary>
+    public static System.CommandLine.Option<string[]> SetOption() => new("--set") { Description = "Set a parameter: name=value. Several times for a list; name= empties it." };
+
+    /// <summary>Reads --set name=value into parameters as they travel; the zone is the workspace's.</summary>
+    public static InputsRequest? Inputs(IReadOnlyList<string> written)
+    {
+        if (written.Count == 0)
+            return null;
+        var set = new Dictionary<string, List<string>>();
+        foreach (var item in written)
+        {
+            var equals = item.IndexOf('=');
+            if (equals <= 0)
+                throw new Refusal($"'{item}' sets nothing.", "Write --set name=value.", ExitCode.Usage);
+            if (!set.TryGetValue(item[..equals], out var values))
+                set[item[..equals]] = values = [];
+            if (equals + 1 < item.Length)
+                values.Add(item[(equals + 1)..]);
+        }
+        return new InputsRequest(set.ToDictionary(s => s.Key, s => (IReadOnlyList<string>)s.Value), null);
+    }
+
     private static object?[] Member(TileInfo tile, string written)
     {
         var texts = tile.By.Count <= 1 ? [written] : written.Split(',');

@@ -51,14 +51,21 @@ public abstract class DatabaseSource(Source source) : IEngineSource
     protected abstract bool IsUnreachable(DbException error);
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    public Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation) =>
+        Ask(sql, reader => Rows(reader, kinds), session, cancellation);
+
+    /// <inheritdoc/>
+    public Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation) =>
+        Ask<IReadOnlyList<(string, string)>>(sql, reader => [.. Enumerable.Range(0, reader.FieldCount).Select(i => (reader.GetName(i), reader.GetDataTypeName(i)))], session, cancellation);
+
+    private async Task<T> Ask<T>(SqlText sql, Func<DbDataReader, T> take, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
     {
         var limit = TimeSpan.FromSeconds(Source.Limits.Seconds);
         await WaitForSlot(limit, cancellation);
         try
         {
             // Drivers block their thread while the database works.
-            return await Task.Run(() => ReadNow(sql, kinds, session, limit, cancellation), cancellation);
+            return await Task.Run(() => AskNow(sql, take, session, limit, cancellation), cancellation);
         }
         finally
         {
@@ -79,7 +86,7 @@ public abstract class DatabaseSource(Source source) : IEngineSource
         }
     }
 
-    private IReadOnlyList<object?[]> ReadNow(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, TimeSpan limit, CancellationToken cancellation)
+    private T AskNow<T>(SqlText sql, Func<DbDataReader, T> take, IReadOnlyDictionary<string, string> session, TimeSpan limit, CancellationToken cancellation)
     {
         using var timer = new CancellationTokenSource(limit);
         using var both = CancellationTokenSource.CreateLinkedTokenSource(timer.Token, cancellation);
@@ -88,7 +95,7 @@ public abstract class DatabaseSource(Source source) : IEngineSource
         try
         {
             connection = Connect(both.Token);
-            var rows = Run(connection, sql, kinds, session, both.Token);
+            var rows = Run(connection, sql, take, session, both.Token);
             isSound = true;
             return rows;
         }
@@ -109,21 +116,27 @@ public abstract class DatabaseSource(Source source) : IEngineSource
         }
     }
 
-    private List<object?[]> Run(DbConnection connection, SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    private T Run<T>(DbConnection connection, SqlText sql, Func<DbDataReader, T> take, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
     {
         using var command = Command(connection, sql, session);
         cancellation.ThrowIfCancellationRequested();
         using var registration = cancellation.Register(() => Cancel(command));
         using var reader = command.ExecuteReader();
-        var columns = kinds.Select(_ => new List<object?>()).ToList();
-        while (reader.Read())
-            for (var c = 0; c < kinds.Count; c++)
-                columns[c].Add(reader.IsDBNull(c) ? null : Convert(Value(reader, c, kinds[c]), kinds[c]));
+        var taken = take(reader);
         // Some drivers report a failure in the middle of the rows only here.
         while (reader.NextResult())
         {
         }
         cancellation.ThrowIfCancellationRequested();
+        return taken;
+    }
+
+    private IReadOnlyList<object?[]> Rows(DbDataReader reader, IReadOnlyList<ValueKind> kinds)
+    {
+        var columns = kinds.Select(_ => new List<object?>()).ToList();
+        while (reader.Read())
+            for (var c = 0; c < kinds.Count; c++)
+                columns[c].Add(reader.IsDBNull(c) ? null : Convert(Value(reader, c, kinds[c]), kinds[c]));
         return [.. columns.Select(c => c.ToArray())];
     }
 

@@ -61,6 +61,10 @@ public interface IEngineSource : IAsyncDisposable
     /// <exception cref="SourceException">The database can't be reached, refuses, or takes too long.</exception>
     Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation);
 
+    /// <summary>The names and types (as the engine calls them) of the columns that a statement brings.</summary>
+    /// <exception cref="SourceException">The database can't be reached, refuses, or takes too long.</exception>
+    Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation);
+
     /// <summary>The statements that tell what is in the database.</summary>
     ICatalog Catalog { get; }
 

@@ -161,6 +161,7 @@ internal static class DashboardEndpoints
             [.. scope.Rules.Select(r => new RuleInfo(r.Role, scope.RuleNamesHidden && r.Text is not null ? "a condition on what you may not see" : r.Text))],
             scope.Filter is null ? null : "The dataset has a filter of its own.",
             open.Describe(filters), sql,
-            scope.RuleNamesHidden ? "The SQL names columns that you may not see, so it is not shown." : null);
+            scope.RuleNamesHidden ? "The SQL names columns that you may not see, so it is not shown." : null,
+            [.. scope.Parameters.Values.Select(p => new SettingInfo(p.Name, p.Title, [.. open.Inputs.Of(p).Select(Values.Write)]))]);
     }
 }

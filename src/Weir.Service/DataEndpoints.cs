@@ -65,6 +65,9 @@ internal static class DataEndpoints
             return await Sample(context.Viewer(), published.Now, source, detail, versions, clock, context.RequestAborted);
         }).WithName("sampleRows").WithSummary("Some rows of a table.").WithMetadata(new OnlyReads());
 
+        api.MapPost("/datasets/columns", Columns).WithName("listColumns")
+            .WithSummary("The columns that the table or query of a dataset being defined brings, with the types that they are read as.").WithMetadata(new OnlyReads());
+
         api.MapPost("/datasets/preview", Preview).WithName("previewDataset")
             .WithSummary("Checks a dataset that is being defined and brings its first rows, sorted and filtered without changing its definition.").WithMetadata(new OnlyReads());
 
@@ -135,6 +138,26 @@ internal static class DataEndpoints
         var (dataset, faults) = WorkspaceReader.ReadDraft(text ?? "", live.Workspace);
         // Of another name, so that no answer is kept under that of the published one.
         return dataset is null ? (null, null, faults) : (dataset, Scope.ForDefining(viewer, dataset with { Name = $"draft {dataset.Name}" }, live.Workspace, Opening(live, clock)), faults);
+    }
+
+    private static async Task<ColumnsAnswer> Columns(DraftRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit, TimeProvider clock)
+    {
+        MayDefine(context, published, audit);
+        var live = published.Now;
+        var (_, scope, faults) = Draft(request.Text, context.Viewer(), live, clock);
+        FaultInfo[] told = [.. faults.Select(Wire.Fault)];
+        if (scope is null)
+            return new ColumnsAnswer(told, []);
+        try
+        {
+            var source = live.Source(scope.Source).Engine;
+            var columns = await source.Describe(live.Dialect(scope.Source).Print(DatasetChecks.AllColumns(scope)), scope.Session, context.RequestAborted);
+            return new ColumnsAnswer(told, [.. columns.Select(c => new TableColumn(c.Name, c.Type, source.Catalog.KindOf(c.Type).Name(), true, null))]);
+        }
+        catch (SourceException e)
+        {
+            return new ColumnsAnswer([.. told, new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)], []);
+        }
     }
 
     private static async Task<PreviewAnswer> Preview(PreviewRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit, DataVersions versions, TimeProvider clock)
@@ -226,6 +249,9 @@ public sealed record PreviewCondition(string? Field, string? Is, string? Value);
 
 /// <summary>A dataset that is being written, and how its rows are looked at.</summary>
 public sealed record PreviewRequest(string? Text, string? Sort = null, bool Descending = false, IReadOnlyList<PreviewCondition>? Where = null, int Rows = 100);
+
+/// <summary>The columns of a dataset that is being written.</summary>
+public sealed record ColumnsAnswer(IReadOnlyList<FaultInfo> Faults, IReadOnlyList<TableColumn> Columns);
 
 /// <summary>What a dataset that is being written gives.</summary>
 /// <param name="Rows">How many rows it has.</param>

@@ -71,7 +71,8 @@ public sealed record MeasureInfo(string Name, string Title, string? Description,
 public sealed record FormatInfo(int Decimals, int Factor, string Unit);
 
 /// <summary>A column of a result.</summary>
-public sealed record ColumnInfo(string Name, string Title, string Role, string Kind, FormatInfo? Format, string? At);
+/// <param name="Colours">Fixed colours of known members.</param>
+public sealed record ColumnInfo(string Name, string Title, string Role, string Kind, FormatInfo? Format, string? At, IReadOnlyDictionary<string, string>? Colours = null);
 
 /// <summary>A result in columns.</summary>
 public sealed record TableInfo(IReadOnlyList<ColumnInfo> Columns, IReadOnlyList<object?[]> Values);
@@ -123,7 +124,10 @@ public sealed record RuleInfo(string Role, string? Rule);
 /// <param name="Sql">The statements; none, with <paramref name="Withheld"/> saying why, if they would name what the viewer may not see.</param>
 public sealed record Explanation(
     string Tile, string Title, string Dataset, string Source, IReadOnlyList<MeasureInfo> Measures, IReadOnlyList<RuleInfo> RowRules, string? DatasetFilter,
-    FiltersInfo Filters, IReadOnlyList<SqlInfo> Sql, string? Withheld);
+    FiltersInfo Filters, IReadOnlyList<SqlInfo> Sql, string? Withheld, IReadOnlyList<SettingInfo> Parameters);
+
+/// <summary>A parameter of a tile's dataset with its values now.</summary>
+public sealed record SettingInfo(string Name, string Title, IReadOnlyList<string> Values);
 
 /// <summary>The definition files.</summary>
 /// <param name="Files">Text by path.</param>
@@ -150,7 +154,7 @@ internal static class Wire
 
     public static ColumnInfo Column(Column column) => new(
         column.Name, column.Title, column.Role.ToString().ToLowerInvariant(), column.Kind.Name(),
-        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit), column.At);
+        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit), column.At, column.Colours);
 
     public static TableInfo Table(Table table) => new([.. table.Columns.Select(Column)], [.. table.Values.Select(v => v.Select(Value).ToArray())]);
 

@@ -206,6 +206,7 @@ public sealed class LeakTests : IDisposable
         ["listTables"] = (c, account) => One(c.GetAsync("api/sources/ferries/tables"), OnlyDeveloper(account)),
         ["getTable"] = (c, account) => One(c.GetAsync("api/sources/ferries/tables/sailing"), OnlyDeveloper(account)),
         ["sampleRows"] = (c, account) => One(c.PostAsync("api/sources/ferries/tables/sailing/rows", null), OnlyDeveloper(account)),
+        ["listColumns"] = (c, account) => One(c.PostAsJsonAsync("api/datasets/columns", new { text = Draft }), OnlyDeveloper(account)),
         ["previewDataset"] = (c, account) => One(c.PostAsJsonAsync("api/datasets/preview", new { text = Draft }), OnlyDeveloper(account)),
         ["datasetQuality"] = (c, account) => One(c.PostAsJsonAsync("api/datasets/quality", new { text = Draft }), OnlyDeveloper(account)),
         ["publishFile"] = (c, account) => One(c.PutAsJsonAsync("api/definitions/file", new { path = "datasets/none.yaml", text = "dataset: none" }), OnlyDeveloper(account)),

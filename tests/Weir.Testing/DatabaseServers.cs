@@ -134,14 +134,39 @@ public sealed class PostgresServer : DatabaseServer
 
     private string Data => Path.Combine(Folder, "data");
 
-    /// <summary>Makes and starts it, with the superuser <c>weir</c> and the database <c>weir</c>.</summary>
-    public static PostgresServer Started()
+    private bool _tls;
+
+    /// <summary>The certificate of a server with TLS, which signed itself.</summary>
+    public string Certificate => Path.Combine(Folder, "server.crt");
+
+    private void MakeCertificate()
     {
-        var server = new PostgresServer();
+        using var key = System.Security.Cryptography.RSA.Create(2048);
+        var request = new System.Security.Cryptography.X509Certificates.CertificateRequest("CN=localhost", key, System.Security.Cryptography.HashAlgorithmName.SHA256, System.Security.Cryptography.RSASignaturePadding.Pkcs1);
+        var names = new System.Security.Cryptography.X509Certificates.SubjectAlternativeNameBuilder();
+        names.AddDnsName("localhost");
+        request.CertificateExtensions.Add(names.Build());
+        request.CertificateExtensions.Add(new System.Security.Cryptography.X509Certificates.X509BasicConstraintsExtension(true, false, 0, true));
+        using var certificate = request.CreateSelfSigned(DateTimeOffset.UtcNow.AddDays(-1), DateTimeOffset.UtcNow.AddDays(30));
+        File.WriteAllText(Certificate, certificate.ExportCertificatePem());
+        var file = Path.Combine(Folder, "server.key");
+        File.WriteAllText(file, key.ExportPkcs8PrivateKeyPem());
+        Run("chmod", "600", file);
+        if (AsOther.Length > 0)
+            Run("chown", "postgres", file);
+    }
+
+    /// <summary>Makes and starts it, with the superuser <c>weir</c> and the database <c>weir</c>.</summary>
+    /// <param name="tls">True for a certificate of its own.</param>
+    public static PostgresServer Started(bool tls = false)
+    {
+        var server = new PostgresServer { _tls = tls };
         if (AsOther.Length > 0)
             Run("chown", "postgres", server.Folder);
         string[] init = [.. AsOther, Path.Combine(Bin, "initdb"), "-D", server.Data, "-U", "weir", "--no-sync", "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8"];
         Run(init[0], init[1..]);
+        if (tls)
+            server.MakeCertificate();
         server.Start();
         server.Execute("postgres", "CREATE DATABASE weir");
         return server;
@@ -152,7 +177,8 @@ public sealed class PostgresServer : DatabaseServer
     {
         get
         {
-            string[] all = [.. AsOther, Path.Combine(Bin, "postgres"), "-D", Data, "-p", $"{Port}", "-h", "127.0.0.1", "-k", Folder, "-c", "fsync=off", "-c", "full_page_writes=off", "-c", "synchronous_commit=off"];
+            string[] all = [.. AsOther, Path.Combine(Bin, "postgres"), "-D", Data, "-p", $"{Port}", "-h", "127.0.0.1", "-k", Folder, "-c", "fsync=off", "-c", "full_page_writes=off", "-c", "synchronous_commit=off",
+                .. _tls ? new[] { "-c", "ssl=on", "-c", $"ssl_cert_file={Certificate}", "-c", $"ssl_key_file={Path.Combine(Folder, "server.key")}" } : []];
             return (all[0], all[1..]);
         }
     }

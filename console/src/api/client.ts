@@ -12,6 +12,13 @@ export type FormatInfo = Schemas['FormatInfo'];
 export type ViewEdit = Schemas['ViewEdit'];
 export type Explanation = Schemas['Explanation'];
 export type Session = Schemas['SessionInfo'];
+export type ParameterState = Schemas['ParameterState'];
+export type TableInfo = Schemas['TableInfo'];
+export type TableDetail = Schemas['TableDetail'];
+export type SourceStep = Schemas['SourceStep'];
+export type PreviewAnswer = Schemas['PreviewAnswer'];
+export type QualityAnswer = Schemas['QualityAnswer'];
+export type FaultInfo = Schemas['FaultInfo'];
 
 /** A value of a result or of a selection, as JSON has it. */
 export type Value = string | number | boolean | null;

@@ -109,6 +109,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/parameters/{parameter}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The values that a parameter may have, as far as the viewer may see them. */
+        get: operations["listChoices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/results": {
         parameters: {
             query?: never;
@@ -246,6 +263,193 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The datasets that the viewer may read, with what each field and measure means. */
+        get: operations["listDatasets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sources, without their secrets. */
+        get: operations["listSources"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tests a source step by step: name, port, encryption, login, reading, rights. */
+        post: operations["testSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tests a source that is being defined. */
+        post: operations["testSourceDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source}/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tables and views of a source. */
+        get: operations["listTables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source}/tables/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A table with its columns and keys. */
+        get: operations["getTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source}/tables/{table}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Some rows of a table. */
+        post: operations["sampleRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The columns that the table or query of a dataset being defined brings, with the types that they are read as. */
+        post: operations["listColumns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Checks a dataset that is being defined and brings its first rows, sorted and filtered without changing its definition. */
+        post: operations["previewDataset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/quality": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How good the values of a dataset being defined are: missing, unfit and unmatched values, and keys that would multiply rows. */
+        post: operations["datasetQuality"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/definitions/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Publish one file beside the others; nothing changes if the whole would be broken. */
+        put: operations["publishFile"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -256,6 +460,13 @@ export interface components {
             tab: string;
             fields: string;
             members: string[];
+        };
+        CatalogTable: {
+            schema: null | string;
+            name: string;
+            kind: string;
+            /** Format: int64 */
+            rows: null | number;
         };
         ChangeInfo: {
             period: string;
@@ -268,6 +479,10 @@ export interface components {
             relative: null | number;
             course: unknown[];
         };
+        ChoiceInfo: {
+            value: string;
+            title: string;
+        };
         ColumnInfo: {
             name: string;
             title: string;
@@ -275,6 +490,13 @@ export interface components {
             kind: string;
             format: null | components["schemas"]["FormatInfo"];
             at: null | string;
+            colours?: null | {
+                [key: string]: string;
+            };
+        };
+        ColumnsAnswer: {
+            faults: components["schemas"]["FaultInfo"][];
+            columns: components["schemas"]["TableColumn"][];
         };
         DashboardLine: {
             name: string;
@@ -288,10 +510,19 @@ export interface components {
             /** Format: int64 */
             version: number;
             weekStarts: string;
+            timeZone: string;
+            parameters: components["schemas"]["ParameterState"][];
             tabs: components["schemas"]["TabInfo"][];
             /** Format: int32 */
             withheld: number;
             view: components["schemas"]["ViewInfo"];
+        };
+        DatasetInfo: {
+            name: string;
+            title: string;
+            description: null | string;
+            fields: components["schemas"]["DictionaryField"][];
+            measures: components["schemas"]["MeasureInfo"][];
         };
         DefinitionFiles: {
             /** Format: int64 */
@@ -311,6 +542,16 @@ export interface components {
                 [key: string]: string;
             };
         };
+        DictionaryField: {
+            name: string;
+            title: string;
+            description: null | string;
+            kind: string;
+            unit: null | string;
+        };
+        DraftRequest: {
+            text: null | string;
+        };
         Explanation: {
             tile: string;
             title: string;
@@ -325,6 +566,7 @@ export interface components {
         };
         ExplanationRequest: {
             selections: null | Record<string, never>;
+            inputs?: null | components["schemas"]["InputsRequest"];
         };
         FaultInfo: {
             severity: string;
@@ -343,6 +585,26 @@ export interface components {
             kind: string;
             at: null | string;
             description: null | string;
+            unit: null | string;
+            colours: {
+                [key: string]: string;
+            };
+        };
+        FieldReport: {
+            field: string;
+            /** Format: int64 */
+            missing: number;
+            /** Format: int64 */
+            unfit: null | number;
+            /** Format: int64 */
+            unmatched: null | number;
+            codes: string[];
+        };
+        FileRequest: {
+            path: null | string;
+            text: null | string;
+            /** @default false */
+            replace: boolean;
         };
         FiltersInfo: {
             applied: components["schemas"]["AppliedInfo"][];
@@ -359,6 +621,16 @@ export interface components {
             state: string;
             /** Format: int64 */
             version: null | number;
+        };
+        InputsRequest: {
+            parameters: null | {
+                [key: string]: string[];
+            };
+            zone: null | string;
+        };
+        JoinReport: {
+            table: string;
+            keys: string[];
         };
         MeasureInfo: {
             name: string;
@@ -384,6 +656,20 @@ export interface components {
             kind: string;
             value: unknown;
         };
+        ParameterState: {
+            name: string;
+            title: string;
+            description: null | string;
+            type: string;
+            many: boolean;
+            optional: boolean;
+            values: string[];
+            opening: string[];
+            least: null | string;
+            most: null | string;
+            choices: null | components["schemas"]["ChoiceInfo"][];
+            asksChoices: boolean;
+        };
         Place: {
             /** Format: int32 */
             column: number;
@@ -394,9 +680,46 @@ export interface components {
             /** Format: int32 */
             height: number;
         };
+        PreviewAnswer: {
+            faults: components["schemas"]["FaultInfo"][];
+            table: null | components["schemas"]["TableInfo"];
+            /** Format: int64 */
+            rows: number;
+            /** Format: int64 */
+            matching: number;
+            sql: null | components["schemas"]["SqlInfo"];
+            fields: components["schemas"]["DictionaryField"][];
+        };
+        PreviewCondition: {
+            field: null | string;
+            is: null | string;
+            value: null | string;
+        };
+        PreviewRequest: {
+            text: null | string;
+            sort?: null | string;
+            /** @default false */
+            descending: boolean;
+            where?: null | components["schemas"]["PreviewCondition"][];
+            /**
+             * Format: int32
+             * @default 100
+             */
+            rows: number;
+        };
+        QualityAnswer: {
+            faults: components["schemas"]["FaultInfo"][];
+            /** Format: int64 */
+            rows: number;
+            fields: components["schemas"]["FieldReport"][];
+            joins: components["schemas"]["JoinReport"][];
+        };
         ResultsRequest: {
             tiles: null | string[];
             selections: null | Record<string, never>;
+            inputs?: null | components["schemas"]["InputsRequest"];
+            /** @default false */
+            refresh: boolean;
         };
         RuleInfo: {
             role: string;
@@ -412,6 +735,28 @@ export interface components {
         SignInRequest: {
             name: string;
             password: string;
+        };
+        SourceInfo: {
+            name: string;
+            title: string;
+            engine: string;
+            where: string;
+            /** Format: int32 */
+            seconds: number;
+            /** Format: int32 */
+            rows: number;
+            /** Format: int32 */
+            atOnce: number;
+        };
+        SourceStep: {
+            step: string;
+            state: string;
+            message: string;
+            remedy: null | string;
+        };
+        SourceTestAnswer: {
+            faults: components["schemas"]["FaultInfo"][];
+            steps: components["schemas"]["SourceStep"][];
         };
         SqlInfo: {
             text: string;
@@ -429,9 +774,28 @@ export interface components {
             own: boolean;
             tiles: components["schemas"]["TileInfo"][];
         };
+        TableColumn: {
+            name: string;
+            type: string;
+            kind: string;
+            nullable: boolean;
+            /** Format: int64 */
+            key: null | number;
+        };
+        TableDetail: {
+            table: components["schemas"]["CatalogTable"];
+            columns: components["schemas"]["TableColumn"][];
+            references: components["schemas"]["TableReference"][];
+        };
         TableInfo: {
             columns: components["schemas"]["ColumnInfo"][];
             values: unknown[][];
+        };
+        TableReference: {
+            column: string;
+            schema: null | string;
+            table: string;
+            otherColumn: string;
         };
         TileInfo: {
             name: string;
@@ -450,6 +814,9 @@ export interface components {
             by: components["schemas"]["FieldInfo"][];
             show: components["schemas"]["MeasureInfo"][];
             hasRest: boolean;
+            datasetName: null | string;
+            /** Format: int32 */
+            refreshSeconds: null | number;
         };
         TilePlace: {
             tile: string;
@@ -556,7 +923,7 @@ export interface components {
             kind: string;
             /** Format: int64 */
             version: number;
-            faults: string[];
+            items: string[];
         };
     };
     responses: never;
@@ -751,6 +1118,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DashboardPage"];
+                };
+            };
+        };
+    };
+    listChoices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                parameter: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoiceInfo"][];
                 };
             };
         };
@@ -962,6 +1352,260 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": components["schemas"]["SseItemOfWorkspaceEvent"];
+                };
+            };
+        };
+    };
+    listDatasets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetInfo"][];
+                };
+            };
+        };
+    };
+    listSources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceInfo"][];
+                };
+            };
+        };
+    };
+    testSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceStep"][];
+                };
+            };
+        };
+    };
+    testSourceDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceTestAnswer"];
+                };
+            };
+        };
+    };
+    listTables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogTable"][];
+                };
+            };
+        };
+    };
+    getTable: {
+        parameters: {
+            query?: {
+                schema?: string;
+            };
+            header?: never;
+            path: {
+                source: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableDetail"];
+                };
+            };
+        };
+    };
+    sampleRows: {
+        parameters: {
+            query?: {
+                schema?: string;
+            };
+            header?: never;
+            path: {
+                source: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableInfo"];
+                };
+            };
+        };
+    };
+    listColumns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnsAnswer"];
+                };
+            };
+        };
+    };
+    previewDataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewAnswer"];
+                };
+            };
+        };
+    };
+    datasetQuality: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QualityAnswer"];
+                };
+            };
+        };
+    };
+    publishFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefinitionsAnswer"];
                 };
             };
         };

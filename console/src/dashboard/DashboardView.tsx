@@ -1,5 +1,5 @@
-import { Button } from '@mantine/core';
-import { LayoutGrid } from 'lucide-react';
+import { ActionIcon, Button } from '@mantine/core';
+import { LayoutGrid, RefreshCw } from 'lucide-react';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { DashboardPage, TileInfo } from '../api/client';
@@ -8,6 +8,7 @@ import { Header } from '../session/Header';
 import { TileFrame } from '../tiles/TileFrame';
 import classes from './dashboard.module.css';
 import { FilterBar } from './FilterBar';
+import { knownSettings, readSettings, type Settings, writeSettings } from './parameters';
 import { known, readSelections, type Selection, writeSelections } from './selections';
 import { Tabs } from './Tabs';
 import { useNews } from './useNews';
@@ -23,7 +24,6 @@ export function DashboardView({ page }: { page: DashboardPage }) {
   const [arranging, setArranging] = useState(false);
   const [explained, setExplained] = useState<string>();
   const view = useView(page.name);
-  const faults = useNews();
 
   const tab = page.tabs.find((t) => t.name === address.get('tab')) ?? page.tabs[0];
   const pick = address.get('pick');
@@ -34,14 +34,19 @@ export function DashboardView({ page }: { page: DashboardPage }) {
     return (tile: string) => tabs.get(tile) ?? '';
   }, [page]);
   const tiles = useMemo(() => (tab?.tiles ?? []).filter((t) => !t.hidden), [tab]);
-  const results = useResults(page.name, tiles, selections, tabOf, all, String(page.version));
+  const written = address.get('set');
+  const set = useMemo(() => knownSettings(readSettings(written), page.parameters), [written, page.parameters]);
+  const results = useResults(page.name, tiles, selections, tabOf, all, String(page.version), set);
+  const faults = useNews((datasets) =>
+    results.refresh((t) => typeof t.datasetName === 'string' && datasets.includes(t.datasetName)),
+  );
 
   useEffect(() => {
     document.title = `${page.title} · Weir`;
   }, [page.title]);
 
   const change = useCallback(
-    (key: 'tab' | 'pick', value: string | null, replace = false) =>
+    (key: 'tab' | 'pick' | 'set', value: string | null, replace = false) =>
       setAddress(
         (before) => {
           const next = new URLSearchParams(before);
@@ -85,6 +90,17 @@ export function DashboardView({ page }: { page: DashboardPage }) {
     <>
       <Header title={page.title} back>
         {!arranging && (
+          <ActionIcon
+            size={30}
+            variant="default"
+            aria-label="Read the data of this tab anew"
+            title="Read the data of this tab anew"
+            onClick={() => results.refresh(() => true)}
+          >
+            <RefreshCw size={14} aria-hidden />
+          </ActionIcon>
+        )}
+        {!arranging && (
           <Button
             size="xs"
             variant="default"
@@ -119,7 +135,16 @@ export function DashboardView({ page }: { page: DashboardPage }) {
         selections={selections}
         dropped={dropped}
         onSelect={select}
-        onClear={() => change('pick', null)}
+        set={set}
+        onSet={(next: Settings) => change('set', writeSettings(next))}
+        onClear={() =>
+          setAddress((before) => {
+            const next = new URLSearchParams(before);
+            next.delete('pick');
+            next.delete('set');
+            return next;
+          })
+        }
       />
       {faults.length > 0 && (
         <div role="status" className={classes.news}>
@@ -181,6 +206,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
             dashboard={page.name}
             tile={explained}
             selections={selections}
+            set={set}
             onClose={() => setExplained(undefined)}
             onSelect={select}
           />

@@ -2,25 +2,27 @@ import { Button, Drawer } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '../api/client';
 import classes from './dashboard.module.css';
+import type { Settings } from './parameters';
 import type { Selection, Selections } from './selections';
 
 interface Props {
   dashboard: string;
   tile: string;
   selections: Selections;
+  set: Settings;
   onClose: () => void;
   onSelect: (tile: string, selection: Selection | undefined) => void;
 }
 
 /** Where the figures of a tile come from, and what filters it and what does not. */
-export default function ExplainPanel({ dashboard, tile, selections, onClose, onSelect }: Props) {
+export default function ExplainPanel({ dashboard, tile, selections, set, onClose, onSelect }: Props) {
   const explanation = useQuery({
-    queryKey: ['explanation', dashboard, tile, selections],
+    queryKey: ['explanation', dashboard, tile, selections, set],
     queryFn: () =>
       unwrap(
         api.POST('/api/dashboards/{dashboard}/tiles/{tile}/explanation', {
           params: { path: { dashboard, tile } },
-          body: { selections: selections as never },
+          body: { selections: selections as never, inputs: { parameters: set, zone: null } },
         }),
       ),
   });
@@ -46,6 +48,12 @@ export default function ExplainPanel({ dashboard, tile, selections, onClose, onS
             <p key={m.name}>
               {m.title} = <code>{m.formula}</code>
               {m.description && <span className="quiet"> {m.description}</span>}
+            </p>
+          ))}
+          {e.parameters.length > 0 && <h3>Parameters</h3>}
+          {e.parameters.map((p) => (
+            <p key={p.name}>
+              {p.title}: {p.values.length === 0 ? 'empty, restricts nothing' : p.values.join(', ')}
             </p>
           ))}
           <h3>Rows you may see</h3>

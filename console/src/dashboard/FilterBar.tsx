@@ -2,6 +2,8 @@ import { ActionIcon, Button } from '@mantine/core';
 import { X } from 'lucide-react';
 import type { DashboardPage } from '../api/client';
 import classes from './dashboard.module.css';
+import { ParameterControl } from './ParameterControl';
+import type { Settings } from './parameters';
 import { type Selection, type Selections, selectionLabels } from './selections';
 
 interface Props {
@@ -10,12 +12,14 @@ interface Props {
   selections: Selections;
   /** How many selections of the address this viewer's dashboard has no tile for. */
   dropped: number;
+  set: Settings;
   onSelect: (tile: string, selection: Selection | undefined) => void;
+  onSet: (set: Settings) => void;
   onClear: () => void;
 }
 
-/** All that is picked, with where it comes from: no filter acts unseen. */
-export function FilterBar({ page, open, selections, dropped, onSelect, onClear }: Props) {
+/** All that is set and picked, with where it comes from: no filter acts unseen. */
+export function FilterBar({ page, open, selections, dropped, set, onSelect, onSet, onClear }: Props) {
   const picked = page.tabs.flatMap((tab) =>
     tab.tiles.flatMap((tile) => {
       const selection = selections[tile.name];
@@ -24,6 +28,15 @@ export function FilterBar({ page, open, selections, dropped, onSelect, onClear }
   );
   return (
     <section className={classes.filters} aria-label="What is picked">
+      {page.parameters.map((p) => (
+        <ParameterControl
+          key={p.name}
+          dashboard={page.name}
+          parameter={p}
+          values={set[p.name] ?? p.opening}
+          onChange={(values) => onSet({ ...set, [p.name]: values })}
+        />
+      ))}
       {picked.length === 0 && (
         <span className="quiet">
           Nothing is picked. Click a bar, a slice, a cell or a row to look closer; what you pick lasts for this visit.
@@ -55,7 +68,7 @@ export function FilterBar({ page, open, selections, dropped, onSelect, onClear }
           </span>
         );
       })}
-      {picked.length > 0 && (
+      {(picked.length > 0 || Object.keys(set).length > 0) && (
         <Button size="compact-xs" variant="subtle" onClick={onClear}>
           Clear all
         </Button>

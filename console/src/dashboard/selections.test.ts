@@ -83,8 +83,24 @@ describe('A tile is asked again', () => {
 
 test('A selection is written in the words of its fields', () => {
   const fields = [
-    { name: 'departed.day_of_week', title: 'Weekday', kind: 'integer', at: 'day_of_week', description: null },
-    { name: 'departed.hour_of_day', title: 'Hour', kind: 'integer', at: 'hour_of_day', description: null },
+    {
+      name: 'departed.day_of_week',
+      title: 'Weekday',
+      kind: 'integer',
+      at: 'day_of_week',
+      description: null,
+      unit: null,
+      colours: {},
+    },
+    {
+      name: 'departed.hour_of_day',
+      title: 'Hour',
+      kind: 'integer',
+      at: 'hour_of_day',
+      description: null,
+      unit: null,
+      colours: {},
+    },
   ];
   expect(
     selectionLabels(

@@ -1,14 +1,16 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 
 /**
- * Listens for news while the page is seen: a published version is taken up at once, a broken definition is told to those
- * who define. A page in the background lets its connection go, since a browser has only a few for one service; what it
+ * Listens for news while the page is seen: a published version is taken up at once, datasets with new data are told, and a
+ * broken definition to those who define. A page in the background lets its connection go, since a browser has only a few for one service; what it
  * missed it finds out when it is seen again.
  */
-export function useNews(): string[] {
+export function useNews(onData: (datasets: string[]) => void): string[] {
   const [faults, setFaults] = useState<string[]>([]);
   const queries = useQueryClient();
+  const told = useRef(onData);
+  told.current = onData;
   useEffect(() => {
     let source: EventSource | undefined;
     let version: number | undefined;
@@ -26,6 +28,7 @@ export function useNews(): string[] {
         version = news.version;
         setFaults([]);
       });
+      source.addEventListener('data', (event) => told.current((JSON.parse(event.data) as { items: string[] }).items));
       source.addEventListener('broken', (event) => setFaults((JSON.parse(event.data) as { items: string[] }).items));
     }
 

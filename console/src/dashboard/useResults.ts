@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { lines, Refused, type TileInfo, type TileResult } from '../api/client';
+import type { Settings } from './parameters';
 import { mayFilter, type Selections } from './selections';
 
 /** What is known of a tile: its last result, and whether a newer one is on the way. */
@@ -25,6 +26,7 @@ export function useResults(
   tabOf: (tile: string) => string,
   all: TileInfo[],
   version: string,
+  set: Settings,
 ) {
   const [states, setStates] = useState<Record<string, TileState>>({});
   const asked = useRef<Record<string, string>>({});
@@ -32,7 +34,7 @@ export function useResults(
   const pending = useRef(new Set<string>());
 
   const ask = useCallback(
-    async (names: string[], body: Selections) => {
+    async (names: string[], body: Selections, inputs: Settings, refresh = false) => {
       running.current?.abort();
       const control = new AbortController();
       running.current = control;
@@ -46,7 +48,11 @@ export function useResults(
       }));
       try {
         const path = `/api/dashboards/${encodeURIComponent(dashboard)}/results`;
-        for await (const result of lines<TileResult>(path, { tiles: wanted, selections: body }, control.signal)) {
+        for await (const result of lines<TileResult>(
+          path,
+          { tiles: wanted, selections: body, inputs: { parameters: inputs }, refresh },
+          control.signal,
+        )) {
           if (control.signal.aborted) return; // lines of an older answer that were on their way
           pending.current.delete(result.tile);
           setStates((before) => ({ ...before, [result.tile]: { result } }));
@@ -77,6 +83,7 @@ export function useResults(
     const keyOf = (tile: TileInfo) =>
       JSON.stringify([
         version,
+        set,
         Object.entries(selections).filter(([name]) => {
           const driver = named.get(name);
           return driver !== undefined && mayFilter(driver, tile, tabOf);
@@ -91,16 +98,36 @@ export function useResults(
         void ask(
           changed.map((t) => t.name),
           selections,
+          set,
         );
       },
       isFirst ? 0 : pause,
     );
     return () => clearTimeout(timer);
-  }, [tiles, all, selections, tabOf, version, ask]);
+  }, [tiles, all, selections, tabOf, version, set, ask]);
 
   useEffect(() => () => running.current?.abort(), []);
 
-  const retry = useCallback((tile: string) => void ask([tile], selections), [ask, selections]);
+  const retry = useCallback((tile: string) => void ask([tile], selections, set), [ask, selections, set]);
+  const refresh = useCallback(
+    (wanted: (tile: TileInfo) => boolean) => {
+      const names = tiles.filter((t) => t.dataset && wanted(t)).map((t) => t.name);
+      if (names.length > 0) void ask(names, selections, set, true);
+    },
+    [ask, tiles, selections, set],
+  );
+
+  // Tiles that the developer wants kept current, while the page is seen and their tab is open.
+  useEffect(() => {
+    const rhythms = [...new Set(tiles.flatMap((t) => (t.refreshSeconds ? [Number(t.refreshSeconds)] : [])))];
+    const timers = rhythms.map((seconds) =>
+      setInterval(() => {
+        if (!document.hidden) refresh((t) => Number(t.refreshSeconds) === seconds);
+      }, seconds * 1000),
+    );
+    return () => timers.forEach(clearInterval);
+  }, [tiles, refresh]);
+
   const cancel = useCallback(() => {
     running.current?.abort();
     const stopped = [...pending.current];
@@ -111,5 +138,5 @@ export function useResults(
       ...Object.fromEntries(stopped.map((n) => [n, { result: before[n]?.result, failure }])),
     }));
   }, []);
-  return { states, retry, cancel };
+  return { states, retry, cancel, refresh };
 }

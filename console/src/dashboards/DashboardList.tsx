@@ -11,7 +11,11 @@ export function DashboardList() {
   const list = useQuery({ queryKey: ['dashboards'], queryFn: () => unwrap(api.GET('/api/dashboards')) });
   return (
     <>
-      <Header title={session.workspace || 'Weir'} />
+      <Header title={session.workspace || 'Weir'}>
+        <Link to="/data" className={classes.data}>
+          Data
+        </Link>
+      </Header>
       <main className={classes.page}>
         <h2>Dashboards</h2>
         {list.error && <p role="alert">{list.error.message}</p>}

@@ -58,6 +58,9 @@ public static class DatasetChecks
         scope, [field.Quality.Unmatched!], [new Output(field.Formula, new Column(field.Name, field.Title, ColumnRole.Group, field.Kind, null, null))],
         [new Output(CountRows(), Named("rows", ValueKind.Integer))], null, [new OrderKey(1, true), new OrderKey(0, false)], 20);
 
+    /// <summary>All columns that the dataset's rows come with, whatever its fields; brings no rows.</summary>
+    public static SelectTree AllColumns(Scope scope) => new([], new Select([], scope.From, [], Bound.False, null, [], null));
+
     /// <summary>Rows as they are: every field, at most so many.</summary>
     public static Query Rows(Scope scope, IReadOnlyList<Bound> where, OrderKey? order, int limit) => new(
         scope, where, [.. scope.Fields.Values.Select(f => new Output(f.Formula, new Column(f.Name, f.Title, ColumnRole.Group, f.Kind, null, null)))], [], null, order is null ? [] : [order], limit)

@@ -187,6 +187,8 @@ public abstract class SqlDialect(DayOfWeek weekStart)
             Text.Append(indent).Append("SELECT ");
             if (select.Limit is { } head && dialect.LimitHead(head) is { Length: > 0 } top)
                 Text.Append(top).Append(' ');
+            if (select.Items.Count == 0)
+                Text.Append('*');
             Text.AppendJoin(", ", select.Items.Select((i, at) => $"{items[at]} AS {dialect.Quote(i.Name)}"));
             Text.Append('\n').Append(indent).Append("FROM ");
             Rows(select.From);

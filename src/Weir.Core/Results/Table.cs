@@ -17,7 +17,11 @@ public enum ColumnRole
 /// <summary>A column of a result with all that a reader needs to write its values.</summary>
 /// <param name="Name">The measure, or the field at its grain: <c>departed.month</c>.</param>
 /// <param name="At">The grain or part of a date, by its name in formulas.</param>
-public sealed record Column(string Name, string Title, ColumnRole Role, ValueKind Kind, Format? Format, string? At);
+public sealed record Column(string Name, string Title, ColumnRole Role, ValueKind Kind, Format? Format, string? At)
+{
+    /// <summary>Fixed colours of known members; null if there are none.</summary>
+    public IReadOnlyDictionary<string, string>? Colours { get; init; }
+}
 
 /// <summary>A result in columns; every column has a value for every row.</summary>
 public sealed record Table(IReadOnlyList<Column> Columns, IReadOnlyList<object?[]> Values)

@@ -54,14 +54,13 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     public async Task<StatementRows> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Fresh fresh, CancellationToken cancellation)
     {
         var key = Key(sql, kinds, session, fresh.Mark);
-        var now = clock.GetUtcNow();
-        if (cache.TryGetValue(key, out StatementRows? kept) && now - kept!.ReadAt < fresh.MaximumAge && kept.ReadAt >= fresh.NotBefore)
-        {
-            Kept.Add(1);
+        if (Known(key, fresh) is { } kept)
             return kept;
-        }
         return await _flights.Join(key, async stop =>
         {
+            // The answer may have come between the first look and this flight.
+            if (Known(key, fresh) is { } came)
+                return came;
             Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
             var at = clock.GetUtcNow();
             var rows = new StatementRows(await _source.Read(sql, kinds, session, stop), at);
@@ -69,6 +68,14 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
                 cache.Set(key, rows, new MemoryCacheEntryOptions { AbsoluteExpirationRelativeToNow = fresh.MaximumAge, Size = Size(rows) });
             return rows;
         }, cancellation);
+    }
+
+    private StatementRows? Known(string key, Fresh fresh)
+    {
+        if (!cache.TryGetValue(key, out StatementRows? kept) || clock.GetUtcNow() - kept!.ReadAt >= fresh.MaximumAge || kept.ReadAt < fresh.NotBefore)
+            return null;
+        Kept.Add(1);
+        return kept;
     }
 
     /// <summary>Roughly the memory that rows take, in bytes.</summary>

@@ -122,10 +122,13 @@ function cartesian(input: ChartInput): Chart {
 
   // One series for each measure, or for each member of the split.
   const splits = split ? [...new Map(parts.group(1).map((v) => [JSON.stringify(v), v])).values()] : [];
+  // Years and other periods in calendar order, whatever the first point of each; ISO dates sort as texts.
+  if (split && split.kind !== 'text')
+    splits.sort((a, b) => (a === b ? 0 : a === null ? 1 : b === null ? -1 : a < b ? -1 : 1));
   const series = split
     ? splits.map((s) => ({
         name: label(s, split),
-        colour: colourOf(dashboard, split.name, s, t),
+        colour: colourOf(dashboard, split.name, s, t, split.colours),
         column: first.column,
         values: spread(parts, keyOf, place, keys.length, first.values, s),
       }))
@@ -309,7 +312,7 @@ function pie(input: ChartInput): Chart {
       isRest,
       value: figure.values[row] ?? null,
       name: isRest ? allOthers : label(member, by),
-      colour: isRest || member === null ? t.rest : colourOf(dashboard, by.name, member, t),
+      colour: isRest || member === null ? t.rest : colourOf(dashboard, by.name, member, t, by.colours),
     };
   });
   const share = (v: number | null) => (total > 0 && v !== null ? `${((100 * v) / total).toFixed(1)} %` : '–');

@@ -1,0 +1,66 @@
+import type { ParameterState } from '../api/client';
+
+/** What a viewer has set: the values of each parameter as texts; those left out have their opening values. */
+export type Settings = Record<string, string[]>;
+
+/** The settings of an address; what can't be read is left out. */
+export function readSettings(text: string | null): Settings {
+  if (!text) return {};
+  try {
+    const read = JSON.parse(text) as unknown;
+    if (typeof read !== 'object' || read === null || Array.isArray(read)) return {};
+    return Object.fromEntries(
+      Object.entries(read as Settings).filter(([, v]) => Array.isArray(v) && v.every((x) => typeof x === 'string')),
+    );
+  } catch {
+    return {};
+  }
+}
+
+/** The settings as they stand in the address; null if there are none. */
+export function writeSettings(set: Settings): string | null {
+  return Object.keys(set).length === 0 ? null : JSON.stringify(set);
+}
+
+const same = (a: string[], b: string[]) => a.length === b.length && a.every((v, i) => v === b[i]);
+
+/** Only parameters that are there, and only where they differ from their opening values. */
+export function knownSettings(set: Settings, parameters: ParameterState[]): Settings {
+  const known = new Map(parameters.map((p) => [p.name, p]));
+  return Object.fromEntries(
+    Object.entries(set).filter(([name, values]) => {
+      const parameter = known.get(name);
+      return parameter !== undefined && !same(values, parameter.opening);
+    }),
+  );
+}
+
+/** Why a text can't be the parameter's value; undefined if it can. The service checks again. */
+export function faultOf(parameter: ParameterState, text: string): string | undefined {
+  if (text === '') return parameter.optional ? undefined : 'A value is needed.';
+  const { least, most } = parameter;
+  if (parameter.type === 'integer' && !/^-?\d+$/.test(text)) return 'A whole number is needed.';
+  if (parameter.type === 'decimal' || parameter.type === 'float' || parameter.type === 'integer') {
+    const number = Number(text);
+    if (!Number.isFinite(number)) return 'A number is needed.';
+    if (least && number < Number(least)) return `At least ${least}.`;
+    if (most && number > Number(most)) return `At most ${most}.`;
+  } else if (parameter.type === 'date' || parameter.type === 'timestamp') {
+    if (least && text < least) return `Not before ${least}.`;
+    if (most && text > most) return `Not after ${most}.`;
+  }
+  return undefined;
+}
+
+/** Periods that are offered; others can be typed. */
+export const periods = [
+  'all time',
+  'last 7 days',
+  'last 30 days',
+  'last 12 months',
+  'this month to date',
+  'previous month',
+  'this quarter to date',
+  'this year to date',
+  'previous year',
+];

@@ -1,0 +1,110 @@
+import { Button } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { api, type SourceStep, unwrap } from '../api/client';
+import { Header } from '../session/Header';
+import { useSession } from '../session/SignedIn';
+import classes from './data.module.css';
+import { Steps } from './SourceForm';
+
+/** The datasets that the viewer may read, with what each field means; for those who define, the sources too. */
+export default function DataPage() {
+  const session = useSession();
+  const mayDefine = session.may.includes('define');
+  const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
+  return (
+    <>
+      <Header title="Data" back>
+        {mayDefine && (
+          <Button size="xs" component={Link} to="/data/new">
+            New dataset
+          </Button>
+        )}
+      </Header>
+      <main className={classes.page}>
+        {mayDefine && <Sources />}
+        <h2>Datasets</h2>
+        {datasets.error && <p role="alert">{datasets.error.message}</p>}
+        {datasets.data?.length === 0 && <p>Your roles grant no dataset.</p>}
+        {datasets.data?.map((d) => (
+          <details key={d.name} className={classes.dataset}>
+            <summary>
+              <b>{d.title}</b> <span className="quiet">{d.description}</span>
+            </summary>
+            <table className={classes.dictionary}>
+              <thead>
+                <tr>
+                  <th scope="col">Field</th>
+                  <th scope="col">Type</th>
+                  <th scope="col">Unit</th>
+                  <th scope="col">Meaning</th>
+                </tr>
+              </thead>
+              <tbody>
+                {d.fields.map((f) => (
+                  <tr key={f.name}>
+                    <td>{f.title}</td>
+                    <td>{f.kind}</td>
+                    <td>{f.unit}</td>
+                    <td>{f.description}</td>
+                  </tr>
+                ))}
+                {d.measures.map((m) => (
+                  <tr key={m.name}>
+                    <td>{m.title}</td>
+                    <td>measure</td>
+                    <td />
+                    <td>
+                      {m.description} <code>{m.formula}</code>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </details>
+        ))}
+      </main>
+    </>
+  );
+}
+
+function Sources() {
+  const sources = useQuery({ queryKey: ['sources'], queryFn: () => unwrap(api.GET('/api/sources')) });
+  const [tested, setTested] = useState<{ source: string; steps: SourceStep[] }>();
+  return (
+    <>
+      <h2>Sources</h2>
+      {sources.error && <p role="alert">{sources.error.message}</p>}
+      <ul className={classes.sources}>
+        {sources.data?.map((s) => (
+          <li key={s.name}>
+            <div className={classes.source}>
+              <span>
+                <b>{s.title}</b>{' '}
+                <span className="quiet">
+                  {s.engine} · {s.where}
+                </span>
+              </span>
+              <Button
+                size="compact-xs"
+                variant="default"
+                onClick={async () =>
+                  setTested({
+                    source: s.name,
+                    steps: await unwrap(
+                      api.POST('/api/sources/{source}/test', { params: { path: { source: s.name } } }),
+                    ),
+                  })
+                }
+              >
+                Test
+              </Button>
+            </div>
+            {tested?.source === s.name && <Steps steps={tested.steps} />}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,248 @@
+using System.Diagnostics;
+using Shouldly;
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Queries;
+using Weir.Testing;
+
+namespace Weir.Engines.Tests;
+
+/// <summary>What every engine must do beside giving the right figures: read only, cancel, keep its words, tell its catalog.</summary>
+public abstract class ConformanceTests(string engine, string endless) : IDisposable
+{
+    private static readonly IReadOnlyDictionary<string, string> Nobody = new Dictionary<string, string>();
+
+    protected TestEngine Engine { get; } = TestEngine.Start(engine);
+
+    private string Quoted(string name) => Engine.Engine.Dialect(DayOfWeek.Monday).Quote(name);
+
+    public void Dispose()
+    {
+        Engine.Dispose();
+        GC.SuppressFinalize(this);
+    }
+
+    protected static Task<IReadOnlyList<object?[]>> Read(IEngineSource source, string sql, IReadOnlyDictionary<string, string>? session = null, CancellationToken cancellation = default) =>
+        source.Read(new SqlText(sql, []), [ValueKind.Integer], session ?? Nobody, cancellation);
+
+    private void Make()
+    {
+        Engine.Execute("CREATE TABLE area (id INTEGER NOT NULL PRIMARY KEY, label VARCHAR(40))");
+        Engine.Execute($"CREATE TABLE route (id INTEGER NOT NULL PRIMARY KEY, area_id INTEGER, price DECIMAL(10, 2), opened DATE, FOREIGN KEY (area_id) REFERENCES area (id))");
+        Engine.Execute("INSERT INTO area VALUES (1, 'North')");
+        Engine.Execute("INSERT INTO route VALUES (7, 1, 12.50, '2024-02-29')");
+    }
+
+    [Fact]
+    public async Task A_source_only_reads()
+    {
+        Make();
+        foreach (var sql in (string[])["INSERT INTO area VALUES (2, 'South')", "DELETE FROM route", "DROP TABLE route", "CREATE TABLE other (a INTEGER)", "UPDATE area SET label = 'x'"])
+            (await Should.ThrowAsync<SourceException>(() => Read(Engine.Source, sql), sql)).Code.ShouldBe("query-failed");
+        (await Read(Engine.Source, "SELECT count(*) FROM route"))[0][0].ShouldBe(1L);
+    }
+
+    [Fact]
+    public async Task A_question_that_is_given_up_stops_at_the_database()
+    {
+        Make();
+        using var stop = new CancellationTokenSource();
+        var clock = Stopwatch.StartNew();
+        var asked = Read(Engine.Source, endless, cancellation: stop.Token);
+        stop.CancelAfter(300);
+        await Should.ThrowAsync<OperationCanceledException>(asked);
+        clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(20), "it would run for minutes");
+        (await Read(Engine.Source, "SELECT 1"))[0][0].ShouldBe(1L, "the source goes on");
+    }
+
+    [Fact]
+    public async Task A_question_beyond_the_time_limit_is_stopped_and_told()
+    {
+        Make();
+        await using var source = Engine.Open(s => s with { Limits = s.Limits with { Seconds = 1 } });
+        (await Should.ThrowAsync<SourceException>(() => Read(source, endless))).Code.ShouldBe("time-limit");
+        (await Read(source, "SELECT 1"))[0][0].ShouldBe(1L);
+    }
+
+    [Fact]
+    public async Task What_the_engine_says_of_a_refused_query_is_not_for_viewers()
+    {
+        Make();
+        var fault = await Should.ThrowAsync<SourceException>(() => Read(Engine.Source, "SELECT no_such_column FROM route"));
+        fault.Message.ShouldBe("S refused the query.");
+        fault.InnerException!.Message.ShouldContain("no_such_column");
+    }
+
+    [Fact]
+    public async Task The_catalog_tells_tables_columns_and_keys()
+    {
+        Make();
+        var tables = await Engine.Source.Tables(CancellationToken.None);
+        tables.Select(t => t.Name).ShouldBe(["area", "route"]);
+        var route = (await Engine.Source.Table(null, "route", CancellationToken.None))!;
+        route.Columns.Select(c => (c.Name, c.Kind, c.Key)).ShouldBe([("id", ValueKind.Integer, 1L), ("area_id", ValueKind.Integer, null), ("price", ValueKind.Decimal, null), ("opened", ValueKind.Date, null)]);
+        route.Columns[0].Nullable.ShouldBeFalse();
+        route.Columns[1].Nullable.ShouldBeTrue();
+        route.References.Select(r => (r.Column, r.Table, r.OtherColumn)).ShouldBe([("area_id", "area", "id")]);
+        (await Engine.Source.Table(null, "no such table; DROP TABLE route", CancellationToken.None)).ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task A_developers_query_is_a_dataset_with_values_bound()
+    {
+        Make();
+        Engine.Execute("INSERT INTO area VALUES (2, 'O''Hare; --'), (3, NULL)");
+        const string dataset = """
+            dataset: d
+            source: s
+            query: |
+              SELECT id, label FROM area -- :user.nothing in a comment is text
+              WHERE (label IN (:user.labels) OR ':user.x' = label) AND (NOT :param.least.given OR id >= :param.least)
+            parameters:
+              least: { type: integer, optional: true }
+            fields:
+              id: { column: id, type: integer }
+              label: { column: label }
+            measures:
+              rows: { formula: "count(*)" }
+            """;
+        var workspace = Testing.Definitions.Read(Testing.Definitions.Files(dataset, "roles:\n  r: { reads: { d: all } }\n"));
+        async Task<long> Rows(string[] labels, params string[] least)
+        {
+            var (inputs, fault) = Inputs.Read(default, least.Length == 0 ? new Dictionary<string, IReadOnlyList<string>>() : new() { ["least"] = least }, workspace.Datasets["d"].Parameters);
+            fault.ShouldBeNull();
+            var scope = Scope.For(Testing.Definitions.Viewer("r", ("labels", labels)), "d", workspace, inputs!)!;
+            scope.Restricted.ShouldBeTrue("the query takes rows away by what the viewer is");
+            var answer = await Engine.Source.Ask(DatasetChecks.Count(scope, []), Engine.Engine.Dialect(DayOfWeek.Monday), CancellationToken.None);
+            return (long)answer.Table.Values[0][0]!;
+        }
+        (await Rows(["North", "O'Hare; --"])).ShouldBe(2);
+        (await Rows(["North', 'O''Hare; --"])).ShouldBe(0);
+        (await Rows(["North", "O'Hare; --"], "2")).ShouldBe(1);
+        (await Rows([])).ShouldBe(0, "a missing attribute grants nothing");
+        var everyone = Scope.For(Testing.Definitions.Viewer("r", ("labels", ["North"])), "d", workspace, Inputs.At(default))!;
+        var columns = await Engine.Source.Describe(Engine.Engine.Dialect(DayOfWeek.Monday).Print(DatasetChecks.AllColumns(everyone)), Nobody, CancellationToken.None);
+        columns.Select(c => (c.Name, Engine.Source.Catalog.KindOf(c.Type))).ShouldBe([("id", ValueKind.Integer), ("label", ValueKind.Text)]);
+    }
+
+    [Fact]
+    public async Task A_join_that_would_multiply_rows_is_told_with_its_keys()
+    {
+        Engine.Execute("CREATE TABLE sale (code VARCHAR(10), amount INTEGER)");
+        Engine.Execute("CREATE TABLE kind (code VARCHAR(10), label VARCHAR(10))");
+        Engine.Execute("INSERT INTO kind VALUES ('a', 'A'), ('a', 'Again'), ('b', 'B'), (NULL, 'x'), (NULL, 'y')");
+        Engine.Execute("INSERT INTO sale VALUES ('a', 1), ('b', 2), ('c', NULL)");
+        const string dataset = """
+            dataset: d
+            source: s
+            from: sale
+            joins: [{ table: kind, on: "sale.code = kind.code" }]
+            fields:
+              code: { column: code, names: { a: Adult, b: Child } }
+              label: { column: kind.label }
+              amount: { column: amount, type: integer }
+            """;
+        var workspace = Testing.Definitions.Read(Testing.Definitions.Files(dataset, "roles:\n  r: { reads: { d: all } }\n"));
+        var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Inputs.At(default))!;
+        var dialect = Engine.Engine.Dialect(DayOfWeek.Monday);
+        var report = await DatasetReport.Make(workspace.Datasets["d"], scope, Engine.Source, dialect, (q, c) => Engine.Source.Ask(q, dialect, c), CancellationToken.None);
+        report.Joins.Single().Keys.ShouldBe(["a (2 rows)"]);
+        report.Fields.Single(f => f.Field == "amount").Missing.ShouldBe(1);
+        report.Fields.Single(f => f.Field == "code").Unmatched.ShouldBe(1);
+        report.Fields.Single(f => f.Field == "code").Codes.ShouldBe(["c"]);
+    }
+}
+
+public sealed class DuckDbConformanceTests() : ConformanceTests("duckdb", "SELECT count(*) FROM range(100000000) a, range(100000) b WHERE hash(a.range + b.range) = 0");
+
+public sealed class SqliteConformanceTests() : ConformanceTests("sqlite", "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT count(*) FROM n WHERE i < 0");
+
+public sealed class MariaDbConformanceTests() : ConformanceTests("mariadb", "SELECT count(*) FROM seq_1_to_100000000 a, seq_1_to_100000 b WHERE a.seq + b.seq < 0");
+
+public sealed class PostgreSqlConformanceTests() : ConformanceTests("postgresql", "SELECT count(*) FROM generate_series(1, 100000000) a, generate_series(1, 100000) b WHERE a + b < 0")
+{
+    [Fact]
+    public async Task What_the_database_is_told_of_a_viewer_is_never_seen_by_another()
+    {
+        // A database that has row rules of its own, which look at who asks.
+        Engine.Execute("CREATE TABLE secret (owner text, n integer)");
+        Engine.Execute("INSERT INTO secret SELECT 'v' || i, i FROM generate_series(0, 9) i");
+        Engine.Execute("CREATE ROLE reader LOGIN; GRANT SELECT ON secret TO reader");
+        Engine.Execute("ALTER TABLE secret ENABLE ROW LEVEL SECURITY");
+        Engine.Execute("CREATE POLICY own ON secret USING (owner = current_setting('weir.viewer', true))");
+        await using var source = Engine.Open(s => s with { Server = s.Server! with { User = "reader" }, Limits = s.Limits with { AtOnce = 3 } });
+        // Many viewers on few pooled connections, some of whom fail or give up, and some who are told of nobody.
+        await Task.WhenAll(Enumerable.Range(0, 400).Select(async i =>
+        {
+            var viewer = i % 10;
+            switch (i % 7)
+            {
+                case 5:
+                    (await Read(source, "SELECT coalesce(sum(n), -1) FROM secret"))[0][0].ShouldBe(-1L, "nobody sees nothing");
+                    break;
+                case 6:
+                    await Should.ThrowAsync<SourceException>(() => Read(source, "SELECT 1 / 0 FROM secret", new Dictionary<string, string> { ["viewer"] = $"v{viewer}" }));
+                    break;
+                default:
+                    (await Read(source, "SELECT coalesce(sum(n), -1) FROM secret", new Dictionary<string, string> { ["viewer"] = $"v{viewer}" }))[0][0].ShouldBe((long)viewer);
+                    break;
+            }
+        }));
+    }
+
+    [Fact]
+    public async Task A_login_that_may_write_is_told_and_one_that_may_not_is_not()
+    {
+        Engine.Execute("CREATE TABLE t (n integer); CREATE ROLE only_reads LOGIN; GRANT SELECT ON t TO only_reads");
+        (await Engine.Source.MayWrite(CancellationToken.None)).ShouldBe(true);
+        await using var reader = Engine.Open(s => s with { Server = s.Server! with { User = "only_reads" } });
+        (await reader.MayWrite(CancellationToken.None)).ShouldBe(false);
+    }
+
+    [Theory]
+    [InlineData("name")]
+    [InlineData("port")]
+    [InlineData("tls")]
+    [InlineData("login")]
+    [InlineData("rights")]
+    public async Task The_test_of_a_source_tells_at_which_step_it_fails(string step)
+    {
+        Engine.Execute("CREATE ROLE nobody_knows LOGIN");
+        Source? tested = null;
+        _ = Engine.Open(s => tested = step switch
+        {
+            "name" => s with { Server = s.Server! with { Host = "no-such-machine.invalid" } },
+            "port" => s with { Server = s.Server! with { Port = 1 } },
+            "tls" => s with { Server = s.Server! with { Tls = true } },
+            "login" => s with { Server = s.Server! with { User = "no such login" } },
+            _ => s with { Server = s.Server! with { Database = "no such database" } },
+        });
+        var steps = await SourceTester.Test(tested!, Engine.Folders, CancellationToken.None);
+        var failed = steps.ShouldHaveSingleItem(s => s.State == "failed");
+        failed.Step.ShouldBe(step);
+        failed.Remedy.ShouldNotBeNullOrEmpty();
+    }
+
+    [Fact]
+    public async Task A_certificate_that_is_named_is_trusted_and_another_is_not()
+    {
+        using var server = PostgresServer.Started(tls: true);
+        var source = new Source("s", "S", "postgresql", new SourceLimits(10, 10, 1, 100)) { Server = new SourceServer("localhost", server.Port, "weir", "weir", null, null, true, "ca.pem") };
+        File.Copy(server.Certificate, Path.Combine(Engine.Folders.Secrets, "ca.pem"));
+        await using (var trusted = Engine.Engine.Open(source, Engine.Folders))
+            (await Read(trusted, "SELECT CASE WHEN ssl THEN 1 ELSE 0 END FROM pg_stat_ssl WHERE pid = pg_backend_pid()"))[0][0].ShouldBe(1L);
+        await using var untrusted = Engine.Engine.Open(source with { Server = source.Server with { Certificate = null } }, Engine.Folders);
+        (await Should.ThrowAsync<SourceException>(() => Read(untrusted, "SELECT 1"))).Data["step"].ShouldBe("tls");
+    }
+}
+
+internal static class ShouldlyMore
+{
+    public static T ShouldHaveSingleItem<T>(this IEnumerable<T> items, Func<T, bool> which)
+    {
+        var found = items.Where(which).ToList();
+        found.Count.ShouldBe(1, string.Join("; ", items));
+        return found[0];
+    }
+}
