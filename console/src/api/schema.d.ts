@@ -563,6 +563,7 @@ export interface components {
             filters: components["schemas"]["FiltersInfo"];
             sql: components["schemas"]["SqlInfo"][];
             withheld: null | string;
+            parameters: components["schemas"]["SettingInfo"][];
         };
         ExplanationRequest: {
             selections: null | Record<string, never>;
@@ -731,6 +732,11 @@ export interface components {
             roles: string[];
             may: string[];
             workspace: string;
+        };
+        SettingInfo: {
+            name: string;
+            title: string;
+            values: string[];
         };
         SignInRequest: {
             name: string;
