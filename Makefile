@@ -1,5 +1,5 @@
 # Two commands are all a newcomer needs: make demo and make test.
-.PHONY: demo test build console check format bench screenshots api clean
+.PHONY: demo test build console check format bench soak screenshots api clean
 
 PORT ?= 7410
 WEIR := src/Weir.Cli/bin/Release/net10.0/weir
@@ -28,8 +28,12 @@ format:
 	dotnet format Weir.slnx
 	cd console && npm run --silent format
 
-bench: build ## measurements, as ratios in one run
-	@dotnet run --project bench/Weir.Bench -c Release --no-build
+bench: build ## measurements, as ratios in one run; with ROWS=10000000 on a generated table
+	@dotnet run --project bench/Weir.Bench -c Release --no-build -- $(ROWS)
+
+soak: build ## random questions against every engine: make soak CASES=20000
+	@scripts/need-servers.sh
+	@WEIR_CASES=$(or $(CASES),20000) tests/Weir.Engines.Tests/bin/Release/net10.0/Weir.Engines.Tests -noColor -class '*DifferentialTests'
 
 api: build ## makes the console's typed client from the service's OpenAPI document
 	@scripts/api.sh
