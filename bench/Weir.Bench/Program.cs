@@ -7,10 +7,16 @@ using DuckDB.NET.Data;
 using Weir.Demo;
 using Weir.Store;
 
-// Measures Weir on the demo's data, as ratios within one run: machines are noisy, ratios less so.
+// Measures Weir, as ratios within one run: machines are noisy, ratios less so. With a number of rows, on a generated table;
+// without one, on the demo's data.
 var root = AppContext.BaseDirectory;
 while (!File.Exists(Path.Combine(root, "Weir.slnx")))
     root = Path.GetDirectoryName(root) ?? throw new DirectoryNotFoundException("Run this inside the checkout.");
+if (args is [var rows, ..] && long.TryParse(rows, out var count))
+{
+    await new RowsBench(root, count).Run();
+    return;
+}
 var data = Path.Combine(root, ".test", "bench");
 var database = Path.Combine(data, "files", "lantern-isles.duckdb");
 LanternIsles.Ensure(database);
@@ -108,28 +114,9 @@ void RunAll(List<(string Text, object?[] Values)> statements)
     }
 }
 
-/// The median of the ratios of neighbouring runs, after some to warm up.
-static async Task<double> Ratio(Func<Task> measured, Func<Task> against)
-{
-    static async Task<double> Time(Func<Task> act)
-    {
-        var started = Stopwatch.GetTimestamp();
-        await act();
-        return Stopwatch.GetElapsedTime(started).TotalMilliseconds;
-    }
-    for (var i = 0; i < 5; i++)
-    {
-        await measured();
-        await against();
-    }
-    var ratios = new List<double>();
-    for (var i = 0; i < 25; i++)
-        ratios.Add(await Time(measured) / await Time(against));
-    return ratios.Order().ElementAt(ratios.Count / 2);
-}
+static Task<double> Ratio(Func<Task> measured, Func<Task> against) => Measure.Ratio(measured, against, warmups: 5, runs: 25);
 
-static void Report(string what, double value, double aim) =>
-    Console.WriteLine($"{value,8:0.00}  {(value <= aim ? "within" : "OVER  ")} {aim,6:0.##}  {what}");
+static void Report(string what, double value, double aim) => Measure.Report(what, value, aim);
 
 static (double Shell, double Charts) ConsoleSizes(string dist)
 {
@@ -166,10 +153,12 @@ static (double Shell, double Charts) ConsoleSizes(string dist)
 /// <summary>The service as a program of its own.</summary>
 internal sealed class Service(Process process) : IAsyncDisposable
 {
-    public static async Task<(Service Service, string Url, TimeSpan Ready)> Start(string root, string data)
+    public static Task<(Service Service, string Url, TimeSpan Ready)> Start(string root, string data) => Start(root, ["demo", "--data", data, "--port", "0"]);
+
+    public static async Task<(Service Service, string Url, TimeSpan Ready)> Start(string root, string[] arguments)
     {
         var info = new ProcessStartInfo(Path.Combine(root, "src", "Weir.Cli", "bin", "Release", "net10.0", "weir")) { RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (var argument in (string[])["demo", "--data", data, "--port", "0"])
+        foreach (var argument in arguments)
             info.ArgumentList.Add(argument);
         var started = Stopwatch.GetTimestamp();
         var process = Process.Start(info)!;
@@ -199,4 +188,32 @@ internal sealed class Service(Process process) : IAsyncDisposable
         await process.WaitForExitAsync();
         process.Dispose();
     }
+}
+
+/// <summary>Ratios within one run.</summary>
+internal static class Measure
+{
+    /// <summary>The median of the ratios of neighbouring runs, after some to warm up.</summary>
+    public static async Task<double> Ratio(Func<Task> measured, Func<Task> against, int warmups, int runs)
+    {
+        static async Task<double> Time(Func<Task> act)
+        {
+            var started = Stopwatch.GetTimestamp();
+            await act();
+            return Stopwatch.GetElapsedTime(started).TotalMilliseconds;
+        }
+        for (var i = 0; i < warmups; i++)
+        {
+            await measured();
+            await against();
+        }
+        var ratios = new List<double>();
+        for (var i = 0; i < runs; i++)
+            ratios.Add(await Time(measured) / await Time(against));
+        return ratios.Order().ElementAt(ratios.Count / 2);
+    }
+
+    /// <summary>One line: the value, whether it is within its aim, and what it is.</summary>
+    public static void Report(string what, double value, double aim) =>
+        Console.WriteLine($"{value,8:0.00}  {(value <= aim ? "within" : "OVER  ")} {aim,6:0.##}  {what}");
 }

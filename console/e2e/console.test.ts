@@ -48,6 +48,96 @@ async function bar(page: Page, name: string, index: number): Promise<{ x: number
 
 const allSailings = 'SELECT count(*) FROM sailing';
 
+describe('Parameters', () => {
+  test('change the figures at once, stand in the address, and are checked', async () => {
+    const { page } = await demo.as('director', '/d/network?tab=punctuality');
+    await settled(page);
+    const share = async (minutes: number) => {
+      const [[late]] = (await demo.sql(
+        `SELECT round(100.0 * count(*) FILTER (WHERE delay_min > ${minutes}) / count(delay_min), 1)::VARCHAR FROM sailing`,
+      )) as [[string]];
+      return late;
+    };
+    const total = () => tile(page, 'vessels').locator('tfoot').innerText();
+    expect(await total()).toContain(await share(10));
+    await page.getByLabel('Late after').fill('99');
+    await page.getByText('At most 60.').waitFor();
+    await page.getByLabel('Late after').fill('20');
+    await page.getByLabel('Late after').press('Enter');
+    await page.waitForURL(/set=/);
+    await settled(page);
+    const twenty = await share(20);
+    await expect.poll(total).toContain(twenty);
+    await page.reload();
+    await settled(page);
+    expect(await total()).toContain(twenty);
+    await page.getByRole('button', { name: 'Clear all' }).click();
+    const ten = await share(10);
+    await expect.poll(total).toContain(ten);
+  });
+});
+
+describe('Data', () => {
+  test('from nothing to a dataset: source, table, look-ups, rows, text, saved', async () => {
+    const { page } = await demo.as('developer', '/data');
+    await page.getByRole('link', { name: 'New dataset' }).click();
+    await page.getByPlaceholder('Choose a source').click();
+    await page.getByRole('option', { name: 'Ferry records' }).click();
+    await page.getByPlaceholder('Choose a table').click();
+    await page.getByRole('option', { name: /^sailing/ }).click();
+    await page.getByLabel(/^route/).check();
+    const counts = page.locator('[data-counts]');
+    const [[all]] = (await demo.sql('SELECT count(*)::VARCHAR FROM sailing')) as [[string]];
+    await expect.poll(() => counts.innerText()).toContain(`${Number(all).toLocaleString('en-US')} rows, 18 columns`);
+    // Filtering and sorting leave the definition alone.
+    const definition = page.locator('[data-definition]');
+    const before = await definition.innerText();
+    await page.getByPlaceholder('Filter by …').click();
+    await page.getByRole('option', { name: 'Cancel reason' }).click();
+    await page.getByLabel('Value', { exact: true }).fill('crew');
+    const [[crew]] = (await demo.sql("SELECT count(*)::VARCHAR FROM sailing WHERE cancel_reason = 'crew'")) as [
+      [string],
+    ];
+    await expect.poll(() => counts.innerText()).toContain(`${Number(crew).toLocaleString('en-US')} of`);
+    expect(await definition.innerText()).toBe(before);
+    await page.getByLabel('Name', { exact: true }).fill('crewless');
+    expect(await seriousFaults(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Save the dataset' }).click();
+    await page.getByText('datasets/crewless.yaml is published.').waitFor();
+    await page.getByText('No role reads the dataset crewless').waitFor();
+  });
+
+  test('a query is written, its columns are read, and a fault in it is told', async () => {
+    const { page } = await demo.as('developer', '/data/new');
+    await page.getByPlaceholder('Choose a source').click();
+    await page.getByRole('option', { name: 'Ferry records' }).click();
+    await page.getByText('Write SQL').click();
+    const editor = page.getByRole('textbox', { name: 'SQL' });
+    await editor.click();
+    await page.keyboard.insertText('SELECT nme FROM route');
+    await page.getByRole('button', { name: 'Read its columns' }).click();
+    await page.getByText(/nme/).last().waitFor();
+    await page.getByRole('alert').first().waitFor();
+    await editor.click();
+    await page.keyboard.press('Control+a');
+    await page.keyboard.insertText('SELECT name, miles FROM route WHERE miles > 20');
+    await page.getByRole('button', { name: 'Read its columns' }).click();
+    const [[far]] = (await demo.sql('SELECT count(*)::VARCHAR FROM route WHERE miles > 20')) as [[string]];
+    await expect.poll(() => page.locator('[data-counts]').innerText()).toContain(`${far} rows, 2 columns`);
+    await page.getByRole('button', { name: 'Check the values' }).click();
+    await page.getByText('Every row has every value').waitFor();
+  });
+
+  test('who may not define sees the meaning of fields only', async () => {
+    const { page } = await demo.as('skerrin-desk', '/data');
+    await page.getByText('Sailings', { exact: true }).first().click();
+    await page.getByText('metres a second').waitFor();
+    expect(await page.getByRole('link', { name: 'New dataset' }).count()).toBe(0);
+    expect(await page.getByText('Fuel cost').count()).toBe(0);
+    expect(await seriousFaults(page)).toEqual([]);
+  });
+});
+
 describe('Signing in', () => {
   test('two accounts see different figures, each equal to a direct query', async () => {
     const director = await demo.as('director', '/d/network');

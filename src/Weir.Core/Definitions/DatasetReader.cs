@@ -82,6 +82,8 @@ internal sealed class DatasetReader
             var format = YamlText.Value(pending.Node, "format");
             if (format is not null && Results.Format.Parse(format) is null)
                 _text.Report("bad-format", YamlText.Node(pending.Node, "format")!, $"{format} is no format.", "Use integer, decimal, percent, money, or a pattern such as \"0.0 min\".");
+            if (sources.GetValueOrDefault(source)?.Engine == "sqlserver" && bound.All().OfType<Bound.Aggregate>().Any(a => a.Function == AggregateFunction.Percentile))
+                _text.Report("not-on-engine", YamlText.Node(pending.Node, "formula")!, "SQL Server has no median or percentile that goes with grouping.", "Use avg, min or max.");
             if (pending.IsMeasure)
                 measures[id] = new Measure(id, title, description, bound, YamlText.Value(pending.Node, "formula")!, format, _done[id].Uses);
             else

@@ -1,7 +1,7 @@
 using System.Globalization;
-using Calendar = Weir.Core.Expressions.Calendar;
 using Microsoft.Data.Sqlite;
 using Weir.Core.Expressions;
+using Calendar = Weir.Core.Expressions.Calendar;
 
 namespace Weir.Engines.Sqlite;
 

@@ -1,0 +1,43 @@
+import { describe, expect, test } from 'vitest';
+import type { ParameterState } from '../api/client';
+import { faultOf, knownSettings, readSettings, writeSettings } from './parameters';
+
+const parameter = (part: Partial<ParameterState>): ParameterState => ({
+  name: 'p',
+  title: 'P',
+  description: null,
+  type: 'integer',
+  many: false,
+  optional: false,
+  values: ['10'],
+  opening: ['10'],
+  least: '0',
+  most: '60',
+  choices: null,
+  asksChoices: false,
+  ...part,
+});
+
+describe('What is set', () => {
+  test('travels in the address and is left out where it is as it opened', () => {
+    const set = readSettings(writeSettings({ p: ['30'], gone: ['x'], q: [] }));
+    expect(knownSettings(set, [parameter({}), parameter({ name: 'q', opening: [] })])).toEqual({ p: ['30'] });
+    expect(knownSettings({ p: ['10'] }, [parameter({})])).toEqual({});
+  });
+
+  test.each(['{', '[]', '{"p":"30"}', '{"p":[3]}', 'null'])('is nothing where the address holds %s', (text) =>
+    expect(readSettings(text)).toEqual({}),
+  );
+
+  test.each([
+    [{}, '61', 'At most 60.'],
+    [{}, '-1', 'At least 0.'],
+    [{}, '1.5', 'A whole number is needed.'],
+    [{}, '', 'A value is needed.'],
+    [{ optional: true }, '', undefined],
+    [{ type: 'decimal' }, '1.5', undefined],
+    [{ type: 'date', least: '2025-01-01', most: null }, '2024-12-31', 'Not before 2025-01-01.'],
+  ])('is checked before it is asked: %j %j', (part, text, fault) =>
+    expect(faultOf(parameter(part as Partial<ParameterState>), text)).toBe(fault),
+  );
+});
