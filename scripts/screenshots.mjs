@@ -54,6 +54,9 @@ await shot(director, 'weather-and-fuel');
 await open(director, '/d/tickets');
 await shot(director, 'tickets');
 
+await open(director, '/d/tickets?tab=course');
+await shot(director, 'course');
+
 await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['Skerrin–Ullavee']] }, 'passengers-by-quarter': { members: [['2025-07-01']] } })}`);
 await director.getByLabel('Menu of Income by route, top 10').click();
 await director.getByRole('menuitem', { name: 'Where this comes from' }).click();
@@ -66,6 +69,21 @@ await director.getByRole('button', { name: 'Done' }).waitFor();
 await director.waitForSelector('.react-grid-item');
 await settled(director);
 await shot(director, 'arrange');
+
+const developer = await as('developer');
+await developer.goto(`${url}/data`);
+await developer.getByRole('button', { name: 'Test' }).click();
+await developer.getByLabel('Steps of the test').waitFor();
+await developer.locator('summary').first().click();
+await shot(developer, 'data');
+await developer.getByRole('link', { name: 'New dataset' }).click();
+await developer.getByPlaceholder('Choose a source').click();
+await developer.getByRole('option', { name: 'Ferry records' }).click();
+await developer.getByPlaceholder('Choose a table').click();
+await developer.getByRole('option', { name: /^vessel/ }).click();
+await developer.locator('[data-counts]').waitFor();
+await developer.mouse.move(0, 0);
+await shot(developer, 'new-dataset');
 
 const ports = await as('north-ports');
 await open(ports, '/d/network');

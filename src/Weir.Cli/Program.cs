@@ -37,6 +37,12 @@ catch (Refusal refusal)
         Console.Error.WriteLine(refusal.Remedy);
     return refusal.ExitCode;
 }
+catch (InvalidOperationException e) when (e.Message.Contains("non-interactive", StringComparison.Ordinal))
+{
+    Say.Error("There is no terminal to ask for a password at.");
+    Console.Error.WriteLine("Hand it in: --password-stdin.");
+    return ExitCode.Usage;
+}
 catch (Exception e) when (e is IOException or UnauthorizedAccessException)
 {
     Say.Error(e.Message);

@@ -31,12 +31,18 @@ public sealed class Scope
             Restricted = query.Text.Pieces.Any(p => p is QueryPiece.Named { Bound: Bound.UserAttribute });
         }
         Restricted |= RowRule is not null || session.Count > 0;
-        Fields = dataset.Fields.Where(f => !hidden.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value with { Formula = put.Value(f.Value.Formula) });
+        Fields = dataset.Fields.Where(f => !hidden.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value with { Formula = put.Value(f.Value.Formula), Quality = Put(f.Value.Quality, put) });
         Measures = dataset.Measures.Where(m => !hidden.Contains(m.Key)).ToDictionary(m => m.Key, m => m.Value with { Formula = put.Value(m.Value.Formula) });
         Parameters = dataset.Parameters;
         var hiddenColumns = dataset.Fields.Values.Where(f => hidden.Contains(f.Name)).SelectMany(f => f.Formula.All().OfType<Bound.Column>()).ToHashSet();
         hiddenColumns.ExceptWith(Fields.Values.SelectMany(f => f.Formula.All().OfType<Bound.Column>()));
         RuleNamesHidden = (hidden.Count > 0 && From is DatasetRows.Query) || new[] { rowRule, dataset.Filter, dataset.Totals }.OfType<Bound>().SelectMany(b => b.All()).OfType<Bound.Column>().Any(hiddenColumns.Contains);
+    }
+
+    private static FieldQuality Put(FieldQuality quality, PutIn put)
+    {
+        Bound? Of(Bound? condition) => condition is null ? null : put.Value(condition);
+        return new FieldQuality(Of(quality.Unfit), Of(quality.Missing), Of(quality.Unmatched));
     }
 
     /// <summary>The dataset's name.</summary>

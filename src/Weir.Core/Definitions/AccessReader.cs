@@ -55,6 +55,8 @@ internal static class AccessReader
             text.Report("type-mismatch", node, $"A condition is needed here; this is {bound.Kind.Name()}.");
         else if (bound.All().OfType<Bound.Parameter>().FirstOrDefault() is { } parameter)
             text.Report("parameter-in-rule", node, $"The condition depends on the parameter {parameter.Name}, which viewers set themselves.", "Use fields here that need no parameter.");
+        else if (!allowUser && bound.All().Any(b => b is Bound.Clock or Bound.InPeriod))
+            text.Report("time-in-check", node, "A proof can't depend on the time at which it is run.", "Compare with fixed dates.");
         else
             return bound;
         return Bound.False; // denied, should anyone come by it: the workspace is refused anyway

@@ -109,9 +109,6 @@ public abstract record Bound(ValueKind Kind)
     /// <param name="Option">What the function is told besides, such as the base of a share.</param>
     public sealed record Over(OverFunction Function, Bound Inner, string? Option, ValueKind Kind) : Bound(Kind);
 
-    /// <summary>Which of some grouped values a line of several groupings leaves out, as bits.</summary>
-    public sealed record Grouping(IReadOnlyList<Bound> Of) : Bound(ValueKind.Integer);
-
     /// <summary>The nodes directly below this one.</summary>
     public IEnumerable<Bound> Children => this switch
     {
@@ -121,7 +118,6 @@ public abstract record Bound(ValueKind Kind)
         Aggregate aggregate => new[] { aggregate.Argument, aggregate.Filter }.OfType<Bound>(),
         InPeriod period => [period.Date, period.Period],
         Over over => [over.Inner],
-        Grouping grouping => grouping.Of,
         _ => [],
     };
 
@@ -140,7 +136,6 @@ public abstract record Bound(ValueKind Kind)
         Aggregate a => a with { Argument = a.Argument?.Rewrite(change), Filter = a.Filter?.Rewrite(change) },
         InPeriod p => p with { Date = p.Date.Rewrite(change), Period = p.Period.Rewrite(change) },
         Over o => o with { Inner = o.Inner.Rewrite(change) },
-        Grouping g => g with { Of = [.. g.Of.Select(f => f.Rewrite(change))] },
         _ => this,
     });
 

@@ -13,6 +13,9 @@ public sealed class InMemory(IReadOnlyDictionary<string, IReadOnlyList<IReadOnly
 {
     private readonly Evaluator _evaluator = new(weekStart);
 
+    /// <summary>The first day of the workspace's week.</summary>
+    public DayOfWeek WeekStart { get; } = weekStart;
+
     /// <summary>The answer and how many lines there would be without the limit.</summary>
     public (Table Table, int Lines) Answer(Query query)
     {

@@ -10,7 +10,6 @@ public sealed record SelectTree(IReadOnlyList<(string Name, Select Select)> With
 /// <param name="Items">The columns with their names.</param>
 /// <param name="Grouped">How many of the first items the rows are grouped by; null if they are not grouped.</param>
 /// <param name="Limit">The most rows; null for all.</param>
-/// <param name="Sets">Several groupings at once: the items of each, by number; then <paramref name="Grouped"/> is not looked at.</param>
 public sealed record Select(
     IReadOnlyList<(Bound Formula, string Name)> Items,
     DatasetRows From,
@@ -18,8 +17,7 @@ public sealed record Select(
     Bound? Where,
     int? Grouped,
     IReadOnlyList<(Bound Formula, bool Descending)> Order,
-    long? Limit,
-    IReadOnlyList<IReadOnlyList<int>>? Sets = null);
+    long? Limit);
 
 /// <summary>A table or step joined to the rows before it.</summary>
 /// <param name="Keep">True to keep rows that find no partner.</param>

@@ -42,8 +42,8 @@ public abstract class SqlDialect(DayOfWeek weekStart)
     /// <summary>True if an aggregate can have a FILTER of its own.</summary>
     protected virtual bool HasFilter => true;
 
-    /// <summary>True if FROM may stand in one SELECT with GROUPING SETS, so that several groupings share a scan.</summary>
-    public virtual bool HasGroupingSets => false;
+    /// <summary>True if the engine reads columns of whole tables much faster than it groups by several of them.</summary>
+    public virtual bool ScansAreCheap => false;
 
     /// <summary>The mark of a parameter, with its type where the engine would guess another.</summary>
     protected abstract string ParameterMark(int number, SqlParameter parameter);
@@ -160,8 +160,6 @@ public abstract class SqlDialect(DayOfWeek weekStart)
 
         public List<SqlParameter> Parameters { get; } = [];
 
-        private Dictionary<Bound, string> _items = [];
-
         public void Tree(SelectTree tree)
         {
             for (var i = 0; i < tree.With.Count; i++)
@@ -177,13 +175,7 @@ public abstract class SqlDialect(DayOfWeek weekStart)
 
         private void Select(Select select, string indent)
         {
-            var items = new List<string>();
-            _items = [];
-            foreach (var (formula, _) in select.Items)
-            {
-                items.Add(Value(formula));
-                _items.TryAdd(formula, items[^1]);
-            }
+            string[] items = [.. select.Items.Select(i => Value(i.Formula))];
             Text.Append(indent).Append("SELECT ");
             if (select.Limit is { } head && dialect.LimitHead(head) is { Length: > 0 } top)
                 Text.Append(top).Append(' ');
@@ -200,9 +192,7 @@ public abstract class SqlDialect(DayOfWeek weekStart)
             }
             if (select.Where is not null)
                 Text.Append('\n').Append(indent).Append("WHERE ").Append(Condition(select.Where));
-            if (select.Sets is { } sets)
-                Text.Append('\n').Append(indent).Append("GROUP BY GROUPING SETS (").AppendJoin(", ", sets.Select(s => $"({string.Join(", ", s.Select(i => items[i]))})")).Append(')');
-            else if (select.Grouped is { } grouped)
+            if (select.Grouped is { } grouped)
                 Text.Append('\n').Append(indent).Append("GROUP BY ").AppendJoin(", ", Enumerable.Range(0, grouped).Select(i => dialect.GroupsByNumber ? $"{i + 1}" : items[i]));
             if (select.Order.Count > 0)
                 Text.Append('\n').Append(indent).Append("ORDER BY ").AppendJoin(", ", select.Order.Select(o => dialect.OrderKey(dialect.Ordered(Value(o.Formula), o.Formula.Kind), o.Descending)));
@@ -264,8 +254,6 @@ public abstract class SqlDialect(DayOfWeek weekStart)
             Bound.Grain g => dialect.Grain(Value(g.Argument), g.Of),
             Bound.Part p => dialect.Part(Value(p.Argument), p.Of),
             Bound.Aggregate a => dialect.Aggregate(a, a.Argument is null ? "" : Value(a.Argument), a.Argument?.Kind ?? ValueKind.Null, a.Filter is null ? null : Condition(a.Filter)),
-            // By the very texts of the items: printed again, their parameters would have other numbers.
-            Bound.Grouping g => $"GROUPING({string.Join(", ", g.Of.Select(f => _items[f]))})",
             Bound.Op op => Print(op),
             _ => throw new InvalidOperationException($"{bound.GetType().Name} must be replaced before SQL is printed."),
         };

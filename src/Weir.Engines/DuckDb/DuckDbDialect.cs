@@ -8,7 +8,7 @@ namespace Weir.Engines.DuckDb;
 public sealed class DuckDbDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
 {
     /// <inheritdoc/>
-    public override bool HasGroupingSets => true;
+    public override bool ScansAreCheap => true;
 
     /// <inheritdoc/>
     public override string BareMark(int number) => $"${number}";

@@ -7,9 +7,6 @@ namespace Weir.Engines.PostgreSql;
 public sealed class PostgreSqlDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
 {
     /// <inheritdoc/>
-    public override bool HasGroupingSets => true;
-
-    /// <inheritdoc/>
     public override string BareMark(int number) => $"${number}";
 
     /// <inheritdoc/>

@@ -7,7 +7,7 @@ namespace Weir.Service.Answers;
 
 /// <summary>
 /// The questions of one refresh. Those that the tiles ask at once are looked at together before any is sent: where it pays,
-/// several groupings over the same rows share one scan. Later questions go out as they come.
+/// several groupings over the same rows share one statement. Later questions go out as they come.
 /// </summary>
 internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, DateTimeOffset notBefore)
 {
@@ -41,7 +41,7 @@ internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, DateTi
             _sent = true;
             held = [.. _held];
         }
-        var shared = ScanSharing.Plan([.. held.Select(h => h.Query)], q => Dialect(q).HasGroupingSets, Expected);
+        var shared = ScanSharing.Plan([.. held.Select(h => h.Query)], q => Dialect(q).ScansAreCheap, Expected);
         foreach (var group in shared)
             _ = group.Count == 1 ? Answer(held[group[0]]) : Together([.. group.Select(i => held[i])]);
     }
@@ -70,7 +70,13 @@ internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, DateTi
         {
             var scan = SharedScan.Of([.. held.Select(h => h.Query)]);
             var rows = await Read(held[0].Query, Dialect(held[0].Query).Print(scan.Tree), scan.Kinds, held[0].Cancellation);
-            foreach (var (answer, h) in scan.Split(rows.Values).Zip(held))
+            if (scan.Split(rows.Values, live.Workspace.WeekStart) is not { } answers)
+            {
+                // There were more members than expected, which is remembered from now on.
+                await Task.WhenAll(held.Select(Answer));
+                return;
+            }
+            foreach (var (answer, h) in answers.Zip(held))
             {
                 Note(h.Query, answer);
                 h.Answer.SetResult(answer with { ReadAt = rows.ReadAt });
