@@ -41,12 +41,20 @@ public sealed record EngineFolders(string Files, string Secrets, string Work)
     {
         var root = Path.GetFullPath(folder);
         var path = Path.GetFullPath(Path.Combine(root, relative));
-        var target = File.Exists(path) ? new FileInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName
-            : Directory.Exists(path) ? new DirectoryInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName : null;
-        if (!Below(root, path) || (target is not null && !Below(root, target)))
+        // A link anywhere on the way could lead out.
+        if (!Below(root, path) || Steps(root, path).Any(p => LinkOf(p) is { } target && !Below(root, target)))
             throw new SourceException("source-unavailable", message, "Give a name without .. or a leading /, and no link that leads out.");
         return path;
     }
+
+    private static IEnumerable<string> Steps(string root, string path)
+    {
+        for (var step = path; step is not null && step.Length > root.Length; step = Path.GetDirectoryName(step))
+            yield return step;
+    }
+
+    private static string? LinkOf(string path) => File.Exists(path) ? new FileInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName
+        : Directory.Exists(path) ? new DirectoryInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName : null;
 
     private static bool Below(string root, string path) => path.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal);
 }

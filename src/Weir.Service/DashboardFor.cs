@@ -48,7 +48,7 @@ internal sealed class DashboardFor
     public static IEnumerable<Dashboard> List(Viewer viewer, LiveWorkspace live)
     {
         // Only what is granted counts here, not any figure: the time does not matter.
-        var scopes = ScopesOf(viewer, live, Inputs.At(default));
+        var scopes = ScopesOf(viewer, live, Inputs.Whenever);
         return live.Workspace.Dashboards.Values.Select(d => Visible(d, scopes).Dashboard).Where(d => d.Tiles.Any(t => t.Dataset is not null)).OrderBy(d => d.Title, StringComparer.Ordinal);
     }
 
@@ -90,7 +90,7 @@ internal sealed class DashboardFor
     {
         var all = new Dictionary<string, Parameter>();
         foreach (var dataset in live.Workspace.Dashboards.GetValueOrDefault(dashboard)?.Tiles.Select(t => t.Dataset).OfType<string>().Distinct() ?? [])
-            foreach (var parameter in Scope.For(viewer, dataset, live.Workspace, Inputs.At(default))?.Parameters.Values ?? [])
+            foreach (var parameter in Scope.For(viewer, dataset, live.Workspace, Inputs.Whenever)?.Parameters.Values ?? [])
                 all.TryAdd(parameter.Name, parameter);
         return all;
     }

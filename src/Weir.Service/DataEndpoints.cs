@@ -105,7 +105,7 @@ internal static class DataEndpoints
         source.Limits.Seconds, source.Limits.Rows, source.Limits.AtOnce);
 
     private static IEnumerable<DatasetInfo> Dictionary(Viewer viewer, Workspace workspace) => workspace.Datasets.Values
-        .Select(d => (Dataset: d, Scope: Scope.For(viewer, d.Name, workspace, Inputs.At(default))))
+        .Select(d => (Dataset: d, Scope: Scope.For(viewer, d.Name, workspace, Inputs.Whenever)))
         .Where(d => d.Scope is not null).OrderBy(d => d.Dataset.Title, StringComparer.Ordinal)
         .Select(d => new DatasetInfo(
             d.Dataset.Name, d.Dataset.Title, d.Dataset.Description,

@@ -40,7 +40,7 @@ internal static class DefinitionEndpoints
             context.Response.RegisterForDispose(ends);
             var viewer = context.Viewer();
             var seesFaults = published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace);
-            return TypedResults.ServerSentEvents(News(published, events, seesFaults, d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Inputs.At(default)) is not null, ends.Token));
+            return TypedResults.ServerSentEvents(News(published, events, seesFaults, d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Inputs.Whenever) is not null, ends.Token));
         }).WithName("listen").WithSummary("News for open pages, as server-sent events: what version is served, whether the watched folder is broken.");
     }
 

@@ -53,6 +53,7 @@ public class InputsTests
     [InlineData("last 14 months", "2025-03-31", 3)]
     [InlineData("previous year", "2025-06-01", 1)]
     [InlineData("all time", "2025-06-01", 4)]
+    [InlineData("last 5000 years", "2025-06-01", 4)]
     [InlineData("2024-02-29 to 2025-03-30", "2030-01-01", 2)]
     public void A_period_is_told_from_the_time_of_viewing(string period, string now, long rows) =>
         Count(Make("within(day, param.p)", "{ type: period, opening: all time }"), DateTime.Parse(now).AddHours(13), ("p", [period])).ShouldBe(rows);

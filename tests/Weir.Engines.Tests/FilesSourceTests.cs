@@ -77,9 +77,11 @@ public sealed class FilesSourceTests : IDisposable
     [InlineData("../outside")]
     [InlineData("/etc")]
     [InlineData("link")]
+    [InlineData("link/inner")]
     public async Task No_folder_outside_is_reached(string folder)
     {
         Directory.CreateDirectory(_folder.Path + "-elsewhere");
+        Directory.CreateDirectory(Path.Combine(_folder.Path + "-elsewhere", "inner"));
         File.WriteAllText(Path.Combine(_folder.Path + "-elsewhere", "t.csv"), "n\n1\n");
         Directory.CreateSymbolicLink(Path.Combine(_folder.Path, "link"), _folder.Path + "-elsewhere");
         try

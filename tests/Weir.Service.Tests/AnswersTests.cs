@@ -98,9 +98,14 @@ public sealed class AnswersTests
     [Fact]
     public async Task Tiles_over_the_same_rows_share_a_scan_and_one_tab_costs_fewer_statements_than_it_has_questions()
     {
-        await using var service = await RunningService.Start();
+        var clock = new ManualClock();
+        await using var service = await RunningService.Start(clock: clock);
         using var counter = new Counter();
         string[] tiles = ["income-by-month", "sailings-by-class", "passengers-by-quarter", "sea-area", "all-sailings"];
+        // Once, so that it is known how many members there are; again when the kept answers are too old.
+        await service.Results("director", "network", tiles: tiles);
+        counter.Take();
+        clock.Pass(TimeSpan.FromSeconds(400));
         await service.Results("director", "network", tiles: tiles);
         counter.Take().ShouldBeLessThan(tiles.Length);
     }

@@ -10,6 +10,9 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
     /// <summary>Opening values at a time.</summary>
     public static Inputs At(DateTime now) => new(now, new Dictionary<string, IReadOnlyList<object>>());
 
+    /// <summary>For what does not depend on the time, such as which fields a viewer may see.</summary>
+    public static Inputs Whenever { get; } = At(new DateTime(2000, 1, 1));
+
     /// <summary>The values of a parameter now; none if it is empty.</summary>
     public IReadOnlyList<object> Of(Parameter parameter) => Parameters.GetValueOrDefault(parameter.Name) ?? parameter.Opening;
 

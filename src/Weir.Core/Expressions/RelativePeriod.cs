@@ -48,7 +48,7 @@ public abstract partial record RelativePeriod
             case Last last:
                 // Whole days, the present one too; hours back from this hour.
                 var end = last.Grain == DateGrain.Hour ? Calendar.Add(Calendar.Floor(now, DateGrain.Hour, weekStart), DateGrain.Hour, 1) : now.Date.AddDays(1);
-                return (Calendar.Add(end, last.Grain, -last.Count), end);
+                return (Back(end, last), end);
             case This one:
                 var start = Calendar.Add(Calendar.Floor(now, one.Grain, weekStart), one.Grain, one.Offset);
                 return (start, one.ToDate ? now.Date.AddDays(1) : Calendar.Add(start, one.Grain, 1));
@@ -57,6 +57,14 @@ public abstract partial record RelativePeriod
             default:
                 return null;
         }
+    }
+
+    /// <summary>So many periods before, but not before the calendar begins.</summary>
+    private static DateTime Back(DateTime end, Last last)
+    {
+        var months = last.Grain switch { DateGrain.Year => 12, DateGrain.Quarter => 3, DateGrain.Month => 1, _ => 0 } * last.Count;
+        var hours = last.Grain switch { DateGrain.Week => 168L, DateGrain.Day => 24L, DateGrain.Hour => 1L, _ => 0L } * last.Count;
+        return months >= (end.Year - 1) * 12 || hours >= (end - DateTime.MinValue).TotalHours ? DateTime.MinValue : Calendar.Add(end, last.Grain, -last.Count);
     }
 
     [GeneratedRegex(@"^last (\d{1,4}) (hour|day|week|month|quarter|year)s?$")]

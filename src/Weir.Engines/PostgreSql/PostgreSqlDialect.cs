@@ -7,6 +7,9 @@ namespace Weir.Engines.PostgreSql;
 public sealed class PostgreSqlDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
 {
     /// <inheritdoc/>
+    public override bool ScansAreCheap => true;
+
+    /// <inheritdoc/>
     public override string BareMark(int number) => $"${number}";
 
     /// <inheritdoc/>

@@ -96,7 +96,7 @@ internal sealed class PostgreSqlSource(Source source, EngineFolders folders) : S
             using var settings = new NpgsqlCommand($"SELECT {string.Join(", ", session.Select((_, i) => $"set_config(${(2 * i) + 1}, ${(2 * i) + 2}, true)"))}", open, command.Transaction);
             foreach (var (name, value) in session)
             {
-                settings.Parameters.Add(Parameter(new SqlParameter("weir." + name, ValueKind.Text)));
+                settings.Parameters.Add(Parameter(new SqlParameter("weir." + name.Replace('-', '_'), ValueKind.Text)));
                 settings.Parameters.Add(Parameter(new SqlParameter(value, ValueKind.Text)));
             }
             settings.ExecuteNonQuery();
