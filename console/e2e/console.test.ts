@@ -115,6 +115,19 @@ describe('Data', () => {
     const editor = page.getByRole('textbox', { name: 'SQL' });
     await editor.click();
     await page.keyboard.insertText('SELECT nme FROM route');
+    // The table is named by now, so its columns are offered.
+    await page.waitForResponse((r) => r.url().includes('/tables/route') && r.status() === 200);
+    await page.keyboard.insertText(' WHERE mil');
+    const offered = page.locator('.cm-tooltip-autocomplete').getByText('miles');
+    await expect
+      .poll(async () => {
+        await page.keyboard.press('Control+Space');
+        return offered.count();
+      })
+      .toBe(1);
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('Control+a');
+    await page.keyboard.insertText('SELECT nme FROM route');
     await page.getByRole('button', { name: 'Read its columns' }).click();
     await page.getByText(/nme/).last().waitFor();
     await page.getByRole('alert').first().waitFor();
@@ -242,6 +255,19 @@ describe('Picking', () => {
     expect(Number(total.replaceAll(',', ''))).toBe(Number(count));
     await asked(page, () => page.goBack());
     expect(await page.getByLabel('What is picked').innerText()).not.toContain('Weekday');
+  });
+
+  test('reading the data anew keeps what is picked', async () => {
+    const { page } = await demo.as('director', '/d/network');
+    await settled(page);
+    const at = await bar(page, 'income-by-route', 0);
+    await asked(page, () => page.mouse.click(at.x, at.y));
+    const [address, carried] = [page.url(), await figure(page, 'passengers')];
+    await asked(page, () => page.getByRole('button', { name: 'Read the data of this tab anew' }).click());
+    await settled(page);
+    expect(page.url()).toBe(address);
+    expect(await figure(page, 'passengers')).toBe(carried);
+    expect(await page.getByLabel('What is picked').innerText()).toContain('Lanternhead–Tolmarra');
   });
 
   test('a row of a table and a drop-down pick too', async () => {

@@ -13,9 +13,6 @@ namespace Weir.Engines;
 /// </summary>
 public abstract class DatabaseSource(Source source) : IEngineSource
 {
-    /// <summary>More questions than this don't wait: they are told at once that the source is busy.</summary>
-    public const int MaximumWaiting = 500;
-
     private readonly SemaphoreSlim _slots = new(source.Limits.AtOnce);
     private int _waiting;
 
@@ -26,7 +23,7 @@ public abstract class DatabaseSource(Source source) : IEngineSource
     public abstract ICatalog Catalog { get; }
 
     /// <inheritdoc/>
-    public bool IsFull => Volatile.Read(ref _waiting) >= MaximumWaiting;
+    public bool IsFull => Volatile.Read(ref _waiting) >= Source.Limits.Waiting;
 
     /// <inheritdoc/>
     public virtual long DataVersion => 0;
@@ -77,7 +74,7 @@ public abstract class DatabaseSource(Source source) : IEngineSource
     {
         try
         {
-            if (Interlocked.Increment(ref _waiting) > MaximumWaiting || !await _slots.WaitAsync(limit, cancellation))
+            if (Interlocked.Increment(ref _waiting) > Source.Limits.Waiting || !await _slots.WaitAsync(limit, cancellation))
                 throw new SourceException("source-busy", $"{Source.Title} is busy with other queries.", "Try again in a moment.");
         }
         finally

@@ -4,19 +4,25 @@ using Weir.Core.Results;
 
 namespace Weir.Engines;
 
+/// <summary>Sends a statement, whose columns are of the given types, and brings its values in columns.</summary>
+public delegate Task<IReadOnlyList<object?[]>> SendStatement(SqlText sql, IReadOnlyList<ValueKind> kinds);
+
 /// <summary>Asks a source a planned question: print, run, count what was cut off.</summary>
 public static class EngineAsk
 {
     /// <summary>The answer, at most as many lines as the question allows, and how many there would be.</summary>
-    public static async Task<QueryAnswer> Ask(this IEngineSource source, Query query, SqlDialect dialect, CancellationToken cancellation)
+    public static Task<QueryAnswer> Ask(this IEngineSource source, Query query, SqlDialect dialect, CancellationToken cancellation) =>
+        Ask(query, dialect, (sql, kinds) => source.Read(sql, kinds, query.Scope.Session, cancellation));
+
+    /// <summary>The same, with each statement sent by the caller, who may keep answers.</summary>
+    public static async Task<QueryAnswer> Ask(Query query, SqlDialect dialect, SendStatement send)
     {
         var columns = query.Columns;
-        var session = query.Scope.Session;
-        var values = await source.Read(dialect.Print(SelectBuilder.Build(query)), [.. columns.Select(c => c.Kind)], session, cancellation);
+        var values = await send(dialect.Print(SelectBuilder.Build(query)), [.. columns.Select(c => c.Kind)]);
         var table = new Table(columns, values);
         if (table.Rows <= query.Limit)
             return new QueryAnswer(table, table.Rows);
-        var count = await source.Read(dialect.Print(SelectBuilder.Count(query)), [ValueKind.Integer], session, cancellation);
+        var count = await send(dialect.Print(SelectBuilder.Count(query)), [ValueKind.Integer]);
         return new QueryAnswer(table with { Values = [.. values.Select(v => v[..query.Limit])] }, (long)count[0][0]!);
     }
 }

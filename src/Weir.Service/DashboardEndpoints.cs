@@ -43,14 +43,36 @@ internal static class DashboardEndpoints
     {
         var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow());
         var (found, scope) = open.ParameterNamed(parameter);
-        if (found.Choices is not ParameterChoices.OfField { Field: var field })
-            return found.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : [];
+        var batch = new AskBatch(open.Live, versions, default);
+        batch.Send();
+        var ask = batch.For(_ => { });
+        switch (found.Choices)
+        {
+            case ParameterChoices.Fixed list:
+                return [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))];
+            case ParameterChoices.OfField { Field: var field }:
+                return await ValuesOf(field, open, scope, ask, context.RequestAborted);
+            case ParameterChoices.Lookup lookup:
+                var looked = Scope.ForChoices(context.Viewer(), scope, found, lookup, open.Live.Workspace, open.Inputs);
+                var answer = await ask(DatasetChecks.Rows(looked, [], new OrderKey(1, false), Limit(open, scope)), context.RequestAborted);
+                var all = answer.Table.Values[0].Zip(answer.Table.Values[1]).Where(v => v.First is not null)
+                    .Select(v => new ChoiceInfo(Values.Write(v.First!), v.Second as string ?? Values.Write(v.First!))).DistinctBy(c => c.Value).ToList();
+                if (lookup.Field is not { } narrowing)
+                    return all;
+                var seen = (await ValuesOf(narrowing, open, scope, ask, context.RequestAborted)).Select(c => c.Value).ToHashSet();
+                return [.. all.Where(c => seen.Contains(c.Value))];
+            default:
+                return [];
+        }
+    }
+
+    /// <summary>The values of a field among the rows that the viewer may see; none if the field is hidden.</summary>
+    private static async Task<IReadOnlyList<ChoiceInfo>> ValuesOf(string field, DashboardFor open, Scope scope, Ask ask, CancellationToken cancellation)
+    {
         if (!scope.Fields.ContainsKey(field))
             return [];
         var group = open.Live.Planner.Group(new FieldAt(field, null), scope);
-        var batch = new AskBatch(open.Live, versions, default);
-        batch.Send();
-        var answer = await batch.For(_ => { })(new Query(scope, [], [group], [], null, [new OrderKey(0, false)], Limit(open, scope)), context.RequestAborted);
+        var answer = await ask(new Query(scope, [], [group], [], null, [new OrderKey(0, false)], Limit(open, scope)), cancellation);
         return [.. answer.Table.Values[0].OfType<object>().Select(v => new ChoiceInfo(Values.Write(v), Labels.Write(v, group.Column)))];
     }
 

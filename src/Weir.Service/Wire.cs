@@ -170,7 +170,7 @@ internal static class Wire
         parameter.Name, parameter.Title, parameter.Description, parameter.IsPeriod ? "period" : parameter.Kind.Name(), parameter.Many, parameter.Optional,
         [.. inputs.Of(parameter).Select(Values.Write)], [.. parameter.Opening.Select(Values.Write)],
         parameter.Least is null ? null : Values.Write(parameter.Least), parameter.Most is null ? null : Values.Write(parameter.Most),
-        parameter.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : null, parameter.Choices is ParameterChoices.OfField);
+        parameter.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : null, parameter.Choices is ParameterChoices.OfField or ParameterChoices.Lookup);
 
     public static TileInfo Tile(ArrangedTile arranged, Scope? scope, Source? source)
     {

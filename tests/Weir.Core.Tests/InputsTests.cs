@@ -67,6 +67,38 @@ public class InputsTests
     [InlineData("")]
     public void What_is_no_period_is_refused(string text) => RelativePeriod.Parse(text).ShouldBeNull();
 
+    [Theory]
+    [InlineData("query: \"select code as value, name as title from port\"", false)]
+    [InlineData("query: \"select code as value, name as title from port\", field: kind", true)]
+    [InlineData("query: \"select code as value, name as title from port where code in (:user.ports)\"", true)]
+    public void A_lookup_tells_a_viewer_with_a_row_rule_only_what_is_narrowed_to_them(string choices, bool tells)
+    {
+        var workspace = Testing.Definitions.Read(Testing.Definitions.Files(
+            $"dataset: d\nsource: s\nfrom: t\nparameters:\n  p: {{ type: text, optional: true, choices: {{ {choices} }} }}\nfields:\n  kind: {{ column: kind }}\nmeasures:\n  rows: {{ formula: \"count(*)\" }}\n",
+            "roles:\n  all: { reads: { d: all } }\n  some: { reads: { d: { where: \"kind in user.ports\" } } }\n"));
+        Scope Choices(string role)
+        {
+            var viewer = Testing.Definitions.Viewer(role, ("ports", ["a"]));
+            var parameter = workspace.Datasets["d"].Parameters["p"];
+            return Scope.ForChoices(viewer, Scope.For(viewer, "d", workspace, Inputs.Whenever)!, parameter, (ParameterChoices.Lookup)parameter.Choices!, workspace, Inputs.Whenever);
+        }
+        Choices("all").RowRule.ShouldBeNull();
+        (Choices("some").RowRule is null).ShouldBe(tells);
+    }
+
+    [Theory]
+    [InlineData("select 1 as value; drop table t")]
+    [InlineData("delete from t")]
+    [InlineData("select a as value from t where b = :param.q")]
+    public void A_lookup_that_is_no_single_select_or_needs_a_parameter_is_refused(string query)
+    {
+        var (workspace, faults) = WorkspaceReader.Read(Testing.Definitions.Files(
+            $"dataset: d\nsource: s\nfrom: t\nparameters:\n  p: {{ type: text, optional: true, choices: {{ query: \"{query}\" }} }}\n  q: {{ type: text, optional: true }}\nfields:\n  kind: {{ column: kind }}\nmeasures:\n  rows: {{ formula: \"count(*)\" }}\n",
+            "roles:\n  r: { reads: { d: all } }\n"));
+        workspace.ShouldBeNull();
+        faults.ShouldHaveSingleItem().Code.ShouldBeOneOf("more-than-a-select", "not-a-select", "unknown-parameter");
+    }
+
     [Fact]
     public void A_row_rule_can_not_depend_on_what_viewers_set_themselves()
     {

@@ -150,6 +150,61 @@ public sealed class AnswersTests
     }
 
     [Fact]
+    public async Task A_kept_answer_tells_when_its_data_were_read_and_each_tile_its_own_time()
+    {
+        var clock = new ManualClock();
+        await using var service = await RunningService.Start(clock: clock);
+        async Task<DateTimeOffset> ReadAt(string tile, bool refresh = false)
+        {
+            var response = await service.As("director").PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { tile }, refresh });
+            return JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement.GetProperty("readAt").GetDateTimeOffset();
+        }
+        var first = clock.Now;
+        (await ReadAt("passengers-by-quarter")).ShouldBe(first);
+        clock.Pass(TimeSpan.FromSeconds(60));
+        (await ReadAt("all-sailings")).ShouldBe(clock.Now);
+        (await ReadAt("passengers-by-quarter")).ShouldBe(first, "it was kept, and says so");
+        (await ReadAt("passengers-by-quarter", refresh: true)).ShouldBe(clock.Now);
+    }
+
+    [Fact]
+    public async Task Beyond_the_queue_of_a_source_the_service_answers_503_with_the_time_to_wait()
+    {
+        using var files = Repository.Temp("files");
+        using var workspace = Repository.Temp("workspace");
+        using (var connection = new DuckDB.NET.Data.DuckDBConnection($"Data Source={files.Path}/s.duckdb"))
+        {
+            connection.Open();
+            using var command = connection.CreateCommand();
+            command.CommandText = "CREATE TABLE t AS SELECT range AS i FROM range(1000000)";
+            command.ExecuteNonQuery();
+        }
+        workspace.File("workspace.yaml", "workspace: w\n");
+        workspace.File("sources/s.yaml", "source: s\nengine: duckdb\nfile: s.duckdb\nlimits: { at_once: 1, waiting: 1, seconds: 60 }\n");
+        workspace.File("datasets/d.yaml", "dataset: d\nsource: s\nquery: SELECT a.i AS n FROM t a, t b WHERE a.i + b.i > :param.p\nparameters: { p: { type: integer, opening: 0 } }\nfields:\n  n: { column: n, type: integer }\nmeasures:\n  total: { formula: \"count(*)\" }\n");
+        workspace.File("dashboards/x.yaml", "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: total, picture: number, dataset: d, show: total, place: { column: 0, row: 0, width: 3, height: 2 } }\n");
+        workspace.File("access.yaml", "roles:\n  director: { reads: { d: all } }\n");
+        await using var service = await RunningService.Start(files: files.Path, workspace: workspace.Path);
+        using var stop = new CancellationTokenSource();
+        // A million million rows: the first runs, the second waits, and no other has a place.
+        Task<HttpResponseMessage> Send(int p) => service.As("director").PostAsJsonAsync("api/dashboards/x/results", new { inputs = new { parameters = new { p = new[] { $"{p}" } } } }, stop.Token);
+        var sent = Enumerable.Range(1, 6).Select(Send).ToList();
+        HttpResponseMessage? refused = null;
+        while (refused is null)
+        {
+            var answered = await Task.WhenAny(sent);
+            sent.Remove(answered);
+            if ((await answered).StatusCode == HttpStatusCode.ServiceUnavailable)
+                refused = await answered;
+            else
+                sent.Add(Send(100 + sent.Count)); // refused in the stream, since it came between the look and the queue
+        }
+        refused.Headers.RetryAfter!.Delta.ShouldBe(TimeSpan.FromSeconds(5));
+        JsonDocument.Parse(await refused.Content.ReadAsStringAsync()).RootElement.GetProperty("code").GetString().ShouldBe("source-busy");
+        await stop.CancelAsync();
+    }
+
+    [Fact]
     public async Task Parameters_change_figures_and_what_cannot_be_meant_is_refused()
     {
         await using var service = await RunningService.Start();

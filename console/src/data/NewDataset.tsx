@@ -1,6 +1,6 @@
 import { Button, Checkbox, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { api, type FaultInfo, type TableDetail, unwrap } from '../api/client';
@@ -206,13 +206,31 @@ function Tables({ draft, change }: PartProps) {
 
 const isUsual = (schema?: string | null) => !schema || ['main', 'public', 'dbo'].includes(schema);
 
+const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+const columnsOfTables = (results: { data?: TableDetail }[]): Record<string, string[]> =>
+  Object.fromEntries(results.flatMap((r) => (r.data ? [[r.data.table.name, r.data.columns.map((c) => c.name)]] : [])));
+
 function Query({ draft, engine, change }: PartProps & { engine: string }) {
   const tables = useTables(draft.source);
   const [faults, setFaults] = useState<string[]>([]);
   const [reading, setReading] = useState(false);
+  // The columns of those tables that the query names; asked for once each.
+  const named = useMemo(
+    () => (tables.data ?? []).filter((t) => new RegExp(`\\b${escaped(t.name)}\\b`, 'i').test(draft.query)).slice(0, 20),
+    [tables.data, draft.query],
+  );
+  const details = useQueries({
+    queries: named.map((t) => ({
+      queryKey: ['table', draft.source, t.schema, t.name],
+      queryFn: () => table(draft.source, t.name, t.schema),
+      staleTime: Number.POSITIVE_INFINITY,
+    })),
+    combine: columnsOfTables,
+  });
   const schema = useMemo(
-    () => Object.fromEntries((tables.data ?? []).map((t) => [t.name, [] as string[]])),
-    [tables.data],
+    () => Object.fromEntries((tables.data ?? []).map((t) => [t.name, details[t.name] ?? []])),
+    [tables.data, details],
   );
 
   async function run() {
@@ -238,7 +256,13 @@ function Query({ draft, engine, change }: PartProps & { engine: string }) {
   return (
     <>
       <Suspense>
-        <SqlEditor value={draft.query} engine={engine} schema={schema} onChange={(query) => change({ query })} />
+        <SqlEditor
+          value={draft.query}
+          engine={engine}
+          schema={schema}
+          first={named[0]?.name}
+          onChange={(query) => change({ query })}
+        />
       </Suspense>
       <p className="quiet">
         One SELECT. <code>:user.ports</code> after IN stands for an attribute of the viewer, <code>:param.name</code>{' '}

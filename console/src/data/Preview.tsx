@@ -8,7 +8,6 @@ import classes from './data.module.css';
 interface Props {
   /** The definition as text. */
   text: string;
-  onFields?: (fields: { name: string; kind: string }[]) => void;
 }
 
 /** The first rows of a dataset being defined. Sorting and filtering here leave its definition alone. */

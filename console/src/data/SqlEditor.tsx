@@ -12,6 +12,8 @@ interface Props {
   engine: string;
   /** Columns by table, for completion. */
   schema: Record<string, string[]>;
+  /** The table whose columns are offered without its name before them. */
+  first?: string;
   onChange: (text: string) => void;
 }
 
@@ -30,7 +32,7 @@ const look = HighlightStyle.define([
 ]);
 
 /** An editor for one SELECT, with completion of tables and columns. */
-export default function SqlEditor({ value, engine, schema, onChange }: Props) {
+export default function SqlEditor({ value, engine, schema, first, onChange }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const language = useRef(new Compartment());
@@ -75,10 +77,10 @@ export default function SqlEditor({ value, engine, schema, onChange }: Props) {
   useEffect(() => {
     view.current?.dispatch({
       effects: language.current.reconfigure(
-        sql({ dialect: dialects[engine] ?? StandardSQL, schema, upperCaseKeywords: true }),
+        sql({ dialect: dialects[engine] ?? StandardSQL, schema, defaultTable: first, upperCaseKeywords: true }),
       ),
     });
-  }, [engine, schema]);
+  }, [engine, schema, first]);
 
   return <div ref={place} />;
 }

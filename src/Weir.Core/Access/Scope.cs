@@ -122,6 +122,21 @@ public sealed class Scope
         ? new Scope(draft, new PutIn(viewer, inputs, draft.Parameters, workspace.WeekStart), null, [new ScopeRule("Defining", null)], [], SessionOf(viewer, workspace.Sources[draft.Source]))
         : null;
 
+    /// <summary>
+    /// The right to the choices of a parameter that a lookup query brings: columns <c>value</c> and <c>title</c>. Where a row rule
+    /// takes rows away, a query that neither asks for the viewer nor is narrowed by a field would tell of them: it brings nothing.
+    /// </summary>
+    /// <param name="scope">The viewer's right on the dataset that has the parameter.</param>
+    public static Scope ForChoices(Viewer viewer, Scope scope, Parameter parameter, ParameterChoices.Lookup lookup, Workspace workspace, Inputs inputs)
+    {
+        var rows = new DatasetRows.Query(lookup.Query, "choices");
+        var fields = new[] { ("value", parameter.Kind), ("title", ValueKind.Text) }
+            .ToDictionary(f => f.Item1, f => new Field(f.Item1, f.Item1, null, new Bound.Column("choices", f.Item1, f.Item2), null, null, new HashSet<string>()));
+        var dataset = new Dataset($"{scope.Name} choices of {parameter.Name}", parameter.Title, null, scope.Source, rows, [], fields, new Dictionary<string, Measure>(), null);
+        var mayTell = !scope.Restricted || lookup.AsksForViewer || lookup.Field is not null;
+        return new Scope(dataset, new PutIn(viewer, inputs, dataset.Parameters, workspace.WeekStart), mayTell ? null : Bound.False, [], [], scope.Session);
+    }
+
     private static Dictionary<string, string> SessionOf(Viewer viewer, Source source) => source.Session.ToDictionary(
         s => s.Key, s => s.Value == "name" ? viewer.Name : string.Join(',', viewer.Attributes.GetValueOrDefault(s.Value) ?? []));
 }

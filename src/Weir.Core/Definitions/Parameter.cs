@@ -48,6 +48,16 @@ public abstract record ParameterChoices
 
     /// <summary>The distinct values of a field, as the viewer may see them.</summary>
     public sealed record OfField(string Field) : ParameterChoices;
+
+    /// <summary>
+    /// A developer's SELECT with the columns <c>value</c> and <c>title</c>. With a field, only those choices that occur in it among
+    /// the rows that the viewer may see.
+    /// </summary>
+    public sealed record Lookup(QueryText Query, string? Field) : ParameterChoices
+    {
+        /// <summary>True if the query itself takes something from the viewer.</summary>
+        public bool AsksForViewer => Query.Pieces.Any(p => p is QueryPiece.Named { Bound: Bound.UserAttribute });
+    }
 }
 
 /// <summary>Values as texts, the same in definitions, on the command line and in attributes.</summary>

@@ -37,11 +37,13 @@ public static class Shapes
         new Key("certificate", AnyText, "A file in the service's folder of secrets with the certificates to trust; the machine's own if left out."),
         new Key("session", new MapOf(AnyText), "What the database is told of the viewer with each query: setting: user.name or user.attribute."),
         new Key("refresh", new Keys(
-            new Key("least_seconds", new Whole(1, 86_400), "The shortest time between two refreshes of a tile. 10 if left out.")), "How refreshing is kept from overloading the source."),
+            new Key("least_seconds", new Whole(1, 86_400), "The shortest time between two refreshes of a tile. 10 if left out."),
+            new Key("at_once", new Whole(1, 100), "How many refreshing statements may run at once. Half of limits.at_once if left out.")), "How refreshing is kept from overloading the source."),
         new Key("limits", new Keys(
             new Key("seconds", new Whole(1, 3600), "How long one query may run. 30 if left out."),
             new Key("rows", new Whole(1, 1_000_000), "How many rows one tile may bring. 10000 if left out."),
             new Key("at_once", new Whole(1, 64), "How many queries may run at once. 2 if left out."),
+            new Key("waiting", new Whole(0, 10_000), "How many questions may wait for their turn; more are refused at once. 500 if left out."),
             new Key("memory_mb", new Whole(16, 1_048_576), "How much memory the engine may use. 160 if left out.")), "Limits that protect the source and the service."));
 
     private static readonly Keys Field = new(
@@ -68,7 +70,7 @@ public static class Shapes
         new Key("opening", Names, "The value or values that it begins with; empty if left out, which an optional one may be."),
         new Key("least", AnyText, "The least value."),
         new Key("most", AnyText, "The greatest value."),
-        new Key("choices", new Either(new ListOf(AnyText), new MapOf(AnyText, FromMembers: true)), "What can be chosen: a list, names by value, or field: name for the values of a field."));
+        new Key("choices", new Either(new ListOf(AnyText), new MapOf(AnyText, FromMembers: true)), "What can be chosen: a list, names by value, field: name for the values of a field, or query: a SELECT of value and title, with field: name to keep those that the viewer has rows of."));
 
     private static readonly Keys Measure = new(
         new Key("formula", AnyText, "A formula over many rows.", Required: true),

@@ -28,11 +28,13 @@ public sealed record Source(string Name, string Title, string Engine, SourceLimi
 public sealed record SourceServer(string Host, int? Port, string Database, string User, string? Password, string? Schema, bool Tls, string? Certificate);
 
 /// <summary>What one source may be asked for.</summary>
-public sealed record SourceLimits(int Seconds, int Rows, int AtOnce, int MemoryMb);
+/// <param name="Waiting">More questions than this don't wait: they are told at once that the source is busy.</param>
+public sealed record SourceLimits(int Seconds, int Rows, int AtOnce, int MemoryMb, int Waiting = 500);
 
 /// <summary>How refreshing is kept from overloading a source.</summary>
 /// <param name="LeastSeconds">The shortest time between two refreshes of one tile.</param>
-public sealed record RefreshLimits(int LeastSeconds);
+/// <param name="AtOnce">How many refreshing statements may run at once; half of all if null.</param>
+public sealed record RefreshLimits(int LeastSeconds, int? AtOnce = null);
 
 /// <summary>The engines that a source may have, and what each needs to be told.</summary>
 public static class SourceEngines

@@ -104,13 +104,15 @@ public static class WorkspaceReader
                 text.Report("bad-session", value, "The database is told what the viewer is: user.name or another attribute.", "Write, for example, viewer: user.name.");
         return new Source(
             name, YamlText.Value(root, "title") ?? Titles.FromName(name), engine,
-            new SourceLimits(YamlText.Number(limits, "seconds", 30), YamlText.Number(limits, "rows", 10_000), YamlText.Number(limits, "at_once", 2), YamlText.Number(limits, "memory_mb", 160)))
+            new SourceLimits(YamlText.Number(limits, "seconds", 30), YamlText.Number(limits, "rows", 10_000), YamlText.Number(limits, "at_once", 2), YamlText.Number(limits, "memory_mb", 160), YamlText.Number(limits, "waiting", 500)))
         {
             File = YamlText.Value(root, "file"),
             Folder = YamlText.Value(root, "folder"),
             Server = YamlText.Value(root, "host") is { } host ? ReadServer(root, host) : null,
             Session = session,
-            Refresh = new RefreshLimits(YamlText.Node(root, "refresh") is { } refresh ? YamlText.Number(refresh, "least_seconds", 10) : 10),
+            Refresh = YamlText.Node(root, "refresh") is { } refresh
+                ? new RefreshLimits(YamlText.Number(refresh, "least_seconds", 10), YamlText.Node(refresh, "at_once") is null ? null : YamlText.Number(refresh, "at_once", 1))
+                : new RefreshLimits(10),
         };
     }
 

@@ -1,7 +1,7 @@
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Queries;
-using Weir.Core.Results;
+using Weir.Engines;
 
 namespace Weir.Service.Answers;
 
@@ -91,17 +91,16 @@ internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, DateTi
 
     private async Task<QueryAnswer> One(Query query, CancellationToken cancellation)
     {
-        var columns = query.Columns;
-        var rows = await Read(query, Dialect(query).Print(SelectBuilder.Build(query)), [.. columns.Select(c => c.Kind)], cancellation);
-        var table = new Table(columns, rows.Values);
-        var answer = new QueryAnswer(table, table.Rows) { ReadAt = rows.ReadAt };
-        if (table.Rows > query.Limit)
+        // Of its statements the oldest tells how old the answer is.
+        var oldest = DateTimeOffset.MaxValue;
+        var answer = await EngineAsk.Ask(query, Dialect(query), async (sql, kinds) =>
         {
-            var count = await Read(query, Dialect(query).Print(SelectBuilder.Count(query)), [Core.Expressions.ValueKind.Integer], cancellation);
-            answer = answer with { Table = table with { Values = [.. rows.Values.Select(v => v[..query.Limit])] }, Lines = (long)count.Values[0][0]! };
-        }
+            var rows = await Read(query, sql, kinds, cancellation);
+            oldest = rows.ReadAt < oldest ? rows.ReadAt : oldest;
+            return rows.Values;
+        });
         Note(query, answer);
-        return answer;
+        return answer with { ReadAt = oldest };
     }
 
     private void Note(Query query, QueryAnswer answer) => Source(query).NoteGroups(ScanSharing.GroupingKey(query), (int)Math.Min(answer.Lines, int.MaxValue));

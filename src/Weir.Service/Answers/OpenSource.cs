@@ -31,6 +31,9 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     private static readonly Counter<long> Kept = Meter.CreateCounter<long>("weir.source.kept", description: "Statements answered without asking a source.");
 
     private readonly IEngineSource _source = engine.Open(source, folders);
+
+    // Refreshing has a share of the source only, so that it never holds up those who open or pick.
+    private readonly SemaphoreSlim _refreshing = new(source.Refresh.AtOnce ?? Math.Max(1, source.Limits.AtOnce / 2));
     private readonly Flights<string, StatementRows> _flights = new();
     private readonly string _key = Guid.NewGuid().ToString("N");
     private readonly ConcurrentDictionary<string, int> _groups = [];
@@ -61,13 +64,31 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
             // The answer may have come between the first look and this flight.
             if (Known(key, fresh) is { } came)
                 return came;
-            Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
-            var at = clock.GetUtcNow();
-            var rows = new StatementRows(await _source.Read(sql, kinds, session, stop), at);
+            var rows = fresh.NotBefore == default ? await Ask(sql, kinds, session, stop) : await Refresh(sql, kinds, session, stop);
             if (fresh.MaximumAge > TimeSpan.Zero)
                 cache.Set(key, rows, new MemoryCacheEntryOptions { AbsoluteExpirationRelativeToNow = fresh.MaximumAge, Size = Size(rows) });
             return rows;
         }, cancellation);
+    }
+
+    private async Task<StatementRows> Refresh(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken stop)
+    {
+        await _refreshing.WaitAsync(stop);
+        try
+        {
+            return await Ask(sql, kinds, session, stop);
+        }
+        finally
+        {
+            _refreshing.Release();
+        }
+    }
+
+    private async Task<StatementRows> Ask(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken stop)
+    {
+        Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
+        var at = clock.GetUtcNow();
+        return new StatementRows(await _source.Read(sql, kinds, session, stop), at);
     }
 
     private StatementRows? Known(string key, Fresh fresh)
