@@ -33,6 +33,10 @@ internal static class DashboardEndpoints
             .WithName("getResults").WithSummary("The figures of tiles under selections: one JSON line for each tile, as each is ready.")
             .Produces<TileResult>(200, "application/x-ndjson").WithMetadata(new OnlyReads());
 
+        api.MapGet("/dashboards/{dashboard}/wiring", (string dashboard, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
+            DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow()).WiringLines())
+            .WithName("getWiring").WithSummary("Who drives whom: every pair of a tile on which something can be picked and another, with the reason where it does not reach.");
+
         api.MapPost("/dashboards/{dashboard}/tiles/{tile}/explanation", Explain)
             .WithName("explainTile").WithSummary("Where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.")
             .WithMetadata(new OnlyReads());
@@ -118,6 +122,7 @@ internal static class DashboardEndpoints
         var scope = open.ScopeOf(tile);
         var filters = open.Filters(tile, selections);
         var described = open.Describe(filters);
+        tile = Drilling.Opened(tile, selections);
         var started = Stopwatch.GetTimestamp();
         DateTimeOffset? readAt = null;
         try
@@ -161,7 +166,9 @@ internal static class DashboardEndpoints
         if (found.Dataset is null)
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
         var scope = open.ScopeOf(found);
-        var filters = open.Filters(found, open.Selections(request.Selections));
+        var selections = open.Selections(request.Selections);
+        var filters = open.Filters(found, selections);
+        found = Drilling.Opened(found, selections);
         var sql = new List<SqlInfo>();
         if (!scope.RuleNamesHidden)
         {

@@ -14,8 +14,11 @@ namespace Weir.Service;
 /// </summary>
 internal sealed class DashboardFor
 {
-    private DashboardFor(LiveWorkspace live, Inputs inputs, Dashboard dashboard, int withheld, IReadOnlyDictionary<string, Scope> scopes, StoredView view, IReadOnlyList<DroppedEdit> dropped, Arrangement arrangement)
+    private readonly IReadOnlySet<string> _detailed;
+
+    private DashboardFor(LiveWorkspace live, Inputs inputs, Dashboard dashboard, int withheld, IReadOnlyDictionary<string, Scope> scopes, StoredView view, IReadOnlyList<DroppedEdit> dropped, Arrangement arrangement, IReadOnlySet<string> detailed)
     {
+        _detailed = detailed;
         Live = live;
         Inputs = inputs;
         Dashboard = dashboard;
@@ -66,7 +69,7 @@ internal sealed class DashboardFor
             throw ProblemException.UnknownDashboard(name);
         var view = views.Get(viewer.Name, name);
         var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
-        return new DashboardFor(live, inputs, dashboard, withheld, scopes, view, dropped, arrangement);
+        return new DashboardFor(live, inputs, dashboard, withheld, scopes, view, dropped, arrangement, scopes.Keys.Where(d => Scope.ForDetail(viewer, d, live.Workspace, inputs) is not null).ToHashSet());
     }
 
     private static Dictionary<string, Scope> ScopesOf(Viewer viewer, LiveWorkspace live, Inputs inputs) =>
@@ -111,7 +114,7 @@ internal sealed class DashboardFor
         // Wiring to a tile that the viewer may not see would tell its name.
         var names = visible.Tiles.Select(t => t.Name).ToHashSet();
         Reach Known(Reach reach) => reach with { Tiles = [.. reach.Tiles.Where(names.Contains)] };
-        visible = visible with { Tabs = [.. tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(x => x with { Drives = Known(x.Drives), Follows = Known(x.Follows) })] })] };
+        visible = visible with { Tabs = [.. tabs.Select(t => t with { Groups = [.. t.Groups.Select(g => g with { Drives = Known(g.Drives) })], Tiles = [.. t.Tiles.Select(x => x with { Drives = Known(x.Drives), Follows = Known(x.Follows) })] })] };
         return (visible, whole.Tiles.Count() - names.Count);
     }
 
@@ -135,7 +138,7 @@ internal sealed class DashboardFor
             var tile = Tile(name);
             if (tile.Dataset is null)
                 throw new ProblemException(422, "not-pickable", $"Nothing can be picked on the tile {name}.");
-            var (selection, fault) = SelectionReader.Read(tile, ScopeOf(tile), value);
+            var (selection, fault) = SelectionReader.Read(tile, ScopeOf(tile), value, Inputs.Now, Live.Workspace.WeekStart);
             if (selection is null)
                 throw new ProblemException(422, fault!.Code, fault.Message);
             selections.Add(selection);
@@ -144,7 +147,7 @@ internal sealed class DashboardFor
     }
 
     public TileFilters Filters(Tile tile, IReadOnlyList<Selection> selections) =>
-        Wiring.FiltersOf(tile, Arrangement, selections, Scopes, Live.Workspace.WeekStart);
+        Wiring.FiltersOf(tile, Dashboard, Arrangement, selections, Scopes, Live.Workspace.WeekStart);
 
     /// <summary>The filters of a tile in words.</summary>
     public FiltersInfo Describe(TileFilters filters)
@@ -155,20 +158,47 @@ internal sealed class DashboardFor
         return new FiltersInfo(
             [.. filters.Applied.Select(f => new AppliedInfo(
                 f.Selection.Tile, Title(f.Selection.Tile), tabs[tabOf[f.Selection.Tile]],
-                string.Join(" and ", Tile(f.Selection.Tile).By.Select(b => Titles.OfField(b, ScopeOf(Tile(f.Selection.Tile)).Fields[b.Field].Title))),
+                string.Join(" and ", Level(f.Selection).By.Select(b => Titles.OfField(b, ScopeOf(Tile(f.Selection.Tile)).Fields[b.Field].Title))),
                 Members(f.Selection)))],
             [.. filters.NotApplied.Select(f => new NotAppliedInfo(f.Selection.Tile, Title(f.Selection.Tile), f.Reason.ToString(), Sentence(f.Reason, Title(f.Selection.Tile))))]);
     }
 
+    private Tile Level(Selection selection) => Drilling.At(Tile(selection.Tile), selection.Path);
+
+    /// <summary>What is picked in words, a piece for each member.</summary>
     private List<string> Members(Selection selection)
     {
-        var tile = Tile(selection.Tile);
-        var columns = tile.By.Select(b => Live.Planner.Group(b, ScopeOf(tile)).Column).ToList();
+        var (tile, level) = (Tile(selection.Tile), Level(selection));
+        var scope = ScopeOf(tile);
+        var columns = level.By.Select(b => Live.Planner.Group(b, scope).Column).ToList();
         string Write(IReadOnlyList<object?> member) => string.Join(", ", member.Select((v, i) => Labels.Write(v, columns[i])));
         var members = selection.Members.Select(Write).ToList();
         if (selection.RestOf is { } shown)
             members.Add($"{Labels.Rest} (not {string.Join(", ", shown.Take(3).Select(Write))}{(shown.Count > 3 ? $" and {shown.Count - 3} more" : "")})");
+        if (selection.Range is { } range)
+            members.Add(selection.Period ?? Range(range, columns[0]));
+        if (selection.Contains is { } piece)
+            members.Add($"contains “{piece}”");
+        if (selection.Excludes)
+            members = [.. members.Select(m => $"not {m}")];
+        if (tile.Drill is { Drives: true } && selection.Path.Count > 0)
+            members.Insert(0, "within " + string.Join(" › ", selection.Path.Select((m, i) => Labels.Write(m, Live.Planner.Group(Drilling.Levels(tile)[i], scope).Column))));
         return members;
+    }
+
+    private static string Range(PickedRange range, Column column)
+    {
+        // The end of dates is excluded; people name the last day that counts.
+        string Write(object value) => value is DateTime or DateOnly && Periods.Instant(value).TimeOfDay == TimeSpan.Zero
+            ? Periods.Instant(value).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture) : Labels.Write(value, column with { At = null });
+        object Last(object to) => to is DateTime or DateOnly && Periods.Instant(to).TimeOfDay == TimeSpan.Zero ? Periods.Instant(to).AddDays(-1) : to;
+        return (range.From, range.To) switch
+        {
+            ({ } from, { } to) => $"{Write(from)} to {Write(Last(to))}",
+            ({ } from, null) => $"from {Write(from)}",
+            (null, { } to) => $"up to {Write(Last(to))}",
+            _ => "all",
+        };
     }
 
     private static string Sentence(NotAppliedReason reason, string driver) => reason switch
@@ -176,16 +206,29 @@ internal sealed class DashboardFor
         NotAppliedReason.OwnSelection => "A tile is never filtered by its own selection.",
         NotAppliedReason.FollowsNone => "This tile follows no other.",
         NotAppliedReason.NotFollowed => $"This tile does not follow {driver}.",
+        NotAppliedReason.OtherGroup => $"{driver} filters its own group only.",
         NotAppliedReason.OtherTab => $"{driver} filters its own tab only.",
         NotAppliedReason.NotDriven => $"{driver} does not drive this tile.",
         _ => $"The data of this tile have no field that means what is picked on {driver}.",
     };
 
+    private TileInfo Info(ArrangedTile arranged) => arranged.Tile.Dataset is { } dataset
+        ? Wire.Tile(arranged, Scopes[dataset], Live.Workspace.Sources[Scopes[dataset].Source], _detailed.Contains(dataset))
+        : Wire.Tile(arranged, null, null, false);
+
+    /// <summary>Who drives whom, in the viewer's own arrangement.</summary>
+    public IEnumerable<WireInfo> WiringLines()
+    {
+        string Title(string tile) => Wire.TitleOf(Tile(tile), ScopeOf(Tile(tile)));
+        return WiringMap.Of(Dashboard, Arrangement, Scopes).Select(w => new WireInfo(
+            w.Driver, Title(w.Driver), w.Follower, Title(w.Follower), w.Refusal?.ToString(), w.Refusal is { } reason ? Sentence(reason, Title(w.Driver)) : null, [.. w.Fields.Select(f => f.ToString())]));
+    }
+
     /// <summary>The dashboard as it travels.</summary>
     public DashboardPage Page() => new DashboardPage(
         Dashboard.Name, Dashboard.Title, Dashboard.Description, Live.Version.Number, Live.Workspace.WeekStart.ToString().ToLowerInvariant(), Live.Workspace.TimeZone,
         [.. UsedScopes().SelectMany(s => s.Parameters.Values).DistinctBy(p => p.Name).Select(p => Wire.Parameter(p, Inputs))],
-        [.. Arrangement.Tabs.Select(t => new TabInfo(t.Name, t.Title, t.Own, [.. t.Tiles.Select(x => Wire.Tile(x, x.Tile.Dataset is null ? null : Scopes[x.Tile.Dataset], x.Tile.Dataset is null ? null : Live.Workspace.Sources[Scopes[x.Tile.Dataset].Source]))]))],
+        [.. Arrangement.Tabs.Select(t => new TabInfo(t.Name, t.Title, t.Own, [.. t.Tiles.Select(Info)], [.. t.Tiles.Select(x => Dashboard.GroupNamed(x.Tile.Group)).OfType<TileGroup>().Distinct().Select(Wire.Group)]))],
         Withheld,
         new ViewInfo(View.Edits.Count > 0 && View.Edits[^1] is not ViewEdit.Reset, View.CanUndo, View.CanRedo, [.. Dropped.Select(d => d.Reason).Distinct()]));
 }

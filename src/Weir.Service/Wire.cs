@@ -50,13 +50,26 @@ public sealed record InputsRequest(Dictionary<string, IReadOnlyList<string>>? Pa
 public sealed record ViewInfo(bool IsPersonal, int CanUndo, int CanRedo, IReadOnlyList<string> Dropped);
 
 /// <summary>A tab.</summary>
-public sealed record TabInfo(string Name, string Title, bool Own, IReadOnlyList<TileInfo> Tiles);
+/// <param name="Groups">The groups of the dashboard that have tiles here.</param>
+public sealed record TabInfo(string Name, string Title, bool Own, IReadOnlyList<TileInfo> Tiles, IReadOnlyList<GroupInfo> Groups);
+
+/// <summary>A frame around tiles that filter one another.</summary>
+/// <param name="Drives">What their selections, taken together, filter outside: tab, dashboard, list or none.</param>
+public sealed record GroupInfo(string Name, string Title, string Drives, IReadOnlyList<string> DrivesTiles);
+
+/// <summary>A line of the wiring: whether what is picked on one tile filters another.</summary>
+/// <param name="Reason">Why it does not; null if it does.</param>
+/// <param name="Fields">The fields that are filtered, if it does.</param>
+public sealed record WireInfo(string Driver, string DriverTitle, string Follower, string FollowerTitle, string? Reason, string? Sentence, IReadOnlyList<string> Fields);
 
 /// <summary>A tile without its figures.</summary>
+/// <param name="Levels">The fields of its hierarchy, the one it is grouped by first; one or none if nothing opens.</param>
+/// <param name="PathDrives">True if the opened path also filters what the tile drives.</param>
+/// <param name="MayDetail">True if the viewer may see the single rows behind it.</param>
 public sealed record TileInfo(
     string Name, string Picture, string Title, string? Description, string? Text, string? Dataset, Place Place, bool Hidden, string Pick,
     string Drives, IReadOnlyList<string> DrivesTiles, string Follows, IReadOnlyList<string> FollowsTiles, IReadOnlyList<FieldInfo> By, IReadOnlyList<MeasureInfo> Show, bool HasRest,
-    string? DatasetName, int? RefreshSeconds);
+    string? DatasetName, int? RefreshSeconds, string? Group, IReadOnlyList<FieldInfo> Levels, bool PathDrives, bool MayDetail);
 
 /// <summary>A field that a tile is grouped by.</summary>
 /// <param name="At">Its grain or part, if it is a date.</param>
@@ -172,7 +185,7 @@ internal static class Wire
         parameter.Least is null ? null : Values.Write(parameter.Least), parameter.Most is null ? null : Values.Write(parameter.Most),
         parameter.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : null, parameter.Choices is ParameterChoices.OfField or ParameterChoices.Lookup);
 
-    public static TileInfo Tile(ArrangedTile arranged, Scope? scope, Source? source)
+    public static TileInfo Tile(ArrangedTile arranged, Scope? scope, Source? source, bool mayDetail)
     {
         var tile = arranged.Tile;
         return new TileInfo(
@@ -180,8 +193,11 @@ internal static class Wire
             tile.Drives.Kind, tile.Drives.Tiles, tile.Follows.Kind, tile.Follows.Tiles,
             [.. tile.By.Select(b => Field(b, scope!))],
             [.. tile.Show.Select(m => Measure(scope!.Measures[m]))],
-            tile.Top is { Rest: true }, scope?.Name, tile.RefreshSeconds is { } wanted ? Math.Max(wanted, source!.Refresh.LeastSeconds) : null);
+            tile.Top is { Rest: true }, scope?.Name, tile.RefreshSeconds is { } wanted ? Math.Max(wanted, source!.Refresh.LeastSeconds) : null,
+            tile.Group, scope is null || tile.By.Count == 0 ? [] : [.. Drilling.Levels(tile).Select(b => Field(b, scope))], tile.Drill is { Drives: true }, mayDetail);
     }
+
+    public static GroupInfo Group(TileGroup group) => new(group.Name, group.Title, group.Drives.Kind, group.Drives.Tiles);
 
     public static MeasureInfo Measure(Measure measure) => new(measure.Name, measure.Title, measure.Description, measure.FormulaText, measure.IsAdditive);
 

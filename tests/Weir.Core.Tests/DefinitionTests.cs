@@ -40,7 +40,7 @@ public class DefinitionTests
         var network = workspace.Dashboards["network"];
         network.Tabs.Count.ShouldBe(3);
         network.Tiles.Count().ShouldBeGreaterThanOrEqualTo(10);
-        network.Tiles.Select(t => t.Picture).Distinct().ShouldBe(Shapes.Pictures, ignoreOrder: true);
+        workspace.Dashboards.Values.SelectMany(d => d.Tiles).Select(t => t.Picture).Distinct().ShouldBe(Shapes.Pictures, ignoreOrder: true);
     }
 
     [Fact]

@@ -67,7 +67,7 @@ public class LookAroundTests
         var dashboard = Workspace.Dashboards["x"];
         var tile = dashboard.Tiles.First();
         List<Selection> selections = random.Next(2) == 0 ? [] : [new Selection("quarters", [[new DateOnly(2024, 4, 1)], [new DateOnly(2024, 7, 1)]], null)];
-        var filters = Wiring.FiltersOf(tile, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, DayOfWeek.Monday);
+        var filters = Wiring.FiltersOf(tile, dashboard, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, DayOfWeek.Monday);
         Task<QueryAnswer> Ask(Query query, CancellationToken cancellation)
         {
             var (table, lines) = memory.Answer(query);

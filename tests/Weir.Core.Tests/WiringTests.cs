@@ -50,7 +50,8 @@ public class WiringTests
         var yaml = new StringBuilder("dashboard: x\ntabs:\n");
         for (var tab = 0; tab < tabs; tab++)
         {
-            yaml.Append($"  - tab: tab{tab}\n    tiles:\n");
+            string Outward() => random.Next(4) switch { 0 => "tab", 1 => "dashboard", 2 => "none", _ => $"[{string.Join(", ", names.Where(_ => random.Next(2) == 0).DefaultIfEmpty(names[0]))}]" };
+            yaml.Append($"  - tab: tab{tab}\n    groups:\n      - {{ group: g{tab}, drives: {Outward()} }}\n      - {{ group: h{tab} }}\n    tiles:\n");
             var onTab = names.Where((_, i) => i % tabs == tab).ToList();
             if (onTab.Count == 0)
                 yaml.Append("      - { tile: note" + tab + ", picture: text, text: x, place: { column: 0, row: 0, width: 1, height: 1 } }\n");
@@ -60,8 +61,18 @@ public class WiringTests
                 var by = other ? random.Next(2) == 0 ? "sort" : "day.month" : Members[random.Next(4)];
                 var pair = !other && random.Next(4) == 0;
                 string List(string[] words) => random.Next(words.Length + 1) is var w && w < words.Length ? words[w] : $"[{string.Join(", ", names.Where(_ => random.Next(2) == 0).DefaultIfEmpty(names[0]))}]";
+                var group = random.Next(3) switch { 0 => $"g{tab}", 1 => $"h{tab}", _ => null };
                 yaml.Append($"      - tile: {onTab[row]}\n        picture: {(pair ? "heatmap" : "bar")}\n        dataset: {(other ? "e" : "d")}\n        show: rows\n");
-                yaml.Append($"        by: {(pair ? "[at.day_of_week, kind]" : by)}\n        top: {{ count: 3, rest: true }}\n        drives: {List(["tab", "dashboard", "none"])}\n        follows: {List(["all", "none", "all"])}\n");
+                yaml.Append($"        by: {(pair ? "[at.day_of_week, kind]" : by)}\n        top: {{ count: 3, rest: true }}\n        follows: {List(["all", "none", "all"])}\n");
+                if (group is not null)
+                    yaml.Append($"        group: {group}\n");
+                // Left out now and then, since what is meant then depends on the group.
+                if (random.Next(3) > 0)
+                    yaml.Append($"        drives: {List(group is null ? ["tab", "dashboard", "none"] : ["tab", "dashboard", "none", "group"])}\n");
+                if (!pair && random.Next(2) == 0)
+                    yaml.Append($"        drill: {{ to: [{(other ? by == "sort" ? "day.month, day" : "sort" : by == "size" ? "kind, at.day" : by == "kind" ? "size" : "kind, size")}], drives: {(random.Next(2) == 0 ? "true" : "false")} }}\n");
+                if (by is "at.month" or "size" or "day.month" && !pair)
+                    yaml.Append("        pick: range\n");
                 yaml.Append($"        place: {{ column: 0, row: {row}, width: 1, height: 1 }}\n");
             }
         }
@@ -81,8 +92,27 @@ public class WiringTests
 
     private static Selection Select(Tile tile, Scope scope, Random random)
     {
-        List<IReadOnlyList<object?>> Pick() => [.. Enumerable.Range(0, random.Next(0, 4)).Select(_ => (IReadOnlyList<object?>)[.. tile.By.Select(b => Key(Fields.At(b, scope)!, RandomRow(random)))])];
-        return new Selection(tile.Name, Pick(), random.Next(4) == 0 ? Pick() : null);
+        object? Value(FieldAt at) => Key(Fields.At(at, scope)!, RandomRow(random));
+        var levels = Drilling.Levels(tile);
+        List<object?> path = [.. levels.Take(random.Next(levels.Count)).Select(Value)];
+        var level = Drilling.At(tile, path);
+        List<IReadOnlyList<object?>> Pick() => [.. Enumerable.Range(0, random.Next(0, 4)).Select(_ => (IReadOnlyList<object?>)[.. level.By.Select(Value)])];
+        return new Selection(tile.Name, Pick(), random.Next(4) == 0 ? Pick() : null)
+        {
+            Path = path,
+            Excludes = random.Next(4) == 0,
+            Range = tile.Pick == Core.Definitions.Pick.Range && random.Next(2) == 0 ? Range(Fields.At(level.By[0], scope)!.Kind, random) : null,
+        };
+    }
+
+    private static PickedRange? Range(ValueKind kind, Random random)
+    {
+        if (!kind.IsTemporal() && !kind.IsNumber())
+            return null;
+        object One() => kind.IsTemporal() ? new DateTime(2024, 2, 24).AddHours(random.Next(24 * 14)) : (long)random.Next(4);
+        var ends = new[] { One(), One() }.OrderBy(e => e).ToArray();
+        var range = new PickedRange(random.Next(4) == 0 ? null : ends[0], random.Next(4) == 0 ? null : ends[1]);
+        return range is { From: null, To: null } ? null : range;
     }
 
     private static readonly Evaluator Evaluator = new(DayOfWeek.Monday);
@@ -112,18 +142,30 @@ public class WiringTests
         bool Stands(string tile, ArrangedTab tab) => tab.Tiles.Any(t => t.Tile.Name == tile);
         var reached = driver.Drives.Kind switch
         {
-            "none" => [],
-            "tab" => tabs.Where(t => Stands(driver.Name, t)).SelectMany(t => t.Tiles).Select(t => t.Tile.Name).ToHashSet(),
-            "dashboard" => tabs.SelectMany(t => t.Tiles).Select(t => t.Tile.Name).ToHashSet(),
+            "none" => (HashSet<string>)[],
+            "tab" => SameTab(),
+            "dashboard" => All(),
+            "group" => made.Dashboard.Tiles.Where(t => t.Group == driver.Group).Select(t => t.Name).ToHashSet(),
             _ => driver.Drives.Tiles.ToHashSet(),
         };
+        HashSet<string> SameTab() => tabs.Where(t => Stands(driver.Name, t)).SelectMany(t => t.Tiles).Select(t => t.Tile.Name).ToHashSet();
+        HashSet<string> All() => tabs.SelectMany(t => t.Tiles).Select(t => t.Tile.Name).ToHashSet();
+        // A group as a whole reaches what stands outside of it, unless the tile drives nothing at all.
+        if (driver.Group is { } own && driver.Drives.Kind != "none")
+        {
+            var group = made.Dashboard.Tabs.SelectMany(t => t.Groups).First(g => g.Name == own);
+            var outward = group.Drives.Kind switch { "none" => [], "tab" => SameTab(), "dashboard" => All(), _ => group.Drives.Tiles.ToHashSet() };
+            reached = [.. reached, .. outward.Where(o => made.Dashboard.Tiles.First(t => t.Name == o).Group != own)];
+        }
         var followed = follower.Follows.Kind switch { "none" => [], "all" => made.Dashboard.Tiles.Select(t => t.Name).ToHashSet(), _ => follower.Follows.Tiles.ToHashSet() };
         if (!reached.Contains(follower.Name) || !followed.Contains(driver.Name))
             return null;
+        var selection = made.Selections.First(s => s.Tile == driver.Name);
+        var used = (driver.Drill is { Drives: true } ? Drilling.Levels(driver).Take(selection.Path.Count) : []).Concat(selection.IsEmpty ? [] : selection.Path.Count == 0 ? driver.By : [driver.Drill!.To[selection.Path.Count - 1]]).ToList();
         if (driver.Dataset == follower.Dataset)
-            return [.. driver.By];
+            return used;
         var fields = new List<FieldAt>();
-        foreach (var by in driver.By)
+        foreach (var by in used)
         {
             var name = (driver.Dataset, by.Field) switch { ("d", "kind") => "sort", ("d", "at") => "day", ("e", "sort") => "kind", ("e", "day") => "at", _ => null };
             if (name is null)
@@ -140,8 +182,9 @@ public class WiringTests
         var made = Make(random);
         foreach (var follower in made.Dashboard.Tiles)
         {
-            var filters = Wiring.FiltersOf(follower, made.Arrangement, made.Selections, made.Scopes, DayOfWeek.Monday);
-            var expected = made.Selections.Where(s => !s.IsEmpty).Select(s => (s.Tile, Fields: Oracle(made, made.Dashboard.Tiles.First(t => t.Name == s.Tile), follower))).ToList();
+            var filters = Wiring.FiltersOf(follower, made.Dashboard, made.Arrangement, made.Selections, made.Scopes, DayOfWeek.Monday);
+            bool Counts(Selection s) => !s.IsEmpty || (s.Path.Count > 0 && made.Dashboard.Tiles.First(t => t.Name == s.Tile).Drill is { Drives: true });
+            var expected = made.Selections.Where(Counts).Select(s => (s.Tile, Fields: Oracle(made, made.Dashboard.Tiles.First(t => t.Name == s.Tile), follower))).ToList();
             filters.Applied.Select(a => a.Selection.Tile).ShouldBe(expected.Where(e => e.Fields is not null).Select(e => e.Tile));
             filters.NotApplied.Select(a => a.Selection.Tile).ShouldBe(expected.Where(e => e.Fields is null).Select(e => e.Tile));
             foreach (var filter in filters.Applied)
@@ -152,14 +195,38 @@ public class WiringTests
                 for (var i = 0; i < 10; i++)
                 {
                     var row = RandomRow(random);
-                    var member = filter.Fields.Select(f => Key(Fields.At(f, made.Scopes[follower.Dataset!])!, row)).ToList();
-                    bool In(IReadOnlyList<IReadOnlyList<object?>> list) => list.Any(m => m.SequenceEqual(member));
-                    var meets = In(filter.Selection.Members) || (filter.Selection.RestOf is { } shown && !In(shown));
-                    (Evaluator.Value(filter.Condition, c => row[c.Name]) is true).ShouldBe(meets, $"{driver.Name} on {follower.Name}: {JsonSerializer.Serialize(row)}");
+                    var selection = filter.Selection;
+                    var steps = driver.Drill is { Drives: true } ? selection.Path.Count : 0;
+                    var values = filter.Fields.Select(f => Key(Fields.At(f, made.Scopes[follower.Dataset!])!, row)).ToList();
+                    var member = values.Skip(steps).ToList();
+                    bool In(IReadOnlyList<IReadOnlyList<object?>> list) => list.Any(m => m.Zip(member).All(v => IsSame(v.First, v.Second)));
+                    var raw = selection.Range is null ? null : row[filter.Fields[^1].Field];
+                    var meets = selection.IsEmpty || ((In(selection.Members) || (selection.RestOf is { } shown && !In(shown)) || (selection.Range is { } range && Within(range, raw))) != selection.Excludes);
+                    meets &= values.Take(steps).Zip(selection.Path).All(v => IsSame(v.Second, v.First));
+                    (Evaluator.Value(filter.Condition, c => row[c.Name]) is true).ShouldBe(meets, $"{driver.Name} on {follower.Name}: {JsonSerializer.Serialize(row)} {JsonSerializer.Serialize(selection)} {string.Join(", ", filter.Fields)}");
                 }
             }
         }
-    }, iter: 3_000, print: s => $"seed {s}");
+    }, iter: 6_000, print: s => $"seed {s}");
+
+    /// <summary>A picked day is every instant of it; a picked instant is a day only at its beginning.</summary>
+    private static bool IsSame(object? picked, object? value) => (picked, value) switch
+    {
+        (DateOnly day, DateTime at) => DateOnly.FromDateTime(at) == day,
+        (DateTime at, DateOnly day) => at == day.ToDateTime(TimeOnly.MinValue),
+        _ => Equals(picked, value),
+    };
+
+    /// <summary>Dates from the start to before the end; numbers with both ends.</summary>
+    private static bool Within(PickedRange range, object? value)
+    {
+        if (value is null)
+            return false;
+        if (value is long number)
+            return (range.From is not long from || number >= from) && (range.To is not long to || number <= to);
+        var at = value is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : (DateTime)value;
+        return (range.From is not DateTime start || at >= start) && (range.To is not DateTime end || at < end);
+    }
 
     [Fact]
     public void A_selection_of_a_wrong_form_is_refused_with_a_code()
@@ -167,7 +234,7 @@ public class WiringTests
         var made = Make(new Random(1));
         var tile = made.Dashboard.Tiles.First(t => t is { Dataset: "d", By.Count: 1 }) with { By = [new FieldAt("size", null)] };
         string Code(string json, Pick pick = Pick.Many) =>
-            SelectionReader.Read(tile with { Pick = pick }, made.Scopes["d"], JsonDocument.Parse(json).RootElement).Fault?.Code ?? "";
+            SelectionReader.Read(tile with { Pick = pick }, made.Scopes["d"], JsonDocument.Parse(json).RootElement, new DateTime(2024, 3, 5), DayOfWeek.Monday).Fault?.Code ?? "";
         Code("""{"members": [[1], [null]]}""").ShouldBe("");
         Code("""{"members": [["x"]]}""").ShouldBe("wrong-type");
         Code("""{"members": [[1.5]]}""").ShouldBe("wrong-type");
@@ -176,7 +243,15 @@ public class WiringTests
         Code("""{"membres": []}""").ShouldBe("bad-selection");
         Code("[]").ShouldBe("bad-selection");
         Code("""{"members": [[1], [2]]}""", Pick.One).ShouldBe("one-member-only");
-        Code("""{"members": []}""", Pick.None).ShouldBe("not-pickable");
+        Code("""{"members": [[1]]}""", Pick.None).ShouldBe("not-pickable");
+        Code("""{"range": {"from": 1, "to": 3}}""", Pick.Range).ShouldBe("");
+        Code("""{"range": {"from": 1, "to": 3}}""").ShouldBe("bad-selection");
+        Code("""{"range": {"from": 3, "to": 1}}""", Pick.Range).ShouldBe("bad-selection");
+        Code("""{"range": {}}""", Pick.Range).ShouldBe("bad-selection");
+        Code("""{"range": {"from": "x"}}""", Pick.Range).ShouldBe("wrong-type");
+        Code("""{"period": "last 7 days"}""", Pick.Range).ShouldBe("bad-selection");
+        Code("""{"contains": "x"}""").ShouldBe("bad-selection");
+        Code("""{"path": [1, 2, 3, 4]}""").ShouldBe("bad-selection");
         Code($$"""{"members": [{{string.Join(',', Enumerable.Repeat("[1]", Selection.MaximumMembers + 1))}}]}""").ShouldBe("too-many-members");
     }
 }

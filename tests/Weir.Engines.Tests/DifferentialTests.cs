@@ -265,7 +265,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
         }
 
         var tile = dashboard.Tiles.First(t => t.Name == "a");
-        var filters = Wiring.FiltersOf(tile, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, workspace.WeekStart);
+        var filters = Wiring.FiltersOf(tile, dashboard, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, workspace.WeekStart);
         var query = planner.Plan(tile, scope, filters, Of([3, 1000], random));
         // Several questions of one refresh in one scan give what each gives alone.
         Query[] refresh = [query, Planner.Totals(query), planner.Plan(driver, scope, filters, 1000)];

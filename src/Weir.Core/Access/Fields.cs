@@ -23,6 +23,8 @@ public static class Fields
         if (shown.Count == 0 && tile.Show.Count > 0)
             return null;
         var sort = tile.Sort is { } s && (shown.Contains(s.By) || tile.By.Any(b => b.ToString() == s.By)) ? tile.Sort : null;
-        return tile with { Show = shown, Sort = sort };
+        // A hierarchy ends where a level is hidden.
+        var drill = tile.Drill is { } d ? d with { To = [.. d.To.TakeWhile(f => At(f, scope) is not null)] } : null;
+        return tile with { Show = shown, Sort = sort, Drill = drill is { To.Count: > 0 } ? drill : null };
     }
 }

@@ -92,7 +92,15 @@ public sealed class Scope
 
     /// <summary>Works out what a viewer may see of a dataset; null if nothing: then it does not exist for the viewer.</summary>
     /// <param name="inputs">The time of viewing and the parameters that are set.</param>
-    public static Scope? For(Viewer viewer, string dataset, Workspace workspace, Inputs inputs)
+    public static Scope? For(Viewer viewer, string dataset, Workspace workspace, Inputs inputs) => For(viewer, dataset, workspace, inputs, _ => true);
+
+    /// <summary>
+    /// What a viewer may see of a dataset row by row: the union of those roles that grant <c>detail</c>, which may be less than
+    /// the viewer's summaries are over; null if none does.
+    /// </summary>
+    public static Scope? ForDetail(Viewer viewer, string dataset, Workspace workspace, Inputs inputs) => For(viewer, dataset, workspace, inputs, g => g.Detail);
+
+    private static Scope? For(Viewer viewer, string dataset, Workspace workspace, Inputs inputs, Func<Grant, bool> counts)
     {
         if (!workspace.Datasets.TryGetValue(dataset, out var definition))
             return null;
@@ -100,6 +108,7 @@ public sealed class Scope
             .Select(r => workspace.Access.Roles.GetValueOrDefault(r))
             .Where(r => r?.Reads.ContainsKey(dataset) == true)
             .Select(r => (Role: r!, Grant: r!.Reads[dataset]))
+            .Where(r => counts(r.Grant))
             .ToList();
         if (grants.Count == 0)
             return null;

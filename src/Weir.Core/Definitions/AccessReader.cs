@@ -41,9 +41,10 @@ internal static class AccessReader
                 hides.Add(item.Value!);
             else
                 text.Report("unknown-field", item, $"The dataset {dataset.Name} has no field or measure {item.Value}.", Nearest.Remedy(item.Value!, dataset.Fields.Keys.Concat(dataset.Measures.Keys)));
+        var detail = YamlText.IsSet(node, "detail");
         return YamlText.Node(node, "where") is YamlScalarNode where
-            ? new Grant(ReadCondition(text, where, dataset, allowUser: true), where.Value, hides)
-            : new Grant(null, null, hides);
+            ? new Grant(ReadCondition(text, where, dataset, allowUser: true), where.Value, hides, detail)
+            : new Grant(null, null, hides, detail);
     }
 
     private static Bound ReadCondition(YamlText text, YamlScalarNode node, Dataset dataset, bool allowUser)

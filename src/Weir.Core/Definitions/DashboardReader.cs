@@ -12,16 +12,23 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     {
         ["number"] = new(1, 1, 0, 0, false, Pick.None),
         ["bar"] = new(1, 4, 1, 1, true, Pick.Many),
-        ["line"] = new(1, 8, 1, 1, true, Pick.None),
-        ["area"] = new(1, 8, 1, 1, true, Pick.None),
+        ["line"] = new(1, 8, 1, 1, true, Pick.Many),
+        ["area"] = new(1, 8, 1, 1, true, Pick.Many),
+        ["scatter"] = new(2, 3, 1, 1, false, Pick.Many),
         ["pie"] = new(1, 1, 1, 1, false, Pick.Many),
         ["heatmap"] = new(1, 1, 2, 2, false, Pick.Many),
         ["table"] = new(0, 20, 1, 10, false, Pick.Many),
         ["dropdown"] = new(0, 0, 1, 1, false, Pick.Many),
+        ["list"] = new(0, 0, 1, 1, false, Pick.Many),
+        ["switch"] = new(0, 0, 1, 1, false, Pick.One),
+        ["slider"] = new(0, 0, 1, 1, false, Pick.Range),
+        ["dates"] = new(0, 0, 1, 1, false, Pick.Range),
+        ["search"] = new(0, 0, 1, 1, false, Pick.Text),
         ["text"] = new(0, 0, 0, 0, false, Pick.None),
     };
 
     private readonly Dictionary<string, YamlNode> _tiles = [];
+    private readonly Dictionary<string, YamlNode> _groups = [];
 
     public Dashboard Read(YamlMappingNode root)
     {
@@ -42,6 +49,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
 
     private Tab ReadTab(YamlNode node, string name)
     {
+        var groups = YamlText.List(node, "groups").Select(ReadGroup).ToList();
         var tiles = new List<Tile>();
         foreach (var tileNode in YamlText.List(node, "tiles"))
         {
@@ -51,9 +59,19 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
                 text.Report("overlapping-places", YamlText.Node(tileNode, "place")!, $"{tile.Name} covers cells that {other.Name} covers already.", $"The next free row below is {other.Place.Row + other.Place.Height}.");
             if (tile.Place.Column + tile.Place.Width > 12)
                 text.Report("outside-grid", YamlText.Node(tileNode, "place")!, $"{tile.Name} reaches beyond the twelfth column.", $"Its width can be {12 - tile.Place.Column} at most.");
+            if (tile.Group is { } group && groups.All(g => g.Name != group))
+                text.Report("unknown-group", YamlText.Node(tileNode, "group")!, $"This tab has no group {group}.", groups.Count == 0 ? "Add groups: to the tab." : Nearest.Remedy(group, groups.Select(g => g.Name)));
             tiles.Add(tile);
         }
-        return new Tab(name, YamlText.Value(node, "title") ?? Titles.FromName(name), tiles);
+        return new Tab(name, YamlText.Value(node, "title") ?? Titles.FromName(name), tiles) { Groups = groups };
+    }
+
+    private TileGroup ReadGroup(YamlNode node)
+    {
+        var name = text.Name(node, "group");
+        if (!_groups.TryAdd(name, node))
+            text.Report("name-taken", YamlText.Node(node, "group")!, $"There are two groups {name} on this dashboard.");
+        return new TileGroup(name, YamlText.Value(node, "title") ?? Titles.FromName(name), ReadReach(node, "drives", "none"));
     }
 
     private Tile? ReadTile(YamlNode node)
@@ -99,10 +117,12 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             name, picture, YamlText.Value(node, "title"), YamlText.Value(node, "description"), dataset?.Name,
             [.. show.Select(s => s.Value!)], [.. by.Select(b => FieldAt.Parse(b.Value!))], split is null ? null : FieldAt.Parse(split.Value!),
             ReadTop(node), ReadSort(node, show, by), change is null ? null : FieldAt.Parse(change.Value!),
-            YamlText.IsSet(node, "totals"), YamlText.Value(node, "text"), ReadPick(node, rule),
-            ReadReach(node, "drives", "tab"), ReadReach(node, "follows", "all"), ReadPlace(node))
+            YamlText.IsSet(node, "totals"), YamlText.Value(node, "text"), ReadPick(node, rule, picture, by, dataset),
+            ReadReach(node, "drives", YamlText.Node(node, "group") is null ? "tab" : "group"), ReadReach(node, "follows", "all"), ReadPlace(node))
         {
             Line = (int)node.Start.Line,
+            Group = YamlText.Value(node, "group"),
+            Drill = ReadDrill(node, by, split, dataset),
             RefreshSeconds = YamlText.Node(node, "refresh") is null ? null : YamlText.Number(node, "refresh", 0),
         };
         return picture != "text" && dataset is null ? null : tile;
@@ -166,13 +186,52 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         return new Sort(key, YamlText.Value(sort, "order") == "descending");
     }
 
-    private static Pick ReadPick(YamlNode node, PictureRule rule) => YamlText.Value(node, "pick") switch
+    private Pick ReadPick(YamlNode node, PictureRule rule, string picture, List<YamlScalarNode> by, Dataset? dataset)
     {
-        "one" => Pick.One,
-        "many" => Pick.Many,
-        "none" => Pick.None,
-        _ => rule.Pick,
-    };
+        var kind = by.Count == 1 && dataset?.Fields.GetValueOrDefault(FieldAt.Parse(by[0].Value!).Field) is { } field
+            ? (FieldAt.Parse(by[0].Value!).Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind : field.Kind)
+            : null;
+        var wanted = picture switch
+        {
+            "switch" when kind is not (null or ValueKind.Boolean) => "a yes or no",
+            "slider" when kind is { } number && !number.IsNumber() => "a number",
+            "dates" when kind is { } date && !date.IsTemporal() => "a date",
+            "search" when kind is not (null or ValueKind.Text) => "a text",
+            _ => null,
+        };
+        if (wanted is not null)
+            text.Report("type-mismatch", by[0], $"A {picture} needs {wanted}; {by[0].Value} is {kind!.Value.Name()}.");
+        var pick = YamlText.Value(node, "pick") switch
+        {
+            "one" => Pick.One,
+            "many" => Pick.Many,
+            "range" => Pick.Range,
+            "none" => Pick.None,
+            _ => rule.Pick,
+        };
+        if (YamlText.Node(node, "pick") is { } written && rule.Pick is Pick.Range or Pick.Text && pick != rule.Pick)
+            text.Report("cannot-pick", YamlText.Node(node, "pick")!, $"A {picture} picks {(rule.Pick == Pick.Range ? "a range" : "a piece of text")}.", "Leave pick out.");
+        else if (pick == Pick.Range && (by.Count != 1 || kind is { } k && !k.IsTemporal() && !k.IsNumber()))
+            text.Report("cannot-pick", YamlText.Node(node, "pick") ?? node, "A range needs one field that is a date or a number.", "Use pick: many.");
+        return pick;
+    }
+
+    private Drill? ReadDrill(YamlNode node, List<YamlScalarNode> by, YamlScalarNode? split, Dataset? dataset)
+    {
+        if (YamlText.Node(node, "drill") is not { } drill)
+            return null;
+        var to = YamlText.Items(YamlText.Node(drill, "to")).ToList();
+        foreach (var item in to)
+        {
+            if (dataset is not null)
+                CheckField(item, dataset);
+            if (by.Concat(split is null ? [] : [split]).Concat(to.TakeWhile(t => t != item)).Any(b => b.Value == item.Value))
+                text.Report("level-twice", item, $"{item.Value} is a level already.");
+        }
+        if (by.Count != 1 || to.Count == 0)
+            text.Report("cannot-drill", drill, "Levels open below one field.", "Group the tile by one field, and name the levels below it under to.");
+        return new Drill([.. to.Select(t => FieldAt.Parse(t.Value!))], YamlText.IsSet(drill, "drives"));
+    }
 
     private static Reach ReadReach(YamlNode node, string key, string otherwise) => YamlText.Node(node, key) switch
     {
@@ -189,16 +248,34 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
 
     private void CheckWiring(Dashboard dashboard)
     {
-        foreach (var tile in dashboard.Tiles)
+        foreach (var (name, node) in _tiles.Concat(_groups))
             foreach (var key in (ReadOnlySpan<string>)["drives", "follows"])
-                foreach (var item in YamlText.Node(_tiles[tile.Name], key) is YamlSequenceNode list ? YamlText.Items(list) : [])
+                foreach (var item in YamlText.Node(node, key) is YamlSequenceNode list ? YamlText.Items(list) : [])
                 {
                     if (!_tiles.ContainsKey(item.Value!))
                         text.Report("unknown-tile", item, $"There is no tile {item.Value} on this dashboard.", Nearest.Remedy(item.Value!, _tiles.Keys));
-                    else if (item.Value == tile.Name)
-                        text.Report("own-wiring", item, $"{tile.Name} {key} itself; a tile is never filtered by its own selection.", severity: Severity.Warning);
+                    else if (item.Value == name && _tiles.ContainsValue(node))
+                        text.Report("own-wiring", item, $"{name} {key} itself; a tile is never filtered by its own selection.", severity: Severity.Warning);
                 }
         foreach (var tile in dashboard.Tiles.Where(t => t.Picture is not ("number" or "text") && t.Pick == Pick.None && YamlText.Node(_tiles[t.Name], "drives") is not null))
             text.Report("drives-without-pick", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} drives others, but nothing can be picked on it.", "Add pick: many.", Severity.Warning);
+        foreach (var tile in dashboard.Tiles.Where(t => t.Drives.Kind == "group" && t.Group is null))
+            text.Report("unknown-group", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} drives its group, but belongs to none.", "Add group: name.");
+        WarnOfSurprises(dashboard);
+    }
+
+    /// <summary>What is allowed, and yet hardly meant.</summary>
+    private void WarnOfSurprises(Dashboard dashboard)
+    {
+        var pairs = Interaction.WiringMap.Of(dashboard, datasets).ToList();
+        foreach (var tile in dashboard.Tiles.Where(t => t.Dataset is not null && t.Follows.Kind != "none"))
+        {
+            var others = pairs.Where(p => p.Follower == tile.Name).ToList();
+            if (others.Count > 0 && others.All(p => p.Refusal is not null))
+                text.Report("never-filtered", _tiles[tile.Name], $"No selection ever filters {tile.Name}: {(others.All(p => p.Refusal == Interaction.NotAppliedReason.NoCounterpart) ? "its dataset has no field that means what is picked elsewhere" : "nothing that can be picked reaches it")}.", "If that is meant, say follows: none; fields of several datasets are linked by the same concept.", Severity.Warning);
+        }
+        foreach (var tile in dashboard.Tiles.Where(t => t.Drives.Kind == "list"))
+            foreach (var other in tile.Drives.Tiles.Where(o => string.CompareOrdinal(tile.Name, o) < 0).Select(o => dashboard.Tiles.FirstOrDefault(t => t.Name == o)).OfType<Tile>().Where(o => o.Drives.Kind == "list" && o.Drives.Tiles.Contains(tile.Name)))
+                text.Report("drives-both-ways", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} and {other.Name} drive each other: what is picked on one narrows what the other offers, and the other way round.", "If that is not meant, take one of them out.", Severity.Warning);
     }
 }

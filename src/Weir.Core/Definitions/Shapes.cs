@@ -10,7 +10,7 @@ public static class Shapes
     private static readonly Keys Fill = new(new Key("fill", AnyText, "The value to put there.", Required: true));
 
     /// <summary>The kinds of drawing that a tile may have.</summary>
-    public static IReadOnlyList<string> Pictures { get; } = ["number", "bar", "line", "area", "pie", "heatmap", "table", "dropdown", "text"];
+    public static IReadOnlyList<string> Pictures { get; } = ["number", "bar", "line", "area", "pie", "heatmap", "scatter", "table", "dropdown", "list", "switch", "slider", "dates", "search", "text"];
 
     /// <summary>workspace.yaml</summary>
     public static Keys Workspace { get; } = new(
@@ -125,8 +125,12 @@ public static class Shapes
             new Key("on", AnyText, "A date field at a grain: departed.month.", Required: true)), "For a number: show the newest period and the change on the one before."),
         new Key("totals", new Flag(), "For a table: a line of totals. false if left out."),
         new Key("text", AnyText, "For a text: what it says; blank lines part paragraphs."),
-        new Key("pick", new Text("one", "many", "none"), "How many members a viewer can pick on it."),
-        new Key("drives", new Either(new Text("tab", "dashboard", "none"), new ListOf(AnyText)), "Which tiles its selection filters: those on its tab, all, none, or a list. tab if left out."),
+        new Key("pick", new Text("one", "many", "range", "none"), "What a viewer can pick on it: one member, many, a range of dates or numbers, or nothing."),
+        new Key("group", AnyText, "The group of its tab that it belongs to."),
+        new Key("drill", new Keys(
+            new Key("to", new ListOf(AnyText), "The fields of the levels below, the next one first: a field, or a date at a grain.", Required: true),
+            new Key("drives", new Flag(), "Whether the opened path also filters what the tile drives. false if left out.")), "Levels that a viewer opens below the field that it is grouped by."),
+        new Key("drives", new Either(new Text("tab", "dashboard", "group", "none"), new ListOf(AnyText)), "Which tiles its selection filters: those on its tab, all, those of its group, none, or a list. tab if left out, in a group group."),
         new Key("follows", new Either(new Text("all", "none"), new ListOf(AnyText)), "Whose selections filter it: all, none, or a list. all if left out."),
         new Key("refresh", new Whole(1, 86_400), "How often an open page asks for it again, in seconds, as far as the source allows; never if left out."),
         new Key("place", Place, "Where it stands.", Required: true));
@@ -139,6 +143,10 @@ public static class Shapes
         new Key("tabs", new ListOf(new Keys(
             new Key("tab", AnyText, "The tab's name, unique on the dashboard.", Required: true),
             new Key("title", AnyText, "The name that viewers see."),
+            new Key("groups", new ListOf(new Keys(
+                new Key("group", AnyText, "The group's name, unique on the dashboard.", Required: true),
+                new Key("title", AnyText, "The name that viewers see."),
+                new Key("drives", new Either(new Text("tab", "dashboard", "none"), new ListOf(AnyText)), "What the selections of its tiles, taken together, filter outside of it. none if left out."))), "Frames around tiles that filter one another."),
             new Key("tiles", new ListOf(Tile), "The tiles.", Required: true))), "The sheets of the dashboard.", Required: true));
 
     /// <summary>access.yaml</summary>
@@ -147,7 +155,8 @@ public static class Shapes
             new Key("title", AnyText, "The role in words."),
             new Key("reads", new MapOf(new Either(new Text("all"), new Keys(
                 new Key("where", AnyText, "The condition that a row must meet; user.x is an attribute of the viewer."),
-                new Key("hides", new ListOf(AnyText), "Fields and measures that the role does not see.")))), "The datasets that the role may read: all rows, or some."),
+                new Key("hides", new ListOf(AnyText), "Fields and measures that the role does not see."),
+                new Key("detail", new Flag(), "Whether the role may see single rows, not only summaries. false if left out.")))), "The datasets that the role may read: all rows, or some."),
             new Key("may", new ListOf(new Text([.. Acts.All])), "Acts beyond reading."))), "What each role grants. Nothing is granted otherwise.", Required: true),
         new Key("checks", new ListOf(new Keys(
             new Key("as", new Keys(

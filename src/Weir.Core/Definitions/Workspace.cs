@@ -115,10 +115,21 @@ public sealed record Dashboard(string Name, string Title, string? Description, I
 {
     /// <summary>All tiles of all tabs.</summary>
     public IEnumerable<Tile> Tiles => Tabs.SelectMany(t => t.Tiles);
+
+    /// <summary>The group of a name; null if there is none.</summary>
+    public TileGroup? GroupNamed(string? name) => name is null ? null : Tabs.SelectMany(t => t.Groups).FirstOrDefault(g => g.Name == name);
 }
 
 /// <summary>A sheet of a dashboard.</summary>
-public sealed record Tab(string Name, string Title, IReadOnlyList<Tile> Tiles);
+public sealed record Tab(string Name, string Title, IReadOnlyList<Tile> Tiles)
+{
+    /// <summary>The groups that frame some of its tiles.</summary>
+    public IReadOnlyList<TileGroup> Groups { get; init; } = [];
+}
+
+/// <summary>A titled frame around some tiles, whose selections filter one another.</summary>
+/// <param name="Drives">What the selections of its tiles, taken together, filter outside of it.</param>
+public sealed record TileGroup(string Name, string Title, Reach Drives);
 
 /// <summary>One thing on a dashboard.</summary>
 public sealed record Tile(
@@ -146,9 +157,20 @@ public sealed record Tile(
     /// <summary>How often an open page asks for it again; null if it does not.</summary>
     public int? RefreshSeconds { get; init; }
 
+    /// <summary>The group that it belongs to; null if to none.</summary>
+    public string? Group { get; init; }
+
+    /// <summary>The levels that open below the field that it is grouped by; null if there are none.</summary>
+    public Drill? Drill { get; init; }
+
     /// <summary>The fields it is grouped by, the split last.</summary>
     public IReadOnlyList<FieldAt> Groups => Split is null ? By : [.. By, Split];
 }
+
+/// <summary>Levels of a hierarchy below the field that a tile is grouped by.</summary>
+/// <param name="To">The fields of the levels, the next one first.</param>
+/// <param name="Drives">True if the path that a viewer opened also filters what the tile drives.</param>
+public sealed record Drill(IReadOnlyList<FieldAt> To, bool Drives);
 
 /// <summary>A field, or a date field at a grain or part.</summary>
 public sealed record FieldAt(string Field, string? Member)
@@ -170,11 +192,23 @@ public sealed record Top(int Count, bool Rest);
 /// <summary>The order of members by a measure or a grouping field.</summary>
 public sealed record Sort(string By, bool Descending);
 
-/// <summary>How many members of a tile can be picked.</summary>
-public enum Pick { None, One, Many }
+/// <summary>What can be picked on a tile.</summary>
+public enum Pick
+{
+    /// <summary>Nothing.</summary>
+    None,
+    /// <summary>One member.</summary>
+    One,
+    /// <summary>Any members.</summary>
+    Many,
+    /// <summary>A range of dates or numbers, or members.</summary>
+    Range,
+    /// <summary>A piece of text that members contain.</summary>
+    Text,
+}
 
 /// <summary>Which tiles are meant by <c>drives</c> or <c>follows</c>.</summary>
-/// <param name="Kind">tab, dashboard, all, none or list.</param>
+/// <param name="Kind">tab, dashboard, group, all, none or list.</param>
 /// <param name="Tiles">The tiles of a list.</param>
 public sealed record Reach(string Kind, IReadOnlyList<string> Tiles)
 {
@@ -199,7 +233,8 @@ public sealed record Role(string Name, string Title, IReadOnlyDictionary<string,
 /// <summary>The right of one role to one dataset.</summary>
 /// <param name="Where">The condition on rows, null for all rows; may name attributes of the viewer.</param>
 /// <param name="Hides">The fields and measures that it hides.</param>
-public sealed record Grant(Bound? Where, string? WhereText, IReadOnlySet<string> Hides);
+/// <param name="Detail">True if single rows may be seen, not only summaries.</param>
+public sealed record Grant(Bound? Where, string? WhereText, IReadOnlySet<string> Hides, bool Detail = false);
 
 /// <summary>A proof to run against the source: all rows that a made-up viewer gets meet a condition.</summary>
 public sealed record AccessCheck(IReadOnlyList<string> Roles, IReadOnlyDictionary<string, IReadOnlyList<string>> Attributes, string Dataset, Bound Only, string OnlyText, string File, int Line);

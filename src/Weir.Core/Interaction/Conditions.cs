@@ -7,7 +7,10 @@ namespace Weir.Core.Interaction;
 /// <summary>Turns what is picked into a condition on rows.</summary>
 public static class Conditions
 {
-    /// <summary>Members join with OR, the fields of one member with AND; the rest is what is not in those shown.</summary>
+    /// <summary>
+    /// Members, the rest, a range and a piece of text join with OR, the fields of one member with AND; the rest is what is not in
+    /// those shown. A selection that excludes means all rows but these, those with a missing value too.
+    /// </summary>
     public static Bound Of(Selection selection, IReadOnlyList<FieldAt> fields, Scope scope, DayOfWeek weekStart)
     {
         Bound[] formulas = [.. fields.Select(f => Fields.At(f, scope)!)];
@@ -16,12 +19,47 @@ public static class Conditions
             parts.Add(Members(formulas, selection.Members, weekStart));
         if (selection.RestOf is not null)
             parts.Add(Rest(formulas, selection.RestOf, weekStart));
-        return Bound.Any(parts);
+        if (selection.Range is { } range)
+            parts.Add(Range(formulas[0], range));
+        if (selection.Contains is { } piece)
+            parts.Add(Contains(formulas[0], piece));
+        var picked = Bound.Any(parts);
+        return selection.Excludes ? Not(picked) : picked;
     }
+
+    /// <summary>The rows of one member.</summary>
+    public static Bound IsMember(IReadOnlyList<FieldAt> fields, IReadOnlyList<object?> member, Scope scope, DayOfWeek weekStart) =>
+        Members([.. fields.Select(f => Fields.At(f, scope)!)], [member], weekStart);
+
+    /// <summary>Of dates from the first instant, included, to the last, excluded; of numbers both ends are included. An open end bounds nothing.</summary>
+    private static Bound Range(Bound formula, PickedRange range)
+    {
+        var value = formula is Bound.Grain grain ? grain.Argument : formula;
+        var isTime = value.Kind.IsTemporal();
+        Bound.Literal At(object end) => !isTime ? new Bound.Literal(end, value.Kind)
+            : value.Kind == ValueKind.Date && Periods.Instant(end).TimeOfDay == TimeSpan.Zero ? new Bound.Literal(DateOnly.FromDateTime(Periods.Instant(end)), ValueKind.Date)
+            : new Bound.Literal(Periods.Instant(end), ValueKind.Timestamp);
+        var ends = new List<Bound>();
+        if (range.From is { } from)
+            ends.Add(new Bound.Op(Operation.GreaterOrEqual, ValueKind.Boolean, value, At(from)));
+        if (range.To is { } to)
+            ends.Add(new Bound.Op(isTime ? Operation.Less : Operation.LessOrEqual, ValueKind.Boolean, value, At(to)));
+        return Bound.All(ends);
+    }
+
+    /// <summary>The piece anywhere in the text, whatever its letters A to Z are, large or small.</summary>
+    private static Bound.Op Contains(Bound text, string piece)
+    {
+        Bound Lower(Bound of) => new Bound.Op(Operation.Lower, ValueKind.Text, of);
+        var found = new Bound.Op(Operation.Position, ValueKind.Integer, new Bound.Literal(piece.ToLowerInvariant(), ValueKind.Text), Lower(text));
+        return new Bound.Op(Operation.Greater, ValueKind.Boolean, found, new Bound.Literal(0L, ValueKind.Integer));
+    }
+
+    private static Bound.Op Not(Bound condition) => new(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, condition, Bound.False));
 
     private static Bound Members(Bound[] formulas, IReadOnlyList<IReadOnlyList<object?>> members, DayOfWeek weekStart)
     {
-        if (formulas is [not Bound.Grain and var only])
+        if (formulas is [not Bound.Grain and var only] && !members.Any(m => IsDayOf(only, m[0])))
         {
             var values = members.Select(m => m[0]).OfType<object>().Select(v => new Bound.Literal(v, only.Kind)).ToList();
             var parts = new List<Bound>();
@@ -38,8 +76,7 @@ public static class Conditions
     {
         var isShown = Members(formulas, shown, weekStart);
         // "not given" belongs to the rest unless it is shown: a comparison with it would be neither true nor false.
-        var isNotShown = new Bound.Op(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, isShown, Bound.False));
-        return shown.Count == 0 ? Bound.True : isNotShown;
+        return shown.Count == 0 ? Bound.True : Not(isShown);
     }
 
     private static Bound Equals(Bound formula, object? value, DayOfWeek weekStart)
@@ -48,8 +85,13 @@ public static class Conditions
             return IsNull(formula is Bound.Grain g ? g.Argument : formula);
         if (formula is Bound.Grain grain)
             return Period(grain, value, weekStart);
+        // A day that was picked on a date means the whole day where the counterpart has a time of day.
+        if (IsDayOf(formula, value))
+            return Between(formula, Periods.Instant(value), Periods.Instant(value).AddDays(1));
         return new Bound.Op(Operation.Equal, ValueKind.Boolean, formula, new Bound.Literal(value, formula.Kind));
     }
+
+    private static bool IsDayOf(Bound formula, object? value) => formula is { Kind: ValueKind.Timestamp } and not Bound.Grain && value is DateOnly;
 
     /// <summary>A picked period is the half-open range of its instants, whatever the follower's grain.</summary>
     private static Bound Period(Bound.Grain grain, object value, DayOfWeek weekStart)

@@ -14,47 +14,138 @@ public sealed record Selection(string Tile, IReadOnlyList<IReadOnlyList<object?>
     /// <summary>More members than this in one selection are refused.</summary>
     public const int MaximumMembers = 1_000;
 
-    /// <summary>True if nothing is picked.</summary>
-    public bool IsEmpty => Members.Count == 0 && RestOf is null;
+    /// <summary>True to mean all but what is picked.</summary>
+    public bool Excludes { get; init; }
+
+    /// <summary>A range of dates or numbers; null if none is picked.</summary>
+    public PickedRange? Range { get; init; }
+
+    /// <summary>The relative period that <see cref="Range"/> was worked out from; null if it was picked as it is.</summary>
+    public string? Period { get; init; }
+
+    /// <summary>A piece of text that the picked members contain; null if none is picked.</summary>
+    public string? Contains { get; init; }
+
+    /// <summary>The members that were opened on the way down the tile's hierarchy, one a level. What is picked is picked below them.</summary>
+    public IReadOnlyList<object?> Path { get; init; } = [];
+
+    /// <summary>True if nothing is picked, whatever level is open.</summary>
+    public bool IsEmpty => Members.Count == 0 && RestOf is null && Range is null && Contains is null;
 }
+
+/// <summary>A range; null for an end that is open. Dates: start included, end excluded. Numbers: both included.</summary>
+public sealed record PickedRange(object? From, object? To);
 
 /// <summary>A selection that cannot be meant.</summary>
 /// <param name="Code">A stable code such as <c>unknown-tile</c>.</param>
 public sealed record SelectionFault(string Code, string Message);
 
-/// <summary>Reads selections from the form in which they travel: <c>{"tile": {"members": [["a"]], "restOf": [["b"]]}}</c>.</summary>
+/// <summary>
+/// Reads selections from the form in which they travel: <c>{"tile": {"members": [["a"]], "restOf": [["b"]], "exclude": true}}</c>,
+/// <c>{"tile": {"range": {"from": "2024-03-01", "to": "2024-06-01"}}}</c>, <c>{"tile": {"period": "last 30 days"}}</c>,
+/// <c>{"tile": {"contains": "reef"}}</c>, each with the path of opened members before it: <c>{"path": ["North Reach"]}</c>.
+/// </summary>
 public static class SelectionReader
 {
     /// <summary>Reads one selection against the tile and the viewer's right on its dataset.</summary>
+    /// <param name="now">The time of viewing in the viewer's zone, for relative periods.</param>
     /// <returns>Exactly one of the two is null.</returns>
-    public static (Selection? Selection, SelectionFault? Fault) Read(Tile tile, Scope scope, JsonElement json)
+    public static (Selection? Selection, SelectionFault? Fault) Read(Tile tile, Scope scope, JsonElement json, DateTime now, DayOfWeek weekStart)
     {
-        if (tile.Pick == Pick.None)
-            return (null, new("not-pickable", $"Nothing can be picked on the tile {tile.Name}."));
         if (json.ValueKind != JsonValueKind.Object)
             return (null, new("bad-selection", $"The selection of {tile.Name} must be an object with members."));
-        var kinds = tile.By.Select(f => Fields.At(f, scope)!.Kind).ToList();
-        IReadOnlyList<IReadOnlyList<object?>> members = [];
-        IReadOnlyList<IReadOnlyList<object?>>? restOf = null;
-        foreach (var property in json.EnumerateObject())
+        if (json.EnumerateObject().FirstOrDefault(p => !Known.Contains(p.Name)) is { Value.ValueKind: not JsonValueKind.Undefined } other)
+            return (null, new("bad-selection", $"A selection has no {Shorten(other.Name)}; it has {string.Join(", ", Known)}."));
+        JsonElement? Part(string name) => json.TryGetProperty(name, out var part) && part.ValueKind != JsonValueKind.Null ? part : null;
+
+        var (path, pathFault) = ReadPath(tile, scope, Part("path"));
+        if (path is null)
+            return (null, pathFault);
+        var level = Drilling.At(tile, path);
+        var kinds = level.By.Select(f => Fields.At(f, scope)?.Kind).OfType<ValueKind>().ToList();
+        if (kinds.Count != level.By.Count)
+            return (null, new("bad-selection", $"The tile {tile.Name} has no such level."));
+        var (members, fault) = Part("members") is { } m ? ReadMembers(level, kinds, m) : ([], null);
+        if (members is null)
+            return (null, fault);
+        List<IReadOnlyList<object?>>? restOf = null;
+        if (Part("restOf") is { } r)
         {
-            if (property.Name is not ("members" or "restOf"))
-                return (null, new("bad-selection", $"A selection has no {property.Name}; it has members and restOf."));
-            if (property.Name == "restOf" && property.Value.ValueKind == JsonValueKind.Null)
-                continue;
-            var (list, fault) = ReadMembers(tile, kinds, property.Value);
-            if (list is null)
+            (restOf, fault) = ReadMembers(level, kinds, r);
+            if (restOf is null)
                 return (null, fault);
-            if (property.Name == "members")
-                members = list;
-            else
-                restOf = list;
+            if (tile.Top is not { Rest: true })
+                return (null, new("bad-selection", $"The tile {tile.Name} has no rest to pick."));
         }
+        var picked = new Selection(tile.Name, members, restOf) { Path = path, Excludes = Part("exclude") is { ValueKind: JsonValueKind.True } };
+        (var selection, fault) = ReadRange(level, kinds, picked, Part("range"), Part("period"), now, weekStart);
+        if (selection is null)
+            return (null, fault);
+        if (Part("contains") is { } piece)
+        {
+            if (tile.Pick != Pick.Text || piece.GetString() is not { Length: > 0 and <= 200 } text)
+                return (null, new("bad-selection", tile.Pick == Pick.Text ? "A piece of text has 1 to 200 characters." : $"No text can be searched for on {tile.Name}."));
+            selection = selection with { Contains = text };
+        }
+        if (tile.Pick == Pick.None && !selection.IsEmpty)
+            return (null, new("not-pickable", $"Nothing can be picked on the tile {tile.Name}."));
         if (tile.Pick == Pick.One && members.Count + (restOf is null ? 0 : 1) > 1)
             return (null, new("one-member-only", $"Only one member of {tile.Name} can be picked at a time."));
-        if (restOf is not null && tile.Top is not { Rest: true })
-            return (null, new("bad-selection", $"The tile {tile.Name} has no rest to pick."));
-        return (new Selection(tile.Name, members, restOf), null);
+        if (tile.Pick == Pick.Text && members.Count > 0)
+            return (null, new("bad-selection", $"On {tile.Name} a piece of text is picked, no members."));
+        return (selection, null);
+    }
+
+    private static readonly string[] Known = ["members", "restOf", "exclude", "range", "period", "contains", "path"];
+
+    /// <summary>A member of a tile: a value for each of its fields.</summary>
+    public static (IReadOnlyList<object?>? Member, SelectionFault? Fault) ReadMember(Tile tile, IReadOnlyList<ValueKind> kinds, JsonElement json)
+    {
+        var (members, fault) = ReadMembers(tile, [.. kinds], JsonSerializer.SerializeToElement(new[] { json }));
+        return (members?[0], fault);
+    }
+
+    private static (IReadOnlyList<object?>? Path, SelectionFault? Fault) ReadPath(Tile tile, Scope scope, JsonElement? json)
+    {
+        if (json is not { } path)
+            return ([], null);
+        var levels = Drilling.Levels(tile);
+        if (path.ValueKind != JsonValueKind.Array || path.GetArrayLength() >= Math.Max(1, levels.Count))
+            return (null, new("bad-selection", $"The tile {tile.Name} has {levels.Count} level{(levels.Count == 1 ? "" : "s")}; a path names a member of each but the last."));
+        var values = new List<object?>();
+        foreach (var item in path.EnumerateArray())
+        {
+            if (Fields.At(levels[values.Count], scope) is not { } formula || !TryRead(item, formula.Kind, out var value))
+                return (null, new("wrong-type", $"{Shorten(item.GetRawText())} is no member of {levels[values.Count]}."));
+            values.Add(value);
+        }
+        return (values, null);
+    }
+
+    private static (Selection? Selection, SelectionFault? Fault) ReadRange(Tile tile, List<ValueKind> kinds, Selection selection, JsonElement? range, JsonElement? period, DateTime now, DayOfWeek weekStart)
+    {
+        if (range is null && period is null)
+            return (selection, null);
+        if (tile.Pick != Pick.Range || kinds.Count != 1)
+            return (null, new("bad-selection", $"No range can be picked on {tile.Name}."));
+        if (period is { } named)
+        {
+            if (!kinds[0].IsTemporal() || range is not null)
+                return (null, new("bad-selection", $"A period needs a date, and stands alone; {tile.Name} has {kinds[0].Name()}."));
+            if ((named.ValueKind == JsonValueKind.String ? RelativePeriod.Parse(named.GetString()!) : null) is not { } relative)
+                return (null, new("bad-selection", $"{Shorten(named.GetRawText())} is no period. {RelativePeriod.Help}"));
+            return (relative.Span(now, weekStart) is { } span ? selection with { Range = new PickedRange(span.From, span.To), Period = named.GetString() } : selection with { Range = new PickedRange(null, null), Period = named.GetString() }, null);
+        }
+        var ends = new object?[2];
+        foreach (var (name, i) in new[] { ("from", 0), ("to", 1) })
+            if (range!.Value.ValueKind == JsonValueKind.Object && range.Value.TryGetProperty(name, out var end) && end.ValueKind != JsonValueKind.Null
+                && !TryRead(end, kinds[0], out ends[i]) && !(kinds[0].IsTemporal() && (TryRead(end, ValueKind.Date, out ends[i]) || TryRead(end, ValueKind.Timestamp, out ends[i]))))
+                return (null, new("wrong-type", $"{tile.By[0]} of {tile.Name} is {kinds[0].Name()}; {Shorten(end.GetRawText())} is not."));
+        if (ends[0] is null && ends[1] is null)
+            return (null, new("bad-selection", "A range has from, to or both."));
+        if (ends is [{ } from, { } to] && (kinds[0].IsTemporal() ? Periods.Instant(from) >= Periods.Instant(to) : Evaluator.Compare(from, to) > 0))
+            return (null, new("bad-selection", "A range ends after it begins."));
+        return (selection with { Range = new PickedRange(ends[0], ends[1]) }, null);
     }
 
     private static (List<IReadOnlyList<object?>>? Members, SelectionFault? Fault) ReadMembers(Tile tile, List<ValueKind> kinds, JsonElement json)

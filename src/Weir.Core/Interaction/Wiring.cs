@@ -15,6 +15,8 @@ public enum NotAppliedReason
     NotFollowed,
     /// <summary>The other drives its own tab, and this tile stands on another.</summary>
     OtherTab,
+    /// <summary>The other drives its own group, to which this tile does not belong.</summary>
+    OtherGroup,
     /// <summary>The other drives a list that leaves this tile out, or nothing.</summary>
     NotDriven,
     /// <summary>The tile's dataset has no field that means the same.</summary>
@@ -32,6 +34,12 @@ public sealed record NotAppliedFilter(Selection Selection, NotAppliedReason Reas
 /// <summary>All that filters one tile, and all that does not.</summary>
 public sealed record TileFilters(IReadOnlyList<AppliedFilter> Applied, IReadOnlyList<NotAppliedFilter> NotApplied)
 {
+    /// <summary>The conditions of the tile's own opened levels.</summary>
+    public IReadOnlyList<Bound> Path { get; init; } = [];
+
+    /// <summary>All that a row of the tile must meet, in order.</summary>
+    public IEnumerable<Bound> Conditions => Path.Concat(Applied.Select(f => f.Condition));
+
     /// <summary>No selection anywhere.</summary>
     public static TileFilters None { get; } = new([], []);
 }
@@ -40,32 +48,47 @@ public sealed record TileFilters(IReadOnlyList<AppliedFilter> Applied, IReadOnly
 public static class Wiring
 {
     /// <summary>What filters one tile.</summary>
-    /// <param name="tile">The tile that follows.</param>
+    /// <param name="tile">The tile that follows, as defined: its opened levels are in its own selection.</param>
+    /// <param name="dashboard">Its groups.</param>
     /// <param name="arrangement">Where the viewer has put each tile; decides what "tab" reaches.</param>
     /// <param name="selections">What is picked, at most one selection a tile.</param>
     /// <param name="scopes">The viewer's right on each dataset by name.</param>
     /// <param name="weekStart">The first day of the workspace's week.</param>
     public static TileFilters FiltersOf(
-        Tile tile, Arrangement arrangement, IEnumerable<Selection> selections, IReadOnlyDictionary<string, Scope> scopes, DayOfWeek weekStart)
+        Tile tile, Dashboard dashboard, Arrangement arrangement, IEnumerable<Selection> selections, IReadOnlyDictionary<string, Scope> scopes, DayOfWeek weekStart)
     {
         var tabs = arrangement.TabOf();
         var tiles = arrangement.Tiles.ToDictionary(t => t.Tile.Name, t => t.Tile);
         var applied = new List<AppliedFilter>();
         var notApplied = new List<NotAppliedFilter>();
-        foreach (var selection in selections.Where(s => !s.IsEmpty && tiles.ContainsKey(s.Tile)))
+        IReadOnlyList<Bound> path = [];
+        foreach (var selection in selections.Where(s => tiles.ContainsKey(s.Tile)))
         {
             var driver = tiles[selection.Tile];
-            if (Refusal(driver, tile, tabs) is { } reason)
+            if (driver.Name == tile.Name && tile.Dataset is not null)
+                path = [.. Drilling.Path(selection.Path, Drilling.Levels(tile), scopes[tile.Dataset], weekStart)];
+            var opened = driver.Drill is { Drives: true } ? selection.Path : [];
+            if (selection.IsEmpty && opened.Count == 0)
+                continue;
+            IReadOnlyList<FieldAt> picked = selection.IsEmpty ? [] : Drilling.At(driver, selection.Path).By;
+            FieldAt[] used = [.. Drilling.Levels(driver).Take(opened.Count), .. picked];
+            if (Refusal(driver, tile, dashboard, tabs) is { } reason)
                 notApplied.Add(new NotAppliedFilter(selection, reason));
-            else if (tile.Dataset is null || Counterparts(driver, scopes[driver.Dataset!], scopes[tile.Dataset]) is not { } fields)
+            else if (tile.Dataset is null || Counterparts(used, scopes[driver.Dataset!], scopes[tile.Dataset]) is not { } fields)
                 notApplied.Add(new NotAppliedFilter(selection, NotAppliedReason.NoCounterpart));
             else
-                applied.Add(new AppliedFilter(selection, fields, Conditions.Of(selection, fields, scopes[tile.Dataset], weekStart)));
+            {
+                var conditions = Drilling.Path(opened, fields, scopes[tile.Dataset], weekStart).ToList();
+                if (!selection.IsEmpty)
+                    conditions.Add(Conditions.Of(selection, [.. fields.Skip(opened.Count)], scopes[tile.Dataset], weekStart));
+                applied.Add(new AppliedFilter(selection, fields, Bound.All(conditions)));
+            }
         }
-        return new TileFilters(applied, notApplied);
+        return new TileFilters(applied, notApplied) { Path = path };
     }
 
-    private static NotAppliedReason? Refusal(Tile driver, Tile follower, IReadOnlyDictionary<string, string> tabs)
+    /// <summary>Why what is picked on one tile does not reach another; null if it does.</summary>
+    public static NotAppliedReason? Refusal(Tile driver, Tile follower, Dashboard dashboard, IReadOnlyDictionary<string, string> tabs)
     {
         if (driver.Name == follower.Name)
             return NotAppliedReason.OwnSelection;
@@ -73,25 +96,32 @@ public static class Wiring
             return NotAppliedReason.FollowsNone;
         if (!follower.Follows.Names(driver.Name))
             return NotAppliedReason.NotFollowed;
-        if (!driver.Drives.Names(follower.Name))
-            return NotAppliedReason.NotDriven;
-        return driver.Drives.Kind == "tab" && tabs[driver.Name] != tabs[follower.Name] ? NotAppliedReason.OtherTab : null;
+        var isOnTab = tabs[driver.Name] == tabs[follower.Name];
+        var isInGroup = driver.Group is not null && driver.Group == follower.Group;
+        bool Reaches(Reach reach) => reach.Kind switch { "tab" => isOnTab, "group" => isInGroup, _ => reach.Names(follower.Name) };
+        // A group drives as a whole what stands outside of it; inside, each tile has its own reach.
+        if (Reaches(driver.Drives) || (driver.Drives.Kind != "none" && !isInGroup && dashboard.GroupNamed(driver.Group) is { } group && Reaches(group.Drives)))
+            return null;
+        return driver.Drives.Kind switch { "tab" => NotAppliedReason.OtherTab, "group" => NotAppliedReason.OtherGroup, _ => NotAppliedReason.NotDriven };
     }
 
-    /// <summary>The follower's fields that mean what the driver's grouping fields mean; null unless every one has one.</summary>
-    private static List<FieldAt>? Counterparts(Tile driver, Scope from, Scope to)
+    /// <summary>The fields of another dataset that mean what some fields mean; null unless every one has one of the same type.</summary>
+    public static IReadOnlyList<FieldAt>? Counterparts(IReadOnlyList<FieldAt> fields, Scope from, Scope to)
     {
         if (from.Name == to.Name)
-            return [.. driver.By];
+            return fields;
         var found = new List<FieldAt>();
-        foreach (var at in driver.By)
+        foreach (var at in fields)
         {
             var field = from.Fields[at.Field];
-            var other = field.Concept is null ? null : to.Fields.Values.FirstOrDefault(f => f.Concept == field.Concept);
-            if (other is null || (at.Member is null ? ValueKinds.Common(field.Kind, other.Kind) is null : !other.Kind.IsTemporal()))
+            var other = field.Concept is null ? null : to.Fields.Values.FirstOrDefault(f => f.Concept == field.Concept && AreComparable(f.Kind, field.Kind));
+            var counterpart = other is null ? null : new FieldAt(other.Name, at.Member);
+            if (counterpart is null || Fields.At(counterpart, to) is null)
                 return null;
-            found.Add(new FieldAt(other.Name, at.Member));
+            found.Add(counterpart);
         }
         return found;
     }
+
+    private static bool AreComparable(ValueKind a, ValueKind b) => a == b || (a.IsTemporal() && b.IsTemporal()) || (a.IsNumber() && b.IsNumber());
 }

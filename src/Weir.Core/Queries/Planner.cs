@@ -19,7 +19,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         var groups = tile.Groups.Select(g => Group(g, scope)).ToList();
         var figures = tile.Show.Select(m => Figure(scope.Measures[m])).ToList();
         var top = tile.Top is { } t && groups.Count > 0 && figures.Count > 0 ? new TopMembers(t.Count, t.Rest) : null;
-        var query = new Query(scope, [.. filters.Applied.Select(f => f.Condition)], groups, figures, top, [], limit);
+        var query = new Query(scope, [.. filters.Conditions], groups, figures, top, [], limit);
         return query with { Order = Order(tile, query, scope) };
     }
 
@@ -44,6 +44,22 @@ public sealed class Planner(DayOfWeek weekStart, string money)
             new Column("newest", "Newest", ColumnRole.Figure, date.Kind, null, null));
         var present = new Bound.Op(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.IsNull, ValueKind.Boolean, date));
         return new Query(scope, [.. where, present], [period], [Figure(scope.Measures[tile.Show[0]]), newest], null, [new OrderKey(0, Descending: true)], limit);
+    }
+
+    /// <summary>
+    /// The rows behind a tile or a mark of it, one by one. Their order does not depend on which columns are shown: the sorted field
+    /// first, then all others, so that pages and single rows agree.
+    /// </summary>
+    /// <param name="scope">The right to single rows: see <see cref="Scope.ForDetail"/>.</param>
+    /// <param name="sort">The field to sort by; the dataset's order of fields if null.</param>
+    public Query Rows(Scope scope, IEnumerable<Bound> where, string? sort, bool descending, int limit)
+    {
+        var columns = scope.Fields.Values.Select(f => Group(new FieldAt(f.Name, null), scope)).ToList();
+        var order = Enumerable.Range(0, columns.Count).Select(i => Key(new Query(scope, [], columns, [], null, [], limit), i, descending && columns[i].Column.Name == sort))
+            .OrderBy(k => columns[k.Column].Column.Name == sort ? 0 : 1).ToList();
+        // Rows that are totals of others did not make the figure.
+        IEnumerable<Bound> parts = scope.Totals is { } totals ? where.Append(Query.IsPart(totals)) : where;
+        return new Query(scope, [.. parts], columns, [], null, order, limit) { EachRow = true };
     }
 
     /// <summary>A field as a column of a result.</summary>

@@ -36,7 +36,7 @@ public sealed record Query(
     public IEnumerable<Bound> Conditions => new[] { Scope.RowRule, Scope.Filter, EachRow || Scope.Totals is not { } totals ? null : IsPart(totals) }.OfType<Bound>().Concat(Where);
 
     /// <summary>Rows that are totals of others would count twice.</summary>
-    private static Bound.Op IsPart(Bound totals) => new(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, totals, Bound.False));
+    internal static Bound.Op IsPart(Bound totals) => new(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, totals, Bound.False));
 }
 
 /// <summary>A formula and the column of the result that it fills.</summary>

@@ -50,7 +50,7 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
     }
 
     /// <summary>From where to where the data, or the picked periods, reach; null if there are no data.</summary>
-    private static (DateTime From, DateTime To)? Reach(Bound.Grain grain, Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart)
+    public static (DateTime From, DateTime To)? Reach(Bound.Grain grain, Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart)
     {
         if (bounds.Values[0][0] is not { } first || bounds.Values[1][0] is not { } last)
             return null;
@@ -76,30 +76,6 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
     }
 }
 
-/// <summary>Picked periods as spans of time.</summary>
-internal static class Periods
-{
-    public static DateTime Instant(object value) => value is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : (DateTime)value;
-
-    public static DateTime Max(DateTime a, DateTime b) => a > b ? a : b;
-
-    public static DateTime Min(DateTime a, DateTime b) => a < b ? a : b;
-
-    /// <summary>True if the filter picks days or periods of the date that the grain rounds.</summary>
-    public static bool AreOf(Bound.Grain grain, AppliedFilter filter, Scope scope) =>
-        filter.Fields is [var only] && filter.Selection.RestOf is null && Fields.At(only, scope) is { } formula
-        && ((formula == grain.Argument && formula.Kind == ValueKind.Date) || (formula is Bound.Grain other && other.Argument == grain.Argument));
-
-    /// <summary>Each picked period, start included, end excluded.</summary>
-    public static IEnumerable<(DateTime From, DateTime To)> Picked(AppliedFilter filter, Scope scope, DayOfWeek weekStart)
-    {
-        var grain = (Fields.At(filter.Fields[0], scope) as Bound.Grain)?.Of ?? DateGrain.Day;
-        return filter.Selection.Members.Select(m => m[0]).OfType<object>()
-            .Select(v => Calendar.Floor(Instant(v), grain, weekStart))
-            .Select(s => (s, Calendar.Add(s, grain, 1)));
-    }
-}
-
 /// <summary>
 /// A measure in the newest period at hand and its change on the period before. A partial period is marked and compared
 /// with the same span of the one before; the relative change is undefined when the earlier value is missing or zero.
@@ -118,7 +94,7 @@ public sealed record PeriodChange(
         var grain = (Bound.Grain)Fields.At(tile.Change!, scope)!;
         // Selections of periods say which period is shown; the others say which rows count.
         var spans = filters.Applied.Where(f => Periods.AreOf(grain, f, scope)).ToList();
-        var where = filters.Applied.Except(spans).Select(f => f.Condition).ToList();
+        List<Bound> where = [.. filters.Path, .. filters.Applied.Except(spans).Select(f => f.Condition)];
         var all = await ask(planner.Course(tile, scope, where, 400), cancellation);
         if (all.Table.Rows == 0)
             return null;

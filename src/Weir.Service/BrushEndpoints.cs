@@ -1,0 +1,188 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Threading.Channels;
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Interaction;
+using Weir.Core.Queries;
+using Weir.Core.Results;
+using Weir.Service.Answers;
+
+namespace Weir.Service;
+
+/// <summary>The brush index: small cubes from which pages answer picks and drags on a driving tile by themselves.</summary>
+internal static class BrushEndpoints
+{
+    private static readonly byte[] NewLine = "\n"u8.ToArray();
+
+    /// <summary>Whole numbers up to this are exact in a page, whose numbers are floating-point.</summary>
+    private const decimal Exact = 9_007_199_254_740_991m;
+
+    public static void MapBrush(this RouteGroupBuilder api) =>
+        api.MapPost("/dashboards/{dashboard}/tiles/{tile}/brush", Send)
+            .WithName("getBrushIndex").WithSummary("For each tile that follows this one, the cells from which its figures under any pick here are added up: one JSON line each, as each is ready.")
+            .Produces<BrushLine>(200, "application/x-ndjson").WithMetadata(new OnlyReads());
+
+    private static async Task Send(
+        string dashboard, string tile, BrushRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, ILoggerFactory logs, TimeProvider clock, DataVersions versions)
+    {
+        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
+        var lead = open.Tile(tile);
+        if (lead.Dataset is null || lead.Pick == Pick.None)
+            throw new ProblemException(422, "not-pickable", $"Nothing can be picked on the tile {tile}.");
+        var selections = open.Selections(request.Selections);
+        // What is picked on the driving tile stays out of the cube; the level that is open there stays in.
+        List<Selection> others = [.. selections.Select(s => s.Tile == tile ? new Selection(tile, [], null) { Path = s.Path } : s)];
+        var path = others.FirstOrDefault(s => s.Tile == tile)?.Path ?? [];
+        var level = Drilling.At(lead, path);
+        var tabs = open.Arrangement.TabOf();
+        var followers = (request.Tiles is { } names ? names.Distinct().Take(500).Select(open.Tile) : open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile))
+            .Where(t => t.Dataset is not null && Wiring.Refusal(lead, t, open.Dashboard, tabs) is null)
+            .Select(t => (Tile: t, Fields: Wiring.Counterparts(level.By, open.ScopeOf(lead), open.ScopeOf(t))))
+            .Where(f => f.Fields is not null).ToList();
+
+        var log = logs.CreateLogger("Weir.Brush");
+        var cancellation = context.RequestAborted;
+        var batch = new AskBatch(open.Live, versions, default);
+        var ready = Channel.CreateUnbounded<BrushLine>();
+        var work = Task.WhenAll(followers.Select(async f => ready.Writer.TryWrite(await Line(open, level, f.Tile, f.Fields!, others, batch, log, cancellation))));
+        batch.Send();
+        _ = work.ContinueWith(w => ready.Writer.Complete(w.Exception?.InnerException), TaskScheduler.Default);
+        context.Response.ContentType = "application/x-ndjson";
+        context.Response.Headers.CacheControl = "no-store";
+        var json = context.RequestServices.GetRequiredService<Microsoft.Extensions.Options.IOptions<Microsoft.AspNetCore.Http.Json.JsonOptions>>().Value.SerializerOptions;
+        await foreach (var line in ready.Reader.ReadAllAsync(cancellation))
+        {
+            await JsonSerializer.SerializeAsync(context.Response.Body, line, json, cancellation);
+            await context.Response.Body.WriteAsync(NewLine, cancellation);
+            await context.Response.Body.FlushAsync(cancellation);
+        }
+    }
+
+    private static BrushLine Refused(Tile follower, string reason) => new(follower.Name, "asks", reason, null);
+
+    private static async Task<BrushLine> Line(DashboardFor open, Tile lead, Tile follower, IReadOnlyList<FieldAt> fields, IReadOnlyList<Selection> others, AskBatch batch, ILogger log, CancellationToken cancellation)
+    {
+        try
+        {
+            var scope = open.ScopeOf(follower);
+            var live = open.Live;
+            var filters = open.Filters(follower, others);
+            var level = Drilling.Opened(follower, others);
+            var (index, refusal) = BrushIndex.Plan(fields, level, scope, filters, live.Planner, live.Workspace.Sources[scope.Source].Limits.Rows);
+            if (index is null)
+                return Refused(follower, refusal!);
+            DateTimeOffset? readAt = null;
+            var ask = batch.For(at => readAt = readAt is { } known && known < at ? known : at);
+            var firstGrain = index.Answer.Groups is [{ Formula: Bound.Grain { Of: not (DateGrain.Day or DateGrain.Hour) } g }, ..] && index.Answer.Figures.Count > 0 ? g : null;
+            var bounds = firstGrain is null ? null : ask(Planner.Bounds(scope, firstGrain), cancellation);
+            var cells = await ask(index.Cells, cancellation);
+            if (cells.Lines > BrushIndex.MostCells)
+                return Refused(follower, $"it would take {cells.Lines.ToString("N0", CultureInfo.InvariantCulture)} cells, more than {BrushIndex.MostCells.ToString("N0", CultureInfo.InvariantCulture)}");
+            var reach = bounds is null ? null : TileAnswer.Reach(firstGrain!, (await bounds).Table, filters, scope, live.Workspace.WeekStart);
+            var parts = new List<BrushPart>();
+            for (var p = 0; p < index.Parts.Count; p++)
+            {
+                if (Part(index.Parts[p], cells.Table.Values[index.Cells.Groups.Count + p]) is not { } part)
+                    return Refused(follower, "its sums are larger than a page can add exactly");
+                parts.Add(part);
+            }
+            var axes = index.Cells.Groups.Select((output, i) => Axis(output, cells.Table.Values[i], i < index.LeadFields ? new OrderKey(0, false) : index.Answer.Order.First(k => k.Column == i - index.LeadFields))).ToList();
+            var span = fields is [var only] && firstGrain is not null && Periods.AreOf(firstGrain, new AppliedFilter(new Selection(lead.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True), scope);
+            var cube = new BrushCube(
+                index.LeadFields, [.. axes.Select(a => a.Axis)], [.. axes.Select(a => a.Cells)], parts,
+                [.. index.Figures.Select(f => f.Select(s => new BrushStep(s.Do, s.Part, s.Takes, s.Value, s.Kind.Name())).ToList())],
+                [.. index.Answer.Order.Select(k => new BrushOrder(k.Column, k.Descending))],
+                index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.LeadFields].Raw])) : null,
+                level.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select(Wire.Column)], scope.Restricted,
+                reach is { } r ? [(string)Wire.Value(r.From)!, (string)Wire.Value(r.To)!] : null, span, readAt ?? DateTimeOffset.UtcNow);
+            return new BrushLine(follower.Name, "ready", null, cube);
+        }
+        catch (Exception e) when (!cancellation.IsCancellationRequested)
+        {
+            // The page asks for this tile as before, and is told there what is wrong.
+            log.LogWarning("No brush index of {Lead} for {Tile}: {Reason}", lead.Name, follower.Name, e.Message);
+            return Refused(follower, "its index could not be read");
+        }
+    }
+
+    /// <summary>The members of a grouping in order with the instants between which each lies, and each cell's place among them.</summary>
+    private static (BrushAxis Axis, IReadOnlyList<object?> Raw, int[] Cells) Axis(Output output, object?[] values, OrderKey order)
+    {
+        var missing = new object();
+        var members = BrushIndex.Ordered(values.Distinct(), order);
+        var places = members.Select((m, i) => (Member: m ?? missing, i)).ToDictionary(m => m.Member, m => m.i);
+        IReadOnlyList<string?[]>? spans = null;
+        if (output.Formula is Bound.Grain grain)
+            spans = [.. members.Select(m => m is null ? [null, null] : new[] { (string?)Wire.Value(Periods.Instant(m)), (string?)Wire.Value(Core.Expressions.Calendar.Add(Periods.Instant(m), grain.Of, 1)) })];
+        else if (output.Formula.Kind == ValueKind.Date)
+            spans = [.. members.Select(m => m is null ? [null, null] : new[] { (string?)Wire.Value(Periods.Instant(m)), (string?)Wire.Value(Core.Expressions.Calendar.Add(Periods.Instant(m), DateGrain.Day, 1)) })];
+        else if (output.Formula.Kind == ValueKind.Timestamp)
+            spans = [.. members.Select(m => new[] { m is null ? null : (string?)Wire.Value(m), null })];
+        return (new BrushAxis([.. members.Select(Wire.Value)], spans), members, [.. values.Select(v => places[v ?? missing])]);
+    }
+
+    /// <summary>The place of each member by name, which breaks ties of a top N.</summary>
+    private static int[] Ranks(IReadOnlyList<object?> members)
+    {
+        var byName = BrushIndex.Ordered(members, new OrderKey(0, false)).Select((m, i) => (Member: m ?? (object)DBNull.Value, i)).ToDictionary(m => m.Member, m => m.i);
+        return [.. members.Select(m => byName[m ?? DBNull.Value])];
+    }
+
+    /// <summary>A column of parts: exact numbers as whole ones and a scale of ten; null if their sum is too large to be exact.</summary>
+    private static BrushPart? Part(Bound.Aggregate aggregate, object?[] values)
+    {
+        var adds = aggregate.Function is AggregateFunction.Sum or AggregateFunction.Count or AggregateFunction.CountRows;
+        var name = adds ? "sum" : aggregate.Function == AggregateFunction.Minimum ? "minimum" : "maximum";
+        if (aggregate.Kind is not (ValueKind.Integer or ValueKind.Decimal))
+            return new BrushPart(name, aggregate.Function is AggregateFunction.Count or AggregateFunction.CountRows, null, [.. values.Select(Wire.Value)]);
+        var numbers = values.Select(v => v is null ? (decimal?)null : Convert.ToDecimal(v, CultureInfo.InvariantCulture)).ToList();
+        var scale = numbers.Max(n => n is { } d ? Normal(d).Scale : 0);
+        var factor = (decimal)Math.Pow(10, Math.Min(scale, 15));
+        if (scale > 15 || numbers.Any(n => n is { } d && Math.Abs(d) > Exact / factor) || numbers.Sum(n => Math.Abs(n ?? 0)) > Exact / factor)
+            return null;
+        return new BrushPart(name, aggregate.Function is AggregateFunction.Count or AggregateFunction.CountRows, scale, [.. numbers.Select(n => n is { } d ? (object)(long)(d * factor) : null)]);
+    }
+
+    /// <summary>Without zeros at its end.</summary>
+    private static decimal Normal(decimal number) => number / 1.000000000000000000000000000000000m;
+}
+
+/// <summary>A question for the brush index of a tile.</summary>
+/// <param name="Tiles">The followers; all that are not hidden if left out.</param>
+public sealed record BrushRequest(IReadOnlyList<string>? Tiles, Dictionary<string, JsonElement>? Selections, InputsRequest? Inputs = null);
+
+/// <summary>One line of the stream: the cells of a follower, or why it is asked for as before.</summary>
+/// <param name="State">ready or asks.</param>
+public sealed record BrushLine(string Tile, string State, string? Reason, BrushCube? Cube);
+
+/// <summary>The members of a field.</summary>
+/// <param name="Spans">For dates: from which instant, included, to which, excluded, each lies.</param>
+public sealed record BrushAxis(IReadOnlyList<object?> Members, IReadOnlyList<string?[]>? Spans);
+
+/// <summary>A column of parts.</summary>
+/// <param name="Fold">sum, minimum or maximum.</param>
+/// <param name="Counts">True for counts: no cells make 0; of all others no cells make a missing value.</param>
+/// <param name="Scale">Values are divided by ten to this power; null for floating-point numbers and dates, which are as they are.</param>
+public sealed record BrushPart(string Fold, bool Counts, int? Scale, IReadOnlyList<object?> Values);
+
+/// <summary>A step of a figure's formula in postfix order: part, average, value, or an operation over the last that were pushed.</summary>
+public sealed record BrushStep(string Do, int Part, int Takes, object? Value, string Kind);
+
+/// <summary>A key of the order of lines: a column of the result.</summary>
+public sealed record BrushOrder(int Column, bool Descending);
+
+/// <summary>Only the leading members of the first group.</summary>
+/// <param name="Ranks">The place by name of each member of the first group, for ties.</param>
+public sealed record BrushTop(int Count, bool Rest, IReadOnlyList<int> Ranks);
+
+/// <summary>Cells of the driving tile's members by the follower's, under all other filters and the viewer's right.</summary>
+/// <param name="Lead">How many of the axes are the driving tile's fields.</param>
+/// <param name="Cells">For each axis the member of each cell, by its place.</param>
+/// <param name="Figures">The steps of each figure.</param>
+/// <param name="Reach">From when to when the data and the other filters reach, for marking periods that are not whole; null if it does not matter.</param>
+/// <param name="LeadIsSpan">True if what is picked on the driving tile bounds the follower's first periods.</param>
+public sealed record BrushCube(
+    int Lead, IReadOnlyList<BrushAxis> Axes, IReadOnlyList<int[]> Cells, IReadOnlyList<BrushPart> Parts, IReadOnlyList<IReadOnlyList<BrushStep>> Figures,
+    IReadOnlyList<BrushOrder> Order, BrushTop? Top, bool Totals, int Limit, IReadOnlyList<ColumnInfo> Columns, bool Restricted, IReadOnlyList<string>? Reach, bool LeadIsSpan, DateTimeOffset ReadAt);
