@@ -57,6 +57,23 @@ export class Demo {
     rmSync(this.folder, { recursive: true });
   }
 
+  /** Calls of the service as an account, without a browser: POST with a body, GET without. */
+  async client(account: string): Promise<(path: string, body?: unknown) => Promise<Response>> {
+    const json = { 'Content-Type': 'application/json' };
+    const token = await fetch(`${this.url}/api/tokens`, {
+      method: 'POST',
+      headers: json,
+      body: JSON.stringify({ name: account, password: `${account}-lantern`, label: 'test' }),
+    });
+    const { secret } = (await token.json()) as { secret: string };
+    const headers = { ...json, Authorization: `Bearer ${secret}` };
+    return (path, body) =>
+      fetch(
+        this.url + path,
+        body === undefined ? { headers } : { method: 'POST', headers, body: JSON.stringify(body) },
+      );
+  }
+
   /** A browser of its own in which an account is signed in. */
   async as(account: string, path = '/'): Promise<{ page: Page; context: BrowserContext }> {
     const context = await this.browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });

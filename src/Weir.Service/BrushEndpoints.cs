@@ -96,7 +96,7 @@ internal static class BrushEndpoints
                 [.. index.Answer.Order.Select(k => new BrushOrder(k.Column, k.Descending))],
                 index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.LeadFields].Raw])) : null,
                 level.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select(Wire.Column)], scope.Restricted,
-                reach is { } r ? [(string)Wire.Value(r.From)!, (string)Wire.Value(r.To)!] : null, span, readAt ?? DateTimeOffset.UtcNow);
+                reach is null ? null : [.. reach.Select(r => new[] { (string)Wire.Value(r.From)!, (string)Wire.Value(r.To)! })], span, readAt ?? DateTimeOffset.UtcNow);
             return new BrushLine(follower.Name, "ready", null, cube);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -120,7 +120,7 @@ internal static class BrushEndpoints
             spans = [.. members.Select(m => m is null ? [null, null] : new[] { (string?)Wire.Value(Periods.Instant(m)), (string?)Wire.Value(Core.Expressions.Calendar.Add(Periods.Instant(m), DateGrain.Day, 1)) })];
         else if (output.Formula.Kind == ValueKind.Timestamp)
             spans = [.. members.Select(m => new[] { m is null ? null : (string?)Wire.Value(m), null })];
-        return (new BrushAxis([.. members.Select(Wire.Value)], spans), members, [.. values.Select(v => places[v ?? missing])]);
+        return (new BrushAxis([.. members.Select(Wire.Value)], spans, output.Column.At), members, [.. values.Select(v => places[v ?? missing])]);
     }
 
     /// <summary>The place of each member by name, which breaks ties of a top N.</summary>
@@ -159,7 +159,8 @@ public sealed record BrushLine(string Tile, string State, string? Reason, BrushC
 
 /// <summary>The members of a field.</summary>
 /// <param name="Spans">For dates: from which instant, included, to which, excluded, each lies.</param>
-public sealed record BrushAxis(IReadOnlyList<object?> Members, IReadOnlyList<string?[]>? Spans);
+/// <param name="At">The grain of a date.</param>
+public sealed record BrushAxis(IReadOnlyList<object?> Members, IReadOnlyList<string?[]>? Spans, string? At);
 
 /// <summary>A column of parts.</summary>
 /// <param name="Fold">sum, minimum or maximum.</param>
@@ -181,8 +182,8 @@ public sealed record BrushTop(int Count, bool Rest, IReadOnlyList<int> Ranks);
 /// <param name="Lead">How many of the axes are the driving tile's fields.</param>
 /// <param name="Cells">For each axis the member of each cell, by its place.</param>
 /// <param name="Figures">The steps of each figure.</param>
-/// <param name="Reach">From when to when the data and the other filters reach, for marking periods that are not whole; null if it does not matter.</param>
+/// <param name="Reach">The spans from when to when the data and the other filters reach, for marking periods that are not whole; null if it does not matter.</param>
 /// <param name="LeadIsSpan">True if what is picked on the driving tile bounds the follower's first periods.</param>
 public sealed record BrushCube(
     int Lead, IReadOnlyList<BrushAxis> Axes, IReadOnlyList<int[]> Cells, IReadOnlyList<BrushPart> Parts, IReadOnlyList<IReadOnlyList<BrushStep>> Figures,
-    IReadOnlyList<BrushOrder> Order, BrushTop? Top, bool Totals, int Limit, IReadOnlyList<ColumnInfo> Columns, bool Restricted, IReadOnlyList<string>? Reach, bool LeadIsSpan, DateTimeOffset ReadAt);
+    IReadOnlyList<BrushOrder> Order, BrushTop? Top, bool Totals, int Limit, IReadOnlyList<ColumnInfo> Columns, bool Restricted, IReadOnlyList<string[]>? Reach, bool LeadIsSpan, DateTimeOffset ReadAt);

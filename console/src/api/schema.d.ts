@@ -143,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/wiring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who drives whom: every pair of a tile on which something can be picked and another, with the reason where it does not reach. */
+        get: operations["getWiring"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/tiles/{tile}/explanation": {
         parameters: {
             query?: never;
@@ -154,6 +171,57 @@ export interface paths {
         put?: never;
         /** Where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons. */
         post: operations["explainTile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/tiles/{tile}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The rows behind a tile or one of its marks, a page of them; needs the grant detail. */
+        post: operations["getRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/tiles/{tile}/rows.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The rows behind a tile or one of its marks as CSV, as many as the source's limit allows; Weir-Rows tells how many there are. */
+        post: operations["exportRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/tiles/{tile}/brush": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** For each tile that follows this one, the cells from which its figures under any pick here are added up: one JSON line each, as each is ready. */
+        post: operations["getBrushIndex"];
         delete?: never;
         options?: never;
         head?: never;
@@ -461,6 +529,68 @@ export interface components {
             fields: string;
             members: string[];
         };
+        BrushAxis: {
+            members: unknown[];
+            spans: null | string[][];
+            at: null | string;
+        };
+        BrushCube: {
+            /** Format: int32 */
+            lead: number;
+            axes: components["schemas"]["BrushAxis"][];
+            cells: number[][];
+            parts: components["schemas"]["BrushPart"][];
+            figures: components["schemas"]["BrushStep"][][];
+            order: components["schemas"]["BrushOrder"][];
+            top: null | components["schemas"]["BrushTop"];
+            totals: boolean;
+            /** Format: int32 */
+            limit: number;
+            columns: components["schemas"]["ColumnInfo"][];
+            restricted: boolean;
+            reach: null | string[][];
+            leadIsSpan: boolean;
+            /** Format: date-time */
+            readAt: string;
+        };
+        BrushLine: {
+            tile: string;
+            state: string;
+            reason: null | string;
+            cube: null | components["schemas"]["BrushCube"];
+        };
+        BrushOrder: {
+            /** Format: int32 */
+            column: number;
+            descending: boolean;
+        };
+        BrushPart: {
+            fold: string;
+            counts: boolean;
+            /** Format: int32 */
+            scale: null | number;
+            values: unknown[];
+        };
+        BrushRequest: {
+            tiles: null | string[];
+            selections: null | Record<string, never>;
+            inputs?: null | components["schemas"]["InputsRequest"];
+        };
+        BrushStep: {
+            do: string;
+            /** Format: int32 */
+            part: number;
+            /** Format: int32 */
+            takes: number;
+            value: unknown;
+            kind: string;
+        };
+        BrushTop: {
+            /** Format: int32 */
+            count: number;
+            rest: boolean;
+            ranks: number[];
+        };
         CatalogTable: {
             schema: null | string;
             name: string;
@@ -618,6 +748,12 @@ export interface components {
             factor: number;
             unit: string;
         };
+        GroupInfo: {
+            name: string;
+            title: string;
+            drives: string;
+            drivesTiles: string[];
+        };
         Health: {
             state: string;
             /** Format: int64 */
@@ -632,6 +768,11 @@ export interface components {
         JoinReport: {
             table: string;
             keys: string[];
+        };
+        JsonElement: unknown;
+        MarkRequest: {
+            member: null | components["schemas"]["JsonElement"];
+            restOf?: null | unknown[];
         };
         MeasureInfo: {
             name: string;
@@ -722,6 +863,34 @@ export interface components {
             /** @default false */
             refresh: boolean;
         };
+        RowsAnswer: {
+            table: components["schemas"]["TableInfo"];
+            /** Format: int32 */
+            first: number;
+            /** Format: int64 */
+            lines: number;
+            fields: components["schemas"]["DictionaryField"][];
+            restricted: boolean;
+        };
+        RowsRequest: {
+            selections: null | Record<string, never>;
+            inputs?: null | components["schemas"]["InputsRequest"];
+            mark?: null | components["schemas"]["MarkRequest"];
+            columns?: null | string[];
+            sort?: null | string;
+            /** @default false */
+            descending: boolean;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            first: number;
+            /**
+             * Format: int32
+             * @default 50
+             */
+            count: number;
+        };
         RuleInfo: {
             role: string;
             rule: null | string;
@@ -779,6 +948,7 @@ export interface components {
             title: string;
             own: boolean;
             tiles: components["schemas"]["TileInfo"][];
+            groups: components["schemas"]["GroupInfo"][];
         };
         TableColumn: {
             name: string;
@@ -823,6 +993,10 @@ export interface components {
             datasetName: null | string;
             /** Format: int32 */
             refreshSeconds: null | number;
+            group: null | string;
+            levels: components["schemas"]["FieldInfo"][];
+            pathDrives: boolean;
+            mayDetail: boolean;
         };
         TilePlace: {
             tile: string;
@@ -924,6 +1098,15 @@ export interface components {
             /** Format: int32 */
             canRedo: number;
             dropped: string[];
+        };
+        WireInfo: {
+            driver: string;
+            driverTitle: string;
+            follower: string;
+            followerTitle: string;
+            reason: null | string;
+            sentence: null | string;
+            fields: string[];
         };
         WorkspaceEvent: {
             kind: string;
@@ -1177,6 +1360,28 @@ export interface operations {
             };
         };
     };
+    getWiring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WireInfo"][];
+                };
+            };
+        };
+    };
     explainTile: {
         parameters: {
             query?: never;
@@ -1200,6 +1405,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Explanation"];
+                };
+            };
+        };
+    };
+    getRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                tile: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsAnswer"];
+                };
+            };
+        };
+    };
+    exportRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                tile: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    getBrushIndex: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                tile: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BrushRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["BrushLine"];
                 };
             };
         };

@@ -1,5 +1,5 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { LayoutGrid, RefreshCw } from 'lucide-react';
+import { GitCompareArrows, LayoutGrid, RefreshCw, Waypoints } from 'lucide-react';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { DashboardPage, TileInfo } from '../api/client';
@@ -9,25 +9,36 @@ import { TileFrame } from '../tiles/TileFrame';
 import classes from './dashboard.module.css';
 import { FilterBar } from './FilterBar';
 import { knownSettings, readSettings, type Settings, writeSettings } from './parameters';
-import { known, readSelections, type Selection, writeSelections } from './selections';
+import { known, mayFilter, readSelections, type Selection, type Selections, writeSelections } from './selections';
 import { Tabs } from './Tabs';
+import { useBrush } from './useBrush';
+import { useCompared } from './useCompared';
 import { useNews } from './useNews';
 import { useResults } from './useResults';
 
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
 const ArrangeGrid = lazy(() => import('../arrange/ArrangeGrid'));
 const ExplainPanel = lazy(() => import('./ExplainPanel'));
+const RowsPanel = lazy(() => import('./RowsPanel'));
+const WiringPicture = lazy(() => import('./WiringPicture'));
 
 /** A dashboard: its tabs, what is picked, and the tiles of the open tab. */
 export function DashboardView({ page }: { page: DashboardPage }) {
   const [address, setAddress] = useSearchParams();
   const [arranging, setArranging] = useState(false);
   const [explained, setExplained] = useState<string>();
+  const [listed, setListed] = useState<string>();
+  const [isWired, setWired] = useState(false);
+  // What is picked while the hand still moves: shown at once, kept when it lets go.
+  const [live, setLive] = useState<Selections>();
   const view = useView(page.name);
 
   const tab = page.tabs.find((t) => t.name === address.get('tab')) ?? page.tabs[0];
   const pick = address.get('pick');
-  const { selections, dropped } = useMemo(() => known(readSelections(pick), page), [pick, page]);
+  const { selections: kept, dropped } = useMemo(() => known(readSelections(pick), page), [pick, page]);
+  const selections = live ?? kept;
+  const pin = address.get('a');
+  const pinned = useMemo(() => (pin === null ? undefined : known(readSelections(pin), page).selections), [pin, page]);
   const all = useMemo(() => page.tabs.flatMap((t) => t.tiles), [page]);
   const tabOf = useMemo(() => {
     const tabs = new Map(page.tabs.flatMap((t) => t.tiles.map((x) => [x.name, t.name])));
@@ -36,7 +47,14 @@ export function DashboardView({ page }: { page: DashboardPage }) {
   const tiles = useMemo(() => (tab?.tiles ?? []).filter((t) => !t.hidden), [tab]);
   const written = address.get('set');
   const set = useMemo(() => knownSettings(readSettings(written), page.parameters), [written, page.parameters]);
-  const results = useResults(page.name, tiles, selections, tabOf, all, String(page.version), set);
+  const groups = useMemo(() => new Map(page.tabs.flatMap((t) => t.groups).map((g) => [g.name, g])), [page]);
+  const filters = useCallback(
+    (driver: TileInfo, follower: TileInfo) => mayFilter(driver, follower, tabOf, groups),
+    [tabOf, groups],
+  );
+  const brush = useBrush(page.name, tiles, all, selections, String(page.version), set, filters);
+  const results = useResults(page.name, tiles, selections, filters, all, String(page.version), set, brush);
+  const compared = useCompared(page.name, tiles, pinned, String(page.version), set);
   const faults = useNews((datasets) =>
     results.refresh((t) => typeof t.datasetName === 'string' && datasets.includes(t.datasetName)),
   );
@@ -46,7 +64,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
   }, [page.title]);
 
   const change = useCallback(
-    (key: 'tab' | 'pick' | 'set', value: string | null, replace = false) =>
+    (key: 'tab' | 'pick' | 'set' | 'a', value: string | null, replace = false) =>
       setAddress(
         (before) => {
           const next = new URLSearchParams(before);
@@ -59,12 +77,28 @@ export function DashboardView({ page }: { page: DashboardPage }) {
     [setAddress],
   );
   const select = useCallback(
-    (tile: string, selection: Selection | undefined) => {
+    (tile: string, selection: Selection | undefined, isLive = false) => {
       const { [tile]: _, ...others } = selections;
-      change('pick', writeSelections(selection ? { ...others, [tile]: selection } : others));
+      const next = selection ? { ...others, [tile]: selection } : others;
+      if (isLive) {
+        setLive(next);
+        return;
+      }
+      setLive(undefined);
+      change('pick', writeSelections(next));
     },
     [selections, change],
   );
+
+  // One key lays the wiring over the page.
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      const isTyping = e.target instanceof HTMLElement && e.target.closest('input, textarea, [contenteditable]');
+      if (e.key === 'w' && !isTyping && !e.ctrlKey && !e.metaKey && !e.altKey) setWired((on) => !on);
+    };
+    window.addEventListener('keydown', key);
+    return () => window.removeEventListener('keydown', key);
+  }, []);
 
   // A failed tile of a picked selection may be the selection's own fault: the frame says so, and it can be cleared.
   const frame = (tile: TileInfo) => (
@@ -77,7 +111,10 @@ export function DashboardView({ page }: { page: DashboardPage }) {
       selection={selections[tile.name]}
       arranging={arranging}
       tabs={page.tabs.filter((t) => t.name !== tab?.name)}
-      onSelect={(selection) => select(tile.name, selection)}
+      compared={pinned ? { state: compared[tile.name] ?? {}, selection: pinned[tile.name] } : undefined}
+      onSelect={(selection, isLive) => select(tile.name, selection, isLive)}
+      onApproach={() => brush.approach(tile)}
+      onRows={() => setListed(tile.name)}
       onRetry={() => results.retry(tile.name)}
       onCancel={results.cancel}
       onExplain={() => setExplained(tile.name)}
@@ -98,6 +135,30 @@ export function DashboardView({ page }: { page: DashboardPage }) {
             onClick={() => results.refresh(() => true)}
           >
             <RefreshCw size={14} aria-hidden />
+          </ActionIcon>
+        )}
+        {!arranging && (
+          <ActionIcon
+            size={30}
+            variant={pinned ? 'filled' : 'default'}
+            aria-label="Compare: pin this state as A"
+            title="Compare: pin this state as A"
+            aria-pressed={pinned !== undefined}
+            onClick={() => change('a', pinned ? null : (writeSelections(selections) ?? '{}'))}
+          >
+            <GitCompareArrows size={14} aria-hidden />
+          </ActionIcon>
+        )}
+        {!arranging && (
+          <ActionIcon
+            size={30}
+            variant={isWired ? 'filled' : 'default'}
+            aria-label="Show the wiring (w)"
+            title="Show the wiring (w)"
+            aria-pressed={isWired}
+            onClick={() => setWired(!isWired)}
+          >
+            <Waypoints size={14} aria-hidden />
           </ActionIcon>
         )}
         {!arranging && (
@@ -146,6 +207,31 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           })
         }
       />
+      {pinned && (
+        <div className={classes.versus} role="status">
+          <span>
+            <b>A</b> is what was picked when you pinned it, <b>B</b> what is picked now. Both are drawn at equal scale.
+          </span>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() =>
+              setAddress((before) => {
+                const next = new URLSearchParams(before);
+                next.delete('a');
+                next.delete('pick');
+                if (pin && pin !== '{}') next.set('pick', pin);
+                return next;
+              })
+            }
+          >
+            Go on with A
+          </Button>
+          <Button size="compact-xs" variant="default" onClick={() => change('a', null)}>
+            Go on with B
+          </Button>
+        </div>
+      )}
       {faults.length > 0 && (
         <div role="status" className={classes.news}>
           <strong>The definitions are broken; the last good version is shown.</strong>
@@ -164,13 +250,39 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           <span>Some of your arrangement no longer fits this dashboard: {page.view.dropped.join(' ')}</span>
         </div>
       )}
-      <main>
+      <main className={classes.page}>
+        {isWired && !arranging && (
+          <Suspense>
+            <WiringPicture dashboard={page.name} tab={tab?.name ?? ''} onClose={() => setWired(false)} />
+          </Suspense>
+        )}
         {arranging && tab ? (
           <Suspense>
             <ArrangeGrid tab={tab} view={view} frame={frame} />
           </Suspense>
         ) : (
           <div className={classes.grid}>
+            {(tab?.groups ?? []).map((g) => {
+              const places = tiles.filter((t) => t.group === g.name).map((t) => t.place);
+              if (places.length === 0) return null;
+              const [left, top] = [Math.min(...places.map((p) => p.column)), Math.min(...places.map((p) => p.row))];
+              const right = Math.max(...places.map((p) => p.column + p.width));
+              const bottom = Math.max(...places.map((p) => p.row + p.height));
+              return (
+                <div
+                  key={g.name}
+                  className={classes.group}
+                  style={
+                    {
+                      '--column': `${left + 1} / ${right + 1}`,
+                      '--row': `${top + 1} / ${bottom + 1}`,
+                    } as React.CSSProperties
+                  }
+                >
+                  <span>{g.title}</span>
+                </div>
+              );
+            })}
             {[...tiles]
               .sort((a, b) => a.place.row - b.place.row || a.place.column - b.place.column)
               .map((t) => (
@@ -200,6 +312,17 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           </p>
         )}
       </main>
+      {listed && (
+        <Suspense>
+          <RowsPanel
+            dashboard={page.name}
+            tile={all.find((t) => t.name === listed) as TileInfo}
+            selections={selections}
+            set={set}
+            onClose={() => setListed(undefined)}
+          />
+        </Suspense>
+      )}
       {explained && (
         <Suspense>
           <ExplainPanel

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '../api/client';
 import classes from './dashboard.module.css';
 import type { Settings } from './parameters';
-import type { Selection, Selections } from './selections';
+import { asked, type Selection, type Selections } from './selections';
 
 interface Props {
   dashboard: string;
@@ -22,7 +22,7 @@ export default function ExplainPanel({ dashboard, tile, selections, set, onClose
       unwrap(
         api.POST('/api/dashboards/{dashboard}/tiles/{tile}/explanation', {
           params: { path: { dashboard, tile } },
-          body: { selections: selections as never, inputs: { parameters: set, zone: null } },
+          body: { selections: asked(selections) as never, inputs: { parameters: set, zone: null } },
         }),
       ),
   });

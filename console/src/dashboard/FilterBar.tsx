@@ -4,7 +4,7 @@ import type { DashboardPage } from '../api/client';
 import classes from './dashboard.module.css';
 import { ParameterControl } from './ParameterControl';
 import type { Settings } from './parameters';
-import { type Selection, type Selections, selectionLabels } from './selections';
+import { fieldsOf, pathLabels, type Selection, type Selections, selectionLabels } from './selections';
 
 interface Props {
   page: DashboardPage;
@@ -43,8 +43,15 @@ export function FilterBar({ page, open, selections, dropped, set, onSelect, onSe
         </span>
       )}
       {picked.map(({ tab, tile, selection }) => {
-        const fields = tile.by.map((f) => f.title).join(' and ');
-        const members = selectionLabels(selection, tile.by);
+        const level = fieldsOf(tile, selection);
+        const within = tile.pathDrives ? pathLabels(tile, selection) : [];
+        const members = [
+          ...(within.length > 0 ? [`within ${within.join(' › ')}`] : []),
+          ...selectionLabels(selection, level),
+        ];
+        // A level that is open and drives nothing is the tile's own matter; it says so itself.
+        if (members.length === 0) return null;
+        const fields = level.map((f) => f.title).join(' and ');
         const where = tab.name !== open ? `tab ${tab.title}` : tile.hidden ? 'hidden' : '';
         return (
           <span key={tile.name} className={classes.chip}>

@@ -4,11 +4,28 @@ import { allOthers, label } from '../results/labels';
 /** A member: a value for every field that the tile is grouped by. */
 export type Member = Value[];
 
+/** A range of dates, start included and end excluded, or of numbers, both included. A missing end is open. */
+export interface PickedRange {
+  from: string | number | null;
+  to: string | number | null;
+}
+
 /** What is picked on one tile. */
 export interface Selection {
   members: Member[];
   /** If the rest of a top N is picked: the members that were shown, which the rest is not. */
   restOf?: Member[];
+  /** All but what is picked. */
+  exclude?: boolean;
+  range?: PickedRange;
+  /** A period that is worked out at the time of viewing, such as "last 30 days". */
+  period?: string;
+  /** A piece of text that members contain. */
+  contains?: string;
+  /** The members that were opened on the way down the tile's hierarchy. */
+  path?: Value[];
+  /** What was picked at each level above; it comes back with the level. Only the page knows it. */
+  kept?: (Selection | null)[];
 }
 
 /** What is picked on each tile by name. */
@@ -16,30 +33,99 @@ export type Selections = Record<string, Selection>;
 
 export const sameMember = (a: Member, b: Member): boolean => a.length === b.length && a.every((v, i) => v === b[i]);
 
-export const isPicked = (selection: Selection | undefined, member: Member): boolean =>
-  selection?.members.some((m) => sameMember(m, member)) ?? false;
+/** An instant or day as an instant, so that both compare as texts. */
+export const instant = (text: string): string => (text.length === 10 ? `${text}T00:00:00` : text);
 
-/** A click on a member: picks it, or lets it go. With "one" another pick takes its place. */
+/** True if a value lies in a range. */
+export function isWithin(range: PickedRange, value: Value | undefined): boolean {
+  if (value === null || value === undefined) return false;
+  if (typeof value === 'number')
+    return (range.from === null || value >= Number(range.from)) && (range.to === null || value <= Number(range.to));
+  const at = instant(String(value));
+  return (
+    (range.from === null || at >= instant(String(range.from))) && (range.to === null || at < instant(String(range.to)))
+  );
+}
+
+/** True if something is picked, whatever level is open. */
+export const hasPick = (selection: Selection | undefined): boolean =>
+  selection !== undefined &&
+  (selection.members.length > 0 ||
+    selection.restOf !== undefined ||
+    selection.range !== undefined ||
+    selection.period !== undefined ||
+    selection.contains !== undefined);
+
+/** True if the member is among those picked, or, where all but these are meant, is not. */
+export function isPicked(selection: Selection | undefined, member: Member): boolean {
+  if (!selection || !hasPick(selection)) return false;
+  const isIn =
+    selection.members.some((m) => sameMember(m, member)) ||
+    (selection.range !== undefined && isWithin(selection.range, member[0]));
+  return isIn !== (selection.exclude ?? false);
+}
+
+/** True if the rest of a top N is among what is picked. */
+export const isRestPicked = (selection: Selection | undefined): boolean =>
+  hasPick(selection) && (selection?.restOf !== undefined) !== (selection?.exclude ?? false);
+
+/** A click on a member: picks it, or lets it go. With "one" another pick takes its place, and so it does a range. */
 export function toggle(selection: Selection | undefined, member: Member, pick: string): Selection | undefined {
   const members = selection?.members ?? [];
   const without = members.filter((m) => !sameMember(m, member));
-  const next =
-    without.length < members.length
-      ? { ...selection, members: without }
-      : pick === 'one'
-        ? { members: [member] }
-        : { ...selection, members: [...members, member] };
-  return tidy(next);
+  const { range: _, period: __, ...others } = selection ?? { members: [] };
+  return tidy({
+    ...others,
+    members: without.length < members.length ? without : pick === 'one' ? [member] : [...members, member],
+    ...(pick === 'one' ? { restOf: undefined } : {}),
+  });
 }
 
 /** A click on the rest of a top N. */
 export function toggleRest(selection: Selection | undefined, shown: Member[], pick: string): Selection | undefined {
-  if (selection?.restOf) return tidy({ members: selection.members });
-  return { members: pick === 'one' ? [] : (selection?.members ?? []), restOf: shown };
+  if (selection?.restOf) return tidy({ ...selection, restOf: undefined });
+  return tidy({ ...selection, members: pick === 'one' ? [] : (selection?.members ?? []), restOf: shown });
 }
 
-const tidy = (selection: Selection): Selection | undefined =>
-  selection.members.length === 0 && !selection.restOf ? undefined : selection;
+/** A drawn or typed range in place of what was picked; undefined to let it go. */
+export const withRange = (selection: Selection | undefined, range: PickedRange | undefined): Selection | undefined =>
+  tidy({ ...selection, members: [], restOf: undefined, period: undefined, range });
+
+/** The same pick, meaning all but these, or these again. */
+export const inverted = (selection: Selection): Selection | undefined =>
+  tidy({ ...selection, exclude: !selection.exclude });
+
+/** Opens the next level below a member. What is picked here is kept for the way back. */
+export function open(selection: Selection | undefined, member: Value): Selection {
+  const { path = [], kept = [], ...picked } = selection ?? { members: [] };
+  return { members: [], path: [...path, member], kept: [...kept, hasPick(selection) ? picked : null] };
+}
+
+/** Back to a level, by how many steps of the path stay; its own picks come back with it. */
+export function back(selection: Selection, steps: number): Selection | undefined {
+  const { path = [], kept = [] } = selection;
+  return tidy({
+    ...(kept[steps] ?? { members: [] }),
+    path: path.slice(0, steps),
+    kept: kept.slice(0, steps),
+  });
+}
+
+/** Without the parts that say nothing; undefined if none is left. */
+function tidy(selection: Selection): Selection | undefined {
+  const { members, restOf, exclude, range, period, contains, path, kept } = selection;
+  const isOpen = path !== undefined && path.length > 0;
+  if (!hasPick(selection) && !isOpen) return undefined;
+  return {
+    members,
+    ...(restOf ? { restOf } : {}),
+    ...(exclude && hasPick(selection) ? { exclude } : {}),
+    ...(range ? { range } : {}),
+    ...(period !== undefined ? { period } : {}),
+    ...(contains !== undefined ? { contains } : {}),
+    ...(isOpen ? { path, kept } : {}),
+  };
+}
 
 /** The selections of an address; what can't be read is left out. */
 export function readSelections(text: string | null): Selections {
@@ -47,9 +133,14 @@ export function readSelections(text: string | null): Selections {
   try {
     const read = JSON.parse(text) as unknown;
     if (typeof read !== 'object' || read === null || Array.isArray(read)) return {};
-    const entries = Object.entries(read as Record<string, Selection>).filter(
-      ([, s]) => s && Array.isArray(s.members) && s.members.every(Array.isArray),
-    );
+    const entries = Object.entries(read as Record<string, Partial<Selection> | null>).flatMap(([name, s]) => {
+      if (!s || typeof s !== 'object') return [];
+      const members = s.members ?? [];
+      if (!Array.isArray(members) || !members.every(Array.isArray)) return [];
+      if (s.path !== undefined && !Array.isArray(s.path)) return [];
+      const tidied = tidy({ ...s, members, kept: Array.isArray(s.kept) ? s.kept : s.path?.map(() => null) });
+      return tidied ? [[name, tidied] as const] : [];
+    });
     return Object.fromEntries(entries);
   } catch {
     return {};
@@ -61,21 +152,52 @@ export function writeSelections(selections: Selections): string | null {
   return Object.keys(selections).length === 0 ? null : JSON.stringify(selections);
 }
 
+/** The selections as the service takes them: without what only the page knows. */
+export const asked = (selections: Selections): Record<string, Omit<Selection, 'kept'>> =>
+  Object.fromEntries(Object.entries(selections).map(([name, { kept: _, ...selection }]) => [name, selection]));
+
 /** Splits selections into those on tiles that are there and the names of the others. */
 export function known(selections: Selections, page: DashboardPage): { selections: Selections; dropped: number } {
   const tiles = new Map(page.tabs.flatMap((t) => t.tiles).map((t) => [t.name, t]));
-  const kept = Object.entries(selections).filter(([name]) => (tiles.get(name)?.pick ?? 'none') !== 'none');
+  const kept = Object.entries(selections).filter(([name, s]) => {
+    const tile = tiles.get(name);
+    return (
+      tile !== undefined &&
+      (tile.pick !== 'none' || !hasPick(s)) &&
+      (s.path?.length ?? 0) < Math.max(1, tile.levels.length)
+    );
+  });
   return { selections: Object.fromEntries(kept), dropped: Object.keys(selections).length - kept.length };
 }
 
 /** Whether a selection on one tile may filter another. Fields without a counterpart are for the service to find out. */
-export function mayFilter(driver: TileInfo, follower: TileInfo, tabOf: (tile: string) => string): boolean {
+export function mayFilter(
+  driver: TileInfo,
+  follower: TileInfo,
+  tabOf: (tile: string) => string,
+  groups: Map<string, { drives: string; drivesTiles: string[] }> = new Map(),
+): boolean {
   if (driver.name === follower.name || follower.follows === 'none') return false;
   if (follower.follows === 'list' && !follower.followsTiles.includes(driver.name)) return false;
   if (driver.drives === 'none') return false;
-  if (driver.drives === 'list') return driver.drivesTiles.includes(follower.name);
-  return driver.drives === 'dashboard' || tabOf(driver.name) === tabOf(follower.name);
+  const isInGroup = driver.group !== null && driver.group !== undefined && driver.group === follower.group;
+  const reaches = (drives: string, tiles: string[]) =>
+    drives === 'list'
+      ? tiles.includes(follower.name)
+      : drives === 'dashboard' ||
+        (drives === 'tab' && tabOf(driver.name) === tabOf(follower.name)) ||
+        (drives === 'group' && isInGroup);
+  if (reaches(driver.drives, driver.drivesTiles)) return true;
+  const group = driver.group ? groups.get(driver.group) : undefined;
+  return group !== undefined && !isInGroup && reaches(group.drives, group.drivesTiles);
 }
+
+/** The fields by which a tile is grouped at the level that is open. */
+export const fieldsOf = (tile: TileInfo, selection: Selection | undefined): FieldInfo[] => {
+  const depth = selection?.path?.length ?? 0;
+  const level = tile.levels[depth];
+  return depth > 0 && level ? [level] : tile.by;
+};
 
 const asColumn = (field: FieldInfo) => ({ role: 'group', kind: field.kind, at: field.at, format: null });
 
@@ -83,8 +205,35 @@ const asColumn = (field: FieldInfo) => ({ role: 'group', kind: field.kind, at: f
 export const memberLabel = (member: Member, fields: FieldInfo[]): string =>
   member.map((v, i) => (fields[i] ? label(v, asColumn(fields[i])) : String(v))).join(', ');
 
+const day = (text: string, less: number): string => {
+  const at = new Date(`${text.slice(0, 10)}T00:00:00Z`);
+  at.setUTCDate(at.getUTCDate() - less);
+  return at.toISOString().slice(0, 10);
+};
+
+/** A range in words; of dates the last day that counts. */
+export function rangeLabel(range: PickedRange): string {
+  const write = (v: string | number, less = 0) => {
+    if (typeof v === 'number') return v.toLocaleString('en-US');
+    return instant(v).endsWith('T00:00:00')
+      ? label(day(v, less), { role: 'group', kind: 'date', at: null, format: null })
+      : label(v, { role: 'group', kind: 'timestamp', at: null, format: null });
+  };
+  if (range.from !== null && range.to !== null) return `${write(range.from)} to ${write(range.to, 1)}`;
+  if (range.from !== null) return `from ${write(range.from)}`;
+  return range.to !== null ? `up to ${write(range.to, 1)}` : 'all';
+}
+
 /** A selection in words, a piece for each member. */
 export function selectionLabels(selection: Selection, fields: FieldInfo[]): string[] {
   const labels = selection.members.map((m) => memberLabel(m, fields));
-  return selection.restOf ? [...labels, allOthers] : labels;
+  if (selection.restOf) labels.push(allOthers);
+  if (selection.period !== undefined) labels.push(selection.period);
+  else if (selection.range) labels.push(rangeLabel(selection.range));
+  if (selection.contains !== undefined) labels.push(`contains “${selection.contains}”`);
+  return selection.exclude ? labels.map((l) => `not ${l}`) : labels;
 }
+
+/** The opened path of a tile in words. */
+export const pathLabels = (tile: TileInfo, selection: Selection | undefined): string[] =>
+  (selection?.path ?? []).map((v, i) => memberLabel([v], tile.levels[i] ? [tile.levels[i]] : []));

@@ -1,15 +1,25 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { lines, Refused, type TileInfo, type TileResult } from '../api/client';
 import type { Settings } from './parameters';
-import { mayFilter, type Selections } from './selections';
+import { asked as askedForm, fieldsOf, hasPick, type Selections, selectionLabels } from './selections';
+import type { Brush } from './useBrush';
 
 /** What is known of a tile: its last result, and whether a newer one is on the way. */
 export interface TileState {
   result?: TileResult;
+  /** True if the page worked the result out from its brush index. */
+  isFolded?: boolean;
   /** When the running question was asked, in milliseconds of the page's clock. */
   runningSince?: number;
   /** Why there is no answer at all. */
   failure?: { detail: string; code: string; remedy?: string };
+}
+
+/** The sampled check: whether what the page worked out by itself is what the service says. */
+export interface Check {
+  isOn: boolean;
+  checked: number;
+  differences: string[];
 }
 
 /** Bursts of clicks ask once. */
@@ -23,12 +33,16 @@ export function useResults(
   dashboard: string,
   tiles: TileInfo[],
   selections: Selections,
-  tabOf: (tile: string) => string,
+  mayFilter: (driver: TileInfo, follower: TileInfo) => boolean,
   all: TileInfo[],
   version: string,
   set: Settings,
+  brush: Brush,
 ) {
+  const [check, setCheck] = useState<Check>({ isOn: false, checked: 0, differences: [] });
   const [states, setStates] = useState<Record<string, TileState>>({});
+  const shown = useRef(states);
+  shown.current = states;
   const asked = useRef<Record<string, string>>({});
   const running = useRef<AbortController>(undefined);
   const pending = useRef(new Set<string>());
@@ -42,6 +56,7 @@ export function useResults(
       for (const name of names) pending.current.add(name);
       const wanted = [...pending.current];
       const since = performance.now();
+      const keys = Object.fromEntries(wanted.map((n) => [n, asked.current[n]]));
       setStates((before) => ({
         ...before,
         ...Object.fromEntries(wanted.map((n) => [n, { ...before[n], runningSince: since }])),
@@ -50,11 +65,12 @@ export function useResults(
         const path = `/api/dashboards/${encodeURIComponent(dashboard)}/results`;
         for await (const result of lines<TileResult>(
           path,
-          { tiles: wanted, selections: body, inputs: { parameters: inputs }, refresh },
+          { tiles: wanted, selections: askedForm(body), inputs: { parameters: inputs }, refresh },
           control.signal,
         )) {
           if (control.signal.aborted) return; // lines of an older answer that were on their way
           pending.current.delete(result.tile);
+          if (asked.current[result.tile] !== keys[result.tile]) continue; // answered by the page meanwhile, for a newer state
           setStates((before) => ({ ...before, [result.tile]: { result } }));
         }
       } catch (error) {
@@ -84,12 +100,33 @@ export function useResults(
       JSON.stringify([
         version,
         set,
-        Object.entries(selections).filter(([name]) => {
+        Object.entries(askedForm(selections)).filter(([name]) => {
           const driver = named.get(name);
-          return driver !== undefined && mayFilter(driver, tile, tabOf);
+          return (driver !== undefined && mayFilter(driver, tile)) || (name === tile.name && selections[name]?.path);
         }),
       ]);
-    const changed = tiles.filter((t) => t.dataset && asked.current[t.name] !== keyOf(t));
+    let changed = tiles.filter((t) => t.dataset && asked.current[t.name] !== keyOf(t));
+    if (changed.length === 0) return;
+    // What the brush index knows is answered at once, without a question; the others are asked for as ever.
+    const answered: Record<string, TileState> = {};
+    for (const tile of changed) {
+      const before = shown.current[tile.name]?.result;
+      const folded = before?.state === 'ready' ? brush.answer(tile, selections, version, set) : undefined;
+      if (!folded || !before) continue;
+      asked.current[tile.name] = keyOf(tile);
+      pending.current.delete(tile.name);
+      answered[tile.name] = {
+        isFolded: true,
+        result: {
+          ...before,
+          ...folded,
+          change: null,
+          filters: filtersOf(before.filters, tile, selections, named, mayFilter),
+        } as TileResult,
+      };
+    }
+    if (Object.keys(answered).length > 0) setStates((before) => ({ ...before, ...answered }));
+    changed = changed.filter((t) => !(t.name in answered));
     if (changed.length === 0) return;
     const isFirst = changed.some((t) => asked.current[t.name] === undefined);
     const timer = setTimeout(
@@ -104,7 +141,7 @@ export function useResults(
       isFirst ? 0 : pause,
     );
     return () => clearTimeout(timer);
-  }, [tiles, all, selections, tabOf, version, set, ask]);
+  }, [tiles, all, selections, mayFilter, version, set, ask, brush.answer]);
 
   useEffect(() => () => running.current?.abort(), []);
 
@@ -112,9 +149,10 @@ export function useResults(
   const refresh = useCallback(
     (wanted: (tile: TileInfo) => boolean) => {
       const names = tiles.filter((t) => t.dataset && wanted(t)).map((t) => t.name);
+      brush.forget();
       if (names.length > 0) void ask(names, selections, set, true);
     },
-    [ask, tiles, selections, set],
+    [ask, tiles, selections, set, brush.forget],
   );
 
   // Tiles that the developer wants kept current, while the page is seen and their tab is open.
@@ -138,5 +176,76 @@ export function useResults(
       ...Object.fromEntries(stopped.map((n) => [n, { result: before[n]?.result, failure }])),
     }));
   }, []);
-  return { states, retry, cancel, refresh };
+
+  // The sampled check: once the hand rests, what the page worked out is asked of the service and compared.
+  useEffect(() => {
+    const folded = tiles.filter((t) => states[t.name]?.isFolded);
+    if (!check.isOn || folded.length === 0) return;
+    const control = new AbortController();
+    const timer = setTimeout(async () => {
+      const path = `/api/dashboards/${encodeURIComponent(dashboard)}/results`;
+      const body = { tiles: folded.map((t) => t.name), selections: askedForm(selections), inputs: { parameters: set } };
+      const differences: string[] = [];
+      let checked = 0;
+      for await (const result of lines<TileResult>(path, body, control.signal)) {
+        checked++;
+        const mine = shown.current[result.tile]?.result;
+        if (mine && !sameTable(mine, result)) differences.push(result.tile);
+      }
+      setCheck((c) => ({ ...c, checked: c.checked + checked, differences: [...c.differences, ...differences] }));
+      setStates((before) => ({
+        ...before,
+        ...Object.fromEntries(folded.map((t) => [t.name, { ...before[t.name], isFolded: false }])),
+      }));
+    }, 400);
+    return () => {
+      clearTimeout(timer);
+      control.abort();
+    };
+  }, [check.isOn, tiles, states, selections, set, dashboard]);
+  const setChecking = useCallback((isOn: boolean) => setCheck({ isOn, checked: 0, differences: [] }), []);
+  return { states, retry, cancel, refresh, check, setChecking };
+}
+
+/** Equal cell for cell: floating-point figures to one part in a thousand million. */
+export function sameTable(a: TileResult, b: TileResult): boolean {
+  const same = (x: unknown, y: unknown): boolean =>
+    typeof x === 'number' && typeof y === 'number'
+      ? Math.abs(x - y) <= 1e-9 * Math.max(1, Math.abs(x), Math.abs(y))
+      : x === y;
+  const mine = (a.table?.values ?? []) as unknown[][];
+  const theirs = (b.table?.values ?? []) as unknown[][];
+  return (
+    Number(a.lines) === Number(b.lines) &&
+    mine.length === theirs.length &&
+    mine.every((column, c) => column.length === theirs[c]?.length && column.every((v, r) => same(v, theirs[c]?.[r]))) &&
+    JSON.stringify(a.partial) === JSON.stringify(b.partial) &&
+    (a.totals ?? []).every((v, i) => same(v, (b.totals ?? [])[i]))
+  );
+}
+
+/** What filters a tile, in words, when the page has answered by itself. */
+function filtersOf(
+  before: TileResult['filters'],
+  tile: TileInfo,
+  selections: Selections,
+  named: Map<string, TileInfo>,
+  mayFilter: (driver: TileInfo, follower: TileInfo) => boolean,
+): TileResult['filters'] {
+  const applied = Object.entries(selections).flatMap(([name, selection]) => {
+    const driver = named.get(name);
+    if (!driver || !mayFilter(driver, tile) || !hasPick(selection)) return [];
+    if (before?.notApplied.some((n) => n.tile === name)) return [];
+    const fields = fieldsOf(driver, selection);
+    return [
+      {
+        tile: name,
+        tileTitle: driver.title,
+        tab: before?.applied.find((a) => a.tile === name)?.tab ?? '',
+        fields: fields.map((f) => f.title).join(' and '),
+        members: selectionLabels(selection, fields),
+      },
+    ];
+  });
+  return { applied, notApplied: before?.notApplied.filter((n) => n.tile !== tile.name) ?? [] };
 }

@@ -1,10 +1,21 @@
 import { useElementSize } from '@mantine/hooks';
-import { useEffect, useMemo, useRef } from 'react';
+import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../api/client';
-import { isPicked, toggle, toggleRest } from '../dashboard/selections';
+import {
+  hasPick,
+  instant,
+  isPicked,
+  isRestPicked,
+  open,
+  type PickedRange,
+  toggle,
+  toggleRest,
+  withRange,
+} from '../dashboard/selections';
 import { light } from '../look/tokens';
-import { chart, type Mark } from './charts/chart';
+import { type Chart, chart, type Mark } from './charts/chart';
 import { type EChartsType, init } from './charts/echarts';
+import { nextPeriod } from './charts/periods';
 import { PickList } from './PickList';
 import type { PictureProps } from './TileFrame';
 import classes from './tiles.module.css';
@@ -15,53 +26,211 @@ const kinds: Record<string, string> = {
   area: 'area chart',
   pie: 'pie chart',
   heatmap: 'heat map',
+  scatter: 'scatter chart',
 };
 
+/** A drag in pixels of the picture. */
+interface Drag {
+  what: 'draw' | 'move' | 'from' | 'to' | 'box';
+  x: number;
+  y: number;
+  /** Where a moved range began, as places along the axis. */
+  at: [number, number];
+}
+
 /** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader. */
-export default function ChartTile({ tile, result, dashboard, weekStarts, selection, onSelect }: PictureProps) {
+export default function ChartTile({ tile, result, dashboard, weekStarts, selection, onSelect, scale }: PictureProps) {
   const { ref, width, height } = useElementSize();
   const canvas = useRef<HTMLDivElement>(null);
   const drawn = useRef<EChartsType>(undefined);
   const partial = (result.partial ?? []) as Value[];
   const drawing = useMemo(
-    () => chart({ tile, table: result.table, partial, dashboard, weekStarts, selection, tokens: light, width, height }),
-    [tile, result.table, partial, dashboard, weekStarts, selection, width, height],
+    () =>
+      chart({
+        tile,
+        table: result.table,
+        partial,
+        dashboard,
+        weekStarts,
+        selection,
+        tokens: light,
+        width,
+        height,
+        scale,
+      }),
+    [tile, result.table, partial, dashboard, weekStarts, selection, width, height, scale],
   );
+  const canRange = tile.pick === 'range' && drawing.along !== undefined;
+  const canBox = tile.picture === 'scatter' && tile.pick === 'many';
+  const isPickable = tile.pick !== 'none';
+  const drag = useRef<Drag>(undefined);
+  const frame = useRef(0);
+  const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
+  const [band, setBand] = useState<{ left: number; width: number; top: number; height: number }>();
 
-  const pick = (mark: Mark) => {
+  const pick = (mark: Mark, allBut = false) => {
+    if (canRange) {
+      const at = drawing.marks.indexOf(mark);
+      const range = rangeOf(drawing, at, at);
+      const isSame = sameRange(selection?.range, range);
+      onSelect(withRange(selection, isSame ? undefined : range));
+      return;
+    }
     const shown = drawing.marks.filter((m) => !m.isRest).map((m) => m.member);
-    onSelect(mark.isRest ? toggleRest(selection, shown, tile.pick) : toggle(selection, mark.member, tile.pick));
+    const next = mark.isRest ? toggleRest(selection, shown, tile.pick) : toggle(selection, mark.member, tile.pick);
+    onSelect(next && allBut ? { ...next, exclude: true } : next);
   };
-  const pickRef = useRef(pick);
-  pickRef.current = pick;
-  const marksRef = useRef(drawing.marks);
-  marksRef.current = drawing.marks;
+  const openMark = (mark: Mark) => {
+    if (!mark.isRest && (selection?.path?.length ?? 0) < tile.levels.length - 1)
+      onSelect(open(selection, mark.member[0] ?? null));
+  };
+  const latest = useRef({ pick, openMark, drawing });
+  latest.current = { pick, openMark, drawing };
+  const wasDragged = useRef(false);
 
   const sized = width > 0 && height > 0;
   useEffect(() => {
     if (!canvas.current || !sized) return;
     const instance = init(canvas.current, null, { renderer: 'svg' });
     drawn.current = instance;
-    if (tile.pick !== 'none')
-      instance.on('click', (event: { dataIndex?: number }) => {
-        const mark = event.dataIndex === undefined ? undefined : marksRef.current[event.dataIndex];
-        if (mark) pickRef.current(mark);
+    const markOf = (event: { dataIndex?: number }) =>
+      event.dataIndex === undefined ? undefined : latest.current.drawing.marks[event.dataIndex];
+    if (isPickable) {
+      instance.on('click', (event) => {
+        const mark = markOf(event as { dataIndex?: number });
+        if (mark && !wasDragged.current && !canRange)
+          latest.current.pick(mark, (event as { event?: { event?: MouseEvent } }).event?.event?.altKey);
       });
+      // A line or an area is picked at the nearest of its points, so that nobody has to hit a dot.
+      instance.getZr().on('click', (event) => {
+        const { along, marks } = latest.current.drawing;
+        if (
+          wasDragged.current ||
+          !along ||
+          event.target ||
+          !instance.containPixel('grid', [event.offsetX, event.offsetY])
+        )
+          return;
+        const place = instance.convertFromPixel('grid', [event.offsetX, event.offsetY])?.[0];
+        const mark = place === undefined ? undefined : marks[Math.round(place)];
+        if (mark && !canRange && ['line', 'area'].includes(tile.picture))
+          latest.current.pick(mark, event.event?.altKey);
+      });
+    }
+    instance.on('dblclick', (event) => {
+      const mark = markOf(event as { dataIndex?: number });
+      if (mark) latest.current.openMark(mark);
+    });
     return () => {
       instance.dispose();
       drawn.current = undefined;
     };
-  }, [sized, tile.pick]);
+  }, [sized, isPickable, canRange, tile.picture]);
 
   useEffect(() => {
     if (!sized) return;
     drawn.current?.resize({ width, height });
     drawn.current?.setOption(drawing.option, { notMerge: true });
-  }, [drawing, sized, width, height]);
+    setBand(canRange && drawn.current ? bandOf(drawn.current, drawing, selection?.range, height) : undefined);
+  }, [drawing, sized, width, height, canRange, selection?.range]);
 
-  const picked = drawing.marks.filter((m) =>
-    m.isRest ? selection?.restOf !== undefined : isPicked(selection, m.member),
-  ).length;
+  /** The place along the axis under a pixel, within the members. */
+  const placeAt = (x: number): number => {
+    const last = (drawing.along?.members.length ?? 1) - 1;
+    const place = drawn.current?.convertFromPixel({ xAxisIndex: 0 }, x) as unknown as number | undefined;
+    return Math.max(0, Math.min(last, Math.round(Number(place ?? 0))));
+  };
+
+  function down(event: PointerEvent<HTMLDivElement>) {
+    wasDragged.current = false;
+    if (event.button !== 0 || (!canRange && !canBox) || !drawn.current) return;
+    const bounds = event.currentTarget.getBoundingClientRect();
+    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
+    if (!drawn.current.containPixel('grid', [x, y])) return;
+    const picked = selection?.range && placesOf(drawing, selection.range);
+    const what: Drag['what'] = canBox
+      ? 'box'
+      : !band || !picked
+        ? 'draw'
+        : Math.abs(x - band.left) < 8
+          ? 'from'
+          : Math.abs(x - band.left - band.width) < 8
+            ? 'to'
+            : x > band.left && x < band.left + band.width
+              ? 'move'
+              : 'draw';
+    drag.current = { what, x, y, at: picked ?? [placeAt(x), placeAt(x)] };
+    event.currentTarget.setPointerCapture(event.pointerId);
+  }
+
+  function move(event: PointerEvent<HTMLDivElement>) {
+    const from = drag.current;
+    if (!from) return;
+    const bounds = event.currentTarget.getBoundingClientRect();
+    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
+    if (!wasDragged.current && Math.abs(x - from.x) + Math.abs(y - from.y) < 5) return;
+    wasDragged.current = true;
+    if (from.what === 'box') {
+      setBox({
+        left: Math.min(x, from.x),
+        top: Math.min(y, from.y),
+        width: Math.abs(x - from.x),
+        height: Math.abs(y - from.y),
+      });
+      return;
+    }
+    cancelAnimationFrame(frame.current);
+    frame.current = requestAnimationFrame(() => onSelect(withRange(selection, dragged(from, x)), true));
+  }
+
+  /** The range that a drag to a pixel means. */
+  function dragged(from: Drag, x: number): PickedRange {
+    const here = placeAt(x);
+    const last = (drawing.along?.members.length ?? 1) - 1;
+    let [low, high] = [placeAt(from.x), here];
+    if (from.what === 'from') [low, high] = [here, from.at[1]];
+    if (from.what === 'to') [low, high] = [from.at[0], here];
+    if (from.what === 'move') {
+      const by = Math.max(-from.at[0], Math.min(last - from.at[1], here - placeAt(from.x)));
+      [low, high] = [from.at[0] + by, from.at[1] + by];
+    }
+    return rangeOf(drawing, Math.min(low, high), Math.max(low, high)) ?? { from: null, to: null };
+  }
+
+  function up(event: PointerEvent<HTMLDivElement>) {
+    const from = drag.current;
+    drag.current = undefined;
+    if (!from) return;
+    const bounds = event.currentTarget.getBoundingClientRect();
+    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
+    cancelAnimationFrame(frame.current);
+    setBox(undefined);
+    if (from.what === 'box') {
+      if (!wasDragged.current) return;
+      const a = drawn.current?.convertFromPixel('grid', [from.x, from.y]) as [number, number] | undefined;
+      const b = drawn.current?.convertFromPixel('grid', [x, y]) as [number, number] | undefined;
+      if (!a || !b) return;
+      const inside = (v: number, one: number, two: number) => v >= Math.min(one, two) && v <= Math.max(one, two);
+      const members = drawing.marks
+        .filter((m, i) => {
+          const p = drawing.points?.[i];
+          return !m.isRest && p && inside(p[0], a[0], b[0]) && inside(p[1], a[1], b[1]);
+        })
+        .map((m) => m.member);
+      onSelect(members.length > 0 ? { ...selection, members } : undefined);
+      return;
+    }
+    if (wasDragged.current) {
+      onSelect(withRange(selection, dragged(from, x)));
+      return;
+    }
+    // A click: the one period under it, or no range any more if it was picked.
+    const mark = drawing.marks[placeAt(x)];
+    if (mark) pick(mark);
+  }
+
+  const isMarked = (m: Mark) => (m.isRest ? isRestPicked(selection) : isPicked(selection, m.member));
+  const picked = drawing.marks.filter(isMarked).length;
   const by = result.table.columns.filter((c) => c.role === 'group').map((c) => c.title);
   const summary = `${by.join(' and ')}: ${kinds[tile.picture] ?? tile.picture}, ${drawing.marks.length} marks, ${picked} selected`;
 
@@ -72,17 +241,29 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
         className={classes.canvas}
         role="img"
         aria-label={summary}
-        style={{ cursor: tile.pick === 'none' ? undefined : 'pointer' }}
+        style={{
+          cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,
+          touchAction: canRange ? 'pan-y' : canBox ? 'none' : undefined,
+        }}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerCancel={() => {
+          drag.current = undefined;
+          setBox(undefined);
+        }}
       />
-      {tile.pick !== 'none' && (
+      {band && <div className={classes.band} style={band} data-band aria-hidden />}
+      {box && <div className={classes.box} style={box} aria-hidden />}
+      {isPickable && (
         <PickList
           summary={summary}
-          many={tile.pick === 'many'}
+          many={tile.pick !== 'one'}
           marks={drawing.marks.map((m) => ({
             key: JSON.stringify([m.member, m.isRest]),
             text: m.text,
-            picked: m.isRest ? selection?.restOf !== undefined : isPicked(selection, m.member),
-            pick: () => pick(m),
+            picked: hasPick(selection) && isMarked(m),
+            pick: (allBut) => pick(m, allBut),
           }))}
           onActive={(at) => {
             drawn.current?.dispatchAction({ type: 'downplay' });
@@ -90,8 +271,52 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
             if (mark)
               drawn.current?.dispatchAction({ type: 'highlight', seriesIndex: mark.series, dataIndex: mark.data });
           }}
+          onOpen={
+            tile.levels.length > 1
+              ? (at) => {
+                  const mark = drawing.marks[at];
+                  if (mark) openMark(mark);
+                }
+              : undefined
+          }
+          onExtend={
+            canRange
+              ? (from, to) => onSelect(withRange(selection, rangeOf(drawing, Math.min(from, to), Math.max(from, to))))
+              : undefined
+          }
         />
       )}
     </div>
   );
+}
+
+/** The range from one member along the axis to another, both included. */
+function rangeOf(drawing: Chart, from: number, to: number): PickedRange | undefined {
+  const { members, at } = drawing.along ?? { members: [], at: null };
+  const known = members.slice(from, to + 1).filter((m) => m !== null);
+  const [first, last] = [known[0], known[known.length - 1]];
+  if (first === undefined || last === undefined) return undefined;
+  if (typeof first === 'number') return { from: first, to: last as number };
+  return { from: first as string, to: nextPeriod(last as string, at ?? 'day') };
+}
+
+/** The places of the first and last member that lie in a range. */
+function placesOf(drawing: Chart, range: PickedRange): [number, number] | undefined {
+  const inside = (drawing.along?.members ?? []).flatMap((m, i) => (isPicked({ members: [], range }, [m]) ? [i] : []));
+  const [first, last] = [inside[0], inside[inside.length - 1]];
+  return first === undefined || last === undefined ? undefined : [first, last];
+}
+
+const sameRange = (a: PickedRange | undefined, b: PickedRange | undefined) => {
+  const end = (v: string | number | null | undefined) => (typeof v === 'string' ? instant(v) : v);
+  return a !== undefined && b !== undefined && end(a.from) === end(b.from) && end(a.to) === end(b.to);
+};
+
+/** Where a range is drawn, in pixels. */
+function bandOf(instance: EChartsType, drawing: Chart, range: PickedRange | undefined, height: number) {
+  const places = range && placesOf(drawing, range);
+  if (!places) return undefined;
+  const x = (place: number) => Number(instance.convertToPixel({ xAxisIndex: 0 }, place));
+  const half = drawing.along && drawing.along.members.length > 1 ? Math.abs(x(1) - x(0)) / 2 : 8;
+  return { left: x(places[0]) - half, width: x(places[1]) - x(places[0]) + 2 * half, top: 4, height: height - 26 };
 }

@@ -20,7 +20,11 @@ export default function DropdownTile({ tile, result, selection, onSelect }: Pict
   }, [values, column, selection]);
   const picked = (selection?.members ?? []).map((m) => JSON.stringify(m[0] ?? null));
   const pick = (keys: string[]) =>
-    onSelect(keys.length === 0 ? undefined : { members: keys.map((k) => [JSON.parse(k) as Value]) });
+    onSelect(
+      keys.length === 0
+        ? undefined
+        : { ...(selection?.exclude ? { exclude: true } : {}), members: keys.map((k) => [JSON.parse(k) as Value]) },
+    );
   const common = {
     data: options,
     searchable: true,

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useId, useState } from 'react';
+import { type KeyboardEvent, useId, useRef, useState } from 'react';
 import classes from './tiles.module.css';
 
 /** A mark of a chart as something to pick. */
@@ -6,7 +6,8 @@ export interface Pickable {
   key: string;
   text: string;
   picked: boolean;
-  pick: () => void;
+  /** @param allBut True to mean all but these. */
+  pick: (allBut?: boolean) => void;
 }
 
 /**
@@ -18,15 +19,22 @@ export function PickList({
   marks,
   many,
   onActive,
+  onOpen,
+  onExtend,
 }: {
   summary: string;
   marks: Pickable[];
   many: boolean;
   onActive: (at: number | undefined) => void;
+  /** Opens the level below a mark: Alt with the arrow down. */
+  onOpen?: (at: number) => void;
+  /** Picks a range from one mark to another: Shift with the arrows. */
+  onExtend?: (from: number, to: number) => void;
 }) {
   const id = useId();
   const [active, setActive] = useState(0);
   const at = Math.min(active, marks.length - 1);
+  const anchor = useRef(at);
 
   function go(to: number) {
     const next = Math.max(0, Math.min(marks.length - 1, to));
@@ -44,8 +52,13 @@ export function PickList({
       End: marks.length - 1,
     };
     const to = steps[event.key];
-    if (to !== undefined) go(to);
-    else if (event.key === 'Enter' || event.key === ' ') marks[at]?.pick();
+    if (onOpen && event.altKey && event.key === 'ArrowDown') onOpen(at);
+    else if (to !== undefined) {
+      const next = Math.max(0, Math.min(marks.length - 1, to));
+      if (onExtend && event.shiftKey) onExtend(anchor.current, next);
+      else anchor.current = next;
+      go(to);
+    } else if (event.key === 'Enter' || event.key === ' ') marks[at]?.pick(event.altKey);
     else return;
     event.preventDefault();
   }

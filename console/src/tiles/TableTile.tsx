@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { type KeyboardEvent, useMemo, useState } from 'react';
 import type { Value } from '../api/client';
-import { isPicked, type Member, toggle, toggleRest } from '../dashboard/selections';
+import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../dashboard/selections';
 import { allOthers, bareNumber, formatOf, label } from '../results/labels';
 import type { PictureProps } from './TileFrame';
 import classes from './tiles.module.css';
@@ -82,13 +82,13 @@ export function TableTile({ tile, result, selection, onSelect }: PictureProps) {
         </thead>
         <tbody>
           {order.slice(0, shown).map((row, i) => {
-            const picked = isRest(row) ? selection?.restOf !== undefined : isPicked(selection, member(row));
+            const picked = isRest(row) ? isRestPicked(selection) : isPicked(selection, member(row));
             return (
               <tr
                 key={row}
                 data-pickable={pickable}
                 aria-selected={pickable ? picked : undefined}
-                data-faint={selection !== undefined && !picked}
+                data-faint={hasPick(selection) && !picked}
                 tabIndex={pickable ? (i === 0 ? 0 : -1) : undefined}
                 onClick={pickable ? () => pick(row) : undefined}
                 onKeyDown={pickable ? (e) => byKey(e, row) : undefined}

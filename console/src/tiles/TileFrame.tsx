@@ -1,10 +1,20 @@
 import { ActionIcon, Button, Menu } from '@mantine/core';
 import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import type { TabInfo, TileInfo, Value } from '../api/client';
-import type { Selection } from '../dashboard/selections';
+import {
+  back,
+  fieldsOf,
+  hasPick,
+  inverted,
+  memberLabel,
+  open,
+  pathLabels,
+  type Selection,
+} from '../dashboard/selections';
 import type { TileState } from '../dashboard/useResults';
 import { label } from '../results/labels';
+import { commonScale, differenceOf } from './compare';
 import { NumberTile } from './NumberTile';
 import { TableTile } from './TableTile';
 import classes from './tiles.module.css';
@@ -12,6 +22,11 @@ import classes from './tiles.module.css';
 // Charts come apart from the shell: the page stands before they are there.
 const ChartTile = lazy(() => import('./ChartTile'));
 const DropdownTile = lazy(() => import('./DropdownTile'));
+const ControlTile = lazy(() => import('./ControlTiles'));
+const RangeEnds = lazy(() => import('./ControlTiles').then((m) => ({ default: m.RangeEnds })));
+
+/** Pictures that show no figures and only filter. */
+export const controls = ['dropdown', 'list', 'switch', 'slider', 'dates', 'search'];
 
 interface Props {
   tile: TileInfo;
@@ -21,7 +36,13 @@ interface Props {
   selection?: Selection;
   arranging: boolean;
   tabs: TabInfo[];
-  onSelect: (selection: Selection | undefined) => void;
+  /** What was pinned as A, beside which the present state stands as B. */
+  compared?: { state: TileState; selection?: Selection };
+  /** @param live True while the hand still moves: the state is shown and not yet kept. */
+  onSelect: (selection: Selection | undefined, live?: boolean) => void;
+  /** The viewer comes near a tile on which something can be picked. */
+  onApproach: () => void;
+  onRows: () => void;
   onRetry: () => void;
   onCancel: () => void;
   onExplain: () => void;
@@ -36,7 +57,9 @@ export interface PictureProps {
   dashboard: string;
   weekStarts: string;
   selection?: Selection;
-  onSelect: (selection: Selection | undefined) => void;
+  onSelect: (selection: Selection | undefined, live?: boolean) => void;
+  /** The least and greatest figure to draw, where two pictures are compared. */
+  scale?: [number, number];
 }
 
 /** The frame of a tile: title, what filters it, its menu, and its state. */
@@ -55,6 +78,9 @@ export function TileFrame(props: Props) {
       data-state={runningSince ? 'running' : problem ? 'failed' : result ? 'ready' : 'waiting'}
       aria-label={tile.title || 'Text'}
       aria-busy={runningSince !== undefined}
+      onPointerEnter={tile.pick === 'none' ? undefined : props.onApproach}
+      onFocus={tile.pick === 'none' ? undefined : props.onApproach}
+      onTouchStart={tile.pick === 'none' ? undefined : props.onApproach}
     >
       {runningSince !== undefined && <div className={classes.line} aria-hidden />}
       {(!isPlain || arranging) && (
@@ -83,12 +109,80 @@ export function TileFrame(props: Props) {
           <TileMenu {...props} />
         </header>
       )}
+      {(props.selection?.path?.length ?? 0) > 0 && <Path {...props} />}
       <div className={classes.body} data-faint={runningSince !== undefined && result !== undefined}>
-        <Content {...props} problem={problem} />
+        {props.compared && !controls.includes(tile.picture) && !isPlain ? (
+          <Sides {...props} compared={props.compared} problem={problem} />
+        ) : (
+          <Content {...props} problem={problem} />
+        )}
       </div>
     </section>
   );
 }
+
+/** The opened levels; each step leads back, and what was picked there comes back with it. */
+function Path({ tile, selection, onSelect }: Props) {
+  const labels = pathLabels(tile, selection);
+  if (!selection) return null;
+  return (
+    <nav className={classes.path} aria-label={`Opened in ${tile.title}`}>
+      <button type="button" onClick={() => onSelect(back(selection, 0))}>
+        {tile.levels[0]?.title ?? 'All'}
+      </button>
+      {labels.map((text, i) => (
+        <span key={text}>
+          {' › '}
+          {i < labels.length - 1 ? (
+            <button type="button" onClick={() => onSelect(back(selection, i + 1))}>
+              {text}
+            </button>
+          ) : (
+            <b>{text}</b>
+          )}
+        </span>
+      ))}
+      <span> › by {tile.levels[labels.length]?.title.toLowerCase()}</span>
+    </nav>
+  );
+}
+
+/** A and B beside each other, drawn at equal scale, with their difference in words. */
+function Sides(props: Props & { compared: NonNullable<Props['compared']>; problem?: ComponentProblem }) {
+  const { compared, state, tile } = props;
+  const [a, b] = [compared.state.result?.table, state.result?.table];
+  const scale = useMemo(() => (a && b ? commonScale(tile, a, b) : undefined), [tile, a, b]);
+  const failure =
+    compared.state.failure ?? (compared.state.result?.state === 'failed' ? compared.state.result.problem : undefined);
+  return (
+    <>
+      <div className={classes.sides}>
+        <div className={classes.side} data-side="A">
+          <span className={classes.sideName}>A, pinned</span>
+          <Content
+            {...props}
+            state={compared.state}
+            selection={compared.selection}
+            scale={scale}
+            problem={failure}
+            onSelect={() => {}}
+          />
+        </div>
+        <div className={classes.side} data-side="B">
+          <span className={classes.sideName}>B, now</span>
+          <Content {...props} scale={scale} />
+        </div>
+      </div>
+      {a && b && (
+        <footer className={classes.foot} data-difference>
+          {differenceOf(a, b)}
+        </footer>
+      )}
+    </>
+  );
+}
+
+type ComponentProblem = { detail: string; remedy?: string | null; code: string } | null;
 
 function filterText(result: TileState['result']): string {
   return (result?.filters?.applied ?? [])
@@ -113,8 +207,15 @@ function Running({ since, onCancel }: { since?: number; onCancel: () => void }) 
   );
 }
 
-function TileMenu({ tile, arranging, tabs, onExplain, onHide, onMove, state }: Props) {
+function TileMenu({ tile, arranging, tabs, onExplain, onHide, onMove, onRows, onSelect, selection, state }: Props) {
   const readAt = state.result?.readAt;
+  const isPicked = hasPick(selection);
+  const only =
+    isPicked && !selection?.exclude && !selection?.restOf && !selection?.range && selection?.members.length === 1
+      ? selection.members[0]
+      : undefined;
+  const next = tile.levels[(selection?.path?.length ?? 0) + 1];
+  const name = only ? memberLabel(only, fieldsOf(tile, selection)) : '';
   return (
     <Menu position="bottom-end" withinPortal>
       <Menu.Target>
@@ -125,6 +226,28 @@ function TileMenu({ tile, arranging, tabs, onExplain, onHide, onMove, state }: P
       <Menu.Dropdown>
         {readAt && <Menu.Label>Data read at {new Date(readAt).toLocaleTimeString('en-GB')}</Menu.Label>}
         {tile.dataset && <Menu.Item onClick={onExplain}>Where this comes from</Menu.Item>}
+        {tile.mayDetail && !controls.includes(tile.picture) && (
+          <Menu.Item onClick={onRows}>{only ? `Rows behind ${name}` : 'Rows behind this'}</Menu.Item>
+        )}
+        {only && next && (
+          <Menu.Item onClick={() => onSelect(open({ ...(selection as Selection), members: [] }, only[0] ?? null))}>
+            Open {name} by {next.title.toLowerCase()}
+          </Menu.Item>
+        )}
+        {isPicked && tile.pick !== 'one' && selection && (
+          <Menu.Item onClick={() => onSelect(inverted(selection))}>
+            {selection.exclude ? 'Only what is picked' : 'All but what is picked'}
+          </Menu.Item>
+        )}
+        {isPicked && selection && (
+          <Menu.Item
+            onClick={() =>
+              onSelect(selection.path ? { members: [], path: selection.path, kept: selection.kept } : undefined)
+            }
+          >
+            Clear what is picked here
+          </Menu.Item>
+        )}
         {arranging && <Menu.Item onClick={onHide}>Hide</Menu.Item>}
         {arranging && tabs.length > 0 && <Menu.Label>Move to the tab</Menu.Label>}
         {arranging &&
@@ -138,11 +261,8 @@ function TileMenu({ tile, arranging, tabs, onExplain, onHide, onMove, state }: P
   );
 }
 
-function Content({
-  problem,
-  ...props
-}: Props & { problem?: { detail: string; remedy?: string | null; code: string } | null }) {
-  const { tile, state, selection, onSelect, dashboard, weekStarts } = props;
+function Content({ problem, ...props }: Props & { problem?: ComponentProblem; scale?: [number, number] }) {
+  const { tile, state, selection, onSelect, dashboard, weekStarts, scale } = props;
   const { result } = state;
   if (tile.picture === 'text')
     return (
@@ -165,12 +285,26 @@ function Content({
       </div>
     );
   if (!result?.table) return null;
-  const picture = { tile, result: { ...result, table: result.table }, dashboard, weekStarts, selection, onSelect };
+  const picture = {
+    tile,
+    result: { ...result, table: result.table },
+    dashboard,
+    weekStarts,
+    selection,
+    onSelect,
+    scale,
+  };
   if (tile.picture === 'number') return <NumberTile {...picture} />;
   if (tile.picture === 'dropdown')
     return (
       <Suspense>
         <DropdownTile {...picture} />
+      </Suspense>
+    );
+  if (controls.includes(tile.picture))
+    return (
+      <Suspense>
+        <ControlTile {...picture} />
       </Suspense>
     );
   const rows = result.table.values[0]?.length ?? 0;
@@ -190,6 +324,11 @@ function Content({
       ) : (
         <Suspense>
           <ChartTile {...picture} />
+        </Suspense>
+      )}
+      {tile.pick === 'range' && !scale && ['date', 'timestamp'].includes(tile.by[0]?.kind ?? '') && (
+        <Suspense>
+          <RangeEnds selection={selection} onSelect={onSelect} />
         </Suspense>
       )}
       <Notes result={picture.result} rows={rows} />

@@ -32,4 +32,20 @@ public static class Periods
             .Select(s => (s, Calendar.Add(s, grain, 1))))
             yield return span;
     }
+
+    /// <summary>Spans in order, those that touch or overlap as one.</summary>
+    public static IReadOnlyList<(DateTime From, DateTime To)> Merged(IEnumerable<(DateTime From, DateTime To)> spans)
+    {
+        var merged = new List<(DateTime From, DateTime To)>();
+        foreach (var span in spans.OrderBy(s => s.From))
+            if (merged.Count > 0 && span.From <= merged[^1].To)
+                merged[^1] = (merged[^1].From, Max(merged[^1].To, span.To));
+            else
+                merged.Add(span);
+        return merged;
+    }
+
+    /// <summary>What lies in a span of both.</summary>
+    public static IReadOnlyList<(DateTime From, DateTime To)> Common(IReadOnlyList<(DateTime From, DateTime To)> some, IReadOnlyList<(DateTime From, DateTime To)> others) =>
+        [.. some.SelectMany(a => others.Select(b => (From: Max(a.From, b.From), To: Min(a.To, b.To)))).Where(s => s.From < s.To).OrderBy(s => s.From)];
 }

@@ -8,8 +8,8 @@ namespace Weir.Core.Queries;
 
 /// <summary>A step of a figure's formula over folded parts, in postfix order.</summary>
 /// <param name="Do">part, average, value, or the name of an operation over what was pushed before.</param>
-/// <param name="Part">For part: its index. For average: the index of the sum; that of the count follows it.</param>
-/// <param name="Takes">For an operation: how many values it takes.</param>
+/// <param name="Part">For part: its index. For average: the index of the sum.</param>
+/// <param name="Takes">For an operation: how many values it takes. For average: the index of the count.</param>
 /// <param name="Kind">The type of what it pushes.</param>
 public sealed record FoldStep(string Do, int Part, int Takes, object? Value, ValueKind Kind);
 
@@ -56,8 +56,6 @@ public sealed class BrushIndex
         var answer = planner.Plan(follower, scope, others, limit);
         if (follower.Change is not null)
             return (null, "it compares the newest period with the one before");
-        if (follower.Pick is Pick.Range && follower.Show.Count == 0)
-            return (null, "its limits come from the data");
         if (LookAround.Of(answer) is not null)
             return (null, "a measure of it looks at other lines");
         var aggregates = answer.Figures.SelectMany(f => f.Formula.All().OfType<Bound.Aggregate>()).ToList();

@@ -16,11 +16,23 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     /// <param name="limit">The most lines that are brought.</param>
     public Query Plan(Tile tile, Scope scope, TileFilters filters, int limit)
     {
+        // A control for a range asks for its ends only, one for a piece of text how many members there are to search.
+        if (tile.Picture is "slider" or "dates" or "search")
+            return new Query(scope, [.. filters.Conditions], [], [.. Ends(tile, scope)], null, [], 1);
         var groups = tile.Groups.Select(g => Group(g, scope)).ToList();
         var figures = tile.Show.Select(m => Figure(scope.Measures[m])).ToList();
         var top = tile.Top is { } t && groups.Count > 0 && figures.Count > 0 ? new TopMembers(t.Count, t.Rest) : null;
         var query = new Query(scope, [.. filters.Conditions], groups, figures, top, [], limit);
         return query with { Order = Order(tile, query, scope) };
+    }
+
+    private IEnumerable<Output> Ends(Tile tile, Scope scope)
+    {
+        var field = Group(tile.By[0], scope);
+        Output Of(AggregateFunction function, string name, ValueKind kind) => new(
+            new Bound.Aggregate(function, field.Formula, null, kind), field.Column with { Name = name, Role = ColumnRole.Figure, Kind = kind, Colours = null });
+        return tile.Picture == "search" ? [Of(AggregateFunction.CountDistinct, "members", ValueKind.Integer)]
+            : [Of(AggregateFunction.Minimum, "first", field.Formula.Kind), Of(AggregateFunction.Maximum, "last", field.Formula.Kind)];
     }
 
     /// <summary>The same rows and figures in one line over all of them.</summary>

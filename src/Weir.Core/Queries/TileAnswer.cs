@@ -42,37 +42,35 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
         var bounds = query.Groups is [{ Formula: Bound.Grain { Of: not (DateGrain.Day or DateGrain.Hour) } grain }, ..] && query.Figures.Count > 0 ? ask(Planner.Bounds(scope, grain), cancellation) : null;
         await Task.WhenAll(new Task?[] { answer, totals, bounds }.OfType<Task>());
         var reach = bounds is null ? null : Reach((Bound.Grain)query.Groups[0].Formula, bounds.Result.Table, filters, scope, weekStart);
-        (DateTime, DateTime)? Partial(object period) => reach is { } span ? PartOf(period, ((Bound.Grain)query.Groups[0].Formula).Of, span) : null;
+        (DateTime, DateTime)? Partial(object period) => reach is { } spans ? PartOf(period, ((Bound.Grain)query.Groups[0].Formula).Of, spans) : null;
         var whole = look is null ? answer.Result : await look.Complete(answer.Result, filters, Partial, weekStart, ask, cancellation);
         var line = totals is null ? null : look is null ? totals.Result : look.Totals(totals.Result, weekStart);
         List<object> partial = [.. reach is null ? [] : whole.Table.Values[0].OfType<object>().Distinct().Where(p => Partial(p) is not null)];
         return new TileAnswer(whole.Table, whole.Lines, line?.Table, null, partial);
     }
 
-    /// <summary>From where to where the data, or the picked periods, reach; null if there are no data.</summary>
-    public static (DateTime From, DateTime To)? Reach(Bound.Grain grain, Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart)
+    /// <summary>The spans that the data and the picked periods reach, in order and apart; null if there are no data.</summary>
+    public static IReadOnlyList<(DateTime From, DateTime To)>? Reach(Bound.Grain grain, Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart)
     {
         if (bounds.Values[0][0] is not { } first || bounds.Values[1][0] is not { } last)
             return null;
-        var from = Calendar.Floor(Periods.Instant(first), DateGrain.Day, weekStart);
-        var to = Calendar.Add(Calendar.Floor(Periods.Instant(last), DateGrain.Day, weekStart), DateGrain.Day, 1);
-        foreach (var span in filters.Applied.Where(f => Periods.AreOf(grain, f, scope)))
-        {
-            var spans = Periods.Picked(span, scope, weekStart).ToList();
-            if (spans.Count == 0)
-                continue;
-            from = Periods.Max(from, spans.Min(s => s.From));
-            to = Periods.Min(to, spans.Max(s => s.To));
-        }
-        return (from, to);
+        IReadOnlyList<(DateTime From, DateTime To)> reach =
+            [(Calendar.Floor(Periods.Instant(first), DateGrain.Day, weekStart), Calendar.Add(Calendar.Floor(Periods.Instant(last), DateGrain.Day, weekStart), DateGrain.Day, 1))];
+        foreach (var filter in filters.Applied.Where(f => Periods.AreOf(grain, f, scope)))
+            if (Periods.Merged(Periods.Picked(filter, scope, weekStart)) is { Count: > 0 } spans)
+                reach = Periods.Common(reach, spans);
+        return reach;
     }
 
     /// <summary>The span of a period that is reached; null if it is reached whole.</summary>
-    private static (DateTime From, DateTime To)? PartOf(object period, DateGrain grain, (DateTime From, DateTime To) reach)
+    private static (DateTime From, DateTime To)? PartOf(object period, DateGrain grain, IReadOnlyList<(DateTime From, DateTime To)> reach)
     {
         var start = Periods.Instant(period);
         var end = Calendar.Add(start, grain, 1);
-        return start >= reach.From && end <= reach.To ? null : (Periods.Max(start, reach.From), Periods.Min(end, reach.To));
+        if (reach.Any(r => start >= r.From && end <= r.To))
+            return null;
+        var parts = Periods.Common(reach, [(start, end)]);
+        return parts.Count == 0 ? (start, start) : (parts[0].From, parts[^1].To);
     }
 }
 

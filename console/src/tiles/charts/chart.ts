@@ -1,6 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
-import { isPicked, type Member, type Selection } from '../../dashboard/selections';
+import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../dashboard/selections';
 import type { Tokens } from '../../look/tokens';
 import { allOthers, formatOf, label, shortNumber } from '../../results/labels';
 import { colourOf } from './colours';
@@ -19,6 +19,10 @@ export interface Mark {
 export interface Chart {
   option: EChartsCoreOption;
   marks: Mark[];
+  /** The members along a horizontal axis of dates or numbers, on which a range can be drawn. */
+  along?: { members: Value[]; at: string | null };
+  /** For a scatter: where each mark lies. */
+  points?: [number, number][];
 }
 
 export interface ChartInput {
@@ -31,6 +35,8 @@ export interface ChartInput {
   tokens: Tokens;
   width: number;
   height: number;
+  /** The least and greatest figure of the axis, where two pictures are to be compared. */
+  scale?: [number, number];
 }
 
 interface Parts {
@@ -51,6 +57,8 @@ export function chart(input: ChartInput): Chart {
       return pie(input);
     case 'heatmap':
       return heatmap(input);
+    case 'scatter':
+      return scatter(input);
     default:
       return cartesian(input);
   }
@@ -70,7 +78,7 @@ function partsOf(table: ChartInput['table']): Parts {
 }
 
 const opacityOf = (selection: Selection | undefined, member: Member, isRest: boolean) =>
-  !selection || (isRest ? selection.restOf !== undefined : isPicked(selection, member)) ? 1 : faint;
+  !hasPick(selection) || (isRest ? isRestPicked(selection) : isPicked(selection, member)) ? 1 : faint;
 
 /** A line of a tooltip: colour, name, figure. */
 const tip = (colour: string, name: string, value: Value | undefined, column: ColumnInfo) =>
@@ -160,6 +168,7 @@ function cartesian(input: ChartInput): Chart {
   };
   const value = {
     type: 'value',
+    ...(input.scale ? { min: Math.min(0, input.scale[0]), max: input.scale[1] } : {}),
     splitNumber: lying ? 3 : Math.max(2, Math.floor(input.height / 60)),
     axisLabel: { color: t.quiet, fontSize: 12, hideOverlap: true, formatter: (v: number) => shortNumber(v, format) },
     splitLine: { lineStyle: { color: t.hairline } },
@@ -276,7 +285,8 @@ function cartesian(input: ChartInput): Chart {
         ]
       : [];
   });
-  return { option, marks };
+  const along = lying ? undefined : { members: keys.map((k) => members.get(k)?.member ?? null), at: by.at };
+  return { option, marks, along };
 }
 
 /** The figures of one series at their places along the axis; what has no row is null. */
@@ -460,6 +470,86 @@ function heatmap(input: ChartInput): Chart {
       member: c.member,
       isRest: false,
       text: `${name(c)}: ${label(c.value, figure.column)}`,
+      series: 0,
+      data: i,
+    })),
+  };
+}
+
+function scatter(input: ChartInput): Chart {
+  const { table, tokens: t, selection } = input;
+  const parts = partsOf(table);
+  const by = parts.groups[0];
+  const [across, up, size] = parts.figures;
+  if (!by || !across || !up) return { option: base(t), marks: [] };
+  const most = Math.max(1, ...(size?.values ?? []).map((v) => Math.abs(v ?? 0)));
+  const points = Array.from({ length: parts.rows }, (_, row) => ({
+    member: parts.group(0)[row] ?? null,
+    isRest: parts.isRest(row),
+    x: across.values[row] ?? null,
+    y: up.values[row] ?? null,
+    radius: size ? 5 + 19 * Math.sqrt(Math.abs(size.values[row] ?? 0) / most) : 9,
+  })).filter((p): p is typeof p & { x: number; y: number } => p.x !== null && p.y !== null);
+  const axis = (column: ColumnInfo, gap: number) => ({
+    type: 'value',
+    scale: true,
+    name: column.title,
+    nameLocation: 'middle',
+    nameGap: gap,
+    nameTextStyle: { color: t.quiet, fontSize: 12 },
+    axisLabel: {
+      color: t.quiet,
+      fontSize: 12,
+      hideOverlap: true,
+      formatter: (v: number) => shortNumber(v, formatOf(column)),
+    },
+    splitLine: { lineStyle: { color: t.hairline } },
+  });
+  const name = (p: (typeof points)[number]) => (p.isRest ? allOthers : label(p.member, by));
+  const option: EChartsCoreOption = {
+    ...base(t),
+    grid: { left: 54, right: 16, top: 10, bottom: 40 },
+    xAxis: axis(across.column, 26),
+    yAxis: axis(up.column, 42),
+    series: [
+      {
+        type: 'scatter',
+        color: t.series[0],
+        selectedMode: false,
+        label: {
+          show: points.length <= 30,
+          position: 'top',
+          distance: 3,
+          color: t.ink,
+          fontSize: 11,
+          formatter: (p: { dataIndex: number }) =>
+            points[p.dataIndex] ? name(points[p.dataIndex] as (typeof points)[number]) : '',
+        },
+        labelLayout: { hideOverlap: true },
+        data: points.map((p) => ({
+          value: [p.x, p.y],
+          symbolSize: p.radius,
+          itemStyle: { opacity: opacityOf(selection, [p.member], p.isRest) * 0.9 },
+        })),
+      },
+    ],
+  };
+  option.tooltip = {
+    ...(option.tooltip as object),
+    formatter: (at: { dataIndex: number; color: string }) => {
+      const p = points[at.dataIndex];
+      if (!p) return '';
+      const figures = [across, up, ...(size ? [size] : [])];
+      return `<div>${html(name(p))}</div>${figures.map((f) => tip(at.color, f.column.title, f.values[parts.group(0).indexOf(p.member)], f.column)).join('')}`;
+    },
+  };
+  return {
+    option,
+    points: points.map((p) => [p.x, p.y]),
+    marks: points.map((p, i) => ({
+      member: [p.member],
+      isRest: p.isRest,
+      text: `${name(p)}: ${label(p.x, across.column)}, ${label(p.y, up.column)}`,
       series: 0,
       data: i,
     })),

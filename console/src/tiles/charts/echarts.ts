@@ -1,4 +1,4 @@
-import { BarChart, HeatmapChart, LineChart, PieChart } from 'echarts/charts';
+import { BarChart, HeatmapChart, LineChart, PieChart, ScatterChart } from 'echarts/charts';
 import { GridComponent, LegendComponent, TooltipComponent, VisualMapComponent } from 'echarts/components';
 import { init, use } from 'echarts/core';
 import { SVGRenderer } from 'echarts/renderers';
@@ -8,6 +8,7 @@ use([
   LineChart,
   PieChart,
   HeatmapChart,
+  ScatterChart,
   GridComponent,
   LegendComponent,
   TooltipComponent,

@@ -1,3 +1,11 @@
+/** The beginning of the period after one; null if the grain is none. */
+export function nextPeriod(start: string, grain: string): string | null {
+  const far = new Date(`${start.slice(0, 10)}T00:00:00Z`);
+  far.setUTCFullYear(far.getUTCFullYear() + 2);
+  const end = start.length > 10 ? `${far.toISOString().slice(0, 10)}T00:00:00` : far.toISOString().slice(0, 10);
+  return periodsBetween(start, end, grain, 20_000)?.[1] ?? null;
+}
+
 /** All periods of a grain from one to another, so that a period without rows is a gap and not left out. */
 export function periodsBetween(from: string, to: string, grain: string, most = 3000): string[] | null {
   const list: string[] = [];

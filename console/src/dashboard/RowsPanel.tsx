@@ -1,0 +1,224 @@
+import { Button, Drawer, MultiSelect, Select } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { Download } from 'lucide-react';
+import { useState } from 'react';
+import { api, refusal, type Schemas, type TileInfo, unwrap, type Value } from '../api/client';
+import { label } from '../results/labels';
+import classes from './dashboard.module.css';
+import type { Settings } from './parameters';
+import { asked, fieldsOf, memberLabel, type Selections } from './selections';
+
+interface Props {
+  dashboard: string;
+  tile: TileInfo;
+  selections: Selections;
+  set: Settings;
+  onClose: () => void;
+}
+
+/** The rows behind a tile, or behind the one member that is picked on it: paged, sorted, with the columns that are wanted. */
+export default function RowsPanel({ dashboard, tile, selections, set, onClose }: Props) {
+  const [sort, setSort] = useState<{ field: string; down: boolean }>();
+  const [first, setFirst] = useState(0);
+  const [size, setSize] = useState(50);
+  const [columns, setColumns] = useState<string[]>([]);
+  const [card, setCard] = useState<number>();
+  const [problem, setProblem] = useState<string>();
+  const own = selections[tile.name];
+  const member =
+    own && !own.exclude && !own.range && !own.restOf && own.members.length === 1 ? own.members[0] : undefined;
+  const body = {
+    selections: asked(selections) as never,
+    inputs: { parameters: set, zone: null },
+    mark: member ? { member: member as never, restOf: null } : null,
+    columns: columns.length > 0 ? columns : null,
+    sort: sort?.field ?? null,
+    descending: sort?.down ?? false,
+    first,
+    count: size,
+  };
+  const ask = (part: Partial<typeof body>) =>
+    unwrap(
+      api.POST('/api/dashboards/{dashboard}/tiles/{tile}/rows', {
+        params: { path: { dashboard, tile: tile.name } },
+        body: { ...body, ...part },
+      }),
+    );
+  const rows = useQuery({
+    queryKey: ['rows', dashboard, tile.name, body],
+    queryFn: () => ask({}),
+    placeholderData: (p) => p,
+  });
+  const one = useQuery({
+    queryKey: ['row', dashboard, tile.name, body, card],
+    enabled: card !== undefined,
+    queryFn: () => ask({ first: card ?? 0, count: 1, columns: null }),
+  });
+  const answer = rows.data;
+  const count = answer?.table.values[0]?.length ?? 0;
+  const lines = Number(answer?.lines ?? 0);
+
+  async function save() {
+    setProblem(undefined);
+    const response = await fetch(
+      `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(tile.name)}/rows.csv`,
+      {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      },
+    );
+    if (!response.ok) {
+      setProblem((await refusal(response)).message);
+      return;
+    }
+    const all = Number(response.headers.get('Weir-Rows'));
+    const text = await response.text();
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
+    link.download = `${tile.name}.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+    const saved = text.split('\n').length - 2;
+    if (all > saved)
+      setProblem(`The file has the first ${saved.toLocaleString('en-US')} of ${all.toLocaleString('en-US')} rows.`);
+  }
+
+  return (
+    <Drawer
+      opened
+      onClose={onClose}
+      position="right"
+      size="min(1100px, 92vw)"
+      title={`Rows behind ${tile.title}${member ? `: ${memberLabel(member, fieldsOf(tile, own))}` : ''}`}
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
+      {rows.error && <p role="alert">{rows.error.message}</p>}
+      {problem && <p role="status">{problem}</p>}
+      {answer && (
+        <div className={classes.rows}>
+          <div className={classes.rowsBar}>
+            <span>
+              {lines === 0
+                ? 'No rows'
+                : `${(first + 1).toLocaleString('en-US')} to ${(first + count).toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} rows`}
+              {answer.restricted && ', of those that you may see'}
+            </span>
+            <MultiSelect
+              size="xs"
+              aria-label="Columns"
+              placeholder={columns.length === 0 ? 'All columns' : undefined}
+              data={answer.fields.map((f) => ({ value: f.name, label: f.title }))}
+              value={columns}
+              onChange={setColumns}
+              clearable
+              searchable
+            />
+            <Select
+              size="xs"
+              aria-label="Rows a page"
+              data={['25', '50', '100', '500']}
+              value={String(size)}
+              allowDeselect={false}
+              onChange={(v) => {
+                setSize(Number(v));
+                setFirst(0);
+              }}
+            />
+            <Button
+              size="xs"
+              variant="default"
+              disabled={first === 0}
+              onClick={() => setFirst(Math.max(0, first - size))}
+            >
+              Earlier
+            </Button>
+            <Button
+              size="xs"
+              variant="default"
+              disabled={first + count >= lines || count === 0}
+              onClick={() => setFirst(first + size)}
+            >
+              Later
+            </Button>
+            <Button
+              size="xs"
+              variant="default"
+              leftSection={<Download size={14} aria-hidden />}
+              onClick={() => void save()}
+            >
+              CSV
+            </Button>
+          </div>
+          <div className={classes.rowsTable} tabIndex={0} role="region" aria-label="Rows">
+            <table>
+              <thead>
+                <tr>
+                  {answer.table.columns.map((c) => (
+                    <th
+                      key={c.name}
+                      aria-sort={sort?.field === c.name ? (sort.down ? 'descending' : 'ascending') : 'none'}
+                    >
+                      <button
+                        type="button"
+                        onClick={() => {
+                          setSort(
+                            sort?.field === c.name
+                              ? { field: c.name, down: !sort.down }
+                              : { field: c.name, down: false },
+                          );
+                          setFirst(0);
+                        }}
+                      >
+                        {c.title}
+                        {sort?.field === c.name && (sort.down ? ' ↓' : ' ↑')}
+                      </button>
+                    </th>
+                  ))}
+                  <th>
+                    <span className="hidden-visually">Whole record</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {Array.from({ length: count }, (_, r) => r).map((r) => (
+                  <tr key={first + r} data-open={card === first + r}>
+                    {answer.table.columns.map((c, i) => (
+                      <td key={c.name} data-figure={['integer', 'decimal', 'float'].includes(c.kind)}>
+                        {label(answer.table.values[i]?.[r] as Value, c)}
+                      </td>
+                    ))}
+                    <td>
+                      <button type="button" onClick={() => setCard(card === first + r ? undefined : first + r)}>
+                        {card === first + r ? 'Close' : 'Record'}
+                      </button>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+          {card !== undefined && one.data && <Card answer={one.data} number={card + 1} />}
+        </div>
+      )}
+    </Drawer>
+  );
+}
+
+/** One row with all its fields and what they mean. */
+function Card({ answer, number }: { answer: Schemas['RowsAnswer']; number: number }) {
+  const meaning = new Map(answer.fields.map((f) => [f.name, f.description]));
+  return (
+    <section className={classes.card} aria-label={`Record ${number}`}>
+      <h3>Record {number.toLocaleString('en-US')}</h3>
+      <dl>
+        {answer.table.columns.map((c, i) => (
+          <div key={c.name}>
+            <dt title={meaning.get(c.name) ?? undefined}>{c.title}</dt>
+            <dd>{label(answer.table.values[i]?.[0] as Value, c)}</dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}

@@ -1,0 +1,130 @@
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { api, unwrap } from '../api/client';
+import classes from './dashboard.module.css';
+
+interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** The lines of who drives whom, laid over the dashboard; the tile under the pointer or the focus has its own in full. */
+export default function WiringPicture({
+  dashboard,
+  tab,
+  onClose,
+}: {
+  dashboard: string;
+  tab: string;
+  onClose: () => void;
+}) {
+  const wiring = useQuery({
+    queryKey: ['wiring', dashboard],
+    queryFn: () => unwrap(api.GET('/api/dashboards/{dashboard}/wiring', { params: { path: { dashboard } } })),
+  });
+  const layer = useRef<HTMLDivElement>(null);
+  const [boxes, setBoxes] = useState<Record<string, Box>>({});
+  const [at, setAt] = useState<string>();
+
+  const measure = useCallback(() => {
+    const origin = layer.current?.getBoundingClientRect();
+    if (!origin) return;
+    const found = [...document.querySelectorAll<HTMLElement>('main [data-tile]')].map((e) => {
+      const r = e.getBoundingClientRect();
+      return [
+        e.dataset.tile ?? '',
+        { x: r.x - origin.x, y: r.y - origin.y, width: r.width, height: r.height },
+      ] as const;
+    });
+    setBoxes(Object.fromEntries(found));
+  }, []);
+  useLayoutEffect(() => {
+    if (tab) measure();
+  }, [measure, tab]);
+  useEffect(() => {
+    window.addEventListener('resize', measure);
+    const key = (e: KeyboardEvent) => e.key === 'Escape' && onClose();
+    window.addEventListener('keydown', key);
+    return () => {
+      window.removeEventListener('resize', measure);
+      window.removeEventListener('keydown', key);
+    };
+  }, [measure, onClose]);
+
+  const lines = (wiring.data ?? []).filter((w) => boxes[w.driver] && boxes[w.follower]);
+  const driving = lines.filter((w) => !w.reason);
+  const middle = (b: Box) => ({ x: b.x + b.width / 2, y: b.y + b.height / 2 });
+  const drivers = new Set((wiring.data ?? []).map((w) => w.driver));
+  const away = (tile: string) =>
+    (wiring.data ?? []).filter((w) => w.driver === tile && !w.reason && !boxes[w.follower]).length;
+
+  return (
+    <div ref={layer} className={classes.wiring} data-wiring>
+      <svg aria-hidden width="100%" height="100%">
+        <defs>
+          <marker id="wire-end" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="8" markerHeight="8" orient="auto">
+            <path d="M0 0 L8 4 L0 8 z" fill="var(--accent)" />
+          </marker>
+        </defs>
+        {driving.map((w) => {
+          const [a, b] = [middle(boxes[w.driver] as Box), middle(boxes[w.follower] as Box)];
+          const isOn = at === undefined || at === w.driver || at === w.follower;
+          // Bent to one side, so that the two ways of a pair are told apart.
+          const [dx, dy] = [b.x - a.x, b.y - a.y];
+          const bend = { x: (a.x + b.x) / 2 - dy * 0.12, y: (a.y + b.y) / 2 + dx * 0.12 };
+          const end = { x: b.x - dx * 0.12, y: b.y - dy * 0.12 };
+          return (
+            <path
+              key={`${w.driver} ${w.follower}`}
+              d={`M${a.x} ${a.y} Q${bend.x} ${bend.y} ${end.x} ${end.y}`}
+              fill="none"
+              stroke="var(--accent)"
+              strokeWidth={at !== undefined && isOn ? 2 : 1}
+              opacity={isOn ? (at === undefined ? 0.35 : 0.9) : 0.06}
+              markerEnd="url(#wire-end)"
+            />
+          );
+        })}
+      </svg>
+      {Object.entries(boxes).map(([tile, b]) => {
+        const out = driving.filter((w) => w.driver === tile).length + away(tile);
+        const into = driving.filter((w) => w.follower === tile).length;
+        const refused = lines.filter((w) => w.follower === tile && w.reason);
+        const words = [
+          drivers.has(tile) ? `drives ${out}` : 'drives none',
+          `follows ${into}`,
+          ...(away(tile) > 0 ? [`${away(tile)} on other tabs`] : []),
+        ].join(', ');
+        return (
+          <button
+            key={tile}
+            type="button"
+            className={classes.wired}
+            style={{ left: b.x, top: b.y, width: b.width, height: b.height }}
+            data-exempt={refused.length > 0 && into === 0}
+            aria-label={`${tile}: ${words}`}
+            onPointerEnter={() => setAt(tile)}
+            onPointerLeave={() => setAt(undefined)}
+            onFocus={() => setAt(tile)}
+            onBlur={() => setAt(undefined)}
+            onClick={() => setAt(tile)}
+          >
+            <span>
+              {words}
+              {at === tile && refused.length > 0 && (
+                <small>
+                  {[...new Set(refused.map((r) => r.sentence))].slice(0, 4).map((s) => (
+                    <em key={s}>{s}</em>
+                  ))}
+                </small>
+              )}
+            </span>
+          </button>
+        );
+      })}
+      {wiring.error && <p role="alert">{wiring.error.message}</p>}
+    </div>
+  );
+}

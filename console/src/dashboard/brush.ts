@@ -1,0 +1,389 @@
+import type { Schemas, TileResult, Value } from '../api/client';
+import { nextPeriod } from '../tiles/charts/periods';
+import { hasPick, instant, type Member, type Selection } from './selections';
+
+export type BrushCube = Schemas['BrushCube'];
+
+/** A cube made ready to be folded at the speed of the hand. */
+export interface Prepared {
+  cube: BrushCube;
+  /** For each axis the member of each cell. */
+  cells: Int32Array[];
+  /** Values of each part: numbers with NaN for missing, or dates as they are. */
+  parts: (Float64Array | (string | null)[])[];
+  /** The driving tile's member of each cell, as one number. */
+  lead: Int32Array;
+  /** The follower's groups of each cell, as one number. */
+  line: Int32Array;
+  lines: number;
+  leadOf: Map<string, number>;
+}
+
+/** What a follower shows under a selection on the driving tile. */
+export interface Folded {
+  table: NonNullable<TileResult['table']>;
+  lines: number;
+  totals: Value[] | null;
+  partial: Value[];
+}
+
+/** More combinations of members than this are not held in arrays; the service is asked. */
+const mostLines = 2_000_000;
+
+/** A number as a whole one and a power of ten that divides it; a floating-point one has no scale. */
+interface Exact {
+  n: number;
+  scale: number | null;
+}
+
+/** Makes a cube ready; undefined if it has too many combinations. */
+export function prepare(cube: BrushCube): Prepared | undefined {
+  const cells = cube.cells.map((c) => Int32Array.from(c as number[]));
+  const size = (axes: { members: unknown[] }[]) => axes.reduce((n, a) => n * Math.max(1, a.members.length), 1);
+  const [leadAxes, groupAxes] = [cube.axes.slice(0, Number(cube.lead)), cube.axes.slice(Number(cube.lead))];
+  if (size(leadAxes) > mostLines || size(groupAxes) > mostLines) return undefined;
+  const count = cells[0]?.length ?? 0;
+  const combine = (axes: { members: unknown[] }[], columns: Int32Array[]) => {
+    const keys = new Int32Array(count);
+    axes.forEach((axis, a) => {
+      const column = columns[a] as Int32Array;
+      for (let i = 0; i < count; i++) keys[i] = (keys[i] as number) * axis.members.length + (column[i] as number);
+    });
+    return keys;
+  };
+  const parts = cube.parts.map((p) =>
+    (p.values as Value[]).some((v) => typeof v === 'string')
+      ? (p.values as (string | null)[])
+      : Float64Array.from(p.values as (number | null)[], (v) => (v === null ? Number.NaN : v)),
+  );
+  const leadOf = new Map<string, number>();
+  const members = (axes: { members: unknown[] }[], at: number, path: unknown[], key: number): void => {
+    const axis = axes[at];
+    if (!axis) {
+      leadOf.set(JSON.stringify(path), key);
+      return;
+    }
+    axis.members.forEach((m, i) => {
+      members(axes, at + 1, [...path, m], key * axis.members.length + i);
+    });
+  };
+  members(leadAxes, 0, [], 0);
+  return {
+    cube,
+    cells,
+    parts,
+    lead: combine(leadAxes, cells.slice(0, leadAxes.length)),
+    line: combine(groupAxes, cells.slice(leadAxes.length)),
+    lines: size(groupAxes),
+    leadOf,
+  };
+}
+
+/** Which of the driving tile's members a selection means; undefined if that can't be told exactly from the members. */
+function mask(p: Prepared, selection: Selection | undefined): Uint8Array | undefined {
+  const meant = new Uint8Array(p.leadOf.size);
+  if (!selection || !hasPick(selection)) return meant.fill(1);
+  if (selection.period !== undefined || selection.contains !== undefined) return undefined;
+  const set = (member: Member, to: number) => {
+    const at = p.leadOf.get(JSON.stringify(member));
+    if (at !== undefined) meant[at] = to;
+  };
+  if (selection.restOf) {
+    meant.fill(1);
+    for (const m of selection.restOf) set(m, 0);
+  }
+  for (const m of selection.members) set(m, 1);
+  if (selection.range) {
+    const axis = p.cube.axes[0];
+    if (!axis || Number(p.cube.lead) !== 1) return undefined;
+    const { from, to } = selection.range;
+    for (let i = 0; i < axis.members.length; i++) {
+      const value = axis.members[i] as Value;
+      if (value === null) continue;
+      const span = axis.spans?.[i];
+      if (!span) {
+        if (typeof value !== 'number') return undefined;
+        if ((from === null || value >= Number(from)) && (to === null || value <= Number(to))) meant[i] = 1;
+        continue;
+      }
+      const [start, end] = span as [string, string | null];
+      const [low, high] = [from === null ? '' : instant(String(from)), to === null ? '\uffff' : instant(String(to))];
+      if (end === null) {
+        if (start >= low && start < high) meant[i] = 1;
+      } else if (start >= low && end <= high) meant[i] = 1;
+      else if (end > low && start < high) return undefined; // a part of this period is meant
+    }
+  }
+  if (selection.exclude) for (let i = 0; i < meant.length; i++) meant[i] = meant[i] ? 0 : 1;
+  return meant;
+}
+
+/** The sums, least and greatest of parts over some keys of cells. */
+class Sums {
+  readonly columns: (Float64Array | (string | null)[])[];
+
+  constructor(
+    private readonly p: Prepared,
+    size: number,
+  ) {
+    this.columns = p.parts.map((part, i) =>
+      part instanceof Float64Array
+        ? new Float64Array(size).fill(p.cube.parts[i]?.counts ? 0 : Number.NaN)
+        : Array<string | null>(size).fill(null),
+    );
+  }
+
+  add(cell: number, key: number): void {
+    for (let i = 0; i < this.columns.length; i++) {
+      const part = this.p.parts[i];
+      const column = this.columns[i];
+      const fold = this.p.cube.parts[i]?.fold;
+      if (part instanceof Float64Array && column instanceof Float64Array) {
+        const v = part[cell] as number;
+        if (Number.isNaN(v)) continue;
+        const before = column[key] as number;
+        column[key] = Number.isNaN(before)
+          ? v
+          : fold === 'sum'
+            ? before + v
+            : fold === 'minimum'
+              ? Math.min(before, v)
+              : Math.max(before, v);
+      } else if (Array.isArray(part) && Array.isArray(column)) {
+        const v = part[cell] ?? null;
+        const before = column[key] ?? null;
+        if (v !== null && (before === null || (fold === 'minimum' ? v < before : v > before))) column[key] = v;
+      }
+    }
+  }
+
+  /** How many rows there are; the last part counts them. */
+  rows(key: number): number {
+    return (this.columns[this.columns.length - 1] as Float64Array)[key] as number;
+  }
+
+  figure(figure: number, key: number): Value | undefined {
+    const stack: (Exact | string | null)[] = [];
+    for (const step of this.p.cube.figures[figure] ?? []) {
+      const pushed = this.step(step, key, stack);
+      if (pushed === undefined) return undefined;
+      stack.push(pushed);
+    }
+    const result = stack.pop() ?? null;
+    return result !== null && typeof result === 'object' ? double(result) : result;
+  }
+
+  private part(index: number, key: number): Exact | string | null {
+    const column = this.columns[index];
+    if (column instanceof Float64Array) {
+      const n = column[key] as number;
+      const scale = this.p.cube.parts[index]?.scale;
+      return Number.isNaN(n) ? null : { n, scale: scale === null || scale === undefined ? null : Number(scale) };
+    }
+    return column?.[key] ?? null;
+  }
+
+  private step(
+    step: Schemas['BrushStep'],
+    key: number,
+    stack: (Exact | string | null)[],
+  ): Exact | string | null | undefined {
+    const at = Number(step.part);
+    if (step.do === 'part') return this.part(at, key);
+    if (step.do === 'value')
+      return step.value === null || step.value === undefined ? null : exact(step.value as number);
+    if (step.do === 'average') {
+      const [sum, count] = [this.part(at, key), this.part(Number(step.takes), key)];
+      if (sum === null || count === null || typeof sum === 'string' || typeof count === 'string' || count.n === 0)
+        return null;
+      return { n: double(sum) / count.n, scale: null };
+    }
+    const values = stack.splice(stack.length - Number(step.takes));
+    if (step.do === 'coalesce') return values.find((v) => v !== null) ?? null;
+    if (values.some((v) => v === null)) return null;
+    const [a, b] = values as Exact[];
+    if (!a || typeof a === 'string' || typeof b === 'string') return undefined;
+    return arithmetic(step.do, step.kind, a, b);
+  }
+}
+
+const exact = (value: number): Exact => {
+  const digits = String(value);
+  if (!Number.isFinite(value) || digits.includes('e')) return { n: value, scale: null };
+  const scale = digits.includes('.') ? digits.length - digits.indexOf('.') - 1 : 0;
+  return { n: Math.round(value * 10 ** scale), scale };
+};
+
+const double = (value: Exact): number => (value.scale === null ? value.n : value.n / 10 ** value.scale);
+
+/** Exact for whole and decimal numbers; undefined where a page can't be exact. */
+function arithmetic(what: string, kind: string, a: Exact, b?: Exact): Exact | null | undefined {
+  if (what === 'negate') return { n: -a.n, scale: a.scale };
+  if (!b) return undefined;
+  if (what === 'divide') return double(b) === 0 ? null : { n: double(a) / double(b), scale: null };
+  if (kind === 'float' || a.scale === null || b.scale === null) {
+    const [x, y] = [double(a), double(b)];
+    return { n: what === 'add' ? x + y : what === 'subtract' ? x - y : x * y, scale: null };
+  }
+  if (what === 'multiply') return safe({ n: a.n * b.n, scale: a.scale + b.scale });
+  const scale = Math.max(a.scale, b.scale);
+  const [x, y] = [a.n * 10 ** (scale - a.scale), b.n * 10 ** (scale - b.scale)];
+  if (!Number.isSafeInteger(x) || !Number.isSafeInteger(y)) return undefined;
+  return safe({ n: what === 'add' ? x + y : x - y, scale });
+}
+
+const safe = (value: Exact): Exact | undefined => (Number.isSafeInteger(value.n) ? value : undefined);
+
+/**
+ * The follower's answer under a selection on the driving tile, added up from the cells: the same lines in the same order as the
+ * service would give. Undefined if it can't be told exactly; then the service is to be asked.
+ */
+export function fold(p: Prepared, selection: Selection | undefined): Folded | undefined {
+  const { cube } = p;
+  const meant = mask(p, selection);
+  if (!meant) return undefined;
+  const count = p.lead.length;
+  const groupAxes = cube.axes.slice(Number(cube.lead));
+  const totals = cube.totals || groupAxes.length === 0 ? new Sums(p, 1) : undefined;
+  const first = groupAxes[0]?.members.length ?? 1;
+  const inner = p.lines / Math.max(1, first);
+
+  // The leading members by the first figure over all their cells, ties by name.
+  let leading: Uint8Array | undefined;
+  if (cube.top) {
+    const ranked = new Sums(p, first);
+    for (let i = 0; i < count; i++)
+      if (meant[p.lead[i] as number]) ranked.add(i, Math.floor((p.line[i] as number) / inner));
+    const members: { at: number; figure: number | null }[] = [];
+    for (let at = 0; at < first; at++) {
+      if (ranked.rows(at) === 0) continue;
+      const figure = ranked.figure(0, at);
+      if (figure === undefined) return undefined;
+      members.push({ at, figure: figure as number | null });
+    }
+    const ranks = cube.top.ranks as number[];
+    members.sort((a, b) => nullsLast(a.figure, b.figure, true) || (ranks[a.at] as number) - (ranks[b.at] as number));
+    leading = new Uint8Array(first);
+    for (const m of members.slice(0, Number(cube.top.count))) leading[m.at] = 1;
+  }
+  const hasRest = cube.top?.rest === true;
+  // Lines of the rest stand behind all others, one for each combination of the other groups.
+  const sums = new Sums(p, p.lines + (hasRest ? inner : 0));
+  for (let i = 0; i < count; i++) {
+    if (!meant[p.lead[i] as number]) continue;
+    totals?.add(i, 0);
+    const key = p.line[i] as number;
+    if (leading && !leading[Math.floor(key / inner)]) {
+      if (hasRest) sums.add(i, p.lines + (key % inner));
+    } else sums.add(i, key);
+  }
+  const figuresOf = (from: Sums, key: number) => cube.figures.map((_, f) => from.figure(f, key));
+
+  const lines: { isRest: boolean; at: number[]; figures: Value[] }[] = [];
+  if (groupAxes.length === 0) {
+    const figures = figuresOf(totals as Sums, 0);
+    if (figures.includes(undefined)) return undefined;
+    lines.push({ isRest: false, at: [], figures: figures as Value[] });
+  } else
+    for (let key = 0; key < p.lines + (hasRest ? inner : 0); key++) {
+      if (sums.rows(key) === 0) continue;
+      const figures = figuresOf(sums, key);
+      if (figures.includes(undefined)) return undefined;
+      const isRest = key >= p.lines;
+      const at: number[] = [];
+      let left = isRest ? key - p.lines : key;
+      for (let g = groupAxes.length - 1; g >= 0; g--) {
+        const size = groupAxes[g]?.members.length ?? 1;
+        at[g] = g === 0 && isRest ? -1 : left % size;
+        left = Math.floor(left / size);
+      }
+      lines.push({ isRest, at, figures: figures as Value[] });
+    }
+  const groups = groupAxes.length;
+  lines.sort((a, b) => {
+    if (a.isRest !== b.isRest) return a.isRest ? 1 : -1;
+    for (const { column, descending } of cube.order) {
+      const c = Number(column);
+      const axis = groupAxes[c];
+      const place = (l: typeof a) => (axis?.members[l.at[c] as number] === null ? null : (l.at[c] as number));
+      const figure = c - groups - (hasRest ? 1 : 0);
+      const by =
+        c < groups
+          ? nullsLast(place(a), place(b), descending)
+          : nullsLast(a.figures[figure] as number | null, b.figures[figure] as number | null, descending);
+      if (by !== 0) return by;
+    }
+    return 0;
+  });
+  const shown = lines.slice(0, Number(cube.limit));
+  const values: Value[][] = [
+    ...groupAxes.map((axis, g) =>
+      shown.map((l) => (l.at[g] === -1 ? null : (axis.members[l.at[g] as number] as Value))),
+    ),
+    ...(hasRest ? [shown.map((l) => l.isRest as Value)] : []),
+    ...cube.figures.map((_, f) => shown.map((l) => l.figures[f] ?? null)),
+  ];
+  const total = cube.totals ? figuresOf(totals as Sums, 0) : null;
+  if (total?.includes(undefined)) return undefined;
+  return {
+    table: { columns: cube.columns, values } as Folded['table'],
+    lines: lines.length,
+    totals: total as Value[] | null,
+    partial: partialOf(
+      p,
+      selection,
+      shown.map((l) => l.at[0] ?? -1),
+    ),
+  };
+}
+
+function nullsLast(a: number | string | null, b: number | string | null, descending: boolean): number {
+  if (a === b) return 0;
+  if (a === null) return 1;
+  if (b === null) return -1;
+  return (a < b ? -1 : 1) * (descending ? -1 : 1);
+}
+
+/** The periods of the first group that the data, or what is picked, do not cover whole. */
+function partialOf(p: Prepared, selection: Selection | undefined, shown: number[]): Value[] {
+  const { cube } = p;
+  const axis = cube.axes[Number(cube.lead)];
+  if (!cube.reach || !axis?.spans) return [];
+  let reach = cube.reach as [string, string][];
+  if (cube.leadIsSpan && selection && hasPick(selection) && !selection.exclude && !selection.restOf) {
+    const picked: [string, string][] = selection.members.flatMap(([m]) => {
+      if (typeof m !== 'string') return [];
+      const end = nextPeriod(m, cube.axes[0]?.at ?? 'day');
+      return end ? [[instant(m), instant(end)] as [string, string]] : [];
+    });
+    if (selection.range)
+      picked.push([
+        selection.range.from === null ? '' : instant(String(selection.range.from)),
+        selection.range.to === null ? '\uffff' : instant(String(selection.range.to)),
+      ]);
+    const spans = merged(picked);
+    if (spans.length > 0)
+      reach = reach.flatMap(([from, to]) =>
+        spans.flatMap(([low, high]): [string, string][] => {
+          const [start, end] = [low > from ? low : from, high < to ? high : to];
+          return start < end ? [[start, end]] : [];
+        }),
+      );
+  }
+  return [...new Set(shown)].flatMap((at) => {
+    const span = axis.spans?.[at];
+    const [start, end] = [span?.[0], span?.[1]];
+    return start && end && !reach.some(([from, to]) => start >= from && end <= to) ? [axis.members[at] as Value] : [];
+  });
+}
+
+/** Spans in order, those that touch or overlap as one. */
+function merged(spans: [string, string][]): [string, string][] {
+  const all: [string, string][] = [];
+  for (const [from, to] of [...spans].sort((a, b) => (a[0] < b[0] ? -1 : 1))) {
+    const last = all[all.length - 1];
+    if (last && from <= last[1]) last[1] = to > last[1] ? to : last[1];
+    else all.push([from, to]);
+  }
+  return all;
+}

@@ -1,0 +1,61 @@
+import type { TileInfo, TileResult, Value } from '../api/client';
+import { allOthers, formatOf, label, writeNumber } from '../results/labels';
+
+type Table = NonNullable<TileResult['table']>;
+
+const figuresOf = (table: Table) =>
+  table.columns.flatMap((c, i) => (c.role === 'figure' ? [table.values[i] as (number | null)[]] : []));
+
+/** The least and greatest figure of two results, so that both are drawn at equal scale; stacked ones count together. */
+export function commonScale(tile: TileInfo, a: Table, b: Table): [number, number] | undefined {
+  const isStacked =
+    tile.show[0]?.additive === true &&
+    a.columns.filter((c) => c.role === 'group').length === 2 &&
+    ['bar', 'area'].includes(tile.picture);
+  const values = [a, b].flatMap((table) => {
+    if (!isStacked) return figuresOf(table).flat();
+    const sums = new Map<string, number>();
+    const [figure] = figuresOf(table);
+    (table.values[0] ?? []).forEach((m, row) => {
+      const key = JSON.stringify(m);
+      sums.set(key, (sums.get(key) ?? 0) + (figure?.[row] ?? 0));
+    });
+    return [...sums.values()];
+  });
+  const known = values.filter((v): v is number => typeof v === 'number');
+  if (known.length === 0) return undefined;
+  const [low, high] = [Math.min(0, ...known), Math.max(...known)];
+  return [low, high === low ? low + 1 : high];
+}
+
+/** The difference between two results in words: of a single figure, or of the member where it is largest. */
+export function differenceOf(a: Table, b: Table): string {
+  const at = b.columns.findIndex((c) => c.role === 'figure');
+  const column = b.columns[at];
+  const mine = a.columns.findIndex((c) => c.name === column?.name);
+  if (!column || mine < 0) return '';
+  const groups = b.columns.flatMap((c, i) => (c.role === 'group' ? [i] : []));
+  const rest = b.columns.findIndex((c) => c.role === 'rest');
+  const write = (d: number) => `${d > 0 ? '+' : ''}${writeNumber(d, formatOf(column))}`;
+  const keys = (table: Table, row: number) =>
+    JSON.stringify([...groups.map((g) => table.values[g]?.[row]), rest < 0 ? false : table.values[rest]?.[row]]);
+  const before = new Map<string, Value>();
+  for (let row = 0; row < (a.values[0]?.length ?? 0); row++) before.set(keys(a, row), a.values[mine]?.[row] as Value);
+  let largest: { text: string; by: number } | undefined;
+  for (let row = 0; row < (b.values[0]?.length ?? 0); row++) {
+    const [x, y] = [before.get(keys(b, row)), b.values[at]?.[row] as Value];
+    if (typeof x !== 'number' || typeof y !== 'number') continue;
+    const name = groups
+      .map((g) =>
+        rest >= 0 && b.values[rest]?.[row] === true
+          ? allOthers
+          : label(b.values[g]?.[row] as Value, b.columns[g] as Table['columns'][number]),
+      )
+      .join(', ');
+    if (!largest || Math.abs(y - x) > Math.abs(largest.by)) largest = { text: name, by: y - x };
+  }
+  if (!largest) return 'No member has a figure on both sides.';
+  return groups.length === 0
+    ? `B is ${write(largest.by)} against A.`
+    : `Largest difference, B against A: ${largest.text} ${write(largest.by)}.`;
+}
