@@ -11,19 +11,36 @@ internal static class ExplainCommand
     public static Command Create()
     {
         var dashboard = new Argument<string>("DASHBOARD") { Description = "The dashboard's name." };
-        var tile = new Argument<string>("TILE") { Description = "The tile's name." };
+        var tile = new Argument<string?>("TILE") { Description = "The tile's name; not needed with --wiring.", Arity = ArgumentArity.ZeroOrOne };
+        var wiring = new Option<bool>("--wiring") { Description = "Show who drives whom on the dashboard, and what reaches nobody and why." };
+        var open = Picks.OpenOption();
         var select = RunCommand.SelectOption();
         var set = Picks.SetOption();
         var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
-        var format = Formats.Option("text", "json");
-        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, select, set, lookAs, format };
+        var format = Formats.Option("text", "json", "svg");
+        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, wiring, select, open, set, lookAs, format };
         command.SetAction(async (parsed, cancellation) =>
         {
             using var client = Client.SignedIn(parsed.GetValue(lookAs));
             var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
             var page = await client.Get<DashboardPage>(path, cancellation);
-            var picks = await Picks.Read(parsed.GetValue(select) ?? [], page, client, cancellation);
-            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(parsed.GetValue(tile)!)}/explanation", new ExplanationRequest(picks, Picks.Inputs(parsed.GetValue(set) ?? [])), cancellation);
+            if (parsed.GetValue(wiring))
+            {
+                var lines = await client.Get<List<WireInfo>>($"{path}/wiring", cancellation);
+                Console.WriteLine(parsed.GetValue(format) switch
+                {
+                    "json" => JsonSerializer.Serialize(lines, Client.Json),
+                    "svg" => WiringDrawing.Svg(page, lines),
+                    _ => WiringDrawing.Text(page, lines),
+                });
+                return ExitCode.Yes;
+            }
+            if (parsed.GetValue(tile) is not { } tileName)
+                throw new Refusal("Which tile?", "Name it, or use --wiring for the whole dashboard.", ExitCode.Usage);
+            if (parsed.GetValue(format) == "svg")
+                throw new Refusal("Only the wiring is drawn.", "Add --wiring, or use --format text or json.", ExitCode.Usage);
+            var picks = await Picks.Read(parsed.GetValue(select) ?? [], parsed.GetValue(open) ?? [], page, client, cancellation);
+            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation", new ExplanationRequest(picks, Picks.Inputs(parsed.GetValue(set) ?? [])), cancellation);
             if (parsed.GetValue(format) == "json")
                 Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
             else
@@ -52,6 +69,7 @@ internal static class ExplainCommand
             Console.WriteLine($"  not applied: {filter.TileTitle}. {filter.Sentence}");
         if (e.Filters.Applied.Count + e.Filters.NotApplied.Count == 0)
             Console.WriteLine("  none");
+        Console.WriteLine($"  {e.Rows.ToString("N0", System.Globalization.CultureInfo.InvariantCulture)} rows meet them{(e.Milliseconds is { } ms ? $"; answered in {ms.ToString("0", System.Globalization.CultureInfo.InvariantCulture)} ms" : "")}");
         if (e.Withheld is not null)
         {
             Head("SQL");

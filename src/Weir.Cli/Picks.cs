@@ -8,30 +8,76 @@ namespace Weir.Cli;
 /// <summary>Reads --select tile=value into selections as they travel.</summary>
 internal static class Picks
 {
-    /// <summary>Values of one tile join; a tile grouped by two fields takes value,value. "not given" and "all others" are members too.</summary>
-    public static async Task<Dictionary<string, JsonElement>> Read(IReadOnlyList<string> written, DashboardPage page, Client client, CancellationToken cancellation)
+    /// <summary>The option --open tile=member.</summary>
+    public static System.CommandLine.Option<string[]> OpenOption() => new("--open") { Description = "Open the level below a member of a tile's hierarchy: tile=member. Several times for further levels." };
+
+    /// <summary>
+    /// Values of one tile join; a tile grouped by two fields takes value,value. "not given" and "all others" are members too.
+    /// tile!=value means all but it; on a tile for ranges from..to, both included, and on dates a period too; on a search a piece of text.
+    /// </summary>
+    public static async Task<Dictionary<string, JsonElement>> Read(IReadOnlyList<string> written, IReadOnlyList<string> opened, DashboardPage page, Client client, CancellationToken cancellation)
     {
-        var picks = new Dictionary<string, (List<object?[]> Members, bool TakesRest)>();
+        var picks = new Dictionary<string, Dictionary<string, object?>>();
+        (TileInfo Tile, Dictionary<string, object?> Pick) Of(string name)
+        {
+            var tile = page.Tabs.SelectMany(t => t.Tiles).FirstOrDefault(t => t.Name == name)
+                ?? throw new Refusal($"There is no tile {name} on this dashboard. (unknown-tile)", $"weir list {page.Name} names them.");
+            if (!picks.TryGetValue(name, out var pick))
+                picks[name] = pick = new() { ["members"] = new List<object?[]>() };
+            return (tile, pick);
+        }
+        foreach (var step in opened)
+        {
+            var equals = step.IndexOf('=');
+            if (equals <= 0)
+                throw new Refusal($"'{step}' opens nothing.", "Write --open tile=member.", ExitCode.Usage);
+            var (tile, pick) = Of(step[..equals]);
+            if (pick.TryGetValue("path", out var before) is false)
+                pick["path"] = before = new List<object?>();
+            var path = (List<object?>)before!;
+            if (path.Count >= tile.Levels.Count - 1)
+                throw new Refusal($"The tile {tile.Name} has {tile.Levels.Count} level{(tile.Levels.Count == 1 ? "" : "s")}.", exitCode: ExitCode.Usage);
+            path.Add(Value(tile.Levels[path.Count], step[(equals + 1)..]));
+        }
         foreach (var pick in written)
         {
             var equals = pick.IndexOf('=');
+            var excludes = equals > 1 && pick[equals - 1] == '!';
             if (equals <= 0)
-                throw new Refusal($"'{pick}' is no selection.", "Write --select tile=value.", ExitCode.Usage);
-            var name = pick[..equals];
-            var tile = page.Tabs.SelectMany(t => t.Tiles).FirstOrDefault(t => t.Name == name)
-                ?? throw new Refusal($"There is no tile {name} on this dashboard. (unknown-tile)", $"weir list {page.Name} names them.");
-            if (!picks.TryGetValue(name, out var entry))
-                picks[name] = entry = ([], false);
+                throw new Refusal($"'{pick}' is no selection.", "Write --select tile=value, or tile!=value for all but it.", ExitCode.Usage);
+            var (tile, entry) = Of(pick[..(excludes ? equals - 1 : equals)]);
             var value = pick[(equals + 1)..];
-            if (value == Labels.Rest && tile.HasRest)
-                picks[name] = (entry.Members, true);
+            if (excludes)
+                entry["exclude"] = true;
+            if (tile.Pick == "text")
+                entry["contains"] = value;
+            else if (tile.Pick == "range" && value.Split("..") is [var from, var to])
+                entry["range"] = new { from = End(tile.By[0], from, false), to = End(tile.By[0], to, true) };
+            else if (tile.Pick == "range" && Core.Expressions.RelativePeriod.Parse(value) is not null)
+                entry["period"] = value;
+            else if (value == Labels.Rest && tile.HasRest)
+                entry["restOf"] = await Shown(page.Name, tile.Name, client, cancellation);
             else
-                entry.Members.Add(Member(tile, value));
+            {
+                var depth = entry.GetValueOrDefault("path") is List<object?> path ? path.Count : 0;
+                ((List<object?[]>)entry["members"]!).Add(depth > 0 ? [Value(tile.Levels[depth], value)] : Member(tile, value));
+            }
         }
-        var result = new Dictionary<string, JsonElement>();
-        foreach (var (name, (members, rest)) in picks)
-            result[name] = JsonSerializer.SerializeToElement(new { members, restOf = rest ? await Shown(page.Name, name, client, cancellation) : null }, Client.Json);
-        return result;
+        return picks.ToDictionary(p => p.Key, p => JsonSerializer.SerializeToElement(p.Value, Client.Json));
+    }
+
+    /// <summary>The end of a range as it travels: null if open; the last day that counts becomes the first that does not.</summary>
+    private static object? End(FieldInfo field, string text, bool isLast)
+    {
+        if (text.Length == 0)
+            return null;
+        if (field.Kind is not ("date" or "timestamp"))
+            return Value(field, text);
+        if (!isLast || text.Length > 10)
+            return text;
+        return DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day)
+            ? day.AddDays(1).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
+            : throw new Refusal($"'{text}' is no day. (wrong-type)", "Write it as 2025-03-31.", ExitCode.Usage);
     }
 
     /// <summary>The option --set name=value.</summary>

@@ -170,12 +170,13 @@ internal static class DashboardEndpoints
         var filters = open.Filters(found, selections);
         found = Drilling.Opened(found, selections);
         var sql = new List<SqlInfo>();
+        var batch = new AskBatch(open.Live, versions, default);
+        batch.Send();
+        var ask = batch.For(_ => { });
+        var started = Stopwatch.GetTimestamp();
         if (!scope.RuleNamesHidden)
         {
             var dialect = open.Live.Dialect(scope.Source);
-            var batch = new AskBatch(open.Live, versions, default);
-            batch.Send();
-            var ask = batch.For(_ => { });
             // Asked for real: what a later question is depends on the answer to the first.
             await TileAnswer.Get(found, scope, filters, open.Live.Planner, Limit(open, scope), open.Live.Workspace.WeekStart, (query, cancellation) =>
             {
@@ -184,6 +185,8 @@ internal static class DashboardEndpoints
                 return ask(query, cancellation);
             }, context.RequestAborted);
         }
+        var elapsed = Stopwatch.GetElapsedTime(started).TotalMilliseconds;
+        var rows = await ask(Planner.RowCount(scope, filters), context.RequestAborted);
         return new Explanation(
             found.Name, Wire.TitleOf(found, scope), scope.Title, open.Live.Workspace.Sources[scope.Source].Title,
             [.. found.Show.Select(m => Wire.Measure(scope.Measures[m]))],
@@ -191,6 +194,7 @@ internal static class DashboardEndpoints
             scope.Filter is null ? null : "The dataset has a filter of its own.",
             open.Describe(filters), sql,
             scope.RuleNamesHidden ? "The SQL names columns that you may not see, so it is not shown." : null,
-            [.. scope.Parameters.Values.Select(p => new SettingInfo(p.Name, p.Title, [.. open.Inputs.Of(p).Select(Values.Write)]))]);
+            [.. scope.Parameters.Values.Select(p => new SettingInfo(p.Name, p.Title, [.. open.Inputs.Of(p).Select(Values.Write)]))],
+            (long)rows.Table.Values[0][0]!, scope.RuleNamesHidden ? null : elapsed);
     }
 }

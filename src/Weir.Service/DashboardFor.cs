@@ -158,10 +158,14 @@ internal sealed class DashboardFor
         return new FiltersInfo(
             [.. filters.Applied.Select(f => new AppliedInfo(
                 f.Selection.Tile, Title(f.Selection.Tile), tabs[tabOf[f.Selection.Tile]],
-                string.Join(" and ", Level(f.Selection).By.Select(b => Titles.OfField(b, ScopeOf(Tile(f.Selection.Tile)).Fields[b.Field].Title))),
+                string.Join(" and ", Named(f.Selection).Select(b => Titles.OfField(b, ScopeOf(Tile(f.Selection.Tile)).Fields[b.Field].Title))),
                 Members(f.Selection)))],
             [.. filters.NotApplied.Select(f => new NotAppliedInfo(f.Selection.Tile, Title(f.Selection.Tile), f.Reason.ToString(), Sentence(f.Reason, Title(f.Selection.Tile))))]);
     }
+
+    /// <summary>The fields that a selection names: those of the level that it is on, or, where only levels are open, those of its path.</summary>
+    private IReadOnlyList<FieldAt> Named(Selection selection) =>
+        selection.IsEmpty ? [.. Drilling.Levels(Tile(selection.Tile)).Take(selection.Path.Count)] : Level(selection).By;
 
     private Tile Level(Selection selection) => Drilling.At(Tile(selection.Tile), selection.Path);
 
@@ -182,7 +186,7 @@ internal sealed class DashboardFor
         if (selection.Excludes)
             members = [.. members.Select(m => $"not {m}")];
         if (tile.Drill is { Drives: true } && selection.Path.Count > 0)
-            members.Insert(0, "within " + string.Join(" › ", selection.Path.Select((m, i) => Labels.Write(m, Live.Planner.Group(Drilling.Levels(tile)[i], scope).Column))));
+            members.Insert(0, (selection.IsEmpty ? "" : "within ") + string.Join(" › ", selection.Path.Select((m, i) => Labels.Write(m, Live.Planner.Group(Drilling.Levels(tile)[i], scope).Column))));
         return members;
     }
 

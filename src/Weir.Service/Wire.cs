@@ -134,10 +134,13 @@ public sealed record SqlInfo(string Text, IReadOnlyList<ParameterInfo> Parameter
 public sealed record RuleInfo(string Role, string? Rule);
 
 /// <summary>Where the figures of a tile come from.</summary>
+/// <param name="Rows">How many rows the figures are made of.</param>
+/// <param name="Milliseconds">How long its statements took just now; kept answers take no time. Null if they are not shown.</param>
 /// <param name="Sql">The statements; none, with <paramref name="Withheld"/> saying why, if they would name what the viewer may not see.</param>
 public sealed record Explanation(
     string Tile, string Title, string Dataset, string Source, IReadOnlyList<MeasureInfo> Measures, IReadOnlyList<RuleInfo> RowRules, string? DatasetFilter,
-    FiltersInfo Filters, IReadOnlyList<SqlInfo> Sql, string? Withheld, IReadOnlyList<SettingInfo> Parameters);
+    FiltersInfo Filters, IReadOnlyList<SqlInfo> Sql, string? Withheld, IReadOnlyList<SettingInfo> Parameters,
+    long Rows, double? Milliseconds);
 
 /// <summary>A parameter of a tile's dataset with its values now.</summary>
 public sealed record SettingInfo(string Name, string Title, IReadOnlyList<string> Values);

@@ -100,6 +100,9 @@ export function DashboardView({ page }: { page: DashboardPage }) {
     return () => window.removeEventListener('keydown', key);
   }, []);
 
+  const titleOf = (name: string) => all.find((t) => t.name === name)?.title ?? name;
+  const leads = (tile: string) => Object.entries(brush.ready).filter(([lead]) => lead !== tile);
+
   // A failed tile of a picked selection may be the selection's own fault: the frame says so, and it can be cleared.
   const frame = (tile: TileInfo) => (
     <TileFrame
@@ -207,6 +210,16 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           })
         }
       />
+      {results.check.isOn && (
+        <div className={classes.versus} role="status" data-check>
+          {results.check.differences.length === 0
+            ? `Checked ${results.check.checked} answers of this page against the database: all are equal.`
+            : `These tiles differ from what the database says: ${results.check.differences.map(titleOf).join(', ')}. Please tell the developer; Read anew shows the database’s answer.`}
+          <Button size="compact-xs" variant="default" onClick={() => results.setChecking(false)}>
+            Stop checking
+          </Button>
+        </div>
+      )}
       {pinned && (
         <div className={classes.versus} role="status">
           <span>
@@ -330,6 +343,12 @@ export function DashboardView({ page }: { page: DashboardPage }) {
             tile={explained}
             selections={selections}
             set={set}
+            answered={leads(explained).flatMap(([lead, r]) => (r.answered.includes(explained) ? [titleOf(lead)] : []))}
+            asks={Object.fromEntries(
+              leads(explained).flatMap(([lead, r]) => (r.asks[explained] ? [[titleOf(lead), r.asks[explained]]] : [])),
+            )}
+            check={results.check}
+            onCheck={results.setChecking}
             onClose={() => setExplained(undefined)}
             onSelect={select}
           />

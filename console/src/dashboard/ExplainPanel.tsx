@@ -1,21 +1,39 @@
-import { Button, Drawer } from '@mantine/core';
+import { Button, Checkbox, Drawer } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '../api/client';
 import classes from './dashboard.module.css';
 import type { Settings } from './parameters';
 import { asked, type Selection, type Selections } from './selections';
+import type { Check } from './useResults';
 
 interface Props {
   dashboard: string;
   tile: string;
   selections: Selections;
   set: Settings;
+  /** Driving tiles whose picks the page answers for this tile by itself. */
+  answered: string[];
+  /** Driving tiles whose picks have to be asked, with the reason. */
+  asks: Record<string, string>;
+  check: Check;
+  onCheck: (isOn: boolean) => void;
   onClose: () => void;
   onSelect: (tile: string, selection: Selection | undefined) => void;
 }
 
 /** Where the figures of a tile come from, and what filters it and what does not. */
-export default function ExplainPanel({ dashboard, tile, selections, set, onClose, onSelect }: Props) {
+export default function ExplainPanel({
+  dashboard,
+  tile,
+  selections,
+  set,
+  answered,
+  asks,
+  check,
+  onCheck,
+  onClose,
+  onSelect,
+}: Props) {
   const explanation = useQuery({
     queryKey: ['explanation', dashboard, tile, selections, set],
     queryFn: () =>
@@ -90,6 +108,27 @@ export default function ExplainPanel({ dashboard, tile, selections, set, onClose
               </li>
             ))}
           </ul>
+          <p>
+            {Number(e.rows).toLocaleString('en-US')} rows meet them
+            {e.milliseconds !== null && `; answered in ${Math.round(Number(e.milliseconds))} ms`}.
+          </p>
+          <h3>Answered in the page</h3>
+          <p>
+            {answered.length === 0 && Object.keys(asks).length === 0
+              ? 'Nothing yet. Come near a tile on which something can be picked, and what it drives is made ready.'
+              : `Picks on ${answered.length === 0 ? 'no tile' : answered.join(', ')} are answered here without asking the database.`}
+          </p>
+          {Object.entries(asks).map(([lead, reason]) => (
+            <p key={lead} className="quiet">
+              Picks on {lead} ask the database: {reason}.
+            </p>
+          ))}
+          <Checkbox
+            size="xs"
+            label="Check such answers against the database once the hand rests"
+            checked={check.isOn}
+            onChange={(x) => onCheck(x.currentTarget.checked)}
+          />
           {e.withheld && <p>{e.withheld}</p>}
           {e.sql.map((s, i) => (
             <section key={s.text + JSON.stringify(s.parameters)}>

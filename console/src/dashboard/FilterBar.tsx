@@ -4,7 +4,7 @@ import type { DashboardPage } from '../api/client';
 import classes from './dashboard.module.css';
 import { ParameterControl } from './ParameterControl';
 import type { Settings } from './parameters';
-import { fieldsOf, pathLabels, type Selection, type Selections, selectionLabels } from './selections';
+import { fieldsOf, hasPick, pathLabels, type Selection, type Selections, selectionLabels } from './selections';
 
 interface Props {
   page: DashboardPage;
@@ -46,12 +46,13 @@ export function FilterBar({ page, open, selections, dropped, set, onSelect, onSe
         const level = fieldsOf(tile, selection);
         const within = tile.pathDrives ? pathLabels(tile, selection) : [];
         const members = [
-          ...(within.length > 0 ? [`within ${within.join(' › ')}`] : []),
+          ...(within.length > 0 ? [`${hasPick(selection) ? 'within ' : ''}${within.join(' › ')}`] : []),
           ...selectionLabels(selection, level),
         ];
         // A level that is open and drives nothing is the tile's own matter; it says so itself.
         if (members.length === 0) return null;
-        const fields = level.map((f) => f.title).join(' and ');
+        const named = hasPick(selection) ? level : tile.levels.slice(0, within.length);
+        const fields = named.map((f) => f.title).join(' and ');
         const where = tab.name !== open ? `tab ${tab.title}` : tile.hidden ? 'hidden' : '';
         return (
           <span key={tile.name} className={classes.chip}>

@@ -154,6 +154,9 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
             <table>
               <thead>
                 <tr>
+                  <th>
+                    <span className="hidden-visually">Whole record</span>
+                  </th>
                   {answer.table.columns.map((c) => (
                     <th
                       key={c.name}
@@ -175,24 +178,21 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
                       </button>
                     </th>
                   ))}
-                  <th>
-                    <span className="hidden-visually">Whole record</span>
-                  </th>
                 </tr>
               </thead>
               <tbody>
                 {Array.from({ length: count }, (_, r) => r).map((r) => (
                   <tr key={first + r} data-open={card === first + r}>
-                    {answer.table.columns.map((c, i) => (
-                      <td key={c.name} data-figure={['integer', 'decimal', 'float'].includes(c.kind)}>
-                        {label(answer.table.values[i]?.[r] as Value, c)}
-                      </td>
-                    ))}
                     <td>
                       <button type="button" onClick={() => setCard(card === first + r ? undefined : first + r)}>
                         {card === first + r ? 'Close' : 'Record'}
                       </button>
                     </td>
+                    {answer.table.columns.map((c, i) => (
+                      <td key={c.name} data-figure={['integer', 'decimal', 'float'].includes(c.kind)}>
+                        {label(answer.table.values[i]?.[r] as Value, c)}
+                      </td>
+                    ))}
                   </tr>
                 ))}
               </tbody>

@@ -365,7 +365,7 @@ function partialOf(p: Prepared, selection: Selection | undefined, shown: number[
     if (spans.length > 0)
       reach = reach.flatMap(([from, to]) =>
         spans.flatMap(([low, high]): [string, string][] => {
-          const [start, end] = [low > from ? low : from, high < to ? high : to];
+          const [start, end] = [later(low, from), later(high, to) === high ? to : high];
           return start < end ? [[start, end]] : [];
         }),
       );
@@ -377,12 +377,15 @@ function partialOf(p: Prepared, selection: Selection | undefined, shown: number[
   });
 }
 
+/** The later of two instants, which sort as texts. */
+const later = (a: string, b: string): string => [a, b].sort()[1] as string;
+
 /** Spans in order, those that touch or overlap as one. */
 function merged(spans: [string, string][]): [string, string][] {
   const all: [string, string][] = [];
   for (const [from, to] of [...spans].sort((a, b) => (a[0] < b[0] ? -1 : 1))) {
     const last = all[all.length - 1];
-    if (last && from <= last[1]) last[1] = to > last[1] ? to : last[1];
+    if (last && from <= last[1]) last[1] = later(to, last[1]);
     else all.push([from, to]);
   }
   return all;

@@ -1,3 +1,4 @@
+import './controls.css';
 import { Checkbox, Radio, RangeSlider, Select, Switch, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import type { Value } from '../api/client';

@@ -156,7 +156,7 @@ function Sides(props: Props & { compared: NonNullable<Props['compared']>; proble
     compared.state.failure ?? (compared.state.result?.state === 'failed' ? compared.state.result.problem : undefined);
   return (
     <>
-      <div className={classes.sides}>
+      <div className={classes.sides} data-narrow={tile.picture === 'number'}>
         <div className={classes.side} data-side="A">
           <span className={classes.sideName}>A, pinned</span>
           <Content

@@ -25,7 +25,7 @@ export function commonScale(tile: TileInfo, a: Table, b: Table): [number, number
   const known = values.filter((v): v is number => typeof v === 'number');
   if (known.length === 0) return undefined;
   const [low, high] = [Math.min(0, ...known), Math.max(...known)];
-  return [low, high === low ? low + 1 : high];
+  return [low, round(high === low ? low + 1 : high)];
 }
 
 /** The difference between two results in words: of a single figure, or of the member where it is largest. */
@@ -58,4 +58,11 @@ export function differenceOf(a: Table, b: Table): string {
   return groups.length === 0
     ? `B is ${write(largest.by)} against A.`
     : `Largest difference, B against A: ${largest.text} ${write(largest.by)}.`;
+}
+
+/** Up to a number that reads well at the end of an axis. */
+function round(value: number): number {
+  if (value <= 0) return value;
+  const power = 10 ** Math.floor(Math.log10(value));
+  return ([1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10].find((n) => n * power >= value * 0.9999) ?? 10) * power;
 }

@@ -1,6 +1,7 @@
 import { BarChart, HeatmapChart, LineChart, PieChart, ScatterChart } from 'echarts/charts';
 import { GridComponent, LegendComponent, TooltipComponent, VisualMapComponent } from 'echarts/components';
 import { init, use } from 'echarts/core';
+import { LabelLayout } from 'echarts/features';
 import { SVGRenderer } from 'echarts/renderers';
 
 use([
@@ -13,6 +14,7 @@ use([
   LegendComponent,
   TooltipComponent,
   VisualMapComponent,
+  LabelLayout,
   SVGRenderer,
 ]);
 
