@@ -1,31 +1,12 @@
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { asked, Demo, figure, settled, tile } from './demo';
+import { asked, Demo, figure, seriousFaults, settled, tile } from './demo';
 
 let demo: Demo;
 beforeAll(async () => {
   demo = await Demo.start();
 });
 afterAll(() => demo?.stop());
-
-const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-
-async function seriousFaults(page: Page): Promise<string[]> {
-  await page.evaluate(axe);
-  return page.evaluate(async () => {
-    const run = (
-      window as unknown as {
-        axe: { run: () => Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
-      }
-    ).axe;
-    const { violations } = await run.run();
-    return violations
-      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-      .map((v) => `${v.id}: ${v.nodes[0]?.html}`);
-  });
-}
 
 /** The middle of the nth bar of a chart, found by its shape in the drawing. */
 async function bar(page: Page, name: string, index: number): Promise<{ x: number; y: number }> {

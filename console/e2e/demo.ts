@@ -1,5 +1,6 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { cpSync, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DuckDBInstance } from '@duckdb/node-api';
@@ -75,8 +76,16 @@ export class Demo {
   }
 
   /** A browser of its own in which an account is signed in. */
-  async as(account: string, path = '/'): Promise<{ page: Page; context: BrowserContext }> {
-    const context = await this.browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+  async as(
+    account: string,
+    path = '/',
+    options: { hasTouch?: boolean } = {},
+  ): Promise<{ page: Page; context: BrowserContext }> {
+    const context = await this.browser.newContext({
+      viewport: { width: 1280, height: 800 },
+      reducedMotion: 'reduce',
+      ...options,
+    });
     const page = await context.newPage();
     await page.goto(this.url + path);
     await page.locator('input[name=name]').fill(account);
@@ -145,4 +154,22 @@ export async function asked(page: Page, act: () => Promise<unknown>): Promise<vo
   await act();
   await answer; // by now the tiles asked are marked as running
   await settled(page);
+}
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+/** What axe finds serious or worse on the page. */
+export async function seriousFaults(page: Page): Promise<string[]> {
+  await page.evaluate(axe);
+  return page.evaluate(async () => {
+    const run = (
+      window as unknown as {
+        axe: { run: () => Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
+      }
+    ).axe;
+    const { violations } = await run.run();
+    return violations
+      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+      .map((v) => `${v.id}: ${v.nodes[0]?.html}`);
+  });
 }

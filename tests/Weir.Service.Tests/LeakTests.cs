@@ -30,7 +30,10 @@ public sealed class LeakTests : IDisposable
         ["auditor"] = (null, ["sailings", "tickets"], ["fare_income", "fares", "cafe", "fuel_cost", "Fuel cost", "Income", "income", "margin", "amount", "takings", "Takings", "mean_price", "Mean price"]),
     };
 
-    private static readonly string[] Dashboards = ["network", "tickets"];
+    private static readonly string[] Dashboards = ["network", "tickets", "punctuality"];
+
+    /// <summary>Who may see single rows, said here apart from the definitions.</summary>
+    private static readonly string[] Detailed = ["director", "developer", "north-ports"];
 
     /// <summary>Selections that a viewer, or someone who crafts a link, may send.</summary>
     private static readonly (string Dashboard, string Selections)[] Crafted =
@@ -42,6 +45,12 @@ public sealed class LeakTests : IDisposable
         ("network", """{"passengers-by-quarter": {"members": [["2025-07-01"]]}}"""),
         ("network", """{"sea-area": {"members": [["Lantern Sound"]]}}"""),
         ("network", """{"income-by-route": {"members": [["Lanternhead–Tolmarra"]], "restOf": [["Skerrin–Ullavee"]]}}"""),
+        ("punctuality", "{}"),
+        ("punctuality", """{"span": {"range": {"from": "2025-01-06", "to": "2025-07-01"}}, "vessels": {"members": [["Grey Pilgrim"]], "exclude": true}}"""),
+        ("punctuality", """{"areas": {"path": ["North Reach"], "members": [["Skerrin–Ullavee"]]}}"""),
+        ("punctuality", """{"areas": {"path": ["South Deep", "Fennimar–Lanternhead"]}, "find-vessel": {"contains": "e"}}"""),
+        ("punctuality", """{"wind": {"range": {"from": 11, "to": null}}, "kinds-of-weather": {"members": [[null], ["storm"]]}, "only-late": {"members": [[true]]}}"""),
+        ("punctuality", """{"days": {"range": {"from": "2024-01-01", "to": "2025-01-01"}}, "seasons": {"members": [["FEN", 10], ["SKE", 10]]}}"""),
         ("tickets", "{}"),
         ("tickets", """{"channel": {"members": [[null]]}}"""),
         ("tickets", """{"routes": {"members": [["Lanternhead–Tolmarra"]]}}"""),
@@ -136,6 +145,7 @@ public sealed class LeakTests : IDisposable
         }
         expected = await oracle.Results("director", dashboard, picked);
         var leaks = new List<string>();
+        leaks.AddRange(await CompareCubesAndRows(service, oracle, account, dashboard, picked, [.. given.Keys]));
         foreach (var (tile, result) in given)
         {
             var what = $"{account} {dashboard}/{tile} {selections}";
@@ -150,6 +160,47 @@ public sealed class LeakTests : IDisposable
         }
         return leaks;
     }
+
+    /// <summary>The cells that a page is given, and the rows behind each tile, against the database that has nothing else.</summary>
+    private static async Task<List<string>> CompareCubesAndRows(RunningService service, RunningService oracle, string account, string dashboard, JsonElement selections, string[] tiles)
+    {
+        var leaks = new List<string>();
+        // Two tiles for each selection, others each time: all of them have their turn.
+        var at = Array.FindIndex(Crafted, c => c.Dashboard == dashboard && JsonDocument.Parse(c.Selections).RootElement.GetRawText() == selections.GetRawText());
+        foreach (var lead in tiles.Order(StringComparer.Ordinal).Where((_, i) => (i + (3 * at)) % Math.Max(1, tiles.Length / 2) == 0))
+        {
+            async Task<(HttpStatusCode Status, string Text)> Ask(RunningService of, string who, string what)
+            {
+                var response = await of.As(who).PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{lead}/{what}", new { selections, tiles, count = 50, sort = "route" });
+                return (response.StatusCode, await response.Content.ReadAsStringAsync());
+            }
+            var (mine, theirs) = (await Ask(service, account, "brush"), await Ask(oracle, "director", "brush"));
+            if (mine.Status != theirs.Status)
+                leaks.Add($"{account} {dashboard}/{lead} brush: {mine.Status} against {theirs.Status}");
+            else if (mine.Status == HttpStatusCode.OK)
+            {
+                var (cubes, expected) = (Cubes(mine.Text), Cubes(theirs.Text));
+                leaks.AddRange(cubes.Where(c => !expected.TryGetValue(c.Key, out var same) || !same.SetEquals(c.Value)).Select(c => $"{account} {dashboard}/{lead} {selections}: other cells for {c.Key}"));
+            }
+            // A summary's filter may name what single rows may not: then both refuse. The order of columns is the same, less those hidden.
+            var (rows, all) = (await Ask(service, account, "rows"), await Ask(oracle, "director", "rows"));
+            if (Detailed.Contains(account) ? rows.Text.Replace("\"restricted\":true", "\"restricted\":false") != all.Text : rows.Status != HttpStatusCode.Forbidden)
+                leaks.Add($"{account} {dashboard}/{lead} {selections} rows: {rows.Status} {(rows.Text.Length > 300 ? rows.Text[..300] : rows.Text)}");
+        }
+        return leaks;
+    }
+
+    /// <summary>Each follower's cells whatever their order, figures that are hidden left out: the members, then the rows that each counts.</summary>
+    private static Dictionary<string, HashSet<string>> Cubes(string lines) => lines.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => JsonDocument.Parse(l).RootElement).ToDictionary(l => l.GetProperty("tile").GetString()!, l =>
+    {
+        if (l.GetProperty("cube").ValueKind == JsonValueKind.Null)
+            return [];
+        var cube = l.GetProperty("cube");
+        var axes = cube.GetProperty("axes").EnumerateArray().Select(a => a.GetProperty("members").EnumerateArray().Select(m => m.GetRawText()).ToArray()).ToArray();
+        var cells = cube.GetProperty("cells").EnumerateArray().Select(c => c.EnumerateArray().Select(i => i.GetInt32()).ToArray()).ToArray();
+        var counts = cube.GetProperty("parts").EnumerateArray().Last().GetProperty("values").EnumerateArray().Select(v => v.GetRawText()).ToArray();
+        return counts.Select((n, cell) => $"{string.Join(" | ", cells.Select((c, axis) => axes[axis][c[cell]]))} = {n}").ToHashSet();
+    });
 
     private static IEnumerable<string> Differences(string what, JsonElement given, JsonElement expected)
     {
@@ -199,6 +250,10 @@ public sealed class LeakTests : IDisposable
         ["getDashboard"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}")),
         ["getResults"] = Results,
         ["listChoices"] = Choices,
+        ["getWiring"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/wiring")),
+        ["getRows"] = (c, account) => EachTile(c, account, "rows", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
+        ["exportRows"] = (c, account) => EachTile(c, account, "rows.csv", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
+        ["getBrushIndex"] = (c, account) => EachTile(c, account, "brush", _ => null),
         ["listDatasets"] = (c, _) => One(c.GetAsync("api/datasets")),
         ["listSources"] = (c, account) => One(c.GetAsync("api/sources"), OnlyDeveloper(account)),
         ["testSource"] = (c, account) => One(c.PostAsync("api/sources/ferries/test", null), OnlyDeveloper(account)),
@@ -278,12 +333,41 @@ public sealed class LeakTests : IDisposable
         }
     }
 
+    /// <summary>Asks the same of every tile that the account has; one that it has not answers as one that is not there.</summary>
+    private static async IAsyncEnumerable<(string, string)> EachTile(HttpClient client, string account, string what, Func<string, HttpStatusCode?> expected)
+    {
+        Task<HttpResponseMessage> Ask(string dashboard, string tile) => client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/{what}", new { });
+        foreach (var dashboard in Dashboards)
+        {
+            // Rows are read anew for each tile of the same few datasets: some tiles of each dashboard are enough.
+            foreach (var tile in (await Tiles(client, dashboard)).Where((_, i) => what == "brush" || i % 5 == 0))
+            {
+                var response = await Ask(dashboard, tile);
+                if (expected(account) is { } status)
+                    response.StatusCode.ShouldBe(status, $"{account} {dashboard} {tile} {what}");
+                yield return ($"{dashboard} {tile}", await response.Content.ReadAsStringAsync());
+            }
+            var unknown = await (await Ask(dashboard, "no-such-tile")).Content.ReadAsStringAsync();
+            if (dashboard == "network" && Rights[account].Hidden.Contains("fuel_cost"))
+                if ((await (await Ask(dashboard, "fuel-by-month")).Content.ReadAsStringAsync()).Replace("fuel-by-month", "?") != unknown.Replace("no-such-tile", "?"))
+                    yield return ($"a hidden tile's {what}", "fuel_cost: it does not answer as one that is not there");
+        }
+    }
+
+    private static async Task<List<string>> Tiles(HttpClient client, string dashboard)
+    {
+        var response = await client.GetAsync($"api/dashboards/{dashboard}");
+        if (response.StatusCode == HttpStatusCode.NotFound)
+            return [];
+        var page = JsonNode.Parse(await response.Content.ReadAsStringAsync())!;
+        return [.. page["tabs"]!.AsArray().SelectMany(t => t!["tiles"]!.AsArray()).Where(t => t!["picture"]!.GetValue<string>() != "text").Select(t => t!["name"]!.GetValue<string>())];
+    }
+
     private static async IAsyncEnumerable<(string, string)> Explanations(HttpClient client, string account)
     {
         foreach (var dashboard in Dashboards)
         {
-            var page = await client.GetFromJsonAsync<JsonObject>($"api/dashboards/{dashboard}");
-            foreach (var tile in page!["tabs"]!.AsArray().SelectMany(t => t!["tiles"]!.AsArray()).Where(t => t!["picture"]!.GetValue<string>() != "text").Select(t => t!["name"]!.GetValue<string>()))
+            foreach (var tile in await Tiles(client, dashboard))
             {
                 var response = await client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/explanation", new { });
                 response.StatusCode.ShouldBe(HttpStatusCode.OK);

@@ -694,6 +694,10 @@ export interface components {
             sql: components["schemas"]["SqlInfo"][];
             withheld: null | string;
             parameters: components["schemas"]["SettingInfo"][];
+            /** Format: int64 */
+            rows: number;
+            /** Format: double */
+            milliseconds: null | number;
         };
         ExplanationRequest: {
             selections: null | Record<string, never>;

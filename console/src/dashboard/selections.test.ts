@@ -1,6 +1,21 @@
 import { describe, expect, test } from 'vitest';
 import type { DashboardPage, TileInfo } from '../api/client';
-import { known, mayFilter, readSelections, selectionLabels, toggle, toggleRest, writeSelections } from './selections';
+import {
+  asked,
+  back,
+  inverted,
+  isPicked,
+  known,
+  mayFilter,
+  open,
+  rangeLabel,
+  readSelections,
+  selectionLabels,
+  toggle,
+  toggleRest,
+  withRange,
+  writeSelections,
+} from './selections';
 
 const tile = (name: string, more: Partial<TileInfo> = {}): TileInfo =>
   ({
@@ -11,6 +26,8 @@ const tile = (name: string, more: Partial<TileInfo> = {}): TileInfo =>
     follows: 'all',
     followsTiles: [],
     by: [],
+    levels: [],
+    group: null,
     ...more,
   }) as unknown as TileInfo;
 
@@ -38,6 +55,59 @@ describe('A click', () => {
         [1, 3],
       ],
     });
+  });
+});
+
+describe('A level', () => {
+  test('opens below a member, keeps what was picked above, and gives it back', () => {
+    const picked = { members: [['North Reach'], ['South Deep']] };
+    const below = open(picked, 'North Reach');
+    expect(below).toEqual({ members: [], path: ['North Reach'], kept: [picked] });
+    const deeper = open(toggle(below, ['Skerrin–Ullavee'], 'many'), 'Skerrin–Ullavee');
+    expect(deeper.path).toEqual(['North Reach', 'Skerrin–Ullavee']);
+    expect(back(deeper, 1)).toEqual({ members: [['Skerrin–Ullavee']], path: ['North Reach'], kept: [picked] });
+    expect(back(deeper, 0)).toEqual(picked);
+    expect(asked({ a: deeper })).toEqual({ a: { members: [], path: ['North Reach', 'Skerrin–Ullavee'] } });
+  });
+});
+
+describe('A range', () => {
+  test('takes the place of members, of dates without its end, of numbers with it', () => {
+    const dates = withRange({ members: [['x']] }, { from: '2025-01-06', to: '2025-01-20' });
+    expect(dates).toEqual({ members: [], range: { from: '2025-01-06', to: '2025-01-20' } });
+    expect(['2025-01-05', '2025-01-06', '2025-01-19', '2025-01-20', null].map((d) => isPicked(dates, [d]))).toEqual([
+      false,
+      true,
+      true,
+      false,
+      false,
+    ]);
+    const numbers = withRange(undefined, { from: 1, to: 3 });
+    expect([0, 1, 3, 4].map((n) => isPicked(numbers, [n]))).toEqual([false, true, true, false]);
+    expect(rangeLabel({ from: '2025-01-06', to: '2025-01-20' })).toBe('6 Jan 2025 to 19 Jan 2025');
+    expect(rangeLabel({ from: null, to: 3 })).toBe('up to 3');
+  });
+  test('and members can mean all but these, a missing value with them', () => {
+    const all = inverted({ members: [['a']] });
+    expect(all).toEqual({ members: [['a']], exclude: true });
+    expect([['a'], ['b'], [null]].map((m) => isPicked(all, m))).toEqual([false, true, true]);
+    expect(inverted(all as never)).toEqual({ members: [['a']] });
+  });
+});
+
+describe('A group', () => {
+  const groups = new Map([
+    ['g', { drives: 'tab', drivesTiles: [] }],
+    ['h', { drives: 'none', drivesTiles: [] }],
+  ]);
+  const tabOf = (name: string) => (name.startsWith('far') ? 'two' : 'one');
+  const inside = tile('a', { group: 'g', drives: 'group' });
+  test('filters inside, and outside as far as the group as a whole drives', () => {
+    expect(mayFilter(inside, tile('b', { group: 'g' }), tabOf, groups)).toBe(true);
+    expect(mayFilter(inside, tile('c'), tabOf, groups)).toBe(true);
+    expect(mayFilter(inside, tile('far'), tabOf, groups)).toBe(false);
+    expect(mayFilter(tile('a', { group: 'h', drives: 'group' }), tile('c'), tabOf, groups)).toBe(false);
+    expect(mayFilter(tile('a', { group: 'g', drives: 'none' }), tile('c'), tabOf, groups)).toBe(false);
   });
 });
 

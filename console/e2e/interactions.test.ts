@@ -1,0 +1,299 @@
+import { readFileSync } from 'node:fs';
+import type { Page, Request } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { asked, Demo, figure, seriousFaults, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+const sailings = (where: string) =>
+  demo
+    .sql(
+      `SELECT count(*)::INTEGER FROM sailing s JOIN route r ON r.id = s.route_id JOIN vessel v ON v.id = s.vessel_id WHERE ${where}`,
+    )
+    .then((rows) => Number(rows[0]?.[0]));
+const picked = (page: Page) => page.getByLabel('What is picked').innerText();
+const pickOf = (page: Page) => JSON.parse(new URL(page.url()).searchParams.get('pick') ?? '{}');
+const chart = (page: Page, name: string) => tile(page, name).locator('[role=img]');
+const link = (state: object, tab = 'watch') =>
+  `/d/punctuality?tab=${tab}&pick=${encodeURIComponent(JSON.stringify(state))}`;
+
+/** Comes near a tile and waits until its brush index is there. */
+async function approach(page: Page, name: string): Promise<{ x: number; y: number; width: number; height: number }> {
+  const index = page.waitForResponse((r) => r.url().includes(`/tiles/${name}/brush`));
+  const box = await chart(page, name).boundingBox();
+  if (!box) throw new Error(`${name} is not drawn`);
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await (await index).finished();
+  return box;
+}
+
+/** The middle of the bar of a member, by the list that a screen reader has. */
+async function barOf(page: Page, name: string, member: string) {
+  const at = await tile(page, name)
+    .getByRole('option')
+    .evaluateAll((options, m) => options.findIndex((o) => o.textContent?.startsWith(m)), member);
+  return tile(page, name)
+    .locator('[role=img] svg')
+    .evaluate((svg, index) => {
+      const bars = [...svg.querySelectorAll('path')].filter((p) => {
+        const { width, height } = p.getBoundingClientRect();
+        return p.getAttribute('fill')?.toLowerCase() === '#0f6e6e' && width > 3 && height > 3;
+      });
+      const box = (bars[index] as SVGPathElement).getBoundingClientRect();
+      return { x: box.x + Math.min(box.width / 2, 12), y: box.y + box.height / 2 };
+    }, at);
+}
+
+describe('A span', () => {
+  test('is drawn by mouse, moved, and answered without a question, as a direct query would', async () => {
+    const { page } = await demo.as('director', '/d/punctuality');
+    await settled(page);
+    const box = await approach(page, 'span');
+    const before = await figure(page, 'counted');
+    const sent: string[] = [];
+    const note = (r: Request) => r.url().includes('/api/dashboards') && sent.push(r.url());
+    page.on('request', note);
+    const y = box.y + 40;
+    await page.mouse.move(box.x + box.width * 0.4, y);
+    await page.mouse.down();
+    for (let x = 0.4; x <= 0.7; x += 0.02) await page.mouse.move(box.x + box.width * x, y);
+    await expect.poll(() => figure(page, 'counted')).not.toBe(before);
+    await page.mouse.up();
+    await expect.poll(() => pickOf(page).span?.range).toBeDefined();
+    const { from, to } = pickOf(page).span.range;
+    await expect
+      .poll(() => figure(page, 'counted'))
+      .toBe(await sailings(`departed_at >= '${from}' AND departed_at < '${to}'`));
+    // Its middle moves it, by whole weeks.
+    const band = await tile(page, 'span').locator('[data-band]').boundingBox();
+    if (!band) throw new Error('no span is drawn');
+    await page.mouse.move(band.x + band.width / 2, y);
+    await page.mouse.down();
+    for (let x = 0; x <= 80; x += 8) await page.mouse.move(band.x + band.width / 2 - x, y);
+    await page.mouse.up();
+    await expect.poll(() => pickOf(page).span.range.from).not.toBe(from);
+    const moved = pickOf(page).span.range;
+    expect(Date.parse(moved.to) - Date.parse(moved.from)).toBe(Date.parse(to) - Date.parse(from));
+    await expect
+      .poll(() => figure(page, 'counted'))
+      .toBe(await sailings(`departed_at >= '${moved.from}' AND departed_at < '${moved.to}'`));
+    expect(sent.filter((u) => u.endsWith('/results'))).toEqual([]);
+    page.off('request', note);
+    await page.goBack();
+    await expect.poll(() => pickOf(page).span.range).toEqual({ from, to });
+  });
+
+  test('is drawn by a finger', async () => {
+    const { page, context } = await demo.as('director', '/d/punctuality', { hasTouch: true });
+    await settled(page);
+    const box = await chart(page, 'span').boundingBox();
+    if (!box) throw new Error('no picture');
+    const cdp = await context.newCDPSession(page);
+    const at = (x: number) => [{ x: box.x + box.width * x, y: box.y + 40 }];
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: at(0.3) });
+    for (const x of [0.35, 0.4, 0.45, 0.5])
+      await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: at(x) });
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+    await expect.poll(() => pickOf(page).span?.range).toBeDefined();
+    const { from, to } = pickOf(page).span.range;
+    await expect
+      .poll(() => figure(page, 'counted'))
+      .toBe(await sailings(`departed_at >= '${from}' AND departed_at < '${to}'`));
+  });
+
+  test('is made from the keyboard, typed to the day, and jumps to a named period', async () => {
+    const { page } = await demo.as('director', '/d/punctuality');
+    await settled(page);
+    await tile(page, 'span').getByRole('listbox').focus();
+    for (const key of ['Home', 'ArrowRight', 'ArrowRight', 'Shift+ArrowRight', 'Shift+ArrowRight'])
+      await page.keyboard.press(key);
+    await expect.poll(() => pickOf(page).span?.range).toEqual({ from: '2022-12-26', to: '2023-01-16' });
+    await tile(page, 'span').getByLabel('From').fill('2024-02-10');
+    await tile(page, 'span').getByLabel('To').fill('2024-03-03');
+    await expect.poll(() => pickOf(page).span?.range).toEqual({ from: '2024-02-10', to: '2024-03-04' });
+    await expect
+      .poll(() => figure(page, 'counted'))
+      .toBe(await sailings("departed_at >= '2024-02-10' AND departed_at < '2024-03-04'"));
+    await tile(page, 'span').getByRole('combobox', { name: 'Period' }).click();
+    await asked(page, () => page.getByRole('option', { name: 'previous year' }).click());
+    const year = new Date().getFullYear() - 1;
+    expect(await figure(page, 'counted')).toBe(
+      await sailings(`departed_at >= '${year}-01-01' AND departed_at < '${year + 1}-01-01'`),
+    );
+  });
+});
+
+describe('Levels', () => {
+  test('open by a double click, lead back by the path, and bring their picks back', async () => {
+    const { page } = await demo.as('director', '/d/punctuality');
+    await settled(page);
+    const area = await barOf(page, 'areas', 'South Deep');
+    await page.mouse.dblclick(area.x, area.y);
+    await tile(page, 'areas').getByRole('navigation').getByText('South Deep').waitFor();
+    await expect.poll(() => figure(page, 'counted')).toBe(await sailings("r.sea_area = 'South Deep'"));
+    expect(await picked(page)).toContain('South Deep');
+    await tile(page, 'areas').getByRole('listbox').focus();
+    await page.keyboard.press('Home');
+    await page.keyboard.press('Space');
+    const [[route]] = pickOf(page).areas.members as [[string]];
+    await expect.poll(() => figure(page, 'counted')).toBe(await sailings(`r.name = '${route}'`));
+    await page.keyboard.press('Alt+ArrowDown');
+    await tile(page, 'areas').getByText('by vessel').waitFor();
+    // Back by one step: the route is picked again.
+    await tile(page, 'areas').getByRole('navigation').getByRole('button', { name: 'South Deep' }).click();
+    await expect.poll(() => pickOf(page).areas.members).toEqual([[route]]);
+    await tile(page, 'areas').getByRole('navigation').getByRole('button', { name: 'Sea area' }).click();
+    await expect.poll(() => figure(page, 'counted')).toBe(await sailings('true'));
+    expect(pickOf(page)).toEqual({});
+  });
+});
+
+describe('A pick', () => {
+  test('can mean all but these, by the menu and with Alt', async () => {
+    const { page } = await demo.as('director', link({ vessels: { members: [['Grey Pilgrim']] } }));
+    await settled(page);
+    expect(await figure(page, 'counted')).toBe(await sailings("v.name = 'Grey Pilgrim'"));
+    await tile(page, 'vessels').getByRole('button', { name: /^Menu/ }).click();
+    await page.getByRole('menuitem', { name: 'All but what is picked' }).click();
+    await expect.poll(() => figure(page, 'counted')).toBe(await sailings("v.name <> 'Grey Pilgrim'"));
+    expect(await picked(page)).toContain('not Grey Pilgrim');
+  });
+
+  test('on controls: a switch, a piece of text, boxes and a slider, each as a direct query would', async () => {
+    const { page } = await demo.as('director', '/d/punctuality?tab=conditions');
+    await settled(page);
+    const total = async () =>
+      (await tile(page, 'months').getByRole('option').allInnerTexts())
+        .map((t) => Number(/: ([\d,]+)/.exec(t)?.[1]?.replaceAll(',', '')))
+        .reduce((a, b) => a + b, 0);
+    await tile(page, 'only-late').getByRole('switch').check({ force: true });
+    await expect.poll(total).toBe(await sailings('delay_min > 10'));
+    await tile(page, 'find-vessel').getByRole('textbox').fill('GREY');
+    await expect.poll(total).toBe(await sailings("delay_min > 10 AND v.name ILIKE '%grey%'"));
+    await tile(page, 'kinds-of-weather').getByRole('checkbox', { name: 'storm' }).check();
+    await expect.poll(total).toBe(await sailings("delay_min > 10 AND v.name ILIKE '%grey%' AND wind_ms >= 17"));
+    await tile(page, 'kinds-of-weather').getByRole('checkbox', { name: 'All' }).check();
+    const from = tile(page, 'wind').getByRole('slider').first();
+    await from.focus();
+    for (let i = 0; i < 30; i++) await page.keyboard.press('ArrowRight');
+    await expect.poll(() => pickOf(page).wind?.range?.from).toBeGreaterThan(1);
+    await expect
+      .poll(total)
+      .toBe(await sailings(`delay_min > 10 AND v.name ILIKE '%grey%' AND wind_ms >= ${pickOf(page).wind.range.from}`));
+    // The group drives its tab as a whole; the tile that follows none stands.
+    expect(await figure(page, 'whole-network')).toBeGreaterThan(0);
+    await page.getByRole('button', { name: 'Clear all' }).click();
+    await expect.poll(total).toBe(await sailings('true'));
+  });
+
+  test('that the page answers by itself is checked against the database on request', async () => {
+    const { page } = await demo.as('director', '/d/punctuality');
+    await settled(page);
+    await tile(page, 'counted').getByRole('button', { name: /^Menu/ }).click();
+    await page.getByRole('menuitem', { name: 'Where this comes from' }).click();
+    await page.getByLabel(/Check such answers/).check();
+    expect(await page.getByRole('dialog').innerText()).toContain('rows meet them');
+    await page.getByRole('button', { name: 'Close' }).click();
+    await approach(page, 'vessels');
+    const at = await barOf(page, 'vessels', 'Calm Meridian');
+    await page.mouse.click(at.x, at.y);
+    await page
+      .locator('[data-check]')
+      .getByText(/Checked [1-9]\d* answers .* all are equal/)
+      .waitFor();
+    expect(await figure(page, 'counted')).toBe(await sailings("v.name = 'Calm Meridian'"));
+  });
+});
+
+describe('Beside the pictures', () => {
+  test('two states stand side by side at equal scale, and one goes on', async () => {
+    const { page } = await demo.as('director', link({ vessels: { members: [['Grey Pilgrim']] } }));
+    await settled(page);
+    await page.getByRole('button', { name: /^Compare/ }).click();
+    await tile(page, 'counted').locator('[data-side=A] [data-figure]').waitFor();
+    await tile(page, 'vessels').locator('[data-side=B]').getByRole('listbox').focus();
+    await page.keyboard.press('End');
+    await page.keyboard.press('Space');
+    await page.keyboard.press('Home');
+    await page.keyboard.press('Space');
+    const [[other]] = pickOf(page).vessels.members as [[string]];
+    expect(other).not.toBe('Grey Pilgrim');
+    const side = async (name: string) =>
+      Number((await tile(page, 'counted').locator(`[data-side=${name}] [data-figure]`).innerText()).replace(/\D/g, ''));
+    await expect.poll(() => side('B')).toBe(await sailings(`v.name = '${other}'`));
+    expect(await side('A')).toBe(await sailings("v.name = 'Grey Pilgrim'"));
+    const difference = (await side('B')) - (await side('A'));
+    expect((await tile(page, 'counted').locator('[data-difference]').innerText()).replace(/[^\d]/g, '')).toBe(
+      String(Math.abs(difference)),
+    );
+    await page.getByRole('button', { name: 'Go on with A' }).click();
+    await expect.poll(() => pickOf(page).vessels.members).toEqual([['Grey Pilgrim']]);
+    await expect.poll(() => figure(page, 'counted')).toBe(await sailings("v.name = 'Grey Pilgrim'"));
+  });
+
+  test('the wiring is laid over the page by one key, and says why a tile is not reached', async () => {
+    const { page } = await demo.as('director', '/d/punctuality?tab=conditions');
+    await settled(page);
+    await page.keyboard.press('w');
+    const wiring = page.locator('[data-wiring]');
+    await wiring.getByRole('button', { name: 'whole-network: drives none, follows 0' }).focus();
+    await wiring.getByText('This tile follows no other.').waitFor();
+    expect(await wiring.locator('svg path[marker-end]').count()).toBeGreaterThan(20);
+    expect(await seriousFaults(page)).toEqual([]);
+    await page.keyboard.press('Escape');
+    expect(await wiring.count()).toBe(0);
+  });
+
+  test('the rows behind a mark are paged, sorted, chosen, saved as CSV and shown as a record', async () => {
+    const { page } = await demo.as('director', link({ vessels: { members: [['Grey Pilgrim']] } }));
+    await settled(page);
+    await tile(page, 'vessels').getByRole('button', { name: /^Menu/ }).click();
+    await page.getByRole('menuitem', { name: 'Rows behind Grey Pilgrim' }).click();
+    const panel = page.getByRole('dialog');
+    const count = await sailings("v.name = 'Grey Pilgrim'");
+    await panel.getByText(`1 to 50 of ${count.toLocaleString('en-US')} rows`).waitFor();
+    await panel.getByRole('button', { name: 'Delay' }).click();
+    await panel.getByRole('button', { name: 'Delay' }).click();
+    const [[worst]] = (await demo.sql(
+      "SELECT max(delay_min)::INTEGER FROM sailing s JOIN vessel v ON v.id = s.vessel_id WHERE v.name = 'Grey Pilgrim'",
+    )) as [[number]];
+    await expect.poll(() => panel.locator('tbody tr').first().innerText()).toContain(`${worst} min`);
+    await panel.getByRole('button', { name: 'Record' }).first().click();
+    await panel.getByLabel('Record 1').getByText(`${worst} min`).waitFor();
+    expect(await seriousFaults(page)).toEqual([]);
+    const file = page.waitForEvent('download');
+    await panel.getByRole('button', { name: 'CSV' }).click();
+    const text = readFileSync(await (await file).path(), 'utf8')
+      .trim()
+      .split('\n');
+    expect(text.length).toBe(Math.min(count, 10_000) + 1);
+    await panel.getByText(`The file has the first 10,000 of ${count.toLocaleString('en-US')} rows.`).waitFor();
+  });
+
+  test('a link opens the same state under the rights of who opens it, without rows where these are not granted', async () => {
+    const state = {
+      span: { range: { from: '2025-01-06', to: '2025-07-07' }, members: [] },
+      areas: { members: [], path: ['North Reach'] },
+    };
+    const { page } = await demo.as('skerrin-desk', link(state));
+    await settled(page);
+    expect(await figure(page, 'counted')).toBe(
+      await sailings(
+        "departed_at >= '2025-01-06' AND departed_at < '2025-07-07' AND r.sea_area = 'North Reach' AND r.home_port = 'SKE'",
+      ),
+    );
+    await tile(page, 'vessels').getByRole('button', { name: /^Menu/ }).click();
+    await page.getByRole('menuitem', { name: 'Where this comes from' }).waitFor();
+    expect(await page.getByRole('menuitem', { name: /Rows behind/ }).count()).toBe(0);
+  });
+
+  test.each(['watch', 'conditions'])('the tab %s has no serious fault of accessibility', async (tab) => {
+    const { page } = await demo.as('director', `/d/punctuality?tab=${tab}`);
+    await settled(page);
+    expect(await seriousFaults(page)).toEqual([]);
+  });
+});
