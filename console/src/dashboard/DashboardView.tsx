@@ -84,11 +84,15 @@ export function DashboardView({ page }: { page: DashboardPage }) {
         setLive(next);
         return;
       }
-      setLive(undefined);
+      // At once, for the next key or click builds upon it; the address follows, and then it is the one that counts.
+      setLive(next);
       change('pick', writeSelections(next));
     },
     [selections, change],
   );
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the address has caught up
+  useEffect(() => setLive(undefined), [pick]);
 
   // One key lays the wiring over the page.
   useEffect(() => {
@@ -117,6 +121,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
       compared={pinned ? { state: compared[tile.name] ?? {}, selection: pinned[tile.name] } : undefined}
       onSelect={(selection, isLive) => select(tile.name, selection, isLive)}
       onApproach={() => brush.approach(tile)}
+      answers={brush.ready[tile.name]?.isWhole === true}
       onRows={() => setListed(tile.name)}
       onRetry={() => results.retry(tile.name)}
       onCancel={results.cancel}

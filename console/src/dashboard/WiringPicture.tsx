@@ -104,7 +104,6 @@ export default function WiringPicture({
             className={classes.wired}
             style={{ left: b.x, top: b.y, width: b.width, height: b.height }}
             data-exempt={refused.length > 0 && into === 0}
-            aria-label={`${tile}: ${words}`}
             onPointerEnter={() => setAt(tile)}
             onPointerLeave={() => setAt(undefined)}
             onFocus={() => setAt(tile)}
@@ -112,6 +111,7 @@ export default function WiringPicture({
             onClick={() => setAt(tile)}
           >
             <span>
+              <span className="hidden-visually">{tile}: </span>
               {words}
               {at === tile && refused.length > 0 && (
                 <small>

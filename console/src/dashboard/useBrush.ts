@@ -31,7 +31,7 @@ export interface Brush {
   /** Forgets all, since the data are read anew. */
   forget: () => void;
   /** For each driving tile: how many followers answer by themselves, and which ask and why. */
-  ready: Record<string, { answered: string[]; asks: Record<string, string> }>;
+  ready: Record<string, { answered: string[]; asks: Record<string, string>; isWhole: boolean }>;
 }
 
 /** Keeps the brush indexes of a page. */
@@ -90,8 +90,9 @@ export function useBrush(
           for await (const line of lines<Line>(path, body, control.signal)) {
             const prepared = line.cube ? prepare(line.cube) : undefined;
             cubes.set(line.tile, { under: under.get(line.tile) ?? '', prepared, reason: line.reason ?? undefined });
-            setReady((r) => ({ ...r, [lead.name]: summary(cubes) }));
+            setReady((r) => ({ ...r, [lead.name]: summary(cubes, false) }));
           }
+          setReady((r) => ({ ...r, [lead.name]: summary(cubes, true) }));
           trim(known.current);
         } catch (error) {
           // Without an index the service answers each pick, as before; the next approach tries again.
@@ -126,7 +127,8 @@ export function useBrush(
   return { approach, answer, forget, ready };
 }
 
-const summary = (cubes: Map<string, Known>) => ({
+const summary = (cubes: Map<string, Known>, isWhole: boolean) => ({
+  isWhole,
   answered: [...cubes].filter(([, c]) => c.prepared).map(([name]) => name),
   asks: Object.fromEntries(
     [...cubes].filter(([, c]) => !c.prepared).map(([name, c]) => [name, c.reason ?? 'it has too many cells']),

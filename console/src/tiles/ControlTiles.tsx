@@ -142,19 +142,40 @@ export function RangeEnds({ selection, onSelect }: Pick<PictureProps, 'selection
   const range = selection?.period === undefined ? selection?.range : undefined;
   const day = (v: string | number | null | undefined) =>
     v === null || v === undefined ? '' : instant(String(v)).slice(0, 10);
-  const until = range?.to ? plus(day(range.to), instant(String(range.to)).endsWith('T00:00:00') ? -1 : 0) : '';
-  const set = (from: string, to: string) => {
-    if (from && to && from > to) return;
+  const from = day(range?.from);
+  const to = range?.to ? plus(day(range.to), instant(String(range.to)).endsWith('T00:00:00') ? -1 : 0) : '';
+  // Both ends as typed: one may for a moment lie beyond the other, and is then taken over with it.
+  const [typed, setTyped] = useState({ from, to });
+  useEffect(() => setTyped({ from, to }), [from, to]);
+  const isOff = typed.from !== '' && typed.to !== '' && typed.from > typed.to;
+  const set = (next: { from: string; to: string }) => {
+    setTyped(next);
+    const isWhole = [next.from, next.to].every((d) => d === '' || /^[12]\d{3}-\d\d-\d\d$/.test(d));
+    if (!isWhole || (next.from && next.to && next.from > next.to)) return;
     onSelect(
-      from || to
-        ? withRange(selection, { from: from || null, to: to ? plus(to, 1) : null })
-        : withRange(selection, undefined),
+      withRange(
+        selection,
+        next.from || next.to ? { from: next.from || null, to: next.to ? plus(next.to, 1) : null } : undefined,
+      ),
     );
   };
   return (
     <div className={classes.ends}>
-      <DayInput label="From" value={day(range?.from)} max={until} onChange={(v) => set(v, until)} />
-      <DayInput label="To" value={until} min={day(range?.from)} onChange={(v) => set(day(range?.from), v)} />
+      <TextInput
+        size="xs"
+        type="date"
+        aria-label="From"
+        value={typed.from}
+        onChange={(e) => set({ ...typed, from: e.currentTarget.value })}
+      />
+      <TextInput
+        size="xs"
+        type="date"
+        aria-label="To"
+        value={typed.to}
+        error={isOff ? 'Ends before it begins.' : undefined}
+        onChange={(e) => set({ ...typed, to: e.currentTarget.value })}
+      />
       <Select
         size="xs"
         aria-label="Period"
@@ -165,41 +186,6 @@ export function RangeEnds({ selection, onSelect }: Pick<PictureProps, 'selection
         onChange={(period) => onSelect(period ? { members: [], period } : undefined)}
       />
     </div>
-  );
-}
-
-/** A day that is taken over once it is whole, and left as it is when it can't be meant. */
-function DayInput({
-  label: name,
-  value,
-  min,
-  max,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  min?: string;
-  max?: string;
-  onChange: (day: string) => void;
-}) {
-  const [typed, setTyped] = useState(value);
-  useEffect(() => setTyped(value), [value]);
-  const isOff =
-    (min !== undefined && min !== '' && typed !== '' && typed < min) ||
-    (max !== undefined && max !== '' && typed > max);
-  return (
-    <TextInput
-      size="xs"
-      type="date"
-      aria-label={name}
-      value={typed}
-      error={isOff ? 'Ends before it begins.' : undefined}
-      onChange={(e) => {
-        const v = e.currentTarget.value;
-        setTyped(v);
-        if (v === '' || /^[12]\d{3}-\d\d-\d\d$/.test(v)) onChange(v);
-      }}
-    />
   );
 }
 

@@ -42,6 +42,8 @@ interface Props {
   onSelect: (selection: Selection | undefined, live?: boolean) => void;
   /** The viewer comes near a tile on which something can be picked. */
   onApproach: () => void;
+  /** True once picks on this tile are answered in the page, as far as they can be. */
+  answers: boolean;
   onRows: () => void;
   onRetry: () => void;
   onCancel: () => void;
@@ -78,6 +80,7 @@ export function TileFrame(props: Props) {
       data-state={runningSince ? 'running' : problem ? 'failed' : result ? 'ready' : 'waiting'}
       aria-label={tile.title || 'Text'}
       aria-busy={runningSince !== undefined}
+      data-answers={props.answers}
       onPointerEnter={tile.pick === 'none' ? undefined : props.onApproach}
       onFocus={tile.pick === 'none' ? undefined : props.onApproach}
       onTouchStart={tile.pick === 'none' ? undefined : props.onApproach}
