@@ -70,6 +70,25 @@ await director.waitForSelector('.react-grid-item');
 await settled(director);
 await shot(director, 'arrange');
 
+await open(director, `/d/punctuality?pick=${pick({ span: { members: [], range: { from: '2025-02-03', to: '2025-12-15' } }, vessels: { members: [['Grey Pilgrim']] } })}`);
+await shot(director, 'punctuality-span');
+await director.keyboard.press('w');
+await director.locator('[data-wiring] button').nth(3).hover();
+await shot(director, 'wiring');
+await director.keyboard.press('Escape');
+await director.getByRole('button', { name: 'Menu of Mean delay by vessel' }).click();
+await director.getByRole('menuitem', { name: /Rows behind/ }).click();
+await director.getByRole('button', { name: 'Record' }).first().click();
+await director.getByLabel('Record 1').waitFor();
+await shot(director, 'rows');
+await director.getByRole('dialog').getByRole('button', { name: 'Close' }).first().click();
+const before = pick({ span: { members: [], range: { from: '2024-09-02', to: '2024-12-02' } } });
+await open(director, `/d/punctuality?a=${before}&pick=${pick({ span: { members: [], range: { from: '2025-09-01', to: '2025-12-01' } } })}`);
+await director.locator('[data-side=A] [role=img] svg path').first().waitFor();
+await shot(director, 'compared');
+await open(director, `/d/punctuality?tab=conditions&pick=${pick({ wind: { members: [], range: { from: 6, to: null } }, reasons: { members: [['technical fault']], exclude: true } })}`);
+await shot(director, 'conditions');
+
 const developer = await as('developer');
 await developer.goto(`${url}/data`);
 await developer.getByRole('button', { name: 'Test' }).click();

@@ -1,6 +1,6 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { GitCompareArrows, LayoutGrid, RefreshCw, Waypoints } from 'lucide-react';
-import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { DashboardPage, TileInfo } from '../api/client';
 import { useView } from '../arrange/useView';
@@ -14,7 +14,7 @@ import { Tabs } from './Tabs';
 import { useBrush } from './useBrush';
 import { useCompared } from './useCompared';
 import { useNews } from './useNews';
-import { useResults } from './useResults';
+import { type TileState, useResults } from './useResults';
 
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
 const ArrangeGrid = lazy(() => import('../arrange/ArrangeGrid'));
@@ -108,26 +108,37 @@ export function DashboardView({ page }: { page: DashboardPage }) {
   const leads = (tile: string) => Object.entries(brush.ready).filter(([lead]) => lead !== tile);
 
   // A failed tile of a picked selection may be the selection's own fault: the frame says so, and it can be cleared.
+  // Frames are drawn anew only when what they show changes; what they call acts on the state as it is by then.
+  const act = useRef({ select, results, view, brush });
+  act.current = { select, results, view, brush };
+  const otherTabs = useMemo(() => page.tabs.filter((t) => t.name !== tab?.name), [page, tab]);
+  const nothing = useRef<TileState>({});
+  const sides = useMemo(
+    () =>
+      pinned &&
+      Object.fromEntries(tiles.map((t) => [t.name, { state: compared[t.name] ?? {}, selection: pinned[t.name] }])),
+    [pinned, compared, tiles],
+  );
   const frame = (tile: TileInfo) => (
     <TileFrame
       key={tile.name}
       tile={tile}
       dashboard={page.name}
       weekStarts={page.weekStarts}
-      state={results.states[tile.name] ?? {}}
+      state={results.states[tile.name] ?? nothing.current}
       selection={selections[tile.name]}
       arranging={arranging}
-      tabs={page.tabs.filter((t) => t.name !== tab?.name)}
-      compared={pinned ? { state: compared[tile.name] ?? {}, selection: pinned[tile.name] } : undefined}
-      onSelect={(selection, isLive) => select(tile.name, selection, isLive)}
-      onApproach={() => brush.approach(tile)}
+      tabs={otherTabs}
+      compared={sides?.[tile.name]}
       answers={brush.ready[tile.name]?.isWhole === true}
+      onSelect={(selection, isLive) => act.current.select(tile.name, selection, isLive)}
+      onApproach={() => act.current.brush.approach(tile)}
       onRows={() => setListed(tile.name)}
-      onRetry={() => results.retry(tile.name)}
-      onCancel={results.cancel}
+      onRetry={() => act.current.results.retry(tile.name)}
+      onCancel={() => act.current.results.cancel()}
       onExplain={() => setExplained(tile.name)}
-      onHide={() => view.edit({ edit: 'hide', tile: tile.name })}
-      onMove={(to) => view.edit({ edit: 'move', tile: tile.name, tab: to })}
+      onHide={() => act.current.view.edit({ edit: 'hide', tile: tile.name })}
+      onMove={(to) => act.current.view.edit({ edit: 'move', tile: tile.name, tab: to })}
     />
   );
 

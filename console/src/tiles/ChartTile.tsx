@@ -1,5 +1,5 @@
 import { useElementSize } from '@mantine/hooks';
-import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../api/client';
 import {
   hasPick,
@@ -43,7 +43,9 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
   const { ref, width, height } = useElementSize();
   const canvas = useRef<HTMLDivElement>(null);
   const drawn = useRef<EChartsType>(undefined);
-  const partial = (result.partial ?? []) as Value[];
+  const partial = useMemo(() => (result.partial ?? []) as Value[], [result.partial]);
+  // A drawn span lies over the picture, which stays as it is while the hand moves.
+  const marked = tile.pick === 'range' ? undefined : selection;
   const drawing = useMemo(
     () =>
       chart({
@@ -52,13 +54,13 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
         partial,
         dashboard,
         weekStarts,
-        selection,
+        selection: marked,
         tokens: light,
         width,
         height,
         scale,
       }),
-    [tile, result.table, partial, dashboard, weekStarts, selection, width, height, scale],
+    [tile, result.table, partial, dashboard, weekStarts, marked, width, height, scale],
   );
   const canRange = tile.pick === 'range' && drawing.along !== undefined;
   const canBox = tile.picture === 'scatter' && tile.pick === 'many';
@@ -84,15 +86,19 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
     if (!mark.isRest && (selection?.path?.length ?? 0) < tile.levels.length - 1)
       onSelect(open(selection, mark.member[0] ?? null));
   };
-  const latest = useRef({ pick, openMark, drawing });
-  latest.current = { pick, openMark, drawing };
+  const extend = (from: number, to: number) =>
+    onSelect(withRange(selection, rangeOf(drawing, Math.min(from, to), Math.max(from, to))));
+  const latest = useRef({ pick, openMark, extend, drawing });
+  latest.current = { pick, openMark, extend, drawing };
   const wasDragged = useRef(false);
+  const lastShape = useRef('');
 
   const sized = width > 0 && height > 0;
   useEffect(() => {
     if (!canvas.current || !sized) return;
     const instance = init(canvas.current, null, { renderer: 'svg' });
     drawn.current = instance;
+    lastShape.current = '';
     const markOf = (event: { dataIndex?: number }) =>
       event.dataIndex === undefined ? undefined : latest.current.drawing.marks[event.dataIndex];
     if (isPickable) {
@@ -130,9 +136,15 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
   useEffect(() => {
     if (!sized) return;
     drawn.current?.resize({ width, height });
-    drawn.current?.setOption(drawing.option, { notMerge: true });
-    setBand(canRange && drawn.current ? bandOf(drawn.current, drawing, selection?.range, height) : undefined);
-  }, [drawing, sized, width, height, canRange, selection?.range]);
+    // Where only figures changed, what is drawn is changed and not made anew.
+    const shape = shapeOf(drawing.option);
+    drawn.current?.setOption(drawing.option, shape === lastShape.current ? undefined : { notMerge: true });
+    lastShape.current = shape;
+  }, [drawing, sized, width, height]);
+  useEffect(() => {
+    if (sized)
+      setBand(canRange && drawn.current ? bandOf(drawn.current, drawing, selection?.range, height) : undefined);
+  }, [drawing, sized, height, canRange, selection?.range]);
 
   /** The place along the axis under a pixel, within the members. */
   const placeAt = (x: number): number => {
@@ -160,13 +172,16 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
               ? 'move'
               : 'draw';
     drag.current = { what, x, y, at: picked ?? [placeAt(x), placeAt(x)] };
+    drawn.current.dispatchAction({ type: 'hideTip' });
     event.currentTarget.setPointerCapture(event.pointerId);
   }
 
-  function move(event: PointerEvent<HTMLDivElement>) {
+  function move(event: globalThis.PointerEvent) {
     const from = drag.current;
-    if (!from) return;
-    const bounds = event.currentTarget.getBoundingClientRect();
+    if (!from || !canvas.current) return;
+    // The picture's own pointer, which would draw all of it anew with each move, is left out of it.
+    event.stopPropagation();
+    const bounds = canvas.current.getBoundingClientRect();
     const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
     if (!wasDragged.current && Math.abs(x - from.x) + Math.abs(y - from.y) < 5) return;
     wasDragged.current = true;
@@ -229,10 +244,47 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
     if (mark) pick(mark);
   }
 
-  const isMarked = (m: Mark) => (m.isRest ? isRestPicked(selection) : isPicked(selection, m.member));
-  const picked = drawing.marks.filter(isMarked).length;
+  // What a screen reader reads follows when the hand rests: a list of many marks is no part of the movement.
+  const rested = useRef(selection);
+  if (!drag.current) rested.current = selection;
+  const calm = rested.current;
+  const moved = useRef(move);
+  moved.current = move;
+  useEffect(() => {
+    const element = canvas.current;
+    const listen = (event: globalThis.PointerEvent) => moved.current(event);
+    element?.addEventListener('pointermove', listen);
+    return () => element?.removeEventListener('pointermove', listen);
+  }, []);
+  const isMarked = useMemo(
+    () => drawing.marks.map((m) => (m.isRest ? isRestPicked(calm) : isPicked(calm, m.member))),
+    [drawing, calm],
+  );
+  const picked = isMarked.filter(Boolean).length;
   const by = result.table.columns.filter((c) => c.role === 'group').map((c) => c.title);
   const summary = `${by.join(' and ')}: ${kinds[tile.picture] ?? tile.picture}, ${drawing.marks.length} marks, ${picked} selected`;
+
+  const pickables = useMemo(
+    () =>
+      drawing.marks.map((m, i) => ({
+        key: JSON.stringify([m.member, m.isRest]),
+        text: m.text,
+        picked: hasPick(calm) && isMarked[i] === true,
+        pick: (allBut?: boolean) => latest.current.pick(m, allBut),
+      })),
+    [drawing, calm, isMarked],
+  );
+  const onActive = useCallback((at: number | undefined) => {
+    drawn.current?.dispatchAction({ type: 'downplay' });
+    const mark = at === undefined ? undefined : latest.current.drawing.marks[at];
+    if (mark) drawn.current?.dispatchAction({ type: 'highlight', seriesIndex: mark.series, dataIndex: mark.data });
+  }, []);
+  const opens = tile.levels.length > 1;
+  const onOpen = useCallback((at: number) => {
+    const mark = latest.current.drawing.marks[at];
+    if (mark) latest.current.openMark(mark);
+  }, []);
+  const onExtend = useCallback((from: number, to: number) => latest.current.extend(from, to), []);
 
   return (
     <div ref={ref} className={classes.chart}>
@@ -246,7 +298,6 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
           touchAction: canRange ? 'pan-y' : canBox ? 'none' : undefined,
         }}
         onPointerDown={down}
-        onPointerMove={move}
         onPointerUp={up}
         onPointerCancel={() => {
           drag.current = undefined;
@@ -259,31 +310,10 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
         <PickList
           summary={summary}
           many={tile.pick !== 'one'}
-          marks={drawing.marks.map((m) => ({
-            key: JSON.stringify([m.member, m.isRest]),
-            text: m.text,
-            picked: hasPick(selection) && isMarked(m),
-            pick: (allBut) => pick(m, allBut),
-          }))}
-          onActive={(at) => {
-            drawn.current?.dispatchAction({ type: 'downplay' });
-            const mark = at === undefined ? undefined : drawing.marks[at];
-            if (mark)
-              drawn.current?.dispatchAction({ type: 'highlight', seriesIndex: mark.series, dataIndex: mark.data });
-          }}
-          onOpen={
-            tile.levels.length > 1
-              ? (at) => {
-                  const mark = drawing.marks[at];
-                  if (mark) openMark(mark);
-                }
-              : undefined
-          }
-          onExtend={
-            canRange
-              ? (from, to) => onSelect(withRange(selection, rangeOf(drawing, Math.min(from, to), Math.max(from, to))))
-              : undefined
-          }
+          marks={pickables}
+          onActive={onActive}
+          onOpen={opens ? onOpen : undefined}
+          onExtend={canRange ? onExtend : undefined}
         />
       )}
     </div>
@@ -319,4 +349,17 @@ function bandOf(instance: EChartsType, drawing: Chart, range: PickedRange | unde
   const x = (place: number) => Number(instance.convertToPixel({ xAxisIndex: 0 }, place));
   const half = drawing.along && drawing.along.members.length > 1 ? Math.abs(x(1) - x(0)) / 2 : 8;
   return { left: x(places[0]) - half, width: x(places[1]) - x(places[0]) + 2 * half, top: 4, height: height - 26 };
+}
+
+/** What has to stay the same for a picture to be changed in place: its axes, and how many series of which kind it has. */
+function shapeOf(option: Chart['option']): string {
+  const part = option as Record<string, { type?: string; inverse?: boolean } & { type?: string }[]>;
+  const axis = (a: unknown) => [(a as { type?: string })?.type, (a as { inverse?: boolean })?.inverse];
+  const series = (part.series ?? []) as { type?: string; name?: string; stack?: string }[];
+  return JSON.stringify([
+    axis(part.xAxis),
+    axis(part.yAxis),
+    option.legend !== undefined,
+    series.map((s) => [s.type, s.name, s.stack]),
+  ]);
 }

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useId, useRef, useState } from 'react';
+import { type KeyboardEvent, memo, useId, useRef, useState } from 'react';
 import classes from './tiles.module.css';
 
 /** A mark of a chart as something to pick. */
@@ -14,7 +14,7 @@ export interface Pickable {
  * The marks of a chart as a list: what a screen reader reads, and where the keyboard picks.
  * It is seen only while the keyboard is on it.
  */
-export function PickList({
+export const PickList = memo(function PickList({
   summary,
   marks,
   many,
@@ -82,4 +82,4 @@ export function PickList({
       ))}
     </ul>
   );
-}
+});

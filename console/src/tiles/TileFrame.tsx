@@ -1,6 +1,6 @@
 import { ActionIcon, Button, Menu } from '@mantine/core';
 import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { lazy, memo, Suspense, useEffect, useMemo, useState } from 'react';
 import type { TabInfo, TileInfo, Value } from '../api/client';
 import {
   back,
@@ -65,7 +65,22 @@ export interface PictureProps {
 }
 
 /** The frame of a tile: title, what filters it, its menu, and its state. */
-export function TileFrame(props: Props) {
+export const TileFrame = memo(Frame, (a, b) => shownProps.every((p) => a[p] === b[p]));
+
+/** What a frame shows. Its callbacks always act on the present state, so a new one of them changes nothing. */
+const shownProps = [
+  'tile',
+  'dashboard',
+  'weekStarts',
+  'state',
+  'selection',
+  'arranging',
+  'tabs',
+  'compared',
+  'answers',
+] as const;
+
+function Frame(props: Props) {
   const { tile, state, arranging } = props;
   const { result, failure, runningSince } = state;
   const problem = failure ?? (result?.state === 'failed' ? result.problem : undefined);
