@@ -33,7 +33,9 @@ async function approach(page: Page, name: string): Promise<{ x: number; y: numbe
 
 /** The middle of the bar of a member, by the list that a screen reader has. */
 async function barOf(page: Page, name: string, member: string) {
-  await page.mouse.move(0, 0); // a bar under the pointer has another colour
+  // A bar under the pointer or the focus has another colour.
+  await page.mouse.move(0, 0);
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
   const at = await tile(page, name)
     .getByRole('option')
     .evaluateAll((options, m) => options.findIndex((o) => o.textContent?.startsWith(m)), member);

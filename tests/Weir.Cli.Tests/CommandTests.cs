@@ -79,6 +79,36 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     }
 
     [Fact]
+    public async Task Ranges_exclusions_texts_and_opened_levels_are_selected_by_words()
+    {
+        await demo.SignIn("director");
+        var (code, text, _) = await _weir.Run(["run", "punctuality", "--tile", "areas", "--tile", "counted", "--select", "span=2025-01-06..2025-03-30", "--select", "vessels!=Grey Pilgrim", "--open", "areas=North Reach"]);
+        code.ShouldBe(0);
+        foreach (var said in (string[])["Week: 6 Jan 2025 to 30 Mar 2025", "Vessel: not Grey Pilgrim", "Sea area: North Reach", "Skerrin–Ullavee", "3,822"])
+            text.ShouldContain(said);
+        (await _weir.Run(["run", "punctuality", "--tile", "months", "--select", "find-vessel=grey", "--format", "csv"])).Out.ShouldContain("departed.month");
+        var (wrong, _, error) = await _weir.Run(["run", "punctuality", "--select", "span=2025-03-30..2025-01-06"]);
+        wrong.ShouldBe(1);
+        error.ShouldContain("A range ends after it begins.");
+        (await _weir.Run(["run", "punctuality", "--open", "vessels=Grey Pilgrim"])).Code.ShouldBe(2);
+    }
+
+    [Fact]
+    public async Task Explain_tells_the_wiring_as_text_and_as_a_drawing()
+    {
+        await demo.SignIn("director");
+        var (code, text, _) = await _weir.Run(["explain", "punctuality", "--wiring"]);
+        code.ShouldBe(0);
+        text.ShouldContain("group weather: wind, kinds-of-weather, reasons; as a whole it drives tab");
+        text.ShouldContain("whole-network");
+        text.ShouldContain("this tile follows no other");
+        var (_, svg, _) = await _weir.Run(["explain", "punctuality", "--wiring", "--format", "svg"]);
+        var drawing = System.Xml.Linq.XDocument.Parse(svg);
+        drawing.Descendants().Count(e => e.Name.LocalName == "path" && e.Attribute("marker-end") is not null).ShouldBeGreaterThan(50);
+        (await _weir.Run(["explain", "punctuality"])).Code.ShouldBe(2);
+    }
+
+    [Fact]
     public async Task Set_sets_parameters_and_explain_tells_them()
     {
         await demo.SignIn("director");

@@ -102,7 +102,9 @@ public static class Wiring
         // A group drives as a whole what stands outside of it; inside, each tile has its own reach.
         if (Reaches(driver.Drives) || (driver.Drives.Kind != "none" && !isInGroup && dashboard.GroupNamed(driver.Group) is { } group && Reaches(group.Drives)))
             return null;
-        return driver.Drives.Kind switch { "tab" => NotAppliedReason.OtherTab, "group" => NotAppliedReason.OtherGroup, _ => NotAppliedReason.NotDriven };
+        // What reaches farthest and yet not here is the reason.
+        var farthest = driver.Drives.Kind == "group" && dashboard.GroupNamed(driver.Group) is { Drives.Kind: not "none" } outward ? outward.Drives.Kind : driver.Drives.Kind;
+        return farthest switch { "tab" => NotAppliedReason.OtherTab, "group" => NotAppliedReason.OtherGroup, _ => NotAppliedReason.NotDriven };
     }
 
     /// <summary>The fields of another dataset that mean what some fields mean; null unless every one has one of the same type.</summary>

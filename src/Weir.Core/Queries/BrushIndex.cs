@@ -72,7 +72,10 @@ public sealed class BrushIndex
         List<Output> groups = [.. lead.Select(f => planner.Group(f, scope)), .. answer.Groups];
         var cells = answer with
         {
-            Groups = groups, Top = null, Order = [], Limit = MostCells,
+            Groups = groups,
+            Top = null,
+            Order = [],
+            Limit = MostCells,
             Figures = [.. parts.Select((p, i) => new Output(p, new Column($"p{i + 1}", "", ColumnRole.Figure, p.Kind, null, null)))],
         };
         return (new BrushIndex(answer, cells, lead.Count, parts, figures!), null);
