@@ -82,8 +82,8 @@ export default function WiringPicture({
               fill="none"
               stroke="var(--accent)"
               strokeWidth={at !== undefined && isOn ? 2 : 1}
-              opacity={isOn ? (at === undefined ? 0.35 : 0.9) : 0.06}
-              markerEnd="url(#wire-end)"
+              strokeOpacity={isOn ? (at === undefined ? 0.45 : 0.9) : 0.08}
+              markerEnd={isOn ? 'url(#wire-end)' : undefined}
             />
           );
         })}

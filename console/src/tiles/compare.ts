@@ -55,6 +55,8 @@ export function differenceOf(a: Table, b: Table): string {
     if (!largest || Math.abs(y - x) > Math.abs(largest.by)) largest = { text: name, by: y - x };
   }
   if (!largest) return 'No member has a figure on both sides.';
+  if (writeNumber(Math.abs(largest.by), formatOf(column)) === writeNumber(0, formatOf(column)))
+    return 'A and B are equal.';
   return groups.length === 0
     ? `B is ${write(largest.by)} against A.`
     : `Largest difference, B against A: ${largest.text} ${write(largest.by)}.`;
