@@ -67,6 +67,39 @@ public class DefinitionTests
     public void Wiring_to_a_tile_that_is_not_there_is_named() =>
         ShouldFind(Faults(dashboard: Dashboard(Tile("        drives: [b]\n"), Tile(name: "bb", place: "{ column: 6, row: 0, width: 4, height: 2 }"))), "dashboards/x.yaml:10:18", "unknown-tile", "Did you mean bb?");
 
+    [Theory]
+    [InlineData("        group: g\n", "unknown-group", "Add groups")]
+    [InlineData("        drives: group\n", "unknown-group", "Add group")]
+    [InlineData("        pick: range\n", "cannot-pick", "pick: many")]
+    [InlineData("        drill: { to: [rout] }\n", "unknown-field", "Did you mean route?")]
+    [InlineData("        drill: { to: [route] }\n", "level-twice", null)]
+    [InlineData("        drill: { to: [] }\n", "cannot-drill", "Group the tile by one field")]
+    public void Wiring_that_can_not_be_meant_is_named(string more, string code, string? remedy)
+    {
+        var found = Faults(dashboard: Dashboard(Tile(more))).FirstOrDefault(f => f.Code == code && f.Severity == Severity.Error);
+        found.ShouldNotBeNull();
+        if (remedy is not null)
+            found.Remedy!.ShouldContain(remedy);
+    }
+
+    [Theory]
+    [InlineData("switch")]
+    [InlineData("slider")]
+    [InlineData("dates")]
+    public void A_control_over_a_field_of_another_type_is_named(string picture) =>
+        Faults(dashboard: Dashboard(Tile().Replace("picture: bar", $"picture: {picture}").Replace("        show: rows\n", ""))).ShouldContain(f => f.Code == "type-mismatch");
+
+    [Fact]
+    public void Wiring_that_hardly_can_be_meant_is_warned_of()
+    {
+        string At(int row) => $"{{ column: 0, row: {row}, width: 4, height: 2 }}";
+        var faults = Faults(dashboard: Dashboard(
+            Tile("        drives: [b]\n"), Tile("        drives: [a]\n", "b", At(2)), Tile("        follows: [c]\n", "lonely", At(4)), Tile("        pick: none\n", "c", At(6)), Tile("        follows: none\n", "free", At(8))));
+        faults.ShouldAllBe(f => f.Severity == Severity.Warning);
+        faults.ShouldContain(f => f.Code == "drives-both-ways" && f.Message.Contains("a and b"));
+        faults.Where(f => f.Code == "never-filtered").Select(f => f.Message.Split(' ')[4].TrimEnd(':')).ShouldBe(["lonely"]);
+    }
+
     [Fact]
     public void What_nothing_uses_is_a_warning_and_does_not_hinder()
     {

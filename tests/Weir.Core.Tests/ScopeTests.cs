@@ -33,6 +33,7 @@ public class ScopeTests
           no-cost: { reads: { d: { hides: [cost] } } }
           no-seats: { reads: { d: { hides: [seats] } } }
           nothing: { reads: {} }
+          detail-of-ports: { reads: { d: { where: "port in user.ports", hides: [cost], detail: true } } }
         """;
 
     private static readonly Core.Definitions.Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(Dataset, Access));
@@ -90,6 +91,18 @@ public class ScopeTests
         var scope = For("no-cost")!;
         scope.Fields.Keys.ShouldBe(["port", "seats"], ignoreOrder: true);
         scope.Measures.Keys.ShouldBe(["rows"]);
+    }
+
+    [Fact]
+    public void Single_rows_are_those_of_the_roles_that_grant_them_whatever_the_summaries_are_over()
+    {
+        Scope? Detail(string roles) => Scope.ForDetail(Testing.Definitions.Viewer(roles, ("ports", ["a"])), "d", Workspace, Inputs.At(default));
+        Detail("all").ShouldBeNull();
+        Detail("nothing").ShouldBeNull();
+        For("all detail-of-ports", ("ports", ["a"]))!.RowRule.ShouldBeNull();
+        var rows = Detail("all detail-of-ports")!;
+        rows.RowRule.ShouldNotBeNull();
+        rows.Fields.Keys.ShouldBe(["port", "seats"]);
     }
 
     [Fact]

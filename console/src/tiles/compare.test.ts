@@ -1,0 +1,47 @@
+import { describe, expect, test } from 'vitest';
+import type { TileInfo, TileResult } from '../api/client';
+import { commonScale, differenceOf } from './compare';
+
+type Table = NonNullable<TileResult['table']>;
+
+const column = (name: string, role: string) => ({
+  name,
+  title: name,
+  role,
+  kind: role === 'figure' ? 'integer' : 'text',
+  format: null,
+  at: null,
+  colours: null,
+});
+const table = (groups: unknown[][], figures: number[]): Table =>
+  ({
+    columns: [...groups.map((_, i) => column(`g${i}`, 'group')), column('n', 'figure')],
+    values: [...groups, figures],
+  }) as unknown as Table;
+const tile = (picture: string, additive = true) => ({ picture, show: [{ additive }] }) as unknown as TileInfo;
+
+describe('Two results', () => {
+  test('are drawn at one scale, stacked parts taken together', () => {
+    const [a, b] = [table([['x', 'y']], [3, 9]), table([['x', 'y']], [4, 71])];
+    expect(commonScale(tile('bar'), a, b)).toEqual([0, 80]);
+    const split = table(
+      [
+        ['x', 'x'],
+        ['s', 't'],
+      ],
+      [30, 25],
+    );
+    expect(commonScale(tile('bar'), split, split)).toEqual([0, 60]);
+    expect(commonScale(tile('bar', false), split, split)).toEqual([0, 30]);
+    expect(commonScale(tile('bar'), table([[]], []), table([[]], []))).toBeUndefined();
+  });
+
+  test('are told apart where they differ most, or said to be equal', () => {
+    expect(differenceOf(table([], [10]), table([], [7]))).toBe('B is −3 against A.');
+    expect(differenceOf(table([['x', 'y']], [3, 9]), table([['y', 'x']], [19, 4]))).toBe(
+      'Largest difference, B against A: y +10.',
+    );
+    expect(differenceOf(table([['x']], [3]), table([['x']], [3]))).toBe('A and B are equal.');
+    expect(differenceOf(table([['x']], [3]), table([['y']], [3]))).toBe('No member has a figure on both sides.');
+  });
+});
