@@ -102,7 +102,7 @@ internal static class BrushEndpoints
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
             // The page asks for this tile as before, and is told there what is wrong.
-            log.LogWarning("No brush index of {Lead} for {Tile}: {Reason}", lead.Name, follower.Name, e.Message);
+            log.LogWarning(e as Engines.SourceException is null ? e : null, "No brush index of {Lead} for {Tile}: {Reason}", lead.Name, follower.Name, e.Message);
             return Refused(follower, "its index could not be read");
         }
     }

@@ -20,11 +20,11 @@ internal static class DetailEndpoints
     {
         dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows", async (string dashboard, string tile, RowsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions) =>
         {
-            var first = Math.Max(0, request.First);
+            var first = Math.Clamp(request.First, 0, 10_000_000);
             var count = Math.Clamp(request.Count, 1, MostRowsAPage);
             var rows = await Read(dashboard, tile, request, first + count, "detail", context, published, views, audit, clock, versions);
             var page = rows.Table with { Values = [.. rows.Table.Values.Select(v => v.Skip(first).Take(count).ToArray())] };
-            return new RowsAnswer(Wire.Table(page), first, rows.Lines, rows.Fields, rows.Restricted);
+            return new RowsAnswer(Wire.Table(page), first, rows.Lines, rows.Most, rows.Fields, rows.Restricted);
         }).WithName("getRows").WithSummary("The rows behind a tile or one of its marks, a page of them; needs the grant detail.").WithMetadata(new OnlyReads());
 
         dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows.csv", async (string dashboard, string tile, RowsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions) =>
@@ -53,7 +53,7 @@ internal static class DetailEndpoints
         _ => Values.Write(value),
     };
 
-    private sealed record Found(Table Table, long Lines, IReadOnlyList<DictionaryField> Fields, bool Restricted);
+    private sealed record Found(Table Table, long Lines, int Most, IReadOnlyList<DictionaryField> Fields, bool Restricted);
 
     private static async Task<Found> Read(
         string dashboard, string tile, RowsRequest request, int until, string act, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions)
@@ -81,7 +81,8 @@ internal static class DetailEndpoints
         if (request.Sort is { } sort && !detail.Fields.ContainsKey(sort))
             throw new ProblemException(422, "unknown-field", $"There is no field {(sort.Length <= 64 ? sort : sort[..64] + "…")} here.");
 
-        var limit = Math.Min(until, open.Live.Workspace.Sources[detail.Source].Limits.Rows);
+        var most = open.Live.Workspace.Sources[detail.Source].Limits.Rows;
+        var limit = Math.Min(until, most);
         var batch = new AskBatch(open.Live, versions, default);
         batch.Send();
         var ask = batch.For(_ => { });
@@ -97,7 +98,7 @@ internal static class DetailEndpoints
                 throw new ProblemException(422, "unknown-field", "A chosen column is none of the fields.");
             table = new Table([.. kept.Select(k => table.Columns[k])], [.. kept.Select(k => table.Values[k])]);
         }
-        return new Found(table, (long)counted.Table.Values[0][0]!, fields, detail.Restricted);
+        return new Found(table, (long)counted.Table.Values[0][0]!, most, fields, detail.Restricted);
     }
 
     /// <summary>The rows of one mark: a value for each field that the tile is grouped by, or all but those shown.</summary>
@@ -133,6 +134,7 @@ public sealed record RowsRequest(
 
 /// <summary>Rows one by one.</summary>
 /// <param name="Lines">How many there are in all.</param>
+/// <param name="Most">How many of them can be reached by paging: the source's limit of rows.</param>
 /// <param name="Fields">The fields that can be chosen.</param>
 /// <param name="Restricted">True if a row rule leaves rows out.</param>
-public sealed record RowsAnswer(TableInfo Table, int First, long Lines, IReadOnlyList<DictionaryField> Fields, bool Restricted);
+public sealed record RowsAnswer(TableInfo Table, int First, long Lines, int Most, IReadOnlyList<DictionaryField> Fields, bool Restricted);

@@ -42,6 +42,45 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     public async Task A_selection_that_cannot_be_meant_is_refused_with_a_code(string selections, int status, string code) =>
         (await Problem(AskResults(selections))).ShouldBe(((HttpStatusCode)status, code));
 
+    [Theory]
+    [InlineData("tiles/vessels/rows", """{"mark": {}}""", 422, "bad-selection")]
+    [InlineData("tiles/vessels/rows", """{"mark": {"member": "Grey Pilgrim"}}""", 422, "bad-selection")]
+    [InlineData("tiles/vessels/rows", """{"mark": {"member": [7]}}""", 422, "wrong-type")]
+    [InlineData("tiles/vessels/rows", """{"mark": {"restOf": [["Grey Pilgrim"]]}}""", 422, "bad-selection")]
+    [InlineData("tiles/vessels/rows", """{"sort": "x'; DROP TABLE sailing; --"}""", 422, "unknown-field")]
+    [InlineData("tiles/vessels/rows", """{"columns": ["vessel", null]}""", 422, "unknown-field")]
+    [InlineData("tiles/vessels/rows.csv", """{"selections": {"areas": {"path": ["North Reach", "x", "y", "z"]}}}""", 422, "bad-selection")]
+    [InlineData("tiles/no-such-tile/rows", "{}", 404, "unknown-tile")]
+    [InlineData("tiles/late/brush", "{}", 422, "not-pickable")]
+    [InlineData("tiles/span/brush", """{"tiles": ["no-such-tile"]}""", 404, "unknown-tile")]
+    [InlineData("results", """{"selections": {"find-vessel": {"contains": 7}}}""", 422, "bad-selection")]
+    [InlineData("results", """{"selections": {"span": {"period": "next month"}}}""", 422, "bad-selection")]
+    [InlineData("results", """{"selections": {"span": {"range": {"from": "2025-02-30"}}}}""", 422, "wrong-type")]
+    [InlineData("results", """{"selections": {"wind": {"range": 7}}}""", 422, "bad-selection")]
+    public async Task What_an_interaction_can_not_mean_is_refused_with_a_code(string path, string body, int status, string code) =>
+        (await Problem(_service.As("director").PostAsync($"api/dashboards/punctuality/{path}", Json(body)))).ShouldBe(((HttpStatusCode)status, code));
+
+    [Fact]
+    public async Task Pages_of_rows_follow_one_another_whatever_columns_are_chosen_and_end_at_the_limit()
+    {
+        async Task<JsonElement> Rows(int first, int count, string columns = "null")
+        {
+            var response = await _service.As("director").PostAsync("api/dashboards/punctuality/tiles/vessels/rows", Json($"{{\"first\": {first}, \"count\": {count}, \"sort\": \"delay\", \"descending\": true, \"columns\": {columns}}}"));
+            return JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement;
+        }
+        static List<string> Column(JsonElement answer, string name)
+        {
+            var at = answer.GetProperty("table").GetProperty("columns").EnumerateArray().ToList().FindIndex(c => c.GetProperty("name").GetString() == name);
+            return [.. answer.GetProperty("table").GetProperty("values")[at].EnumerateArray().Select(v => v.GetRawText())];
+        }
+        var all = await Rows(0, 60);
+        var pages = Column(await Rows(0, 30), "departed").Concat(Column(await Rows(30, 30), "departed"));
+        pages.ShouldBe(Column(all, "departed"));
+        Column(await Rows(0, 60, "[\"departed\"]"), "departed").ShouldBe(Column(all, "departed"));
+        all.GetProperty("lines").GetInt64().ShouldBeGreaterThan(all.GetProperty("most").GetInt64());
+        Column(await Rows(2_000_000_000, 500), "departed").ShouldBeEmpty();
+    }
+
     [Fact]
     public async Task A_request_of_50_MB_is_refused_and_the_service_goes_on()
     {

@@ -873,6 +873,8 @@ export interface components {
             first: number;
             /** Format: int64 */
             lines: number;
+            /** Format: int32 */
+            most: number;
             fields: components["schemas"]["DictionaryField"][];
             restricted: boolean;
         };

@@ -57,6 +57,7 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
   const answer = rows.data;
   const count = answer?.table.values[0]?.length ?? 0;
   const lines = Number(answer?.lines ?? 0);
+  const reachable = Math.min(lines, Number(answer?.most ?? 0));
 
   async function save() {
     setProblem(undefined);
@@ -103,6 +104,7 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
                 ? 'No rows'
                 : `${(first + 1).toLocaleString('en-US')} to ${(first + count).toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} rows`}
               {answer.restricted && ', of those that you may see'}
+              {reachable < lines && `; the first ${reachable.toLocaleString('en-US')} can be paged`}
             </span>
             <MultiSelect
               size="xs"
@@ -136,7 +138,7 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
             <Button
               size="xs"
               variant="default"
-              disabled={first + count >= lines || count === 0}
+              disabled={first + count >= reachable || count === 0}
               onClick={() => setFirst(first + size)}
             >
               Later

@@ -83,7 +83,7 @@ public static class SelectionReader
             return (null, fault);
         if (Part("contains") is { } piece)
         {
-            if (tile.Pick != Pick.Text || piece.GetString() is not { Length: > 0 and <= 200 } text)
+            if (tile.Pick != Pick.Text || (piece.ValueKind == JsonValueKind.String ? piece.GetString() : null) is not { Length: > 0 and <= 200 } text)
                 return (null, new("bad-selection", tile.Pick == Pick.Text ? "A piece of text has 1 to 200 characters." : $"No text can be searched for on {tile.Name}."));
             selection = selection with { Contains = text };
         }
@@ -101,6 +101,8 @@ public static class SelectionReader
     /// <summary>A member of a tile: a value for each of its fields.</summary>
     public static (IReadOnlyList<object?>? Member, SelectionFault? Fault) ReadMember(Tile tile, IReadOnlyList<ValueKind> kinds, JsonElement json)
     {
+        if (json.ValueKind == JsonValueKind.Undefined)
+            return (null, new("bad-selection", $"A mark of {tile.Name} is a member or the rest."));
         var (members, fault) = ReadMembers(tile, [.. kinds], JsonSerializer.SerializeToElement(new[] { json }));
         return (members?[0], fault);
     }
