@@ -117,15 +117,50 @@ public abstract class DatabaseSource(Source source) : IEngineSource
     {
         using var command = Command(connection, sql, session);
         cancellation.ThrowIfCancellationRequested();
-        using var registration = cancellation.Register(() => Cancel(command));
-        using var reader = command.ExecuteReader();
-        var taken = take(reader);
-        // Some drivers report a failure in the middle of the rows only here.
-        while (reader.NextResult())
+        var gate = new Lock();
+        var isOver = false;
+        using var registration = cancellation.Register(() => _ = Task.Run(() => CancelUntil(command, gate, () => isOver)));
+        try
         {
+            using var reader = command.ExecuteReader();
+            var taken = take(reader);
+            // Some drivers report a failure in the middle of the rows only here.
+            while (reader.NextResult())
+            {
+            }
+            cancellation.ThrowIfCancellationRequested();
+            return taken;
         }
-        cancellation.ThrowIfCancellationRequested();
-        return taken;
+        finally
+        {
+            lock (gate)
+                isOver = true;
+        }
+    }
+
+    /// <summary>
+    /// Cancels again and again until the command is over: one that comes between the last look and the moment when the command
+    /// reaches the database would be lost. The gate keeps it from a connection that another question has by then.
+    /// </summary>
+    private async Task CancelUntil(DbCommand command, Lock gate, Func<bool> isOver)
+    {
+        while (true)
+        {
+            lock (gate)
+            {
+                if (isOver())
+                    return;
+                try
+                {
+                    Cancel(command);
+                }
+                catch (Exception e) when (e is DbException or InvalidOperationException or IOException or TimeoutException)
+                {
+                    // The way to the database is blocked for the moment; it is tried again, and the time limit holds.
+                }
+            }
+            await Task.Delay(100, CancellationToken.None);
+        }
     }
 
     private IReadOnlyList<object?[]> Rows(DbDataReader reader, IReadOnlyList<ValueKind> kinds)
