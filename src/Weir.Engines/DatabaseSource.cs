@@ -47,6 +47,9 @@ public abstract class DatabaseSource(Source source) : IEngineSource
     /// <summary>True if the failure means that the database is gone or full rather than that it refuses the statement.</summary>
     protected abstract bool IsUnreachable(DbException error);
 
+    /// <summary>True if the failure means that the database's own time limit stopped the statement, which may be a moment before ours.</summary>
+    protected virtual bool IsTimeLimit(DbException error) => false;
+
     /// <inheritdoc/>
     public Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation) =>
         Ask(sql, reader => Rows(reader, kinds), session, cancellation);
@@ -99,7 +102,7 @@ public abstract class DatabaseSource(Source source) : IEngineSource
         catch (Exception e) when (e is DbException or OperationCanceledException or InvalidCastException or OverflowException or FormatException or TimeoutException or IOException or InvalidOperationException)
         {
             cancellation.ThrowIfCancellationRequested();
-            if (timer.IsCancellationRequested || e is TimeoutException)
+            if (timer.IsCancellationRequested || e is TimeoutException || (e is DbException stopped && IsTimeLimit(stopped)))
                 throw new SourceException("time-limit", $"The query ran longer than {Source.Limits.Seconds} s and was stopped.", "Filter to fewer rows, or raise limits.seconds of the source.", e);
             if (e is IOException || (e is DbException error && IsUnreachable(error)))
                 throw new SourceException("source-unavailable", $"The connection to {Source.Title} broke.", "Try again; if it stays so, see whether the database runs.", e);

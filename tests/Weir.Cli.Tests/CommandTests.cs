@@ -241,7 +241,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         text.ShouldContain("tiles asked, 3 access checks run. No errors.");
         using var folder = Repository.Temp();
         foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file).Replace("sailings: { where: \"home_port in user.ports\" }", "sailings: all").Replace("column: vessel.class", "column: vessel.klass"));
+            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file).Replace("sailings: { where: \"home_port in user.ports\", detail: true }", "sailings: all").Replace("column: vessel.class", "column: vessel.klass"));
         (code, text, _) = await _weir.Run($"check {folder.Path} --connect --files {Repository.DemoFiles()}");
         code.ShouldBe(1);
         text.ShouldContain("access.yaml:25:1: error access-check: port-manager gets");

@@ -52,6 +52,8 @@ public static class SelectionReader
     /// <returns>Exactly one of the two is null.</returns>
     public static (Selection? Selection, SelectionFault? Fault) Read(Tile tile, Scope scope, JsonElement json, DateTime now, DayOfWeek weekStart)
     {
+        if (tile is { Pick: Pick.None, Drill: null })
+            return (null, new("not-pickable", $"Nothing can be picked on the tile {tile.Name}."));
         if (json.ValueKind != JsonValueKind.Object)
             return (null, new("bad-selection", $"The selection of {tile.Name} must be an object with members."));
         if (json.EnumerateObject().FirstOrDefault(p => !Known.Contains(p.Name)) is { Value.ValueKind: not JsonValueKind.Undefined } other)

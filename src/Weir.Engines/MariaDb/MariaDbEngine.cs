@@ -106,6 +106,9 @@ internal sealed class MariaDbSource(Source source, EngineFolders folders, bool i
 
     protected override bool IsUnreachable(DbException error) => error is MySqlException { ErrorCode: MySqlErrorCode.UnableToConnectToHost or MySqlErrorCode.ConnectionCountError or MySqlErrorCode.ServerShutdown or MySqlErrorCode.None } or MySqlException { InnerException: IOException or System.Net.Sockets.SocketException };
 
+    // MariaDB's max_statement_time, MySQL's max_execution_time, and a statement that was interrupted.
+    protected override bool IsTimeLimit(DbException error) => error is MySqlException { Number: 1969 or 3024 or 1317 };
+
     protected override object Convert(object value, ValueKind kind) => (value, kind) switch
     {
         (TimeSpan time, ValueKind.Text) => time.ToString(),

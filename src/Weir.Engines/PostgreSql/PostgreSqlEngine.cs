@@ -122,6 +122,9 @@ internal sealed class PostgreSqlSource(Source source, EngineFolders folders) : S
     protected override bool IsUnreachable(DbException error) =>
         error is PostgresException p ? p.SqlState is "57P01" or "57P02" or "57P03" or "53300" : error is NpgsqlException { InnerException: IOException or System.Net.Sockets.SocketException };
 
+    // Its statement_timeout stops a statement as a cancel request does.
+    protected override bool IsTimeLimit(DbException error) => error is PostgresException { SqlState: "57014" };
+
     protected override object Value(DbDataReader reader, int column, ValueKind kind)
     {
         var type = reader.GetFieldType(column);
