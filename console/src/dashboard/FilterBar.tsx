@@ -1,10 +1,13 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { X } from 'lucide-react';
+import { lazy, Suspense } from 'react';
 import type { DashboardPage } from '../api/client';
 import classes from './dashboard.module.css';
-import { ParameterControl } from './ParameterControl';
 import type { Settings } from './parameters';
 import { fieldsOf, hasPick, pathLabels, type Selection, type Selections, selectionLabels } from './selections';
+
+// Its lists and entries come apart from the shell.
+const ParameterControl = lazy(() => import('./ParameterControl').then((m) => ({ default: m.ParameterControl })));
 
 interface Props {
   page: DashboardPage;
@@ -28,15 +31,17 @@ export function FilterBar({ page, open, selections, dropped, set, onSelect, onSe
   );
   return (
     <section className={classes.filters} aria-label="What is picked">
-      {page.parameters.map((p) => (
-        <ParameterControl
-          key={p.name}
-          dashboard={page.name}
-          parameter={p}
-          values={set[p.name] ?? p.opening}
-          onChange={(values) => onSet({ ...set, [p.name]: values })}
-        />
-      ))}
+      <Suspense>
+        {page.parameters.map((p) => (
+          <ParameterControl
+            key={p.name}
+            dashboard={page.name}
+            parameter={p}
+            values={set[p.name] ?? p.opening}
+            onChange={(values) => onSet({ ...set, [p.name]: values })}
+          />
+        ))}
+      </Suspense>
       {picked.length === 0 && (
         <span className="quiet">
           Nothing is picked. Click a bar, a slice, a cell or a row to look closer; what you pick lasts for this visit.
