@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Text.Json;
-using System.Threading.Channels;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
@@ -14,8 +13,6 @@ namespace Weir.Service;
 /// <summary>The brush index: small cubes from which pages answer picks and drags on a driving tile by themselves.</summary>
 internal static class BrushEndpoints
 {
-    private static readonly byte[] NewLine = "\n"u8.ToArray();
-
     /// <summary>Whole numbers up to this are exact in a page, whose numbers are floating-point.</summary>
     private const decimal Exact = 9_007_199_254_740_991m;
 
@@ -45,19 +42,7 @@ internal static class BrushEndpoints
         var log = logs.CreateLogger("Weir.Brush");
         var cancellation = context.RequestAborted;
         var batch = new AskBatch(open.Live, versions, default);
-        var ready = Channel.CreateUnbounded<BrushLine>();
-        var work = Task.WhenAll(followers.Select(async f => ready.Writer.TryWrite(await Line(open, level, f.Tile, f.Fields!, others, batch, log, cancellation))));
-        batch.Send();
-        _ = work.ContinueWith(w => ready.Writer.Complete(w.Exception?.InnerException), TaskScheduler.Default);
-        context.Response.ContentType = "application/x-ndjson";
-        context.Response.Headers.CacheControl = "no-store";
-        var json = context.RequestServices.GetRequiredService<Microsoft.Extensions.Options.IOptions<Microsoft.AspNetCore.Http.Json.JsonOptions>>().Value.SerializerOptions;
-        await foreach (var line in ready.Reader.ReadAllAsync(cancellation))
-        {
-            await JsonSerializer.SerializeAsync(context.Response.Body, line, json, cancellation);
-            await context.Response.Body.WriteAsync(NewLine, cancellation);
-            await context.Response.Body.FlushAsync(cancellation);
-        }
+        await JsonLines.Send(context, followers.Select(f => Line(open, level, f.Tile, f.Fields!, others, batch, log, cancellation)), batch.Send);
     }
 
     private static BrushLine Refused(Tile follower, string reason) => new(follower.Name, "asks", reason, null);

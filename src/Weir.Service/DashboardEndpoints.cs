@@ -1,6 +1,4 @@
 using System.Diagnostics;
-using System.Text.Json;
-using System.Threading.Channels;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Interaction;
@@ -14,8 +12,6 @@ namespace Weir.Service;
 /// <summary>Dashboards, their figures and where the figures come from.</summary>
 internal static class DashboardEndpoints
 {
-    private static readonly byte[] NewLine = "\n"u8.ToArray();
-
     public static void MapDashboards(this RouteGroupBuilder api)
     {
         api.MapGet("/dashboards", (HttpContext context, PublishedWorkspace published) =>
@@ -95,21 +91,8 @@ internal static class DashboardEndpoints
             throw new ProblemException(503, "source-busy", $"{full.Definition.Title} is busy with other queries.", "Try again in a moment.", TimeSpan.FromSeconds(5));
         var log = logs.CreateLogger("Weir.Tiles");
         var cancellation = context.RequestAborted;
-        var ready = Channel.CreateUnbounded<TileResult>();
         var batch = new AskBatch(open.Live, versions, request.Refresh ? NotBefore(open, tiles, clock) : default);
-        var work = Task.WhenAll(tiles.Select(async tile => ready.Writer.TryWrite(await Answer(open, tile, selections, batch, clock, log, cancellation))));
-        batch.Send();
-        _ = work.ContinueWith(w => ready.Writer.Complete(w.Exception?.InnerException), TaskScheduler.Default);
-
-        context.Response.ContentType = "application/x-ndjson";
-        context.Response.Headers.CacheControl = "no-store";
-        var json = context.RequestServices.GetRequiredService<Microsoft.Extensions.Options.IOptions<Microsoft.AspNetCore.Http.Json.JsonOptions>>().Value.SerializerOptions;
-        await foreach (var result in ready.Reader.ReadAllAsync(cancellation))
-        {
-            await JsonSerializer.SerializeAsync(context.Response.Body, result, json, cancellation);
-            await context.Response.Body.WriteAsync(NewLine, cancellation);
-            await context.Response.Body.FlushAsync(cancellation);
-        }
+        await JsonLines.Send(context, tiles.Select(tile => Answer(open, tile, selections, batch, clock, log, cancellation)), batch.Send);
     }
 
     /// <summary>Whoever refreshes gets data read after now, less the smallest interval of the source: many who refresh do not ask more often.</summary>
