@@ -36,7 +36,11 @@ export function DashboardView({ page }: { page: DashboardPage }) {
   const tab = page.tabs.find((t) => t.name === address.get('tab')) ?? page.tabs[0];
   const pick = address.get('pick');
   const { selections: kept, dropped } = useMemo(() => known(readSelections(pick), page), [pick, page]);
-  const selections = live ?? kept;
+  // The same state is the same object, whether it comes from the hand or from the address that followed it.
+  const held = useRef<Selections>(kept);
+  const next = live ?? kept;
+  if (JSON.stringify(next) !== JSON.stringify(held.current)) held.current = next;
+  const selections = held.current;
   const pin = address.get('a');
   const pinned = useMemo(() => (pin === null ? undefined : known(readSelections(pin), page).selections), [pin, page]);
   const all = useMemo(() => page.tabs.flatMap((t) => t.tiles), [page]);

@@ -133,27 +133,21 @@ class Sums {
     );
   }
 
-  add(cell: number, key: number): void {
+  /** Adds cells up: one part after another, so that the inner loop is over numbers alone. A key below 0 leaves a cell out. */
+  add(keys: Int32Array): void {
     for (let i = 0; i < this.columns.length; i++) {
       const part = this.p.parts[i];
       const column = this.columns[i];
       const fold = this.p.cube.parts[i]?.fold;
-      if (part instanceof Float64Array && column instanceof Float64Array) {
-        const v = part[cell] as number;
-        if (Number.isNaN(v)) continue;
-        const before = column[key] as number;
-        column[key] = Number.isNaN(before)
-          ? v
-          : fold === 'sum'
-            ? before + v
-            : fold === 'minimum'
-              ? Math.min(before, v)
-              : Math.max(before, v);
-      } else if (Array.isArray(part) && Array.isArray(column)) {
-        const v = part[cell] ?? null;
-        const before = column[key] ?? null;
-        if (v !== null && (before === null || (fold === 'minimum' ? v < before : v > before))) column[key] = v;
-      }
+      if (part instanceof Float64Array && column instanceof Float64Array) addNumbers(keys, part, column, fold);
+      else if (Array.isArray(part) && Array.isArray(column))
+        for (let cell = 0; cell < keys.length; cell++) {
+          const key = keys[cell] as number;
+          const v = part[cell] ?? null;
+          if (key < 0 || v === null) continue;
+          const before = column[key] ?? null;
+          if (before === null || (fold === 'minimum' ? v < before : v > before)) column[key] = v;
+        }
     }
   }
 
@@ -207,6 +201,18 @@ class Sums {
   }
 }
 
+function addNumbers(keys: Int32Array, part: Float64Array, column: Float64Array, fold: string | undefined): void {
+  for (let cell = 0; cell < keys.length; cell++) {
+    const key = keys[cell] as number;
+    const v = part[cell] as number;
+    if (key < 0 || Number.isNaN(v)) continue;
+    const before = column[key] as number;
+    if (Number.isNaN(before)) column[key] = v;
+    else if (fold === 'sum') column[key] = before + v;
+    else if (fold === 'minimum' ? v < before : v > before) column[key] = v;
+  }
+}
+
 const exact = (value: number): Exact => {
   const digits = String(value);
   if (!Number.isFinite(value) || digits.includes('e')) return { n: value, scale: null };
@@ -242,7 +248,9 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
   const { cube } = p;
   const meant = mask(p, selection);
   if (!meant) return undefined;
-  const count = p.lead.length;
+  /** Where each cell is added to; -1 for those of members that are not meant. */
+  const keysOf = (of: (line: number) => number) =>
+    p.line.map((line, i) => (meant[p.lead[i] as number] ? of(line) : -1));
   const groupAxes = cube.axes.slice(Number(cube.lead));
   const totals = cube.totals || groupAxes.length === 0 ? new Sums(p, 1) : undefined;
   const first = groupAxes[0]?.members.length ?? 1;
@@ -252,8 +260,7 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
   let leading: Uint8Array | undefined;
   if (cube.top) {
     const ranked = new Sums(p, first);
-    for (let i = 0; i < count; i++)
-      if (meant[p.lead[i] as number]) ranked.add(i, Math.floor((p.line[i] as number) / inner));
+    ranked.add(keysOf((line) => Math.floor(line / inner)));
     const members: { at: number; figure: number | null }[] = [];
     for (let at = 0; at < first; at++) {
       if (ranked.rows(at) === 0) continue;
@@ -269,14 +276,10 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
   const hasRest = cube.top?.rest === true;
   // Lines of the rest stand behind all others, one for each combination of the other groups.
   const sums = new Sums(p, p.lines + (hasRest ? inner : 0));
-  for (let i = 0; i < count; i++) {
-    if (!meant[p.lead[i] as number]) continue;
-    totals?.add(i, 0);
-    const key = p.line[i] as number;
-    if (leading && !leading[Math.floor(key / inner)]) {
-      if (hasRest) sums.add(i, p.lines + (key % inner));
-    } else sums.add(i, key);
-  }
+  totals?.add(keysOf(() => 0));
+  sums.add(
+    keysOf((line) => (!leading || leading[Math.floor(line / inner)] ? line : hasRest ? p.lines + (line % inner) : -1)),
+  );
   const figuresOf = (from: Sums, key: number) => cube.figures.map((_, f) => from.figure(f, key));
 
   const lines: { isRest: boolean; at: number[]; figures: Value[] }[] = [];

@@ -8,12 +8,23 @@ export const allOthers = 'all others';
 const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
+/** Writers of numbers by their decimals: making one takes longer than a hundred numbers do. */
+const writers = new Map<string, Intl.NumberFormat>();
+
+function writer(least: number, most: number): Intl.NumberFormat {
+  const key = `${least} ${most}`;
+  const known =
+    writers.get(key) ?? new Intl.NumberFormat('en-US', { minimumFractionDigits: least, maximumFractionDigits: most });
+  writers.set(key, known);
+  return known;
+}
+
 /** A number with thousands marks, a true minus and its unit. The service writes them the same way: see label-cases.json. */
 export function writeNumber(value: number, format: FormatInfo): string {
   const scaled = value * Number(format.factor);
   const decimals = Number(format.decimals);
   const rounded = roundHalfAway(Math.abs(scaled), decimals);
-  const text = rounded.toLocaleString('en-US', { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
+  const text = writer(decimals, decimals).format(rounded);
   const sign = scaled < 0 && rounded !== 0 ? '\u2212' : '';
   return `${sign}${text}${format.unit ? ` ${format.unit}` : ''}`;
 }
@@ -68,7 +79,7 @@ export function shortNumber(value: number, format: FormatInfo): string {
   const [divisor, mark] =
     scaled >= 999_500_000 ? [1e9, ' bn'] : scaled >= 999_500 ? [1e6, ' m'] : scaled >= 10_000 ? [1e3, ' k'] : [1, ''];
   const size = scaled / divisor;
-  const text = size.toLocaleString('en-US', { maximumFractionDigits: size < 100 ? 1 : 0 });
+  const text = writer(0, size < 100 ? 1 : 0).format(size);
   return `${value < 0 ? '\u2212' : ''}${text}${mark}${format.unit ? ` ${format.unit}` : ''}`;
 }
 

@@ -133,14 +133,22 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
     };
   }, [sized, isPickable, canRange, tile.picture]);
 
+  // A tooltip costs the page a layout with each change, so only the picture under the pointer has one.
+  const [isHovered, setHovered] = useState(false);
+  useEffect(() => {
+    if (sized) drawn.current?.resize({ width, height });
+  }, [sized, width, height]);
   useEffect(() => {
     if (!sized) return;
-    drawn.current?.resize({ width, height });
+    const { tooltip, ...still } = drawing.option;
+    const option = isHovered ? drawing.option : still;
     // Where only figures changed, what is drawn is changed and not made anew.
-    const shape = shapeOf(drawing.option);
-    drawn.current?.setOption(drawing.option, shape === lastShape.current ? undefined : { notMerge: true });
+    const shape = `${isHovered} ${shapeOf(option)}`;
+    drawn.current?.setOption(option, shape === lastShape.current ? undefined : { notMerge: true });
     lastShape.current = shape;
-  }, [drawing, sized, width, height]);
+    // Drawn in this frame already, not in the one after.
+    drawn.current?.getZr().flush();
+  }, [drawing, sized, isHovered]);
   useEffect(() => {
     if (sized)
       setBand(canRange && drawn.current ? bandOf(drawn.current, drawing, selection?.range, height) : undefined);
@@ -274,6 +282,7 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
       })),
     [drawing, calm, isMarked],
   );
+  const settled = useSettled(pickables);
   const onActive = useCallback((at: number | undefined) => {
     drawn.current?.dispatchAction({ type: 'downplay' });
     const mark = at === undefined ? undefined : latest.current.drawing.marks[at];
@@ -292,11 +301,14 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
         ref={canvas}
         className={classes.canvas}
         role="img"
+        data-range={canRange}
         aria-label={summary}
         style={{
           cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,
           touchAction: canRange ? 'pan-y' : canBox ? 'none' : undefined,
         }}
+        onPointerEnter={() => setHovered(true)}
+        onPointerLeave={() => setHovered(false)}
         onPointerDown={down}
         onPointerUp={up}
         onPointerCancel={() => {
@@ -310,7 +322,7 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
         <PickList
           summary={summary}
           many={tile.pick !== 'one'}
-          marks={pickables}
+          marks={settled}
           onActive={onActive}
           onOpen={opens ? onOpen : undefined}
           onExtend={canRange ? onExtend : undefined}
@@ -318,6 +330,16 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
       )}
     </div>
   );
+}
+
+/** A value once it has stood for a moment: what changes with every frame is none to be read. */
+function useSettled<T>(value: T): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), 120);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return settled;
 }
 
 /** The range from one member along the axis to another, both included. */

@@ -64,22 +64,27 @@ export const PickList = memo(function PickList({
   }
 
   return (
-    <ul
-      className={classes.pickList}
-      role="listbox"
-      aria-label={summary}
-      aria-multiselectable={many}
-      aria-activedescendant={marks[at] ? `${id}-${at}` : undefined}
-      tabIndex={0}
-      onKeyDown={byKey}
-      onFocus={() => onActive(at)}
-      onBlur={() => onActive(undefined)}
-    >
-      {marks.map((mark, i) => (
-        <li key={mark.key} id={`${id}-${i}`} role="option" aria-selected={mark.picked} data-active={i === at}>
-          {mark.text}
-        </li>
-      ))}
-    </ul>
+    <>
+      <ul
+        className={classes.pickList}
+        role="listbox"
+        aria-label={summary}
+        aria-multiselectable={many}
+        aria-activedescendant={marks[at] ? `${id}-${at}` : undefined}
+        tabIndex={0}
+        onKeyDown={byKey}
+        onFocus={() => onActive(at)}
+        onBlur={() => onActive(undefined)}
+      >
+        {marks.map((mark, i) => (
+          <li key={mark.key} id={`${id}-${i}`} role="option" aria-selected={mark.picked}>
+            {mark.text}
+          </li>
+        ))}
+      </ul>
+      <div className={classes.activeMark} aria-hidden>
+        {marks[at]?.text}
+      </div>
+    </>
   );
 });

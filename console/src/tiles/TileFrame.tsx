@@ -124,7 +124,7 @@ function Frame(props: Props) {
             </button>
           )}
           {!isPlain && result?.readAt && <Running since={runningSince} onCancel={props.onCancel} />}
-          <TileMenu {...props} />
+          <TileMenu {...props} readAt={result?.readAt} />
         </header>
       )}
       {(props.selection?.path?.length ?? 0) > 0 && <Path {...props} />}
@@ -225,8 +225,29 @@ function Running({ since, onCancel }: { since?: number; onCancel: () => void }) 
   );
 }
 
-function TileMenu({ tile, arranging, tabs, onExplain, onHide, onMove, onRows, onSelect, selection, state }: Props) {
-  const readAt = state.result?.readAt;
+/** Its menu is built of many parts, so it is drawn anew only when one of these changes, not with every figure. */
+const TileMenu = memo(
+  TileMenuOf,
+  (a, b) =>
+    a.tile === b.tile &&
+    a.selection === b.selection &&
+    a.arranging === b.arranging &&
+    a.tabs === b.tabs &&
+    a.readAt === b.readAt,
+);
+
+function TileMenuOf({
+  tile,
+  arranging,
+  tabs,
+  onExplain,
+  onHide,
+  onMove,
+  onRows,
+  onSelect,
+  selection,
+  readAt,
+}: Props & { readAt?: string }) {
   const isPicked = hasPick(selection);
   const only =
     isPicked && !selection?.exclude && !selection?.restOf && !selection?.range && selection?.members.length === 1
