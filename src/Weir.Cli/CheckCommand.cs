@@ -48,7 +48,7 @@ internal static class CheckCommand
         var errors = faults.Count(f => f.Severity == Severity.Error);
         var warnings = faults.Count - errors;
         var counts = workspace is null ? "" : $"{workspace.Datasets.Count} datasets, {workspace.Dashboards.Count} dashboards, {workspace.Access.Roles.Count} roles. ";
-        var asked = connected && workspace is not null ? $"{workspace.Dashboards.Values.Sum(d => d.Tiles.Count(t => t.Dataset is not null))} tiles asked, {workspace.Access.Checks.Count} access checks run. " : "";
+        var asked = connected && workspace is not null ? $"{workspace.Dashboards.Values.Sum(d => d.Tiles.SelectMany(t => t.Every).Count(t => t.Dataset is not null))} tiles asked, {workspace.Access.Checks.Count} access checks run. " : "";
         Console.WriteLine($"{counts}{asked}{(errors == 0 ? "No errors" : errors == 1 ? "1 error" : $"{errors} errors")}{(warnings == 0 ? "" : warnings == 1 ? ", 1 warning" : $", {warnings} warnings")}.");
     }
 
@@ -70,14 +70,14 @@ internal static class CheckCommand
         var planner = new Planner(workspace.WeekStart, workspace.Money);
         var inputs = Inputs.At(TimeZoneInfo.ConvertTime(DateTimeOffset.UtcNow, TimeZoneInfo.FindSystemTimeZoneById(workspace.TimeZone)).DateTime);
         foreach (var dashboard in workspace.Dashboards.Values)
-            foreach (var tile in dashboard.Tiles.Where(t => t.Dataset is not null))
+            foreach (var tile in dashboard.Tiles.SelectMany(t => t.Every).Where(t => t.Dataset is not null))
                 await Try(faults, $"dashboards/{dashboard.Name}.yaml", tile.Line, async () =>
                 {
                     var scope = Scope.For(reader, tile.Dataset!, open, inputs)!;
                     var (source, dialect) = Source(scope.Source);
                     await TileAnswer.Get(tile, scope, TileFilters.None, planner, 10, workspace.WeekStart, (q, c) => source.Ask(q, dialect, c), cancellation);
                     return null;
-                }, $"The tile {tile.Name}");
+                }, $"The tile {tile.Name}{(tile.Variants.Count == 0 && tile.Uses.Count > 0 ? $" ({string.Join(", ", tile.Show.Concat(tile.Groups.Select(g => g.ToString())))})" : "")}");
         foreach (var dataset in workspace.Datasets.Values)
             await Try(faults, $"datasets/{dataset.Name}.yaml", 1, async () =>
             {

@@ -16,17 +16,19 @@ internal static class ExplainCommand
         var open = Picks.OpenOption();
         var select = RunCommand.SelectOption();
         var set = Picks.SetOption();
+        var unpicked = Picks.UnpickedOption();
         var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
         var format = Formats.Option("text", "json", "svg");
-        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, wiring, select, open, set, lookAs, format };
+        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, wiring, select, open, unpicked, set, lookAs, format };
         command.SetAction(async (parsed, cancellation) =>
         {
             using var client = Client.SignedIn(parsed.GetValue(lookAs));
             var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
-            var page = await client.Get<DashboardPage>(path, cancellation);
+            var inputs = Picks.Inputs(parsed.GetValue(set) ?? []);
+            var page = await Picks.Page(path, inputs, client, cancellation);
             if (parsed.GetValue(wiring))
             {
-                var lines = await client.Get<List<WireInfo>>($"{path}/wiring", cancellation);
+                var lines = await client.Get<List<WireInfo>>($"{path}/wiring{Picks.AsSet(inputs)}", cancellation);
                 Console.WriteLine(parsed.GetValue(format) switch
                 {
                     "json" => JsonSerializer.Serialize(lines, Client.Json),
@@ -40,7 +42,7 @@ internal static class ExplainCommand
             if (parsed.GetValue(format) == "svg")
                 throw new Refusal("Only the wiring is drawn.", "Add --wiring, or use --format text or json.", ExitCode.Usage);
             var picks = await Picks.Read(parsed.GetValue(select) ?? [], parsed.GetValue(open) ?? [], page, client, cancellation);
-            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation", new ExplanationRequest(picks, Picks.Inputs(parsed.GetValue(set) ?? [])), cancellation);
+            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation", new ExplanationRequest(await Picks.Begin(path, page, picks, parsed.GetValue(unpicked), inputs, client, cancellation), inputs), cancellation);
             if (parsed.GetValue(format) == "json")
                 Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
             else

@@ -83,6 +83,24 @@ internal static class Picks
     /// <summary>The option --set name=value.</summary>
     public static System.CommandLine.Option<string[]> SetOption() => new("--set") { Description = "Set a parameter: name=value. Several times for a list; name= empties it." };
 
+    /// <summary>The option --unpicked.</summary>
+    public static System.CommandLine.Option<bool> UnpickedOption() => new("--unpicked") { Description = "Begin with nothing picked, not with what the dashboard opens with." };
+
+    /// <summary>The dashboard as its parameters have it drawn.</summary>
+    public static Task<DashboardPage> Page(string path, InputsRequest? inputs, Client client, CancellationToken cancellation) => client.Get<DashboardPage>(path + AsSet(inputs), cancellation);
+
+    /// <summary>Parameters as an address carries them.</summary>
+    public static string AsSet(InputsRequest? inputs) => inputs is null ? "" : $"?set={Uri.EscapeDataString(JsonSerializer.Serialize(inputs.Parameters, Client.Json))}";
+
+    /// <summary>What the dashboard opens with, and in its place what was picked with --select and --open.</summary>
+    public static async Task<Dictionary<string, JsonElement>> Begin(string path, DashboardPage page, Dictionary<string, JsonElement> picks, bool unpicked, InputsRequest? inputs, Client client, CancellationToken cancellation)
+    {
+        if (unpicked || !page.HasOpening)
+            return picks;
+        var opening = await client.Send<OpeningAnswer>(HttpMethod.Post, $"{path}/opening", new OpeningRequest(null, inputs), cancellation);
+        return opening.Selections.Concat(picks).GroupBy(p => p.Key).ToDictionary(g => g.Key, g => g.Last().Value);
+    }
+
     /// <summary>Reads --set name=value into parameters as they travel; the zone is the workspace's.</summary>
     public static InputsRequest? Inputs(IReadOnlyList<string> written)
     {

@@ -21,20 +21,23 @@ internal static class RunCommand
         var select = SelectOption();
         var open = Picks.OpenOption();
         var set = Picks.SetOption();
+        var unpicked = Picks.UnpickedOption();
         var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
         var format = Formats.Option("table", "csv", "json");
-        var command = new Command("run", "Print the figures of a dashboard, or of some of its tiles.") { dashboard, tiles, select, open, set, lookAs, format };
+        var command = new Command("run", "Print the figures of a dashboard, or of some of its tiles.") { dashboard, tiles, select, open, unpicked, set, lookAs, format };
         command.SetAction(async (parsed, cancellation) =>
         {
             using var client = Client.SignedIn(parsed.GetValue(lookAs));
-            var name = Uri.EscapeDataString(parsed.GetValue(dashboard)!);
-            var page = await client.Get<DashboardPage>($"api/dashboards/{name}", cancellation);
+            var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
+            var inputs = Picks.Inputs(parsed.GetValue(set) ?? []);
+            var page = await Picks.Page(path, inputs, client, cancellation);
             var only = parsed.GetValue(tiles) is { Length: > 0 } some ? some : null;
             if (parsed.GetValue(format) == "csv" && only is not { Length: 1 })
                 throw new Refusal("CSV has one table.", "Name the tile: --tile NAME.", ExitCode.Usage);
-            var request = new ResultsRequest(only, await Picks.Read(parsed.GetValue(select) ?? [], parsed.GetValue(open) ?? [], page, client, cancellation), Picks.Inputs(parsed.GetValue(set) ?? []));
+            var picks = await Picks.Read(parsed.GetValue(select) ?? [], parsed.GetValue(open) ?? [], page, client, cancellation);
+            var request = new ResultsRequest(only, await Picks.Begin(path, page, picks, parsed.GetValue(unpicked), inputs, client, cancellation), inputs);
             var results = new Dictionary<string, TileResult>();
-            await foreach (var result in client.Lines<TileResult>($"api/dashboards/{name}/results", request, cancellation))
+            await foreach (var result in client.Lines<TileResult>($"{path}/results", request, cancellation))
                 results[result.Tile] = result;
             // In reading order, whatever was ready first.
             var ordered = page.Tabs.SelectMany(t => t.Tiles).Where(t => results.ContainsKey(t.Name)).Select(t => (Tile: t, Result: results[t.Name])).ToList();

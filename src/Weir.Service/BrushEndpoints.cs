@@ -28,7 +28,7 @@ internal static class BrushEndpoints
         var lead = open.Tile(tile);
         if (lead.Dataset is null || lead.Pick == Pick.None)
             throw new ProblemException(422, "not-pickable", $"Nothing can be picked on the tile {tile}.");
-        var selections = open.Selections(request.Selections);
+        var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
         // What is picked on the driving tile stays out of the cube; the level that is open there stays in.
         List<Selection> others = [.. selections.Select(s => s.Tile == tile ? new Selection(tile, [], null) { Path = s.Path } : s)];
         var path = others.FirstOrDefault(s => s.Tile == tile)?.Path ?? [];

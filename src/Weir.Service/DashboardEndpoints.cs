@@ -18,9 +18,9 @@ internal static class DashboardEndpoints
             DashboardFor.List(context.Viewer(), published.Now).Select(d => new DashboardLine(d.Name, d.Title, d.Description)))
             .WithName("listDashboards").WithSummary("The dashboards that the viewer may open.");
 
-        api.MapGet("/dashboards/{dashboard}", (string dashboard, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
-            DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow()).Page())
-            .WithName("getDashboard").WithSummary("A dashboard in the viewer's own arrangement, without figures.");
+        api.MapGet("/dashboards/{dashboard}", (string dashboard, string? set, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
+            DashboardFor.OpenAsSet(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), set).Page())
+            .WithName("getDashboard").WithSummary("A dashboard in the viewer's own arrangement, without figures. set: parameters as JSON, lists of texts by name; what can't be meant is left out.");
 
         api.MapGet("/dashboards/{dashboard}/parameters/{parameter}/choices", Choices)
             .WithName("listChoices").WithSummary("The values that a parameter may have, as far as the viewer may see them.");
@@ -29,8 +29,8 @@ internal static class DashboardEndpoints
             .WithName("getResults").WithSummary("The figures of tiles under selections: one JSON line for each tile, as each is ready.")
             .Produces<TileResult>(200, "application/x-ndjson").WithMetadata(new OnlyReads());
 
-        api.MapGet("/dashboards/{dashboard}/wiring", (string dashboard, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
-            DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow()).WiringLines())
+        api.MapGet("/dashboards/{dashboard}/wiring", (string dashboard, string? set, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
+            DashboardFor.OpenAsSet(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), set).WiringLines())
             .WithName("getWiring").WithSummary("Who drives whom: every pair of a tile on which something can be picked and another, with the reason where it does not reach.");
 
         api.MapPost("/dashboards/{dashboard}/tiles/{tile}/explanation", Explain)
@@ -43,9 +43,7 @@ internal static class DashboardEndpoints
     {
         var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow());
         var (found, scope) = open.ParameterNamed(parameter);
-        var batch = new AskBatch(open.Live, versions, default);
-        batch.Send();
-        var ask = batch.For(_ => { });
+        var ask = AskBatch.AtOnce(open.Live, versions);
         switch (found.Choices)
         {
             case ParameterChoices.Fixed list:
@@ -80,7 +78,7 @@ internal static class DashboardEndpoints
         string dashboard, ResultsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, ILoggerFactory logs, TimeProvider clock, DataVersions versions)
     {
         var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
-        var selections = open.Selections(request.Selections);
+        var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
         var tiles = request.Tiles is { } names
             ? names.Distinct().Take(500).Select(open.Tile).ToList()
             : [.. open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile)];
@@ -112,7 +110,8 @@ internal static class DashboardEndpoints
         {
             // The oldest of the answers that the tile is made of.
             var ask = batch.For(at => readAt = readAt is { } known && known < at ? known : at);
-            var answer = await TileAnswer.Get(tile, scope, filters, open.Live.Planner, Limit(open, scope), open.Live.Workspace.WeekStart, ask, cancellation);
+            var limit = tile.Picture is "dropdown" or "list" ? Math.Min(Limit(open, scope), MemberEndpoints.MostOptions) : Limit(open, scope);
+            var answer = await TileAnswer.Get(tile, scope, filters, open.Live.Planner, limit, open.Live.Workspace.WeekStart, ask, cancellation);
             return new TileResult(
                 tile.Name, "ready", Wire.Table(answer.Table), answer.Lines, answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(Wire.Value)], Describe(answer),
                 described, scope.Restricted, [.. answer.Partial.Select(Wire.Value)], readAt ?? clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null);
@@ -149,13 +148,11 @@ internal static class DashboardEndpoints
         if (found.Dataset is null)
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
         var scope = open.ScopeOf(found);
-        var selections = open.Selections(request.Selections);
+        var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
         var filters = open.Filters(found, selections);
         found = Drilling.Opened(found, selections);
         var sql = new List<SqlInfo>();
-        var batch = new AskBatch(open.Live, versions, default);
-        batch.Send();
-        var ask = batch.For(_ => { });
+        var ask = AskBatch.AtOnce(open.Live, versions);
         var started = Stopwatch.GetTimestamp();
         if (!scope.RuleNamesHidden)
         {

@@ -14,10 +14,12 @@ namespace Weir.Service;
 /// </summary>
 internal sealed class DashboardFor
 {
+    private readonly IReadOnlyList<Parameter> _offered;
     private readonly IReadOnlySet<string> _detailed;
 
-    private DashboardFor(LiveWorkspace live, Inputs inputs, Dashboard dashboard, int withheld, IReadOnlyDictionary<string, Scope> scopes, StoredView view, IReadOnlyList<DroppedEdit> dropped, Arrangement arrangement, IReadOnlySet<string> detailed)
+    private DashboardFor(IReadOnlyList<Parameter> offered, LiveWorkspace live, Inputs inputs, Dashboard dashboard, int withheld, IReadOnlyDictionary<string, Scope> scopes, StoredView view, IReadOnlyList<DroppedEdit> dropped, Arrangement arrangement, IReadOnlySet<string> detailed)
     {
+        _offered = offered;
         _detailed = detailed;
         Live = live;
         Inputs = inputs;
@@ -52,30 +54,47 @@ internal sealed class DashboardFor
     {
         // Only what is granted counts here, not any figure: the time does not matter.
         var scopes = ScopesOf(viewer, live, Inputs.Whenever);
-        return live.Workspace.Dashboards.Values.Select(d => Visible(d, scopes).Dashboard).Where(d => d.Tiles.Any(t => t.Dataset is not null)).OrderBy(d => d.Title, StringComparer.Ordinal);
+        return live.Workspace.Dashboards.Values.Select(d => Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Inputs.Whenever), scopes).Dashboard).Where(d => d.Tiles.Any(t => t.Dataset is not null)).OrderBy(d => d.Title, StringComparer.Ordinal);
     }
 
     /// <summary>The dashboard of a name with the viewer's own view of it.</summary>
     /// <exception cref="ProblemException">There is none, or none that the viewer may see: the same answer.</exception>
     /// <param name="asked">What the viewer has set; opening values if null.</param>
-    public static DashboardFor Open(string name, Viewer viewer, LiveWorkspace live, Store.Views views, DateTimeOffset now, InputsRequest? asked = null)
+    /// <param name="lenient">True to leave out what can't be meant of it.</param>
+    public static DashboardFor Open(string name, Viewer viewer, LiveWorkspace live, Store.Views views, DateTimeOffset now, InputsRequest? asked = null, bool lenient = false)
     {
-        var inputs = ReadInputs(viewer, live, name, now, asked);
-        var scopes = ScopesOf(viewer, live, inputs);
         if (!live.Workspace.Dashboards.TryGetValue(name, out var whole))
             throw ProblemException.UnknownDashboard(name);
-        var (dashboard, withheld) = Visible(whole, scopes);
+        // What may be chosen depends on what may be seen, whatever the time is.
+        var offered = Presentation.Offered(whole, ScopesOf(viewer, live, Inputs.Whenever));
+        var inputs = ReadInputs(viewer, live, whole, offered, now, asked, lenient);
+        var scopes = ScopesOf(viewer, live, inputs);
+        var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, inputs), scopes);
         if (dashboard.Tiles.All(t => t.Dataset is null))
             throw ProblemException.UnknownDashboard(name);
         var view = views.Get(viewer.Name, name);
         var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
-        return new DashboardFor(live, inputs, dashboard, withheld, scopes, view, dropped, arrangement, scopes.Keys.Where(d => Scope.ForDetail(viewer, d, live.Workspace, inputs) is not null).ToHashSet());
+        return new DashboardFor(offered, live, inputs, dashboard, withheld, scopes, view, dropped, arrangement, scopes.Keys.Where(d => Scope.ForDetail(viewer, d, live.Workspace, inputs) is not null).ToHashSet());
     }
 
     private static Dictionary<string, Scope> ScopesOf(Viewer viewer, LiveWorkspace live, Inputs inputs) =>
         live.Workspace.Datasets.Keys.Select(d => Scope.For(viewer, d, live.Workspace, inputs)).OfType<Scope>().ToDictionary(s => s.Name);
 
-    private static Inputs ReadInputs(Viewer viewer, LiveWorkspace live, string name, DateTimeOffset now, InputsRequest? asked)
+    /// <summary>The dashboard with parameters as an address carries them: JSON, lists of texts by name. What can't be meant is left out, so that an old address opens.</summary>
+    public static DashboardFor OpenAsSet(string name, Viewer viewer, LiveWorkspace live, Store.Views views, DateTimeOffset now, string? set)
+    {
+        try
+        {
+            var read = set is null ? null : JsonSerializer.Deserialize<Dictionary<string, IReadOnlyList<string>>>(set);
+            return Open(name, viewer, live, views, now, read is null ? null : new InputsRequest(read, null), lenient: true);
+        }
+        catch (JsonException)
+        {
+            throw new ProblemException(422, "wrong-value", "set is JSON: lists of texts by the names of parameters.", """Write, for example, {"grain": ["month"]}.""");
+        }
+    }
+
+    private static Inputs ReadInputs(Viewer viewer, LiveWorkspace live, Dashboard dashboard, IReadOnlyList<Parameter> offered, DateTimeOffset now, InputsRequest? asked, bool lenient)
     {
         if (asked?.Zone is { } named && !TimeZoneInfo.TryFindSystemTimeZoneById(named, out _))
             throw new ProblemException(422, "unknown-zone", $"There is no time zone {(named.Length <= 64 ? named : named[..64] + "…")}.", "Use a name such as Atlantic/Azores or UTC.");
@@ -84,15 +103,15 @@ internal sealed class DashboardFor
             return Inputs.At(local);
         if (set.Count > 100 || set.Values.Any(v => v is null || v.Contains(null!)))
             throw new ProblemException(422, "wrong-value", "A parameter has a list of texts, and at most 100 can be set.");
-        var (inputs, fault) = Inputs.Read(local, set, ParametersOf(viewer, live, name));
+        var (inputs, fault) = Inputs.Read(local, set, ParametersOf(viewer, live, dashboard, offered), lenient);
         return inputs ?? throw new ProblemException(422, fault!.Code, fault.Message);
     }
 
-    /// <summary>The parameters of the datasets that a dashboard uses and the viewer may read.</summary>
-    private static Dictionary<string, Parameter> ParametersOf(Viewer viewer, LiveWorkspace live, string dashboard)
+    /// <summary>The parameters that a viewer may set on a dashboard: those that are offered, and those of its datasets that the viewer may read.</summary>
+    private static Dictionary<string, Parameter> ParametersOf(Viewer viewer, LiveWorkspace live, Dashboard dashboard, IReadOnlyList<Parameter> offered)
     {
-        var all = new Dictionary<string, Parameter>();
-        foreach (var dataset in live.Workspace.Dashboards.GetValueOrDefault(dashboard)?.Tiles.Select(t => t.Dataset).OfType<string>().Distinct() ?? [])
+        var all = offered.ToDictionary(p => p.Name);
+        foreach (var dataset in dashboard.Tiles.Select(t => t.Dataset).OfType<string>().Distinct())
             foreach (var parameter in Scope.For(viewer, dataset, live.Workspace, Inputs.Whenever)?.Parameters.Values ?? [])
                 all.TryAdd(parameter.Name, parameter);
         return all;
@@ -132,19 +151,16 @@ internal sealed class DashboardFor
             return [];
         if (json.Count > 100)
             throw new ProblemException(422, "too-many-selections", "At most 100 tiles can have a selection.");
-        var selections = new List<Selection>();
-        foreach (var (name, value) in json)
-        {
-            var tile = Tile(name);
-            if (tile.Dataset is null)
-                throw new ProblemException(422, "not-pickable", $"Nothing can be picked on the tile {name}.");
-            var (selection, fault) = SelectionReader.Read(tile, ScopeOf(tile), value, Inputs.Now, Live.Workspace.WeekStart);
-            if (selection is null)
-                throw new ProblemException(422, fault!.Code, fault.Message);
-            selections.Add(selection);
-        }
-        return selections;
+        return [.. json.Select(j => Read(Tile(j.Key), j.Value) is var (selection, fault) && selection is not null ? selection : throw new ProblemException(422, fault!.Code, fault.Message))];
     }
+
+    /// <summary>Selections of a link, each with its tile as far as the viewer has it; null in place of what can't be meant.</summary>
+    public IEnumerable<(Tile? Tile, Selection? Selection)> Readable(Dictionary<string, JsonElement> json) => json.Take(100).Select(j =>
+        Arrangement.Tiles.FirstOrDefault(t => t.Tile.Name == j.Key && t.Tile.Dataset is not null)?.Tile is { } tile ? (tile, Read(tile, j.Value).Selection) : (null, null));
+
+    private (Selection? Selection, SelectionFault? Fault) Read(Tile tile, JsonElement json) => tile.Dataset is null
+        ? (null, new SelectionFault("not-pickable", $"Nothing can be picked on the tile {tile.Name}."))
+        : SelectionReader.Read(tile, ScopeOf(tile), json, Inputs.Now, Live.Workspace.WeekStart);
 
     public TileFilters Filters(Tile tile, IReadOnlyList<Selection> selections) =>
         Wiring.FiltersOf(tile, Dashboard, Arrangement, selections, Scopes, Live.Workspace.WeekStart);
@@ -231,8 +247,9 @@ internal sealed class DashboardFor
     /// <summary>The dashboard as it travels.</summary>
     public DashboardPage Page() => new DashboardPage(
         Dashboard.Name, Dashboard.Title, Dashboard.Description, Live.Version.Number, Live.Workspace.WeekStart.ToString().ToLowerInvariant(), Live.Workspace.TimeZone,
-        [.. UsedScopes().SelectMany(s => s.Parameters.Values).DistinctBy(p => p.Name).Select(p => Wire.Parameter(p, Inputs))],
+        [.. _offered.Select(p => Wire.Parameter(p, Inputs, presents: true)), .. UsedScopes().SelectMany(s => s.Parameters.Values).DistinctBy(p => p.Name).Select(p => Wire.Parameter(p, Inputs, presents: false))],
         [.. Arrangement.Tabs.Select(t => new TabInfo(t.Name, t.Title, t.Own, [.. t.Tiles.Select(Info)], [.. t.Tiles.Select(x => Dashboard.GroupNamed(x.Tile.Group)).OfType<TileGroup>().Distinct().Select(Wire.Group)]))],
         Withheld,
-        new ViewInfo(View.Edits.Count > 0 && View.Edits[^1] is not ViewEdit.Reset, View.CanUndo, View.CanRedo, [.. Dropped.Select(d => d.Reason).Distinct()]));
+        new ViewInfo(View.Edits.Count > 0 && View.Edits[^1] is not ViewEdit.Reset, View.CanUndo, View.CanRedo, [.. Dropped.Select(d => d.Reason).Distinct()]),
+        Dashboard.AppliesOnButton, Arrangement.Tiles.Any(t => t.Tile.Opening is not null));
 }

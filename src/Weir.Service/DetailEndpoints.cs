@@ -63,7 +63,7 @@ internal static class DetailEndpoints
         var found = open.Tile(tile);
         if (found.Dataset is null)
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
-        var selections = open.Selections(request.Selections);
+        var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
         var detail = Scope.ForDetail(viewer, found.Dataset, open.Live.Workspace, open.Inputs);
         var level = Drilling.Opened(found, selections);
         // What picked the rows must be visible row by row too; else a filter would tell of a hidden field.
@@ -83,9 +83,7 @@ internal static class DetailEndpoints
 
         var most = open.Live.Workspace.Sources[detail.Source].Limits.Rows;
         var limit = Math.Min(until, most);
-        var batch = new AskBatch(open.Live, versions, default);
-        batch.Send();
-        var ask = batch.For(_ => { });
+        var ask = AskBatch.AtOnce(open.Live, versions);
         var rows = ask(open.Live.Planner.Rows(detail, where, request.Sort, request.Descending, limit), context.RequestAborted);
         var counted = await ask(DatasetChecks.Count(detail, where), context.RequestAborted);
         audit.Write(viewer.Name, act, $"{dashboard} {tile}");

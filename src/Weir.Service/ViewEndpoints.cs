@@ -8,7 +8,7 @@ internal static class ViewEndpoints
 {
     public static void MapViews(this RouteGroupBuilder api)
     {
-        api.MapPost("/dashboards/{dashboard}/view/edits", (string dashboard, ViewEdit edit, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
+        api.MapPost("/dashboards/{dashboard}/view/edits", (string dashboard, string? set, ViewEdit edit, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
         {
             var viewer = context.Viewer();
             var open = DashboardFor.Open(dashboard, viewer, published.Now, views, clock.GetUtcNow());
@@ -17,21 +17,21 @@ internal static class ViewEndpoints
                 throw new ProblemException(422, "edit-refused", reason);
             if (!views.Append(viewer.Name, dashboard, open.Live.Version.Number, edit))
                 throw new ProblemException(422, "view-full", $"This view has {Store.Views.MaximumEdits} edits; no more can be kept.", "Reset it to the opening view.");
-            return DashboardFor.Open(dashboard, viewer, open.Live, views, clock.GetUtcNow()).Page();
+            return DashboardFor.OpenAsSet(dashboard, viewer, open.Live, views, clock.GetUtcNow(), set).Page();
         }).WithName("editView").WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
 
         Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, user, dashboard) => views.Undo(user, dashboard));
         Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, user, dashboard) => views.Redo(user, dashboard));
 
         void Map(string path, string name, string summary, Func<Store.Views, string, string, bool> act) =>
-            api.MapPost($"/dashboards/{{dashboard}}/view/{path}", (string dashboard, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
+            api.MapPost($"/dashboards/{{dashboard}}/view/{path}", (string dashboard, string? set, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
             {
                 var viewer = context.Viewer();
                 var live = published.Now;
                 _ = DashboardFor.Open(dashboard, viewer, live, views, clock.GetUtcNow());
                 if (!act(views, viewer.Name, dashboard))
                     throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
-                return DashboardFor.Open(dashboard, viewer, live, views, clock.GetUtcNow()).Page();
+                return DashboardFor.OpenAsSet(dashboard, viewer, live, views, clock.GetUtcNow(), set).Page();
             }).WithName(name).WithSummary(summary);
     }
 

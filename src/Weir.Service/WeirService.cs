@@ -69,6 +69,8 @@ public static class WeirService
             .AllowAnonymous().WithName("health").WithSummary("Whether the service is up, and which version it serves.");
         api.MapSignIn();
         api.MapDashboards();
+        api.MapOpenings();
+        api.MapMembers();
         api.MapDetail();
         api.MapBrush();
         api.MapViews();

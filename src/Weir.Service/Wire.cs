@@ -27,15 +27,18 @@ public sealed record DashboardLine(string Name, string Title, string? Descriptio
 
 /// <summary>A dashboard as the viewer has it before them.</summary>
 /// <param name="Withheld">How many tiles the viewer's roles do not grant; which ones is not told.</param>
-public sealed record DashboardPage(string Name, string Title, string? Description, long Version, string WeekStarts, string TimeZone, IReadOnlyList<ParameterState> Parameters, IReadOnlyList<TabInfo> Tabs, int Withheld, ViewInfo View);
+/// <param name="AppliesOnButton">True if picks are collected until the viewer applies them.</param>
+/// <param name="HasOpening">True if something may be picked when it opens: POST …/opening.</param>
+public sealed record DashboardPage(string Name, string Title, string? Description, long Version, string WeekStarts, string TimeZone, IReadOnlyList<ParameterState> Parameters, IReadOnlyList<TabInfo> Tabs, int Withheld, ViewInfo View, bool AppliesOnButton, bool HasOpening);
 
 /// <summary>A parameter that the viewer may set, with its values now.</summary>
 /// <param name="Type">The type, or period.</param>
 /// <param name="Choices">The fixed choices; null if there are none, or if they are asked for.</param>
+/// <param name="Presents">True if it changes how tiles are drawn, and no rows: the dashboard is to be fetched anew with it.</param>
 /// <param name="AsksChoices">True if the choices are the values of a field: GET …/parameters/{parameter}/choices.</param>
 public sealed record ParameterState(
     string Name, string Title, string? Description, string Type, bool Many, bool Optional, IReadOnlyList<string> Values, IReadOnlyList<string> Opening,
-    string? Least, string? Most, IReadOnlyList<ChoiceInfo>? Choices, bool AsksChoices);
+    string? Least, string? Most, IReadOnlyList<ChoiceInfo>? Choices, bool AsksChoices, bool Presents);
 
 /// <summary>A value that a parameter may have, and what is shown for it.</summary>
 public sealed record ChoiceInfo(string Value, string Title);
@@ -66,10 +69,15 @@ public sealed record WireInfo(string Driver, string DriverTitle, string Follower
 /// <param name="Levels">The fields of its hierarchy, the one it is grouped by first; one or none if nothing opens.</param>
 /// <param name="PathDrives">True if the opened path also filters what the tile drives.</param>
 /// <param name="MayDetail">True if the viewer may see the single rows behind it.</param>
+/// <param name="IsRequired">True if something must always be picked on it.</param>
+/// <param name="Uses">The parameters of the dashboard that change how it is drawn.</param>
+/// <param name="IsTop">True if only its leading members are shown.</param>
+/// <param name="IsInPanel">True if it stands in the side panel of its tab; then its place does not count.</param>
 public sealed record TileInfo(
     string Name, string Picture, string Title, string? Description, string? Text, string? Dataset, Place Place, bool Hidden, string Pick,
     string Drives, IReadOnlyList<string> DrivesTiles, string Follows, IReadOnlyList<string> FollowsTiles, IReadOnlyList<FieldInfo> By, IReadOnlyList<MeasureInfo> Show, bool HasRest,
-    string? DatasetName, int? RefreshSeconds, string? Group, IReadOnlyList<FieldInfo> Levels, bool PathDrives, bool MayDetail);
+    string? DatasetName, int? RefreshSeconds, string? Group, IReadOnlyList<FieldInfo> Levels, bool PathDrives, bool MayDetail,
+    bool IsRequired, bool IsInPanel, bool IsTop, IReadOnlyList<string> Uses);
 
 /// <summary>A field that a tile is grouped by.</summary>
 /// <param name="At">Its grain or part, if it is a date.</param>
@@ -182,11 +190,11 @@ internal static class Wire
         _ => value,
     };
 
-    public static ParameterState Parameter(Parameter parameter, Inputs inputs) => new(
+    public static ParameterState Parameter(Parameter parameter, Inputs inputs, bool presents) => new(
         parameter.Name, parameter.Title, parameter.Description, parameter.IsPeriod ? "period" : parameter.Kind.Name(), parameter.Many, parameter.Optional,
         [.. inputs.Of(parameter).Select(Values.Write)], [.. parameter.Opening.Select(Values.Write)],
         parameter.Least is null ? null : Values.Write(parameter.Least), parameter.Most is null ? null : Values.Write(parameter.Most),
-        parameter.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : null, parameter.Choices is ParameterChoices.OfField or ParameterChoices.Lookup);
+        parameter.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : null, parameter.Choices is ParameterChoices.OfField or ParameterChoices.Lookup, presents);
 
     public static TileInfo Tile(ArrangedTile arranged, Scope? scope, Source? source, bool mayDetail)
     {
@@ -197,7 +205,7 @@ internal static class Wire
             [.. tile.By.Select(b => Field(b, scope!))],
             [.. tile.Show.Select(m => Measure(scope!.Measures[m]))],
             tile.Top is { Rest: true }, scope?.Name, tile.RefreshSeconds is { } wanted ? Math.Max(wanted, source!.Refresh.LeastSeconds) : null,
-            tile.Group, scope is null || tile.By.Count == 0 ? [] : [.. Drilling.Levels(tile).Select(b => Field(b, scope))], tile.Drill is { Drives: true }, mayDetail);
+            tile.Group, scope is null || tile.By.Count == 0 ? [] : [.. Drilling.Levels(tile).Select(b => Field(b, scope))], tile.Drill is { Drives: true }, mayDetail, tile.IsRequired, tile.IsInPanel, tile.Top is not null, tile.Uses);
     }
 
     public static GroupInfo Group(TileGroup group) => new(group.Name, group.Title, group.Drives.Kind, group.Drives.Tiles);

@@ -99,7 +99,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A dashboard in the viewer's own arrangement, without figures. */
+        /** A dashboard in the viewer's own arrangement, without figures. set: parameters as JSON, lists of texts by name; what can't be meant is left out. */
         get: operations["getDashboard"];
         put?: never;
         post?: never;
@@ -171,6 +171,40 @@ export interface paths {
         put?: never;
         /** Where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons. */
         post: operations["explainTile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/opening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The selections to begin with: the opening values, or those of a link without what the viewer may not see. */
+        post: operations["getOpening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/tiles/{tile}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The members of a control that contain a piece of text, under all that filters it; the first 200. */
+        post: operations["findMembers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -646,6 +680,8 @@ export interface components {
             /** Format: int32 */
             withheld: number;
             view: components["schemas"]["ViewInfo"];
+            appliesOnButton: boolean;
+            hasOpening: boolean;
         };
         DatasetInfo: {
             name: string;
@@ -681,6 +717,12 @@ export interface components {
         };
         DraftRequest: {
             text: null | string;
+        };
+        DroppedPick: {
+            tile: null | string;
+            tileTitle: null | string;
+            /** Format: int32 */
+            count: number;
         };
         Explanation: {
             tile: string;
@@ -785,6 +827,16 @@ export interface components {
             formula: string;
             additive: boolean;
         };
+        MembersAnswer: {
+            members: unknown[];
+            /** Format: int64 */
+            lines: number;
+        };
+        MembersRequest: {
+            selections: null | Record<string, never>;
+            search: string;
+            inputs?: null | components["schemas"]["InputsRequest"];
+        };
         NewToken: {
             id: string;
             secret: string;
@@ -796,6 +848,14 @@ export interface components {
             tileTitle: string;
             reason: string;
             sentence: string;
+        };
+        OpeningAnswer: {
+            selections: Record<string, never>;
+            dropped: components["schemas"]["DroppedPick"][];
+        };
+        OpeningRequest: {
+            selections: null | Record<string, never>;
+            inputs?: null | components["schemas"]["InputsRequest"];
         };
         ParameterInfo: {
             mark: string;
@@ -815,6 +875,7 @@ export interface components {
             most: null | string;
             choices: null | components["schemas"]["ChoiceInfo"][];
             asksChoices: boolean;
+            presents: boolean;
         };
         Place: {
             /** Format: int32 */
@@ -1003,6 +1064,10 @@ export interface components {
             levels: components["schemas"]["FieldInfo"][];
             pathDrives: boolean;
             mayDetail: boolean;
+            isRequired: boolean;
+            isInPanel: boolean;
+            isTop: boolean;
+            uses: string[];
         };
         TilePlace: {
             tile: string;
@@ -1297,7 +1362,9 @@ export interface operations {
     };
     getDashboard: {
         parameters: {
-            query?: never;
+            query?: {
+                set?: string;
+            };
             header?: never;
             path: {
                 dashboard: string;
@@ -1368,7 +1435,9 @@ export interface operations {
     };
     getWiring: {
         parameters: {
-            query?: never;
+            query?: {
+                set?: string;
+            };
             header?: never;
             path: {
                 dashboard: string;
@@ -1411,6 +1480,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Explanation"];
+                };
+            };
+        };
+    };
+    getOpening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpeningRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningAnswer"];
+                };
+            };
+        };
+    };
+    findMembers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                tile: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MembersRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MembersAnswer"];
                 };
             };
         };
@@ -1498,7 +1620,9 @@ export interface operations {
     };
     editView: {
         parameters: {
-            query?: never;
+            query?: {
+                set?: string;
+            };
             header?: never;
             path: {
                 dashboard: string;
@@ -1524,7 +1648,9 @@ export interface operations {
     };
     undoEdit: {
         parameters: {
-            query?: never;
+            query?: {
+                set?: string;
+            };
             header?: never;
             path: {
                 dashboard: string;
@@ -1546,7 +1672,9 @@ export interface operations {
     };
     redoEdit: {
         parameters: {
-            query?: never;
+            query?: {
+                set?: string;
+            };
             header?: never;
             path: {
                 dashboard: string;

@@ -17,11 +17,12 @@ export default function ArrangeGrid({
   frame: (tile: TileInfo) => ReactNode;
 }) {
   const { width, containerRef, mounted } = useContainerWidth();
-  const tiles = tab.tiles.filter((t) => !t.hidden);
+  const tiles = tab.tiles.filter((t) => !t.hidden && !t.isInPanel);
   const layout = useMemo(
     () =>
       tab.tiles
-        .filter((t) => !t.hidden)
+
+        .filter((t) => !t.hidden && !t.isInPanel)
         .map((t) => ({
           i: t.name,
           x: t.place.column,

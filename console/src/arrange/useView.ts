@@ -17,7 +17,8 @@ export interface View {
   askName: (naming: Naming | undefined) => void;
 }
 
-export function useView(dashboard: string): View {
+/** @param set The parameters that the page was fetched with, as an address carries them. */
+export function useView(dashboard: string, set: string | null): View {
   const queries = useQueryClient();
   const [problem, setProblem] = useState<string>();
   const [naming, askName] = useState<Naming>();
@@ -25,7 +26,13 @@ export function useView(dashboard: string): View {
   const take = useCallback(
     async (answer: Promise<DashboardPage>) => {
       try {
-        queries.setQueryData(['dashboard', dashboard], await answer);
+        queries.setQueryData(['dashboard', dashboard, set], await answer);
+        // Drawn by other parameters, the page has the new arrangement too.
+        void queries.invalidateQueries({
+          queryKey: ['dashboard', dashboard],
+          refetchType: 'none',
+          predicate: (q) => q.queryKey[2] !== set,
+        });
         setProblem(undefined);
         return true;
       } catch (error) {
@@ -34,9 +41,12 @@ export function useView(dashboard: string): View {
         return false;
       }
     },
-    [queries, dashboard],
+    [queries, dashboard, set],
   );
-  const params = useMemo(() => ({ params: { path: { dashboard } } }), [dashboard]);
+  const params = useMemo(
+    () => ({ params: { path: { dashboard }, query: set === null ? {} : { set } } }),
+    [dashboard, set],
+  );
   const edit = useCallback(
     (body: ViewEdit) => take(unwrap(api.POST('/api/dashboards/{dashboard}/view/edits', { ...params, body }))),
     [take, params],

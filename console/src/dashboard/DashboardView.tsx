@@ -1,20 +1,25 @@
-import { ActionIcon, Button } from '@mantine/core';
-import { GitCompareArrows, LayoutGrid, RefreshCw, Waypoints } from 'lucide-react';
+import { Button } from '@mantine/core';
+import { useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { DashboardPage, TileInfo } from '../api/client';
 import { useView } from '../arrange/useView';
 import { Header } from '../session/Header';
 import { TileFrame } from '../tiles/TileFrame';
+import { pageQuery, presentOf } from './DashboardRoute';
 import classes from './dashboard.module.css';
 import { FilterBar } from './FilterBar';
-import { knownSettings, readSettings, type Settings, writeSettings } from './parameters';
-import { known, mayFilter, readSelections, type Selection, type Selections, writeSelections } from './selections';
+import { HeaderActions } from './HeaderActions';
+import { findMembers } from './members';
+import { effectiveSettings, knownSettings, readSettings, type Settings, writeSettings } from './parameters';
+import { SidePanel } from './SidePanel';
+import { fitting, hasPick, mayFilter, type Selection } from './selections';
 import { Tabs } from './Tabs';
 import { useBrush } from './useBrush';
 import { useCompared } from './useCompared';
 import { useNews } from './useNews';
 import { type TileState, useResults } from './useResults';
+import { type ChangeAddress, useSelections } from './useSelections';
 
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
 const ArrangeGrid = lazy(() => import('../arrange/ArrangeGrid'));
@@ -29,36 +34,56 @@ export function DashboardView({ page }: { page: DashboardPage }) {
   const [explained, setExplained] = useState<string>();
   const [listed, setListed] = useState<string>();
   const [isWired, setWired] = useState(false);
-  // What is picked while the hand still moves: shown at once, kept when it lets go.
-  const [live, setLive] = useState<Selections>();
-  const view = useView(page.name);
-
+  const queries = useQueryClient();
   const tab = page.tabs.find((t) => t.name === address.get('tab')) ?? page.tabs[0];
-  const pick = address.get('pick');
-  const { selections: kept, dropped } = useMemo(() => known(readSelections(pick), page), [pick, page]);
-  // The same state is the same object, whether it comes from the hand or from the address that followed it.
-  const held = useRef<Selections>(kept);
-  const next = live ?? kept;
-  if (JSON.stringify(next) !== JSON.stringify(held.current)) held.current = next;
-  const selections = held.current;
-  const pin = address.get('a');
-  const pinned = useMemo(() => (pin === null ? undefined : known(readSelections(pin), page).selections), [pin, page]);
+  const written = address.get('set');
+  const present = presentOf(written, page);
+  const view = useView(page.name, present);
+  // How tiles are drawn comes from the page as it was fetched; it may be a moment behind the address.
+  const set = useMemo(() => effectiveSettings(readSettings(written), page.parameters), [written, page.parameters]);
+
+  const change = useCallback<ChangeAddress>(
+    (parts, replace = false) =>
+      setAddress(
+        (before) => {
+          const next = new URLSearchParams(before);
+          for (const [key, value] of Object.entries(parts))
+            if (value === null || value === undefined) next.delete(key);
+            else next.set(key, value);
+          return next;
+        },
+        { replace },
+      ),
+    [setAddress],
+  );
+  const picked = useSelections(page, address, set, change);
+  const { selections, applied, pinned } = picked;
   const all = useMemo(() => page.tabs.flatMap((t) => t.tiles), [page]);
   const tabOf = useMemo(() => {
     const tabs = new Map(page.tabs.flatMap((t) => t.tiles.map((x) => [x.name, t.name])));
     return (tile: string) => tabs.get(tile) ?? '';
   }, [page]);
   const tiles = useMemo(() => (tab?.tiles ?? []).filter((t) => !t.hidden), [tab]);
-  const written = address.get('set');
-  const set = useMemo(() => knownSettings(readSettings(written), page.parameters), [written, page.parameters]);
+  const asking = useMemo(() => (picked.isReady ? tiles : []), [picked.isReady, tiles]);
   const groups = useMemo(() => new Map(page.tabs.flatMap((t) => t.groups).map((g) => [g.name, g])), [page]);
   const filters = useCallback(
     (driver: TileInfo, follower: TileInfo) => mayFilter(driver, follower, tabOf, groups),
     [tabOf, groups],
   );
-  const brush = useBrush(page.name, tiles, all, selections, String(page.version), set, filters);
-  const results = useResults(page.name, tiles, selections, filters, all, String(page.version), set, brush);
-  const compared = useCompared(page.name, tiles, pinned, String(page.version), set);
+  const shown = useMemo(
+    () => ({
+      version: String(page.version),
+      all: set,
+      data: knownSettings(
+        set,
+        page.parameters.filter((p) => !p.presents),
+      ),
+    }),
+    [page, set],
+  );
+  const brush = useBrush(page.name, tiles, all, applied, shown, filters);
+  const results = useResults(page.name, asking, applied, filters, all, shown, brush);
+  const compared = useCompared(page.name, asking, pinned, shown);
   const faults = useNews((datasets) =>
     results.refresh((t) => typeof t.datasetName === 'string' && datasets.includes(t.datasetName)),
   );
@@ -67,36 +92,22 @@ export function DashboardView({ page }: { page: DashboardPage }) {
     document.title = `${page.title} · Weir`;
   }, [page.title]);
 
-  const change = useCallback(
-    (key: 'tab' | 'pick' | 'set' | 'a', value: string | null, replace = false) =>
-      setAddress(
-        (before) => {
-          const next = new URLSearchParams(before);
-          if (value === null) next.delete(key);
-          else next.set(key, value);
-          return next;
-        },
-        { replace },
-      ),
-    [setAddress],
-  );
-  const select = useCallback(
-    (tile: string, selection: Selection | undefined, isLive = false) => {
-      const { [tile]: _, ...others } = selections;
-      const next = selection ? { ...others, [tile]: selection } : others;
-      if (isLive) {
-        setLive(next);
+  /** Sets parameters. Where they change how tiles are drawn, the page comes first, and picks that no longer fit it go. */
+  const setParameters = useCallback(
+    async (next: Settings) => {
+      const text = writeSettings(next);
+      const wanted = presentOf(text, page);
+      if (wanted === presentOf(written, page)) {
+        if (page.appliesOnButton) picked.hold(text);
+        else change({ set: text });
         return;
       }
-      // At once, for the next key or click builds upon it; the address follows, and then it is the one that counts.
-      setLive(next);
-      change('pick', writeSelections(next));
+      const drawn = await queries.fetchQuery(pageQuery(page.name, wanted));
+      const left = fitting(selections, page, drawn);
+      change({ set: text, ...(left === selections ? {} : { pick: picked.write(left) }) });
     },
-    [selections, change],
+    [page, written, selections, picked, queries, change],
   );
-
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the address has caught up
-  useEffect(() => setLive(undefined), [pick]);
 
   // One key lays the wiring over the page.
   useEffect(() => {
@@ -113,8 +124,8 @@ export function DashboardView({ page }: { page: DashboardPage }) {
 
   // A failed tile of a picked selection may be the selection's own fault: the frame says so, and it can be cleared.
   // Frames are drawn anew only when what they show changes; what they call acts on the state as it is by then.
-  const act = useRef({ select, results, view, brush });
-  act.current = { select, results, view, brush };
+  const act = useRef({ picked, results, view, brush, set });
+  act.current = { picked, results, view, brush, set };
   const otherTabs = useMemo(() => page.tabs.filter((t) => t.name !== tab?.name), [page, tab]);
   const nothing = useRef<TileState>({});
   const sides = useMemo(
@@ -123,6 +134,8 @@ export function DashboardView({ page }: { page: DashboardPage }) {
       Object.fromEntries(tiles.map((t) => [t.name, { state: compared[t.name] ?? {}, selection: pinned[t.name] }])),
     [pinned, compared, tiles],
   );
+  const inPanel = tiles.filter((t) => t.isInPanel);
+  const gone = useMemo(() => goneFrom(tiles, selections, results.states), [tiles, selections, results.states]);
   const frame = (tile: TileInfo) => (
     <TileFrame
       key={tile.name}
@@ -135,8 +148,11 @@ export function DashboardView({ page }: { page: DashboardPage }) {
       tabs={otherTabs}
       compared={sides?.[tile.name]}
       answers={brush.ready[tile.name]?.isWhole === true}
-      onSelect={(selection, isLive) => act.current.select(tile.name, selection, isLive)}
-      onApproach={() => act.current.brush.approach(tile)}
+      onSelect={(selection, isLive) => act.current.picked.select(tile.name, selection, isLive)}
+      onApproach={() => !page.appliesOnButton && act.current.brush.approach(tile)}
+      onFind={(piece, signal) =>
+        findMembers(page.name, tile.name, piece, act.current.picked.applied, act.current.set, signal)
+      }
       onRows={() => setListed(tile.name)}
       onRetry={() => act.current.results.retry(tile.name)}
       onCancel={() => act.current.results.cancel()}
@@ -150,56 +166,24 @@ export function DashboardView({ page }: { page: DashboardPage }) {
     <>
       <Header title={page.title} back>
         {!arranging && (
-          <ActionIcon
-            size={30}
-            variant="default"
-            aria-label="Read the data of this tab anew"
-            title="Read the data of this tab anew"
-            onClick={() => results.refresh(() => true)}
-          >
-            <RefreshCw size={14} aria-hidden />
-          </ActionIcon>
-        )}
-        {!arranging && (
-          <ActionIcon
-            size={30}
-            variant={pinned ? 'filled' : 'default'}
-            aria-label="Compare: pin this state as A"
-            title="Compare: pin this state as A"
-            aria-pressed={pinned !== undefined}
-            onClick={() => change('a', pinned ? null : (writeSelections(selections) ?? '{}'))}
-          >
-            <GitCompareArrows size={14} aria-hidden />
-          </ActionIcon>
-        )}
-        {!arranging && (
-          <ActionIcon
-            size={30}
-            variant={isWired ? 'filled' : 'default'}
-            aria-label="Show the wiring (w)"
-            title="Show the wiring (w)"
-            aria-pressed={isWired}
-            onClick={() => setWired(!isWired)}
-          >
-            <Waypoints size={14} aria-hidden />
-          </ActionIcon>
-        )}
-        {!arranging && (
-          <Button
-            size="xs"
-            variant="default"
-            leftSection={<LayoutGrid size={14} aria-hidden />}
-            onClick={() => setArranging(true)}
-          >
-            Arrange
-          </Button>
+          <HeaderActions
+            isPinned={pinned !== undefined}
+            isWired={isWired}
+            onRefresh={() => act.current.results.refresh(() => true)}
+            onPin={() => {
+              const { pinned: isPinned, applied: now } = act.current.picked;
+              change({ a: isPinned ? null : JSON.stringify(now) });
+            }}
+            onWire={() => setWired((on) => !on)}
+            onArrange={() => setArranging(true)}
+          />
         )}
       </Header>
       <Tabs
         page={page}
         open={tab?.name ?? ''}
         arranging={arranging}
-        onOpen={(name) => change('tab', name)}
+        onOpen={(name) => change({ tab: name })}
         view={view}
       />
       {arranging && (
@@ -209,26 +193,18 @@ export function DashboardView({ page }: { page: DashboardPage }) {
             tab={tab}
             view={view}
             onDone={() => setArranging(false)}
-            onOpen={(name) => change('tab', name, true)}
+            onOpen={(name) => change({ tab: name }, true)}
           />
         </Suspense>
       )}
       <FilterBar
         page={page}
         open={tab?.name ?? ''}
-        selections={selections}
-        dropped={dropped}
-        onSelect={select}
-        set={set}
-        onSet={(next: Settings) => change('set', writeSettings(next))}
-        onClear={() =>
-          setAddress((before) => {
-            const next = new URLSearchParams(before);
-            next.delete('pick');
-            next.delete('set');
-            return next;
-          })
-        }
+        picked={picked}
+        set={knownSettings(readSettings(picked.set), page.parameters)}
+        gone={gone}
+        onSet={(next) => void setParameters(next)}
+        onClear={() => change({ pick: null, set: null })}
       />
       {results.check.isOn && (
         <div className={classes.versus} role="status" data-check>
@@ -245,22 +221,10 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           <span>
             <b>A</b> is what was picked when you pinned it, <b>B</b> what is picked now. Both are drawn at equal scale.
           </span>
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() =>
-              setAddress((before) => {
-                const next = new URLSearchParams(before);
-                next.delete('a');
-                next.delete('pick');
-                if (pin && pin !== '{}') next.set('pick', pin);
-                return next;
-              })
-            }
-          >
+          <Button size="compact-xs" variant="default" onClick={() => change({ a: null, pick: picked.write(pinned) })}>
             Go on with A
           </Button>
-          <Button size="compact-xs" variant="default" onClick={() => change('a', null)}>
+          <Button size="compact-xs" variant="default" onClick={() => change({ a: null })}>
             Go on with B
           </Button>
         </div>
@@ -271,6 +235,16 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           {faults.slice(0, 3).map((f) => (
             <code key={f}>{f}</code>
           ))}
+        </div>
+      )}
+      {picked.problem && (
+        <div role="alert" className={classes.news}>
+          <span>
+            What this dashboard opens with could not be read, so nothing is picked: {picked.problem}{' '}
+            <Button size="compact-xs" variant="default" onClick={picked.retry}>
+              Try again
+            </Button>
+          </span>
         </div>
       )}
       {view.problem && (
@@ -286,55 +260,66 @@ export function DashboardView({ page }: { page: DashboardPage }) {
       <main className={classes.page}>
         {isWired && !arranging && (
           <Suspense>
-            <WiringPicture dashboard={page.name} tab={tab?.name ?? ''} onClose={() => setWired(false)} />
+            <WiringPicture dashboard={page.name} set={present} tab={tab?.name ?? ''} onClose={() => setWired(false)} />
           </Suspense>
         )}
-        {arranging && tab ? (
-          <Suspense>
-            <ArrangeGrid tab={tab} view={view} frame={frame} />
-          </Suspense>
-        ) : (
-          <div className={classes.grid}>
-            {(tab?.groups ?? []).map((g) => {
-              const places = tiles.filter((t) => t.group === g.name).map((t) => t.place);
-              if (places.length === 0) return null;
-              const [left, top] = [Math.min(...places.map((p) => p.column)), Math.min(...places.map((p) => p.row))];
-              const right = Math.max(...places.map((p) => p.column + p.width));
-              const bottom = Math.max(...places.map((p) => p.row + p.height));
-              return (
-                <div
-                  key={g.name}
-                  className={classes.group}
-                  style={
-                    {
-                      '--column': `${left + 1} / ${right + 1}`,
-                      '--row': `${top + 1} / ${bottom + 1}`,
-                    } as React.CSSProperties
-                  }
-                >
-                  <span>{g.title}</span>
-                </div>
-              );
-            })}
-            {[...tiles]
-              .sort((a, b) => a.place.row - b.place.row || a.place.column - b.place.column)
-              .map((t) => (
-                <div
-                  key={t.name}
-                  className={classes.cell}
-                  style={
-                    {
-                      '--column': `${t.place.column + 1} / span ${t.place.width}`,
-                      '--row': `${t.place.row + 1} / span ${t.place.height}`,
-                      '--rows': t.place.height,
-                    } as React.CSSProperties
-                  }
-                >
-                  {frame(t)}
-                </div>
-              ))}
-          </div>
-        )}
+        <div className={classes.withPanel}>
+          {inPanel.length > 0 && tab && (
+            <SidePanel
+              name={`${page.name}-${tab.name}`}
+              tiles={inPanel}
+              picked={inPanel.filter((t) => hasPick(selections[t.name])).length}
+              frame={frame}
+            />
+          )}
+          {arranging && tab ? (
+            <Suspense>
+              <ArrangeGrid tab={tab} view={view} frame={frame} />
+            </Suspense>
+          ) : (
+            <div className={classes.grid}>
+              {(tab?.groups ?? []).map((g) => {
+                const places = tiles.filter((t) => t.group === g.name).map((t) => t.place);
+                if (places.length === 0) return null;
+                const [left, top] = [Math.min(...places.map((p) => p.column)), Math.min(...places.map((p) => p.row))];
+                const right = Math.max(...places.map((p) => p.column + p.width));
+                const bottom = Math.max(...places.map((p) => p.row + p.height));
+                return (
+                  <div
+                    key={g.name}
+                    className={classes.group}
+                    style={
+                      {
+                        '--column': `${left + 1} / ${right + 1}`,
+                        '--row': `${top + 1} / ${bottom + 1}`,
+                      } as React.CSSProperties
+                    }
+                  >
+                    <span>{g.title}</span>
+                  </div>
+                );
+              })}
+              {tiles
+                .filter((t) => !t.isInPanel)
+                .sort((a, b) => a.place.row - b.place.row || a.place.column - b.place.column)
+                .map((t) => (
+                  <div
+                    key={t.name}
+                    className={classes.cell}
+                    style={
+                      {
+                        '--column': `${t.place.column + 1} / span ${t.place.width}`,
+                        '--row': `${t.place.row + 1} / span ${t.place.height}`,
+                        '--rows': t.place.height,
+                      } as React.CSSProperties
+                    }
+                  >
+                    {frame(t)}
+                  </div>
+                ))}
+            </div>
+          )}
+        </div>
         {tiles.length === 0 && (
           <p className={classes.none}>There is nothing on this tab. Use Arrange to move tiles here.</p>
         )}
@@ -350,7 +335,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           <RowsPanel
             dashboard={page.name}
             tile={all.find((t) => t.name === listed) as TileInfo}
-            selections={selections}
+            selections={applied}
             set={set}
             onClose={() => setListed(undefined)}
           />
@@ -361,7 +346,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           <ExplainPanel
             dashboard={page.name}
             tile={explained}
-            selections={selections}
+            selections={applied}
             set={set}
             answered={leads(explained).flatMap(([lead, r]) => (r.answered.includes(explained) ? [titleOf(lead)] : []))}
             asks={Object.fromEntries(
@@ -370,10 +355,34 @@ export function DashboardView({ page }: { page: DashboardPage }) {
             check={results.check}
             onCheck={results.setChecking}
             onClose={() => setExplained(undefined)}
-            onSelect={select}
+            onSelect={picked.select}
           />
         </Suspense>
       )}
     </>
+  );
+}
+
+/** Of each tile what is picked on it and has no rows now; only where all of its members are known. */
+function goneFrom(
+  tiles: TileInfo[],
+  selections: Record<string, Selection>,
+  states: Record<string, TileState>,
+): Record<string, Set<string>> {
+  return Object.fromEntries(
+    tiles.flatMap((t) => {
+      const picked = selections[t.name];
+      const table = states[t.name]?.result?.table;
+      const groups = (table?.columns ?? []).flatMap((c, i) => (c.role === 'group' ? [i] : []));
+      const rows = table?.values[0]?.length ?? 0;
+      if (!picked || !table || t.isTop || picked.members.length === 0 || Number(states[t.name]?.result?.lines) > rows)
+        return [];
+      const there = new Set(
+        Array.from({ length: rows }, (_, r) =>
+          JSON.stringify(groups.slice(0, picked.members[0]?.length).map((g) => table.values[g]?.[r] ?? null)),
+        ),
+      );
+      return [[t.name, new Set(picked.members.map((m) => JSON.stringify(m)).filter((m) => !there.has(m)))]];
+    }),
   );
 }

@@ -4,7 +4,8 @@ import { lazy, Suspense } from 'react';
 import type { DashboardPage } from '../api/client';
 import classes from './dashboard.module.css';
 import type { Settings } from './parameters';
-import { fieldsOf, hasPick, pathLabels, type Selection, type Selections, selectionLabels } from './selections';
+import { fieldsOf, hasPick, pathLabels, selectionLabels } from './selections';
+import type { Picked } from './useSelections';
 
 // Its lists and entries come apart from the shell.
 const ParameterControl = lazy(() => import('./ParameterControl').then((m) => ({ default: m.ParameterControl })));
@@ -12,27 +13,32 @@ const ParameterControl = lazy(() => import('./ParameterControl').then((m) => ({ 
 interface Props {
   page: DashboardPage;
   open: string;
-  selections: Selections;
-  /** How many selections of the address this viewer's dashboard has no tile for. */
-  dropped: number;
+  picked: Picked;
   set: Settings;
-  onSelect: (tile: string, selection: Selection | undefined) => void;
+  /** Of each tile what is picked on it and has no rows now, as texts. */
+  gone: Record<string, Set<string>>;
   onSet: (set: Settings) => void;
   onClear: () => void;
 }
 
 /** All that is set and picked, with where it comes from: no filter acts unseen. */
-export function FilterBar({ page, open, selections, dropped, set, onSelect, onSet, onClear }: Props) {
+export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear }: Props) {
+  const { selections, isWaiting } = state;
   const picked = page.tabs.flatMap((tab) =>
     tab.tiles.flatMap((tile) => {
       const selection = selections[tile.name];
       return selection ? [{ tab, tile, selection }] : [];
     }),
   );
+  // What only changes how tiles are drawn stands where it does.
+  const drawn = new Set(page.tabs.find((t) => t.name === open)?.tiles.flatMap((t) => t.uses));
+  const parameters = page.parameters.filter((p) => !p.presents || drawn.has(p.name));
+  // Something to clear is there where the state is another than that in which the dashboard opens.
+  const isCleared = state.write(selections) !== null;
   return (
     <section className={classes.filters} aria-label="What is picked">
       <Suspense>
-        {page.parameters.map((p) => (
+        {parameters.map((p) => (
           <ParameterControl
             key={p.name}
             dashboard={page.name}
@@ -52,7 +58,7 @@ export function FilterBar({ page, open, selections, dropped, set, onSelect, onSe
         const within = tile.pathDrives ? pathLabels(tile, selection) : [];
         const members = [
           ...(within.length > 0 ? [`${hasPick(selection) ? 'within ' : ''}${within.join(' › ')}`] : []),
-          ...selectionLabels(selection, level),
+          ...selectionLabels(selection, level, gone[tile.name]),
         ];
         // A level that is open and drives nothing is the tile's own matter; it says so itself.
         if (members.length === 0) return null;
@@ -70,28 +76,47 @@ export function FilterBar({ page, open, selections, dropped, set, onSelect, onSe
                 {where && ` (${where})`}
               </span>
             </span>
-            <ActionIcon
-              size="sm"
-              variant="subtle"
-              aria-label={`Clear ${fields}: ${members.join(', ')}`}
-              onClick={() => onSelect(tile.name, undefined)}
-            >
-              <X size={14} aria-hidden />
-            </ActionIcon>
+            {!tile.isRequired && (
+              <ActionIcon
+                size="sm"
+                variant="subtle"
+                aria-label={`Clear ${fields}: ${members.join(', ')}`}
+                onClick={() => state.select(tile.name, undefined)}
+              >
+                <X size={14} aria-hidden />
+              </ActionIcon>
+            )}
           </span>
         );
       })}
-      {(picked.length > 0 || Object.keys(set).length > 0) && (
-        <Button size="compact-xs" variant="subtle" onClick={onClear}>
+      {isWaiting && (
+        <>
+          <Button size="compact-xs" onClick={state.apply}>
+            Apply
+          </Button>
+          <Button size="compact-xs" variant="default" onClick={state.discard}>
+            Discard
+          </Button>
+          <span className="quiet" role="status">
+            What you picked filters nothing until you apply it.
+          </span>
+        </>
+      )}
+      {(isCleared || Object.keys(set).length > 0) && !isWaiting && (
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          title={page.hasOpening ? 'Back to what this dashboard opens with' : undefined}
+          onClick={onClear}
+        >
           Clear all
         </Button>
       )}
-      {dropped > 0 && (
-        <span className="quiet" role="status">
-          {dropped === 1 ? 'One selection' : `${dropped} selections`} of this link {dropped === 1 ? 'was' : 'were'} left
-          out: the tile is not here or not yours.
+      {state.dropped.map((sentence) => (
+        <span key={sentence} className="quiet" role="status">
+          {sentence}
         </span>
-      )}
+      ))}
     </section>
   );
 }

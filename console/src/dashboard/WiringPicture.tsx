@@ -13,16 +13,24 @@ interface Box {
 /** The lines of who drives whom, laid over the dashboard; the tile under the pointer or the focus has its own in full. */
 export default function WiringPicture({
   dashboard,
+  set,
   tab,
   onClose,
 }: {
   dashboard: string;
+  /** The parameters that the page was fetched with. */
+  set: string | null;
   tab: string;
   onClose: () => void;
 }) {
   const wiring = useQuery({
-    queryKey: ['wiring', dashboard],
-    queryFn: () => unwrap(api.GET('/api/dashboards/{dashboard}/wiring', { params: { path: { dashboard } } })),
+    queryKey: ['wiring', dashboard, set],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/dashboards/{dashboard}/wiring', {
+          params: { path: { dashboard }, query: set === null ? {} : { set } },
+        }),
+      ),
   });
   const layer = useRef<HTMLDivElement>(null);
   const [boxes, setBoxes] = useState<Record<string, Box>>({});

@@ -15,6 +15,7 @@ const parameter = (part: Partial<ParameterState>): ParameterState => ({
   most: '60',
   choices: null,
   asksChoices: false,
+  presents: false,
   ...part,
 });
 

@@ -24,15 +24,32 @@ export function writeSettings(set: Settings): string | null {
 
 const same = (a: string[], b: string[]) => a.length === b.length && a.every((v, i) => v === b[i]);
 
-/** Only parameters that are there, and only where they differ from their opening values. */
+/** Only parameters that are there, only choices that they have, and only where they differ from their opening values. */
 export function knownSettings(set: Settings, parameters: ParameterState[]): Settings {
   const known = new Map(parameters.map((p) => [p.name, p]));
   return Object.fromEntries(
     Object.entries(set).filter(([name, values]) => {
       const parameter = known.get(name);
-      return parameter !== undefined && !same(values, parameter.opening);
+      const choices = parameter?.choices;
+      const isOffered = !choices || values.every((v) => choices.some((c) => c.value === v));
+      return parameter !== undefined && isOffered && !same(values, parameter.opening);
     }),
   );
+}
+
+/**
+ * The settings that hold on a page: where they change how tiles are drawn those that the page was fetched with, which may be
+ * a moment behind the address; all others as the address has them.
+ */
+export function effectiveSettings(set: Settings, parameters: ParameterState[]): Settings {
+  const drawn = parameters.filter((p) => p.presents && !same(p.values, p.opening));
+  return {
+    ...knownSettings(
+      set,
+      parameters.filter((p) => !p.presents),
+    ),
+    ...Object.fromEntries(drawn.map((p) => [p.name, p.values])),
+  };
 }
 
 /** Why a text can't be the parameter's value; undefined if it can. The service checks again. */

@@ -170,6 +170,31 @@ export function known(selections: Selections, page: DashboardPage): { selections
   return { selections: Object.fromEntries(kept), dropped: Object.keys(selections).length - kept.length };
 }
 
+/** What a tile is drawn of: where it stays the same, so does what its figures and its selection mean. */
+export const drawnAs = (tile: TileInfo): string =>
+  JSON.stringify([
+    tile.picture,
+    tile.show.map((m) => m.name),
+    tile.by.map((f) => f.name),
+    tile.levels.map((f) => f.name),
+  ]);
+
+/** The selections that still fit after tiles came to be drawn by other fields: a range of the same date does, a member of another field does not. */
+export function fitting(selections: Selections, before: DashboardPage, after: DashboardPage): Selections {
+  const of = (page: DashboardPage) => new Map(page.tabs.flatMap((t) => t.tiles).map((t) => [t.name, t]));
+  const [was, is] = [of(before), of(after)];
+  const fits = ([name, s]: [string, Selection]) => {
+    const [a, b] = [was.get(name), is.get(name)];
+    if (!a || !b) return false;
+    const names = (t: TileInfo) => t.levels.concat(t.by).map((f) => f.name);
+    if (names(a).join() === names(b).join()) return true;
+    const field = (t: TileInfo) => t.by[0]?.name.split('.')[0];
+    return s.members.length === 0 && !s.restOf && !s.path && field(a) === field(b) && a.pick === b.pick;
+  };
+  const entries = Object.entries(selections);
+  return entries.every(fits) ? selections : Object.fromEntries(entries.filter(fits));
+}
+
 /** Whether a selection on one tile may filter another. Fields without a counterpart are for the service to find out. */
 export function mayFilter(
   driver: TileInfo,
@@ -224,9 +249,14 @@ export function rangeLabel(range: PickedRange): string {
   return range.to !== null ? `up to ${write(range.to, 1)}` : 'all';
 }
 
-/** A selection in words, a piece for each member. */
-export function selectionLabels(selection: Selection, fields: FieldInfo[]): string[] {
-  const labels = selection.members.map((m) => memberLabel(m, fields));
+/**
+ * A selection in words, a piece for each member.
+ * @param gone Members that have no rows now, as JSON texts.
+ */
+export function selectionLabels(selection: Selection, fields: FieldInfo[], gone?: Set<string>): string[] {
+  const labels = selection.members.map(
+    (m) => `${memberLabel(m, fields)}${gone?.has(JSON.stringify(m)) ? ' (no rows now)' : ''}`,
+  );
   if (selection.restOf) labels.push(allOthers);
   if (selection.period !== undefined) labels.push(selection.period);
   else if (selection.range) labels.push(rangeLabel(selection.range));

@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { lines, type Schemas, type TileInfo } from '../api/client';
 import { type Folded, fold, type Prepared, prepare } from './brush';
-import type { Settings } from './parameters';
-import { asked, type Selections } from './selections';
+import { asked, drawnAs, type Selections } from './selections';
+import type { Shown } from './useResults';
 
 type Line = Schemas['BrushLine'];
 
@@ -22,12 +22,7 @@ export interface Brush {
   /** Brings what is needed to answer picks on a tile without asking; to be called when the viewer approaches it. */
   approach: (lead: TileInfo) => void;
   /** The answer of a tile from what was brought; undefined if it has to be asked for. */
-  answer: (
-    tile: TileInfo,
-    selections: Selections,
-    version: string,
-    set: Settings,
-  ) => (Folded & { readAt: string }) | undefined;
+  answer: (tile: TileInfo, selections: Selections) => (Folded & { readAt: string }) | undefined;
   /** Forgets all, since the data are read anew. */
   forget: () => void;
   /** For each driving tile: how many followers answer by themselves, and which ask and why. */
@@ -40,8 +35,7 @@ export function useBrush(
   tiles: TileInfo[],
   all: TileInfo[],
   selections: Selections,
-  version: string,
-  set: Settings,
+  { version, all: set, data }: Shown,
   mayFilter: (driver: TileInfo, follower: TileInfo) => boolean,
 ): Brush {
   const known = useRef(new Map<string, Map<string, Known>>());
@@ -50,18 +44,20 @@ export function useBrush(
 
   /** What a follower's cells depend on: whatever filters it, less what is picked on the driving tile. */
   const underOf = useCallback(
-    (lead: string, tile: TileInfo, picked: Selections, at: string, settings: Settings) =>
+    (lead: TileInfo, tile: TileInfo, picked: Selections) =>
       JSON.stringify([
-        at,
-        settings,
+        version,
+        data,
+        drawnAs(lead),
+        drawnAs(tile),
         picked[tile.name]?.path ?? [],
-        picked[lead]?.path ?? [],
+        picked[lead.name]?.path ?? [],
         Object.entries(asked(picked)).filter(([name]) => {
-          const driver = name === lead ? undefined : all.find((t) => t.name === name);
+          const driver = name === lead.name ? undefined : all.find((t) => t.name === name);
           return driver !== undefined && mayFilter(driver, tile);
         }),
       ]),
-    [all, mayFilter],
+    [all, mayFilter, version, data],
   );
 
   const approach = useCallback(
@@ -71,9 +67,7 @@ export function useBrush(
       known.current.delete(lead.name);
       known.current.set(lead.name, cubes); // the newest last
       const under = new Map(
-        tiles
-          .filter((t) => t.dataset && mayFilter(lead, t))
-          .map((t) => [t.name, underOf(lead.name, t, selections, version, set)]),
+        tiles.filter((t) => t.dataset && mayFilter(lead, t)).map((t) => [t.name, underOf(lead, t, selections)]),
       );
       const wanted = [...under].filter(([name, u]) => cubes.get(name)?.under !== u).map(([name]) => name);
       if (wanted.length === 0) return;
@@ -102,20 +96,21 @@ export function useBrush(
         }
       })();
     },
-    [dashboard, tiles, selections, version, set, mayFilter, underOf],
+    [dashboard, tiles, selections, set, mayFilter, underOf],
   );
 
   const answer = useCallback<Brush['answer']>(
-    (tile, picked, at, settings) => {
-      for (const [lead, cubes] of known.current) {
+    (tile, picked) => {
+      for (const [name, cubes] of known.current) {
         const cube = cubes.get(tile.name);
-        if (!cube?.prepared || lead === tile.name || cube.under !== underOf(lead, tile, picked, at, settings)) continue;
-        const folded = fold(cube.prepared, picked[lead]);
+        const lead = all.find((t) => t.name === name);
+        if (!lead || !cube?.prepared || name === tile.name || cube.under !== underOf(lead, tile, picked)) continue;
+        const folded = fold(cube.prepared, picked[name]);
         if (folded) return { ...folded, readAt: cube.prepared.cube.readAt };
       }
       return undefined;
     },
-    [underOf],
+    [underOf, all],
   );
 
   const forget = useCallback(() => {

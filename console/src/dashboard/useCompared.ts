@@ -1,16 +1,14 @@
 import { useEffect, useState } from 'react';
 import { lines, type TileInfo, type TileResult } from '../api/client';
-import type { Settings } from './parameters';
-import { asked, type Selections } from './selections';
-import type { TileState } from './useResults';
+import { asked, drawnAs, type Selections } from './selections';
+import type { Shown, TileState } from './useResults';
 
 /** The figures under the state that was pinned as A, to stand beside those of the present one. */
 export function useCompared(
   dashboard: string,
   tiles: TileInfo[],
   pinned: Selections | undefined,
-  version: string,
-  set: Settings,
+  { version, all: set }: Shown,
 ) {
   const [states, setStates] = useState<Record<string, TileState>>({});
   // A new version of the dashboard has A read anew too, so it is one of the effect's reasons.
@@ -20,11 +18,12 @@ export function useCompared(
     const control = new AbortController();
     void (async () => {
       const wanted = tiles.filter((t) => t.dataset).map((t) => t.name);
+      const drawn = Object.fromEntries(tiles.map((t) => [t.name, drawnAs(t)]));
       const path = `/api/dashboards/${encodeURIComponent(dashboard)}/results`;
       try {
         const body = { tiles: wanted, selections: asked(pinned), inputs: { parameters: set } };
         for await (const result of lines<TileResult>(path, body, control.signal))
-          setStates((before) => ({ ...before, [result.tile]: { result } }));
+          setStates((before) => ({ ...before, [result.tile]: { result, of: drawn[result.tile] } }));
       } catch (error) {
         if (control.signal.aborted) return;
         const failure = { detail: (error as Error).message, code: 'no-answer' };

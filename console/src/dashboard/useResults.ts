@@ -1,12 +1,23 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { lines, Refused, type TileInfo, type TileResult } from '../api/client';
 import type { Settings } from './parameters';
-import { asked as askedForm, fieldsOf, hasPick, type Selections, selectionLabels } from './selections';
+import { asked as askedForm, drawnAs, fieldsOf, hasPick, type Selections, selectionLabels } from './selections';
 import type { Brush } from './useBrush';
+
+/** What a page is of beside what is picked. */
+export interface Shown {
+  version: string;
+  /** All parameters that are set, as the service is asked with them. */
+  all: Settings;
+  /** Those of them that decide about rows and figures. */
+  data: Settings;
+}
 
 /** What is known of a tile: its last result, and whether a newer one is on the way. */
 export interface TileState {
   result?: TileResult;
+  /** What the tile was drawn of when it was asked for. */
+  of?: string;
   /** True if the page worked the result out from its brush index. */
   isFolded?: boolean;
   /** When the running question was asked, in milliseconds of the page's clock. */
@@ -35,8 +46,7 @@ export function useResults(
   selections: Selections,
   mayFilter: (driver: TileInfo, follower: TileInfo) => boolean,
   all: TileInfo[],
-  version: string,
-  set: Settings,
+  { version, all: set, data }: Shown,
   brush: Brush,
 ) {
   const [check, setCheck] = useState<Check>({ isOn: false, checked: 0, differences: [] });
@@ -46,6 +56,8 @@ export function useResults(
   const asked = useRef<Record<string, string>>({});
   const running = useRef<AbortController>(undefined);
   const pending = useRef(new Set<string>());
+  const allRef = useRef(all);
+  allRef.current = all;
 
   const ask = useCallback(
     async (names: string[], body: Selections, inputs: Settings, refresh = false) => {
@@ -57,6 +69,7 @@ export function useResults(
       const wanted = [...pending.current];
       const since = performance.now();
       const keys = Object.fromEntries(wanted.map((n) => [n, asked.current[n]]));
+      const drawn = Object.fromEntries(allRef.current.map((t) => [t.name, drawnAs(t)]));
       setStates((before) => ({
         ...before,
         ...Object.fromEntries(wanted.map((n) => [n, { ...before[n], runningSince: since }])),
@@ -71,7 +84,7 @@ export function useResults(
           if (control.signal.aborted) return; // lines of an older answer that were on their way
           pending.current.delete(result.tile);
           if (asked.current[result.tile] !== keys[result.tile]) continue; // answered by the page meanwhile, for a newer state
-          setStates((before) => ({ ...before, [result.tile]: { result } }));
+          setStates((before) => ({ ...before, [result.tile]: { result, of: drawn[result.tile] } }));
         }
       } catch (error) {
         if (control.signal.aborted) return;
@@ -87,7 +100,7 @@ export function useResults(
         pending.current.clear();
         setStates((before) => ({
           ...before,
-          ...Object.fromEntries(failed.map((n) => [n, { result: before[n]?.result, failure }])),
+          ...Object.fromEntries(failed.map((n) => [n, { result: before[n]?.result, of: before[n]?.of, failure }])),
         }));
       }
     },
@@ -99,7 +112,8 @@ export function useResults(
     const keyOf = (tile: TileInfo) =>
       JSON.stringify([
         version,
-        set,
+        data,
+        drawnAs(tile),
         Object.entries(askedForm(selections)).filter(([name]) => {
           const driver = named.get(name);
           return (driver !== undefined && mayFilter(driver, tile)) || (name === tile.name && selections[name]?.path);
@@ -111,12 +125,16 @@ export function useResults(
     const answered: Record<string, TileState> = {};
     for (const tile of changed) {
       const before = shown.current[tile.name]?.result;
-      const folded = before?.state === 'ready' ? brush.answer(tile, selections, version, set) : undefined;
+      const folded =
+        before?.state === 'ready' && shown.current[tile.name]?.of === drawnAs(tile)
+          ? brush.answer(tile, selections)
+          : undefined;
       if (!folded || !before) continue;
       asked.current[tile.name] = keyOf(tile);
       pending.current.delete(tile.name);
       answered[tile.name] = {
         isFolded: true,
+        of: drawnAs(tile),
         result: {
           ...before,
           ...folded,
@@ -141,7 +159,7 @@ export function useResults(
       isFirst ? 0 : pause,
     );
     return () => clearTimeout(timer);
-  }, [tiles, all, selections, mayFilter, version, set, ask, brush.answer]);
+  }, [tiles, all, selections, mayFilter, version, set, data, ask, brush.answer]);
 
   useEffect(() => () => running.current?.abort(), []);
 
@@ -173,7 +191,7 @@ export function useResults(
     const failure = { detail: 'You stopped this question.', code: 'stopped', remedy: undefined };
     setStates((before) => ({
       ...before,
-      ...Object.fromEntries(stopped.map((n) => [n, { result: before[n]?.result, failure }])),
+      ...Object.fromEntries(stopped.map((n) => [n, { result: before[n]?.result, of: before[n]?.of, failure }])),
     }));
   }, []);
 

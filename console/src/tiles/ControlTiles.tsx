@@ -36,7 +36,7 @@ function List({ tile, result, selection, onSelect }: PictureProps) {
   return (
     <fieldset className={classes.options} style={{ border: 0, padding: 0, margin: 0 }}>
       <legend className="hidden-visually">{tile.title}</legend>
-      <Option size="xs" label="All" checked={isAll} onChange={() => onSelect(undefined)} />
+      {!tile.isRequired && <Option size="xs" label="All" checked={isAll} onChange={() => onSelect(undefined)} />}
       {options.map(({ v, isGone }) => (
         <Option
           key={JSON.stringify(v)}
@@ -46,6 +46,11 @@ function List({ tile, result, selection, onSelect }: PictureProps) {
           onChange={() => onSelect(toggle(selection, [v], tile.pick))}
         />
       ))}
+      {Number(result.lines) > values.length && (
+        <span className="quiet">
+          The first {values.length.toLocaleString('en-US')} of {Number(result.lines).toLocaleString('en-US')}.
+        </span>
+      )}
     </fieldset>
   );
 }

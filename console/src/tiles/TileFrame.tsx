@@ -2,8 +2,10 @@ import { ActionIcon, Button, Menu } from '@mantine/core';
 import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
 import { lazy, memo, Suspense, useEffect, useMemo, useState } from 'react';
 import type { TabInfo, TileInfo, Value } from '../api/client';
+import type { Found } from '../dashboard/members';
 import {
   back,
+  drawnAs,
   fieldsOf,
   hasPick,
   inverted,
@@ -44,6 +46,8 @@ interface Props {
   onApproach: () => void;
   /** True once picks on this tile are answered in the page, as far as they can be. */
   answers: boolean;
+  /** Finds members of a control that has more of them than it was sent. */
+  onFind: (piece: string, signal: AbortSignal) => Promise<Found>;
   onRows: () => void;
   onRetry: () => void;
   onCancel: () => void;
@@ -60,6 +64,8 @@ export interface PictureProps {
   weekStarts: string;
   selection?: Selection;
   onSelect: (selection: Selection | undefined, live?: boolean) => void;
+  /** Finds members of a control that has more of them than it was sent. */
+  onFind: Props['onFind'];
   /** The least and greatest figure to draw, where two pictures are compared. */
   scale?: [number, number];
 }
@@ -301,7 +307,7 @@ function TileMenuOf({
 }
 
 function Content({ problem, ...props }: Props & { problem?: ComponentProblem; scale?: [number, number] }) {
-  const { tile, state, selection, onSelect, dashboard, weekStarts, scale } = props;
+  const { tile, state, selection, onSelect, onFind, dashboard, weekStarts, scale } = props;
   const { result } = state;
   if (tile.picture === 'text')
     return (
@@ -323,7 +329,8 @@ function Content({ problem, ...props }: Props & { problem?: ComponentProblem; sc
         </Button>
       </div>
     );
-  if (!result?.table) return null;
+  // Figures of another drawing of this tile are none to be shown; those that fit are on their way.
+  if (!result?.table || (state.of !== undefined && state.of !== drawnAs(tile))) return null;
   const picture = {
     tile,
     result: { ...result, table: result.table },
@@ -331,6 +338,7 @@ function Content({ problem, ...props }: Props & { problem?: ComponentProblem; sc
     weekStarts,
     selection,
     onSelect,
+    onFind,
     scale,
   };
   if (tile.picture === 'number') return <NumberTile {...picture} />;

@@ -18,29 +18,39 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
 
     /// <summary>Reads what was set, against the parameters that there are.</summary>
     /// <param name="set">Texts by parameter; an empty list empties it.</param>
+    /// <param name="lenient">True to leave out what can't be meant, so that an old address still opens.</param>
     /// <returns>Exactly one of the two is null.</returns>
-    public static (Inputs? Inputs, InputFault? Fault) Read(DateTime now, IReadOnlyDictionary<string, IReadOnlyList<string>> set, IReadOnlyDictionary<string, Parameter> parameters)
+    public static (Inputs? Inputs, InputFault? Fault) Read(DateTime now, IReadOnlyDictionary<string, IReadOnlyList<string>> set, IReadOnlyDictionary<string, Parameter> parameters, bool lenient = false)
     {
         var read = new Dictionary<string, IReadOnlyList<object>>();
         foreach (var (name, texts) in set)
         {
-            if (!parameters.TryGetValue(name, out var parameter))
-                return (null, new("unknown-parameter", $"There is no parameter {(name.Length <= 64 ? name : name[..64] + "…")} here."));
-            if (texts.Count == 0 && !parameter.Optional)
-                return (null, new("value-needed", $"{parameter.Title} can't be empty."));
-            if (texts.Count > (parameter.Many ? Parameter.MaximumValues : 1))
-                return (null, new("too-many-values", parameter.Many ? $"At most {Parameter.MaximumValues} values can be set at once." : $"{parameter.Title} has one value."));
-            var values = new List<object>();
-            foreach (var text in texts)
-            {
-                var (value, fault) = parameter.Read(text);
-                if (value is null)
-                    return (null, new("wrong-value", fault!));
-                values.Add(value);
-            }
-            read[name] = values;
+            var (values, fault) = ReadOne(name, texts, parameters);
+            if (values is not null)
+                read[name] = values;
+            else if (!lenient)
+                return (null, fault);
         }
         return (new Inputs(now, read), null);
+    }
+
+    private static (IReadOnlyList<object>? Values, InputFault? Fault) ReadOne(string name, IReadOnlyList<string> texts, IReadOnlyDictionary<string, Parameter> parameters)
+    {
+        if (!parameters.TryGetValue(name, out var parameter))
+            return (null, new("unknown-parameter", $"There is no parameter {(name.Length <= 64 ? name : name[..64] + "…")} here."));
+        if (texts.Count == 0 && !parameter.Optional)
+            return (null, new("value-needed", $"{parameter.Title} can't be empty."));
+        if (texts.Count > (parameter.Many ? Parameter.MaximumValues : 1))
+            return (null, new("too-many-values", parameter.Many ? $"At most {Parameter.MaximumValues} values can be set at once." : $"{parameter.Title} has one value."));
+        var values = new List<object>();
+        foreach (var text in texts)
+        {
+            var (value, fault) = parameter.Read(text);
+            if (value is null)
+                return (null, new("wrong-value", fault!));
+            values.Add(value);
+        }
+        return (values, null);
     }
 }
 

@@ -27,12 +27,14 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         ["text"] = new(0, 0, 0, 0, false, Pick.None),
     };
 
+    private Choosing _choosing = null!;
     private readonly Dictionary<string, YamlNode> _tiles = [];
     private readonly Dictionary<string, YamlNode> _groups = [];
 
     public Dashboard Read(YamlMappingNode root)
     {
         var name = text.Name(root, "dashboard");
+        _choosing = new Choosing(text, root);
         var seen = new HashSet<string>();
         var tabs = new List<Tab>();
         foreach (var node in YamlText.List(root, "tabs"))
@@ -42,7 +44,11 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
                 text.Report("name-taken", YamlText.Node(node, "tab")!, $"There are two tabs {tab}.");
             tabs.Add(ReadTab(node, tab));
         }
-        var dashboard = new Dashboard(name, YamlText.Value(root, "title") ?? Titles.FromName(name), YamlText.Value(root, "description"), tabs);
+        var dashboard = new Dashboard(name, YamlText.Value(root, "title") ?? Titles.FromName(name), YamlText.Value(root, "description"), tabs)
+        {
+            AppliesOnButton = YamlText.Value(root, "apply") == "on_button",
+            Parameters = _choosing.All([.. tabs.SelectMany(t => t.Tiles)], datasets),
+        };
         CheckWiring(dashboard);
         return dashboard;
     }
@@ -53,9 +59,12 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         var tiles = new List<Tile>();
         foreach (var tileNode in YamlText.List(node, "tiles"))
         {
-            if (ReadTile(tileNode) is not { } tile)
+            var written = text.Name(tileNode, "tile");
+            if (!_tiles.TryAdd(written, tileNode))
+                text.Report("name-taken", YamlText.Node(tileNode, "tile")!, $"There are two tiles {written} on this dashboard.");
+            if (_choosing.ReadEvery(tileNode, () => ReadTile(tileNode, written)) is not { } tile)
                 continue;
-            if (tiles.FirstOrDefault(t => t.Place.Overlaps(tile.Place)) is { } other)
+            if (!tile.IsInPanel && tiles.FirstOrDefault(t => !t.IsInPanel && t.Place.Overlaps(tile.Place)) is { } other)
                 text.Report("overlapping-places", YamlText.Node(tileNode, "place")!, $"{tile.Name} covers cells that {other.Name} covers already.", $"The next free row below is {other.Place.Row + other.Place.Height}.");
             if (tile.Place.Column + tile.Place.Width > 12)
                 text.Report("outside-grid", YamlText.Node(tileNode, "place")!, $"{tile.Name} reaches beyond the twelfth column.", $"Its width can be {12 - tile.Place.Column} at most.");
@@ -74,13 +83,18 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         return new TileGroup(name, YamlText.Value(node, "title") ?? Titles.FromName(name), ReadReach(node, "drives", "none"));
     }
 
-    private Tile? ReadTile(YamlNode node)
+    /// <summary>What a scalar says, with the choices of the dashboard's parameters put in.</summary>
+    private string Say(YamlScalarNode node) => _choosing.Say(node);
+
+    private Tile? ReadTile(YamlNode node, string name)
     {
-        var name = text.Name(node, "tile");
-        if (!_tiles.TryAdd(name, node))
-            text.Report("name-taken", YamlText.Node(node, "tile")!, $"There are two tiles {name} on this dashboard.");
-        var picture = YamlText.Value(node, "picture")!;
-        var rule = Rules[picture];
+        var pictureNode = (YamlScalarNode)YamlText.Node(node, "picture")!;
+        var picture = Say(pictureNode);
+        if (!Rules.TryGetValue(picture, out var rule))
+        {
+            text.Report("unknown-value", pictureNode, $"{picture} is no kind of picture.", Nearest.Remedy(picture, Rules.Keys) ?? $"Choose one of {string.Join(", ", Rules.Keys)}.");
+            return null;
+        }
         var datasetNode = YamlText.Node(node, "dataset") as YamlScalarNode;
         Dataset? dataset = null;
         if (picture == "text")
@@ -104,8 +118,8 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             text.Report("cannot-split", split, "A tile shows either several measures or one measure split by a field.");
         if (dataset is not null)
         {
-            foreach (var item in show.Where(s => !dataset.Measures.ContainsKey(s.Value!)))
-                text.Report("unknown-measure", item, $"The dataset {dataset.Name} has no measure {item.Value}.", dataset.Fields.ContainsKey(item.Value!) ? $"{item.Value} is a field; define a measure over it." : Nearest.Remedy(item.Value!, dataset.Measures.Keys));
+            foreach (var item in show.Where(s => !dataset.Measures.ContainsKey(Say(s))))
+                text.Report("unknown-measure", item, $"The dataset {dataset.Name} has no measure {Say(item)}.", dataset.Fields.ContainsKey(Say(item)) ? $"{Say(item)} is a field; define a measure over it." : Nearest.Remedy(Say(item), dataset.Measures.Keys));
             foreach (var item in by.Concat(split is null ? [] : [split]))
                 CheckField(item, dataset);
             CheckLooking(node, show, by, dataset, picture);
@@ -113,14 +127,23 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         var change = YamlText.Node(YamlText.Node(node, "change") ?? node, "on") as YamlScalarNode;
         if (change is not null && dataset is not null)
             CheckChange(change, dataset, picture);
+        var pick = ReadPick(node, rule, picture, by, dataset);
+        var isInPanel = YamlText.Node(node, "place") is YamlScalarNode;
+        if (isInPanel && rule.MostShows > 0 || isInPanel && picture == "text")
+            text.Report("cannot-stand", YamlText.Node(node, "place")!, "The side panel holds controls only.", "Give the tile a place in the grid.");
+        if (isInPanel && YamlText.Node(node, "group") is { } framed)
+            text.Report("cannot-stand", framed, "What stands in the side panel belongs to no group; a group is a frame in the grid.");
         var tile = new Tile(
             name, picture, YamlText.Value(node, "title"), YamlText.Value(node, "description"), dataset?.Name,
-            [.. show.Select(s => s.Value!)], [.. by.Select(b => FieldAt.Parse(b.Value!))], split is null ? null : FieldAt.Parse(split.Value!),
+            [.. show.Select(Say)], [.. by.Select(b => FieldAt.Parse(Say(b)))], split is null ? null : FieldAt.Parse(Say(split)),
             ReadTop(node), ReadSort(node, show, by), change is null ? null : FieldAt.Parse(change.Value!),
-            YamlText.IsSet(node, "totals"), YamlText.Value(node, "text"), ReadPick(node, rule, picture, by, dataset),
+            YamlText.IsSet(node, "totals"), YamlText.Value(node, "text"), pick,
             ReadReach(node, "drives", YamlText.Node(node, "group") is null ? "tab" : "group"), ReadReach(node, "follows", "all"), ReadPlace(node))
         {
             Line = (int)node.Start.Line,
+            IsInPanel = isInPanel,
+            IsRequired = YamlText.IsSet(node, "required"),
+            Opening = OpeningReader.Read(text, node, pick, picture, KindsOf(by, dataset)),
             Group = YamlText.Value(node, "group"),
             Drill = ReadDrill(node, by, split, dataset),
             RefreshSeconds = YamlText.Node(node, "refresh") is null ? null : YamlText.Number(node, "refresh", 0),
@@ -138,7 +161,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
 
     private void CheckField(YamlScalarNode item, Dataset dataset)
     {
-        var at = FieldAt.Parse(item.Value!);
+        var at = FieldAt.Parse(Say(item));
         if (!dataset.Fields.TryGetValue(at.Field, out var field))
             text.Report("unknown-field", item, $"The dataset {dataset.Name} has no field {at.Field}.", dataset.Measures.ContainsKey(at.Field) ? $"{at.Field} is a measure; put it under show." : Nearest.Remedy(at.Field, dataset.Fields.Keys));
         else if (at.Member is not null && Binder.AtMember(field.Formula, at.Member) is null)
@@ -150,15 +173,15 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     {
         foreach (var item in show)
         {
-            var overs = dataset.Measures.GetValueOrDefault(item.Value!)?.Formula.All().OfType<Bound.Over>().ToList() ?? [];
+            var overs = dataset.Measures.GetValueOrDefault(Say(item))?.Formula.All().OfType<Bound.Over>().ToList() ?? [];
             if (overs.Count == 0)
                 continue;
             if (picture == "number")
-                text.Report("looks-around", item, $"{item.Value} looks at other lines of the tile; a number has none.", "Use change for the period before.");
+                text.Report("looks-around", item, $"{Say(item)} looks at other lines of the tile; a number has none.", "Use change for the period before.");
             else if (item == show[0] && YamlText.Node(node, "top") is not null)
-                text.Report("looks-around", item, $"The leading members can't be ranked by {item.Value}, which looks at other lines.", "Show a plain measure first.");
-            else if (overs.Any(o => o.Function == OverFunction.Previous) && (by.Count == 0 || Calendar.ParseGrain(FieldAt.Parse(by[0].Value!).Member ?? "") is null))
-                text.Report("looks-around", item, $"{item.Value} compares with an earlier period; the tile must be grouped first by a date at a grain.", "For example by: departed.month.");
+                text.Report("looks-around", item, $"The leading members can't be ranked by {Say(item)}, which looks at other lines.", "Show a plain measure first.");
+            else if (overs.Any(o => o.Function == OverFunction.Previous) && (by.Count == 0 || Calendar.ParseGrain(FieldAt.Parse(Say(by[0])).Member ?? "") is null))
+                text.Report("looks-around", item, $"{Say(item)} compares with an earlier period; the tile must be grouped first by a date at a grain.", "For example by: departed.month.");
         }
     }
 
@@ -179,18 +202,20 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     {
         if (YamlText.Node(node, "sort") is not { } sort)
             return null;
-        var key = YamlText.Value(sort, "by")!;
-        string[] known = [.. show.Concat(by).Select(s => s.Value!)];
+        var key = Say((YamlScalarNode)YamlText.Node(sort, "by")!);
+        string[] known = [.. show.Concat(by).Select(Say)];
         if (!known.Contains(key))
             text.Report("unknown-field", YamlText.Node(sort, "by")!, $"The tile neither shows {key} nor is grouped by it.", Nearest.Remedy(key, known));
         return new Sort(key, YamlText.Value(sort, "order") == "descending");
     }
 
+    /// <summary>The types of the fields that a tile is grouped by; null for those that are unknown.</summary>
+    private List<ValueKind?> KindsOf(List<YamlScalarNode> by, Dataset? dataset) => [.. by.Select(b => FieldAt.Parse(Say(b))).Select(at =>
+        dataset?.Fields.GetValueOrDefault(at.Field) is not { } field ? null : at.Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind : (ValueKind?)field.Kind)];
+
     private Pick ReadPick(YamlNode node, PictureRule rule, string picture, List<YamlScalarNode> by, Dataset? dataset)
     {
-        var kind = by.Count == 1 && dataset?.Fields.GetValueOrDefault(FieldAt.Parse(by[0].Value!).Field) is { } field
-            ? (FieldAt.Parse(by[0].Value!).Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind : field.Kind)
-            : null;
+        var kind = by.Count == 1 ? KindsOf(by, dataset)[0] : null;
         var wanted = picture switch
         {
             "switch" when kind is not (null or ValueKind.Boolean) => "a yes or no",
@@ -200,7 +225,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             _ => null,
         };
         if (wanted is not null)
-            text.Report("type-mismatch", by[0], $"A {picture} needs {wanted}; {by[0].Value} is {kind!.Value.Name()}.");
+            text.Report("type-mismatch", by[0], $"A {picture} needs {wanted}; {Say(by[0])} is {kind!.Value.Name()}.");
         var pick = YamlText.Value(node, "pick") switch
         {
             "one" => Pick.One,
@@ -225,12 +250,12 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         {
             if (dataset is not null)
                 CheckField(item, dataset);
-            if (by.Concat(split is null ? [] : [split]).Concat(to.TakeWhile(t => t != item)).Any(b => b.Value == item.Value))
-                text.Report("level-twice", item, $"{item.Value} is a level already.");
+            if (by.Concat(split is null ? [] : [split]).Concat(to.TakeWhile(t => t != item)).Any(b => Say(b) == Say(item)))
+                text.Report("level-twice", item, $"{Say(item)} is a level already.");
         }
         if (by.Count != 1 || to.Count == 0)
             text.Report("cannot-drill", drill, "Levels open below one field.", "Group the tile by one field, and name the levels below it under to.");
-        return new Drill([.. to.Select(t => FieldAt.Parse(t.Value!))], YamlText.IsSet(drill, "drives"));
+        return new Drill([.. to.Select(t => FieldAt.Parse(Say(t)))], YamlText.IsSet(drill, "drives"));
     }
 
     private static Reach ReadReach(YamlNode node, string key, string otherwise) => YamlText.Node(node, key) switch
@@ -243,7 +268,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     private static Place ReadPlace(YamlNode node)
     {
         var place = YamlText.Node(node, "place")!;
-        return new Place(YamlText.Number(place, "column", 0), YamlText.Number(place, "row", 0), YamlText.Number(place, "width", 1), YamlText.Number(place, "height", 1));
+        return place is YamlScalarNode ? new Place(0, 0, 12, 1) : new Place(YamlText.Number(place, "column", 0), YamlText.Number(place, "row", 0), YamlText.Number(place, "width", 1), YamlText.Number(place, "height", 1));
     }
 
     private void CheckWiring(Dashboard dashboard)

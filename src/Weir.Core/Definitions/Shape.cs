@@ -4,7 +4,11 @@ namespace Weir.Core.Definitions;
 public abstract record Shape
 {
     /// <summary>Text, or one of some words.</summary>
-    public sealed record Text(params IReadOnlyList<string> Choices) : Shape;
+    public sealed record Text(params IReadOnlyList<string> Choices) : Shape
+    {
+        /// <summary>True if a parameter, as param.name, may stand for one of the words.</summary>
+        public bool OrParameter { get; init; }
+    }
 
     /// <summary>A whole number within limits, both included.</summary>
     public sealed record Whole(int Minimum, int Maximum) : Shape;

@@ -108,12 +108,12 @@ public static class Shapes
 
     private static readonly Keys Tile = new(
         new Key("tile", AnyText, "The tile's name, unique on the dashboard.", Required: true),
-        new Key("picture", new Text([.. Pictures]), "The kind of drawing.", Required: true),
+        new Key("picture", new Text([.. Pictures]) { OrParameter = true }, "The kind of drawing.", Required: true),
         new Key("title", AnyText, "The title. Made from what it shows if left out."),
         new Key("description", AnyText, "What the reader should know about it."),
         new Key("dataset", AnyText, "The dataset that it is over."),
-        new Key("show", Names, "The measure or measures."),
-        new Key("by", Names, "The field or fields that it is grouped by; a date at a grain: departed.month."),
+        new Key("show", Names, "The measure or measures; param.name for a choice of the viewer."),
+        new Key("by", Names, "The field or fields that it is grouped by; a date at a grain: departed.month; param.name or departed.param.name for a choice of the viewer."),
         new Key("split", AnyText, "The field that gives each series its colour."),
         new Key("top", new Keys(
             new Key("count", new Whole(1, 1000), "How many members stay.", Required: true),
@@ -133,13 +133,27 @@ public static class Shapes
         new Key("drives", new Either(new Text("tab", "dashboard", "group", "none"), new ListOf(AnyText)), "Which tiles its selection filters: those on its tab, all, those of its group, none, or a list. tab if left out, in a group group."),
         new Key("follows", new Either(new Text("all", "none"), new ListOf(AnyText)), "Whose selections filter it: all, none, or a list. all if left out."),
         new Key("refresh", new Whole(1, 86_400), "How often an open page asks for it again, in seconds, as far as the source allows; never if left out."),
-        new Key("place", Place, "Where it stands.", Required: true));
+        new Key("opening", new Either(new Text("all", "newest"), new ListOf(new Either(AnyText, new ListOf(AnyText))), new Keys(
+            new Key("from", AnyText, "The first value of a range."),
+            new Key("to", AnyText, "Its last value; of dates the last day that counts."),
+            new Key("period", AnyText, "A period such as last 12 months, worked out at the time of viewing."),
+            new Key("contains", AnyText, "For a search: the piece of text."))), "What is picked when a viewer opens the dashboard: members as a list, a range, a period, the newest of a date, or all. all if left out."),
+        new Key("required", new Flag(), "Whether something must always be picked; then opening says what. false if left out."),
+        new Key("place", new Either(new Text("panel"), Place), "Where it stands: columns and rows, or panel for the side panel of the tab, which holds controls.", Required: true));
+
+    private static readonly Keys Choice = new(
+        new Key("title", AnyText, "The name that viewers see."),
+        new Key("description", AnyText, "What it changes, for the reader."),
+        new Key("choices", new Either(new ListOf(AnyText), new MapOf(AnyText, FromMembers: true)), "What can be chosen, as a list or as names by choice: grains, fields, measures or kinds of picture.", Required: true),
+        new Key("opening", AnyText, "The choice that it begins with; the first if left out."));
 
     /// <summary>dashboards/*.yaml</summary>
     public static Keys Dashboard { get; } = new(
         new Key("dashboard", AnyText, "The dashboard's name.", Required: true),
         new Key("title", AnyText, "The name that viewers see."),
         new Key("description", AnyText, "One or two sentences for the list of dashboards."),
+        new Key("parameters", new MapOf(Choice), "Choices of the viewer that change how tiles are drawn, by name; tiles name them as param.name under picture, show, by, split, sort and drill."),
+        new Key("apply", new Text("at_once", "on_button"), "Whether picks filter at once or are collected until the viewer applies them. at_once if left out."),
         new Key("tabs", new ListOf(new Keys(
             new Key("tab", AnyText, "The tab's name, unique on the dashboard.", Required: true),
             new Key("title", AnyText, "The name that viewers see."),

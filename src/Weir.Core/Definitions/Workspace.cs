@@ -116,6 +116,17 @@ public sealed record Dashboard(string Name, string Title, string? Description, I
     /// <summary>All tiles of all tabs.</summary>
     public IEnumerable<Tile> Tiles => Tabs.SelectMany(t => t.Tiles);
 
+    /// <summary>Choices of the viewer that change how its tiles are drawn, and no rows.</summary>
+    public IReadOnlyList<Parameter> Parameters { get; init; } = [];
+
+    /// <summary>True if picks are collected until the viewer applies them.</summary>
+    public bool AppliesOnButton { get; init; }
+
+    /// <summary>The dashboard as choices of its parameters have it.</summary>
+    /// <param name="chosen">The choice for each parameter by name.</param>
+    public Dashboard With(IReadOnlyDictionary<string, string> chosen) =>
+        Parameters.Count == 0 ? this : this with { Tabs = [.. Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(x => x.With(chosen))] })] };
+
     /// <summary>The group of a name; null if there is none.</summary>
     public TileGroup? GroupNamed(string? name) => name is null ? null : Tabs.SelectMany(t => t.Groups).FirstOrDefault(g => g.Name == name);
 }
@@ -163,9 +174,42 @@ public sealed record Tile(
     /// <summary>The levels that open below the field that it is grouped by; null if there are none.</summary>
     public Drill? Drill { get; init; }
 
+    /// <summary>What is picked when the dashboard is opened; null for nothing.</summary>
+    public Opening? Opening { get; init; }
+
+    /// <summary>True if something must always be picked: its opening value where nothing else is.</summary>
+    public bool IsRequired { get; init; }
+
+    /// <summary>True if it stands in the side panel of its tab; then its place does not count.</summary>
+    public bool IsInPanel { get; init; }
+
+    /// <summary>The parameters of the dashboard that it names, in order.</summary>
+    public IReadOnlyList<string> Uses { get; init; } = [];
+
+    /// <summary>Itself for each combination of choices of <see cref="Uses"/>, every one checked; none if it names none.</summary>
+    public IReadOnlyDictionary<string, Tile> Variants { get; init; } = new Dictionary<string, Tile>();
+
+    /// <summary>All that it can be: its variants, or itself.</summary>
+    public IEnumerable<Tile> Every => Variants.Count == 0 ? [this] : Variants.Values;
+
+    /// <summary>The variant for some choices.</summary>
+    public Tile With(IReadOnlyDictionary<string, string> chosen) => Variants.Count == 0 ? this : Variants[KeyOf(Uses.Select(u => chosen[u]))];
+
+    /// <summary>Under what a variant is found.</summary>
+    public static string KeyOf(IEnumerable<string> choices) => string.Join('\n', choices);
+
     /// <summary>The fields it is grouped by, the split last.</summary>
     public IReadOnlyList<FieldAt> Groups => Split is null ? By : [.. By, Split];
 }
+
+/// <summary>What is picked on a tile when its dashboard is opened.</summary>
+/// <param name="IsNewest">True for the newest day or period of a date, which the data tell.</param>
+/// <param name="Members">Each a value for every field that the tile is grouped by.</param>
+/// <param name="From">The start of a range, included; null if open.</param>
+/// <param name="To">Its end, of dates excluded, of numbers included; null if open.</param>
+/// <param name="Period">A relative period.</param>
+/// <param name="Contains">A piece of text.</param>
+public sealed record Opening(bool IsNewest, IReadOnlyList<IReadOnlyList<object?>> Members, object? From, object? To, string? Period, string? Contains);
 
 /// <summary>Levels of a hierarchy below the field that a tile is grouped by.</summary>
 /// <param name="To">The fields of the levels, the next one first.</param>

@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Weir.Core.Expressions;
 using YamlDotNet.RepresentationModel;
 
 namespace Weir.Core.Definitions;
@@ -44,6 +45,7 @@ public static class WorkspaceReader
 
         var workspace = ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access);
         WarnOfUnused(workspace, texts);
+        WarnOfLinks(datasets, texts);
         return (faults.Any(f => f.Severity == Severity.Error) ? null : workspace, faults);
     }
 
@@ -137,7 +139,7 @@ public static class WorkspaceReader
 
     private static void WarnOfUnused(Workspace workspace, Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts)
     {
-        var tiles = workspace.Dashboards.Values.SelectMany(d => d.Tiles).ToList();
+        var tiles = workspace.Dashboards.Values.SelectMany(d => d.Tiles).SelectMany(t => t.Every).ToList();
         foreach (var (text, root, kind) in texts.Values)
         {
             if (kind == "source" && workspace.Datasets.Values.All(d => d.Source != YamlText.Value(root, "source")))
@@ -153,9 +155,27 @@ public static class WorkspaceReader
         }
     }
 
+    /// <summary>Fields that carry one concept are taken for one another; where their types or units differ, that is hardly meant.</summary>
+    private static void WarnOfLinks(Dictionary<string, Dataset> datasets, Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts)
+    {
+        foreach (var linked in datasets.Values.SelectMany(d => d.Fields.Values.Where(f => f.Concept is not null).Select(f => (Dataset: d, Field: f))).GroupBy(x => x.Field.Concept))
+        {
+            var (home, first) = linked.First();
+            foreach (var (dataset, field) in linked.Skip(1).Where(x => x.Dataset != home))
+            {
+                var differs = !Interaction.Wiring.AreComparable(first.Kind, field.Kind) ? $"{first.Name} of {home.Name} is {first.Kind.Name()}, {field.Name} is {field.Kind.Name()}; what is picked on one does not filter the other"
+                    : first.Unit != field.Unit ? $"{first.Name} of {home.Name} is in {first.Unit ?? "no unit"}, {field.Name} in {field.Unit ?? "no unit"}" : null;
+                if (differs is null)
+                    continue;
+                var (text, root, _) = texts.Values.First(t => t.Kind == "dataset" && YamlText.Value(t.Root, "dataset") == dataset.Name);
+                text.Report("concept-differs", YamlText.Map(root, "fields").First(f => f.Key.Value == field.Name).Key, $"The concept {linked.Key} links fields of different meaning: {differs}.", "Give one of them another concept.", Severity.Warning);
+            }
+        }
+    }
+
     private static HashSet<string> UsedNames(Workspace workspace, Dataset dataset, List<Tile> tiles)
     {
-        var used = tiles.SelectMany(t => t.Groups.Append(t.Change).OfType<FieldAt>().Select(f => f.Field).Concat(t.Show)).ToHashSet();
+        var used = tiles.SelectMany(t => t.Groups.Concat(t.Drill?.To ?? []).Append(t.Change).OfType<FieldAt>().Select(f => f.Field).Concat(t.Show)).ToHashSet();
         foreach (var name in used.ToList())
             used.UnionWith(dataset.Fields.GetValueOrDefault(name)?.Uses ?? dataset.Measures[name].Uses);
         // A concept that another dataset has too links the two.
@@ -164,7 +184,7 @@ public static class WorkspaceReader
         // Row rules and the dataset's filter are bound to columns by now: a field counts as used if its column is.
         var conditions = workspace.Access.Roles.Values.Select(r => r.Reads.GetValueOrDefault(dataset.Name)?.Where).Append(dataset.Filter)
             .Concat(workspace.Access.Checks.Where(c => c.Dataset == dataset.Name).Select(c => c.Only));
-        var columns = conditions.OfType<Expressions.Bound>().SelectMany(c => c.All()).ToHashSet();
+        var columns = conditions.OfType<Bound>().SelectMany(c => c.All()).ToHashSet();
         used.UnionWith(dataset.Fields.Values.Where(f => columns.Contains(f.Formula)).Select(f => f.Name));
         used.UnionWith(workspace.Access.Roles.Values.SelectMany(r => r.Reads.GetValueOrDefault(dataset.Name)?.Hides ?? new HashSet<string>()));
         return used;

@@ -62,6 +62,17 @@ internal sealed class YamlText(string file, List<Fault> faults)
         }
     }
 
+    /// <summary>How many faults there are so far.</summary>
+    public int FaultCount => faults.Count;
+
+    /// <summary>Of faults that were reported several times from a place on, keeps each once: what is read in several variants is at fault in all of them.</summary>
+    public void KeepOnce(int from)
+    {
+        var distinct = faults.Skip(from).Distinct().ToList();
+        faults.RemoveRange(from, faults.Count - from);
+        faults.AddRange(distinct);
+    }
+
     private void Check(YamlNode node, Shape shape)
     {
         if (++_nodes > 100_000)
@@ -69,7 +80,7 @@ internal sealed class YamlText(string file, List<Fault> faults)
         switch (shape, node)
         {
             case (Text text, YamlScalarNode scalar):
-                if (text.Choices.Count > 0 && !text.Choices.Contains(scalar.Value))
+                if (text.Choices.Count > 0 && !text.Choices.Contains(scalar.Value) && !(text.OrParameter && scalar.Value?.StartsWith("param.", StringComparison.Ordinal) == true))
                     Report("unknown-value", node, $"{scalar.Value} is not possible here.", Nearest.Remedy(scalar.Value ?? "", text.Choices) ?? $"Choose one of {string.Join(", ", text.Choices)}.");
                 break;
             case (Whole whole, YamlScalarNode scalar):

@@ -125,5 +125,6 @@ public static class Wiring
         return found;
     }
 
-    private static bool AreComparable(ValueKind a, ValueKind b) => a == b || (a.IsTemporal() && b.IsTemporal()) || (a.IsNumber() && b.IsNumber());
+    /// <summary>True if values of both types can be held against each other.</summary>
+    public static bool AreComparable(ValueKind a, ValueKind b) => a == b || (a.IsTemporal() && b.IsTemporal()) || (a.IsNumber() && b.IsNumber());
 }

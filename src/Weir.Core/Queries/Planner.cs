@@ -46,6 +46,18 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         return new Query(scope, [], [], [At(AggregateFunction.Minimum, "first"), At(AggregateFunction.Maximum, "last")], null, [], 1);
     }
 
+    /// <summary>The greatest value of a date among all rows that the viewer may see.</summary>
+    public static Query Newest(FieldAt field, Scope scope)
+    {
+        var formula = Fields.At(field, scope)!;
+        var date = formula is Bound.Grain grain ? grain.Argument : formula;
+        return new Query(scope, [], [], [new Output(new Bound.Aggregate(AggregateFunction.Maximum, date, null, date.Kind), new Column("newest", "Newest", ColumnRole.Figure, date.Kind, null, null))], null, [], 1);
+    }
+
+    /// <summary>Those members of some fields that have rows, among the rows that meet a condition.</summary>
+    public Query Present(IReadOnlyList<FieldAt> fields, Scope scope, Bound among, int limit) =>
+        new(scope, [among], [.. fields.Select(f => Group(f, scope))], [], null, [], limit);
+
     /// <summary>How many rows the figures of a tile are made of.</summary>
     public static Query RowCount(Scope scope, TileFilters filters) => new(scope, [.. filters.Conditions], [], [new Output(
         new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer), new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null))], null, [], 1);

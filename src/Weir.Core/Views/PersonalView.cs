@@ -53,6 +53,8 @@ public static class PersonalView
             return (now, $"There is no tab {edit.Tab}.");
         if (edit.Tiles.FirstOrDefault(t => !IsInGrid(t.Place)) is { } outside)
             return (now, $"The place of {outside.Tile} lies outside the grid of twelve columns.");
+        if (edit.Tiles.FirstOrDefault(t => tab.Tiles.Any(x => x.Tile.Name == t.Tile && x.Tile.IsInPanel)) is { } panelled)
+            return (now, $"{panelled.Tile} stands in the side panel, which has no places.");
         var places = edit.Tiles.GroupBy(t => t.Tile).ToDictionary(g => g.Key, g => g.Last().Place);
         var missing = places.Keys.Where(p => tab.Tiles.All(t => t.Tile.Name != p)).ToList();
         var next = Change(now, edit.Tab, t => t with { Tiles = [.. t.Tiles.Select(x => places.TryGetValue(x.Tile.Name, out var p) ? x with { Place = p } : x)] });
@@ -70,7 +72,7 @@ public static class PersonalView
             return (now, $"There is no tab {edit.Tab}.");
         if (target.Tiles.Contains(tile))
             return (now, null);
-        var below = target.Tiles.Where(t => !t.Hidden).Select(t => t.Place.Row + t.Place.Height).DefaultIfEmpty(0).Max();
+        var below = target.Tiles.Where(t => !t.Hidden && !t.Tile.IsInPanel).Select(t => t.Place.Row + t.Place.Height).DefaultIfEmpty(0).Max();
         var without = new Arrangement([.. now.Tabs.Select(t => t with { Tiles = [.. t.Tiles.Where(x => x != tile)] })]);
         var moved = tile with { Place = tile.Place with { Column = 0, Row = below } };
         return (Change(without, edit.Tab, t => t with { Tiles = [.. t.Tiles, moved] }), null);
@@ -90,7 +92,7 @@ public static class PersonalView
     {
         var keep = first.ToHashSet();
         var settled = new Dictionary<string, Place>();
-        foreach (var tile in tab.Tiles.Where(t => !t.Hidden).OrderBy(t => !keep.Contains(t.Tile.Name)).ThenBy(t => t.Place.Row).ThenBy(t => t.Place.Column))
+        foreach (var tile in tab.Tiles.Where(t => !t.Hidden && !t.Tile.IsInPanel).OrderBy(t => !keep.Contains(t.Tile.Name)).ThenBy(t => t.Place.Row).ThenBy(t => t.Place.Column))
         {
             var place = tile.Place;
             while (settled.Values.Where(place.Overlaps).ToList() is { Count: > 0 } others)

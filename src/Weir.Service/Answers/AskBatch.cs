@@ -15,6 +15,14 @@ internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, DateTi
     private readonly Lock _gate = new();
     private bool _sent;
 
+    /// <summary>A way to ask single questions, each sent as it comes.</summary>
+    public static Ask AtOnce(LiveWorkspace live, DataVersions versions)
+    {
+        var batch = new AskBatch(live, versions, default);
+        batch.Send();
+        return batch.For(_ => { });
+    }
+
     /// <summary>How a tile asks. Remembers the age of the oldest answer that it was given.</summary>
     public Ask For(Action<DateTimeOffset> readAt) => async (query, cancellation) =>
     {

@@ -1,0 +1,32 @@
+import { api, unwrap, type Value } from '../api/client';
+import type { Settings } from './parameters';
+import { asked, type Selections } from './selections';
+
+/** Members of a control that contain a piece of text, and how many do. */
+export interface Found {
+  members: Value[];
+  lines: number;
+}
+
+/** Looks at the service for the members of a control that has more of them than it was sent. */
+export async function findMembers(
+  dashboard: string,
+  tile: string,
+  search: string,
+  selections: Selections,
+  set: Settings,
+  signal: AbortSignal,
+): Promise<Found> {
+  const answer = await unwrap(
+    api.POST('/api/dashboards/{dashboard}/tiles/{tile}/members', {
+      params: { path: { dashboard, tile } },
+      body: {
+        search,
+        selections: asked(selections) as never,
+        inputs: { parameters: set, zone: null },
+      },
+      signal,
+    }),
+  );
+  return { members: answer.members as Value[], lines: Number(answer.lines) };
+}

@@ -1,0 +1,106 @@
+using Weir.Core.Expressions;
+using Weir.Core.Results;
+using YamlDotNet.RepresentationModel;
+
+namespace Weir.Core.Definitions;
+
+/// <summary>Reads what is picked on a tile when its dashboard is opened.</summary>
+internal static class OpeningReader
+{
+    /// <param name="kinds">The types of the fields that the tile is grouped by; null where a field is unknown.</param>
+    public static Opening? Read(YamlText text, YamlNode tile, Pick pick, string picture, IReadOnlyList<ValueKind?> kinds)
+    {
+        var node = YamlText.Node(tile, "opening");
+        var isEmpty = node is null or YamlScalarNode { Value: "all" };
+        if (YamlText.IsSet(tile, "required") && isEmpty)
+            text.Report("value-needed", YamlText.Node(tile, "required")!, "Something must always be picked here, but nothing is when the dashboard opens.", "Give it opening: newest, a list of members, a range or a period.");
+        if (isEmpty || kinds.Contains(null))
+            return null;
+        if (pick == Pick.None)
+        {
+            text.Report("not-pickable", node!, "Nothing can be picked on this tile.", "Add pick: many.");
+            return null;
+        }
+        var known = kinds.Select(k => k!.Value).ToList();
+        return node switch
+        {
+            YamlScalarNode => Newest(text, node, known),
+            YamlSequenceNode list => Members(text, list, pick, known),
+            _ => Range(text, node!, pick, picture, known),
+        };
+    }
+
+    private static readonly Opening Nothing = new(false, [], null, null, null, null);
+
+    private static Opening? Newest(YamlText text, YamlNode node, List<ValueKind> kinds)
+    {
+        if (kinds is [var kind] && kind.IsTemporal())
+            return Nothing with { IsNewest = true };
+        text.Report("type-mismatch", node, "Only a date has a newest one.", "Group the tile by one date, or name the members: opening: [member].");
+        return null;
+    }
+
+    private static Opening? Members(YamlText text, YamlSequenceNode list, Pick pick, List<ValueKind> kinds)
+    {
+        if (pick == Pick.Text || list.Children.Count == 0)
+        {
+            text.Report("wrong-form", list, pick == Pick.Text ? "On a search a piece of text is picked: opening: { contains: text }." : "Name at least one member, or say all.");
+            return null;
+        }
+        if (pick == Pick.One && list.Children.Count > 1)
+            text.Report("one-member-only", list, "Only one member can be picked here at a time.");
+        var members = new List<IReadOnlyList<object?>>();
+        foreach (var item in list)
+        {
+            var parts = YamlText.Items(item).ToList();
+            if (parts.Count != kinds.Count)
+            {
+                text.Report("wrong-count", item, $"A member of this tile has {kinds.Count} value{(kinds.Count == 1 ? "" : "s")}.");
+                return null;
+            }
+            var member = parts.Select((p, i) => p.Value == Labels.NotGiven ? null : Value(text, p, kinds[i])).ToList();
+            if (parts.Where((p, i) => member[i] is null && p.Value != Labels.NotGiven).Any())
+                return null;
+            members.Add(member);
+        }
+        return Nothing with { Members = members };
+    }
+
+    private static object? Value(YamlText text, YamlScalarNode node, ValueKind kind)
+    {
+        var value = Values.Parse(node.Value!, kind);
+        if (value is null)
+            text.Report("type-mismatch", node, $"{node.Value} is not {kind.Name()}.");
+        return value;
+    }
+
+    private static Opening? Range(YamlText text, YamlNode node, Pick pick, string picture, List<ValueKind> kinds)
+    {
+        var (from, to) = (YamlText.Node(node, "from") as YamlScalarNode, YamlText.Node(node, "to") as YamlScalarNode);
+        var (period, piece) = (YamlText.Value(node, "period"), YamlText.Value(node, "contains"));
+        if ((piece is not null) != (picture == "search") || (piece is null && pick != Pick.Range))
+        {
+            text.Report("cannot-pick", node, picture == "search" ? "On a search a piece of text is picked." : "No range can be picked on this tile.", picture == "search" ? "Write opening: { contains: text }." : "Name members: opening: [member].");
+            return null;
+        }
+        if (piece is not null)
+            return Nothing with { Contains = piece };
+        var isTime = kinds[0].IsTemporal();
+        if (period is not null)
+        {
+            if (isTime && from is null && to is null && RelativePeriod.Parse(period) is not null)
+                return Nothing with { Period = period };
+            text.Report("wrong-value", YamlText.Node(node, "period")!, isTime && RelativePeriod.Parse(period) is null ? $"{period} is no period. {RelativePeriod.Help}" : "A period needs a date, and stands alone.");
+            return null;
+        }
+        var ends = new[] { from, to }.Select(e => e is null ? null : isTime ? Value(text, e, ValueKind.Date) : Value(text, e, kinds[0])).ToList();
+        if ((from is not null && ends[0] is null) || (to is not null && ends[1] is null))
+            return null;
+        if ((ends[0] is null && ends[1] is null) || (ends is [{ } first, { } last] && Evaluator.Compare(first, last) > 0))
+        {
+            text.Report("wrong-value", node, ends[0] is null && ends[1] is null ? "A range has from, to or both." : "The range ends before it begins.");
+            return null;
+        }
+        return Nothing with { From = ends[0], To = ends[1] is DateOnly day ? day.AddDays(1) : ends[1] };
+    }
+}

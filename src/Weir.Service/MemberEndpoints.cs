@@ -1,0 +1,46 @@
+using System.Text.Json;
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Interaction;
+using Weir.Service.Answers;
+
+namespace Weir.Service;
+
+/// <summary>The members of a control with more of them than a page is sent at first, found by a piece of text.</summary>
+internal static class MemberEndpoints
+{
+    /// <summary>A drop-down or list is sent so many members; the others are searched for.</summary>
+    public const int MostOptions = 1_000;
+
+    private const int MostFound = 200;
+
+    public static void MapMembers(this RouteGroupBuilder api) =>
+        api.MapPost("/dashboards/{dashboard}/tiles/{tile}/members", Find)
+            .WithName("findMembers").WithSummary("The members of a control that contain a piece of text, under all that filters it; the first 200.").WithMetadata(new OnlyReads());
+
+    private static async Task<MembersAnswer> Find(string dashboard, string tile, MembersRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
+    {
+        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
+        var found = open.Tile(tile);
+        if (found.Dataset is null || found.By.Count != 1 || Fields.At(found.By[0], open.ScopeOf(found))!.Kind != ValueKind.Text)
+            throw new ProblemException(422, "not-searchable", $"The members of {tile} can't be searched by text.");
+        if (request.Search is not { Length: <= 200 } piece)
+            throw new ProblemException(422, "bad-selection", "A piece of text has at most 200 characters.");
+        var scope = open.ScopeOf(found);
+        var filters = open.Filters(found, await open.SelectionsOf(request.Selections, versions, context.RequestAborted));
+        var query = open.Live.Planner.Plan(found, scope, filters, MostFound);
+        if (piece.Length > 0)
+            query = query with { Where = [.. query.Where, Conditions.Of(new Selection(tile, [], null) { Contains = piece }, found.By, scope, open.Live.Workspace.WeekStart)] };
+        var answer = await AskBatch.AtOnce(open.Live, versions)(query, context.RequestAborted);
+        return new MembersAnswer([.. answer.Table.Values[0].Select(Wire.Value)], answer.Lines);
+    }
+}
+
+/// <summary>A question for members of a control.</summary>
+/// <param name="Search">The piece of text that they contain, whatever its letters A to Z are; all if empty.</param>
+public sealed record MembersRequest(Dictionary<string, JsonElement>? Selections, string Search, InputsRequest? Inputs = null);
+
+/// <summary>Members of a control.</summary>
+/// <param name="Lines">How many contain the piece; the first of them are here.</param>
+public sealed record MembersAnswer(IReadOnlyList<object?> Members, long Lines);

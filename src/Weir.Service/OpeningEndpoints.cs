@@ -1,0 +1,99 @@
+using System.Text.Json;
+using Weir.Core.Definitions;
+using Weir.Core.Interaction;
+using Weir.Core.Queries;
+using Weir.Service.Answers;
+
+namespace Weir.Service;
+
+/// <summary>The state in which a dashboard opens: what its developer put there, or what a link carries, as far as it is the viewer's to see.</summary>
+internal static class OpeningEndpoints
+{
+    public static void MapOpenings(this RouteGroupBuilder api) =>
+        api.MapPost("/dashboards/{dashboard}/opening", Open)
+            .WithName("getOpening").WithSummary("The selections to begin with: the opening values, or those of a link without what the viewer may not see.").WithMetadata(new OnlyReads());
+
+    private static async Task<OpeningAnswer> Open(string dashboard, OpeningRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
+    {
+        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
+        var ask = AskBatch.AtOnce(open.Live, versions);
+        var kept = new List<Selection>();
+        var dropped = new List<DroppedPick>();
+        if (request.Selections is { } given)
+        {
+            foreach (var (selection, tile, count) in await Task.WhenAll(open.Readable(given).Select(async s => s.Selection is null ? (null, s.Tile, 1) : await Seen(open, s.Tile!, s.Selection, ask, context.RequestAborted))))
+            {
+                if (selection is { IsEmpty: false } or { Path.Count: > 0 })
+                    kept.Add(selection);
+                if (count > 0)
+                    dropped.Add(new DroppedPick(tile?.Name, tile is null ? null : Wire.TitleOf(tile, open.ScopeOf(tile)), count));
+            }
+        }
+        foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.Opening is not null && (request.Selections is null || t.IsRequired) && kept.All(k => k.Tile != t.Name || (k.IsEmpty && k.Path.Count == 0))))
+            if (await Of(open, tile, ask, context.RequestAborted) is { } selection)
+                kept.Add(selection);
+        return new OpeningAnswer(kept.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped);
+    }
+
+    /// <summary>Reads selections as they travel; a tile on which something must be picked and that they leave out has its opening value.</summary>
+    /// <exception cref="ProblemException">One can't be meant, or nothing is picked where something must be.</exception>
+    public static async Task<IReadOnlyList<Selection>> SelectionsOf(this DashboardFor open, Dictionary<string, JsonElement>? json, DataVersions versions, CancellationToken cancellation)
+    {
+        var read = open.Selections(json).ToList();
+        foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.IsRequired && t.Dataset is not null))
+        {
+            var own = read.FirstOrDefault(s => s.Tile == tile.Name);
+            if (own is { IsEmpty: true, Path.Count: 0 })
+                throw new ProblemException(422, "pick-needed", $"Something must be picked on {Wire.TitleOf(tile, open.ScopeOf(tile))}.", "Leave the tile out of the selections to have its opening value.");
+            if (own is null && await Of(open, tile, AskBatch.AtOnce(open.Live, versions), cancellation) is { } selection)
+                read.Add(selection);
+        }
+        return read;
+    }
+
+    private static async Task<Selection?> Of(DashboardFor open, Tile tile, Ask ask, CancellationToken cancellation)
+    {
+        var scope = open.ScopeOf(tile);
+        var newest = tile.Opening is { IsNewest: true } ? (await ask(Planner.Newest(tile.By[0], scope), cancellation)).Table.Values[0][0] : null;
+        return Openings.Of(tile, scope, newest, open.Inputs.Now, open.Live.Workspace.WeekStart);
+    }
+
+    /// <summary>A selection without the members that no row of the viewer has, and how many those were. A path that leads nowhere is dropped with all below it.</summary>
+    private static async Task<(Selection? Selection, Tile? Tile, int Dropped)> Seen(DashboardFor open, Tile tile, Selection selection, Ask ask, CancellationToken cancellation)
+    {
+        var scope = open.ScopeOf(tile);
+        var weekStart = open.Live.Workspace.WeekStart;
+        var level = Drilling.At(tile, selection.Path);
+        async Task<HashSet<string>> Present(IReadOnlyList<FieldAt> fields, IReadOnlyList<IReadOnlyList<object?>> members)
+        {
+            var among = Conditions.Of(new Selection(tile.Name, members, null), fields, scope, weekStart);
+            var table = (await ask(open.Live.Planner.Present(fields, scope, among, members.Count), cancellation)).Table;
+            return [.. Enumerable.Range(0, table.Rows).Select(r => Key(table.Row(r)))];
+        }
+        if (selection.Path.Count > 0 && (await Present([.. Drilling.Levels(tile).Take(selection.Path.Count)], [selection.Path])).Count == 0)
+            return (null, tile, selection.Path.Count + selection.Members.Count);
+        List<IReadOnlyList<object?>> named = [.. selection.Members, .. selection.RestOf ?? []];
+        if (named.Count == 0)
+            return (selection, tile, 0);
+        var present = await Present(level.By, named);
+        List<IReadOnlyList<object?>> Those(IReadOnlyList<IReadOnlyList<object?>> members) => [.. members.Where(m => present.Contains(Key(m)))];
+        var seen = selection with { Members = Those(selection.Members), RestOf = selection.RestOf is { } shown ? Those(shown) : null };
+        return (seen, tile, named.Count - seen.Members.Count - (seen.RestOf?.Count ?? 0));
+    }
+
+    /// <summary>A member as text; a day and its first instant are the same.</summary>
+    private static string Key(IEnumerable<object?> member) => JsonSerializer.Serialize(member.Select(v => Wire.Value(v is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : v)));
+}
+
+/// <summary>A question how a dashboard opens.</summary>
+/// <param name="Selections">Those of a link; the opening values if left out.</param>
+public sealed record OpeningRequest(Dictionary<string, JsonElement>? Selections, InputsRequest? Inputs = null);
+
+/// <summary>The state in which a dashboard opens.</summary>
+/// <param name="Selections">What is picked, by tile, as it travels.</param>
+/// <param name="Dropped">What a link picked and the viewer may not see; the values are not told.</param>
+public sealed record OpeningAnswer(IReadOnlyDictionary<string, JsonElement> Selections, IReadOnlyList<DroppedPick> Dropped);
+
+/// <summary>Members of a selection that were left out.</summary>
+/// <param name="Tile">The tile; null if the viewer has none of that name.</param>
+public sealed record DroppedPick(string? Tile, string? TileTitle, int Count);
