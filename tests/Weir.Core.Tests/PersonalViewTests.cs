@@ -32,6 +32,16 @@ public class PersonalViewTests
     }
 
     [Fact]
+    public void What_stands_in_the_side_panel_has_no_place_and_takes_none()
+    {
+        var published = Published with { Tabs = [Published.Tabs[0] with { Tiles = [Tile("panel", 0) with { IsInPanel = true }, .. Published.Tabs[0].Tiles] }, Published.Tabs[1]] };
+        var (after, dropped) = PersonalView.Apply(published, [new ViewEdit.PlaceTiles("one", [new TilePlace("panel", new Place(4, 0, 4, 2))]), new ViewEdit.MoveToTab("c", "one"), new ViewEdit.MoveToTab("panel", "two")]);
+        dropped.ShouldHaveSingleItem().Reason.ShouldContain("side panel");
+        after.Tabs[0].Tiles.Select(t => (t.Tile.Name, t.Place.Row)).ShouldBe([("a", 0), ("b", 2), ("c", 4)]);
+        after.Tabs[1].Tiles.Single().Tile.Name.ShouldBe("panel");
+    }
+
+    [Fact]
     public void Tiles_give_way_to_one_that_is_moved_and_keep_their_place_from_one_that_comes_back()
     {
         ViewEdit.PlaceTiles Put(string tile, int row) => new("one", [new TilePlace(tile, new Place(0, row, 4, 2))]);

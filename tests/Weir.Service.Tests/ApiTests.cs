@@ -57,6 +57,13 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     [InlineData("results", """{"selections": {"span": {"period": "next month"}}}""", 422, "bad-selection")]
     [InlineData("results", """{"selections": {"span": {"range": {"from": "2025-02-30"}}}}""", 422, "wrong-type")]
     [InlineData("results", """{"selections": {"wind": {"range": 7}}}""", 422, "bad-selection")]
+    [InlineData("results", """{"selections": {"year": {"members": []}}}""", 422, "pick-needed")]
+    [InlineData("results", """{"inputs": {"parameters": {"grain": ["day"]}}}""", 422, "wrong-value")]
+    [InlineData("results", """{"inputs": {"parameters": {"grain": []}}}""", 422, "value-needed")]
+    [InlineData("tiles/routes/members", """{"search": null}""", 422, "bad-selection")]
+    [InlineData("tiles/year/members", """{"search": "2"}""", 422, "not-searchable")]
+    [InlineData("tiles/no-such-tile/members", """{"search": "2"}""", 404, "unknown-tile")]
+    [InlineData("opening", """{"selections": 7}""", 400, "bad-json")]
     public async Task What_an_interaction_can_not_mean_is_refused_with_a_code(string path, string body, int status, string code) =>
         (await Problem(_service.As("director").PostAsync($"api/dashboards/punctuality/{path}", Json(body)))).ShouldBe(((HttpStatusCode)status, code));
 
@@ -79,6 +86,107 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         Column(await Rows(0, 60, "[\"departed\"]"), "departed").ShouldBe(Column(all, "departed"));
         all.GetProperty("lines").GetInt64().ShouldBeGreaterThan(all.GetProperty("most").GetInt64());
         Column(await Rows(2_000_000_000, 500), "departed").ShouldBeEmpty();
+    }
+
+    private async Task<JsonElement> Opening(string account, string selections = "null")
+    {
+        var response = await _service.As(account).PostAsync("api/dashboards/punctuality/opening", Json($"{{\"selections\": {selections}}}"));
+        return JsonDocument.Parse(await response.EnsureSuccessStatusCode().Content.ReadAsStringAsync()).RootElement;
+    }
+
+    [Fact]
+    public async Task A_dashboard_opens_with_its_opening_values_and_what_is_required_holds_where_nothing_else_is_picked()
+    {
+        var newest = DemoSql.Scalar("SELECT max(year(departed_at)) FROM sailing");
+        (await Opening("director")).GetProperty("selections").GetRawText().ShouldBe($$$"""{"year":{"members":[["{{{newest}}}-01-01"]]}}""");
+        async Task<long> Sailings(string selections)
+        {
+            var body = $$$"""{"tiles": ["chosen"], "selections": {{{selections}}}, "inputs": {"parameters": {"figure": ["sailings"] } } }""";
+            var text = await (await _service.As("director").PostAsync("api/dashboards/punctuality/results", Json(body))).Content.ReadAsStringAsync();
+            return JsonDocument.Parse(text).RootElement.GetProperty("table").GetProperty("values")[0][0].GetInt64();
+        }
+        (await Sailings("null")).ShouldBe(Convert.ToInt64(DemoSql.Scalar($"SELECT count(*) FROM sailing WHERE year(departed_at) = {newest}")));
+        (await Sailings("""{"year": {"members": [["2023-01-01"]]}}""")).ShouldBe(Convert.ToInt64(DemoSql.Scalar("SELECT count(*) FROM sailing WHERE year(departed_at) = 2023")));
+    }
+
+    [Fact]
+    public async Task A_value_of_a_link_that_the_viewer_may_not_see_is_dropped_and_named_as_dropped_without_the_value()
+    {
+        const string link = """{"ports": {"members": [["SKE"], ["FEN"], ["nowhere"]]}, "areas": {"path": ["South Deep"], "members": [["Fennimar–Lanternhead"]]}, "gone": {"members": [["x"]]}, "wind": {"range": {"from": "x"}}}""";
+        var director = (await Opening("director", link)).GetProperty("selections");
+        director.GetProperty("ports").GetProperty("members").GetRawText().ShouldBe("""[["SKE"],["FEN"]]""");
+        director.GetProperty("areas").GetProperty("path").GetRawText().ShouldBe("""["South Deep"]""");
+        director.TryGetProperty("year", out _).ShouldBeTrue("what is required comes with its opening value");
+        var desk = await Opening("skerrin-desk", link);
+        desk.GetProperty("selections").GetProperty("ports").GetProperty("members").GetRawText().ShouldBe("""[["SKE"]]""");
+        desk.GetProperty("selections").TryGetProperty("areas", out _).ShouldBeFalse();
+        desk.GetProperty("dropped").EnumerateArray().Select(d => $"{d.GetProperty("tileTitle")} {d.GetProperty("count")}")
+            .ShouldBe(["Home port 2", "Late by sea area 2", " 1", "Wind at departure 1"], ignoreOrder: true);
+        desk.GetRawText().ShouldNotContain("FEN");
+        desk.GetRawText().ShouldNotContain("Fennimar");
+    }
+
+    [Fact]
+    public async Task A_choice_that_stands_for_a_hidden_measure_answers_as_one_that_is_not_there()
+    {
+        async Task<string> Set(string account, string figure)
+        {
+            var body = $$$"""{"tiles": ["chosen"], "inputs": {"parameters": {"figure": ["{{{figure}}}"] } } }""";
+            return (await (await _service.As(account).PostAsync("api/dashboards/punctuality/results", Json(body))).Content.ReadAsStringAsync()).Replace(figure, "?");
+        }
+        (await Set("auditor", "income")).ShouldBe(await Set("auditor", "nothing"));
+        (await Set("skerrin-desk", "margin")).ShouldBe(await Set("skerrin-desk", "nothing"));
+        (await Set("director", "income")).ShouldContain("\"ready\"");
+        (await _service.As("auditor").GetStringAsync("api/dashboards/punctuality")).ShouldNotContain("ncome");
+        // A page opens whatever an old address sets; only what is no JSON is refused.
+        var old = Uri.EscapeDataString("""{"figure": ["income"], "gone": ["1"], "drawn": ["bar"]}""");
+        var page = await _service.As("auditor").GetFromJsonAsync<JsonElement>($"api/dashboards/punctuality?set={old}");
+        var course = page.GetProperty("tabs").EnumerateArray().SelectMany(t => t.GetProperty("tiles").EnumerateArray()).Single(t => t.GetProperty("name").GetString() == "course");
+        $"{course.GetProperty("picture")}: {course.GetProperty("title")}".ShouldBe("bar: Mean delay by month, split by class");
+        (await Problem(_service.As("auditor").GetAsync("api/dashboards/punctuality?set=grain"))).ShouldBe((HttpStatusCode.UnprocessableEntity, "wrong-value"));
+    }
+
+    [Fact]
+    public async Task Among_tens_of_thousands_of_members_a_control_is_sent_some_and_finds_the_others_by_text()
+    {
+        using var folder = Repository.Temp();
+        Directory.CreateDirectory(Path.Combine(folder.Path, "files"));
+        using (var connection = new DuckDB.NET.Data.DuckDBConnection($"Data Source={folder.File("files/m.duckdb")}"))
+        {
+            connection.Open();
+            using var command = connection.CreateCommand();
+            command.CommandText = "CREATE TABLE berth AS SELECT 'berth ' || lpad(CAST(i AS VARCHAR), 5, '0') AS name, i % 3 AS kind FROM range(40000) t(i); INSERT INTO berth VALUES (NULL, 1), ('50% _off', 1); CHECKPOINT";
+            command.ExecuteNonQuery();
+        }
+        folder.File("w/workspace.yaml", "workspace: w\n");
+        folder.File("w/sources/s.yaml", "source: s\nengine: duckdb\nfile: m.duckdb\n");
+        folder.File("w/datasets/d.yaml", "dataset: d\nsource: s\nfrom: berth\nfields:\n  name: { column: name }\n  kind: { column: kind, type: integer }\nmeasures:\n  rows: { formula: \"count(*)\" }\n");
+        folder.File("w/dashboards/x.yaml", """
+            dashboard: x
+            tabs:
+              - tab: one
+                tiles:
+                  - { tile: kinds, picture: bar, dataset: d, show: rows, by: kind, place: { column: 0, row: 0, width: 4, height: 2 } }
+                  - { tile: names, picture: dropdown, dataset: d, by: name, place: panel }
+
+            """);
+        folder.File("w/access.yaml", "roles:\n  director: { reads: { d: all } }\n");
+        await using var service = await RunningService.Start(files: Path.Combine(folder.Path, "files"), workspace: Path.Combine(folder.Path, "w"));
+        var sent = (await service.Results("director", "x"))["names"];
+        sent.GetProperty("table").GetProperty("values")[0].GetArrayLength().ShouldBe(1_000);
+        sent.GetProperty("lines").GetInt64().ShouldBe(40_002);
+        async Task<(string[] Members, long Lines)> Find(string search, object? selections = null)
+        {
+            var answer = await (await service.As("director").PostAsJsonAsync("api/dashboards/x/tiles/names/members", new { search, selections })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
+            return ([.. answer.GetProperty("members").EnumerateArray().Select(m => m.GetString()!)], answer.GetProperty("lines").GetInt64());
+        }
+        (await Find("BERTH 3999")).Members.ShouldBe(Enumerable.Range(39990, 10).Select(i => $"berth {i}"));
+        var many = await Find("berth 3");
+        (many.Lines, many.Members.Length).ShouldBe((10_000, 200));
+        (await Find("%")).Members.ShouldBe(["50% _off"]);
+        // The others filter here too, and what is picked on the control itself does not.
+        var picked = new { kinds = new { members = new[] { new[] { 0 } } }, names = new { members = new[] { new[] { "berth 00001" } } } };
+        (await Find("berth 3999", picked)).Members.ShouldBe(Enumerable.Range(39990, 10).Where(i => i % 3 == 0).Select(i => $"berth {i}"));
     }
 
     [Fact]

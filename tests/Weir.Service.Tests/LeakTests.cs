@@ -51,6 +51,8 @@ public sealed class LeakTests : IDisposable
         ("punctuality", """{"areas": {"path": ["South Deep", "Fennimar–Lanternhead"]}, "find-vessel": {"contains": "e"}}"""),
         ("punctuality", """{"wind": {"range": {"from": 11, "to": null}}, "kinds-of-weather": {"members": [[null], ["storm"]]}, "only-late": {"members": [[true]]}}"""),
         ("punctuality", """{"days": {"range": {"from": "2024-01-01", "to": "2025-01-01"}}, "seasons": {"members": [["FEN", 10], ["SKE", 10]]}}"""),
+        ("punctuality", """{"year": {"members": [["2024-01-01"]]}, "routes": {"members": [["Skerrin–Ullavee"], ["Lanternhead–Tolmarra"]]}}"""),
+        ("punctuality", """{"parts": {"members": [["Swift"]]}, "ports": {"members": [["FEN"], ["SKE"]], "exclude": true}}"""),
         ("tickets", "{}"),
         ("tickets", """{"channel": {"members": [[null]]}}"""),
         ("tickets", """{"routes": {"members": [["Lanternhead–Tolmarra"]]}}"""),
@@ -146,6 +148,7 @@ public sealed class LeakTests : IDisposable
         expected = await oracle.Results("director", dashboard, picked);
         var leaks = new List<string>();
         leaks.AddRange(await CompareCubesAndRows(service, oracle, account, dashboard, picked, [.. given.Keys]));
+        leaks.AddRange(await CompareOpeningsAndMembers(service, oracle, account, dashboard, picked, [.. given.Keys]));
         foreach (var (tile, result) in given)
         {
             var what = $"{account} {dashboard}/{tile} {selections}";
@@ -186,6 +189,22 @@ public sealed class LeakTests : IDisposable
             var (rows, all) = (await Ask(service, account, "rows"), await Ask(oracle, "director", "rows"));
             if (Detailed.Contains(account) ? rows.Text.Replace("\"restricted\":true", "\"restricted\":false") != all.Text : rows.Status != HttpStatusCode.Forbidden)
                 leaks.Add($"{account} {dashboard}/{lead} {selections} rows: {rows.Status} {(rows.Text.Length > 300 ? rows.Text[..300] : rows.Text)}");
+        }
+        return leaks;
+    }
+
+    /// <summary>What a link keeps of its picks, and the members that a control finds, against the database that has nothing else.</summary>
+    private static async Task<List<string>> CompareOpeningsAndMembers(RunningService service, RunningService oracle, string account, string dashboard, JsonElement selections, string[] tiles)
+    {
+        var leaks = new List<string>();
+        string[] controls = ["routes", "ports", "sea-area", "channel"];
+        var asked = controls.Intersect(tiles).Select(c => ($"tiles/{c}/members", (object)new { selections, search = "e" })).Append(("opening", new { selections })).Append(("opening", new { }));
+        foreach (var (path, body) in asked)
+        {
+            async Task<string> Ask(RunningService of, string who) => await (await of.As(who).PostAsJsonAsync($"api/dashboards/{dashboard}/{path}", body)).Content.ReadAsStringAsync();
+            var (mine, theirs) = (await Ask(service, account), await Ask(oracle, "director"));
+            if (mine != theirs)
+                leaks.Add($"{account} {dashboard}/{path} {selections}: {mine} against {theirs}");
         }
         return leaks;
     }
@@ -247,12 +266,14 @@ public sealed class LeakTests : IDisposable
         ["listTokens"] = (c, _) => One(c.GetAsync("api/tokens")),
         ["endToken"] = (c, _) => One(c.DeleteAsync("api/tokens/none"), HttpStatusCode.NotFound),
         ["listDashboards"] = (c, _) => One(c.GetAsync("api/dashboards")),
-        ["getDashboard"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}")),
+        ["getDashboard"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}")).Concat(EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}?set={Uri.EscapeDataString("{\"parts\": [\"sea_area\"]}")}"))),
         ["getResults"] = Results,
         ["listChoices"] = Choices,
         ["getWiring"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/wiring")),
         ["getRows"] = (c, account) => EachTile(c, account, "rows", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
         ["exportRows"] = (c, account) => EachTile(c, account, "rows.csv", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
+        ["getOpening"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/opening", new { })),
+        ["findMembers"] = (c, account) => EachTile(c, account, "members", _ => null),
         ["getBrushIndex"] = (c, account) => EachTile(c, account, "brush", _ => null),
         ["listDatasets"] = (c, _) => One(c.GetAsync("api/datasets")),
         ["listSources"] = (c, account) => One(c.GetAsync("api/sources"), OnlyDeveloper(account)),
@@ -336,7 +357,7 @@ public sealed class LeakTests : IDisposable
     /// <summary>Asks the same of every tile that the account has; one that it has not answers as one that is not there.</summary>
     private static async IAsyncEnumerable<(string, string)> EachTile(HttpClient client, string account, string what, Func<string, HttpStatusCode?> expected)
     {
-        Task<HttpResponseMessage> Ask(string dashboard, string tile) => client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/{what}", new { });
+        Task<HttpResponseMessage> Ask(string dashboard, string tile) => client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/{what}", new { search = "e" });
         foreach (var dashboard in Dashboards)
         {
             // Rows are read anew for each tile of the same few datasets: some tiles of each dashboard are enough.

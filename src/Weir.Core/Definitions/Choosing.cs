@@ -8,7 +8,7 @@ namespace Weir.Core.Definitions;
 internal sealed partial class Choosing
 {
     /// <summary>A tile that can be drawn in more ways than this is refused.</summary>
-    public const int MostVariants = 100;
+    public const int MostVariants = 200;
 
     private sealed record Written(string Name, YamlScalarNode Key, YamlNode Node, IReadOnlyList<(string Value, string? Title)> Choices, string Opening);
 
