@@ -58,8 +58,8 @@ export class Demo {
     rmSync(this.folder, { recursive: true });
   }
 
-  /** Calls of the service as an account, without a browser: POST with a body, GET without. */
-  async client(account: string): Promise<(path: string, body?: unknown) => Promise<Response>> {
+  /** The header by which an account is known to the service without a browser. */
+  async authorization(account: string): Promise<string> {
     const json = { 'Content-Type': 'application/json' };
     const token = await fetch(`${this.url}/api/tokens`, {
       method: 'POST',
@@ -67,7 +67,12 @@ export class Demo {
       body: JSON.stringify({ name: account, password: `${account}-lantern`, label: 'test' }),
     });
     const { secret } = (await token.json()) as { secret: string };
-    const headers = { ...json, Authorization: `Bearer ${secret}` };
+    return `Bearer ${secret}`;
+  }
+
+  /** Calls of the service as an account, without a browser: POST with a body, GET without. */
+  async client(account: string): Promise<(path: string, body?: unknown) => Promise<Response>> {
+    const headers = { 'Content-Type': 'application/json', Authorization: await this.authorization(account) };
     return (path, body) =>
       fetch(
         this.url + path,
@@ -154,6 +159,48 @@ export async function asked(page: Page, act: () => Promise<unknown>): Promise<vo
   await act();
   await answer; // by now the tiles asked are marked as running
   await settled(page);
+}
+
+/** What the filter bar says. */
+export const picked = (page: Page) => page.getByLabel('What is picked').innerText();
+
+/** What is picked, by the address. */
+export const pickOf = (page: Page) => JSON.parse(new URL(page.url()).searchParams.get('pick') ?? '{}');
+
+/** The picture of a tile. */
+export const chart = (page: Page, name: string) => tile(page, name).locator('[role=img]');
+
+/** Comes near a tile and waits until the page can answer picks on it by itself. */
+export async function approach(
+  page: Page,
+  name: string,
+): Promise<{ x: number; y: number; width: number; height: number }> {
+  await tile(page, name).getByRole('listbox').focus();
+  const box = await chart(page, name).boundingBox();
+  if (!box) throw new Error(`${name} is not drawn`);
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.locator(`[data-tile="${name}"][data-answers="true"]`).waitFor();
+  return box;
+}
+
+/** The middle of the bar of a member, by the list that a screen reader has. */
+export async function barOf(page: Page, name: string, member: string) {
+  // A bar under the pointer or the focus has another colour.
+  await page.mouse.move(0, 0);
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  const at = await tile(page, name)
+    .getByRole('option')
+    .evaluateAll((options, m) => options.findIndex((o) => o.textContent?.startsWith(m)), member);
+  return tile(page, name)
+    .locator('[role=img] svg')
+    .evaluate((svg, index) => {
+      const bars = [...svg.querySelectorAll('path')].filter((p) => {
+        const { width, height } = p.getBoundingClientRect();
+        return p.getAttribute('fill')?.toLowerCase() === '#0f6e6e' && width > 3 && height > 3;
+      });
+      const box = (bars[index] as SVGPathElement).getBoundingClientRect();
+      return { x: box.x + Math.min(box.width / 2, 12), y: box.y + box.height / 2 };
+    }, at);
 }
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');

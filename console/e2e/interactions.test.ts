@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
-import type { Page, Request } from 'playwright-core';
+import type { Request } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { asked, Demo, figure, seriousFaults, settled, tile } from './demo';
+import { approach, asked, barOf, chart, Demo, figure, picked, pickOf, seriousFaults, settled, tile } from './demo';
 
 let demo: Demo;
 beforeAll(async () => {
@@ -15,41 +15,8 @@ const sailings = (where: string) =>
       `SELECT count(*)::INTEGER FROM sailing s JOIN route r ON r.id = s.route_id JOIN vessel v ON v.id = s.vessel_id WHERE ${where}`,
     )
     .then((rows) => Number(rows[0]?.[0]));
-const picked = (page: Page) => page.getByLabel('What is picked').innerText();
-const pickOf = (page: Page) => JSON.parse(new URL(page.url()).searchParams.get('pick') ?? '{}');
-const chart = (page: Page, name: string) => tile(page, name).locator('[role=img]');
 const link = (state: object, tab = 'watch') =>
   `/d/punctuality?tab=${tab}&pick=${encodeURIComponent(JSON.stringify(state))}`;
-
-/** Comes near a tile and waits until the page can answer picks on it by itself. */
-async function approach(page: Page, name: string): Promise<{ x: number; y: number; width: number; height: number }> {
-  await tile(page, name).getByRole('listbox').focus();
-  const box = await chart(page, name).boundingBox();
-  if (!box) throw new Error(`${name} is not drawn`);
-  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
-  await page.locator(`[data-tile="${name}"][data-answers="true"]`).waitFor();
-  return box;
-}
-
-/** The middle of the bar of a member, by the list that a screen reader has. */
-async function barOf(page: Page, name: string, member: string) {
-  // A bar under the pointer or the focus has another colour.
-  await page.mouse.move(0, 0);
-  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
-  const at = await tile(page, name)
-    .getByRole('option')
-    .evaluateAll((options, m) => options.findIndex((o) => o.textContent?.startsWith(m)), member);
-  return tile(page, name)
-    .locator('[role=img] svg')
-    .evaluate((svg, index) => {
-      const bars = [...svg.querySelectorAll('path')].filter((p) => {
-        const { width, height } = p.getBoundingClientRect();
-        return p.getAttribute('fill')?.toLowerCase() === '#0f6e6e' && width > 3 && height > 3;
-      });
-      const box = (bars[index] as SVGPathElement).getBoundingClientRect();
-      return { x: box.x + Math.min(box.width / 2, 12), y: box.y + box.height / 2 };
-    }, at);
-}
 
 describe('A span', () => {
   test('is drawn by mouse, moved, and answered without a question, as a direct query would', async () => {

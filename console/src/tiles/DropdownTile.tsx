@@ -54,20 +54,24 @@ export default function DropdownTile({ tile, result, selection, onSelect, onFind
         : { ...(selection?.exclude ? { exclude: true } : {}), members: keys.map((k) => [JSON.parse(k) as Value]) },
     );
   const count = (n: number) => n.toLocaleString('en-US');
+  // Said below the entry, not in the list: a list without options is none to a screen reader.
+  const isLooking = hasMore && piece !== '' && (piece !== found?.piece || piece !== typed.trim());
+  const fits = options.some((o) => o.label.toLowerCase().includes(typed.trim().toLowerCase()));
   const hint =
     fault ??
-    (found && found.lines > found.members.length
-      ? `The first ${count(found.members.length)} of ${count(found.lines)} that contain “${found.piece}”.`
-      : hasMore && !found
-        ? `${count(lines)} members; type to find one.`
-        : undefined);
+    (isLooking
+      ? 'Looking …'
+      : !fits
+        ? 'No such member'
+        : found && found.lines > found.members.length
+          ? `The first ${count(found.members.length)} of ${count(found.lines)} that contain “${found.piece}”.`
+          : undefined);
   const common = {
     data: options,
     searchable: true,
     clearable: !tile.isRequired,
     limit: 200,
     'aria-label': tile.title,
-    nothingFoundMessage: hasMore && piece !== found?.piece ? 'Looking …' : 'No such member',
     size: 'sm',
     className: classes.control,
     searchValue: typed,
