@@ -103,6 +103,13 @@ describe('A dashboard', () => {
     await page.keyboard.press('End');
     await page.keyboard.press('Space');
     await expect.poll(() => pickOf(page).parts?.members).toEqual([['Swift']]);
+    await tile(page, 'chosen')
+      .getByRole('button', { name: /^Filtered by 2/ })
+      .waitFor();
+    await tile(page, 'pairs')
+      .getByRole('button', { name: /^Filtered by 2/ })
+      .waitFor();
+    await settled(page);
     expect(await tilesAsked(page, () => choose(page, 'Broken down by', 'Sea area'))).toEqual(
       expect.arrayContaining(['course', 'pairs', 'parts']),
     );

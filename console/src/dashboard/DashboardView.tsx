@@ -92,22 +92,31 @@ export function DashboardView({ page }: { page: DashboardPage }) {
     document.title = `${page.title} · Weir`;
   }, [page.title]);
 
+  // Parameters whose drawing of the page is on its way; what is set next builds on them.
+  const [coming, setComing] = useState<{ set: string | null }>();
+  const latest = useRef(coming);
   /** Sets parameters. Where they change how tiles are drawn, the page comes first, and picks that no longer fit it go. */
-  const setParameters = useCallback(
-    async (next: Settings) => {
-      const text = writeSettings(next);
-      const wanted = presentOf(text, page);
-      if (wanted === presentOf(written, page)) {
-        if (page.appliesOnButton) picked.hold(text);
-        else change({ set: text });
-        return;
-      }
+  const setParameters = async (next: Settings) => {
+    const text = writeSettings(next);
+    const wanted = presentOf(text, page);
+    if (wanted === present && !coming) {
+      if (page.appliesOnButton) picked.hold(text);
+      else change({ set: text });
+      return;
+    }
+    const mine = { set: text };
+    latest.current = mine;
+    setComing(mine);
+    try {
       const drawn = await queries.fetchQuery(pageQuery(page.name, wanted));
-      const left = fitting(selections, page, drawn);
-      change({ set: text, ...(left === selections ? {} : { pick: picked.write(left) }) });
-    },
-    [page, written, selections, picked, queries, change],
-  );
+      if (latest.current !== mine) return;
+      const now = act.current;
+      const left = fitting(now.picked.selections, page, drawn);
+      now.change({ set: text, ...(left === now.picked.selections ? {} : { pick: now.picked.write(left) }) });
+    } finally {
+      if (latest.current === mine) setComing(undefined);
+    }
+  };
 
   // One key lays the wiring over the page.
   useEffect(() => {
@@ -124,8 +133,8 @@ export function DashboardView({ page }: { page: DashboardPage }) {
 
   // A failed tile of a picked selection may be the selection's own fault: the frame says so, and it can be cleared.
   // Frames are drawn anew only when what they show changes; what they call acts on the state as it is by then.
-  const act = useRef({ picked, results, view, brush, set });
-  act.current = { picked, results, view, brush, set };
+  const act = useRef({ picked, results, view, brush, set, change });
+  act.current = { picked, results, view, brush, set, change };
   const otherTabs = useMemo(() => page.tabs.filter((t) => t.name !== tab?.name), [page, tab]);
   const nothing = useRef<TileState>({});
   const sides = useMemo(
@@ -172,7 +181,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
             onRefresh={() => act.current.results.refresh(() => true)}
             onPin={() => {
               const { pinned: isPinned, applied: now } = act.current.picked;
-              change({ a: isPinned ? null : JSON.stringify(now) });
+              act.current.change({ a: isPinned ? null : JSON.stringify(now) });
             }}
             onWire={() => setWired((on) => !on)}
             onArrange={() => setArranging(true)}
@@ -201,7 +210,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
         page={page}
         open={tab?.name ?? ''}
         picked={picked}
-        set={knownSettings(readSettings(picked.set), page.parameters)}
+        set={knownSettings(readSettings(coming ? coming.set : picked.set), page.parameters)}
         gone={gone}
         onSet={(next) => void setParameters(next)}
         onClear={() => change({ pick: null, set: null })}
