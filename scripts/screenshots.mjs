@@ -49,8 +49,8 @@ await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['
 await shot(director, 'network-picked');
 await open(director, '/d/network?tab=punctuality');
 await shot(director, 'punctuality');
-await open(director, '/d/network?tab=weather-and-fuel');
-await shot(director, 'weather-and-fuel');
+await open(director, `/d/punctuality?tab=by-choice&set=${pick({ figure: ['late_share'], grain: ['quarter'], parts: ['sea_area'], drawn: ['bar'] })}`);
+await shot(director, 'by-choice');
 await open(director, '/d/tickets');
 await shot(director, 'tickets');
 

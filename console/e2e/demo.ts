@@ -196,8 +196,12 @@ export async function barOf(page: Page, name: string, member: string) {
     .evaluate((svg, index) => {
       const bars = [...svg.querySelectorAll('path')].filter((p) => {
         const { width, height } = p.getBoundingClientRect();
-        return p.getAttribute('fill')?.toLowerCase() === '#0f6e6e' && width > 3 && height > 3;
+        const fill = p.getAttribute('fill')?.toLowerCase() ?? 'none';
+        // Whatever its colour, for one under a finger is lit; the shade behind the one pointed at is none.
+        return fill !== 'none' && fill !== 'transparent' && fill !== '#e3efee' && width > 3 && height > 3;
       });
+      // From the top down, as they are read: one that is lit is drawn last.
+      bars.sort((a, b) => a.getBoundingClientRect().y - b.getBoundingClientRect().y);
       const box = (bars[index] as SVGPathElement).getBoundingClientRect();
       return { x: box.x + Math.min(box.width / 2, 12), y: box.y + box.height / 2 };
     }, at);

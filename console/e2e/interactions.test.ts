@@ -123,6 +123,31 @@ describe('Levels', () => {
 });
 
 describe('A pick', () => {
+  test('are made, joined and let go by a finger, and opened from the keyboard', async () => {
+    const { page } = await demo.as('director', '/d/punctuality', { hasTouch: true });
+    await settled(page);
+    for (const area of ['South Deep', 'Outer Skein']) {
+      const bar = await barOf(page, 'areas', area);
+      await page.touchscreen.tap(bar.x, bar.y);
+      await expect.poll(() => picked(page)).toContain(area);
+    }
+    await expect
+      .poll(() => figure(page, 'counted'))
+      .toBe(await sailings("r.sea_area IN ('South Deep', 'Outer Skein')"));
+    await tile(page, 'areas').getByRole('button', { name: /^Menu/ }).tap();
+    await page.getByRole('menuitem', { name: 'Clear what is picked here' }).tap();
+    await expect.poll(() => figure(page, 'counted')).toBe(await sailings('TRUE'));
+    // The level below a member, by Alt with the arrow down; the path leads back.
+    await tile(page, 'areas').getByRole('listbox').focus();
+    await page.keyboard.press('Home');
+    const first = (await tile(page, 'areas').getByRole('option').first().innerText()).split(':')[0] ?? '';
+    await page.keyboard.press('Alt+ArrowDown');
+    await expect.poll(() => pickOf(page).areas?.path).toEqual([first]);
+    await expect.poll(() => figure(page, 'counted')).toBe(await sailings(`r.sea_area = '${first}'`));
+    await tile(page, 'areas').getByRole('navigation').getByRole('button').first().press('Enter');
+    await expect.poll(() => figure(page, 'counted')).toBe(await sailings('TRUE'));
+  });
+
   test('can mean all but these, by the menu and with Alt', async () => {
     const { page } = await demo.as('director', link({ vessels: { members: [['Grey Pilgrim']] } }));
     await settled(page);

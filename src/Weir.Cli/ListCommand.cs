@@ -30,9 +30,15 @@ internal static class ListCommand
             if (json)
                 Console.WriteLine(JsonSerializer.Serialize(page, Client.Json));
             else
+            {
                 Say.Grid(
                     [("Tab", false), ("Tile", false), ("Picture", false), ("Title", false)],
                     page.Tabs.SelectMany(t => t.Tiles.Select(x => (IReadOnlyList<string>)[t.Title, x.Name, x.Hidden ? $"{x.Picture} (hidden)" : x.Picture, x.Title])));
+                if (page.Parameters.Count > 0)
+                    Say.Grid(
+                        [("Parameter", false), ("Opens with", false), ("Choices", false)],
+                        page.Parameters.Select(p => (IReadOnlyList<string>)[p.Name, string.Join(", ", p.Opening), p.Choices is { } fixedOnes ? string.Join(", ", fixedOnes.Select(c => c.Value)) : p.AsksChoices ? "values of the data" : p.Type]));
+            }
             return ExitCode.Yes;
         });
         return command;

@@ -36,6 +36,9 @@ internal static class WiringDrawing
         return text.ToString().TrimEnd();
     }
 
+    /// <summary>The wiring leads there, and yet the data have no field that links them.</summary>
+    private const string Broken = "NoCounterpart";
+
     private static string Why(string reason) => reason switch
     {
         "FollowsNone" => "this tile follows no other",
@@ -56,9 +59,13 @@ internal static class WiringDrawing
         {
             body.Append(CultureInfo.InvariantCulture, $"<text x=\"{Gap}\" y=\"{top}\" font-weight=\"600\">{WebUtility.HtmlEncode(tab.Title)}</text>\n");
             top += 10;
+            // The side panel's controls stand in rows of six above the grid.
+            var panel = tab.Tiles.Where(t => !t.Hidden && t.IsInPanel).ToList();
+            var below = top + ((panel.Count + 5) / 6 * 1.5 * Row);
             foreach (var tile in tab.Tiles.Where(t => !t.Hidden))
             {
-                var box = (X: Gap + (tile.Place.Column * (double)Column), Y: top + (tile.Place.Row * (double)Row), Width: (tile.Place.Width * (double)Column) - Gap, Height: (tile.Place.Height * (double)Row) - Gap);
+                var at = panel.IndexOf(tile);
+                var box = at >= 0 ? (X: Gap + (at % 6 * 2.0 * Column), Y: top + (at / 6 * 1.5 * Row), Width: (2.0 * Column) - Gap, Height: (1.5 * Row) - Gap) : (X: Gap + (tile.Place.Column * (double)Column), Y: below + (tile.Place.Row * (double)Row), Width: (tile.Place.Width * (double)Column) - Gap, Height: (tile.Place.Height * (double)Row) - Gap);
                 if (tile.Dataset is not null)
                     boxes[tile.Name] = box;
                 var isFree = tile.Dataset is null || lines.All(l => l.Follower != tile.Name || l.Reason is not null);
@@ -71,15 +78,15 @@ internal static class WiringDrawing
                 if (inside.Count > 0)
                     body.Append(CultureInfo.InvariantCulture, $"<rect x=\"{inside.Min(b => b.X) - 4}\" y=\"{inside.Min(b => b.Y) - 4}\" width=\"{inside.Max(b => b.X + b.Width) - inside.Min(b => b.X) + 8}\" height=\"{inside.Max(b => b.Y + b.Height) - inside.Min(b => b.Y) + 8}\" rx=\"8\" fill=\"none\" stroke=\"#9A5B00\"/>\n");
             }
-            top += (tab.Tiles.Select(t => t.Place.Row + t.Place.Height).DefaultIfEmpty(1).Max() * Row) + 30;
+            top = below + (tab.Tiles.Where(t => !t.IsInPanel).Select(t => t.Place.Row + t.Place.Height).DefaultIfEmpty(1).Max() * Row) + 30;
         }
-        foreach (var line in lines.Where(l => l.Reason is null && boxes.ContainsKey(l.Driver) && boxes.ContainsKey(l.Follower)))
+        foreach (var line in lines.Where(l => l.Reason is null or Broken && boxes.ContainsKey(l.Driver) && boxes.ContainsKey(l.Follower)))
         {
             var (a, b) = (boxes[line.Driver], boxes[line.Follower]);
             var (x1, y1, x2, y2) = (a.X + (a.Width / 2), a.Y + (a.Height / 2), b.X + (b.Width / 2), b.Y + (b.Height / 2));
             // Bent to one side, so that the two ways of a pair are told apart.
             var (bx, by) = (((x1 + x2) / 2) - ((y2 - y1) * 0.12), ((y1 + y2) / 2) + ((x2 - x1) * 0.12));
-            body.Append(CultureInfo.InvariantCulture, $"<path d=\"M{x1:0.#} {y1:0.#} Q{bx:0.#} {by:0.#} {x2 - ((x2 - x1) * 0.1):0.#} {y2 - ((y2 - y1) * 0.1):0.#}\" fill=\"none\" stroke=\"#0F6E6E\" stroke-opacity=\"0.45\" marker-end=\"url(#end)\"><title>{WebUtility.HtmlEncode($"{line.Driver} drives {line.Follower} by {string.Join(" and ", line.Fields)}")}</title></path>\n");
+            body.Append(CultureInfo.InvariantCulture, $"<path d=\"M{x1:0.#} {y1:0.#} Q{bx:0.#} {by:0.#} {x2 - ((x2 - x1) * 0.1):0.#} {y2 - ((y2 - y1) * 0.1):0.#}\" fill=\"none\" {(line.Reason is null ? "stroke=\"#0F6E6E\" stroke-opacity=\"0.45\" marker-end=\"url(#end)\"" : "stroke=\"#9A5B00\" stroke-dasharray=\"5 4\"")}><title>{WebUtility.HtmlEncode(line.Reason is null ? $"{line.Driver} drives {line.Follower} by {string.Join(" and ", line.Fields)}" : $"{line.Driver} does not reach {line.Follower}: {Why(Broken)}")}</title></path>\n");
         }
         return string.Create(CultureInfo.InvariantCulture, $"""
             <svg xmlns="http://www.w3.org/2000/svg" width="{(12 * Column) + Gap}" height="{top}" font-family="Inter, system-ui, sans-serif" font-size="13" fill="#14212B">

@@ -94,6 +94,30 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     }
 
     [Fact]
+    public async Task A_dashboard_is_run_as_it_opens_drawn_by_what_is_set_or_with_nothing_picked()
+    {
+        await demo.SignIn("director");
+        var listed = (await _weir.Run("list punctuality")).Out;
+        listed.ShouldContain("grain");
+        listed.ShouldContain("week, month, quarter");
+        var (code, text, _) = await _weir.Run("run punctuality --tile course --set grain=quarter --set figure=late_share --set parts=sea_area");
+        code.ShouldBe(0);
+        text.ShouldContain("Late by quarter, split by sea area");
+        text.ShouldContain("Year: 2025 (from Year)");
+        System.Text.RegularExpressions.Regex.IsMatch(text, @"Q4 2025 +South Deep +29\.8").ShouldBeTrue(text);
+        text.ShouldNotContain("2024");
+        (await _weir.Run("run punctuality --tile course --select year=2024-01-01")).Out.ShouldContain("Dec 2024");
+        // What must be picked is, whatever one leaves out.
+        (await _weir.Run("run punctuality --tile chosen --unpicked")).Out.ShouldContain("Year: 2025 (from Year)");
+        (await _weir.Run("explain punctuality course --set figure=margin --set drawn=bar")).Out.ShouldContain("Left after fuel = (income - fuel) / income");
+        (await _weir.Run("explain punctuality --wiring --set grain=week")).Code.ShouldBe(0);
+        var (wrong, _, error) = await _weir.Run("run punctuality --tile course --set grain=day");
+        wrong.ShouldBe(1);
+        error.ShouldContain("week, month, quarter.");
+        error.ShouldContain("(wrong-value)");
+    }
+
+    [Fact]
     public async Task Explain_tells_the_wiring_as_text_and_as_a_drawing()
     {
         await demo.SignIn("director");

@@ -4,6 +4,7 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { api, refusal, type Schemas, type TileInfo, unwrap, type Value } from '../api/client';
 import { label } from '../results/labels';
+import { SortHeading } from '../results/SortHeading';
 import classes from './dashboard.module.css';
 import type { Settings } from './parameters';
 import { asked, fieldsOf, memberLabel, type Selections } from './selections';
@@ -160,25 +161,16 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
                     <span className="hidden-visually">Whole record</span>
                   </th>
                   {answer.table.columns.map((c) => (
-                    <th
+                    <SortHeading
                       key={c.name}
-                      aria-sort={sort?.field === c.name ? (sort.down ? 'descending' : 'ascending') : 'none'}
+                      order={sort?.field === c.name ? (sort.down ? 'descending' : 'ascending') : undefined}
+                      onSort={() => {
+                        setSort({ field: c.name, down: sort?.field === c.name && !sort.down });
+                        setFirst(0);
+                      }}
                     >
-                      <button
-                        type="button"
-                        onClick={() => {
-                          setSort(
-                            sort?.field === c.name
-                              ? { field: c.name, down: !sort.down }
-                              : { field: c.name, down: false },
-                          );
-                          setFirst(0);
-                        }}
-                      >
-                        {c.title}
-                        {sort?.field === c.name && (sort.down ? ' ↓' : ' ↑')}
-                      </button>
-                    </th>
+                      {c.title}
+                    </SortHeading>
                   ))}
                 </tr>
               </thead>

@@ -63,6 +63,8 @@ export default function WiringPicture({
 
   const lines = (wiring.data ?? []).filter((w) => boxes[w.driver] && boxes[w.follower]);
   const driving = lines.filter((w) => !w.reason);
+  // The wiring leads there, and yet the data have no field that links them.
+  const broken = lines.filter((w) => w.reason === 'NoCounterpart');
   const middle = (b: Box) => ({ x: b.x + b.width / 2, y: b.y + b.height / 2 });
   const drivers = new Set((wiring.data ?? []).map((w) => w.driver));
   const away = (tile: string) =>
@@ -76,7 +78,7 @@ export default function WiringPicture({
             <path d="M0 0 L8 4 L0 8 z" fill="var(--accent)" />
           </marker>
         </defs>
-        {driving.map((w) => {
+        {[...driving, ...broken].map((w) => {
           const [a, b] = [middle(boxes[w.driver] as Box), middle(boxes[w.follower] as Box)];
           const isOn = at === undefined || at === w.driver || at === w.follower;
           // Bent to one side, so that the two ways of a pair are told apart.
@@ -88,10 +90,11 @@ export default function WiringPicture({
               key={`${w.driver} ${w.follower}`}
               d={`M${a.x} ${a.y} Q${bend.x} ${bend.y} ${end.x} ${end.y}`}
               fill="none"
-              stroke="var(--accent)"
+              stroke={w.reason ? 'var(--warning)' : 'var(--accent)'}
+              strokeDasharray={w.reason ? '5 4' : undefined}
               strokeWidth={at !== undefined && isOn ? 2 : 1}
               strokeOpacity={isOn ? (at === undefined ? 0.45 : 0.9) : 0.08}
-              markerEnd={isOn ? 'url(#wire-end)' : undefined}
+              markerEnd={isOn && !w.reason ? 'url(#wire-end)' : undefined}
             />
           );
         })}
@@ -103,6 +106,7 @@ export default function WiringPicture({
         const words = [
           drivers.has(tile) ? `drives ${out}` : 'drives none',
           `follows ${into}`,
+          ...(broken.some((w) => w.follower === tile) ? ['not linked to some'] : []),
           ...(away(tile) > 0 ? [`${away(tile)} on other tabs`] : []),
         ].join(', ');
         return (

@@ -139,12 +139,11 @@ export function useSelections(
     (next: Selections) => (same(next, opens) ? null : (writeSelections(next) ?? '{}')),
     [opens],
   );
+  const left = useMemo(() => brought.data?.dropped ?? [], [brought.data]);
+  const cleaned = brought.data && (writeSelections(brought.data.pick) ?? '{}');
   // An address that tells values which the viewer may not see is put right.
-  const dropped = useMemo(() => brought.data?.dropped ?? [], [brought.data]);
-  const cleaned = brought.data?.pick;
   useEffect(() => {
-    if (dropped.length > 0 && cleaned && isBrought(pick, 'pick'))
-      change({ pick: writeSelections(cleaned) ?? '{}' }, true);
+    if (left.length > 0 && cleaned !== undefined && isBrought(pick, 'pick')) change({ pick: cleaned }, true);
   });
 
   const select = useCallback(
@@ -180,7 +179,8 @@ export function useSelections(
     isReady: !waits,
     problem: opening.error?.message,
     retry: () => void opening.refetch(),
-    dropped,
+    // Told until the viewer goes on to another state.
+    dropped: isBrought(pick, 'pick') || pick === cleaned || isBrought(pin, 'pin') ? left : [],
     select,
     write,
     set: draftSet === undefined ? written : draftSet,

@@ -3,6 +3,7 @@ import { type KeyboardEvent, useMemo, useState } from 'react';
 import type { Value } from '../api/client';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../dashboard/selections';
 import { allOthers, bareNumber, formatOf, label } from '../results/labels';
+import { SortHeading } from '../results/SortHeading';
 import type { PictureProps } from './TileFrame';
 import classes from './tiles.module.css';
 
@@ -56,27 +57,21 @@ export function TableTile({ tile, result, selection, onSelect }: PictureProps) {
         <thead>
           <tr>
             {visible.map(({ column, at }) => (
-              <th
+              <SortHeading
                 key={column.name}
-                scope="col"
-                data-figure={column.role === 'figure'}
-                aria-sort={sort?.column === at ? (sort.down ? 'descending' : 'ascending') : 'none'}
+                isFigure={column.role === 'figure'}
+                order={sort?.column === at ? (sort.down ? 'descending' : 'ascending') : undefined}
+                onSort={() =>
+                  setSort(
+                    sort?.column === at
+                      ? { column: at, down: !sort.down }
+                      : { column: at, down: column.role === 'figure' },
+                  )
+                }
               >
-                <button
-                  type="button"
-                  onClick={() =>
-                    setSort(
-                      sort?.column === at
-                        ? { column: at, down: !sort.down }
-                        : { column: at, down: column.role === 'figure' },
-                    )
-                  }
-                >
-                  {column.title}
-                  {column.role === 'figure' && formatOf(column).unit && `, ${formatOf(column).unit}`}
-                  {sort?.column === at && (sort.down ? ' ↓' : ' ↑')}
-                </button>
-              </th>
+                {column.title}
+                {column.role === 'figure' && formatOf(column).unit && `, ${formatOf(column).unit}`}
+              </SortHeading>
             ))}
           </tr>
         </thead>

@@ -91,6 +91,9 @@ function Frame(props: Props) {
   const { result, failure, runningSince } = state;
   const problem = failure ?? (result?.state === 'failed' ? result.problem : undefined);
   const filters = result?.filters?.applied.length ?? 0;
+  const unlinked = (result?.filters?.notApplied ?? []).flatMap((n) =>
+    n.reason === 'NoCounterpart' ? [n.tileTitle] : [],
+  );
   const isPlain = tile.picture === 'text';
 
   return (
@@ -116,6 +119,15 @@ function Frame(props: Props) {
           {tile.follows === 'none' && !isPlain && (
             <span className={classes.mark} title="Follows no other tile: selections elsewhere do not filter it.">
               <Unlink size={13} aria-hidden /> <span className="hidden-visually">Follows no other tile</span>
+            </span>
+          )}
+          {unlinked.length > 0 && (
+            <span
+              className={classes.mark}
+              title={`Not filtered by ${unlinked.join(', ')}: these data have no field that means what is picked there.`}
+            >
+              <Unlink size={13} aria-hidden />{' '}
+              <span className="hidden-visually">Not linked to {unlinked.join(', ')}</span>
             </span>
           )}
           {filters > 0 && (
