@@ -1,10 +1,13 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { lines, type Schemas, type TileInfo } from '../api/client';
-import { type Folded, fold, type Prepared, prepare } from './brush';
+import type { Folded, Prepared } from './brush';
 import { asked, drawnAs, type Selections } from './selections';
 import type { Shown } from './useResults';
 
 type Line = Schemas['BrushLine'];
+
+/** Adding cells up comes apart from the shell, with the first cells. */
+const adding = () => import('./brush');
 
 /** What is known of a follower of a driving tile. */
 interface Known {
@@ -39,6 +42,7 @@ export function useBrush(
   mayFilter: (driver: TileInfo, follower: TileInfo) => boolean,
 ): Brush {
   const known = useRef(new Map<string, Map<string, Known>>());
+  const brush = useRef<Awaited<ReturnType<typeof adding>>>(undefined);
   const running = useRef(new Map<string, { under: string; control: AbortController }>());
   const [ready, setReady] = useState<Brush['ready']>({});
 
@@ -81,8 +85,10 @@ export function useBrush(
         try {
           const path = `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(lead.name)}/brush`;
           const body = { tiles: wanted, selections: asked(selections), inputs: { parameters: set } };
+          const loaded = adding();
           for await (const line of lines<Line>(path, body, control.signal)) {
-            const prepared = line.cube ? prepare(line.cube) : undefined;
+            brush.current = await loaded;
+            const prepared = line.cube ? brush.current.prepare(line.cube) : undefined;
             cubes.set(line.tile, { under: under.get(line.tile) ?? '', prepared, reason: line.reason ?? undefined });
             setReady((r) => ({ ...r, [lead.name]: summary(cubes, false) }));
           }
@@ -105,7 +111,7 @@ export function useBrush(
         const cube = cubes.get(tile.name);
         const lead = all.find((t) => t.name === name);
         if (!lead || !cube?.prepared || name === tile.name || cube.under !== underOf(lead, tile, picked)) continue;
-        const folded = fold(cube.prepared, picked[name]);
+        const folded = brush.current?.fold(cube.prepared, picked[name]);
         if (folded) return { ...folded, readAt: cube.prepared.cube.readAt };
       }
       return undefined;

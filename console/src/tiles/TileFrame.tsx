@@ -16,7 +16,7 @@ import {
 } from '../dashboard/selections';
 import type { TileState } from '../dashboard/useResults';
 import { label } from '../results/labels';
-import { commonScale, differenceOf } from './compare';
+import { commonScale, differenceOf, inOrderOf } from './compare';
 import { NumberTile } from './NumberTile';
 import { TableTile } from './TableTile';
 import classes from './tiles.module.css';
@@ -186,7 +186,12 @@ function Path({ tile, selection, onSelect }: Props) {
 /** A and B beside each other, drawn at equal scale, with their difference in words. */
 function Sides(props: Props & { compared: NonNullable<Props['compared']>; problem?: ComponentProblem }) {
   const { compared, state, tile } = props;
-  const [a, b] = [compared.state.result?.table, state.result?.table];
+  const [own, b] = [compared.state.result?.table, state.result?.table];
+  const a = useMemo(() => (own && b ? inOrderOf(own, b) : own), [own, b]);
+  const pinned = useMemo(
+    () => ({ ...compared.state, result: compared.state.result && { ...compared.state.result, table: a ?? null } }),
+    [compared.state, a],
+  );
   const scale = useMemo(() => (a && b ? commonScale(tile, a, b) : undefined), [tile, a, b]);
   const failure =
     compared.state.failure ?? (compared.state.result?.state === 'failed' ? compared.state.result.problem : undefined);
@@ -197,7 +202,7 @@ function Sides(props: Props & { compared: NonNullable<Props['compared']>; proble
           <span className={classes.sideName}>A, pinned</span>
           <Content
             {...props}
-            state={compared.state}
+            state={pinned}
             selection={compared.selection}
             scale={scale}
             problem={failure}

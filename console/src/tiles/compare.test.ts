@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { TileInfo, TileResult } from '../api/client';
-import { commonScale, differenceOf } from './compare';
+import { commonScale, differenceOf, inOrderOf } from './compare';
 
 type Table = NonNullable<TileResult['table']>;
 
@@ -34,6 +34,16 @@ describe('Two results', () => {
     expect(commonScale(tile('bar'), split, split)).toEqual([0, 60]);
     expect(commonScale(tile('bar', false), split, split)).toEqual([0, 30]);
     expect(commonScale(tile('bar'), table([[]], []), table([[]], []))).toBeUndefined();
+  });
+
+  test('stand in one order, what only one of them has at the end', () => {
+    const a = table([['gone', 'x', 'y', null]], [1, 2, 3, 4]);
+    const b = table([[null, 'y', 'new', 'x']], [5, 6, 7, 8]);
+    expect(inOrderOf(a, b).values).toEqual([
+      [null, 'y', 'x', 'gone'],
+      [4, 3, 2, 1],
+    ]);
+    expect(inOrderOf(table([[]], []), b).values).toEqual([[], []]);
   });
 
   test('are told apart where they differ most, or said to be equal', () => {

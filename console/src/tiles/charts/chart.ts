@@ -160,7 +160,7 @@ function cartesian(input: ChartInput): Chart {
     axisLabel: {
       color: t.quiet,
       fontSize: 12,
-      width: lying ? Math.min(150, input.width * 0.38) : undefined,
+      width: lying ? Math.min(150, input.width * 0.45) : undefined,
       overflow: 'truncate',
       hideOverlap: true,
       interval: lying ? (input.height / names.length < 13 ? 'auto' : 0) : 'auto',
@@ -522,6 +522,10 @@ function scatter(input: ChartInput): Chart {
           distance: 3,
           color: t.ink,
           fontSize: 11,
+          // Read over the points of others, and never one name over another.
+          textBorderColor: t.surface,
+          textBorderWidth: 2,
+          minMargin: 12,
           formatter: (p: { dataIndex: number }) =>
             points[p.dataIndex] ? name(points[p.dataIndex] as (typeof points)[number]) : '',
         },
