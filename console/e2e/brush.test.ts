@@ -41,11 +41,20 @@ describe('The brush index', () => {
       for (const dashboard of ['network', 'punctuality', 'tickets']) {
         const found = await client(`/api/dashboards/${dashboard}`);
         if (found.status !== 200) continue;
-        const page = (await found.json()) as DashboardPage;
-        const tiles = page.tabs.flatMap((t) => t.tiles).filter((t) => t.dataset);
-        const results = await lines<TileResult & Row>(`/api/dashboards/${dashboard}/results`, {});
-        const shown = new Map(results.map((r) => [r.tile, r]));
+        const first = (await found.json()) as DashboardPage;
         for (let round = 0; round < Number(process.env.WEIR_ROUNDS ?? 5); round++) {
+          // Each time drawn by other choices, where there are any.
+          const set = Object.fromEntries(
+            first.parameters
+              .filter((p) => p.presents && p.choices && next(2) === 0)
+              .map((p) => [p.name, [p.choices?.[next(p.choices.length)]?.value ?? '']]),
+          );
+          const inputs = { parameters: set };
+          const drawn = await client(`/api/dashboards/${dashboard}?set=${encodeURIComponent(JSON.stringify(set))}`);
+          const page = (await drawn.json()) as DashboardPage;
+          const tiles = page.tabs.flatMap((t) => t.tiles).filter((t) => t.dataset);
+          const results = await lines<TileResult & Row>(`/api/dashboards/${dashboard}/results`, { inputs });
+          const shown = new Map(results.map((r) => [r.tile, r]));
           const pickable = tiles.filter(
             (t) => t.pick !== 'none' && t.pick !== 'text' && (shown.get(t.name)?.table?.values[0]?.length ?? 0) > 0,
           );
@@ -55,7 +64,7 @@ describe('The brush index', () => {
             others[other.name] = pick(other, shown.get(other.name), next);
           const cubes = await lines<Schemas['BrushLine'] & Row>(
             `/api/dashboards/${dashboard}/tiles/${lead.name}/brush`,
-            { selections: asked(others) },
+            { selections: asked(others), inputs },
           );
           for (let tried = 0; tried < 4; tried++) {
             const selection = pick(lead, shown.get(lead.name), next);
@@ -63,6 +72,7 @@ describe('The brush index', () => {
             const answers = await lines<TileResult & Row>(`/api/dashboards/${dashboard}/results`, {
               tiles: cubes.map((c) => c.tile),
               selections: asked(selections),
+              inputs,
             });
             for (const cube of cubes) {
               const prepared = cube.cube ? prepare(cube.cube) : undefined;
@@ -72,7 +82,7 @@ describe('The brush index', () => {
                 outcome.asked++;
                 continue;
               }
-              const said = `seed ${seed}, ${account}, ${dashboard}, ${lead.name} → ${cube.tile}, ${JSON.stringify(selections)}`;
+              const said = `seed ${seed}, ${account}, ${dashboard}, ${JSON.stringify(set)} ${lead.name} → ${cube.tile}, ${JSON.stringify(selections)}`;
               if (!sameTable({ ...theirs, ...mine } as TileResult, theirs)) {
                 expect({ said, ...mine.table, lines: mine.lines, partial: mine.partial, totals: mine.totals }).toEqual({
                   said,

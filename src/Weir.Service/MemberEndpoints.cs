@@ -25,7 +25,7 @@ internal static class MemberEndpoints
         var found = open.Tile(tile);
         if (found.Dataset is null || found.By.Count != 1 || Fields.At(found.By[0], open.ScopeOf(found))!.Kind != ValueKind.Text)
             throw new ProblemException(422, "not-searchable", $"The members of {tile} can't be searched by text.");
-        if (request.Search is not { Length: <= 200 } piece)
+        if (request.Search is not { Length: <= 200 } piece || piece.Contains('\0'))
             throw new ProblemException(422, "bad-selection", "A piece of text has at most 200 characters.");
         var scope = open.ScopeOf(found);
         var filters = open.Filters(found, await open.SelectionsOf(request.Selections, versions, context.RequestAborted));

@@ -3,6 +3,7 @@ using Shouldly;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
+using Weir.Core.Interaction;
 using Weir.Core.Queries;
 using Weir.Testing;
 
@@ -124,6 +125,37 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
         var everyone = Scope.For(Testing.Definitions.Viewer("r", ("labels", ["North"])), "d", workspace, Inputs.At(default))!;
         var columns = await Engine.Source.Describe(Engine.Engine.Dialect(DayOfWeek.Monday).Print(DatasetChecks.AllColumns(everyone)), Nobody, CancellationToken.None);
         columns.Select(c => (c.Name, Engine.Source.Catalog.KindOf(c.Type))).ShouldBe([("id", ValueKind.Integer), ("label", ValueKind.Text)]);
+    }
+
+    [Fact]
+    public async Task What_a_dashboard_opens_with_and_what_of_a_link_is_there_are_told_alike()
+    {
+        Engine.Execute("CREATE TABLE stay (place VARCHAR(40), came TIMESTAMP NULL, nights INTEGER)");
+        (string? Place, string? Came, int Nights)[] rows = [("North", "2024-02-29 23:59:59", 2), ("North", "2024-03-01 00:00:00", 3), ("50% _off", "2024-12-30 08:00:00", 1), (null, "2025-01-05 12:00:00", 4), ("", null, 5), ("ÄÖ north", "2019-01-01 00:00:00", 6)];
+        foreach (var (place, came, nights) in rows)
+            Engine.Execute($"INSERT INTO stay VALUES ({(place is null ? "NULL" : $"'{place}'")}, {(came is null ? "NULL" : $"'{came}'")}, {nights})");
+        const string dataset = "dataset: d\nsource: s\nfrom: stay\nfields:\n  place: { column: place }\n  came: { column: came, type: timestamp }\n  nights: { column: nights, type: integer }\n";
+        var workspace = Testing.Definitions.Read(Testing.Definitions.Files(dataset, "roles:\n  all: { reads: { d: all } }\n  few: { reads: { d: { where: \"nights < 4\" } } }\n"));
+        var dialect = Engine.Engine.Dialect(DayOfWeek.Monday);
+        var planner = new Planner(DayOfWeek.Monday, "");
+        async Task<List<object?[]>> Ask(Query query) => [.. (await Engine.Source.Ask(query, dialect, CancellationToken.None)).Table is var t ? Enumerable.Range(0, t.Rows).Select(t.Row) : []];
+        foreach (var (role, newest) in new[] { ("all", "2025-01-05T12:00:00"), ("few", "2024-12-30T08:00:00") })
+        {
+            var scope = Scope.For(Testing.Definitions.Viewer(role), "d", workspace, Inputs.Whenever)!;
+            var greatest = (DateTime)(await Ask(Planner.Newest(FieldAt.Parse("came.week"), scope)))[0][0]!;
+            greatest.ToString("s", System.Globalization.CultureInfo.InvariantCulture).ShouldBe(newest);
+            // Pairs of a place and a month, those asked for that there are: "not given" is one of them, an empty text is another.
+            IReadOnlyList<object?>[] members = [["North", new DateOnly(2024, 2, 1)], ["North", new DateOnly(2024, 4, 1)], [null, new DateOnly(2025, 1, 1)], ["", null], ["nowhere", null]];
+            FieldAt[] fields = [FieldAt.Parse("place"), FieldAt.Parse("came.month")];
+            var among = Conditions.Of(new Selection("t", members, null), fields, scope, DayOfWeek.Monday);
+            var found = (await Ask(planner.Present(fields, scope, among, members.Length))).Select(r => $"{r[0] ?? "not given"} {r[1]:yyyy-MM}").Order(StringComparer.Ordinal);
+            found.ShouldBe(role == "all" ? [" ", "North 2024-02", "not given 2025-01"] : ["North 2024-02"]);
+            // A piece of text: large or small letters A to Z, and no marks with a meaning of their own.
+            async Task<int> Holding(string piece) => (await Ask(planner.Present([fields[0]], scope, Conditions.Of(new Selection("t", [], null) { Contains = piece }, [fields[0]], scope, DayOfWeek.Monday), 10))).Count;
+            (await Holding("NORTH")).ShouldBe(role == "all" ? 2 : 1);
+            (await Holding("% _")).ShouldBe(1);
+            (await Holding("_")).ShouldBe(1);
+        }
     }
 
     [Fact]

@@ -61,6 +61,8 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     [InlineData("results", """{"inputs": {"parameters": {"grain": ["day"]}}}""", 422, "wrong-value")]
     [InlineData("results", """{"inputs": {"parameters": {"grain": []}}}""", 422, "value-needed")]
     [InlineData("tiles/routes/members", """{"search": null}""", 422, "bad-selection")]
+    [InlineData("tiles/routes/members", """{"search": "\u0000"}""", 422, "bad-selection")]
+    [InlineData("results", """{"selections": {"ports": {"members": [["SKE\u0000"]]}}}""", 422, "wrong-type")]
     [InlineData("tiles/year/members", """{"search": "2"}""", 422, "not-searchable")]
     [InlineData("tiles/no-such-tile/members", """{"search": "2"}""", 404, "unknown-tile")]
     [InlineData("opening", """{"selections": 7}""", 400, "bad-json")]

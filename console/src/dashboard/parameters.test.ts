@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { ParameterState } from '../api/client';
-import { faultOf, knownSettings, readSettings, writeSettings } from './parameters';
+import { effectiveSettings, faultOf, knownSettings, readSettings, writeSettings } from './parameters';
 
 const parameter = (part: Partial<ParameterState>): ParameterState => ({
   name: 'p',
@@ -41,4 +41,21 @@ describe('What is set', () => {
   ])('is checked before it is asked: %j %j', (part, text, fault) =>
     expect(faultOf(parameter(part as Partial<ParameterState>), text)).toBe(fault),
   );
+});
+
+describe('Choices of how tiles are drawn', () => {
+  const choices = ['week', 'month'].map((value) => ({ value, title: value }));
+  const grain = (values: string[]) =>
+    parameter({ name: 'grain', type: 'text', values, opening: ['month'], choices, presents: true });
+
+  test('hold as the page was fetched with them, whatever the address says by now', () => {
+    const address = { grain: ['month'], p: ['20'], gone: ['1'] };
+    expect(effectiveSettings(address, [grain(['week']), parameter({})])).toEqual({ grain: ['week'], p: ['20'] });
+    expect(effectiveSettings({ grain: ['week'] }, [grain(['month'])])).toEqual({});
+  });
+
+  test('that are not offered are left out', () => {
+    expect(knownSettings({ grain: ['day'] }, [grain(['month'])])).toEqual({});
+    expect(knownSettings({ grain: ['week'] }, [grain(['month'])])).toEqual({ grain: ['week'] });
+  });
 });

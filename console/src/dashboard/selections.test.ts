@@ -3,6 +3,8 @@ import type { DashboardPage, TileInfo } from '../api/client';
 import {
   asked,
   back,
+  drawnAs,
+  fitting,
   inverted,
   isPicked,
   known,
@@ -184,4 +186,42 @@ test('A selection is written in the words of its fields', () => {
       fields,
     ),
   ).toEqual(['Mon, 08:00', 'Tue, not given', 'all others']);
+});
+
+describe('A tile that comes to be drawn otherwise', () => {
+  const field = (name: string) => ({
+    name,
+    title: name,
+    kind: 'date',
+    at: null,
+    description: null,
+    unit: null,
+    colours: {},
+  });
+  const drawn = (by: string[], more: Partial<TileInfo> = {}) =>
+    tile('a', { by: by.map(field), levels: by.slice(0, 1).map(field), show: [], picture: 'bar', ...more });
+  const page = (...tiles: TileInfo[]) => ({ tabs: [{ tiles }] }) as unknown as DashboardPage;
+  const range = { members: [], range: { from: '2025-01-01', to: '2025-02-01' } };
+
+  test('keeps what was picked as long as its fields stay', () => {
+    const picked = { a: { members: [['x']] } };
+    expect(fitting(picked, page(drawn(['port'])), page(drawn(['port'], { picture: 'line' })))).toBe(picked);
+    expect(fitting(picked, page(drawn(['port'])), page(drawn(['vessel'])))).toEqual({});
+    expect(fitting(picked, page(drawn(['port'])), page())).toEqual({});
+  });
+
+  test('keeps a range of the same date at another grain, and no member of it', () => {
+    const [months, weeks] = [drawn(['at.month'], { pick: 'range' }), drawn(['at.week'], { pick: 'range' })];
+    expect(fitting({ a: range }, page(months), page(weeks))).toEqual({ a: range });
+    expect(fitting({ a: { members: [['2025-01-01']] } }, page(months), page(weeks))).toEqual({});
+    expect(fitting({ a: { ...range, path: ['x'] } }, page(months), page(weeks))).toEqual({});
+    expect(fitting({ a: range }, page(months), page(drawn(['at.week'], { pick: 'many' })))).toEqual({});
+    expect(fitting({ a: range }, page(months), page(drawn(['other.week'], { pick: 'range' })))).toEqual({});
+  });
+
+  test('is told from what it was by picture, measures and fields', () => {
+    const as = (...t: TileInfo[]) => new Set(t.map(drawnAs)).size;
+    expect(as(drawn(['a']), drawn(['a'], { title: 'Other', place: undefined }))).toBe(1);
+    expect(as(drawn(['a']), drawn(['b']), drawn(['a'], { picture: 'line' }))).toBe(3);
+  });
 });

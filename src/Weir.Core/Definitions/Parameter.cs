@@ -69,7 +69,7 @@ public static class Values
         var invariant = CultureInfo.InvariantCulture;
         return kind switch
         {
-            ValueKind.Text => text,
+            ValueKind.Text => text.Contains('\0') ? null : text,
             ValueKind.Boolean => bool.TryParse(text, out var b) ? b : null,
             ValueKind.Integer => long.TryParse(text, NumberStyles.AllowLeadingSign, invariant, out var n) ? n : null,
             ValueKind.Decimal => decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, invariant, out var d) ? d : null,

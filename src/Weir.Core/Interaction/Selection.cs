@@ -85,7 +85,7 @@ public static class SelectionReader
             return (null, fault);
         if (Part("contains") is { } piece)
         {
-            if (tile.Pick != Pick.Text || (piece.ValueKind == JsonValueKind.String ? piece.GetString() : null) is not { Length: > 0 and <= 200 } text)
+            if (tile.Pick != Pick.Text || (piece.ValueKind == JsonValueKind.String ? piece.GetString() : null) is not { Length: > 0 and <= 200 } text || text.Contains('\0'))
                 return (null, new("bad-selection", tile.Pick == Pick.Text ? "A piece of text has 1 to 200 characters." : $"No text can be searched for on {tile.Name}."));
             selection = selection with { Contains = text };
         }
@@ -179,7 +179,8 @@ public static class SelectionReader
         var text = json.ValueKind == JsonValueKind.String ? json.GetString() : null;
         value = kind switch
         {
-            ValueKind.Text => text,
+            // A character that ends texts in some drivers would have a piece of the value mean the whole.
+            ValueKind.Text => text?.Contains('\0') == true ? null : text,
             ValueKind.Boolean => json.ValueKind is JsonValueKind.True or JsonValueKind.False ? json.GetBoolean() : null,
             ValueKind.Integer => json.ValueKind == JsonValueKind.Number && json.TryGetInt64(out var n) ? n : null,
             ValueKind.Decimal => json.ValueKind == JsonValueKind.Number && json.TryGetDecimal(out var d) ? d : null,
