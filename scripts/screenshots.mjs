@@ -45,7 +45,7 @@ const director = await as('director');
 await shot(director, 'dashboards');
 await open(director, '/d/network');
 await shot(director, 'network');
-await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['Skerrin–Ullavee'], ['Morrowick–Dunmerrow']] } })}`);
+await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['Skerrin–Tolmarra'], ['Morrowick–Dunmerrow']] } })}`);
 await shot(director, 'network-picked');
 await open(director, '/d/network?tab=punctuality');
 await shot(director, 'punctuality');
