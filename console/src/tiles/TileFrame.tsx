@@ -112,7 +112,9 @@ function Frame(props: Props) {
       {runningSince !== undefined && <div className={classes.line} aria-hidden />}
       {(!isPlain || arranging) && (
         <header className={classes.head}>
-          {arranging && <GripVertical size={16} data-handle className={classes.handle} aria-hidden />}
+          {arranging && !tile.isInPanel && (
+            <GripVertical size={16} data-handle className={classes.handle} aria-hidden />
+          )}
           <h2 className={classes.title} title={tile.description ?? tile.title}>
             {tile.title || 'Text'}
           </h2>
