@@ -95,6 +95,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
   // Parameters whose drawing of the page is on its way; what is set next builds on them.
   const [coming, setComing] = useState<{ set: string | null }>();
   const latest = useRef(coming);
+  const [problem, setProblem] = useState<string>();
   /** Sets parameters. Where they change how tiles are drawn, the page comes first, and picks that no longer fit it go. */
   const setParameters = async (next: Settings) => {
     const text = writeSettings(next);
@@ -107,12 +108,15 @@ export function DashboardView({ page }: { page: DashboardPage }) {
     const mine = { set: text };
     latest.current = mine;
     setComing(mine);
+    setProblem(undefined);
     try {
       const drawn = await queries.fetchQuery(pageQuery(page.name, wanted));
       if (latest.current !== mine) return;
       const now = act.current;
       const left = fitting(now.picked.selections, page, drawn);
       now.change({ set: text, ...(left === now.picked.selections ? {} : { pick: now.picked.write(left) }) });
+    } catch (error) {
+      setProblem(`The page could not be drawn as chosen: ${(error as Error).message}`);
     } finally {
       if (latest.current === mine) setComing(undefined);
     }
@@ -256,10 +260,13 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           </span>
         </div>
       )}
-      {view.problem && (
-        <div role="alert" className={classes.news}>
-          {view.problem}
-        </div>
+      {[view.problem, problem].map(
+        (text) =>
+          text && (
+            <div key={text} role="alert" className={classes.news}>
+              {text}
+            </div>
+          ),
       )}
       {page.view.dropped.length > 0 && (
         <div role="status" className={classes.news}>

@@ -17,6 +17,15 @@ export interface Prepared {
   line: Int32Array;
   lines: number;
   leadOf: Map<string, number>;
+  /** See {@link runningOf}; null if there are none, undefined until they are needed. */
+  running?: Running | null;
+}
+
+/** For each part and line what the cells of the driving tile's first members add up to, one member more from row to row. */
+interface Running {
+  sums: Float64Array[];
+  /** How many of those cells have a value. */
+  known: Float64Array[];
 }
 
 /** What a follower shows under a selection on the driving tile. */
@@ -29,6 +38,9 @@ export interface Folded {
 
 /** More combinations of members than this are not held in arrays; the service is asked. */
 const mostLines = 2_000_000;
+
+/** More numbers than this are not kept for running sums; cells are added up one by one then. */
+const mostRunning = 1_000_000;
 
 /** A number as a whole one and a power of ten that divides it; a floating-point one has no scale. */
 interface Exact {
@@ -151,6 +163,38 @@ class Sums {
     }
   }
 
+  /** What lies between two members, as the difference of running sums. */
+  between({ sums, known }: Running, [from, to]: [number, number]): void {
+    const { lines } = this.p;
+    this.columns.forEach((column, i) => {
+      const [sum, count] = [sums[i] as Float64Array, known[i] as Float64Array];
+      for (let line = 0; line < lines; line++) {
+        const [low, high] = [from * lines + line, to * lines + line];
+        if ((count[high] as number) > (count[low] as number))
+          (column as Float64Array)[line] = (sum[high] as number) - (sum[low] as number);
+      }
+    });
+  }
+
+  /** Adds up lines of others. A key below 0 leaves a line out. */
+  take(from: Sums, keyOf: (line: number) => number): void {
+    const lines: number[] = [];
+    for (let line = 0; line < this.p.lines; line++) if (from.rows(line) > 0) lines.push(line);
+    for (const line of lines) {
+      const key = keyOf(line);
+      if (key < 0) continue;
+      this.columns.forEach((typed, i) => {
+        const column = typed as (number | string | null)[];
+        const fold = this.p.cube.parts[i]?.fold;
+        const [v, before] = [from.columns[i]?.[line] ?? null, column[key] ?? null];
+        if (v === null || Number.isNaN(v)) return;
+        if (before === null || Number.isNaN(before)) column[key] = v;
+        else if (fold === 'sum') column[key] = (before as number) + (v as number);
+        else if (fold === 'minimum' ? v < before : v > before) column[key] = v;
+      });
+    }
+  }
+
   /** How many rows there are; the last part counts them. */
   rows(key: number): number {
     return (this.columns[this.columns.length - 1] as Float64Array)[key] as number;
@@ -213,6 +257,45 @@ function addNumbers(keys: Int32Array, part: Float64Array, column: Float64Array, 
   }
 }
 
+/**
+ * Running sums along the driving tile's members, from which any span of them is a difference. Only for whole and decimal
+ * numbers: there it is exact, as the sum of all cells is.
+ */
+function runningOf(p: Prepared): Running | null {
+  if (p.running !== undefined) return p.running;
+  const rows = p.leadOf.size + 1;
+  const isExact = p.cube.parts.every((part) => part.fold === 'sum' && part.scale !== null);
+  if (!isExact || rows * p.lines * p.parts.length * 2 > mostRunning) {
+    p.running = null;
+    return null;
+  }
+  const made = p.parts.map((part) => {
+    const [sum, count] = [new Float64Array(rows * p.lines), new Float64Array(rows * p.lines)];
+    for (let cell = 0; cell < p.lead.length; cell++) {
+      const v = part[cell] as number;
+      if (Number.isNaN(v)) continue;
+      const at = ((p.lead[cell] as number) + 1) * p.lines + (p.line[cell] as number);
+      sum[at] = (sum[at] as number) + v;
+      count[at] = (count[at] as number) + 1;
+    }
+    for (let at = p.lines; at < sum.length; at++) {
+      sum[at] = (sum[at] as number) + (sum[at - p.lines] as number);
+      count[at] = (count[at] as number) + (count[at - p.lines] as number);
+    }
+    return { sum, count };
+  });
+  p.running = { sums: made.map((m) => m.sum), known: made.map((m) => m.count) };
+  return p.running;
+}
+
+/** From which member, included, to which, excluded, those that are meant lie; undefined if others lie between them. */
+function spanOf(meant: Uint8Array): [number, number] | undefined {
+  const from = meant.indexOf(1);
+  if (from < 0) return [0, 0];
+  const to = meant.lastIndexOf(1) + 1;
+  return meant.subarray(from, to).includes(0) ? undefined : [from, to];
+}
+
 const exact = (value: number): Exact => {
   const digits = String(value);
   if (!Number.isFinite(value) || digits.includes('e')) return { n: value, scale: null };
@@ -248,9 +331,12 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
   const { cube } = p;
   const meant = mask(p, selection);
   if (!meant) return undefined;
-  /** Where each cell is added to; -1 for those of members that are not meant. */
-  const keysOf = (of: (line: number) => number) =>
-    p.line.map((line, i) => (meant[p.lead[i] as number] ? of(line) : -1));
+  // Cells are looked at once; totals, ranks and the rest are added up from lines.
+  const base = new Sums(p, p.lines);
+  const span = spanOf(meant);
+  const running = span && runningOf(p);
+  if (running) base.between(running, span);
+  else base.add(p.line.map((line, i) => (meant[p.lead[i] as number] ? line : -1)));
   const groupAxes = cube.axes.slice(Number(cube.lead));
   const totals = cube.totals || groupAxes.length === 0 ? new Sums(p, 1) : undefined;
   const first = groupAxes[0]?.members.length ?? 1;
@@ -260,7 +346,7 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
   let leading: Uint8Array | undefined;
   if (cube.top) {
     const ranked = new Sums(p, first);
-    ranked.add(keysOf((line) => Math.floor(line / inner)));
+    ranked.take(base, (line) => Math.floor(line / inner));
     const members: { at: number; figure: number | null }[] = [];
     for (let at = 0; at < first; at++) {
       if (ranked.rows(at) === 0) continue;
@@ -275,11 +361,12 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
   }
   const hasRest = cube.top?.rest === true;
   // Lines of the rest stand behind all others, one for each combination of the other groups.
-  const sums = new Sums(p, p.lines + (hasRest ? inner : 0));
-  totals?.add(keysOf(() => 0));
-  sums.add(
-    keysOf((line) => (!leading || leading[Math.floor(line / inner)] ? line : hasRest ? p.lines + (line % inner) : -1)),
-  );
+  const sums = leading ? new Sums(p, p.lines + (hasRest ? inner : 0)) : base;
+  totals?.take(base, () => 0);
+  if (leading) {
+    const isLeading = leading;
+    sums.take(base, (line) => (isLeading[Math.floor(line / inner)] ? line : hasRest ? p.lines + (line % inner) : -1));
+  }
   const figuresOf = (from: Sums, key: number) => cube.figures.map((_, f) => from.figure(f, key));
 
   const lines: { isRest: boolean; at: number[]; figures: Value[] }[] = [];

@@ -41,6 +41,11 @@ export interface Picked {
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
+/** The same picks, whichever was made first. */
+const samePicks = (a: Selections, b: Selections) => same(Object.entries(a).sort(), Object.entries(b).sort());
+
+const distinct = (sentences: string[]) => [...new Set(sentences)];
+
 /** The same object as long as it says the same, so that nothing is drawn anew for it. */
 function useSame<T>(value: T): T {
   const held = useRef(value);
@@ -95,7 +100,7 @@ export function useSelections(
       return {
         pick: merged(a, raw[0]),
         pin: merged(b, raw[1]),
-        dropped: [
+        dropped: distinct([
           ...(missing > 0
             ? [
                 `${missing === 1 ? 'One selection' : `${missing} selections`} of this link ${missing === 1 ? 'was' : 'were'} left out: the tile is not here or not yours.`,
@@ -105,7 +110,7 @@ export function useSelections(
             (d) =>
               `${Number(d.count) === 1 ? 'A value' : `${d.count} values`} picked on ${d.tileTitle ?? 'a tile'} ${Number(d.count) === 1 ? 'was' : 'were'} left out: not among the rows you may see.`,
           ),
-        ],
+        ]),
       };
     },
     staleTime: Number.POSITIVE_INFINITY,
@@ -121,22 +126,30 @@ export function useSelections(
   });
 
   const opens = useSame(opening.data ?? {});
+  // What must be picked is, also where an address leaves it out; the service takes it so too.
+  const complete = (picks: Selections): Selections => {
+    const missing = page.tabs
+      .flatMap((t) => t.tiles)
+      .flatMap((t) => (t.isRequired && !picks[t.name] && opens[t.name] ? [[t.name, opens[t.name] as Selection]] : []));
+    return missing.length === 0 ? picks : { ...picks, ...(Object.fromEntries(missing) as Selections) };
+  };
   const readLink = (text: string, checked: Selections | undefined) =>
     // Without an answer it stays as it is: what the viewer may not see brings no rows in any case.
     checked ?? known(readSelections(text), page).selections;
   const isBrought = (text: string | null, which: 'pick' | 'pin') => text !== null && text === came.current[which];
-  const kept = pick === null ? opens : readLink(pick, isBrought(pick, 'pick') ? brought.data?.pick : undefined);
+  const kept =
+    pick === null ? opens : complete(readLink(pick, isBrought(pick, 'pick') ? brought.data?.pick : undefined));
   const applied = useSame((page.appliesOnButton ? undefined : live) ?? kept);
   const selections = useSame(live ?? draft ?? kept);
   const pinned = useSame(
-    pin === null ? undefined : readLink(pin, isBrought(pin, 'pin') ? brought.data?.pin : undefined),
+    pin === null ? undefined : complete(readLink(pin, isBrought(pin, 'pin') ? brought.data?.pin : undefined)),
   );
   const waits =
     ((isBrought(pick, 'pick') || isBrought(pin, 'pin')) && brought.isLoading) ||
     (pick === null && page.hasOpening && opening.isLoading);
 
   const write = useCallback(
-    (next: Selections) => (same(next, opens) ? null : (writeSelections(next) ?? '{}')),
+    (next: Selections) => (samePicks(next, opens) ? null : (writeSelections(next) ?? '{}')),
     [opens],
   );
   const left = useMemo(() => brought.data?.dropped ?? [], [brought.data]);
@@ -154,7 +167,7 @@ export function useSelections(
       const wanted = selection ?? (required ? opens[tile] : undefined);
       const next = wanted ? { ...others, [tile]: wanted } : others;
       if (page.appliesOnButton) {
-        setDraft(same(next, kept) ? undefined : next);
+        setDraft(samePicks(next, kept) ? undefined : next);
         return;
       }
       // At once, for the next key or click builds upon it; the address follows, and then it is the one that counts.
