@@ -158,6 +158,35 @@ describe('A dashboard', () => {
     expect(await seriousFaults(page)).toEqual([]);
   });
 
+  test('opens again for its viewer with what they keep, in another browser too, until they forget it', async () => {
+    const { page } = await demo.as('north-ports', byChoice);
+    await settled(page);
+    await choose(page, 'Figure', 'Sailings');
+    await choose(page, 'Broken down by', 'Home port');
+    await tile(page, 'year').getByLabel('2024').click();
+    const count = await sailings("year(departed_at) = 2024 AND r.home_port IN ('SKE', 'ULL', 'QUI')");
+    await expect.poll(() => figure(page, 'chosen')).toBe(count);
+    await page.getByRole('button', { name: 'Keep for next time' }).click();
+    await page.getByText('Kept in your view.').waitFor();
+
+    const { page: again } = await demo.as('north-ports', byChoice);
+    await settled(again);
+    await expect.poll(() => figure(again, 'chosen')).toBe(count);
+    expect(await title(again, 'parts')).toBe('Sailings by home port');
+    expect(again.url()).not.toMatch(/pick=|set=/);
+    await tile(again, 'year').getByLabel('2025').click();
+    await expect.poll(() => figure(again, 'chosen')).not.toBe(count);
+    await choose(again, 'Figure', 'Mean delay');
+    await expect.poll(() => title(again, 'parts')).toBe('Mean delay by home port');
+    await again.getByRole('button', { name: 'Clear all' }).click();
+    await expect.poll(() => title(again, 'parts')).toBe('Sailings by home port');
+    await expect.poll(() => figure(again, 'chosen')).toBe(count);
+    expect(await seriousFaults(again)).toEqual([]);
+    await again.getByRole('button', { name: 'Forget' }).click();
+    await expect.poll(() => picked(again)).toContain('Year: 2025');
+    await expect.poll(() => title(again, 'parts')).toBe('Mean delay by class');
+  });
+
   test('can wait for a button: picks are collected, applied at once, or discarded', async () => {
     const { page } = await demo.as('director', '/d/waiting');
     await settled(page);

@@ -24,8 +24,7 @@ internal static class ExplainCommand
         {
             using var client = Client.SignedIn(parsed.GetValue(lookAs));
             var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
-            var inputs = Picks.Inputs(parsed.GetValue(set) ?? []);
-            var page = await Picks.Page(path, inputs, client, cancellation);
+            var (page, picks, inputs) = await Picks.Open(path, parsed.GetValue(select) ?? [], parsed.GetValue(open) ?? [], parsed.GetValue(set) ?? [], parsed.GetValue(unpicked), client, cancellation);
             if (parsed.GetValue(wiring))
             {
                 var lines = await client.Get<List<WireInfo>>($"{path}/wiring{Picks.AsSet(inputs)}", cancellation);
@@ -41,8 +40,7 @@ internal static class ExplainCommand
                 throw new Refusal("Which tile?", "Name it, or use --wiring for the whole dashboard.", ExitCode.Usage);
             if (parsed.GetValue(format) == "svg")
                 throw new Refusal("Only the wiring is drawn.", "Add --wiring, or use --format text or json.", ExitCode.Usage);
-            var picks = await Picks.Read(parsed.GetValue(select) ?? [], parsed.GetValue(open) ?? [], page, client, cancellation);
-            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation", new ExplanationRequest(await Picks.Begin(path, page, picks, parsed.GetValue(unpicked), inputs, client, cancellation), inputs), cancellation);
+            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation", new ExplanationRequest(picks, inputs), cancellation);
             if (parsed.GetValue(format) == "json")
                 Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
             else

@@ -15,7 +15,7 @@ internal static class Picks
     /// Values of one tile join; a tile grouped by two fields takes value,value. "not given" and "all others" are members too.
     /// tile!=value means all but it; on a tile for ranges from..to, both included, and on dates a period too; on a search a piece of text.
     /// </summary>
-    public static async Task<Dictionary<string, JsonElement>> Read(IReadOnlyList<string> written, IReadOnlyList<string> opened, DashboardPage page, Client client, CancellationToken cancellation)
+    private static async Task<Dictionary<string, JsonElement>> Read(IReadOnlyList<string> written, IReadOnlyList<string> opened, DashboardPage page, Client client, CancellationToken cancellation)
     {
         var picks = new Dictionary<string, Dictionary<string, object?>>();
         (TileInfo Tile, Dictionary<string, object?> Pick) Of(string name)
@@ -87,22 +87,35 @@ internal static class Picks
     public static System.CommandLine.Option<bool> UnpickedOption() => new("--unpicked") { Description = "Begin with nothing picked, not with what the dashboard opens with." };
 
     /// <summary>The dashboard as its parameters have it drawn.</summary>
-    public static Task<DashboardPage> Page(string path, InputsRequest? inputs, Client client, CancellationToken cancellation) => client.Get<DashboardPage>(path + AsSet(inputs), cancellation);
+    private static Task<DashboardPage> Page(string path, InputsRequest? inputs, Client client, CancellationToken cancellation) => client.Get<DashboardPage>(path + AsSet(inputs), cancellation);
 
     /// <summary>Parameters as an address carries them.</summary>
     public static string AsSet(InputsRequest? inputs) => inputs is null ? "" : $"?set={Uri.EscapeDataString(JsonSerializer.Serialize(inputs.Parameters, Client.Json))}";
 
-    /// <summary>What the dashboard opens with, and in its place what was picked with --select and --open.</summary>
-    public static async Task<Dictionary<string, JsonElement>> Begin(string path, DashboardPage page, Dictionary<string, JsonElement> picks, bool unpicked, InputsRequest? inputs, Client client, CancellationToken cancellation)
+    /// <summary>The dashboard as it opens for who is signed in, and what is picked and set in place of that with --select, --open and --set.</summary>
+    public static async Task<(DashboardPage Page, Dictionary<string, JsonElement> Picks, InputsRequest? Inputs)> Open(
+        string path, string[] select, string[] open, string[] set, bool unpicked, Client client, CancellationToken cancellation)
     {
-        if (unpicked || !page.HasOpening)
-            return picks;
-        var opening = await client.Send<OpeningAnswer>(HttpMethod.Post, $"{path}/opening", new OpeningRequest(null, inputs), cancellation);
-        return opening.Selections.Concat(picks).GroupBy(p => p.Key).ToDictionary(g => g.Key, g => g.Last().Value);
+        var inputs = Inputs(set);
+        var page = await Page(path, inputs, client, cancellation);
+        var begin = new Dictionary<string, JsonElement>();
+        if (!unpicked && (page.HasOpening || page.View.Keeps is not null))
+        {
+            var opening = await client.Send<OpeningAnswer>(HttpMethod.Post, $"{path}/opening", new OpeningRequest(null, inputs), cancellation);
+            begin = opening.Selections.ToDictionary();
+            if (inputs is null && opening.Parameters.Count > 0)
+            {
+                inputs = new InputsRequest(opening.Parameters.ToDictionary(), null);
+                page = await Page(path, inputs, client, cancellation);
+            }
+        }
+        foreach (var (tile, pick) in await Read(select, open, page, client, cancellation))
+            begin[tile] = pick;
+        return (page, begin, inputs);
     }
 
     /// <summary>Reads --set name=value into parameters as they travel; the zone is the workspace's.</summary>
-    public static InputsRequest? Inputs(IReadOnlyList<string> written)
+    private static InputsRequest? Inputs(IReadOnlyList<string> written)
     {
         if (written.Count == 0)
             return null;

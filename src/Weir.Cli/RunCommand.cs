@@ -29,13 +29,11 @@ internal static class RunCommand
         {
             using var client = Client.SignedIn(parsed.GetValue(lookAs));
             var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
-            var inputs = Picks.Inputs(parsed.GetValue(set) ?? []);
-            var page = await Picks.Page(path, inputs, client, cancellation);
+            var (page, picks, inputs) = await Picks.Open(path, parsed.GetValue(select) ?? [], parsed.GetValue(open) ?? [], parsed.GetValue(set) ?? [], parsed.GetValue(unpicked), client, cancellation);
             var only = parsed.GetValue(tiles) is { Length: > 0 } some ? some : null;
             if (parsed.GetValue(format) == "csv" && only is not { Length: 1 })
                 throw new Refusal("CSV has one table.", "Name the tile: --tile NAME.", ExitCode.Usage);
-            var picks = await Picks.Read(parsed.GetValue(select) ?? [], parsed.GetValue(open) ?? [], page, client, cancellation);
-            var request = new ResultsRequest(only, await Picks.Begin(path, page, picks, parsed.GetValue(unpicked), inputs, client, cancellation), inputs);
+            var request = new ResultsRequest(only, picks, inputs);
             var results = new Dictionary<string, TileResult>();
             await foreach (var result in client.Lines<TileResult>($"{path}/results", request, cancellation))
                 results[result.Tile] = result;

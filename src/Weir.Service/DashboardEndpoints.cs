@@ -43,21 +43,26 @@ internal static class DashboardEndpoints
     {
         var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow());
         var (found, scope) = open.ParameterNamed(parameter);
-        var ask = AskBatch.AtOnce(open.Live, versions);
-        switch (found.Choices)
+        return await ChoicesOf(found, scope, context.Viewer(), open, AskBatch.AtOnce(open.Live, versions), context.RequestAborted);
+    }
+
+    /// <summary>The values that a parameter may have, as far as a viewer may see them.</summary>
+    public static async Task<IReadOnlyList<ChoiceInfo>> ChoicesOf(Parameter parameter, Scope scope, Viewer viewer, DashboardFor open, Ask ask, CancellationToken cancellation)
+    {
+        switch (parameter.Choices)
         {
             case ParameterChoices.Fixed list:
                 return [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))];
             case ParameterChoices.OfField { Field: var field }:
-                return await ValuesOf(field, open, scope, ask, context.RequestAborted);
+                return await ValuesOf(field, open, scope, ask, cancellation);
             case ParameterChoices.Lookup lookup:
-                var looked = Scope.ForChoices(context.Viewer(), scope, found, lookup, open.Live.Workspace, open.Inputs);
-                var answer = await ask(DatasetChecks.Rows(looked, [], new OrderKey(1, false), Limit(open, scope)), context.RequestAborted);
+                var looked = Scope.ForChoices(viewer, scope, parameter, lookup, open.Live.Workspace, open.Inputs);
+                var answer = await ask(DatasetChecks.Rows(looked, [], new OrderKey(1, false), Limit(open, scope)), cancellation);
                 var all = answer.Table.Values[0].Zip(answer.Table.Values[1]).Where(v => v.First is not null)
                     .Select(v => new ChoiceInfo(Values.Write(v.First!), v.Second as string ?? Values.Write(v.First!))).DistinctBy(c => c.Value).ToList();
                 if (lookup.Field is not { } narrowing)
                     return all;
-                var seen = (await ValuesOf(narrowing, open, scope, ask, context.RequestAborted)).Select(c => c.Value).ToHashSet();
+                var seen = (await ValuesOf(narrowing, open, scope, ask, cancellation)).Select(c => c.Value).ToHashSet();
                 return [.. all.Where(c => seen.Contains(c.Value))];
             default:
                 return [];

@@ -119,9 +119,12 @@ internal sealed class DashboardFor
 
     /// <summary>A parameter with the right on the dataset that has it.</summary>
     /// <exception cref="ProblemException">The viewer has no such parameter here.</exception>
-    public (Parameter Parameter, Scope Scope) ParameterNamed(string name) => UsedScopes()
-        .Where(s => s.Parameters.ContainsKey(name)).Select(s => (s.Parameters[name], s)).Cast<(Parameter, Scope)?>().FirstOrDefault()
-        ?? throw new ProblemException(404, "unknown-parameter", $"There is no parameter {(name.Length <= 64 ? name : name[..64] + "…")} here.");
+    public (Parameter Parameter, Scope Scope) ParameterNamed(string name) =>
+        Setting(name) ?? throw new ProblemException(404, "unknown-parameter", $"There is no parameter {(name.Length <= 64 ? name : name[..64] + "…")} here.");
+
+    /// <summary>A parameter of a dataset with the right on it; null if it is the dashboard's own or none of the viewer's.</summary>
+    public (Parameter Parameter, Scope Scope)? Setting(string name) =>
+        UsedScopes().Where(s => s.Parameters.ContainsKey(name)).Select(s => ((Parameter, Scope)?)(s.Parameters[name], s)).FirstOrDefault();
 
     private IEnumerable<Scope> UsedScopes() => Dashboard.Tiles.Select(t => t.Dataset).OfType<string>().Distinct().Select(d => Scopes[d]);
 
@@ -250,6 +253,7 @@ internal sealed class DashboardFor
         [.. _offered.Select(p => Wire.Parameter(p, Inputs, presents: true)), .. UsedScopes().SelectMany(s => s.Parameters.Values).DistinctBy(p => p.Name).Select(p => Wire.Parameter(p, Inputs, presents: false))],
         [.. Arrangement.Tabs.Select(t => new TabInfo(t.Name, t.Title, t.Own, [.. t.Tiles.Select(Info)], [.. t.Tiles.Select(x => Dashboard.GroupNamed(x.Tile.Group)).OfType<TileGroup>().Distinct().Select(Wire.Group)]))],
         Withheld,
-        new ViewInfo(View.Edits.Count > 0 && View.Edits[^1] is not ViewEdit.Reset, View.CanUndo, View.CanRedo, [.. Dropped.Select(d => d.Reason).Distinct()]),
+        new ViewInfo(View.Edits.Count > 0 && View.Edits[^1] is not ViewEdit.Reset, View.CanUndo, View.CanRedo, [.. Dropped.Select(d => d.Reason).Distinct()],
+            PersonalView.Kept(View.Edits) is { } kept ? Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(kept)))[..16] : null),
         Dashboard.AppliesOnButton, Arrangement.Tiles.Any(t => t.Tile.Opening is not null));
 }

@@ -1,7 +1,9 @@
 using System.Text.Json;
+using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Interaction;
 using Weir.Core.Queries;
+using Weir.Core.Views;
 using Weir.Service.Answers;
 
 namespace Weir.Service;
@@ -15,24 +17,51 @@ internal static class OpeningEndpoints
 
     private static async Task<OpeningAnswer> Open(string dashboard, OpeningRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
     {
-        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
+        DashboardFor As(InputsRequest? inputs, bool lenient) => DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), inputs, lenient);
+        var open = As(request.Inputs, lenient: false);
+        // Without a link it is what the viewer keeps, else what the developer had in mind.
+        var kept = request.Selections is null ? PersonalView.Kept(open.View.Edits) : null;
+        if (kept?.Parameters is { } parameters && request.Inputs is null)
+            open = As(new InputsRequest(parameters.ToDictionary(), null), lenient: true);
         var ask = AskBatch.AtOnce(open.Live, versions);
-        var kept = new List<Selection>();
+        var picked = new List<Selection>();
         var dropped = new List<DroppedPick>();
-        if (request.Selections is { } given)
+        if ((request.Selections ?? kept?.Selections?.ToDictionary()) is { } given)
         {
             foreach (var (selection, tile, count) in await Task.WhenAll(open.Readable(given).Select(async s => s.Selection is null ? (null, s.Tile, 1) : await Seen(open, s.Tile!, s.Selection, ask, context.RequestAborted))))
             {
                 if (selection is { IsEmpty: false } or { Path.Count: > 0 })
-                    kept.Add(selection);
+                    picked.Add(selection);
                 if (count > 0)
                     dropped.Add(new DroppedPick(tile?.Name, tile is null ? null : Wire.TitleOf(tile, open.ScopeOf(tile)), count));
             }
         }
-        foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.Opening is not null && (request.Selections is null || t.IsRequired) && kept.All(k => k.Tile != t.Name || (k.IsEmpty && k.Path.Count == 0))))
+        foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.Opening is not null && ((request.Selections is null && kept is null) || t.IsRequired) && picked.All(k => k.Tile != t.Name || (k.IsEmpty && k.Path.Count == 0))))
             if (await Of(open, tile, ask, context.RequestAborted) is { } selection)
-                kept.Add(selection);
-        return new OpeningAnswer(kept.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped);
+                picked.Add(selection);
+        var set = kept is null ? [] : await Allowed(open, context.Viewer(), dropped, ask, context.RequestAborted);
+        return new OpeningAnswer(picked.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped, set);
+    }
+
+    /// <summary>The parameters that a viewer keeps, without those whose values they may no longer see.</summary>
+    private static async Task<Dictionary<string, IReadOnlyList<string>>> Allowed(DashboardFor open, Viewer viewer, List<DroppedPick> dropped, Ask ask, CancellationToken cancellation)
+    {
+        var allowed = new Dictionary<string, IReadOnlyList<string>>();
+        foreach (var (name, values) in open.Inputs.Parameters)
+        {
+            List<string> texts = [.. values.Select(Values.Write)];
+            if (open.Setting(name) is { Parameter.Choices: ParameterChoices.OfField or ParameterChoices.Lookup } found)
+            {
+                var offered = (await DashboardEndpoints.ChoicesOf(found.Parameter, found.Scope, viewer, open, ask, cancellation)).Select(c => c.Value).ToHashSet();
+                if (texts.Count(t => !offered.Contains(t)) is > 0 and var count)
+                {
+                    dropped.Add(new DroppedPick(null, found.Parameter.Title, count));
+                    continue;
+                }
+            }
+            allowed[name] = texts;
+        }
+        return allowed;
     }
 
     /// <summary>Reads selections as they travel; a tile on which something must be picked and that they leave out has its opening value.</summary>
@@ -86,13 +115,14 @@ internal static class OpeningEndpoints
 }
 
 /// <summary>A question how a dashboard opens.</summary>
-/// <param name="Selections">Those of a link; the opening values if left out.</param>
+/// <param name="Selections">Those of a link; if left out, those that the viewer keeps, else the opening values.</param>
 public sealed record OpeningRequest(Dictionary<string, JsonElement>? Selections, InputsRequest? Inputs = null);
 
 /// <summary>The state in which a dashboard opens.</summary>
 /// <param name="Selections">What is picked, by tile, as it travels.</param>
 /// <param name="Dropped">What a link picked and the viewer may not see; the values are not told.</param>
-public sealed record OpeningAnswer(IReadOnlyDictionary<string, JsonElement> Selections, IReadOnlyList<DroppedPick> Dropped);
+/// <param name="Parameters">The parameters that the viewer keeps, as texts; opening values hold for those left out.</param>
+public sealed record OpeningAnswer(IReadOnlyDictionary<string, JsonElement> Selections, IReadOnlyList<DroppedPick> Dropped, IReadOnlyDictionary<string, IReadOnlyList<string>> Parameters);
 
 /// <summary>Members of a selection that were left out.</summary>
 /// <param name="Tile">The tile; null if the viewer has none of that name.</param>

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Weir.Core.Interaction;
 using Weir.Core.Views;
 
@@ -12,6 +13,9 @@ internal static class ViewEndpoints
         {
             var viewer = context.Viewer();
             var open = DashboardFor.Open(dashboard, viewer, published.Now, views, clock.GetUtcNow());
+            if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
+                // What can't be meant now would not be kept but lost.
+                DashboardFor.Open(dashboard, viewer, open.Live, views, clock.GetUtcNow(), new InputsRequest(keep.Parameters?.ToDictionary(), null)).Selections(picks.ToDictionary());
             var (_, reason) = PersonalView.Apply(open.Arrangement, Arrangement.Opening(open.Dashboard), Checked(edit));
             if (reason is not null)
                 throw new ProblemException(422, "edit-refused", reason);
@@ -35,6 +39,9 @@ internal static class ViewEndpoints
             }).WithName(name).WithSummary(summary);
     }
 
+    /// <summary>Picks that take more characters than this are not kept.</summary>
+    private const int MaximumKept = 200_000;
+
     /// <summary>JSON may leave out what the edit needs.</summary>
     private static ViewEdit Checked(ViewEdit edit)
     {
@@ -48,6 +55,7 @@ internal static class ViewEndpoints
             ViewEdit.RenameTab r => r is { Tab: not null, Title: not null },
             ViewEdit.RemoveTab r => r.Tab is not null,
             ViewEdit.OrderTabs o => o.Tabs is { Count: > 0 and <= 500 } tabs && !tabs.Contains(null!),
+            ViewEdit.KeepPicks k => JsonSerializer.Serialize(k).Length <= MaximumKept,
             ViewEdit.Reset => true,
             _ => false,
         };

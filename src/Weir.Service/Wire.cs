@@ -50,7 +50,8 @@ public sealed record InputsRequest(Dictionary<string, IReadOnlyList<string>>? Pa
 
 /// <summary>The viewer's own view of a dashboard.</summary>
 /// <param name="Dropped">What the viewer had arranged and the dashboard no longer has.</param>
-public sealed record ViewInfo(bool IsPersonal, int CanUndo, int CanRedo, IReadOnlyList<string> Dropped);
+/// <param name="Keeps">A mark of the picks with which the viewer has it open, another with each change; null if they keep none. POST …/opening tells them.</param>
+public sealed record ViewInfo(bool IsPersonal, int CanUndo, int CanRedo, IReadOnlyList<string> Dropped, string? Keeps);
 
 /// <summary>A tab.</summary>
 /// <param name="Groups">The groups of the dashboard that have tiles here.</param>

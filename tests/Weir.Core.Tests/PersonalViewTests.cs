@@ -42,6 +42,19 @@ public class PersonalViewTests
     }
 
     [Fact]
+    public void What_is_kept_is_the_last_that_was_kept_since_the_last_reset()
+    {
+        ViewEdit.KeepPicks Keep(string? tile) => new(tile is null ? null : new Dictionary<string, System.Text.Json.JsonElement> { [tile] = default }, null);
+        string? Kept(params ViewEdit[] edits) => PersonalView.Kept(edits)?.Selections!.Single().Key;
+        Kept().ShouldBeNull();
+        Kept(Keep("a"), new ViewEdit.HideTile("b"), Keep("b"), new ViewEdit.HideTile("c")).ShouldBe("b");
+        Kept(Keep("a"), Keep(null)).ShouldBeNull("it was forgotten");
+        Kept(Keep("a"), new ViewEdit.Reset()).ShouldBeNull("back to the opening view");
+        Kept(Keep("a"), new ViewEdit.Reset(), Keep("b")).ShouldBe("b");
+        Apply(Keep("a")).Tiles.ShouldBe(Apply().Tiles, "where tiles stand is another matter");
+    }
+
+    [Fact]
     public void Tiles_give_way_to_one_that_is_moved_and_keep_their_place_from_one_that_comes_back()
     {
         ViewEdit.PlaceTiles Put(string tile, int row) => new("one", [new TilePlace(tile, new Place(0, row, 4, 2))]);

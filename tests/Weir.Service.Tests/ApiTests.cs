@@ -129,6 +129,51 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     }
 
     [Fact]
+    public async Task What_a_viewer_keeps_opens_the_dashboard_again_as_far_as_they_may_still_see_it()
+    {
+        await using var service = await RunningService.Start();
+        var ports = service.As("north-ports");
+        Task<HttpResponseMessage> Edit(object edit) => ports.PostAsJsonAsync("api/dashboards/punctuality/view/edits", edit);
+        async Task<JsonElement> Opening(HttpClient client, string dashboard = "punctuality") => await (await client.PostAsJsonAsync($"api/dashboards/{dashboard}/opening", new { })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
+        var selections = JsonDocument.Parse("""{"ports": {"members": [["SKE"], ["ULL"]]}, "span": {"period": "last 5 years"}}""").RootElement;
+        (await Problem(Edit(new { edit = "keep-picks", selections = new { nowhere = new { } } }))).Code.ShouldBe("unknown-tile");
+        (await Problem(Edit(new { edit = "keep-picks", selections, parameters = new { grain = new[] { "day" } } }))).Code.ShouldBe("wrong-value");
+        (await Problem(Edit(new { edit = "keep-picks", selections = new { ports = new { members = new[] { new[] { new string('x', 200_000) } } } } }))).Code.ShouldBe("edit-refused");
+        (await ports.GetFromJsonAsync<JsonElement>("api/dashboards/punctuality")).GetProperty("view").GetProperty("keeps").ValueKind.ShouldBe(JsonValueKind.Null, "what was refused is not kept");
+        var page = await (await Edit(new { edit = "keep-picks", selections, parameters = new { figure = new[] { "sailings" }, late_after = new[] { "15" } } })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
+        page.GetProperty("view").GetProperty("keeps").GetString().ShouldNotBeNullOrEmpty();
+        var kept = await Opening(ports);
+        kept.GetProperty("selections").GetProperty("ports").GetProperty("members").GetRawText().ShouldBe("""[["SKE"],["ULL"]]""");
+        kept.GetProperty("selections").GetProperty("span").GetProperty("period").GetString().ShouldBe("last 5 years", "it stays relative");
+        kept.GetProperty("selections").TryGetProperty("year", out _).ShouldBeTrue("what is required is there too");
+        kept.GetProperty("parameters").GetRawText().ShouldBe("""{"figure":["sailings"],"late_after":["15"]}""");
+        (await Opening(service.As("director"))).GetProperty("parameters").GetRawText().ShouldBe("{}", "another viewer's view is not theirs");
+
+        // Another port from the next request on: the other is dropped, and not told.
+        var users = service.Services.GetRequiredService<Users>();
+        var account = DemoAccounts.All.First(a => a.Viewer.Name == "north-ports");
+        users.Put(account.Viewer with { Attributes = new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["ULL"] } }, account.Password, loopbackOnly: true);
+        await Edit(new { edit = "hide", tile = "late" });
+        var less = await Opening(ports);
+        less.GetProperty("selections").GetProperty("ports").GetProperty("members").GetRawText().ShouldBe("""[["ULL"]]""");
+        less.GetProperty("dropped").EnumerateArray().Single().GetProperty("tileTitle").GetString().ShouldBe("Home port");
+        less.GetRawText().ShouldNotContain("SKE");
+        // So is a parameter that has a value of a field.
+        (await ports.PostAsJsonAsync("api/dashboards/tickets/view/edits", new { edit = "keep-picks", selections = new { }, parameters = new { at_port = new[] { "FEN" } } })).EnsureSuccessStatusCode();
+        var tickets = await Opening(ports, "tickets");
+        (tickets.GetProperty("parameters").GetRawText(), tickets.GetProperty("dropped").GetArrayLength()).ShouldBe(("{}", 1));
+        tickets.GetRawText().ShouldNotContain("FEN");
+
+        // Forgotten, undone, and gone with a reset.
+        await Edit(new { edit = "keep-picks" });
+        (await Opening(ports)).GetProperty("selections").TryGetProperty("ports", out _).ShouldBeFalse();
+        await ports.PostAsync("api/dashboards/punctuality/view/undo", null);
+        (await Opening(ports)).GetProperty("selections").TryGetProperty("ports", out _).ShouldBeTrue();
+        await Edit(new { edit = "reset" });
+        (await Opening(ports)).GetProperty("selections").TryGetProperty("ports", out _).ShouldBeFalse();
+    }
+
+    [Fact]
     public async Task A_choice_that_stands_for_a_hidden_measure_answers_as_one_that_is_not_there()
     {
         async Task<string> Set(string account, string figure)

@@ -852,6 +852,9 @@ export interface components {
         OpeningAnswer: {
             selections: Record<string, never>;
             dropped: components["schemas"]["DroppedPick"][];
+            parameters: {
+                [key: string]: string[];
+            };
         };
         OpeningRequest: {
             selections: null | Record<string, never>;
@@ -1113,7 +1116,7 @@ export interface components {
              */
             days: number;
         };
-        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditReset"];
+        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"];
         ViewEditAddTab: {
             /** @enum {string} */
             edit?: "add-tab";
@@ -1124,6 +1127,14 @@ export interface components {
             /** @enum {string} */
             edit?: "hide";
             tile: string;
+        };
+        ViewEditKeepPicks: {
+            /** @enum {string} */
+            edit?: "keep-picks";
+            selections: null | Record<string, never>;
+            parameters: null | {
+                [key: string]: string[];
+            };
         };
         ViewEditMoveToTab: {
             /** @enum {string} */
@@ -1169,6 +1180,7 @@ export interface components {
             /** Format: int32 */
             canRedo: number;
             dropped: string[];
+            keeps: null | string;
         };
         WireInfo: {
             driver: string;

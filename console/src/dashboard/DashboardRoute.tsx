@@ -1,10 +1,12 @@
 import { keepPreviousData, queryOptions, useQuery } from '@tanstack/react-query';
-import { useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { api, type DashboardPage, Refused, unwrap } from '../api/client';
 import { Header } from '../session/Header';
 import { DashboardView } from './DashboardView';
 import { knownSettings, readSettings, writeSettings } from './parameters';
+import type { Selections } from './selections';
+import { leftOut } from './useSelections';
 
 /** The dashboard as some parameters have it drawn. */
 export const pageQuery = (dashboard: string, set: string | null) =>
@@ -27,17 +29,54 @@ export const presentOf = (written: string | null, page: DashboardPage): string |
     ),
   );
 
+/** What a viewer keeps: with these picks and parameters the dashboard opens for them. */
+export interface Kept {
+  selections: Selections;
+  /** The parameters as an address carries them; null if none. */
+  set: string | null;
+  /** What was kept and is not the viewer's to see any more: sentences without the values. */
+  dropped: string[];
+}
+
 /** Fetches the dashboard that the address names. */
 export function DashboardRoute() {
   const { dashboard = '' } = useParams();
   const [address] = useSearchParams();
-  // Which parameters change the drawing is known once the page is there; at first all are sent.
-  const last = useRef<DashboardPage>(undefined);
-  const written = address.get('set');
-  const set = last.current?.name === dashboard ? presentOf(written, last.current) : written;
+  // Which parameters change the drawing, and whether something is kept, is known once the page is there.
+  const [last, setLast] = useState<DashboardPage>();
+  const known = last?.name === dashboard ? last : undefined;
+  const keeps = known?.view.keeps ?? null;
+  const kept = useQuery({
+    queryKey: ['kept', dashboard, known?.version, keeps],
+    enabled: keeps !== null,
+    queryFn: async (): Promise<Kept> => {
+      const answer = await unwrap(
+        api.POST('/api/dashboards/{dashboard}/opening', {
+          params: { path: { dashboard } },
+          body: { selections: null, inputs: null },
+        }),
+      );
+      return {
+        selections: answer.selections as unknown as Selections,
+        set: writeSettings(answer.parameters),
+        dropped: leftOut(answer.dropped),
+      };
+    },
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+  const own = keeps === null ? undefined : kept.data;
+  const written = address.get('set') ?? own?.set ?? null;
+  const set = known ? presentOf(written, known) : written;
   const page = useQuery({ ...pageQuery(dashboard, set), placeholderData: keepPreviousData });
-  if (page.data) last.current = page.data;
-  if (page.data) return <DashboardView key={dashboard} page={page.data} />;
+  useEffect(() => setLast(page.data), [page.data]);
+  // Drawn once it is known what it opens with; later changes come while it stands.
+  const stands = useRef('');
+  const isKnown = !page.data?.view.keeps || own !== undefined || kept.error !== null;
+  if (known && page.data?.name === dashboard && isKnown && !page.isPlaceholderData) stands.current = dashboard;
+  if (page.data && stands.current === dashboard)
+    return <DashboardView key={dashboard} page={page.data} kept={own} problem={kept.error?.message} />;
   if (!page.error) return <Header title="" back />;
   return (
     <>

@@ -6,14 +6,14 @@ import type { DashboardPage, TileInfo } from '../api/client';
 import { useView } from '../arrange/useView';
 import { Header } from '../session/Header';
 import { TileFrame } from '../tiles/TileFrame';
-import { pageQuery, presentOf } from './DashboardRoute';
+import { type Kept, pageQuery, presentOf } from './DashboardRoute';
 import classes from './dashboard.module.css';
 import { FilterBar } from './FilterBar';
 import { HeaderActions } from './HeaderActions';
 import { findMembers } from './members';
 import { effectiveSettings, knownSettings, readSettings, type Settings, writeSettings } from './parameters';
 import { SidePanel } from './SidePanel';
-import { fitting, hasPick, mayFilter, type Selection } from './selections';
+import { asked, fitting, hasPick, mayFilter, type Selection } from './selections';
 import { Tabs } from './Tabs';
 import { useBrush } from './useBrush';
 import { useCompared } from './useCompared';
@@ -28,7 +28,15 @@ const RowsPanel = lazy(() => import('./RowsPanel'));
 const WiringPicture = lazy(() => import('./WiringPicture'));
 
 /** A dashboard: its tabs, what is picked, and the tiles of the open tab. */
-export function DashboardView({ page }: { page: DashboardPage }) {
+export function DashboardView({
+  page,
+  kept,
+  problem: keptProblem,
+}: {
+  page: DashboardPage;
+  kept?: Kept;
+  problem?: string;
+}) {
   const [address, setAddress] = useSearchParams();
   const [arranging, setArranging] = useState(false);
   const [explained, setExplained] = useState<string>();
@@ -36,7 +44,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
   const [isWired, setWired] = useState(false);
   const queries = useQueryClient();
   const tab = page.tabs.find((t) => t.name === address.get('tab')) ?? page.tabs[0];
-  const written = address.get('set');
+  const written = address.get('set') ?? kept?.set ?? null;
   const present = presentOf(written, page);
   const view = useView(page.name, present);
   // How tiles are drawn comes from the page as it was fetched; it may be a moment behind the address.
@@ -56,7 +64,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
       ),
     [setAddress],
   );
-  const picked = useSelections(page, address, set, change);
+  const picked = useSelections(page, address, set, change, kept);
   const { selections, applied, pinned } = picked;
   const all = useMemo(() => page.tabs.flatMap((t) => t.tiles), [page]);
   const tabOf = useMemo(() => {
@@ -98,8 +106,10 @@ export function DashboardView({ page }: { page: DashboardPage }) {
   const [problem, setProblem] = useState<string>();
   /** Sets parameters. Where they change how tiles are drawn, the page comes first, and picks that no longer fit it go. */
   const setParameters = async (next: Settings) => {
-    const text = writeSettings(next);
-    const wanted = presentOf(text, page);
+    const said = writeSettings(next);
+    // What the dashboard opens with needs no word in the address.
+    const text = kept?.set ? (said === kept.set ? null : (said ?? '{}')) : said;
+    const wanted = presentOf(said, page);
     if (wanted === present && !coming) {
       if (page.appliesOnButton) picked.hold(text);
       else change({ set: text });
@@ -121,6 +131,14 @@ export function DashboardView({ page }: { page: DashboardPage }) {
       if (latest.current === mine) setComing(undefined);
     }
   };
+
+  /** Has the dashboard open for this viewer as it is now, or, without a word, as its developer has it open. */
+  const keep = (asNow: boolean) =>
+    void view.edit(
+      asNow
+        ? { edit: 'keep-picks', selections: asked(selections) as never, parameters: set }
+        : { edit: 'keep-picks', selections: null, parameters: null },
+    );
 
   // One key lays the wiring over the page.
   useEffect(() => {
@@ -218,6 +236,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
         gone={gone}
         onSet={(next) => void setParameters(next)}
         onClear={() => change({ pick: null, set: null })}
+        onKeep={keep}
       />
       {results.check.isOn && (
         <div className={classes.versus} role="status" data-check>
@@ -260,7 +279,7 @@ export function DashboardView({ page }: { page: DashboardPage }) {
           </span>
         </div>
       )}
-      {[view.problem, problem].map(
+      {[view.problem, problem, keptProblem && `What you keep could not be read: ${keptProblem}`].map(
         (text) =>
           text && (
             <div key={text} role="alert" className={classes.news}>

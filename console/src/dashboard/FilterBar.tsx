@@ -19,10 +19,12 @@ interface Props {
   gone: Record<string, Set<string>>;
   onSet: (set: Settings) => void;
   onClear: () => void;
+  /** Keeps what is picked and set for the next visit, or forgets it. */
+  onKeep: (asNow: boolean) => void;
 }
 
 /** All that is set and picked, with where it comes from: no filter acts unseen. */
-export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear }: Props) {
+export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear, onKeep }: Props) {
   const { selections, isWaiting } = state;
   const picked = page.tabs.flatMap((tab) =>
     tab.tiles.flatMap((tile) => {
@@ -34,7 +36,8 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
   const drawn = new Set(page.tabs.find((t) => t.name === open)?.tiles.flatMap((t) => t.uses));
   const parameters = page.parameters.filter((p) => !p.presents || drawn.has(p.name));
   // Something to clear is there where the state is another than that in which the dashboard opens.
-  const isCleared = state.write(selections) !== null;
+  const keeps = page.view.keeps !== null;
+  const isOther = state.write(selections) !== null || !state.isSetAsOpened;
   return (
     <section className={classes.filters} aria-label="What is picked">
       <Suspense>
@@ -102,15 +105,40 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
           </span>
         </>
       )}
-      {(isCleared || Object.keys(set).length > 0) && !isWaiting && (
+      {isOther && !isWaiting && (
         <Button
           size="compact-xs"
           variant="subtle"
-          title={page.hasOpening ? 'Back to what this dashboard opens with' : undefined}
+          title={
+            keeps ? 'Back to what you keep' : page.hasOpening ? 'Back to what this dashboard opens with' : undefined
+          }
           onClick={onClear}
         >
           Clear all
         </Button>
+      )}
+      {isOther && !isWaiting && (
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          title="In your own view: this dashboard opens for you as it is now"
+          onClick={() => onKeep(true)}
+        >
+          Keep for next time
+        </Button>
+      )}
+      {keeps && !isOther && (
+        <span className="quiet">
+          Kept in your view.{' '}
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            title="This dashboard opens for you as its developer has it open"
+            onClick={() => onKeep(false)}
+          >
+            Forget
+          </Button>
+        </span>
       )}
       {state.dropped.map((sentence) => (
         <span key={sentence} className="quiet" role="status">

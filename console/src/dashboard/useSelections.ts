@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { api, type DashboardPage, unwrap } from '../api/client';
-import type { Settings } from './parameters';
+import { api, type DashboardPage, type Schemas, unwrap } from '../api/client';
+import type { Kept } from './DashboardRoute';
+import { readSettings, type Settings } from './parameters';
 import { asked, known, readSelections, type Selection, type Selections, writeSelections } from './selections';
 
 /** Changes parts of the address at once; null takes one away. */
@@ -31,6 +32,8 @@ export interface Picked {
   write: (selections: Selections) => string | null;
   /** The parameters as the viewer has them before them, as an address carries them. */
   set: string | null;
+  /** True if no parameter is set otherwise than when the dashboard opens. */
+  isSetAsOpened: boolean;
   /** Holds parameters back until they are applied. */
   hold: (set: string | null) => void;
   /** True if picks or parameters wait to be applied. */
@@ -44,6 +47,10 @@ const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 /** The same picks, whichever was made first. */
 const samePicks = (a: Selections, b: Selections) => same(Object.entries(a).sort(), Object.entries(b).sort());
 
+/** The same parameters, as addresses carry them. */
+const sameSettings = (a: string | null, b: string | null) =>
+  same(Object.entries(readSettings(a)).sort(), Object.entries(readSettings(b)).sort());
+
 const distinct = (sentences: string[]) => [...new Set(sentences)];
 
 /** The same object as long as it says the same, so that nothing is drawn anew for it. */
@@ -53,11 +60,21 @@ function useSame<T>(value: T): T {
   return held.current;
 }
 
+/** What was left out of what a viewer was to see, in sentences without the values. */
+export const leftOut = (dropped: Schemas['DroppedPick'][]): string[] =>
+  distinct(
+    dropped.map((d) => {
+      const one = Number(d.count) === 1;
+      return `${one ? 'A value' : `${d.count} values`} picked on ${d.tileTitle ?? 'a tile'} ${one ? 'was' : 'were'} left out: not among the rows you may see.`;
+    }),
+  );
+
 export function useSelections(
   page: DashboardPage,
   address: URLSearchParams,
   set: Settings,
   change: ChangeAddress,
+  mine: Kept | undefined,
 ): Picked {
   const pick = address.get('pick');
   const pin = address.get('a');
@@ -106,10 +123,7 @@ export function useSelections(
                 `${missing === 1 ? 'One selection' : `${missing} selections`} of this link ${missing === 1 ? 'was' : 'were'} left out: the tile is not here or not yours.`,
               ]
             : []),
-          ...left.map(
-            (d) =>
-              `${Number(d.count) === 1 ? 'A value' : `${d.count} values`} picked on ${d.tileTitle ?? 'a tile'} ${Number(d.count) === 1 ? 'was' : 'were'} left out: not among the rows you may see.`,
-          ),
+          ...leftOut(left),
         ]),
       };
     },
@@ -118,14 +132,14 @@ export function useSelections(
   });
   const opening = useQuery({
     queryKey: ['opening', page.name, page.version, set],
-    enabled: page.hasOpening,
+    enabled: page.hasOpening && !mine,
     queryFn: async () => (await beginning(undefined)).selections as unknown as Selections,
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
 
-  const opens = useSame(opening.data ?? {});
+  const opens = useSame(mine?.selections ?? opening.data ?? {});
   // What must be picked is, also where an address leaves it out; the service takes it so too.
   const complete = (picks: Selections): Selections => {
     const missing = page.tabs
@@ -146,7 +160,7 @@ export function useSelections(
   );
   const waits =
     ((isBrought(pick, 'pick') || isBrought(pin, 'pin')) && brought.isLoading) ||
-    (pick === null && page.hasOpening && opening.isLoading);
+    (pick === null && page.hasOpening && !mine && opening.isLoading);
 
   const write = useCallback(
     (next: Selections) => (samePicks(next, opens) ? null : (writeSelections(next) ?? '{}')),
@@ -181,7 +195,7 @@ export function useSelections(
     setLive(undefined);
     setDraft(undefined);
   }, [pick]);
-  const written = address.get('set');
+  const written = address.get('set') ?? mine?.set ?? null;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the address has caught up
   useEffect(() => setDraftSet(undefined), [written]);
 
@@ -193,10 +207,16 @@ export function useSelections(
     problem: opening.error?.message,
     retry: () => void opening.refetch(),
     // Told until the viewer goes on to another state.
-    dropped: isBrought(pick, 'pick') || pick === cleaned || isBrought(pin, 'pin') ? left : [],
+    dropped:
+      pick === null && mine
+        ? mine.dropped
+        : isBrought(pick, 'pick') || pick === cleaned || isBrought(pin, 'pin')
+          ? left
+          : [],
     select,
     write,
     set: draftSet === undefined ? written : draftSet,
+    isSetAsOpened: sameSettings(written, mine?.set ?? null),
     hold: (next) => setDraftSet(next === written ? undefined : next),
     isWaiting: draft !== undefined || draftSet !== undefined,
     apply: () =>

@@ -32,6 +32,10 @@ public static class PersonalView
         return (new Arrangement([.. now.Tabs.Select(t => Settle(t, []))]), dropped);
     }
 
+    /// <summary>The picks and parameters with which the viewer has the dashboard open; null if they keep none.</summary>
+    public static ViewEdit.KeepPicks? Kept(IEnumerable<ViewEdit> edits) =>
+        edits.Reverse().TakeWhile(e => e is not ViewEdit.Reset).OfType<ViewEdit.KeepPicks>().FirstOrDefault() is { Selections: not null } kept ? kept : null;
+
     /// <summary>One edit. The reason is null if it could be carried out; a part that could not be is named in it.</summary>
     public static (Arrangement Arrangement, string? Reason) Apply(Arrangement now, Arrangement opening, ViewEdit edit) => edit switch
     {
@@ -43,6 +47,7 @@ public static class PersonalView
         ViewEdit.RenameTab rename => RenameTab(now, rename),
         ViewEdit.RemoveTab remove => RemoveTab(now, opening, remove),
         ViewEdit.OrderTabs order => OrderTabs(now, order),
+        ViewEdit.KeepPicks => (now, null), // where tiles stand is another matter
         ViewEdit.Reset => (opening, null),
         _ => throw new InvalidOperationException($"No way to apply {edit.GetType().Name}."),
     };

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using System.Text.Json.Serialization;
 using Weir.Core.Definitions;
 
@@ -13,6 +14,7 @@ namespace Weir.Core.Views;
 [JsonDerivedType(typeof(RenameTab), "rename-tab")]
 [JsonDerivedType(typeof(RemoveTab), "remove-tab")]
 [JsonDerivedType(typeof(OrderTabs), "order-tabs")]
+[JsonDerivedType(typeof(KeepPicks), "keep-picks")]
 [JsonDerivedType(typeof(Reset), "reset")]
 public abstract record ViewEdit
 {
@@ -39,6 +41,11 @@ public abstract record ViewEdit
 
     /// <summary>The tabs in a new order.</summary>
     public sealed record OrderTabs(IReadOnlyList<string> Tabs) : ViewEdit;
+
+    /// <summary>The dashboard opens with these picks and parameters from now on; without <paramref name="Selections"/> as its developer has it open.</summary>
+    /// <param name="Selections">As they travel, by tile. Relative periods stay relative.</param>
+    /// <param name="Parameters">Texts by parameter.</param>
+    public sealed record KeepPicks(IReadOnlyDictionary<string, JsonElement>? Selections, IReadOnlyDictionary<string, IReadOnlyList<string>>? Parameters) : ViewEdit;
 
     /// <summary>Back to the opening view; can be undone like any other edit.</summary>
     public sealed record Reset : ViewEdit;
