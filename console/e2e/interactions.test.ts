@@ -231,6 +231,32 @@ describe('Beside the pictures', () => {
     await expect.poll(() => figure(page, 'counted')).toBe(await sailings("v.name = 'Grey Pilgrim'"));
   });
 
+  test('one tile takes the whole area, drives as ever, and gives it back as it was left', async () => {
+    const { page } = await demo.as('director', '/d/punctuality');
+    await settled(page);
+    const before = await tile(page, 'ranking').boundingBox();
+    await tile(page, 'ranking').getByRole('button', { name: 'Mean delay, min' }).click();
+    await tile(page, 'ranking').getByRole('button', { name: /^Menu/ }).click();
+    await page.getByRole('menuitem', { name: 'Enlarge' }).click();
+    await expect.poll(async () => (await tile(page, 'ranking').boundingBox())?.width).toBeGreaterThan(1200);
+    expect(await tile(page, 'vessels').isVisible()).toBe(false);
+    expect(await seriousFaults(page)).toEqual([]);
+    await tile(page, 'ranking').getByText('Grey Pilgrim').click();
+    await page.keyboard.press('Escape');
+    await expect.poll(() => tile(page, 'vessels').isVisible()).toBe(true);
+    expect((await tile(page, 'ranking').boundingBox())?.width).toBe(before?.width);
+    await expect.poll(() => figure(page, 'counted')).toBe(await sailings("v.name = 'Grey Pilgrim'"));
+    // Sorted as it was before.
+    expect(await tile(page, 'ranking').locator('th[aria-sort=descending]').innerText()).toContain('Mean delay');
+    // A link and Back know it too.
+    await page.goto(`${demo.url}/d/punctuality?large=areas`);
+    await settled(page);
+    await tile(page, 'areas').getByRole('button', { name: 'Back to all tiles' }).click();
+    await expect.poll(() => tile(page, 'vessels').isVisible()).toBe(true);
+    await page.goBack();
+    await expect.poll(() => tile(page, 'vessels').isVisible()).toBe(false);
+  });
+
   test('the wiring is laid over the page by one key, and says why a tile is not reached', async () => {
     const { page } = await demo.as('director', '/d/punctuality?tab=conditions');
     await settled(page);

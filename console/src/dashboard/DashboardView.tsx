@@ -165,6 +165,17 @@ export function DashboardView({
       Object.fromEntries(tiles.map((t) => [t.name, { state: compared[t.name] ?? {}, selection: pinned[t.name] }])),
     [pinned, compared, tiles],
   );
+  const large = arranging ? undefined : tiles.find((t) => t.name === address.get('large') && !t.isInPanel)?.name;
+  useEffect(() => {
+    if (!large) return;
+    const key = (e: KeyboardEvent) => {
+      const isElsewhere = e.target instanceof HTMLElement && e.target.closest('input, [role=dialog], [role=menu]');
+      if (e.key === 'Escape' && !isElsewhere) act.current.change({ large: null });
+    };
+    window.addEventListener('keydown', key);
+    window.scrollTo({ top: 0 });
+    return () => window.removeEventListener('keydown', key);
+  }, [large]);
   const inPanel = tiles.filter((t) => t.isInPanel);
   const gone = useMemo(() => goneFrom(tiles, selections, results.states), [tiles, selections, results.states]);
   const frame = (tile: TileInfo) => (
@@ -188,6 +199,8 @@ export function DashboardView({
       onRetry={() => act.current.results.retry(tile.name)}
       onCancel={() => act.current.results.cancel()}
       onExplain={() => setExplained(tile.name)}
+      large={large === tile.name}
+      onEnlarge={() => act.current.change({ large: large === tile.name ? null : tile.name })}
       onHide={() => act.current.view.edit({ edit: 'hide', tile: tile.name })}
       onMove={(to) => act.current.view.edit({ edit: 'move', tile: tile.name, tab: to })}
     />
@@ -312,7 +325,7 @@ export function DashboardView({
               <ArrangeGrid tab={tab} view={view} frame={frame} />
             </Suspense>
           ) : (
-            <div className={classes.grid}>
+            <div className={classes.grid} data-large={large !== undefined}>
               {(tab?.groups ?? []).map((g) => {
                 const places = tiles.filter((t) => t.group === g.name).map((t) => t.place);
                 if (places.length === 0) return null;
@@ -341,6 +354,7 @@ export function DashboardView({
                   <div
                     key={t.name}
                     className={classes.cell}
+                    data-large={large === t.name}
                     style={
                       {
                         '--column': `${t.place.column + 1} / span ${t.place.width}`,

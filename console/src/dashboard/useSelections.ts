@@ -7,7 +7,7 @@ import { asked, known, readSelections, type Selection, type Selections, writeSel
 
 /** Changes parts of the address at once; null takes one away. */
 export type ChangeAddress = (
-  parts: Partial<Record<'tab' | 'pick' | 'set' | 'a', string | null>>,
+  parts: Partial<Record<'tab' | 'pick' | 'set' | 'a' | 'large', string | null>>,
   replace?: boolean,
 ) => void;
 

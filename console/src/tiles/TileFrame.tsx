@@ -52,6 +52,9 @@ interface Props {
   onRetry: () => void;
   onCancel: () => void;
   onExplain: () => void;
+  /** True while it has the whole area for itself. */
+  large: boolean;
+  onEnlarge: () => void;
   onHide: () => void;
   onMove: (tab: string) => void;
 }
@@ -84,6 +87,7 @@ const shownProps = [
   'tabs',
   'compared',
   'answers',
+  'large',
 ] as const;
 
 function Frame(props: Props) {
@@ -144,6 +148,11 @@ function Frame(props: Props) {
             </button>
           )}
           {!isPlain && result?.readAt && <Running since={runningSince} onCancel={props.onCancel} />}
+          {props.large && (
+            <Button size="compact-xs" variant="default" onClick={props.onEnlarge}>
+              Back to all tiles
+            </Button>
+          )}
           <TileMenu {...props} readAt={result?.readAt} />
         </header>
       )}
@@ -257,6 +266,7 @@ const TileMenu = memo(
     a.tile === b.tile &&
     a.selection === b.selection &&
     a.arranging === b.arranging &&
+    a.large === b.large &&
     a.tabs === b.tabs &&
     a.readAt === b.readAt,
 );
@@ -265,6 +275,8 @@ function TileMenuOf({
   tile,
   arranging,
   tabs,
+  large,
+  onEnlarge,
   onExplain,
   onHide,
   onMove,
@@ -290,6 +302,9 @@ function TileMenuOf({
       <Menu.Dropdown>
         {readAt && <Menu.Label>Data read at {new Date(readAt).toLocaleTimeString('en-GB')}</Menu.Label>}
         {tile.dataset && <Menu.Item onClick={onExplain}>Where this comes from</Menu.Item>}
+        {!arranging && !tile.isInPanel && (
+          <Menu.Item onClick={onEnlarge}>{large ? 'Back to all tiles' : 'Enlarge'}</Menu.Item>
+        )}
         {tile.mayDetail && !controls.includes(tile.picture) && (
           <Menu.Item onClick={onRows}>{only ? `Rows behind ${name}` : 'Rows behind this'}</Menu.Item>
         )}
