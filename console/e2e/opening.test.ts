@@ -136,7 +136,7 @@ describe('A dashboard', () => {
       'Late',
       'Sailings',
     ]);
-    const hidden = byChoice + `&set=${encodeURIComponent('{"figure":["income"],"grain":["week"]}')}`;
+    const hidden = `${byChoice}&set=${encodeURIComponent('{"figure":["income"],"grain":["week"]}')}`;
     await other.goto(demo.url + hidden);
     await settled(other);
     expect(await title(other, 'course')).toBe('Mean delay by week, split by class');
