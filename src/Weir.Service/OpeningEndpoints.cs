@@ -13,7 +13,7 @@ internal static class OpeningEndpoints
 {
     public static void MapOpenings(this RouteGroupBuilder api) =>
         api.MapPost("/dashboards/{dashboard}/opening", Open)
-            .WithName("getOpening").WithSummary("The selections to begin with: the opening values, or those of a link without what the viewer may not see.").WithMetadata(new OnlyReads());
+            .WithName("getOpening").WithSummary("The selections to begin with: what the viewer keeps, else the opening values; or those of a link. Without what the viewer may not see.").WithMetadata(new OnlyReads());
 
     private static async Task<OpeningAnswer> Open(string dashboard, OpeningRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
     {
@@ -21,11 +21,16 @@ internal static class OpeningEndpoints
         var open = As(request.Inputs, lenient: false);
         // Without a link it is what the viewer keeps, else what the developer had in mind.
         var kept = request.Selections is null ? PersonalView.Kept(open.View.Edits) : null;
-        if (kept?.Parameters is { } parameters && request.Inputs is null)
-            open = As(new InputsRequest(parameters.ToDictionary(), null), lenient: true);
         var ask = AskBatch.AtOnce(open.Live, versions);
         var picked = new List<Selection>();
         var dropped = new List<DroppedPick>();
+        var set = new Dictionary<string, IReadOnlyList<string>>();
+        if (kept?.Parameters is { Count: > 0 } parameters && request.Inputs is null)
+        {
+            // A value that is not theirs to see must not decide either which of the picks are there.
+            set = await Allowed(As(new InputsRequest(parameters.ToDictionary(), null), lenient: true), context.Viewer(), dropped, ask, context.RequestAborted);
+            open = As(new InputsRequest(set, null), lenient: false);
+        }
         if ((request.Selections ?? kept?.Selections?.ToDictionary()) is { } given)
         {
             foreach (var (selection, tile, count) in await Task.WhenAll(open.Readable(given).Select(async s => s.Selection is null ? (null, s.Tile, 1) : await Seen(open, s.Tile!, s.Selection, ask, context.RequestAborted))))
@@ -39,7 +44,6 @@ internal static class OpeningEndpoints
         foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.Opening is not null && ((request.Selections is null && kept is null) || t.IsRequired) && picked.All(k => k.Tile != t.Name || (k.IsEmpty && k.Path.Count == 0))))
             if (await Of(open, tile, ask, context.RequestAborted) is { } selection)
                 picked.Add(selection);
-        var set = kept is null ? [] : await Allowed(open, context.Viewer(), dropped, ask, context.RequestAborted);
         return new OpeningAnswer(picked.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped, set);
     }
 
@@ -110,8 +114,13 @@ internal static class OpeningEndpoints
         return (seen, tile, named.Count - seen.Members.Count - (seen.RestOf?.Count ?? 0));
     }
 
-    /// <summary>A member as text; a day and its first instant are the same.</summary>
-    private static string Key(IEnumerable<object?> member) => JsonSerializer.Serialize(member.Select(v => Wire.Value(v is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : v)));
+    /// <summary>A member as text; a day and its first instant are the same, and so are 1.5 and 1.50.</summary>
+    private static string Key(IEnumerable<object?> member) => JsonSerializer.Serialize(member.Select(v => v switch
+    {
+        DateOnly day => Wire.Value(day.ToDateTime(TimeOnly.MinValue)),
+        decimal number => number / 1.0000000000000000000000000000m,
+        _ => Wire.Value(v),
+    }));
 }
 
 /// <summary>A question how a dashboard opens.</summary>

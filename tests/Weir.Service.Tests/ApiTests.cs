@@ -202,12 +202,12 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         {
             connection.Open();
             using var command = connection.CreateCommand();
-            command.CommandText = "CREATE TABLE berth AS SELECT 'berth ' || lpad(CAST(i AS VARCHAR), 5, '0') AS name, i % 3 AS kind FROM range(40000) t(i); INSERT INTO berth VALUES (NULL, 1), ('50% _off', 1); CHECKPOINT";
+            command.CommandText = "CREATE TABLE berth AS SELECT 'berth ' || lpad(CAST(i AS VARCHAR), 5, '0') AS name, i % 3 AS kind, CAST(i % 3 AS DECIMAL(10, 2)) / 2 AS fee FROM range(40000) t(i); INSERT INTO berth VALUES (NULL, 1, NULL), ('50% _off', 1, 7.5); CHECKPOINT";
             command.ExecuteNonQuery();
         }
         folder.File("w/workspace.yaml", "workspace: w\n");
         folder.File("w/sources/s.yaml", "source: s\nengine: duckdb\nfile: m.duckdb\n");
-        folder.File("w/datasets/d.yaml", "dataset: d\nsource: s\nfrom: berth\nfields:\n  name: { column: name }\n  kind: { column: kind, type: integer }\nmeasures:\n  rows: { formula: \"count(*)\" }\n");
+        folder.File("w/datasets/d.yaml", "dataset: d\nsource: s\nfrom: berth\nfields:\n  name: { column: name }\n  kind: { column: kind, type: integer }\n  fee: { column: fee, type: decimal }\nmeasures:\n  rows: { formula: \"count(*)\" }\n");
         folder.File("w/dashboards/x.yaml", """
             dashboard: x
             tabs:
@@ -215,6 +215,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
                 tiles:
                   - { tile: kinds, picture: bar, dataset: d, show: rows, by: kind, place: { column: 0, row: 0, width: 4, height: 2 } }
                   - { tile: names, picture: dropdown, dataset: d, by: name, place: panel }
+                  - { tile: fees, picture: list, dataset: d, by: fee, place: panel }
 
             """);
         folder.File("w/access.yaml", "roles:\n  director: { reads: { d: all } }\n");
@@ -231,6 +232,9 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         var many = await Find("berth 3");
         (many.Lines, many.Members.Length).ShouldBe((10_000, 200));
         (await Find("%")).Members.ShouldBe(["50% _off"]);
+        // Of a link's members those that are there stay: 0.5 is 0.50, and "not given" is a member too.
+        var link = await (await service.As("director").PostAsJsonAsync("api/dashboards/x/opening", new { selections = new { fees = new { members = new decimal?[][] { [0.5m], [7.500m], [0.25m], [null] } } } })).Content.ReadFromJsonAsync<JsonElement>();
+        link.GetProperty("selections").GetProperty("fees").GetProperty("members").GetArrayLength().ShouldBe(3, link.GetRawText());
         // The others filter here too, and what is picked on the control itself does not.
         var picked = new { kinds = new { members = new[] { new[] { 0 } } }, names = new { members = new[] { new[] { "berth 00001" } } } };
         (await Find("berth 3999", picked)).Members.ShouldBe(Enumerable.Range(39990, 10).Where(i => i % 3 == 0).Select(i => $"berth {i}"));

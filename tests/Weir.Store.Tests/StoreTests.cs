@@ -69,6 +69,7 @@ public sealed class StoreTests : IDisposable
         [
             new ViewEdit.PlaceTiles("t", [new TilePlace("a", new(1, 2, 3, 4))]), new ViewEdit.MoveToTab("a", "t"), new ViewEdit.HideTile("a"), new ViewEdit.ShowTile("a"),
             new ViewEdit.AddTab("m", "M"), new ViewEdit.RenameTab("m", "Ü"), new ViewEdit.RemoveTab("m"), new ViewEdit.OrderTabs(["a", "b"]), new ViewEdit.Reset(),
+            new ViewEdit.KeepPicks(new Dictionary<string, System.Text.Json.JsonElement> { ["A-tile"] = System.Text.Json.JsonSerializer.SerializeToElement(new { period = "last 3 days" }) }, new Dictionary<string, IReadOnlyList<string>> { ["P"] = ["ü"] }),
         ];
         foreach (var edit in edits)
             views.Append("ann", "d", 1, edit).ShouldBeTrue();

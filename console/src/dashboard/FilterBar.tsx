@@ -121,10 +121,11 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
         <Button
           size="compact-xs"
           variant="subtle"
-          title="In your own view: this dashboard opens for you as it is now"
+          aria-label="Keep for next time"
+          title="Keep for next time, in your own view: this dashboard opens for you as it is now"
           onClick={() => onKeep(true)}
         >
-          Keep for next time
+          Keep
         </Button>
       )}
       {keeps && !isOther && (
