@@ -253,7 +253,8 @@ describe('What is picked', () => {
       ports: { members: [['SKE'], ['FEN']] },
       areas: { members: [], path: ['South Deep'] },
     };
-    const link = `${byChoice}&pick=${encodeURIComponent(JSON.stringify(state))}`;
+    const pinned = encodeURIComponent('{"ports":{"members":[["FEN"],["SKE"]]}}');
+    const link = `${byChoice}&pick=${encodeURIComponent(JSON.stringify(state))}&a=${pinned}`;
     const { page } = await demo.as('skerrin-desk', link);
     await settled(page);
     await expect.poll(() => page.url()).not.toContain('FEN');
@@ -263,10 +264,18 @@ describe('What is picked', () => {
     expect(bar).toContain('A value picked on Late by sea area was left out');
     expect(await page.locator('body').innerText()).not.toContain('FEN');
     expect(await page.locator('body').innerText()).not.toContain('South Deep');
+    await page.getByRole('button', { name: 'Go on with B' }).click();
     await choose(page, 'Figure', 'Sailings');
     await expect
       .poll(() => figure(page, 'chosen'))
       .toBe(await sailings("r.home_port = 'SKE' AND year(departed_at) = 2025"));
+    // Only what was pinned is not theirs: what is picked stays as it was written.
+    const fine = '{"ports":{"members":[["SKE"]]},"year":{"members":[["2024-01-01"]]}}';
+    await page.goto(`${demo.url}${byChoice}&pick=${encodeURIComponent(fine)}&a=${pinned}`);
+    await settled(page);
+    await expect.poll(() => page.url()).not.toContain('FEN');
+    expect(new URL(page.url()).searchParams.get('pick')).toBe(fine);
+    expect(await picked(page)).toContain('left out');
   });
 });
 

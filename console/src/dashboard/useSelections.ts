@@ -168,9 +168,14 @@ export function useSelections(
   );
   const left = useMemo(() => brought.data?.dropped ?? [], [brought.data]);
   const cleaned = brought.data && (writeSelections(brought.data.pick) ?? '{}');
+  const cleanedPin = brought.data && JSON.stringify(brought.data.pin);
   // An address that tells values which the viewer may not see is put right.
   useEffect(() => {
-    if (left.length > 0 && cleaned !== undefined && isBrought(pick, 'pick')) change({ pick: cleaned }, true);
+    if (left.length === 0 || cleaned === undefined) return;
+    const parts: Parameters<ChangeAddress>[0] = {};
+    if (isBrought(pick, 'pick') && pick !== cleaned) parts.pick = cleaned;
+    if (isBrought(pin, 'pin') && pin !== cleanedPin) parts.a = cleanedPin ?? null;
+    if (Object.keys(parts).length > 0) change(parts, true);
   });
 
   const select = useCallback(
@@ -210,7 +215,7 @@ export function useSelections(
     dropped:
       pick === null && mine
         ? mine.dropped
-        : isBrought(pick, 'pick') || pick === cleaned || isBrought(pin, 'pin')
+        : isBrought(pick, 'pick') || pick === cleaned || isBrought(pin, 'pin') || pin === cleanedPin
           ? left
           : [],
     select,
