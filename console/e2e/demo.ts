@@ -124,6 +124,14 @@ export class Demo {
       instance.closeSync();
     }
   }
+
+  /** How many sailings meet a condition over sailing s, its route r and its vessel v, past Weir. */
+  async sailings(where: string): Promise<number> {
+    const [[count] = []] = await this.sql(
+      `SELECT count(*)::INTEGER FROM sailing s JOIN route r ON r.id = s.route_id JOIN vessel v ON v.id = s.vessel_id WHERE ${where}`,
+    );
+    return Number(count);
+  }
 }
 
 /** Waits until every tile has its figures. */

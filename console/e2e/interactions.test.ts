@@ -9,12 +9,7 @@ beforeAll(async () => {
 });
 afterAll(() => demo?.stop());
 
-const sailings = (where: string) =>
-  demo
-    .sql(
-      `SELECT count(*)::INTEGER FROM sailing s JOIN route r ON r.id = s.route_id JOIN vessel v ON v.id = s.vessel_id WHERE ${where}`,
-    )
-    .then((rows) => Number(rows[0]?.[0]));
+const sailings = (where: string) => demo.sailings(where);
 const link = (state: object, tab = 'watch') =>
   `/d/punctuality?tab=${tab}&pick=${encodeURIComponent(JSON.stringify(state))}`;
 

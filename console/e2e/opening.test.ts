@@ -46,12 +46,7 @@ tabs:
 });
 afterAll(() => demo?.stop());
 
-const sailings = (where: string) =>
-  demo
-    .sql(
-      `SELECT count(*)::INTEGER FROM sailing s JOIN route r ON r.id = s.route_id JOIN vessel v ON v.id = s.vessel_id WHERE ${where}`,
-    )
-    .then((rows) => Number(rows[0]?.[0]));
+const sailings = (where: string) => demo.sailings(where);
 const byChoice = '/d/punctuality?tab=by-choice';
 const choose = async (page: Page, parameter: string, choice: string) => {
   await page.getByRole('combobox', { name: parameter }).click();

@@ -65,8 +65,8 @@ internal sealed class DashboardFor
     {
         if (!live.Workspace.Dashboards.TryGetValue(name, out var whole))
             throw ProblemException.UnknownDashboard(name);
-        // What may be chosen depends on what may be seen, whatever the time is.
-        var offered = Presentation.Offered(whole, ScopesOf(viewer, live, Inputs.Whenever));
+        // What may be chosen depends on what may be seen, whatever the time is. Most dashboards offer nothing, and need no second set of scopes.
+        var offered = whole.Parameters.Count == 0 ? [] : Presentation.Offered(whole, ScopesOf(viewer, live, Inputs.Whenever));
         var inputs = ReadInputs(viewer, live, whole, offered, now, asked, lenient);
         var scopes = ScopesOf(viewer, live, inputs);
         var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, inputs), scopes);
