@@ -1,5 +1,5 @@
 # Two commands are all a newcomer needs: make demo and make test.
-.PHONY: demo test build console check format bench bench-brush soak screenshots api clean
+.PHONY: demo test build console check format bench bench-brush soak fuzz kill screenshots api clean
 
 PORT ?= 7410
 WEIR := src/Weir.Cli/bin/Release/net10.0/weir
@@ -38,6 +38,13 @@ bench-brush: build ## the brush index in headless Chromium, on 1,000,000 and ROW
 soak: build ## random questions against every engine: make soak CASES=20000
 	@scripts/need-servers.sh
 	@WEIR_CASES=$(or $(CASES),20000) tests/Weir.Engines.Tests/bin/Release/net10.0/Weir.Engines.Tests -noColor -class '*DifferentialTests'
+
+fuzz: build ## random SQL, formulas, definitions and requests against the readers and the real engines: make fuzz N=20000
+	@scripts/need-servers.sh
+	@WEIR_FUZZ=$(or $(N),20000) tests/Weir.Attack.Tests/bin/Release/net10.0/Weir.Attack.Tests -noColor -class '*TypedSqlTests' -class '*ApiFuzzTests'
+
+kill: build ## kills the service at random moments while changes come in: make kill N=100
+	@WEIR_KILL=$(or $(N),100) tests/Weir.Cli.Tests/bin/Release/net10.0/Weir.Cli.Tests -noColor -class '*RandomKillTests'
 
 api: build ## makes the console's typed client from the service's OpenAPI document
 	@scripts/api.sh

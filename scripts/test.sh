@@ -9,7 +9,7 @@ failed=0
 scripts/need-chromium.sh
 scripts/need-servers.sh
 
-for project in Core Store Demo Engines Service Cli; do
+for project in Core Store Demo Engines Service Attack Cli; do
   program=tests/Weir.$project.Tests/bin/Release/net10.0/Weir.$project.Tests
   echo "== Weir.$project.Tests"
   "$program" -noColor > "$logs/$project" 2>&1

@@ -49,7 +49,7 @@ internal sealed class RowsBench(string root, long rows)
         using var server = PostgresServer.Started();
         server.Execute("weir", $"CREATE TABLE sale AS {Table($"generate_series(1, {PostgreSqlRows}) i", "(abs(hashint8(i)::bigint) % 1000000007)")}; ANALYZE sale");
         Console.WriteLine($"{PostgreSqlRows:N0} rows in PostgreSQL");
-        await On(data, $"engine: postgresql\nhost: 127.0.0.1\nport: {server.Port}\ndatabase: weir\nuser: weir\n", () =>
+        await On(data, $"engine: postgresql\nhost: 127.0.0.1\nport: {server.Port}\ndatabase: weir\nuser: weir\nallow_writing_login: true\n", () =>
         {
             var connection = new NpgsqlConnection(server.ConnectionString());
             connection.Open();

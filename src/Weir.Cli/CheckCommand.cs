@@ -29,7 +29,7 @@ internal static class CheckCommand
             var (workspace, faults) = WorkspaceReader.Read(WorkspaceFolder.Read(dir));
             List<Fault> all = [.. faults];
             if (workspace is not null && parsed.GetValue(connect))
-                all.AddRange(await Connect(workspace, new EngineFolders(parsed.GetValue(files)!, parsed.GetValue(secrets)!, Path.Combine(Path.GetTempPath(), "weir-check")), cancellation));
+                all.AddRange(await Connect(workspace, new EngineFolders(parsed.GetValue(files)!, parsed.GetValue(secrets)!, Path.Combine(Path.GetTempPath(), "weir-check")) { Worker = EngineFolders.WorkerBeside() }, cancellation));
             Print(all, workspace, parsed.GetValue(connect), parsed.GetValue(format) == "json");
             return all.Any(f => f.Severity == Severity.Error) ? ExitCode.No : ExitCode.Yes;
         });
@@ -64,7 +64,7 @@ internal static class CheckCommand
         {
             var source = workspace.Sources[name];
             if (!sources.TryGetValue(name, out var found))
-                sources[name] = found = Engines.Engines.ByName(source.Engine).Open(source, folders);
+                sources[name] = found = Engines.Workers.GuardedSource.Open(source, folders);
             return (found, Engines.Engines.ByName(source.Engine).Dialect(workspace.WeekStart));
         }
         var planner = new Planner(workspace.WeekStart, workspace.Money);

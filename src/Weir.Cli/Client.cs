@@ -54,6 +54,9 @@ internal sealed class Client : IDisposable
             _http.DefaultRequestHeaders.Add("Weir-Look-As", lookAs);
     }
 
+    /// <summary>Which service it talks to.</summary>
+    public string Address => _url.TrimEnd('/');
+
     /// <summary>A client for who is signed in.</summary>
     public static Client SignedIn(string? lookAs = null) => SignInFile.Read() is { } kept
         ? new Client(kept.Url, kept.Token, lookAs)

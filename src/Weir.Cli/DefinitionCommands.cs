@@ -9,7 +9,8 @@ internal static class DefinitionCommands
     public static Command Publish()
     {
         var folder = new Argument<string>("DIR") { Description = "The folder of definitions.", DefaultValueFactory = _ => "." };
-        var command = new Command("publish", "Check a folder of definitions and publish it; a broken one changes nothing.") { folder };
+        var replace = new Option<bool>("--replace") { Description = "Publish the folder as it is, whatever others published meanwhile." };
+        var command = new Command("publish", "Check a folder of definitions and publish it; a broken one changes nothing. What others published meanwhile stays where it is another file.") { folder, replace };
         command.SetAction(async (parsed, cancellation) =>
         {
             var dir = parsed.GetValue(folder)!;
@@ -17,10 +18,15 @@ internal static class DefinitionCommands
                 throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
             using var client = Client.SignedIn();
             var files = WorkspaceFolder.Read(dir).ToDictionary();
-            var answer = await client.Send<DefinitionsAnswer>(HttpMethod.Put, "api/definitions", new DefinitionsRequest(files), cancellation);
+            var answer = await client.Send<DefinitionsAnswer>(HttpMethod.Put, "api/definitions", new DefinitionsRequest(files, MadeFrom(dir, client.Address), parsed.GetValue(replace)), cancellation);
             foreach (var f in answer.Faults)
                 Console.WriteLine($"{f.File}:{f.Line}:{f.Column}: {f.Severity} {f.Code}: {f.Message}{(f.Remedy is null ? "" : " " + f.Remedy)}");
             Console.WriteLine(answer.Accepted ? $"{files.Count} files are published as version {answer.Version}." : "Nothing was published: mend the errors first.");
+            foreach (var path in answer.Kept ?? [])
+                Console.WriteLine($"{path} stays as others published it meanwhile; weir fetch --overwrite brings it.");
+            // Files that others published are not in the folder: it is still made from the version before.
+            if (answer.Accepted && answer.Kept is not { Count: > 0 })
+                NoteMadeFrom(dir, client.Address, answer.Version!.Value);
             return answer.Accepted ? ExitCode.Yes : ExitCode.No;
         });
         return command;
@@ -47,9 +53,31 @@ internal static class DefinitionCommands
                 Directory.CreateDirectory(Path.GetDirectoryName(path)!);
                 await File.WriteAllTextAsync(path, text, cancellation);
             }
+            NoteMadeFrom(root, client.Address, published.Version);
             Console.WriteLine($"{targets.Count} files of version {published.Version} are in {parsed.GetValue(folder)}.");
             return ExitCode.Yes;
         });
         return command;
+    }
+
+    /// <summary>The file in a folder of definitions that tells from which version of which service it was made.</summary>
+    private const string MarkFile = ".weir-version";
+
+    private static long? MadeFrom(string folder, string service)
+    {
+        var path = Path.Combine(folder, MarkFile);
+        return File.Exists(path) && File.ReadAllLines(path) is [var address, var number, ..] && address == service && long.TryParse(number, out var version) ? version : null;
+    }
+
+    private static void NoteMadeFrom(string folder, string service, long version)
+    {
+        try
+        {
+            File.WriteAllText(Path.Combine(folder, MarkFile), $"{service}\n{version}\n");
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // A folder that can't be written: the service remembers what this person published last.
+        }
     }
 }

@@ -141,7 +141,14 @@ internal static class Picks
         return [.. texts.Select((t, i) => Value(tile.By[i], t))];
     }
 
-    private static object? Value(FieldInfo field, string text) => text == Labels.NotGiven ? null : field.Kind switch
+    /// <summary>A value of a field: its code, or the name of one.</summary>
+    private static object? Value(FieldInfo field, string written)
+    {
+        var text = field.Names is { } names && !names.ContainsKey(written) && names.FirstOrDefault(n => n.Value == written) is { Key: { } code } ? code : written;
+        return Coded(field, text);
+    }
+
+    private static object? Coded(FieldInfo field, string text) => text == Labels.NotGiven ? null : field.Kind switch
     {
         "integer" or "decimal" or "float" => decimal.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
             ? number : throw new Refusal($"{field.Name} is {field.Kind}; '{text}' is not. (wrong-type)", exitCode: ExitCode.Usage),

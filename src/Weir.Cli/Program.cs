@@ -43,6 +43,12 @@ catch (InvalidOperationException e) when (e.Message.Contains("non-interactive", 
     Console.Error.WriteLine("Hand it in: --password-stdin.");
     return ExitCode.Usage;
 }
+catch (Weir.Store.StoreException e)
+{
+    Say.Error(e.Message);
+    Console.Error.WriteLine(e.Remedy);
+    return ExitCode.No;
+}
 catch (Exception e) when (e is IOException or UnauthorizedAccessException)
 {
     Say.Error(e.Message);

@@ -1,7 +1,5 @@
 using System.CommandLine;
 using System.Net;
-using System.Security.Cryptography;
-using System.Text;
 using Spectre.Console;
 using Weir.Demo;
 using Weir.Service;
@@ -24,15 +22,19 @@ internal static class ServeCommand
         var workspace = new Option<string?>("--workspace") { Description = "A folder of definitions to publish at start." };
         var watch = new Option<bool>("--watch") { Description = "Publish again whenever a file of the folder changes." };
         var address = new Option<string>("--address") { Description = "The address to listen on. There is no TLS: put a proxy before any other than loopback.", DefaultValueFactory = _ => "127.0.0.1" };
+        var reach = new Option<string[]>("--reach") { Description = "HOST:PORT or HOST that sources may point to. May be given several times; anywhere but link-local addresses if left out." };
+        var proxy = new Option<string[]>("--proxy") { Description = "The address of a proxy before the service, of which X-Forwarded-For and X-Forwarded-Proto are believed. May be given several times." };
         var port = PortOption();
-        var command = new Command("serve", "Run the service.") { data, files, secrets, workspace, watch, address, port };
+        var command = new Command("serve", "Run the service.") { data, files, secrets, workspace, watch, address, port, reach, proxy };
         command.SetAction(async (parsed, cancellation) =>
         {
             if (!IPAddress.TryParse(parsed.GetValue(address), out var listen))
                 throw new Refusal($"'{parsed.GetValue(address)}' is no IP address.", "Use 127.0.0.1 or 0.0.0.0.", ExitCode.Usage);
             if (parsed.GetValue(watch) && parsed.GetValue(workspace) is null)
                 throw new Refusal("--watch needs a folder to watch.", "Add --workspace DIR.", ExitCode.Usage);
-            var folder = parsed.GetValue(data)!;
+            var reached = parsed.GetValue(reach) is { Length: > 0 } hosts
+                ? hosts.Select(h => Engines.Reach.Parse(h) ?? throw new Refusal($"'{h}' is no host that could be reached.", "Write --reach db.example:5432.", ExitCode.Usage)).ToList() : null;
+            var folder = Path.GetFullPath(parsed.GetValue(data)!);
             return await Run(new ServiceOptions
             {
                 DataFolder = folder,
@@ -40,6 +42,8 @@ internal static class ServeCommand
                 SecretsFolder = parsed.GetValue(secrets),
                 WorkspaceFolder = parsed.GetValue(workspace),
                 Watch = parsed.GetValue(watch),
+                Reach = reached,
+                Proxies = [.. (parsed.GetValue(proxy) ?? []).Select(p => IPAddress.TryParse(p, out var at) ? at : throw new Refusal($"'{p}' is no IP address.", "Write --proxy 10.0.0.2.", ExitCode.Usage))],
                 Address = listen,
                 Port = parsed.GetValue(port),
             }, url => AnsiConsole.MarkupLineInterpolated($"Weir is ready at [bold]{url}[/]. Ctrl-C stops it."), cancellation);
@@ -55,7 +59,7 @@ internal static class ServeCommand
         var command = new Command("demo", "Run the service with the demo company Lantern Isles.") { data, port, into };
         command.SetAction(async (parsed, cancellation) =>
         {
-            var folder = parsed.GetValue(data)!;
+            var folder = Path.GetFullPath(parsed.GetValue(data)!);
             var files = Path.Combine(folder, "files");
             if (parsed.GetValue(into) is { } url)
             {
@@ -68,7 +72,7 @@ internal static class ServeCommand
             LanternIsles.Ensure(database);
             DemoAccounts.Ensure(new Users(StoreDatabase.Open(folder)));
             return await Run(
-                new ServiceOptions { DataFolder = folder, FilesFolder = files, WorkspaceFolder = WorkspaceIfNew(folder, Shipped), Port = parsed.GetValue(port) },
+                new ServiceOptions { DataFolder = folder, FilesFolder = files, WorkspaceFolder = Shipped, Port = parsed.GetValue(port) },
                 Announce, cancellation);
         });
         return command;
@@ -106,23 +110,11 @@ internal static class ServeCommand
         }
         DemoAccounts.Ensure(new Users(StoreDatabase.Open(folder)));
         return await Run(
-            new ServiceOptions { DataFolder = folder, FilesFolder = Path.Combine(folder, "files"), WorkspaceFolder = WorkspaceIfNew(folder, workspace), Port = port },
+            new ServiceOptions { DataFolder = folder, FilesFolder = Path.Combine(folder, "files"), WorkspaceFolder = workspace, Port = port },
             Announce, cancellation);
     }
 
     private static string Shipped => Path.Combine(AppContext.BaseDirectory, "demo", "lantern-isles");
-
-    /// <summary>The demo's workspace if it was not the last that was published so, so that what a developer published since stays.</summary>
-    private static string? WorkspaceIfNew(string data, string shipped)
-    {
-        var content = WorkspaceFolder.Read(shipped).OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => $"{f.Key}\n{f.Value}\n");
-        var hash = Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(string.Concat(content))));
-        var mark = Path.Combine(data, "demo-workspace");
-        if (File.Exists(mark) && File.ReadAllText(mark) == hash)
-            return null;
-        File.WriteAllText(mark, hash);
-        return shipped;
-    }
 
     private static void Announce(string url)
     {

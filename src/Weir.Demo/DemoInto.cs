@@ -44,7 +44,7 @@ public sealed class DemoInto
     /// <summary>The source's definition; its password is the secret of the given name.</summary>
     public string Definition(string secret)
     {
-        var text = new StringBuilder($"source: ferries\ntitle: Ferry records\nengine: {Engine}\nhost: {Host}\nport: {Port}\ndatabase: {Database}\nuser: {User}\n");
+        var text = new StringBuilder($"source: ferries\ntitle: Ferry records\nengine: {Engine}\nhost: {Host}\nport: {Port}\ndatabase: {Database}\nuser: {User}\nallow_writing_login: true\n");
         if (Password is not null)
             text.Append(CultureInfo.InvariantCulture, $"password: ${{secret:{secret}}}\n");
         return text.Append("limits: { seconds: 60, rows: 10000, at_once: 4 }\n").ToString();

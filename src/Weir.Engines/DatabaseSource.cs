@@ -11,10 +11,9 @@ namespace Weir.Engines;
 /// What all sources that are reached through an ADO.NET driver have in common: how many may ask at once, for how long
 /// they wait, the time limit, cancelling, and values in Weir's types. An engine says how to connect, for reading only.
 /// </summary>
-public abstract class DatabaseSource(Source source) : IEngineSource
+public abstract partial class DatabaseSource(Source source) : IEngineSource
 {
-    private readonly SemaphoreSlim _slots = new(source.Limits.AtOnce);
-    private int _waiting;
+    private readonly Turns _turns = new(source);
 
     /// <summary>The source as defined.</summary>
     protected Source Source { get; } = source;
@@ -23,13 +22,16 @@ public abstract class DatabaseSource(Source source) : IEngineSource
     public abstract ICatalog Catalog { get; }
 
     /// <inheritdoc/>
-    public bool IsFull => Volatile.Read(ref _waiting) >= Source.Limits.Waiting;
+    public bool IsFull => _turns.IsFull;
 
     /// <inheritdoc/>
     public virtual long DataVersion => 0;
 
     /// <inheritdoc/>
     public virtual Task<IReadOnlyList<Unfit>> Unfit(CancellationToken cancellation) => Task.FromResult<IReadOnlyList<Unfit>>([]);
+
+    /// <inheritdoc/>
+    public virtual Task Prepare(CancellationToken cancellation) => Task.CompletedTask;
 
     /// <summary>A connection that can only read, with the time limit set at the database where it has one.</summary>
     /// <exception cref="SourceException">It can't be had.</exception>
@@ -40,6 +42,22 @@ public abstract class DatabaseSource(Source source) : IEngineSource
 
     /// <summary>A command with its parameters, which tells the database of the viewer first.</summary>
     protected abstract DbCommand Command(DbConnection connection, SqlText sql, IReadOnlyDictionary<string, string> session);
+
+    /// <summary>
+    /// Has the engine itself look at a statement in which a developer typed SQL, before it is run: that it is one SELECT, and that
+    /// it calls nothing that writes or reaches out. What Weir's own reader of SQL made sure of is made sure of again.
+    /// </summary>
+    /// <exception cref="SourceException">The engine reads something else in it.</exception>
+    protected virtual void CheckTyped(DbConnection connection, SqlText sql)
+    {
+        var first = new string([.. sql.Text.TrimStart().TakeWhile(char.IsAsciiLetter)]).ToUpperInvariant();
+        if (first is not ("SELECT" or "WITH"))
+            throw MoreThanASelect("It begins with neither SELECT nor WITH.");
+    }
+
+    /// <summary>A statement in which the engine found more than a SELECT.</summary>
+    protected SourceException MoreThanASelect(string what) =>
+        new("query-failed", $"{Source.Title} refused the query.", "Its developer finds the cause with weir check --connect and in the service's log.", new InvalidOperationException(what));
 
     /// <summary>Stops a command that runs.</summary>
     protected virtual void Cancel(DbCommand command) => command.Cancel();
@@ -61,30 +79,26 @@ public abstract class DatabaseSource(Source source) : IEngineSource
     private async Task<T> Ask<T>(SqlText sql, Func<DbDataReader, T> take, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
     {
         var limit = TimeSpan.FromSeconds(Source.Limits.Seconds);
-        await WaitForSlot(limit, cancellation);
+        await _turns.Wait(limit, cancellation);
+        // Drivers block their thread while the database works. The slot is taken until they are back: a database that does not
+        // even answer to being cancelled is not asked more and more, but nobody waits for it.
+        var asked = Task.Run(() => AskNow(sql, take, session, limit, cancellation), CancellationToken.None);
+        _ = asked.ContinueWith(t => { _ = t.Exception; _turns.Done(); }, CancellationToken.None, TaskContinuationOptions.ExecuteSynchronously, TaskScheduler.Default);
         try
         {
-            // Drivers block their thread while the database works.
-            return await Task.Run(() => AskNow(sql, take, session, limit, cancellation), cancellation);
+            return await asked.WaitAsync(limit + Grace, cancellation);
         }
-        finally
+        catch (TimeoutException e)
         {
-            _slots.Release();
+            throw TimeLimit(e);
         }
     }
 
-    private async Task WaitForSlot(TimeSpan limit, CancellationToken cancellation)
-    {
-        try
-        {
-            if (Interlocked.Increment(ref _waiting) > Source.Limits.Waiting || !await _slots.WaitAsync(limit, cancellation))
-                throw new SourceException("source-busy", $"{Source.Title} is busy with other queries.", "Try again in a moment.");
-        }
-        finally
-        {
-            Interlocked.Decrement(ref _waiting);
-        }
-    }
+    /// <summary>How long a cancelled statement may take to end before nobody waits for it any more.</summary>
+    private static readonly TimeSpan Grace = TimeSpan.FromSeconds(1);
+
+    private SourceException TimeLimit(Exception cause) =>
+        new("time-limit", $"The query ran longer than {Source.Limits.Seconds} s and was stopped.", "Filter to fewer rows, or raise limits.seconds of the source.", cause);
 
     private T AskNow<T>(SqlText sql, Func<DbDataReader, T> take, IReadOnlyDictionary<string, string> session, TimeSpan limit, CancellationToken cancellation)
     {
@@ -103,11 +117,11 @@ public abstract class DatabaseSource(Source source) : IEngineSource
         {
             cancellation.ThrowIfCancellationRequested();
             if (timer.IsCancellationRequested || e is TimeoutException || (e is DbException stopped && IsTimeLimit(stopped)))
-                throw new SourceException("time-limit", $"The query ran longer than {Source.Limits.Seconds} s and was stopped.", "Filter to fewer rows, or raise limits.seconds of the source.", e);
+                throw TimeLimit(e);
             if (e is IOException || (e is DbException error && IsUnreachable(error)))
                 throw new SourceException("source-unavailable", $"The connection to {Source.Title} broke.", "Try again; if it stays so, see whether the database runs.", e);
             // The engine's own words may name columns that the viewer must not know: they are for the log and for weir check.
-            throw new SourceException("query-failed", $"{Source.Title} refused the query.", "Its developer finds the cause with weir check --connect and in the service's log.", e);
+            throw new SourceException("query-failed", $"{Source.Title} refused the query.", "Its developer finds the cause with weir check --connect and in the service's log.", new InvalidOperationException(WithoutValues(e.Message, sql.Text)));
         }
         finally
         {
@@ -116,8 +130,19 @@ public abstract class DatabaseSource(Source source) : IEngineSource
         }
     }
 
+    /// <summary>
+    /// A driver's message without the values of rows that it may quote: what stands in quotation marks stays only if it stands in the
+    /// statement too, as names do.
+    /// </summary>
+    internal static string WithoutValues(string message, string sql) => Quoted().Replace(message, m => sql.Contains(m.Groups[2].Value, StringComparison.OrdinalIgnoreCase) ? m.Value : $"{m.Groups[1].Value}…{m.Groups[1].Value}");
+
+    [System.Text.RegularExpressions.GeneratedRegex("""(['"`])(.*?)\1""", System.Text.RegularExpressions.RegexOptions.Singleline)]
+    private static partial System.Text.RegularExpressions.Regex Quoted();
+
     private T Run<T>(DbConnection connection, SqlText sql, Func<DbDataReader, T> take, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
     {
+        if (sql.Typed is not null)
+            CheckTyped(connection, sql);
         using var command = Command(connection, sql, session);
         cancellation.ThrowIfCancellationRequested();
         var gate = new Lock();

@@ -26,6 +26,18 @@ public interface IEngine
 /// <param name="Work">Where an engine may keep what it can make again.</param>
 public sealed record EngineFolders(string Files, string Secrets, string Work)
 {
+    /// <summary>The host, as <c>host:port</c>, that a secret without hosts of its own is bound to, null for none yet. Null itself where whoever runs Weir owns the secrets.</summary>
+    public Func<string, string?>? BoundHost { get; init; }
+
+    /// <summary>The program that runs what somebody typed apart from this process; null to run it here, as whoever asks only for themselves may.</summary>
+    public string? Worker { get; init; }
+
+    /// <summary>The worker program where it stands beside this one; null if it does not.</summary>
+    public static string? WorkerBeside() => Path.Combine(AppContext.BaseDirectory, "Weir.Worker") is var path && File.Exists(path) ? path : null;
+
+    /// <summary>Where sources may point.</summary>
+    public Reach Reach { get; init; } = new();
+
     /// <summary>All below one folder, as the service has it unless told otherwise.</summary>
     public static EngineFolders Under(string data) => new(Path.Combine(data, "files"), Path.Combine(data, "secrets"), Path.Combine(data, "work"));
 
@@ -82,6 +94,10 @@ public interface IEngineSource : IAsyncDisposable
     /// <summary>A number that changes when the source itself knows that its data changed; 0 for a source that does not know.</summary>
     long DataVersion => 0;
 
+    /// <summary>Makes sure that all is there that questions need, such as files taken in.</summary>
+    /// <exception cref="SourceException">It can't be.</exception>
+    Task Prepare(CancellationToken cancellation) => Task.CompletedTask;
+
     /// <summary>What could not be read as its type when the data were taken in; nothing for a database.</summary>
     Task<IReadOnlyList<Unfit>> Unfit(CancellationToken cancellation) => Task.FromResult<IReadOnlyList<Unfit>>([]);
 }
@@ -107,7 +123,7 @@ public static class Engines
 }
 
 /// <summary>A source that could not answer: what is wrong and what to do, for the tile's reader.</summary>
-/// <param name="code">A stable code: source-unavailable, source-busy, time-limit or query-failed.</param>
+/// <param name="code">A stable code: source-unavailable, source-busy, time-limit, memory-limit or query-failed.</param>
 public sealed class SourceException(string code, string message, string remedy, Exception? inner = null) : Exception(message, inner)
 {
     /// <summary>The stable code.</summary>

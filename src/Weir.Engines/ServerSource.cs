@@ -12,21 +12,14 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
     /// <summary>The folders of secrets and files.</summary>
     protected EngineFolders Folders { get; } = folders;
 
-    /// <summary>Where the server is and how to sign in, references to secrets resolved.</summary>
-    /// <exception cref="SourceException">A secret is missing.</exception>
+    /// <summary>Where the server is and how to sign in, the password put in.</summary>
+    /// <exception cref="SourceException">A secret is missing, or the source points where it may not.</exception>
     protected SourceServer Server
     {
         get
         {
-            var server = Source.Server!;
-            string Resolved(string text) => Secrets.Resolve(text, Folders);
-            return server with
-            {
-                Host = Resolved(server.Host),
-                Database = Resolved(server.Database),
-                User = Resolved(server.User),
-                Password = server.Password is null ? null : Resolved(server.Password),
-            };
+            Folders.Reach.Check(Source);
+            return Source.Server! with { Password = Secrets.Password(Source, Folders) };
         }
     }
 
@@ -41,7 +34,8 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
         var (message, remedy) = step switch
         {
             "name" => ($"There is no machine {server.Host}.", "Check host in the source's definition, and the name service."),
-            "port" => ($"Nothing answers at {server.Host} on the port.", "Check host and port, that the database runs, and that no firewall stands between."),
+            // Whatever else may answer there is told as nothing: a test is no way to look around in a network.
+            "port" => ($"No database of this kind answers at {server.Host}, port {Secrets.PortOf(Source)}.", "Check host and port, that the database runs, and that no firewall stands between."),
             "tls" => ($"No encrypted connection to {server.Host} came about.", "Check that the server offers TLS, and that certificate names the one that signed its own. tls: false is for trusted networks only."),
             "login" => ($"The login was refused by {server.Host}.", "Check user and the secret that password names."),
             "rights" => ($"The login may not use the database {server.Database}, or there is none of that name.", "Check database, and grant the login the right to connect and to read."),
@@ -75,12 +69,33 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
         {
             cancellation.ThrowIfCancellationRequested();
             connection.Open();
+            RefuseWriting(connection);
             return connection;
         }
-        catch (Exception e) when (e is DbException or System.Net.Sockets.SocketException or TimeoutException or IOException or System.Security.Authentication.AuthenticationException or InvalidOperationException)
+        catch (Exception e) when (e is DbException or System.Net.Sockets.SocketException or TimeoutException or IOException or System.Security.Authentication.AuthenticationException or InvalidOperationException or NotSupportedException or SourceException)
         {
             connection.Dispose();
-            throw CannotConnect(step(e) is { Length: > 0 } known ? known : NetworkStep(e) ?? "", e);
+            if (e is NotSupportedException)
+                throw new SourceException("source-unavailable", $"{Source.Title}: the driver of {Source.Engine} does not run as this service was started.", "For sqlserver: install ICU, and start the service with DOTNET_SYSTEM_GLOBALIZATION_INVARIANT=false.", e);
+            if (e is SourceException)
+                throw;
+            throw CannotConnect(step(e) is { Length: > 0 } known ? known : NetworkStep(e) ?? "port", e);
         }
+    }
+
+    private volatile bool _onlyReads;
+
+    /// <summary>Weir's read-only guard is one lock, the login's own rights are the other: one that may write is refused unless the source says so.</summary>
+    /// <exception cref="SourceException">The login may write.</exception>
+    private void RefuseWriting(DbConnection connection)
+    {
+        if (_onlyReads || Source.Server!.AllowsWritingLogin || Catalog.MayWrite() is not { } sql)
+            return;
+        using var command = connection.CreateCommand();
+        command.CommandText = sql.Text;
+        if (System.Convert.ToInt64(command.ExecuteScalar(), System.Globalization.CultureInfo.InvariantCulture) != 0)
+            throw new SourceException(
+                "source-unavailable", $"{Source.Title}: the login {Source.Server.User} may write.", "Give Weir a login that may only read; allow_writing_login: true in the source takes this one all the same.") { Data = { ["step"] = "rights" } };
+        _onlyReads = true;
     }
 }

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
+using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Queries;
 using Weir.Core.Results;
@@ -94,12 +95,12 @@ internal static class DashboardEndpoints
             throw new ProblemException(503, "source-busy", $"{full.Definition.Title} is busy with other queries.", "Try again in a moment.", TimeSpan.FromSeconds(5));
         var log = logs.CreateLogger("Weir.Tiles");
         var cancellation = context.RequestAborted;
-        var batch = new AskBatch(open.Live, versions, request.Refresh ? NotBefore(open, tiles, clock) : default);
+        var batch = new AskBatch(open.Live, versions, request.Refresh ? NotBefore(open, tiles, clock) : null);
         await JsonLines.Send(context, tiles.Select(tile => Answer(open, tile, selections, batch, clock, log, cancellation)), batch.Send);
     }
 
     /// <summary>Whoever refreshes gets data read after now, less the smallest interval of the source: many who refresh do not ask more often.</summary>
-    private static DateTimeOffset NotBefore(DashboardFor open, List<Tile> tiles, TimeProvider clock) => clock.GetUtcNow() - TimeSpan.FromSeconds(
+    private static long NotBefore(DashboardFor open, List<Tile> tiles, TimeProvider clock) => clock.GetTimestamp() - (clock.TimestampFrequency *
         tiles.Select(t => open.Live.Source(open.ScopeOf(t).Source).Definition.Refresh.LeastSeconds).DefaultIfEmpty(0).Max());
 
     /// <summary>The figures of one tile. A tile that fails says so in its own line; the others stand.</summary>

@@ -53,8 +53,8 @@ internal sealed class DashboardFor
     public static IEnumerable<Dashboard> List(Viewer viewer, LiveWorkspace live)
     {
         // Only what is granted counts here, not any figure: the time does not matter.
-        var scopes = ScopesOf(viewer, live, Inputs.Whenever);
-        return live.Workspace.Dashboards.Values.Select(d => Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Inputs.Whenever), scopes).Dashboard).Where(d => d.Tiles.Any(t => t.Dataset is not null)).OrderBy(d => d.Title, StringComparer.Ordinal);
+        var scopes = live.Workspace.Datasets.Keys.Select(d => Scope.For(viewer, d, live.Workspace, Inputs.Whenever)).OfType<Scope>().ToDictionary(s => s.Name);
+        return live.Workspace.Dashboards.Values.Select(d => Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Inputs.Whenever), scopes).Dashboard).Where(IsThere).OrderBy(d => d.Title, StringComparer.Ordinal);
     }
 
     /// <summary>The dashboard of a name with the viewer's own view of it.</summary>
@@ -65,20 +65,27 @@ internal sealed class DashboardFor
     {
         if (!live.Workspace.Dashboards.TryGetValue(name, out var whole))
             throw ProblemException.UnknownDashboard(name);
-        // What may be chosen depends on what may be seen, whatever the time is. Most dashboards offer nothing, and need no second set of scopes.
-        var offered = whole.Parameters.Count == 0 ? [] : Presentation.Offered(whole, ScopesOf(viewer, live, Inputs.Whenever));
-        var inputs = ReadInputs(viewer, live, whole, offered, now, asked, lenient);
-        var scopes = ScopesOf(viewer, live, inputs);
+        // What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled
+        // whether the dashboard is there for the viewer at all.
+        var ever = ScopesOf(viewer, live, whole, Inputs.Whenever);
+        var offered = Presentation.Offered(whole, ever);
+        if (!IsThere(Visible(Presentation.Chosen(whole, offered, Inputs.Whenever), ever).Dashboard))
+            throw ProblemException.UnknownDashboard(name);
+        var inputs = ReadInputs(live, offered, ever, now, asked, lenient);
+        var scopes = ScopesOf(viewer, live, whole, inputs);
         var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, inputs), scopes);
-        if (dashboard.Tiles.All(t => t.Dataset is null))
+        if (!IsThere(dashboard))
             throw ProblemException.UnknownDashboard(name);
         var view = views.Get(viewer.Name, name);
         var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
         return new DashboardFor(offered, live, inputs, dashboard, withheld, scopes, view, dropped, arrangement, scopes.Keys.Where(d => Scope.ForDetail(viewer, d, live.Workspace, inputs) is not null).ToHashSet());
     }
 
-    private static Dictionary<string, Scope> ScopesOf(Viewer viewer, LiveWorkspace live, Inputs inputs) =>
-        live.Workspace.Datasets.Keys.Select(d => Scope.For(viewer, d, live.Workspace, inputs)).OfType<Scope>().ToDictionary(s => s.Name);
+    private static bool IsThere(Dashboard dashboard) => dashboard.Tiles.Any(t => t.Dataset is not null);
+
+    /// <summary>The viewer's right on each dataset that a dashboard uses.</summary>
+    private static Dictionary<string, Scope> ScopesOf(Viewer viewer, LiveWorkspace live, Dashboard dashboard, Inputs inputs) =>
+        dashboard.Tiles.Select(t => t.Dataset).OfType<string>().Distinct().Select(d => Scope.For(viewer, d, live.Workspace, inputs)).OfType<Scope>().ToDictionary(s => s.Name);
 
     /// <summary>The dashboard with parameters as an address carries them: JSON, lists of texts by name. What can't be meant is left out, so that an old address opens.</summary>
     public static DashboardFor OpenAsSet(string name, Viewer viewer, LiveWorkspace live, Store.Views views, DateTimeOffset now, string? set)
@@ -90,11 +97,12 @@ internal sealed class DashboardFor
         }
         catch (JsonException)
         {
+            _ = Open(name, viewer, live, views, now);
             throw new ProblemException(422, "wrong-value", "set is JSON: lists of texts by the names of parameters.", """Write, for example, {"grain": ["month"]}.""");
         }
     }
 
-    private static Inputs ReadInputs(Viewer viewer, LiveWorkspace live, Dashboard dashboard, IReadOnlyList<Parameter> offered, DateTimeOffset now, InputsRequest? asked, bool lenient)
+    private static Inputs ReadInputs(LiveWorkspace live, IReadOnlyList<Parameter> offered, Dictionary<string, Scope> scopes, DateTimeOffset now, InputsRequest? asked, bool lenient)
     {
         if (asked?.Zone is { } named && !TimeZoneInfo.TryFindSystemTimeZoneById(named, out _))
             throw new ProblemException(422, "unknown-zone", $"There is no time zone {(named.Length <= 64 ? named : named[..64] + "…")}.", "Use a name such as Atlantic/Azores or UTC.");
@@ -103,17 +111,16 @@ internal sealed class DashboardFor
             return Inputs.At(local);
         if (set.Count > 100 || set.Values.Any(v => v is null || v.Contains(null!)))
             throw new ProblemException(422, "wrong-value", "A parameter has a list of texts, and at most 100 can be set.");
-        var (inputs, fault) = Inputs.Read(local, set, ParametersOf(viewer, live, dashboard, offered), lenient);
+        var (inputs, fault) = Inputs.Read(local, set, ParametersOf(offered, scopes), lenient);
         return inputs ?? throw new ProblemException(422, fault!.Code, fault.Message);
     }
 
     /// <summary>The parameters that a viewer may set on a dashboard: those that are offered, and those of its datasets that the viewer may read.</summary>
-    private static Dictionary<string, Parameter> ParametersOf(Viewer viewer, LiveWorkspace live, Dashboard dashboard, IReadOnlyList<Parameter> offered)
+    private static Dictionary<string, Parameter> ParametersOf(IReadOnlyList<Parameter> offered, Dictionary<string, Scope> scopes)
     {
         var all = offered.ToDictionary(p => p.Name);
-        foreach (var dataset in dashboard.Tiles.Select(t => t.Dataset).OfType<string>().Distinct())
-            foreach (var parameter in Scope.For(viewer, dataset, live.Workspace, Inputs.Whenever)?.Parameters.Values ?? [])
-                all.TryAdd(parameter.Name, parameter);
+        foreach (var parameter in scopes.Values.SelectMany(s => s.Parameters.Values))
+            all.TryAdd(parameter.Name, parameter);
         return all;
     }
 
@@ -194,7 +201,7 @@ internal sealed class DashboardFor
         var (tile, level) = (Tile(selection.Tile), Level(selection));
         var scope = ScopeOf(tile);
         var columns = level.By.Select(b => Live.Planner.Group(b, scope).Column).ToList();
-        string Write(IReadOnlyList<object?> member) => string.Join(", ", member.Select((v, i) => Labels.Write(v, columns[i])));
+        string Write(IReadOnlyList<object?> member) => string.Join(" · ", member.Select((v, i) => Labels.Write(v, columns[i])));
         var members = selection.Members.Select(Write).ToList();
         if (selection.RestOf is { } shown)
             members.Add($"{Labels.Rest} (not {string.Join(", ", shown.Take(3).Select(Write))}{(shown.Count > 3 ? $" and {shown.Count - 3} more" : "")})");
@@ -250,7 +257,7 @@ internal sealed class DashboardFor
     /// <summary>The dashboard as it travels.</summary>
     public DashboardPage Page() => new DashboardPage(
         Dashboard.Name, Dashboard.Title, Dashboard.Description, Live.Version.Number, Live.Workspace.WeekStart.ToString().ToLowerInvariant(), Live.Workspace.TimeZone,
-        [.. _offered.Select(p => Wire.Parameter(p, Inputs, presents: true)), .. UsedScopes().SelectMany(s => s.Parameters.Values).DistinctBy(p => p.Name).Select(p => Wire.Parameter(p, Inputs, presents: false))],
+        [.. _offered.Select(p => Wire.Parameter(p, Inputs, presents: true, [])), .. UsedScopes().SelectMany(s => s.Parameters.Values).DistinctBy(p => p.Name).Select(p => Wire.Parameter(p, Inputs, presents: false, [.. UsedScopes().Where(s => s.Parameters.ContainsKey(p.Name)).Select(s => s.Name)]))],
         [.. Arrangement.Tabs.Select(t => new TabInfo(t.Name, t.Title, t.Own, [.. t.Tiles.Select(Info)], [.. t.Tiles.Select(x => Dashboard.GroupNamed(x.Tile.Group)).OfType<TileGroup>().Distinct().Select(Wire.Group)]))],
         Withheld,
         new ViewInfo(View.Edits.Count > 0 && View.Edits[^1] is not ViewEdit.Reset, View.CanUndo, View.CanRedo, [.. Dropped.Select(d => d.Reason).Distinct()],

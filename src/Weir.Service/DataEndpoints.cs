@@ -26,17 +26,17 @@ internal static class DataEndpoints
             return published.Now.Workspace.Sources.Values.OrderBy(s => s.Name, StringComparer.Ordinal).Select(Describe);
         }).WithName("listSources").WithSummary("The sources, without their secrets.");
 
-        api.MapPost("/sources/{source}/test", async (string source, HttpContext context, PublishedWorkspace published, Store.Audit audit, ServiceOptions options) =>
+        api.MapPost("/sources/{source}/test", async (string source, HttpContext context, PublishedWorkspace published, Store.Audit audit, EngineFolders folders) =>
         {
             MayDefine(context, published, audit);
-            return await SourceTester.Test(Find(published, source), options.Folders, context.RequestAborted);
+            return await SourceTester.Test(Find(published, source), folders, context.RequestAborted);
         }).WithName("testSource").WithSummary("Tests a source step by step: name, port, encryption, login, reading, rights.").WithMetadata(new OnlyReads());
 
-        api.MapPost("/sources/test", async (DraftRequest draft, HttpContext context, PublishedWorkspace published, Store.Audit audit, ServiceOptions options) =>
+        api.MapPost("/sources/test", async (DraftRequest draft, HttpContext context, PublishedWorkspace published, Store.Audit audit, EngineFolders folders) =>
         {
             MayDefine(context, published, audit);
             var (source, faults) = WorkspaceReader.ReadSourceDraft(draft.Text ?? "");
-            return new SourceTestAnswer([.. faults.Select(Wire.Fault)], source is null ? [] : await SourceTester.Test(source, options.Folders, context.RequestAborted));
+            return new SourceTestAnswer([.. faults.Select(Wire.Fault)], source is null ? [] : await SourceTester.Test(source, folders, context.RequestAborted));
         }).WithName("testSourceDraft").WithSummary("Tests a source that is being defined.").WithMetadata(new OnlyReads());
 
         api.MapGet("/sources/{source}/tables", async (string source, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
@@ -61,7 +61,7 @@ internal static class DataEndpoints
             MayDefine(context, published, audit);
             _ = Find(published, source);
             var detail = await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
-            audit.Write(context.Viewer().Name, "sample", $"{source} {table}");
+            audit.Write(context.Viewer(), "sample", $"{source} {table}");
             return await Sample(context.Viewer(), published.Now, source, detail, versions, clock, context.RequestAborted);
         }).WithName("sampleRows").WithSummary("Some rows of a table.").WithMetadata(new OnlyReads());
 
@@ -80,8 +80,7 @@ internal static class DataEndpoints
             var path = request.Path ?? "";
             if (!System.Text.RegularExpressions.Regex.IsMatch(path, "^(sources|datasets|dashboards)/[A-Za-z][A-Za-z0-9_-]{0,63}\\.yaml$") || request.Text is null)
                 throw new ProblemException(422, "bad-path", $"'{(path.Length > 80 ? path[..80] : path)}' is no path of a source, dataset or dashboard.", "For example datasets/sailings.yaml.");
-            var (version, faults) = published.PublishFile(path, request.Text, request.Replace, context.Viewer().Name);
-            return new DefinitionsAnswer(version is not null, version, [.. faults.Select(Wire.Fault)]);
+            return DefinitionsAnswer.Of(published.PublishFile(path, request.Text, request.Replace, context.Viewer().Name));
         }).WithName("publishFile").WithSummary("Publish one file beside the others; nothing changes if the whole would be broken.").WithMetadata(new RequestSizeLimitAttribute(2 * 1024 * 1024));
     }
 
@@ -90,7 +89,7 @@ internal static class DataEndpoints
         var viewer = context.Viewer();
         if (published.NowOrNull is { } live && viewer.May(Acts.Define, live.Workspace))
             return;
-        audit.Write(viewer.Name, "denied", "look into sources");
+        audit.Write(viewer, "denied", "look into sources");
         throw ProblemException.MayNot("look into sources");
     }
 
@@ -128,14 +127,14 @@ internal static class DataEndpoints
 
     private static Ask Ask(LiveWorkspace live, DataVersions versions)
     {
-        var batch = new AskBatch(live, versions, default);
+        var batch = new AskBatch(live, versions, null);
         batch.Send();
         return batch.For(_ => { });
     }
 
-    private static (Dataset? Dataset, Scope? Scope, IReadOnlyList<Fault> Faults) Draft(string? text, Viewer viewer, LiveWorkspace live, TimeProvider clock)
+    private static (Dataset? Dataset, Scope? Scope, IReadOnlyList<Fault> Faults) Draft(string? text, Viewer viewer, LiveWorkspace live, TimeProvider clock, CancellationToken cancellation)
     {
-        var (dataset, faults) = WorkspaceReader.ReadDraft(text ?? "", live.Workspace);
+        var (dataset, faults) = WorkspaceReader.ReadDraft(text ?? "", live.Workspace, cancellation);
         // Of another name, so that no answer is kept under that of the published one.
         return dataset is null ? (null, null, faults) : (dataset, Scope.ForDefining(viewer, dataset with { Name = $"draft {dataset.Name}" }, live.Workspace, Opening(live, clock)), faults);
     }
@@ -144,13 +143,13 @@ internal static class DataEndpoints
     {
         MayDefine(context, published, audit);
         var live = published.Now;
-        var (_, scope, faults) = Draft(request.Text, context.Viewer(), live, clock);
+        var (_, scope, faults) = Draft(request.Text, context.Viewer(), live, clock, context.RequestAborted);
         FaultInfo[] told = [.. faults.Select(Wire.Fault)];
         if (scope is null)
             return new ColumnsAnswer(told, []);
         try
         {
-            var source = live.Source(scope.Source).Engine;
+            var source = live.Source(scope.Source).Drafts;
             var columns = await source.Describe(live.Dialect(scope.Source).Print(DatasetChecks.AllColumns(scope)), scope.Session, context.RequestAborted);
             return new ColumnsAnswer(told, [.. columns.Select(c => new TableColumn(c.Name, c.Type, source.Catalog.KindOf(c.Type).Name(), true, null))]);
         }
@@ -164,7 +163,7 @@ internal static class DataEndpoints
     {
         MayDefine(context, published, audit);
         var live = published.Now;
-        var (_, scope, faults) = Draft(request.Text, context.Viewer(), live, clock);
+        var (_, scope, faults) = Draft(request.Text, context.Viewer(), live, clock, context.RequestAborted);
         FaultInfo[] told = [.. faults.Select(Wire.Fault)];
         if (scope is null)
             return new PreviewAnswer(told, null, 0, 0, null, []);
@@ -172,7 +171,7 @@ internal static class DataEndpoints
         var sorted = request.Sort is { } sort ? scope.Fields.Keys.ToList().IndexOf(sort) : -1;
         var query = DatasetChecks.Rows(scope, where, sorted >= 0 ? new OrderKey(sorted, request.Descending) : null, Math.Clamp(request.Rows, 1, MostRows));
         var sql = live.Dialect(scope.Source).Print(SelectBuilder.Build(query));
-        audit.Write(context.Viewer().Name, "preview", scope.Name);
+        audit.Write(context.Viewer(), "preview", scope.Name);
         try
         {
             var ask = Ask(live, versions);
@@ -222,7 +221,7 @@ internal static class DataEndpoints
     {
         MayDefine(context, published, audit);
         var live = published.Now;
-        var (dataset, scope, faults) = Draft(request.Text, context.Viewer(), live, clock);
+        var (dataset, scope, faults) = Draft(request.Text, context.Viewer(), live, clock, context.RequestAborted);
         if (scope is null)
             return new QualityAnswer([.. faults.Select(Wire.Fault)], 0, [], []);
         try

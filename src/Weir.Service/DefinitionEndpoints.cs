@@ -16,22 +16,23 @@ internal static class DefinitionEndpoints
         api.MapGet("/definitions", (HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
         {
             MayPublish(context, published, audit, "fetch");
-            return new DefinitionFiles(published.Now.Version.Number, published.Now.Version.Files);
+            var live = published.Fetch(context.Viewer().Name);
+            return new DefinitionFiles(live.Version.Number, live.Version.Files);
         }).WithName("fetchDefinitions").WithSummary("The files of the published workspace.");
 
         api.MapPost("/definitions/check", (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
         {
             MayPublish(context, published, audit, "check");
-            var (workspace, faults) = WorkspaceReader.Read(Files(request));
+            var (workspace, faults) = WorkspaceReader.Read(Files(request), context.RequestAborted);
             return new DefinitionsAnswer(workspace is not null, null, [.. faults.Select(Wire.Fault)]);
         }).WithName("checkDefinitions").WithSummary("Check files without publishing them.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit), new OnlyReads());
 
         api.MapPut("/definitions", (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
         {
             MayPublish(context, published, audit, "publish");
-            var (version, faults) = published.Publish(Files(request), context.Viewer().Name);
-            return new DefinitionsAnswer(version is not null, version, [.. faults.Select(Wire.Fault)]);
-        }).WithName("publishDefinitions").WithSummary("Check files and, if there is no error, publish them; a broken set changes nothing.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit));
+            var by = context.Viewer().Name;
+            return DefinitionsAnswer.Of(published.Publish(Files(request), by, PublishOrigin.Person(by, request.Base, request.Replace)));
+        }).WithName("publishDefinitions").WithSummary("Check files and, if there is no error, publish them; a broken set changes nothing. What others published meanwhile stays where it is another file, and is asked about where it is the same.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit));
 
         api.MapGet("/events", (HttpContext context, PublishedWorkspace published, Events events, IHostApplicationLifetime lifetime) =>
         {
@@ -40,17 +41,17 @@ internal static class DefinitionEndpoints
             context.Response.RegisterForDispose(ends);
             var viewer = context.Viewer();
             var seesFaults = published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace);
-            return TypedResults.ServerSentEvents(News(published, events, seesFaults, d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Inputs.Whenever) is not null, ends.Token));
+            return TypedResults.ServerSentEvents(News(published, events, seesFaults, d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Inputs.Whenever) is not null, context.StillSignedIn(), ends.Token));
         }).WithName("listen").WithSummary("News for open pages, as server-sent events: what version is served, whether the watched folder is broken.");
     }
 
-    private static async IAsyncEnumerable<SseItem<WorkspaceEvent>> News(PublishedWorkspace published, Events events, bool seesFaults, Func<string, bool> reads, [EnumeratorCancellation] CancellationToken cancellation)
+    private static async IAsyncEnumerable<SseItem<WorkspaceEvent>> News(PublishedWorkspace published, Events events, bool seesFaults, Func<string, bool> reads, Func<bool> stillThere, [EnumeratorCancellation] CancellationToken cancellation)
     {
         // Begin with what is served now: a page that was away finds out what it missed.
         yield return new SseItem<WorkspaceEvent>(new WorkspaceEvent("published", published.NowOrNull?.Version.Number ?? 0, []), "published");
         if (published.Broken.Count > 0 && seesFaults)
             yield return new SseItem<WorkspaceEvent>(new WorkspaceEvent("broken", published.NowOrNull?.Version.Number ?? 0, [.. published.Broken.Where(f => f.Severity == Severity.Error).Select(f => f.ToString()).Take(20)]), "broken");
-        await foreach (var news in events.Listen(cancellation))
+        await foreach (var news in events.Listen(stillThere, cancellation))
         {
             if (news.Kind == "broken" && !seesFaults)
                 continue;
@@ -75,7 +76,7 @@ internal static class DefinitionEndpoints
         // Before anything is published there are no roles: the folder given at start is the way in.
         if (published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace))
             return;
-        audit.Write(viewer.Name, "denied", $"{act} definitions");
+        audit.Write(viewer, "denied", $"{act} definitions");
         throw ProblemException.MayNot($"{act} definitions");
     }
 }

@@ -33,9 +33,9 @@ internal static class DetailEndpoints
             using var text = new StringWriter(CultureInfo.InvariantCulture);
             await using (var csv = CsvWriter.Create(text, new CsvWriterOptions(), true))
             {
-                csv.WriteRecord(rows.Table.Columns.Select(c => c.Title).ToArray());
+                csv.WriteRecord(rows.Table.Columns.Select(c => Cell(c.Title)).ToArray());
                 for (var r = 0; r < rows.Table.Rows; r++)
-                    csv.WriteRecord(rows.Table.Row(r).Select(Cell).ToArray());
+                    csv.WriteRecord(rows.Table.Row(r).Select((v, c) => Cell(v is not null && rows.Table.Columns[c].Names?.GetValueOrDefault(Values.Write(v)) is { } name ? name : v)).ToArray());
             }
             context.Response.Headers["Weir-Rows"] = rows.Lines.ToString(CultureInfo.InvariantCulture);
             return Results.Text(text.ToString(), "text/csv; charset=utf-8");
@@ -70,7 +70,7 @@ internal static class DetailEndpoints
         var drivers = selections.Select(s => Drilling.At(open.Tile(s.Tile), s.Path)).Where(t => t.Dataset == found.Dataset);
         if (detail is null || drivers.Append(level).Any(t => t.Groups.Any(g => Fields.At(g, detail) is null)))
         {
-            audit.Write(viewer.Name, "denied", $"{act} {dashboard} {tile}");
+            audit.Write(viewer, "denied", $"{act} {dashboard} {tile}");
             throw ProblemException.MayNot("see single rows of these data");
         }
         var weekStart = open.Live.Workspace.WeekStart;
@@ -86,7 +86,7 @@ internal static class DetailEndpoints
         var ask = AskBatch.AtOnce(open.Live, versions);
         var rows = ask(open.Live.Planner.Rows(detail, where, request.Sort, request.Descending, limit), context.RequestAborted);
         var counted = await ask(DatasetChecks.Count(detail, where), context.RequestAborted);
-        audit.Write(viewer.Name, act, $"{dashboard} {tile}");
+        audit.Write(viewer, act, $"{dashboard} {tile}");
         var table = (await rows).Table;
         IReadOnlyList<DictionaryField> fields = [.. detail.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))];
         if (request.Columns is { Count: > 0 } wanted)

@@ -22,15 +22,18 @@ internal sealed class Events
             listener.Writer.TryWrite(news);
     }
 
-    /// <summary>All news from now on, until cancelled. A page that reads too slowly loses the oldest.</summary>
-    public async IAsyncEnumerable<WorkspaceEvent> Listen([System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation)
+    /// <summary>How often it is looked whether a listener may go on listening.</summary>
+    private static readonly TimeSpan Look = TimeSpan.FromSeconds(1);
+
+    /// <summary>All news from now on, until cancelled or until the listener is no longer there with the same rights. A page that reads too slowly loses the oldest.</summary>
+    public async IAsyncEnumerable<WorkspaceEvent> Listen(Func<bool> stillThere, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation)
     {
         var id = Guid.NewGuid();
         var channel = Channel.CreateBounded<WorkspaceEvent>(new BoundedChannelOptions(16) { FullMode = BoundedChannelFullMode.DropOldest });
         _listeners[id] = channel;
         try
         {
-            while (await Next(channel.Reader, cancellation) is { } news)
+            while (await Next(channel.Reader, stillThere, cancellation) is { } news)
                 yield return news;
         }
         finally
@@ -40,11 +43,15 @@ internal sealed class Events
     }
 
     /// <summary>The next news; null when the page is gone or the service stops, which is no fault.</summary>
-    private static async Task<WorkspaceEvent?> Next(ChannelReader<WorkspaceEvent> reader, CancellationToken cancellation)
+    private static async Task<WorkspaceEvent?> Next(ChannelReader<WorkspaceEvent> reader, Func<bool> stillThere, CancellationToken cancellation)
     {
         try
         {
-            return await reader.ReadAsync(cancellation);
+            var next = reader.ReadAsync(cancellation).AsTask();
+            while (await Task.WhenAny(next, Task.Delay(Look, cancellation)) != next)
+                if (!stillThere())
+                    return null;
+            return stillThere() ? await next : null;
         }
         catch (OperationCanceledException)
         {

@@ -23,7 +23,7 @@ internal static class MemberEndpoints
     {
         var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
         var found = open.Tile(tile);
-        if (found.Dataset is null || found.By.Count != 1 || Fields.At(found.By[0], open.ScopeOf(found))!.Kind != ValueKind.Text)
+        if (found.Dataset is null || found.By.Count != 1 || (Fields.At(found.By[0], open.ScopeOf(found))!.Kind != ValueKind.Text && (found.By[0].Member is not null || open.ScopeOf(found).Fields[found.By[0].Field].Names.Count == 0)))
             throw new ProblemException(422, "not-searchable", $"The members of {tile} can't be searched by text.");
         if (request.Search is not { Length: <= 200 } piece || piece.Contains('\0'))
             throw new ProblemException(422, "bad-selection", "A piece of text has at most 200 characters.");
@@ -33,7 +33,7 @@ internal static class MemberEndpoints
         if (piece.Length > 0)
             query = query with { Where = [.. query.Where, Conditions.Of(new Selection(tile, [], null) { Contains = piece }, found.By, scope, open.Live.Workspace.WeekStart)] };
         var answer = await AskBatch.AtOnce(open.Live, versions)(query, context.RequestAborted);
-        return new MembersAnswer([.. answer.Table.Values[0].Select(Wire.Value)], answer.Lines);
+        return new MembersAnswer([.. answer.Table.Values[0].Select(Wire.Value)], answer.Lines, Wire.Table(answer.Table).Columns[0].Names);
     }
 }
 
@@ -43,4 +43,5 @@ public sealed record MembersRequest(Dictionary<string, JsonElement>? Selections,
 
 /// <summary>Members of a control.</summary>
 /// <param name="Lines">How many contain the piece; the first of them are here.</param>
-public sealed record MembersAnswer(IReadOnlyList<object?> Members, long Lines);
+/// <param name="Names">The names of those that are codes, by their values as text.</param>
+public sealed record MembersAnswer(IReadOnlyList<object?> Members, long Lines, IReadOnlyDictionary<string, string>? Names = null);

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
+using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Queries;
 using Weir.Core.Views;
@@ -25,11 +26,11 @@ internal static class OpeningEndpoints
         var picked = new List<Selection>();
         var dropped = new List<DroppedPick>();
         var set = new Dictionary<string, IReadOnlyList<string>>();
-        if (kept?.Parameters is { Count: > 0 } parameters && request.Inputs is null)
+        if (kept?.Parameters is { Count: > 0 } parameters && request.Inputs?.Parameters is null)
         {
             // A value that is not theirs to see must not decide either which of the picks are there.
-            set = await Allowed(As(new InputsRequest(parameters.ToDictionary(), null), lenient: true), context.Viewer(), dropped, ask, context.RequestAborted);
-            open = As(new InputsRequest(set, null), lenient: false);
+            set = await Allowed(As(new InputsRequest(parameters.ToDictionary(), request.Inputs?.Zone), lenient: true), context.Viewer(), dropped, ask, context.RequestAborted);
+            open = As(new InputsRequest(set, request.Inputs?.Zone), lenient: false);
         }
         if ((request.Selections ?? kept?.Selections?.ToDictionary()) is { } given)
         {

@@ -1,7 +1,9 @@
 using System.Text.Json;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.Data.Sqlite;
 using Weir.Engines;
+using Weir.Store;
 
 namespace Weir.Service;
 
@@ -60,7 +62,7 @@ internal static class Problems
                 await Write(context, status, code, detail, remedy);
             },
             // What is refused on purpose, or given up by the asker, is no error of the service.
-            SuppressDiagnosticsCallback = c => c.Exception is ProblemException or SourceException or BadHttpRequestException || c.HttpContext.RequestAborted.IsCancellationRequested,
+            SuppressDiagnosticsCallback = c => c.Exception is ProblemException or SourceException or BadHttpRequestException or NotSupportedException { Source: "System.Text.Json" } || c.HttpContext.RequestAborted.IsCancellationRequested,
         });
         app.UseStatusCodePages(async pages =>
         {
@@ -83,7 +85,10 @@ internal static class Problems
     {
         ProblemException p => (p.Status, p.Code, p.Message, p.Remedy),
         SourceException s => (s.Code == "source-busy" ? 503 : 502, s.Code, s.Message, s.Remedy),
+        StoreException s => (s.Code == "store-full" ? 507 : 503, s.Code, s.Message, s.Remedy),
+        SqliteException database => Describe(StoreException.Of(database)),
         BadHttpRequestException { StatusCode: 413 } => (413, "request-too-large", "The request is too large.", "Requests may have 1 MB, publishing 8 MB."),
+        NotSupportedException { Source: "System.Text.Json" } => (400, "bad-json", "The body can't be understood: it does not say of which kind it is.", "An edit has the key edit; see docs/commands.md and the OpenAPI document."),
         BadHttpRequestException { InnerException: JsonException json } => (400, "bad-json", $"The body can't be understood: {json.Message}", null),
         BadHttpRequestException bad => (bad.StatusCode, "bad-request", bad.Message, null),
         _ => (500, "internal-error", "Something went wrong inside the service; its log tells what.", null),

@@ -17,8 +17,11 @@ public sealed record ServiceOptions
     /// <summary>The most memory that kept answers may take.</summary>
     public int CacheMegabytes { get; init; } = 64;
 
+    /// <summary>Where sources may point, as HOST:PORT or HOST; null for anywhere but link-local addresses.</summary>
+    public IReadOnlyList<string>? Reach { get; init; }
+
     /// <summary>The folders of sources.</summary>
-    internal Engines.EngineFolders Folders => new(FilesFolder, SecretsFolder ?? Path.Combine(DataFolder, "secrets"), Path.Combine(DataFolder, "work"));
+    internal Engines.EngineFolders Folders => new(Path.GetFullPath(FilesFolder), Path.GetFullPath(SecretsFolder ?? Path.Combine(DataFolder, "secrets")), Path.GetFullPath(Path.Combine(DataFolder, "work"))) { Reach = new(Reach) };
 
     /// <summary>A folder of definitions to publish at start; null to serve what is published already.</summary>
     public string? WorkspaceFolder { get; init; }
@@ -31,6 +34,9 @@ public sealed record ServiceOptions
 
     /// <summary>The port to listen on; 0 for any free one.</summary>
     public int Port { get; init; } = 7410;
+
+    /// <summary>The proxies before the service, of which the address and the scheme of who asks are believed.</summary>
+    public IReadOnlyList<IPAddress> Proxies { get; init; } = [];
 
     /// <summary>The built console; null for the one beside the program.</summary>
     public string? ConsoleFolder { get; init; }

@@ -13,6 +13,8 @@ internal static class ViewEndpoints
         {
             var viewer = context.Viewer();
             var open = DashboardFor.Open(dashboard, viewer, published.Now, views, clock.GetUtcNow());
+            if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
+                throw new ProblemException(422, "edit-refused", "Without picks no parameters are kept either.", "Send selections: {} to keep parameters alone.");
             if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
                 // What can't be meant now would not be kept but lost.
                 DashboardFor.Open(dashboard, viewer, open.Live, views, clock.GetUtcNow(), new InputsRequest(keep.Parameters?.ToDictionary(), null)).Selections(picks.ToDictionary());
@@ -20,7 +22,7 @@ internal static class ViewEndpoints
             if (reason is not null)
                 throw new ProblemException(422, "edit-refused", reason);
             if (!views.Append(viewer.Name, dashboard, open.Live.Version.Number, edit))
-                throw new ProblemException(422, "view-full", $"This view has {Store.Views.MaximumEdits} edits; no more can be kept.", "Reset it to the opening view.");
+                throw new ProblemException(422, "view-full", "This view has so many edits that no more can be kept.", "Reset it to the opening view.");
             return DashboardFor.OpenAsSet(dashboard, viewer, open.Live, views, clock.GetUtcNow(), set).Page();
         }).WithName("editView").WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
 
@@ -40,7 +42,7 @@ internal static class ViewEndpoints
     }
 
     /// <summary>Picks that take more characters than this are not kept.</summary>
-    private const int MaximumKept = 200_000;
+    private const int MaximumKept = 50_000;
 
     /// <summary>JSON may leave out what the edit needs.</summary>
     private static ViewEdit Checked(ViewEdit edit)

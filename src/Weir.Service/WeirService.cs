@@ -1,8 +1,10 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.Extensions.FileProviders;
 using Serilog;
 using Serilog.Events;
+using Weir.Engines;
 using Weir.Service.Answers;
 using Weir.Store;
 
@@ -15,7 +17,22 @@ public static class WeirService
 
     /// <summary>Builds the service, ready to be started.</summary>
     /// <exception cref="InvalidWorkspaceException">The folder of definitions is broken and nothing was published before.</exception>
+    /// <exception cref="StoreException">What the service remembers can't be used, or another service has it.</exception>
     public static WebApplication Build(ServiceOptions options)
+    {
+        var folder = DataFolderLock.Take(options.DataFolder);
+        try
+        {
+            return Build(options, folder);
+        }
+        catch
+        {
+            folder.Dispose();
+            throw;
+        }
+    }
+
+    private static WebApplication Build(ServiceOptions options, DataFolderLock folder)
     {
         var builder = WebApplication.CreateSlimBuilder();
         builder.WebHost.ConfigureKestrel(k =>
@@ -36,6 +53,8 @@ public static class WeirService
         builder.Services.ConfigureHttpJsonOptions(j =>
         {
             j.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
+            // A key that is mistyped would be left out, and figures come back for another question than was asked.
+            j.SerializerOptions.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
             j.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
         });
         // A body that can't be read is refused as every other refusal is.
@@ -46,18 +65,32 @@ public static class WeirService
         builder.Services.AddHostFiltering(h => h.AllowedHosts = options.Address.Equals(System.Net.IPAddress.Loopback) ? ["localhost", "127.0.0.1", "[::1]"] : ["*"]);
         builder.Services.AddSignIn(options);
         builder.Services.AddSingleton(options);
+        builder.Services.AddSingleton(_ => folder);
         builder.Services.AddSingleton(options.Clock);
+        // Who defines sources does not own the secrets: each is bound to its host.
+        builder.Services.AddSingleton(s => options.Folders with { BoundHost = s.GetRequiredService<Versions>().HostOf, Worker = EngineFolders.WorkerBeside() ?? throw new FileNotFoundException("Weir.Worker is missing beside the service.") });
         builder.Services.AddSingleton(_ => StoreDatabase.Open(options.DataFolder));
-        foreach (var type in (Type[])[typeof(Users), typeof(Tokens), typeof(Versions), typeof(Store.Views), typeof(Audit), typeof(Events), typeof(SourcePool), typeof(DataVersions), typeof(PublishedWorkspace)])
+        foreach (var type in (Type[])[typeof(Users), typeof(Tokens), typeof(Sessions), typeof(Versions), typeof(Store.Views), typeof(Audit), typeof(Events), typeof(SourcePool), typeof(DataVersions), typeof(WatchedFolder), typeof(PublishedWorkspace)])
             builder.Services.AddSingleton(type);
         builder.Services.AddHostedService<FolderPublisher>();
         builder.Services.AddHostedService<FreshnessWatch>();
 
         var app = builder.Build();
         Prepare(app.Services, options);
+        app.Use(SecurityHeaders);
+        if (options.Proxies.Count > 0)
+        {
+            // The address and the scheme of the asker are believed of these, and of nobody else.
+            var forwarded = new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto, ForwardLimit = options.Proxies.Count };
+            forwarded.KnownIPNetworks.Clear();
+            forwarded.KnownProxies.Clear();
+            foreach (var proxy in options.Proxies)
+                forwarded.KnownProxies.Add(proxy);
+            app.UseForwardedHeaders(forwarded);
+        }
         app.UseProblems();
         app.UseHostFiltering();
-        app.Use(SecurityHeaders);
+        app.Use(OwnOrigin);
         app.UseResponseCompression();
         UseConsole(app, options);
         app.UseRouting();
@@ -81,19 +114,41 @@ public static class WeirService
 
     private static void Prepare(IServiceProvider services, ServiceOptions options)
     {
+        _ = services.GetRequiredService<DataFolderLock>(); // which lets it go when the service ends
+        SignIn.TryKeys(services, options);
         var published = services.GetRequiredService<PublishedWorkspace>();
         published.Load();
         if (options.WorkspaceFolder is not { } folder)
             return;
-        var (version, faults) = published.Publish(WorkspaceFolder.Read(folder), FolderPublisher.By);
-        if (version is not null)
+        var result = published.PublishFolder(folder);
+        if (result.Version is not null)
             return;
         if (published.NowOrNull is null)
-            throw new InvalidWorkspaceException(faults.Select(f => f.ToString()).ToList());
-        published.NoteBroken(faults);
+            throw new InvalidWorkspaceException(result.Faults.Select(f => f.ToString()).ToList());
+        published.NoteBroken(result.Faults);
     }
 
     private static Task SecurityHeaders(HttpContext context, RequestDelegate next)
+    {
+        // At the last moment: a failure clears what was set before it.
+        context.Response.OnStarting(() => Set(context));
+        return next(context);
+    }
+
+    /// <summary>
+    /// A request that changes something and is signed in by a cookie comes from the service's own pages: browsers send a cookie from
+    /// other ports of the same machine too.
+    /// </summary>
+    private static Task OwnOrigin(HttpContext context, RequestDelegate next)
+    {
+        var request = context.Request;
+        var isSafe = HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || HttpMethods.IsOptions(request.Method);
+        if (isSafe || request.Headers.Authorization.Count > 0 || !request.Cookies.ContainsKey(SignIn.CookieName) || request.Headers.Origin == $"{request.Scheme}://{request.Host}")
+            return next(context);
+        throw new ProblemException(403, "other-origin", "This request does not come from the service's own pages.", "Programs sign in with a token and send no cookie.");
+    }
+
+    private static Task Set(HttpContext context)
     {
         var headers = context.Response.Headers;
         headers.ContentSecurityPolicy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
@@ -101,7 +156,7 @@ public static class WeirService
         headers["Referrer-Policy"] = "no-referrer";
         if (context.Request.Path.StartsWithSegments("/api"))
             headers.CacheControl = "no-store";
-        return next(context);
+        return Task.CompletedTask;
     }
 
     /// <summary>The console's files; every other address outside the API is the console's own and gets its page.</summary>

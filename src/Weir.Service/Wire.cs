@@ -12,6 +12,10 @@ public sealed record SignInRequest(string Name, string Password);
 /// <summary>A request for a token.</summary>
 public sealed record TokenRequest(string Name, string Password, string Label, int Days = 30);
 
+/// <summary>A change of one's own password.</summary>
+/// <param name="KeepTokens">True to let the tokens of programs go on; they end with the password otherwise.</param>
+public sealed record PasswordRequest(string Current, string New, bool KeepTokens = false);
+
 /// <summary>A new token; the secret is shown this once.</summary>
 public sealed record NewToken(string Id, string Secret, DateTimeOffset Expires);
 
@@ -19,8 +23,9 @@ public sealed record NewToken(string Id, string Secret, DateTimeOffset Expires);
 public sealed record TokenLine(string Id, string Label, DateTimeOffset Created, DateTimeOffset Expires);
 
 /// <summary>Who is signed in.</summary>
+/// <param name="RoleTitles">The roles in words.</param>
 /// <param name="May">Acts beyond reading.</param>
-public sealed record SessionInfo(string Name, string Title, IReadOnlyList<string> Roles, IReadOnlyList<string> May, string Workspace);
+public sealed record SessionInfo(string Name, string Title, IReadOnlyList<string> Roles, IReadOnlyList<string> RoleTitles, IReadOnlyList<string> May, string Workspace);
 
 /// <summary>A dashboard in the list.</summary>
 public sealed record DashboardLine(string Name, string Title, string? Description);
@@ -35,10 +40,11 @@ public sealed record DashboardPage(string Name, string Title, string? Descriptio
 /// <param name="Type">The type, or period.</param>
 /// <param name="Choices">The fixed choices; null if there are none, or if they are asked for.</param>
 /// <param name="Presents">True if it changes how tiles are drawn, and no rows: the dashboard is to be fetched anew with it.</param>
+/// <param name="Datasets">The datasets whose rows it changes, by name.</param>
 /// <param name="AsksChoices">True if the choices are the values of a field: GET …/parameters/{parameter}/choices.</param>
 public sealed record ParameterState(
     string Name, string Title, string? Description, string Type, bool Many, bool Optional, IReadOnlyList<string> Values, IReadOnlyList<string> Opening,
-    string? Least, string? Most, IReadOnlyList<ChoiceInfo>? Choices, bool AsksChoices, bool Presents);
+    string? Least, string? Most, IReadOnlyList<ChoiceInfo>? Choices, bool AsksChoices, bool Presents, IReadOnlyList<string> Datasets);
 
 /// <summary>A value that a parameter may have, and what is shown for it.</summary>
 public sealed record ChoiceInfo(string Value, string Title);
@@ -82,8 +88,8 @@ public sealed record TileInfo(
 
 /// <summary>A field that a tile is grouped by.</summary>
 /// <param name="At">Its grain or part, if it is a date.</param>
-/// <param name="Colours">Fixed colours of known members.</param>
-public sealed record FieldInfo(string Name, string Title, string Kind, string? At, string? Description, string? Unit, IReadOnlyDictionary<string, string> Colours);
+/// <param name="Names">The names of its codes, by their values as text; not told where a row rule takes rows away, since some may be none of the viewer's.</param>
+public sealed record FieldInfo(string Name, string Title, string Kind, string? At, string? Description, string? Unit, IReadOnlyDictionary<string, string>? Names = null);
 
 /// <summary>A measure that a tile shows.</summary>
 /// <param name="Additive">True if the values of parts add up to the value of the whole, so that bars and areas may be stacked.</param>
@@ -93,8 +99,9 @@ public sealed record MeasureInfo(string Name, string Title, string? Description,
 public sealed record FormatInfo(int Decimals, int Factor, string Unit);
 
 /// <summary>A column of a result.</summary>
-/// <param name="Colours">Fixed colours of known members.</param>
-public sealed record ColumnInfo(string Name, string Title, string Role, string Kind, FormatInfo? Format, string? At, IReadOnlyDictionary<string, string>? Colours = null);
+/// <param name="Colours">Fixed colours of members that stand in it.</param>
+/// <param name="Names">The names of members that are codes, by their values as text, as far as they stand in it.</param>
+public sealed record ColumnInfo(string Name, string Title, string Role, string Kind, FormatInfo? Format, string? At, IReadOnlyDictionary<string, string>? Colours = null, IReadOnlyDictionary<string, string>? Names = null);
 
 /// <summary>A result in columns.</summary>
 public sealed record TableInfo(IReadOnlyList<ColumnInfo> Columns, IReadOnlyList<object?[]> Values);
@@ -159,14 +166,20 @@ public sealed record SettingInfo(string Name, string Title, IReadOnlyList<string
 public sealed record DefinitionFiles(long Version, IReadOnlyDictionary<string, string> Files);
 
 /// <summary>Definition files to check or publish.</summary>
-public sealed record DefinitionsRequest(Dictionary<string, string>? Files);
+/// <param name="Base">The version that they were made from; what one fetched or published last if left out.</param>
+/// <param name="Replace">True to publish them as they are, whatever others published meanwhile.</param>
+public sealed record DefinitionsRequest(Dictionary<string, string>? Files, long? Base = null, bool Replace = false);
 
 /// <summary>A fault in a definition file.</summary>
 public sealed record FaultInfo(string Severity, string Code, string File, int Line, int Column, string Message, string? Remedy);
 
 /// <summary>What came of a check or of publishing.</summary>
 /// <param name="Version">The version served now; null if the files are broken or were only checked.</param>
-public sealed record DefinitionsAnswer(bool Accepted, long? Version, IReadOnlyList<FaultInfo> Faults);
+/// <param name="Kept">Files that others published meanwhile and that stay as they are.</param>
+public sealed record DefinitionsAnswer(bool Accepted, long? Version, IReadOnlyList<FaultInfo> Faults, IReadOnlyList<string>? Kept = null)
+{
+    internal static DefinitionsAnswer Of(Published published) => new(published.Version is not null, published.Version, [.. published.Faults.Select(Wire.Fault)], published.Kept);
+}
 
 /// <summary>Whether the service is up.</summary>
 public sealed record Health(string State, long? Version);
@@ -175,13 +188,20 @@ public sealed record Health(string State, long? Version);
 internal static class Wire
 {
     public static SessionInfo Session(Viewer viewer, LiveWorkspace? live) => new(
-        viewer.Name, viewer.Title, viewer.Roles, live is null ? [] : [.. Acts.All.Where(a => viewer.May(a, live.Workspace))], live?.Workspace.Title ?? "");
+        viewer.Name, viewer.Title, viewer.Roles, [.. viewer.Roles.Select(r => live?.Workspace.Access.Roles.GetValueOrDefault(r)?.Title ?? r)], live is null ? [] : [.. Acts.All.Where(a => viewer.May(a, live.Workspace))], live?.Workspace.Title ?? "");
 
     public static ColumnInfo Column(Column column) => new(
         column.Name, column.Title, column.Role.ToString().ToLowerInvariant(), column.Kind.Name(),
-        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit), column.At, column.Colours);
+        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit), column.At, column.Colours, column.Names);
 
-    public static TableInfo Table(Table table) => new([.. table.Columns.Select(Column)], [.. table.Values.Select(v => v.Select(Value).ToArray())]);
+    /// <summary>A table; of colours and names of members those that stand in it, since others may be none of the viewer's.</summary>
+    public static TableInfo Table(Table table) => new([.. table.Columns.Select((c, i) => c.Colours is null && c.Names is null ? Column(c) : Column(Among(c, [.. table.Values[i].OfType<object>().Select(Values.Write)])))], [.. table.Values.Select(v => v.Select(Value).ToArray())]);
+
+    private static Column Among(Column column, HashSet<string> members) => column with
+    {
+        Colours = column.Colours?.Where(m => members.Contains(m.Key)).ToDictionary(),
+        Names = column.Names?.Where(m => members.Contains(m.Key)).ToDictionary(),
+    };
 
     /// <summary>Values as JSON has them; an instant without a zone, a number that is none as null.</summary>
     public static object? Value(object? value) => value switch
@@ -191,11 +211,12 @@ internal static class Wire
         _ => value,
     };
 
-    public static ParameterState Parameter(Parameter parameter, Inputs inputs, bool presents) => new(
+    /// <param name="datasets">The datasets whose rows it changes.</param>
+    public static ParameterState Parameter(Parameter parameter, Inputs inputs, bool presents, IReadOnlyList<string> datasets) => new(
         parameter.Name, parameter.Title, parameter.Description, parameter.IsPeriod ? "period" : parameter.Kind.Name(), parameter.Many, parameter.Optional,
         [.. inputs.Of(parameter).Select(Values.Write)], [.. parameter.Opening.Select(Values.Write)],
         parameter.Least is null ? null : Values.Write(parameter.Least), parameter.Most is null ? null : Values.Write(parameter.Most),
-        parameter.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : null, parameter.Choices is ParameterChoices.OfField or ParameterChoices.Lookup, presents);
+        parameter.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Values.Write(i.Value), i.Title))] : null, parameter.Choices is ParameterChoices.OfField or ParameterChoices.Lookup, presents, datasets);
 
     public static TileInfo Tile(ArrangedTile arranged, Scope? scope, Source? source, bool mayDetail)
     {
@@ -216,7 +237,7 @@ internal static class Wire
     private static FieldInfo Field(FieldAt at, Scope scope)
     {
         var field = scope.Fields[at.Field];
-        return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description, field.Unit, field.Colours);
+        return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description, field.Unit, field.Names.Count > 0 && at.Member is null && !scope.Restricted ? field.Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null);
     }
 
     public static string TitleOf(Tile tile, Scope? scope) => tile.Title ?? (scope is null ? "" : Titles.OfTile(tile, scope));

@@ -2,6 +2,35 @@ using FluentMigrator;
 
 namespace Weir.Store;
 
+/// <summary>To which host each secret is bound, what was last published from where, and who is signed in.</summary>
+[Migration(2, "Hosts of secrets, origins of versions, sessions")]
+public sealed class SecretHosts : Migration
+{
+    /// <inheritdoc/>
+    public override void Up()
+    {
+        Create.Table("secret_hosts")
+            .WithColumn("secret").AsString(200).PrimaryKey()
+            .WithColumn("host").AsString(400).NotNullable()
+            .WithColumn("version").AsInt64().NotNullable();
+        Create.Table("sessions")
+            .WithColumn("id").AsString(40).PrimaryKey()
+            .WithColumn("user_name").AsString(64).NotNullable().Indexed()
+            .WithColumn("ends").AsString(40).NotNullable();
+        Create.Table("published_from")
+            .WithColumn("origin").AsString(200).PrimaryKey()
+            .WithColumn("files").AsString(int.MaxValue).NotNullable();
+    }
+
+    /// <inheritdoc/>
+    public override void Down()
+    {
+        Delete.Table("secret_hosts");
+        Delete.Table("sessions");
+        Delete.Table("published_from");
+    }
+}
+
 /// <summary>What the service remembers, first version.</summary>
 [Migration(1, "First tables")]
 public sealed class FirstTables : Migration

@@ -13,9 +13,35 @@ public sealed class StoreDatabase
     private StoreDatabase(string connectionString) => _connectionString = connectionString;
 
     /// <summary>Opens the database of a data folder, making or upgrading it if need be.</summary>
+    /// <exception cref="StoreException">It can't be.</exception>
     public static StoreDatabase Open(string dataFolder)
     {
+        try
+        {
+            return OpenNow(dataFolder);
+        }
+        catch (SqliteException e)
+        {
+            throw StoreException.Of(e);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            throw StoreException.Of(dataFolder, e);
+        }
+    }
+
+    private static StoreDatabase OpenNow(string dataFolder)
+    {
         Directory.CreateDirectory(dataFolder);
+        var file = Path.Combine(dataFolder, "weir.sqlite");
+        // It holds hashes of passwords and of tokens: for its owner only, from the first byte on.
+        if (!OperatingSystem.IsWindows())
+        {
+            if (!File.Exists(file))
+                new FileStream(file, new FileStreamOptions { Mode = FileMode.OpenOrCreate, Access = FileAccess.Write, Share = FileShare.ReadWrite, UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite }).Dispose();
+            foreach (var part in new[] { file, file + "-wal", file + "-shm" }.Where(File.Exists))
+                File.SetUnixFileMode(part, UnixFileMode.UserRead | UnixFileMode.UserWrite);
+        }
         var connectionString = new SqliteConnectionStringBuilder { DataSource = Path.Combine(dataFolder, "weir.sqlite"), DefaultTimeout = 10 }.ConnectionString;
         using (var first = new SqliteConnection(connectionString))
         {

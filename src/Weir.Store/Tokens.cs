@@ -19,16 +19,19 @@ public sealed class Tokens(StoreDatabase database, TimeProvider clock)
 
     private const string Columns = "id, user_name AS UserName, label, created, expires";
 
-    /// <summary>Makes a token. The secret is given out this once.</summary>
+    /// <summary>Makes a token, and its line in the audit with it. The secret is given out this once.</summary>
     public (TokenInfo Info, string Secret) Create(string user, string label, TimeSpan life)
     {
         var secret = "weir_" + Base64Url.EncodeToString(RandomNumberGenerator.GetBytes(32));
         var now = clock.GetUtcNow();
         var info = new TokenInfo(Guid.NewGuid().ToString("N")[..12], label, now, now + life);
         using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction();
         connection.Execute(
             "INSERT INTO tokens (id, hash, user_name, label, created, expires) VALUES (@Id, @hash, @user, @Label, @created, @expires)",
-            new { info.Id, hash = Hash(secret), user, info.Label, created = Write(info.Created), expires = Write(info.Expires) });
+            new { info.Id, hash = Hash(secret), user, info.Label, created = Write(info.Created), expires = Write(info.Expires) }, transaction);
+        Audit.Write(connection, transaction, clock, user, "token-made", info.Id);
+        transaction.Commit();
         return (info, secret);
     }
 
@@ -54,7 +57,12 @@ public sealed class Tokens(StoreDatabase database, TimeProvider clock)
     public bool Remove(string user, string id)
     {
         using var connection = database.Connect();
-        return connection.Execute("DELETE FROM tokens WHERE id = @id AND user_name = @user", new { id, user }) > 0;
+        using var transaction = connection.BeginTransaction();
+        if (connection.Execute("DELETE FROM tokens WHERE id = @id AND user_name = @user", new { id, user }, transaction) == 0)
+            return false;
+        Audit.Write(connection, transaction, clock, user, "token-ended", id);
+        transaction.Commit();
+        return true;
     }
 
     private static string Hash(string secret) => Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));

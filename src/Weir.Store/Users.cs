@@ -22,10 +22,13 @@ public sealed class Users(StoreDatabase database)
 
     private const string Columns = "name, title, password_hash AS PasswordHash, roles, attributes, loopback_only AS LoopbackOnly";
 
-    /// <summary>Adds a user or replaces the one of that name.</summary>
-    public void Put(Viewer viewer, string password, bool loopbackOnly = false)
+    /// <summary>Adds a user or replaces the one of that name, whose sessions and tokens end.</summary>
+    /// <param name="keepTokens">True to let the tokens of programs go on.</param>
+    public void Put(Viewer viewer, string password, bool loopbackOnly = false, bool keepTokens = false)
     {
         using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction();
+        End(viewer.Name, keepTokens, connection, transaction);
         connection.Execute(
             "INSERT INTO users (name, title, password_hash, roles, attributes, loopback_only) VALUES (@name, @title, @hash, @roles, @attributes, @loopbackOnly) "
             + "ON CONFLICT (name) DO UPDATE SET title = excluded.title, password_hash = excluded.password_hash, roles = excluded.roles, attributes = excluded.attributes, loopback_only = excluded.loopback_only",
@@ -37,7 +40,26 @@ public sealed class Users(StoreDatabase database)
                 roles = JsonSerializer.Serialize(viewer.Roles),
                 attributes = JsonSerializer.Serialize(viewer.Attributes),
                 loopbackOnly,
-            });
+            }, transaction);
+        transaction.Commit();
+    }
+
+    /// <summary>Changes a password; sessions end, and tokens unless they are kept by choice. A line in the audit tells of it.</summary>
+    public void ChangePassword(string name, string password, bool keepTokens, TimeProvider clock)
+    {
+        using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction();
+        End(name, keepTokens, connection, transaction);
+        connection.Execute("UPDATE users SET password_hash = @hash WHERE name = @name", new { name, hash = Hasher.HashPassword(name, password) }, transaction);
+        Audit.Write(connection, transaction, clock, name, "password-changed", keepTokens ? "tokens kept" : "tokens ended");
+        transaction.Commit();
+    }
+
+    private static void End(string name, bool keepTokens, Microsoft.Data.Sqlite.SqliteConnection connection, Microsoft.Data.Sqlite.SqliteTransaction transaction)
+    {
+        connection.Execute("DELETE FROM sessions WHERE user_name = @name", new { name }, transaction);
+        if (!keepTokens)
+            connection.Execute("DELETE FROM tokens WHERE user_name = @name", new { name }, transaction);
     }
 
     /// <summary>Removes a user with their tokens; their views stay, should they come back. False if there was none.</summary>
@@ -45,7 +67,7 @@ public sealed class Users(StoreDatabase database)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
-        connection.Execute("DELETE FROM tokens WHERE user_name = @name", new { name }, transaction);
+        End(name, keepTokens: false, connection, transaction);
         var removed = connection.Execute("DELETE FROM users WHERE name = @name", new { name }, transaction) > 0;
         transaction.Commit();
         return removed;

@@ -14,6 +14,9 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
     /// <summary>A longer log is refused; a reset makes room.</summary>
     public const int MaximumEdits = 5_000;
 
+    /// <summary>A log of more characters is refused.</summary>
+    public const int MaximumLength = 1_000_000;
+
     private sealed record Row(long Seq, string Edit, long Undone);
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
@@ -41,7 +44,8 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
             connection.Execute(
                 $"DELETE FROM view_edits WHERE {Of} AND seq <= (SELECT seq FROM view_edits WHERE {Of} ORDER BY seq DESC LIMIT 1 OFFSET {PersonalView.UndoSteps})",
                 new { user, dashboard }, transaction);
-        else if (connection.ExecuteScalar<long>($"SELECT count(*) FROM view_edits WHERE {Of}", new { user, dashboard }, transaction) >= MaximumEdits)
+        else if (connection.ExecuteScalar<long>($"SELECT count(*) FROM view_edits WHERE {Of}", new { user, dashboard }, transaction) >= MaximumEdits
+            || connection.ExecuteScalar<long>($"SELECT coalesce(sum(length(edit)), 0) FROM view_edits WHERE {Of}", new { user, dashboard }, transaction) >= MaximumLength)
             return false;
         connection.Execute(
             "INSERT INTO view_edits (user_name, dashboard, version, edit, made, undone) VALUES (@user, @dashboard, @version, @edit, @made, 0)",

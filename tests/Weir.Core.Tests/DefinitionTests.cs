@@ -55,6 +55,23 @@ public class DefinitionTests
     public void A_type_fault_in_a_formula_points_at_the_character() =>
         ShouldFind(Faults(Dataset + "  bad: { formula: \"count(*) + sum(route)\" }\n"), "datasets/d.yaml:10:35", "type-mismatch");
 
+    [Theory]
+    [InlineData("filter: \"grade <> 'Compost'\"", "name-for-code", "'X'")]
+    [InlineData("filter: \"grade in ('A', 'Y')\"", "unknown-code", "Did you mean A?")]
+    [InlineData("filter: \"grade <> 'X'\"", null, null)]
+    public void A_field_with_names_is_its_code_and_who_compares_a_name_is_told(string condition, string? code, string? remedy)
+    {
+        var faults = Faults(Dataset.Replace("  delay:", "  grade: { column: grade, names: { A: Table fruit, X: Compost }, order: [X, A] }\n  delay:") + condition + "\n");
+        var told = faults.Where(f => f.Code is "name-for-code" or "unknown-code").ToList();
+        told.Select(f => f.Code).ShouldBe(code is null ? [] : [code]);
+        if (remedy is not null)
+            told[0].Remedy!.ShouldContain(remedy);
+    }
+
+    [Fact]
+    public void A_member_that_is_meant_by_its_name_is_told_with_its_code() =>
+        ShouldFind(Faults(Dataset.Replace("  delay:", "  grade: { column: grade, names: { A: Table fruit, X: Compost }, order: [A, Compost] }\n  delay:")), "datasets/d.yaml:6:77", "name-for-code", "Write X.");
+
     [Fact]
     public void Overlapping_places_and_places_outside_the_grid_are_named()
     {

@@ -10,6 +10,13 @@ namespace Weir.Core.Tests;
 /// <summary>Parameters and the time of viewing.</summary>
 public class InputsTests
 {
+    [Fact]
+    public void A_period_is_read_as_the_console_reads_it()
+    {
+        foreach (var item in System.Text.Json.JsonDocument.Parse(File.ReadAllText(Path.Combine(Repository.Root, "tests", "period-cases.json"))).RootElement.EnumerateArray())
+            (RelativePeriod.Parse(item.GetProperty("text").GetString()!) is not null).ShouldBe(item.GetProperty("reads").GetBoolean(), item.ToString());
+    }
+
     private static Workspace Make(string formula, string parameter) => Testing.Definitions.Read(Testing.Definitions.Files(
         $"dataset: d\nsource: s\nfrom: t\nparameters:\n  p: {parameter}\n  q: {{ type: text, optional: true, many: true }}\nfilter: \"{formula}\"\nfields:\n  kind: {{ column: kind }}\n  n: {{ column: n, type: integer }}\n  day: {{ column: day, type: date }}\nmeasures:\n  rows: {{ formula: \"count(*)\" }}\n",
         "roles:\n  r: { reads: { d: all } }\n"));

@@ -27,7 +27,10 @@ public class ResultTests
         var item = JsonDocument.Parse(json).RootElement;
         var kind = ValueKinds.Parse(item.GetProperty("kind").GetString()!)!.Value;
         var format = item.TryGetProperty("format", out var f) ? new Format(f.GetProperty("decimals").GetInt32(), f.GetProperty("factor").GetInt32(), f.GetProperty("unit").GetString()!) : null;
-        var column = new Column("c", "C", item.GetProperty("role").GetString() == "group" ? ColumnRole.Group : ColumnRole.Figure, kind, format, item.TryGetProperty("at", out var at) ? at.GetString() : null);
+        var column = new Column("c", "C", item.GetProperty("role").GetString() == "group" ? ColumnRole.Group : ColumnRole.Figure, kind, format, item.TryGetProperty("at", out var at) ? at.GetString() : null)
+        {
+            Names = item.TryGetProperty("names", out var names) ? names.Deserialize<Dictionary<string, string>>() : null,
+        };
         var written = item.GetProperty("value");
         object? value = kind switch
         {

@@ -260,7 +260,7 @@ public sealed class PostgreSqlConformanceTests() : ConformanceTests("postgresql"
     public async Task A_certificate_that_is_named_is_trusted_and_another_is_not()
     {
         using var server = PostgresServer.Started(tls: true);
-        var source = new Source("s", "S", "postgresql", new SourceLimits(10, 10, 1, 100)) { Server = new SourceServer("localhost", server.Port, "weir", "weir", null, null, true, "ca.pem") };
+        var source = new Source("s", "S", "postgresql", new SourceLimits(10, 10, 1, 100)) { Server = new SourceServer("localhost", server.Port, "weir", "weir", null, null, true, "ca.pem") { AllowsWritingLogin = true } };
         File.Copy(server.Certificate, Path.Combine(Engine.Folders.Secrets, "ca.pem"));
         await using (var trusted = Engine.Engine.Open(source, Engine.Folders))
             (await Read(trusted, "SELECT CASE WHEN ssl THEN 1 ELSE 0 END FROM pg_stat_ssl WHERE pid = pg_backend_pid()"))[0][0].ShouldBe(1L);

@@ -169,7 +169,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
               read_number: {"{ column: raw, type: " + Of(["integer", "decimal", "float"], random) + ", unfit: " + Of(["missing", "{ fill: 5 }"], random) + " }"}
               read_day: {"{ column: raw, type: " + Of(["date", "timestamp"], random) + ", unfit: missing }"}
               read_flag: {"{ column: raw, type: boolean, unfit: missing, missing: " + Of(["keep", "leave_out", "{ fill: false }"], random) + " }"}
-              named: {"{ column: code, names: { a: Alpha, b: Beta }, missing: { fill: none }, order: [Beta, none, Alpha] }"}
+              named: {"{ column: code, names: { a: Alpha, b: Beta }, missing: { fill: none }, order: [b, none, a] }"}
 
             """);
         string Quoted(string formula) => $"\"{formula.Replace("\\", "\\\\").Replace("\"", "\\\"")}\"";

@@ -79,11 +79,18 @@ public sealed class DuckDbSourceTests : IDisposable
         (await Should.ThrowAsync<SourceException>(() => Read(Open(file), "SELECT 1"))).Message.ShouldContain("outside");
 
     [Fact]
-    public async Task A_secret_comes_from_the_environment_and_its_absence_is_told()
+    public async Task A_secret_comes_from_a_variable_made_for_it_and_its_absence_is_told()
     {
-        (await Should.ThrowAsync<SourceException>(() => Read(Open("${env:WEIR_TEST_NOT_SET}"), "SELECT 1"))).Message.ShouldContain("WEIR_TEST_NOT_SET");
-        Environment.SetEnvironmentVariable("WEIR_TEST_FILE", "s.duckdb");
-        (await Read(Open("${env:WEIR_TEST_FILE}"), "SELECT 7"))[0][0].ShouldBe(7L);
+        Source Of(string password) => new("p", "P", "postgresql", new SourceLimits(1, 1, 1, 100)) { Server = new SourceServer("127.0.0.1", 1, "d", "u", password, null, false, null) };
+        async Task<string> Told(string password)
+        {
+            await using var source = Engines.ByName("postgresql").Open(Of(password), EngineFolders.Under(_folder.Path));
+            return (await Should.ThrowAsync<SourceException>(() => Read(source, "SELECT 1"))).Message;
+        }
+        (await Told("${env:WEIR_SECRET_NOT_SET}")).ShouldContain("WEIR_SECRET_NOT_SET");
+        (await Told("${env:PATH}")).ShouldContain("does not begin with WEIR_SECRET_");
+        Environment.SetEnvironmentVariable("WEIR_SECRET_IS_SET", "sesame");
+        (await Told("${env:WEIR_SECRET_IS_SET}")).ShouldContain("No database of this kind answers");
     }
 
     [Fact]

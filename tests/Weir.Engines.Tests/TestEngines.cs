@@ -160,7 +160,7 @@ public abstract class TestEngine : IDisposable
 
         public override string Name => "postgresql";
 
-        protected override Source Describe(SourceLimits limits) => new("s", "S", Name, limits) { Server = new SourceServer("127.0.0.1", _server.Port, "weir", "weir", null, null, false, null) };
+        protected override Source Describe(SourceLimits limits) => new("s", "S", Name, limits) { Server = new SourceServer("127.0.0.1", _server.Port, "weir", "weir", null, null, false, null) { AllowsWritingLogin = true } };
 
         protected override DbConnection Writer()
         {
@@ -197,7 +197,7 @@ public abstract class TestEngine : IDisposable
 
         public override string Name => "mariadb";
 
-        protected override Source Describe(SourceLimits limits) => new("s", "S", Name, limits) { Server = new SourceServer("127.0.0.1", _server.Port, "weir", "weir", "weir", null, false, null) };
+        protected override Source Describe(SourceLimits limits) => new("s", "S", Name, limits) { Server = new SourceServer("127.0.0.1", _server.Port, "weir", "weir", "weir", null, false, null) { AllowsWritingLogin = true } };
 
         protected override DbConnection Writer()
         {

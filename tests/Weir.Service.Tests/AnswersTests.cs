@@ -266,4 +266,8 @@ public sealed class ManualClock : TimeProvider
     public void Pass(TimeSpan time) => Now += time;
 
     public override DateTimeOffset GetUtcNow() => Now;
+
+    public override long TimestampFrequency => TimeSpan.TicksPerSecond;
+
+    public override long GetTimestamp() => Now.UtcTicks;
 }

@@ -152,7 +152,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         // Another port from the next request on: the other is dropped, and not told.
         var users = service.Services.GetRequiredService<Users>();
         var account = DemoAccounts.All.First(a => a.Viewer.Name == "north-ports");
-        users.Put(account.Viewer with { Attributes = new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["ULL"] } }, account.Password, loopbackOnly: true);
+        users.Put(account.Viewer with { Attributes = new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["ULL"] } }, account.Password, loopbackOnly: true, keepTokens: true);
         await Edit(new { edit = "hide", tile = "late" });
         var less = await Opening(ports);
         less.GetProperty("selections").GetProperty("ports").GetProperty("members").GetRawText().ShouldBe("""[["ULL"]]""");
@@ -332,7 +332,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         (await browser.PostAsJsonAsync("api/session", new { name = "north-ports", password = account.Password })).EnsureSuccessStatusCode();
         (await browser.GetStringAsync("api/dashboards")).ShouldContain("network");
         var token = service.As("north-ports");
-        users.Put(account.Viewer with { Roles = ["nothing"] }, "another password");
+        users.Put(account.Viewer with { Roles = ["nothing"] }, "another password", keepTokens: true);
         (await token.GetStringAsync("api/dashboards")).ShouldBe("[]");
         (await browser.GetAsync("api/dashboards")).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
     }
@@ -477,6 +477,10 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         public DateTimeOffset Now { get; set; } = new(2026, 1, 5, 12, 0, 0, TimeSpan.Zero);
 
         public override DateTimeOffset GetUtcNow() => Now;
+
+        public override long TimestampFrequency => TimeSpan.TicksPerSecond;
+
+        public override long GetTimestamp() => Now.UtcTicks;
     }
 }
 

@@ -261,6 +261,7 @@ public sealed class LeakTests : IDisposable
         ["health"] = (c, _) => One(c.GetAsync("api/health")),
         ["getSession"] = (c, _) => One(c.GetAsync("api/session")),
         ["signIn"] = (c, account) => One(c.PostAsJsonAsync("api/session", new { name = account, password = DemoAccounts.All.First(a => a.Viewer.Name == account).Password })),
+        ["changePassword"] = (c, account) => One(c.PostAsJsonAsync("api/session/password", new { current = "not it", @new = "a new password" }), HttpStatusCode.Unauthorized),
         ["signOut"] = (c, _) => One(c.DeleteAsync("api/session")),
         ["makeToken"] = (c, account) => One(c.PostAsJsonAsync("api/tokens", new { name = account, password = DemoAccounts.All.First(a => a.Viewer.Name == account).Password, label = "walk", days = 1 })),
         ["listTokens"] = (c, _) => One(c.GetAsync("api/tokens")),

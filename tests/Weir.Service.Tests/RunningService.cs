@@ -28,13 +28,13 @@ public sealed class RunningService : IAsyncDisposable
 
     public IServiceProvider Services => _app.Services;
 
-    public static async Task<RunningService> Start(string? files = null, string? workspace = null, bool watch = false, TimeProvider? clock = null, Dictionary<string, string>? secrets = null)
+    public static async Task<RunningService> Start(string? files = null, string? workspace = null, bool watch = false, TimeProvider? clock = null, Dictionary<string, string>? secrets = null, Func<ServiceOptions, ServiceOptions>? change = null)
     {
         var data = Repository.Temp("service");
         DemoAccounts.Ensure(new Users(StoreDatabase.Open(data.Path)));
         foreach (var (name, secret) in secrets ?? [])
             data.File(Path.Combine("secrets", name), secret);
-        var app = WeirService.Build(new ServiceOptions
+        var options = new ServiceOptions
         {
             DataFolder = data.Path,
             FilesFolder = files ?? Repository.DemoFiles(),
@@ -43,7 +43,8 @@ public sealed class RunningService : IAsyncDisposable
             Port = 0,
             Quiet = true,
             Clock = clock ?? TimeProvider.System,
-        });
+        };
+        var app = WeirService.Build(change?.Invoke(options) ?? options);
         await app.StartAsync();
         return new RunningService(app, data);
     }

@@ -19,7 +19,7 @@ public sealed class TroubledSourceTests
         using var files = Repository.Temp("files");
         files.File("sales/c.csv", "n\n5\n");
         workspace.File("workspace.yaml", Workspace);
-        workspace.File("sources/pg.yaml", $"source: pg\ntitle: Records\nengine: postgresql\nhost: 127.0.0.1\nport: {server.Port}\ndatabase: weir\nuser: weir\nlimits: {{ seconds: 2, at_once: 2 }}\n");
+        workspace.File("sources/pg.yaml", $"source: pg\ntitle: Records\nengine: postgresql\nhost: 127.0.0.1\nport: {server.Port}\ndatabase: weir\nuser: weir\nallow_writing_login: true\nlimits: {{ seconds: 2, at_once: 2 }}\n");
         workspace.File("sources/csv.yaml", "source: csv\nengine: files\nfolder: sales\n");
         foreach (var (name, source, table) in (ReadOnlySpan<(string, string, string)>)[("d", "pg", "t"), ("e", "csv", "c")])
             workspace.File($"datasets/{name}.yaml", $"dataset: {name}\nsource: {source}\nfrom: {table}\nfreshness: {{ seconds: 0 }}\nfields:\n  n: {{ column: n, type: integer }}\nmeasures:\n  total: {{ formula: \"sum(n)\" }}\n");

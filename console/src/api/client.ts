@@ -20,6 +20,9 @@ export type PreviewAnswer = Schemas['PreviewAnswer'];
 export type QualityAnswer = Schemas['QualityAnswer'];
 export type FaultInfo = Schemas['FaultInfo'];
 
+/** The zone in which the viewer's "today" is worked out: their own, where the browser tells it. */
+export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || null;
+
 /** A value of a result or of a selection, as JSON has it. */
 export type Value = string | number | boolean | null;
 

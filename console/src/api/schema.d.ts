@@ -40,6 +40,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change one's own password; other sessions end, and tokens too unless they are kept. */
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tokens": {
         parameters: {
             query?: never;
@@ -186,7 +203,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The selections to begin with: the opening values, or those of a link without what the viewer may not see. */
+        /** The selections to begin with: what the viewer keeps, else the opening values; or those of a link. Without what the viewer may not see. */
         post: operations["getOpening"];
         delete?: never;
         options?: never;
@@ -322,7 +339,7 @@ export interface paths {
         };
         /** The files of the published workspace. */
         get: operations["fetchDefinitions"];
-        /** Check files and, if there is no error, publish them; a broken set changes nothing. */
+        /** Check files and, if there is no error, publish them; a broken set changes nothing. What others published meanwhile stays where it is another file, and is asked about where it is the same. */
         put: operations["publishDefinitions"];
         post?: never;
         delete?: never;
@@ -657,6 +674,9 @@ export interface components {
             colours?: null | {
                 [key: string]: string;
             };
+            names?: null | {
+                [key: string]: string;
+            };
         };
         ColumnsAnswer: {
             faults: components["schemas"]["FaultInfo"][];
@@ -702,11 +722,16 @@ export interface components {
             /** Format: int64 */
             version: null | number;
             faults: components["schemas"]["FaultInfo"][];
+            kept?: null | string[];
         };
         DefinitionsRequest: {
             files: null | {
                 [key: string]: string;
             };
+            /** Format: int64 */
+            base?: null | number;
+            /** @default false */
+            replace: boolean;
         };
         DictionaryField: {
             name: string;
@@ -763,7 +788,7 @@ export interface components {
             at: null | string;
             description: null | string;
             unit: null | string;
-            colours: {
+            names?: null | {
                 [key: string]: string;
             };
         };
@@ -831,6 +856,9 @@ export interface components {
             members: unknown[];
             /** Format: int64 */
             lines: number;
+            names?: null | {
+                [key: string]: string;
+            };
         };
         MembersRequest: {
             selections: null | Record<string, never>;
@@ -879,6 +907,13 @@ export interface components {
             choices: null | components["schemas"]["ChoiceInfo"][];
             asksChoices: boolean;
             presents: boolean;
+            datasets: string[];
+        };
+        PasswordRequest: {
+            current: string;
+            new: string;
+            /** @default false */
+            keepTokens: boolean;
         };
         Place: {
             /** Format: int32 */
@@ -969,6 +1004,7 @@ export interface components {
             name: string;
             title: string;
             roles: string[];
+            roleTitles: string[];
             may: string[];
             workspace: string;
         };
@@ -1278,6 +1314,28 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,7 +1,7 @@
 import 'react-grid-layout/css/styles.css';
 import 'react-resizable/css/styles.css';
 import { type ReactNode, useMemo } from 'react';
-import ReactGridLayout, { type Layout, noCompactor, useContainerWidth } from 'react-grid-layout';
+import ReactGridLayout, { type LayoutItem, noCompactor, useContainerWidth } from 'react-grid-layout';
 import type { TabInfo, TileInfo } from '../api/client';
 import classes from './arrange.module.css';
 import type { View } from './useView';
@@ -35,15 +35,17 @@ export default function ArrangeGrid({
     [tab],
   );
 
-  function keep(next: Layout) {
-    const before = new Map(layout.map((l) => [l.i, l]));
-    const moved = next.filter((l) => {
-      const b = before.get(l.i);
-      return b && (b.x !== l.x || b.y !== l.y || b.w !== l.w || b.h !== l.h);
+  /** Keeps where a tile was dropped. What it only passed over stays where it was; what it covers now gives way at the service. */
+  function keep(dropped: LayoutItem | null) {
+    const before = layout.find((l) => l.i === dropped?.i);
+    if (!dropped || !before) return;
+    const { x, y, w, h } = dropped;
+    if (before.x === x && before.y === y && before.w === w && before.h === h) return;
+    void view.edit({
+      edit: 'place',
+      tab: tab.name,
+      tiles: [{ tile: dropped.i, place: { column: x, row: y, width: w, height: h } }],
     });
-    if (moved.length === 0) return;
-    const places = moved.map((l) => ({ tile: l.i, place: { column: l.x, row: l.y, width: l.w, height: l.h } }));
-    void view.edit({ edit: 'place', tab: tab.name, tiles: places });
   }
 
   /** The arrow keys move a tile by a cell, with Shift they size it. */
@@ -84,8 +86,8 @@ export default function ArrangeGrid({
           gridConfig={{ cols: 12, rowHeight: 56, margin: [12, 12], containerPadding: [16, 12], maxRows: 500 }}
           dragConfig={{ enabled: true, bounded: false, handle: '[data-handle]', threshold: 3 }}
           resizeConfig={{ enabled: true, handles: ['se'] }}
-          onDragStop={keep}
-          onResizeStop={keep}
+          onDragStop={(_, __, dropped) => keep(dropped)}
+          onResizeStop={(_, __, sized) => keep(sized)}
         >
           {tiles.map((t) => (
             <div

@@ -355,6 +355,7 @@ export function DashboardView({
                     key={t.name}
                     className={classes.cell}
                     data-large={large === t.name}
+                    data-kind={t.picture}
                     style={
                       {
                         '--column': `${t.place.column + 1} / span ${t.place.width}`,

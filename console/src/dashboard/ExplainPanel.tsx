@@ -1,6 +1,6 @@
 import { Button, Checkbox, Drawer } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { api, unwrap } from '../api/client';
+import { api, unwrap, zone } from '../api/client';
 import classes from './dashboard.module.css';
 import type { Settings } from './parameters';
 import { asked, type Selection, type Selections } from './selections';
@@ -40,7 +40,7 @@ export default function ExplainPanel({
       unwrap(
         api.POST('/api/dashboards/{dashboard}/tiles/{tile}/explanation', {
           params: { path: { dashboard, tile } },
-          body: { selections: asked(selections) as never, inputs: { parameters: set, zone: null } },
+          body: { selections: asked(selections) as never, inputs: { parameters: set, zone } },
         }),
       ),
   });

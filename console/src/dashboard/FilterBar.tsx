@@ -1,10 +1,10 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { X } from 'lucide-react';
 import { lazy, Suspense } from 'react';
-import type { DashboardPage } from '../api/client';
+import type { DashboardPage, TileInfo } from '../api/client';
 import classes from './dashboard.module.css';
 import type { Settings } from './parameters';
-import { fieldsOf, hasPick, pathLabels, selectionLabels } from './selections';
+import { fieldsOf, hasPick, mayFilter, pathLabels, selectionLabels } from './selections';
 import type { Picked } from './useSelections';
 
 // Its lists and entries come apart from the shell.
@@ -32,9 +32,17 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
       return selection ? [{ tab, tile, selection }] : [];
     }),
   );
-  // What only changes how tiles are drawn stands where it does.
-  const drawn = new Set(page.tabs.find((t) => t.name === open)?.tiles.flatMap((t) => t.uses));
-  const parameters = page.parameters.filter((p) => !p.presents || drawn.has(p.name));
+  // What only changes how tiles are drawn stands where it does, and so does what changes rows.
+  const here = (page.tabs.find((t) => t.name === open)?.tiles ?? []).filter((t) => !t.hidden);
+  const drawn = new Set(here.flatMap((t) => t.uses));
+  const asked = new Set(here.map((t) => t.datasetName));
+  const parameters = page.parameters.filter((p) =>
+    p.presents ? drawn.has(p.name) : p.datasets.some((d) => asked.has(d)),
+  );
+  const tabs = new Map(page.tabs.flatMap((t) => t.tiles.map((x) => [x.name, t.name])));
+  const groups = new Map(page.tabs.flatMap((t) => t.groups).map((g) => [g.name, g]));
+  const actsHere = (tile: TileInfo) =>
+    here.some((other) => other.datasetName && mayFilter(tile, other, (name) => tabs.get(name) ?? '', groups));
   // Something to clear is there where the state is another than that in which the dashboard opens.
   const keeps = page.view.keeps !== null;
   const isOther = state.write(selections) !== null || !state.isSetAsOpened;
@@ -56,42 +64,52 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
           Nothing is picked. Click a bar, a slice, a cell or a row to look closer; what you pick lasts for this visit.
         </span>
       )}
-      {picked.map(({ tab, tile, selection }) => {
-        const level = fieldsOf(tile, selection);
-        const within = tile.pathDrives ? pathLabels(tile, selection) : [];
-        const members = [
-          ...(within.length > 0 ? [`${hasPick(selection) ? 'within ' : ''}${within.join(' › ')}`] : []),
-          ...selectionLabels(selection, level, gone[tile.name]),
-        ];
-        // A level that is open and drives nothing is the tile's own matter; it says so itself.
-        if (members.length === 0) return null;
-        const named = hasPick(selection) ? level : tile.levels.slice(0, within.length);
-        const fields = named.map((f) => f.title).join(' and ');
-        const where = tab.name !== open ? `tab ${tab.title}` : tile.hidden ? 'hidden' : '';
-        return (
-          <span key={tile.name} className={classes.chip}>
-            <span className={classes.chipText} title={members.join(', ')}>
-              <b>{fields}:</b> {members.slice(0, 3).join(', ')}
-              {members.length > 3 && ` and ${members.length - 3} more`}
-              <span className={classes.from}>
-                {' '}
-                from {tile.title}
-                {where && ` (${where})`}
+      {picked.length > 0 && (
+        <div className={classes.chips}>
+          {picked.map(({ tab, tile, selection }) => {
+            const level = fieldsOf(tile, selection);
+            const within = tile.pathDrives ? pathLabels(tile, selection) : [];
+            const members = [
+              ...(within.length > 0 ? [`${hasPick(selection) ? 'within ' : ''}${within.join(' › ')}`] : []),
+              ...selectionLabels(selection, level, gone[tile.name]),
+            ];
+            // A level that is open and drives nothing is the tile's own matter; it says so itself.
+            if (members.length === 0) return null;
+            const named = hasPick(selection) ? level : tile.levels.slice(0, within.length);
+            const fields = named.map((f) => f.title).join(' and ');
+            const idle = !actsHere(tile);
+            const where = [
+              tab.name !== open ? `tab ${tab.title}` : tile.hidden ? 'hidden' : '',
+              idle ? 'filters nothing on this tab' : '',
+            ]
+              .filter(Boolean)
+              .join(', ');
+            return (
+              <span key={tile.name} className={classes.chip} data-idle={idle}>
+                <span className={classes.chipText} title={members.join(', ')}>
+                  <b>{fields}:</b> {members.slice(0, 3).join(', ')}
+                  {members.length > 3 && ` and ${members.length - 3} more`}
+                  <span className={classes.from}>
+                    {' '}
+                    from {tile.title}
+                    {where && ` (${where})`}
+                  </span>
+                </span>
+                {!tile.isRequired && (
+                  <ActionIcon
+                    size="sm"
+                    variant="subtle"
+                    aria-label={`Clear ${fields}: ${members.join(', ')}`}
+                    onClick={() => state.select(tile.name, undefined)}
+                  >
+                    <X size={14} aria-hidden />
+                  </ActionIcon>
+                )}
               </span>
-            </span>
-            {!tile.isRequired && (
-              <ActionIcon
-                size="sm"
-                variant="subtle"
-                aria-label={`Clear ${fields}: ${members.join(', ')}`}
-                onClick={() => state.select(tile.name, undefined)}
-              >
-                <X size={14} aria-hidden />
-              </ActionIcon>
-            )}
-          </span>
-        );
-      })}
+            );
+          })}
+        </div>
+      )}
       {isWaiting && (
         <>
           <Button size="compact-xs" onClick={state.apply}>

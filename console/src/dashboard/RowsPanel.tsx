@@ -2,7 +2,7 @@ import { Button, Drawer, MultiSelect, Select } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import { api, refusal, type Schemas, type TileInfo, unwrap, type Value } from '../api/client';
+import { api, refusal, type Schemas, type TileInfo, unwrap, type Value, zone } from '../api/client';
 import { label } from '../results/labels';
 import { SortHeading } from '../results/SortHeading';
 import classes from './dashboard.module.css';
@@ -30,7 +30,7 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
     own && !own.exclude && !own.range && !own.restOf && own.members.length === 1 ? own.members[0] : undefined;
   const body = {
     selections: asked(selections) as never,
-    inputs: { parameters: set, zone: null },
+    inputs: { parameters: set, zone },
     mark: member ? { member: member as never, restOf: null } : null,
     columns: columns.length > 0 ? columns : null,
     sort: sort?.field ?? null,

@@ -1,4 +1,4 @@
-import { api, unwrap, type Value } from '../api/client';
+import { api, unwrap, type Value, zone } from '../api/client';
 import type { Settings } from './parameters';
 import { asked, type Selections } from './selections';
 
@@ -23,7 +23,7 @@ export async function findMembers(
       body: {
         search,
         selections: asked(selections) as never,
-        inputs: { parameters: set, zone: null },
+        inputs: { parameters: set, zone },
       },
       signal,
     }),

@@ -1,6 +1,7 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import type { ParameterState } from '../api/client';
-import { effectiveSettings, faultOf, knownSettings, readSettings, writeSettings } from './parameters';
+import { effectiveSettings, faultOf, isPeriod, knownSettings, readSettings, writeSettings } from './parameters';
 
 const parameter = (part: Partial<ParameterState>): ParameterState => ({
   name: 'p',
@@ -16,7 +17,18 @@ const parameter = (part: Partial<ParameterState>): ParameterState => ({
   choices: null,
   asksChoices: false,
   presents: false,
+  datasets: [],
   ...part,
+});
+
+const cases = JSON.parse(readFileSync(new URL('../../../tests/period-cases.json', import.meta.url), 'utf8')) as {
+  text: string;
+  reads: boolean;
+}[];
+
+test.each(cases)('A period is read as the service reads it: $text', ({ text, reads }) => {
+  expect(isPeriod(text)).toBe(reads);
+  if (text !== '') expect(faultOf(parameter({ type: 'period' }), text) === undefined).toBe(reads);
 });
 
 describe('What is set', () => {

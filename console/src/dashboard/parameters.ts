@@ -62,11 +62,28 @@ export function faultOf(parameter: ParameterState, text: string): string | undef
     if (!Number.isFinite(number)) return 'A number is needed.';
     if (least && number < Number(least)) return `At least ${least}.`;
     if (most && number > Number(most)) return `At most ${most}.`;
+  } else if (parameter.type === 'period') {
+    if (!isPeriod(text))
+      return 'Write last 30 days, this quarter to date, previous month, all time, or 2025-03-01 to 2025-03-31.';
   } else if (parameter.type === 'date' || parameter.type === 'timestamp') {
     if (least && text < least) return `Not before ${least}.`;
     if (most && text > most) return `Not after ${most}.`;
   }
   return undefined;
+}
+
+/** Whether a text is a period as the service reads it: tests/period-cases.json holds both to the same. */
+export function isPeriod(text: string): boolean {
+  const words = text.trim().toLowerCase();
+  if (['all time', 'today', 'yesterday'].includes(words)) return true;
+  const last = /^last (\d{1,4}) (hour|day|week|month|quarter|year)s?$/.exec(words);
+  if (last) return Number(last[1]) > 0 && Number(last[1]) <= 5000;
+  if (/^this (day|week|month|quarter|year)( to date)?$|^previous (day|week|month|quarter|year)$/.test(words))
+    return true;
+  const fixed = /^(\d{4}-\d{2}-\d{2}) to (\d{4}-\d{2}-\d{2})$/.exec(words);
+  const isDay = (day = '') =>
+    !Number.isNaN(Date.parse(day)) && new Date(day).toISOString().startsWith(day) && day < '9990';
+  return fixed !== null && isDay(fixed[1]) && isDay(fixed[2]) && (fixed[1] ?? '') <= (fixed[2] ?? '');
 }
 
 /** Periods that are offered; others can be typed. */

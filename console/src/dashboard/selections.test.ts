@@ -185,7 +185,7 @@ test('A selection is written in the words of its fields', () => {
       },
       fields,
     ),
-  ).toEqual(['Mon, 08:00', 'Tue, not given', 'all others']);
+  ).toEqual(['Mon · 08:00', 'Tue · not given', 'all others']);
 });
 
 describe('A tile that comes to be drawn otherwise', () => {

@@ -224,11 +224,17 @@ export const fieldsOf = (tile: TileInfo, selection: Selection | undefined): Fiel
   return depth > 0 && level ? [level] : tile.by;
 };
 
-const asColumn = (field: FieldInfo) => ({ role: 'group', kind: field.kind, at: field.at, format: null });
+const asColumn = (field: FieldInfo) => ({
+  role: 'group',
+  kind: field.kind,
+  at: field.at,
+  format: null,
+  names: field.names,
+});
 
 /** A member in words. */
 export const memberLabel = (member: Member, fields: FieldInfo[]): string =>
-  member.map((v, i) => (fields[i] ? label(v, asColumn(fields[i])) : String(v))).join(', ');
+  member.map((v, i) => (fields[i] ? label(v, asColumn(fields[i])) : String(v))).join(' · ');
 
 const day = (text: string, less: number): string => {
   const at = new Date(`${text.slice(0, 10)}T00:00:00Z`);

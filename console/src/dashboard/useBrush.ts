@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { lines, type Schemas, type TileInfo } from '../api/client';
+import { lines, type Schemas, type TileInfo, zone } from '../api/client';
 import type { Folded, Prepared } from './brush';
 import { asked, drawnAs, type Selections } from './selections';
 import type { Shown } from './useResults';
@@ -84,7 +84,7 @@ export function useBrush(
       void (async () => {
         try {
           const path = `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(lead.name)}/brush`;
-          const body = { tiles: wanted, selections: asked(selections), inputs: { parameters: set } };
+          const body = { tiles: wanted, selections: asked(selections), inputs: { parameters: set, zone } };
           const loaded = adding();
           for await (const line of lines<Line>(path, body, control.signal)) {
             brush.current = await loaded;

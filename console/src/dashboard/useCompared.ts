@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { lines, type TileInfo, type TileResult } from '../api/client';
+import { lines, type TileInfo, type TileResult, zone } from '../api/client';
 import { asked, drawnAs, type Selections } from './selections';
 import type { Shown, TileState } from './useResults';
 
@@ -21,7 +21,7 @@ export function useCompared(
       const drawn = Object.fromEntries(tiles.map((t) => [t.name, drawnAs(t)]));
       const path = `/api/dashboards/${encodeURIComponent(dashboard)}/results`;
       try {
-        const body = { tiles: wanted, selections: asked(pinned), inputs: { parameters: set } };
+        const body = { tiles: wanted, selections: asked(pinned), inputs: { parameters: set, zone } };
         for await (const result of lines<TileResult>(path, body, control.signal))
           setStates((before) => ({ ...before, [result.tile]: { result, of: drawn[result.tile] } }));
       } catch (error) {

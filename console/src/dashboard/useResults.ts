@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { lines, Refused, type TileInfo, type TileResult } from '../api/client';
+import { lines, Refused, type TileInfo, type TileResult, zone } from '../api/client';
 import type { Settings } from './parameters';
 import { asked as askedForm, drawnAs, fieldsOf, hasPick, type Selections, selectionLabels } from './selections';
 import type { Brush } from './useBrush';
@@ -78,7 +78,7 @@ export function useResults(
         const path = `/api/dashboards/${encodeURIComponent(dashboard)}/results`;
         for await (const result of lines<TileResult>(
           path,
-          { tiles: wanted, selections: askedForm(body), inputs: { parameters: inputs }, refresh },
+          { tiles: wanted, selections: askedForm(body), inputs: { parameters: inputs, zone }, refresh },
           control.signal,
         )) {
           if (control.signal.aborted) return; // lines of an older answer that were on their way
@@ -202,7 +202,11 @@ export function useResults(
     const control = new AbortController();
     const timer = setTimeout(async () => {
       const path = `/api/dashboards/${encodeURIComponent(dashboard)}/results`;
-      const body = { tiles: folded.map((t) => t.name), selections: askedForm(selections), inputs: { parameters: set } };
+      const body = {
+        tiles: folded.map((t) => t.name),
+        selections: askedForm(selections),
+        inputs: { parameters: set, zone },
+      };
       const differences: string[] = [];
       let checked = 0;
       for await (const result of lines<TileResult>(path, body, control.signal)) {

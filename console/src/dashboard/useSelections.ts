@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { api, type DashboardPage, type Schemas, unwrap } from '../api/client';
+import { api, type DashboardPage, type Schemas, unwrap, zone } from '../api/client';
 import type { Kept } from './DashboardRoute';
 import { readSettings, type Settings } from './parameters';
 import { asked, known, readSelections, type Selection, type Selections, writeSelections } from './selections';
@@ -89,7 +89,7 @@ export function useSelections(
           params: { path: { dashboard: page.name } },
           body: {
             selections: selections === undefined ? null : (asked(selections) as never),
-            inputs: { parameters: set, zone: null },
+            inputs: { parameters: set, zone },
           },
         }),
       ),

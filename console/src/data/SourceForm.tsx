@@ -43,11 +43,17 @@ export function writeSource(s: typeof empty): string {
 
 /** Adds a source: say where it is, test it, save it. A password is never typed here: it is named as a secret. */
 export function SourceForm({ onSaved, onCancel }: { onSaved: (name: string) => void; onCancel: () => void }) {
-  const [source, setSource] = useState(empty);
+  const [source, setEntered] = useState(empty);
   const [steps, setSteps] = useState<SourceStep[]>();
   const [faults, setFaults] = useState<FaultInfo[]>([]);
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
+  // What was tested is what is saved: a change makes the test one of something else.
+  const setSource = (next: typeof empty) => {
+    setEntered(next);
+    setSteps(undefined);
+    setFaults([]);
+  };
   const text = writeSource(source);
   const isServer = !['duckdb', 'sqlite', 'files'].includes(source.engine);
   const field = (key: keyof typeof empty, label: string, hint?: string) => (

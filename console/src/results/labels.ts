@@ -36,7 +36,7 @@ function roundHalfAway(value: number, decimals: number): number {
   return Number(`${shifted}e-${decimals}`);
 }
 
-type LabelColumn = Pick<ColumnInfo, 'role' | 'kind'> & Partial<Pick<ColumnInfo, 'at' | 'format'>>;
+type LabelColumn = Pick<ColumnInfo, 'role' | 'kind'> & Partial<Pick<ColumnInfo, 'at' | 'format' | 'names'>>;
 
 /** How a number of a column is written where no format was given. */
 export function formatOf(column: Pick<LabelColumn, 'kind' | 'format'>): FormatInfo {
@@ -46,6 +46,8 @@ export function formatOf(column: Pick<LabelColumn, 'kind' | 'format'>): FormatIn
 /** A value as text. A missing member is "not given", a missing figure a dash. */
 export function label(value: Value | undefined, column: LabelColumn): string {
   if (value === null || value === undefined) return column.role === 'group' ? notGiven : '–';
+  const name = column.names?.[String(value)];
+  if (name !== undefined) return name;
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'string') {
     if (column.kind === 'date' || column.kind === 'timestamp') return writeDate(value, column.at ?? null, column.kind);
@@ -73,14 +75,18 @@ export function bareNumber(value: Value | undefined, column: LabelColumn): strin
   return label(value, column.format ? { ...column, format: { ...column.format, unit: '' } } : column);
 }
 
-/** A short form where space is short: 12.4 k lt. */
-export function shortNumber(value: number, format: FormatInfo): string {
+/**
+ * A short form where space is short: 12.4 k lt.
+ * @param decimals The most digits behind the point; on an axis as many as tell its ticks apart.
+ */
+export function shortNumber(value: number, format: FormatInfo, decimals = 1): string {
   const scaled = Math.abs(value * Number(format.factor));
   const [divisor, mark] =
     scaled >= 999_500_000 ? [1e9, ' bn'] : scaled >= 999_500 ? [1e6, ' m'] : scaled >= 10_000 ? [1e3, ' k'] : [1, ''];
   const size = scaled / divisor;
-  const text = writer(0, size < 100 ? 1 : 0).format(size);
-  return `${value < 0 ? '\u2212' : ''}${text}${mark}${format.unit ? ` ${format.unit}` : ''}`;
+  const text = writer(0, size < 100 ? decimals : 0).format(size);
+  // What rounds to nothing has no sign.
+  return `${value < 0 && /[1-9]/.test(text) ? '\u2212' : ''}${text}${mark}${format.unit ? ` ${format.unit}` : ''}`;
 }
 
 function writeDate(text: string, at: string | null, kind: string): string {

@@ -1,20 +1,24 @@
 import { ActionIcon, Menu } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { ChevronLeft, CircleUser } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client';
 import classes from './header.module.css';
 import { useSession } from './SignedIn';
+
+const PasswordDialog = lazy(() => import('./PasswordDialog'));
 
 /** The slim line at the top: where one is, what can be done here, who is signed in. */
 export function Header({ title, back, children }: { title: string; back?: boolean; children?: ReactNode }) {
   const session = useSession();
   const queries = useQueryClient();
   const navigate = useNavigate();
+  const [isChanging, setChanging] = useState(false);
 
   async function signOut() {
     await api.DELETE('/api/session');
+    sessionStorage.clear();
     navigate('/');
     queries.clear();
     window.location.reload();
@@ -36,12 +40,22 @@ export function Header({ title, back, children }: { title: string; back?: boolea
           </ActionIcon>
         </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Label>
-            {session.title} · {session.workspace}
+          <Menu.Label className={classes.person}>
+            <b>{session.title}</b>
+            <span>
+              {session.name} · {session.workspace}
+            </span>
+            <span>{session.roleTitles.length === 0 ? 'No roles' : session.roleTitles.join(', ')}</span>
           </Menu.Label>
+          <Menu.Item onClick={() => setChanging(true)}>Change password …</Menu.Item>
           <Menu.Item onClick={signOut}>Sign out</Menu.Item>
         </Menu.Dropdown>
       </Menu>
+      {isChanging && (
+        <Suspense>
+          <PasswordDialog onClose={() => setChanging(false)} />
+        </Suspense>
+      )}
     </header>
   );
 }

@@ -101,15 +101,31 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
     lastShape.current = '';
     const markOf = (event: { dataIndex?: number }) =>
       event.dataIndex === undefined ? undefined : latest.current.drawing.marks[event.dataIndex];
+    instance.on('legendselectchanged', (event) => {
+      hidden.current = (event as { selected: Record<string, boolean> }).selected;
+    });
+    let handled: unknown;
     if (isPickable) {
       instance.on('click', (event) => {
         const mark = markOf(event as { dataIndex?: number });
+        handled = (event as { event?: { event?: MouseEvent } }).event?.event;
         if (mark && !wasDragged.current && !canRange)
           latest.current.pick(mark, (event as { event?: { event?: MouseEvent } }).event?.event?.altKey);
       });
       // A line or an area is picked at the nearest of its points, so that nobody has to hit a dot.
       instance.getZr().on('click', (event) => {
-        const { along, marks } = latest.current.drawing;
+        const { along, marks, lying } = latest.current.drawing;
+        if (tile.picture === 'bar' && !wasDragged.current && !canRange && event.event !== handled) {
+          // The whole band of a bar and its label mean the bar: small ones could hardly be hit.
+          const { offsetX: x, offsetY: y } = event;
+          const at = Number(instance.convertFromPixel(lying ? { yAxisIndex: 0 } : { xAxisIndex: 0 }, lying ? y : x));
+          const origin = Number(instance.convertToPixel(lying ? { xAxisIndex: 0 } : { yAxisIndex: 0 }, 0));
+          const isLabel = at > -0.5 && at < marks.length - 0.5 && (lying ? x < origin : y > origin);
+          if (!isLabel && !instance.containPixel('grid', [x, y])) return;
+          const bar = marks[Math.round(at)];
+          if (bar) latest.current.pick(bar, event.event?.altKey);
+          return;
+        }
         if (
           wasDragged.current ||
           !along ||
@@ -135,13 +151,17 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
 
   // A tooltip costs the page a layout with each change, so only the picture under the pointer has one.
   const [isHovered, setHovered] = useState(false);
+  // What the viewer hides by the legend stays hidden when the next answer comes.
+  const hidden = useRef<Record<string, boolean>>({});
   useEffect(() => {
     if (sized) drawn.current?.resize({ width, height });
   }, [sized, width, height]);
   useEffect(() => {
     if (!sized) return;
-    const { tooltip, ...still } = drawing.option;
-    const option = isHovered ? drawing.option : still;
+    const legend = drawing.option.legend as object | undefined;
+    const whole = legend ? { ...drawing.option, legend: { ...legend, selected: hidden.current } } : drawing.option;
+    const { tooltip, ...still } = whole as typeof drawing.option;
+    const option = isHovered ? whole : still;
     // Where only figures changed, what is drawn is changed and not made anew.
     const shape = `${isHovered} ${shapeOf(option)}`;
     drawn.current?.setOption(option, shape === lastShape.current ? undefined : { notMerge: true });

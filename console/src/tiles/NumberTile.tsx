@@ -13,25 +13,27 @@ export function NumberTile({ result }: PictureProps) {
   const format = formatOf(column);
   const text = typeof value === 'number' ? writeNumber(value, { ...format, unit: '' }) : label(value, column);
   return (
-    <div className={classes.numberRow}>
-      <div>
-        <div className={classes.figure} data-figure>
-          {text} <small>{format.unit}</small>
-        </div>
-        {change && (
-          <div
-            className={classes.period}
-            title={change.isPartial ? `${change.span}, against the same span of ${change.earlierPeriod}` : undefined}
-          >
-            {change.period}
-            {change.isPartial && ' so far'} · <span className={classes.change}>{step(change.relative)}</span> on{' '}
-            {change.isPartial && 'the same span of '}
-            {change.earlierPeriod}
+    <div className={classes.number}>
+      <div className={classes.numberRow}>
+        <div>
+          <div className={classes.figure} data-figure>
+            {text} <small>{format.unit}</small>
           </div>
-        )}
-        {result.restricted && <div className={classes.period}>Of the rows you may see.</div>}
+          {change && (
+            <div
+              className={classes.period}
+              title={change.isPartial ? `${change.span}, against the same span of ${change.earlierPeriod}` : undefined}
+            >
+              {change.period}
+              {change.isPartial && ' so far'} · <span className={classes.change}>{step(change.relative)}</span> on{' '}
+              {change.isPartial && 'the same span of '}
+              {change.earlierPeriod}
+            </div>
+          )}
+          {result.restricted && <div className={`${classes.period} ${classes.whose}`}>Of the rows you may see.</div>}
+        </div>
+        {change && <Course values={change.course as (number | null)[]} partial={change.isPartial} />}
       </div>
-      {change && <Course values={change.course as (number | null)[]} partial={change.isPartial} />}
     </div>
   );
 }

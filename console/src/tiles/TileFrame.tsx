@@ -204,6 +204,7 @@ function Sides(props: Props & { compared: NonNullable<Props['compared']>; proble
     [compared.state, a],
   );
   const scale = useMemo(() => (a && b ? commonScale(tile, a, b) : undefined), [tile, a, b]);
+  const [isSaid, setSaid] = useState(false);
   const failure =
     compared.state.failure ?? (compared.state.result?.state === 'failed' ? compared.state.result.problem : undefined);
   return (
@@ -217,7 +218,7 @@ function Sides(props: Props & { compared: NonNullable<Props['compared']>; proble
             selection={compared.selection}
             scale={scale}
             problem={failure}
-            onSelect={() => {}}
+            onSelect={() => setSaid(true)}
           />
         </div>
         <div className={classes.side} data-side="B">
@@ -225,6 +226,11 @@ function Sides(props: Props & { compared: NonNullable<Props['compared']>; proble
           <Content {...props} scale={scale} />
         </div>
       </div>
+      {isSaid && (
+        <p className={classes.foot} role="status">
+          A stays as it was pinned. Pick in B, or go on with A.
+        </p>
+      )}
       {a && b && (
         <footer className={classes.foot} data-difference>
           {differenceOf(a, b)}

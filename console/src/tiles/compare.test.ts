@@ -52,6 +52,14 @@ describe('Two results', () => {
       'Largest difference, B against A: y +10.',
     );
     expect(differenceOf(table([['x']], [3]), table([['x']], [3]))).toBe('A and B are equal.');
-    expect(differenceOf(table([['x']], [3]), table([['y']], [3]))).toBe('No member has a figure on both sides.');
+    expect(differenceOf(table([['x']], [3]), table([['y']], [3]))).toBe(
+      'No member has a figure on both sides. 1 member only in A, 1 member only in B.',
+    );
+    expect(differenceOf(table([['x', 'y', 'z']], [3, 4, 5]), table([['x']], [3]))).toBe(
+      'Equal where both have a figure. 2 members only in A.',
+    );
+    expect(differenceOf(table([['x', 'y']], [3, 4]), table([['x', 'z']], [5, 1]))).toBe(
+      'Largest difference, B against A: x +2. 1 member only in A, 1 member only in B.',
+    );
   });
 });

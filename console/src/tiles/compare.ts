@@ -56,6 +56,14 @@ export function differenceOf(a: Table, b: Table): string {
   const before = new Map<string, Value>();
   for (let row = 0; row < (a.values[0]?.length ?? 0); row++) before.set(keys(a, row), a.values[mine]?.[row] as Value);
   let largest: { text: string; by: number } | undefined;
+  // What stands on one side only is a difference too, of which no figure can be given.
+  const isFigure = (v: Value | undefined) => typeof v === 'number';
+  const after = new Map<string, Value>();
+  for (let row = 0; row < (b.values[0]?.length ?? 0); row++) after.set(keys(b, row), b.values[at]?.[row] as Value);
+  const onlyA = [...before].filter(([k, v]) => isFigure(v) && !isFigure(after.get(k))).length;
+  const onlyB = [...after].filter(([k, v]) => isFigure(v) && !isFigure(before.get(k))).length;
+  const only = [onlyA && `${members(onlyA)} only in A`, onlyB && `${members(onlyB)} only in B`].filter(Boolean);
+  const also = groups.length > 0 && only.length > 0 ? ` ${only.join(', ')}.` : '';
   for (let row = 0; row < (b.values[0]?.length ?? 0); row++) {
     const [x, y] = [before.get(keys(b, row)), b.values[at]?.[row] as Value];
     if (typeof x !== 'number' || typeof y !== 'number') continue;
@@ -68,13 +76,15 @@ export function differenceOf(a: Table, b: Table): string {
       .join(', ');
     if (!largest || Math.abs(y - x) > Math.abs(largest.by)) largest = { text: name, by: y - x };
   }
-  if (!largest) return 'No member has a figure on both sides.';
+  if (!largest) return `No member has a figure on both sides.${also}`;
   if (writeNumber(Math.abs(largest.by), formatOf(column)) === writeNumber(0, formatOf(column)))
-    return 'A and B are equal.';
+    return also ? `Equal where both have a figure.${also}` : 'A and B are equal.';
   return groups.length === 0
     ? `B is ${write(largest.by)} against A.`
-    : `Largest difference, B against A: ${largest.text} ${write(largest.by)}.`;
+    : `Largest difference, B against A: ${largest.text} ${write(largest.by)}.${also}`;
 }
+
+const members = (n: number) => `${n} ${n === 1 ? 'member' : 'members'}`;
 
 /** Up to a number that reads well at the end of an axis. */
 function round(value: number): number {

@@ -16,6 +16,9 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
     /// <summary>The values of a parameter now; none if it is empty.</summary>
     public IReadOnlyList<object> Of(Parameter parameter) => Parameters.GetValueOrDefault(parameter.Name) ?? parameter.Opening;
 
+    /// <summary>The same with opening values for some parameters.</summary>
+    public Inputs Without(IReadOnlySet<string> parameters) => Parameters.Keys.Any(parameters.Contains) ? this with { Parameters = Parameters.Where(p => !parameters.Contains(p.Key)).ToDictionary() } : this;
+
     /// <summary>Reads what was set, against the parameters that there are.</summary>
     /// <param name="set">Texts by parameter; an empty list empties it.</param>
     /// <param name="lenient">True to leave out what can't be meant, so that an old address still opens.</param>

@@ -9,7 +9,7 @@ namespace Weir.Core.Access;
 /// </summary>
 public sealed class Scope
 {
-    private Scope(Dataset dataset, PutIn put, Bound? rowRule, IReadOnlyList<ScopeRule> rules, HashSet<string> hidden, IReadOnlyDictionary<string, string> session)
+    private Scope(Dataset dataset, PutIn put, Bound? rowRule, IReadOnlyList<ScopeRule> rules, HashSet<string> hidden, HashSet<string> hiddenParameters, IReadOnlyDictionary<string, string> session)
     {
         Name = dataset.Name;
         Title = dataset.Title;
@@ -33,10 +33,44 @@ public sealed class Scope
         Restricted |= RowRule is not null || session.Count > 0;
         Fields = dataset.Fields.Where(f => !hidden.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value with { Formula = put.Value(f.Value.Formula), Quality = Put(f.Value.Quality, put) });
         Measures = dataset.Measures.Where(m => !hidden.Contains(m.Key)).ToDictionary(m => m.Key, m => m.Value with { Formula = put.Value(m.Value.Formula) });
-        Parameters = dataset.Parameters;
-        var hiddenColumns = dataset.Fields.Values.Where(f => hidden.Contains(f.Name)).SelectMany(f => f.Formula.All().OfType<Bound.Column>()).ToHashSet();
-        hiddenColumns.ExceptWith(Fields.Values.SelectMany(f => f.Formula.All().OfType<Bound.Column>()));
-        RuleNamesHidden = (hidden.Count > 0 && From is DatasetRows.Query) || new[] { rowRule, dataset.Filter, dataset.Totals }.OfType<Bound>().SelectMany(b => b.All()).OfType<Bound.Column>().Any(hiddenColumns.Contains);
+        Parameters = dataset.Parameters.Where(p => !hiddenParameters.Contains(p.Key)).ToDictionary();
+        var hiddenColumns = HiddenColumns(dataset, hidden);
+        RuleNamesHidden = (hidden.Count > 0 && From is DatasetRows.Query)
+            || new[] { rowRule, dataset.Filter, dataset.Totals }.OfType<Bound>().SelectMany(b => b.All()).OfType<Bound.Column>().Concat(Joins.SelectMany(j => j.On.SelectMany(k => new[] { k.Left, k.Right })))
+                .Any(c => hiddenColumns.Contains((c.Table, c.Name)));
+    }
+
+    /// <summary>The columns that only hidden fields are made of.</summary>
+    private static HashSet<(string Table, string Name)> HiddenColumns(Dataset dataset, HashSet<string> hidden)
+    {
+        if (hidden.Count == 0)
+            return [];
+        HashSet<(string, string)> Of(bool isHidden) => [.. dataset.Fields.Values.Where(f => hidden.Contains(f.Name) == isHidden).SelectMany(f => f.Formula.All().OfType<Bound.Column>()).Select(c => (c.Table, c.Name))];
+        var columns = Of(isHidden: true);
+        columns.ExceptWith(Of(isHidden: false));
+        return columns;
+    }
+
+    /// <summary>
+    /// The parameters that are held against what is hidden: whoever could set one would read the hidden values off the figures. Those
+    /// that choose among the values of a hidden field, that stand in one condition with a hidden column, or in a query that names one.
+    /// </summary>
+    private static HashSet<string> HiddenParameters(Dataset dataset, HashSet<string> hidden)
+    {
+        var found = new HashSet<string>();
+        if (hidden.Count == 0 || dataset.Parameters.Count == 0)
+            return found;
+        foreach (var parameter in dataset.Parameters.Values)
+            if (parameter.Choices is ParameterChoices.OfField { Field: var of } && hidden.Contains(of) || parameter.Choices is ParameterChoices.Lookup { Field: { } narrowing } && hidden.Contains(narrowing))
+                found.Add(parameter.Name);
+        var columns = HiddenColumns(dataset, hidden);
+        IEnumerable<Bound> Conditions(Bound? bound) => bound is Bound.Op { Operation: Operation.And } and ? and.Arguments.SelectMany(Conditions) : bound is null ? [] : [bound];
+        foreach (var condition in Conditions(dataset.Filter).Concat(Conditions(dataset.Totals)))
+            if (condition.All().OfType<Bound.Column>().Any(c => columns.Contains((c.Table, c.Name))))
+                found.UnionWith(condition.All().OfType<Bound.Parameter>().Select(p => p.Name));
+        if (dataset.From is DatasetRows.Query { Text: var query } && columns.Any(c => query.Typed.Contains(c.Name, StringComparison.OrdinalIgnoreCase)))
+            found.UnionWith(query.Pieces.OfType<QueryPiece.Named>().Select(n => n.Bound).OfType<Bound.Parameter>().Select(p => p.Name));
+        return found;
     }
 
     private static FieldQuality Put(FieldQuality quality, PutIn put)
@@ -78,6 +112,9 @@ public sealed class Scope
     /// <summary>True if the rule's text or its SQL would name a column that the viewer may not see.</summary>
     public bool RuleNamesHidden { get; }
 
+    /// <summary>True for what is being defined: it is asked apart from what is published.</summary>
+    public bool IsDraft { get; private init; }
+
     /// <summary>True if a row rule takes rows away, so that totals and shares are "of the rows you may see".</summary>
     public bool Restricted { get; }
 
@@ -113,14 +150,15 @@ public sealed class Scope
         if (grants.Count == 0)
             return null;
 
-        var put = new PutIn(viewer, inputs, definition.Parameters, workspace.WeekStart);
-        // Rows: the union of the roles. One role without a rule grants all.
-        Bound? rowRule = grants.Any(g => g.Grant.Where is null) ? null : Bound.Any(grants.Select(g => put.Rule(g.Grant.Where!)));
         // Fields: hidden only if every role that grants the dataset hides them; then all that is built on them too.
         var hidden = grants.Select(g => g.Grant.Hides.AsEnumerable()).Aggregate((a, b) => a.Intersect(b)).ToHashSet();
         hidden.UnionWith(definition.Fields.Values.Where(f => f.Uses.Overlaps(hidden)).Select(f => f.Name).ToList());
         hidden.UnionWith(definition.Measures.Values.Where(m => m.Uses.Overlaps(hidden)).Select(m => m.Name).ToList());
-        return new Scope(definition, put, rowRule, [.. grants.Select(g => new ScopeRule(g.Role.Title, g.Grant.WhereText))], hidden, SessionOf(viewer, workspace.Sources[definition.Source]));
+        var hiddenParameters = HiddenParameters(definition, hidden);
+        var put = new PutIn(viewer, inputs.Without(hiddenParameters), definition.Parameters, workspace.WeekStart);
+        // Rows: the union of the roles. One role without a rule grants all.
+        Bound? rowRule = grants.Any(g => g.Grant.Where is null) ? null : Bound.Any(grants.Select(g => put.Rule(g.Grant.Where!)));
+        return new Scope(definition, put, rowRule, [.. grants.Select(g => new ScopeRule(g.Role.Title, g.Grant.WhereText))], hidden, hiddenParameters, SessionOf(viewer, workspace.Sources[definition.Source]));
     }
 
     /// <summary>
@@ -128,7 +166,7 @@ public sealed class Scope
     /// may define. What a developer tries out goes this way too: there is no second one.
     /// </summary>
     public static Scope? ForDefining(Viewer viewer, Dataset draft, Workspace workspace, Inputs inputs) => viewer.May(Acts.Define, workspace)
-        ? new Scope(draft, new PutIn(viewer, inputs, draft.Parameters, workspace.WeekStart), null, [new ScopeRule("Defining", null)], [], SessionOf(viewer, workspace.Sources[draft.Source]))
+        ? new Scope(draft, new PutIn(viewer, inputs, draft.Parameters, workspace.WeekStart), null, [new ScopeRule("Defining", null)], [], [], SessionOf(viewer, workspace.Sources[draft.Source])) { IsDraft = true }
         : null;
 
     /// <summary>
@@ -143,11 +181,14 @@ public sealed class Scope
             .ToDictionary(f => f.Item1, f => new Field(f.Item1, f.Item1, null, new Bound.Column("choices", f.Item1, f.Item2), null, null, new HashSet<string>()));
         var dataset = new Dataset($"{scope.Name} choices of {parameter.Name}", parameter.Title, null, scope.Source, rows, [], fields, new Dictionary<string, Measure>(), null);
         var mayTell = !scope.Restricted || lookup.AsksForViewer || lookup.Field is not null;
-        return new Scope(dataset, new PutIn(viewer, inputs, dataset.Parameters, workspace.WeekStart), mayTell ? null : Bound.False, [], [], scope.Session);
+        return new Scope(dataset, new PutIn(viewer, inputs, dataset.Parameters, workspace.WeekStart), mayTell ? null : Bound.False, [], [], [], scope.Session);
     }
 
     private static Dictionary<string, string> SessionOf(Viewer viewer, Source source) => source.Session.ToDictionary(
-        s => s.Key, s => s.Value == "name" ? viewer.Name : string.Join(',', viewer.Attributes.GetValueOrDefault(s.Value) ?? []));
+        s => s.Key, s => string.Join(',', (s.Value == "name" ? [viewer.Name] : viewer.Attributes.GetValueOrDefault(s.Value) ?? []).Select(One)));
+
+    /// <summary>One value of a list with commas between: its own commas are written so that whoever cuts the list at commas never takes it for two.</summary>
+    private static string One(string value) => value.Replace("%", "%25").Replace(",", "%2C");
 }
 
 /// <summary>The rule of one role, as written; null if the role grants all rows.</summary>

@@ -37,7 +37,7 @@ internal static class AccessReader
             return new Grant(null, null, new HashSet<string>());
         var hides = new HashSet<string>();
         foreach (var item in YamlText.Items(YamlText.Node(node, "hides")))
-            if (dataset.Fields.ContainsKey(item.Value!) || dataset.Measures.ContainsKey(item.Value!))
+            if (dataset.Fields.ContainsKey(item.Value!) || dataset.Measures.ContainsKey(item.Value!) || dataset.Faulty.Contains(item.Value!))
                 hides.Add(item.Value!);
             else
                 text.Report("unknown-field", item, $"The dataset {dataset.Name} has no field or measure {item.Value}.", Nearest.Remedy(item.Value!, dataset.Fields.Keys.Concat(dataset.Measures.Keys)));
@@ -59,7 +59,10 @@ internal static class AccessReader
         else if (!allowUser && bound.All().Any(b => b is Bound.Clock or Bound.InPeriod))
             text.Report("time-in-check", node, "A proof can't depend on the time at which it is run.", "Compare with fixed dates.");
         else
+        {
+            CodeChecks.Warn(text, node, bound, dataset.Fields.Values);
             return bound;
+        }
         return Bound.False; // denied, should anyone come by it: the workspace is refused anyway
     }
 

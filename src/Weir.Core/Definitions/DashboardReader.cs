@@ -37,6 +37,12 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         _choosing = new Choosing(text, root);
         var seen = new HashSet<string>();
         var tabs = new List<Tab>();
+        foreach (var (key, noun, most) in new[] { ("tiles", "tiles", MaximumTiles), ("groups", "groups", MaximumGroups) })
+            if (YamlText.List(root, "tabs").Sum(t => YamlText.List(t, key).Count()) is var count && count > most)
+            {
+                text.Report("too-many-tiles", root, $"The dashboard has {count} {noun}; at most {most} are read.", "Make several dashboards of it.");
+                return new Dashboard(name, name, null, []);
+            }
         foreach (var node in YamlText.List(root, "tabs"))
         {
             var tab = text.Name(node, "tab");
@@ -61,7 +67,11 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         {
             var written = text.Name(tileNode, "tile");
             if (!_tiles.TryAdd(written, tileNode))
+            {
                 text.Report("name-taken", YamlText.Node(tileNode, "tile")!, $"There are two tiles {written} on this dashboard.");
+                continue;
+            }
+            text.Cancellation.ThrowIfCancellationRequested();
             if (_choosing.ReadEvery(tileNode, () => ReadTile(tileNode, written)) is not { } tile)
                 continue;
             if (!tile.IsInPanel && tiles.FirstOrDefault(t => !t.IsInPanel && t.Place.Overlaps(tile.Place)) is { } other)
@@ -118,7 +128,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             text.Report("cannot-split", split, "A tile shows either several measures or one measure split by a field.");
         if (dataset is not null)
         {
-            foreach (var item in show.Where(s => !dataset.Measures.ContainsKey(Say(s))))
+            foreach (var item in show.Where(s => !dataset.Measures.ContainsKey(Say(s)) && !dataset.Faulty.Contains(Say(s))))
                 text.Report("unknown-measure", item, $"The dataset {dataset.Name} has no measure {Say(item)}.", dataset.Fields.ContainsKey(Say(item)) ? $"{Say(item)} is a field; define a measure over it." : Nearest.Remedy(Say(item), dataset.Measures.Keys));
             foreach (var item in by.Concat(split is null ? [] : [split]))
                 CheckField(item, dataset);
@@ -162,6 +172,8 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     private void CheckField(YamlScalarNode item, Dataset dataset)
     {
         var at = FieldAt.Parse(Say(item));
+        if (dataset.Faulty.Contains(at.Field))
+            return;
         if (!dataset.Fields.TryGetValue(at.Field, out var field))
             text.Report("unknown-field", item, $"The dataset {dataset.Name} has no field {at.Field}.", dataset.Measures.ContainsKey(at.Field) ? $"{at.Field} is a measure; put it under show." : Nearest.Remedy(at.Field, dataset.Fields.Keys));
         else if (at.Member is not null && Binder.AtMember(field.Formula, at.Member) is null)
@@ -261,7 +273,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     private static Reach ReadReach(YamlNode node, string key, string otherwise) => YamlText.Node(node, key) switch
     {
         YamlScalarNode scalar => new Reach(scalar.Value!, []),
-        YamlSequenceNode list => new Reach("list", [.. YamlText.Items(list).Select(i => i.Value!)]),
+        YamlSequenceNode list => new Reach("list", [.. YamlText.Items(list).Select(i => i.Value!).Distinct()]),
         _ => new Reach(otherwise, []),
     };
 
@@ -289,18 +301,33 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         WarnOfSurprises(dashboard);
     }
 
+    /// <summary>More tiles than any page can show.</summary>
+    private const int MaximumTiles = 2_000;
+
+    /// <summary>More groups than any page can show.</summary>
+    private const int MaximumGroups = 200;
+
     /// <summary>What is allowed, and yet hardly meant.</summary>
     private void WarnOfSurprises(Dashboard dashboard)
     {
-        var pairs = Interaction.WiringMap.Of(dashboard, datasets).ToList();
+        var map = Interaction.WiringMap.AsPublished(dashboard, datasets);
         foreach (var tile in dashboard.Tiles.Where(t => t.Dataset is not null && t.Follows.Kind != "none"))
         {
-            var others = pairs.Where(p => p.Follower == tile.Name).ToList();
-            if (others.Count > 0 && others.All(p => p.Refusal is not null))
-                text.Report("never-filtered", _tiles[tile.Name], $"No selection ever filters {tile.Name}: {(others.All(p => p.Refusal == Interaction.NotAppliedReason.NoCounterpart) ? "its dataset has no field that means what is picked elsewhere" : "nothing that can be picked reaches it")}.", "If that is meant, say follows: none; fields of several datasets are linked by the same concept.", Severity.Warning);
+            text.Cancellation.ThrowIfCancellationRequested();
+            var (any, reached, onlyUnlinked) = (false, false, true);
+            foreach (var wire in map.To(tile))
+            {
+                any = true;
+                onlyUnlinked &= wire.Refusal == Interaction.NotAppliedReason.NoCounterpart;
+                if (reached = wire.Refusal is null)
+                    break;
+            }
+            if (any && !reached)
+                text.Report("never-filtered", _tiles[tile.Name], $"No selection ever filters {tile.Name}: {(onlyUnlinked ? "its dataset has no field that means what is picked elsewhere" : "nothing that can be picked reaches it")}.", "If that is meant, say follows: none; fields of several datasets are linked by the same concept.", Severity.Warning);
         }
-        foreach (var tile in dashboard.Tiles.Where(t => t.Drives.Kind == "list"))
-            foreach (var other in tile.Drives.Tiles.Where(o => string.CompareOrdinal(tile.Name, o) < 0).Select(o => dashboard.Tiles.FirstOrDefault(t => t.Name == o)).OfType<Tile>().Where(o => o.Drives.Kind == "list" && o.Drives.Tiles.Contains(tile.Name)))
+        var listing = dashboard.Tiles.Where(t => t.Drives.Kind == "list").DistinctBy(t => t.Name).ToDictionary(t => t.Name);
+        foreach (var tile in listing.Values)
+            foreach (var other in tile.Drives.Tiles.Where(o => string.CompareOrdinal(tile.Name, o) < 0).Select(o => listing.GetValueOrDefault(o)).OfType<Tile>().Where(o => o.Drives.Kind == "list" && o.Drives.Tiles.Contains(tile.Name)))
                 text.Report("drives-both-ways", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} and {other.Name} drive each other: what is picked on one narrows what the other offers, and the other way round.", "If that is not meant, take one of them out.", Severity.Warning);
     }
 }

@@ -6,6 +6,15 @@ namespace Weir.Core.Definitions;
 /// <summary>Reads one dataset: columns, formulas over them, measures, joins.</summary>
 internal sealed class DatasetReader
 {
+    /// <summary>More fields and measures than any dataset needs.</summary>
+    private const int MaximumNames = 2_000;
+
+    /// <summary>The most nodes that all formulas may have, written out.</summary>
+    private const long MaximumSize = 200_000;
+
+    /// <summary>How many formulas may stand one on the other.</summary>
+    private const int MaximumChain = 100;
+
     private sealed record Pending(YamlNode Node, YamlNode? Formula, bool IsMeasure);
 
     private readonly YamlText _text;
@@ -14,21 +23,27 @@ internal sealed class DatasetReader
     private readonly Stack<string> _open = new();
     private readonly Dictionary<string, FieldQuality> _quality = [];
     private readonly List<Bound> _present = [];
+    private readonly Dictionary<string, Dictionary<object, string>> _names = [];
     private readonly IReadOnlyDictionary<string, Parameter> _parameters;
     private readonly DatasetRows _from;
     private readonly HashSet<string> _tables;
     private readonly YamlMappingNode _root;
 
-    private DatasetReader(YamlText text, YamlMappingNode root)
+    private readonly IReadOnlyDictionary<string, Source> _sources;
+    private readonly SqlLexis _lexis;
+
+    private DatasetReader(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources)
     {
         _text = text;
         _root = root;
-        _parameters = ParameterReader.Read(text, root);
+        _sources = sources;
+        _lexis = new SqlLexis(sources.GetValueOrDefault(YamlText.Value(root, "source") ?? "")?.Engine ?? "");
+        _parameters = ParameterReader.Read(text, root, _lexis);
         _from = ReadFrom();
         _tables = [_from.Alias, .. YamlText.List(root, "joins").Select(j => Joined(j).Alias)];
     }
 
-    public static Dataset Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources) => new DatasetReader(text, root).Read(sources);
+    public static Dataset Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources) => new DatasetReader(text, root, sources).Read();
 
     private Bound.Parameter? ParameterNamed(string name) => _parameters.GetValueOrDefault(name)?.Bound;
 
@@ -45,7 +60,7 @@ internal sealed class DatasetReader
 
     private QueryText? ReadQuery(YamlScalarNode node)
     {
-        var (query, fault) = QueryTextReader.Read(node.Value!, ParameterNamed, [.. _parameters.Keys]);
+        var (query, fault) = QueryTextReader.Read(node.Value!, _lexis, ParameterNamed, [.. _parameters.Keys]);
         if (fault is not null)
             _text.Report(fault, node);
         return query;
@@ -58,42 +73,61 @@ internal sealed class DatasetReader
         return new Freshness(YamlText.Number(node, "seconds", 300), YamlText.Node(node, "query") is YamlScalarNode query ? ReadQuery(query) : null);
     }
 
-    private Dataset Read(IReadOnlyDictionary<string, Source> sources)
+    private Dataset Read()
     {
         var name = _text.Name(_root, "dataset");
         var source = YamlText.Value(_root, "source")!;
-        if (!sources.ContainsKey(source))
-            _text.Report("unknown-source", YamlText.Node(_root, "source")!, $"There is no source {source}.", Nearest.Remedy(source, sources.Keys));
+        if (!_sources.ContainsKey(source))
+            _text.Report("unknown-source", YamlText.Node(_root, "source")!, $"There is no source {source}.", Nearest.Remedy(source, _sources.Keys));
         foreach (var (key, value) in YamlText.Map(_root, "fields"))
             _pending[key.Value!] = new Pending(value, YamlText.Node(value, "formula"), IsMeasure: false);
         foreach (var (key, value) in YamlText.Map(_root, "measures"))
             if (!_pending.TryAdd(key.Value!, new Pending(value, YamlText.Node(value, "formula"), IsMeasure: true)))
                 _text.Report("name-taken", key, $"{key.Value} is a field already; a measure needs a name of its own.");
 
+        if (_pending.Count > MaximumNames)
+        {
+            _text.Report("too-many-fields", YamlText.Node(_root, "dataset")!, $"The dataset has {_pending.Count} fields and measures; at most {MaximumNames} are read.");
+            _pending.Clear();
+        }
         var fields = new Dictionary<string, Field>();
         var measures = new Dictionary<string, Measure>();
+        var size = 0L;
         foreach (var (id, pending) in _pending)
         {
+            _text.Cancellation.ThrowIfCancellationRequested();
             var bound = Resolve(id);
             if (bound is null)
                 continue;
+            if ((size += bound.Size) > MaximumSize)
+            {
+                _text.Report("formula-too-large", pending.Node, "The formulas of the dataset, with all that their names stand for, are larger than any database would take.", "Build them on fewer others.");
+                break;
+            }
             var title = YamlText.Value(pending.Node, "title") ?? Titles.FromName(id);
             var description = YamlText.Value(pending.Node, "description");
             var format = YamlText.Value(pending.Node, "format");
             if (format is not null && Results.Format.Parse(format) is null)
                 _text.Report("bad-format", YamlText.Node(pending.Node, "format")!, $"{format} is no format.", "Use integer, decimal, percent, money, or a pattern such as \"0.0 min\".");
-            if (sources.GetValueOrDefault(source)?.Engine == "sqlserver" && bound.All().OfType<Bound.Aggregate>().Any(a => a.Function == AggregateFunction.Percentile))
+            if (_lexis.Engine == "sqlserver" && bound.All().OfType<Bound.Aggregate>().Any(a => a.Function == AggregateFunction.Percentile))
                 _text.Report("not-on-engine", YamlText.Node(pending.Node, "formula")!, "SQL Server has no median or percentile that goes with grouping.", "Use avg, min or max.");
             if (pending.IsMeasure)
                 measures[id] = new Measure(id, title, description, bound, YamlText.Value(pending.Node, "formula")!, format, _done[id].Uses);
             else
                 fields[id] = ReadSettings(pending.Node, new Field(id, title, description, bound, format, YamlText.Value(pending.Node, "concept"), _done[id].Uses));
         }
+        foreach (var (id, pending) in _pending)
+            if (pending.Formula is YamlScalarNode formula)
+                CodeChecks.Warn(_text, formula, _done.GetValueOrDefault(id).Bound, fields.Values);
+        foreach (var key in (ReadOnlySpan<string>)["filter", "totals"])
+            if (YamlText.Node(_root, key) is YamlScalarNode condition)
+                CodeChecks.Warn(_text, condition, ReadCondition(key), fields.Values);
         return new Dataset(
             name, YamlText.Value(_root, "title") ?? Titles.FromName(name), YamlText.Value(_root, "description"), source, _from,
             [.. YamlText.List(_root, "joins").Select(ReadJoin).OfType<Join>()], fields, measures, Join([ReadCondition("filter"), .. _present]))
         {
             Parameters = _parameters,
+            Faulty = _pending.Keys.Where(id => !fields.ContainsKey(id) && !measures.ContainsKey(id)).ToHashSet(),
             Totals = ReadCondition("totals"),
             Freshness = ReadFreshness(),
         };
@@ -111,22 +145,37 @@ internal sealed class DatasetReader
 
     private Field ReadSettings(YamlNode node, Field field)
     {
-        var order = YamlText.Node(node, "order") switch
+        var names = _names.GetValueOrDefault(field.Name) ?? [];
+        IReadOnlyList<object>? order = YamlText.Node(node, "order") switch
         {
             YamlScalarNode { Value: "months" } => Titles.Months,
             YamlScalarNode { Value: "days" } => Titles.Days,
-            YamlSequenceNode list => [.. YamlText.Items(list).Select(i => i.Value!)],
+            YamlSequenceNode list => [.. YamlText.Items(list).Select(i => Member(i, field, names)).OfType<object>()],
             _ => null,
         };
-        if (order is not null && field.Kind != ValueKind.Text)
-            _text.Report("type-mismatch", YamlText.Node(node, "order")!, $"{field.Name} is {field.Kind.Name()}; only texts are put in an order of their own.");
+        if (order is not null && field.Kind != ValueKind.Text && names.Count == 0)
+            _text.Report("type-mismatch", YamlText.Node(node, "order")!, $"{field.Name} is {field.Kind.Name()}; only texts and codes with names are put in an order of their own.");
         var colours = new Dictionary<string, string>();
         foreach (var (member, colour) in YamlText.Map(node, "colours"))
+        {
+            _ = Member(member, field, names);
             if (colour is YamlScalarNode { Value: { Length: 7 } hex } && hex[0] == '#' && hex.Skip(1).All(char.IsAsciiHexDigit))
                 colours[member.Value!] = hex;
             else
                 _text.Report("bad-colour", colour, "A colour is # and six hexadecimal digits.", "For example \"#0F6E6E\".");
-        return field with { Unit = YamlText.Value(node, "unit"), Order = order, Colours = colours, Quality = _quality.GetValueOrDefault(field.Name, new FieldQuality(null, null, null)) };
+        }
+        return field with { Unit = YamlText.Value(node, "unit"), Order = order, Colours = colours, Names = names, Quality = _quality.GetValueOrDefault(field.Name, new FieldQuality(null, null, null)) };
+    }
+
+    /// <summary>A member as it is named in a setting of its field: by its value; a name in its place is hardly meant.</summary>
+    private object? Member(YamlScalarNode at, Field field, Dictionary<object, string> names)
+    {
+        var value = Values.Parse(at.Value!, field.Kind);
+        if (names.Count > 0 && (value is null || !names.ContainsKey(value)) && names.Where(n => n.Value == at.Value).Select(n => Values.Write(n.Key)).FirstOrDefault() is { } code)
+            _text.Report("name-for-code", at, $"{at.Value} is the name of a code of {field.Name}; members are meant by their codes.", $"Write {code}.", Severity.Warning);
+        else if (value is null)
+            _text.Report("type-mismatch", at, $"{at.Value} is not {field.Kind.Name()}, which {field.Name} is.", severity: names.Count > 0 ? Severity.Error : Severity.Warning);
+        return value;
     }
 
     private Bound? Condition(Bound? bound, FormulaFault? fault, YamlScalarNode node)
@@ -152,6 +201,8 @@ internal sealed class DatasetReader
         var pending = _pending[id];
         if (_open.Contains(id))
             throw new FormulaException(new("circular-formula", new Span(0, 0), $"The formula of {id} needs {id} itself: {string.Join(" → ", _open.Reverse().SkipWhile(o => o != id).Append(id))}."));
+        if (_open.Count >= MaximumChain)
+            throw new FormulaException(new("formula-chain", new Span(0, 0), $"More than {MaximumChain} formulas stand one on the other here.", "Build them on columns sooner."));
         _open.Push(id);
         var uses = new HashSet<string>();
         var bound = pending.Formula is YamlScalarNode formula ? BindFormula(id, pending, formula, uses) : ReadColumn(id, pending.Node);
@@ -226,19 +277,17 @@ internal sealed class DatasetReader
     private Bound Settled(string id, YamlNode node, Bound bound)
     {
         var quality = _quality.GetValueOrDefault(id, new FieldQuality(null, null, null));
-        var names = YamlText.Map(node, "names").ToList();
+        var names = new Dictionary<object, string>();
+        foreach (var (key, name) in YamlText.Map(node, "names"))
+            if (Values.Parse(key.Value!, bound.Kind) is { } value)
+                names[value] = ((YamlScalarNode)name).Value ?? "";
+            else
+                _text.Report("type-mismatch", key, $"{key.Value} is not {bound.Kind.Name()}, which the field is.");
         if (names.Count > 0)
         {
-            var code = bound;
-            var arguments = new List<Bound>();
-            foreach (var (key, name) in names)
-                if (Values.Parse(key.Value!, code.Kind) is { } value)
-                    arguments.AddRange([new Bound.Op(Operation.Equal, ValueKind.Boolean, code, new Bound.Literal(value, code.Kind)), new Bound.Literal(((YamlScalarNode)name).Value, ValueKind.Text)]);
-                else
-                    _text.Report("type-mismatch", key, $"{key.Value} is not {code.Kind.Name()}, which the field is.");
-            var named = arguments.Where((_, i) => i % 2 == 0).ToList();
-            quality = quality with { Unmatched = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, Bound.Any(named)), new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(code))]) };
-            bound = new Bound.Op(Operation.Case, ValueKind.Text, [.. arguments, code.Kind == ValueKind.Text ? code : new Bound.Op(Operation.Cast, ValueKind.Text, code)]);
+            var named = new Bound.Op(Operation.In, ValueKind.Boolean, [bound, .. names.Keys.Select(c => new Bound.Literal(c, bound.Kind))]);
+            quality = quality with { Unmatched = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, named), new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(bound))]) };
+            _names[id] = names;
         }
         var missing = YamlText.Node(node, "missing");
         quality = quality with { Missing = IsNull(bound) };

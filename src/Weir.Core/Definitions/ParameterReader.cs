@@ -6,15 +6,15 @@ namespace Weir.Core.Definitions;
 /// <summary>Reads the parameters of a dataset.</summary>
 internal static class ParameterReader
 {
-    public static IReadOnlyDictionary<string, Parameter> Read(YamlText text, YamlMappingNode root)
+    public static IReadOnlyDictionary<string, Parameter> Read(YamlText text, YamlMappingNode root, SqlLexis lexis)
     {
         var all = new Dictionary<string, Parameter>();
         foreach (var (key, node) in YamlText.Map(root, "parameters"))
-            all[key.Value!] = ReadOne(text, key, node);
+            all[key.Value!] = ReadOne(text, key, node, lexis);
         return all;
     }
 
-    private static Parameter ReadOne(YamlText text, YamlScalarNode key, YamlNode node)
+    private static Parameter ReadOne(YamlText text, YamlScalarNode key, YamlNode node, SqlLexis lexis)
     {
         var name = key.Value!;
         var type = YamlText.Value(node, "type")!;
@@ -31,7 +31,7 @@ internal static class ParameterReader
         var isMany = YamlText.IsSet(node, "many");
         var empty = new Parameter(
             name, YamlText.Value(node, "title") ?? Titles.FromName(name), YamlText.Value(node, "description"), kind, type == "period", isMany, YamlText.IsSet(node, "optional"), [],
-            Value(YamlText.Node(node, "least") as YamlScalarNode), Value(YamlText.Node(node, "most") as YamlScalarNode), ReadChoices(text, node, Value));
+            Value(YamlText.Node(node, "least") as YamlScalarNode), Value(YamlText.Node(node, "most") as YamlScalarNode), ReadChoices(text, node, lexis, Value));
         if (type == "period" && isMany)
             text.Report("wrong-value", YamlText.Node(node, "many")!, "A period is one value.");
         var opening = new List<object>();
@@ -50,7 +50,7 @@ internal static class ParameterReader
         return empty with { Opening = opening };
     }
 
-    private static ParameterChoices? ReadChoices(YamlText text, YamlNode node, Func<YamlScalarNode?, object?> value)
+    private static ParameterChoices? ReadChoices(YamlText text, YamlNode node, SqlLexis lexis, Func<YamlScalarNode?, object?> value)
     {
         switch (YamlText.Node(node, "choices"))
         {
@@ -61,7 +61,7 @@ internal static class ParameterReader
             case YamlMappingNode map when YamlText.Node(map, "query") is YamlScalarNode query && query.Value!.Contains(' '):
                 if (map.Children.Keys.OfType<YamlScalarNode>().FirstOrDefault(k => k.Value is not ("query" or "field")) is { } other)
                     text.Report("unknown-key", other, $"A lookup has a query and a field; '{other.Value}' is neither.", "If it is a part of the query, put the query in quotes: a comma ends it here.");
-                var (read, fault) = QueryTextReader.Read(query.Value!, _ => null, []);
+                var (read, fault) = QueryTextReader.Read(query.Value!, lexis, _ => null, []);
                 if (fault is not null)
                     text.Report(fault.Code == "unknown-parameter" ? fault with { Message = "A lookup query is asked before parameters are set; it can name none.", Remedy = "Use :user.attribute, or field: name to narrow the choices." } : fault, query);
                 return new ParameterChoices.Lookup(read ?? new QueryText([]), YamlText.Value(map, "field"));

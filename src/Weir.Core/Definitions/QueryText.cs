@@ -11,6 +11,9 @@ public sealed record QueryText(IReadOnlyList<QueryPiece> Pieces)
 
     /// <inheritdoc/>
     public override int GetHashCode() => Pieces.Aggregate(0, HashCode.Combine);
+
+    /// <summary>What the developer typed, a gap where a value is bound.</summary>
+    public string Typed => string.Join(" NULL ", Pieces.OfType<QueryPiece.Sql>().Select(p => p.Text));
 }
 
 /// <summary>A piece of a developer's query.</summary>
@@ -31,103 +34,110 @@ public abstract record QueryPiece
 }
 
 /// <summary>
-/// Reads a developer's query: finds <c>:user.x</c> and <c>:param.y</c> outside texts, names and comments, and refuses what
-/// could be more than one SELECT. The database's read-only guard is the second lock.
+/// Reads a developer's query as its engine would: finds <c>:user.x</c> and <c>:param.y</c> outside texts, names and comments, and
+/// refuses what could be more than one SELECT. The engine's own check of each statement is the first lock, this is the second.
 /// </summary>
 public static class QueryTextReader
 {
     /// <summary>Reads a query.</summary>
     /// <param name="parameter">Gives a parameter by name, null if there is none.</param>
+    /// <param name="lexis">How the engine that will be asked reads SQL.</param>
     /// <returns>Exactly one of the two is null.</returns>
-    public static (QueryText? Query, FormulaFault? Fault) Read(string text, Func<string, Bound.Parameter?> parameter, IReadOnlyCollection<string> parameters)
+    public static (QueryText? Query, FormulaFault? Fault) Read(string text, SqlLexis lexis, Func<string, Bound.Parameter?> parameter, IReadOnlyCollection<string> parameters)
     {
-        var pieces = new List<QueryPiece>();
-        var sql = new StringBuilder();
-        var depth = 0;
-        var end = text.AsSpan().TrimEnd().Length;
-        var at = 0;
-        (QueryText?, FormulaFault?) Fault(string code, int start, int length, string message, string? remedy = null) => (null, new FormulaFault(code, new Span(start, length), message, remedy));
-
-        var first = new string([.. text.TrimStart().TakeWhile(char.IsLetter)]);
-        if (!first.Equals("select", StringComparison.OrdinalIgnoreCase) && !first.Equals("with", StringComparison.OrdinalIgnoreCase))
-            return Fault("not-a-select", 0, first.Length, "A query begins with SELECT or WITH.");
-        while (at < end)
+        try
         {
-            var c = text[at];
-            if (Skip(text, at) is var length and > 0)
-            {
-                if (at + length > end)
-                    return Fault("open-quote", at, end - at, "This is never closed.");
-                sql.Append(text, at, length);
-                at += length;
-                continue;
-            }
-            if (c == ';')
-                return Fault("more-than-a-select", at, 1, "A query is one SELECT; no semicolon may stand in it.");
-            if (c == '(')
-                depth++;
-            if (c == ')' && --depth < 0)
-                return Fault("open-bracket", at, 1, "This bracket closes none.");
-            if (c == ':' && at + 1 < end && text[at + 1] == ':')
-            {
-                sql.Append("::");
-                at += 2;
-                continue;
-            }
-            if (c == ':' && at + 1 < end && (char.IsLetter(text[at + 1]) || text[at + 1] == '_'))
-            {
-                var start = at++;
-                var parts = new List<string>();
-                do
-                {
-                    var from = at;
-                    while (at < end && (char.IsLetterOrDigit(text[at]) || text[at] == '_'))
-                        at++;
-                    parts.Add(text[from..at]);
-                }
-                while (at < end && text[at] == '.' && at + 1 < end && char.IsLetter(text[at + 1]) && ++at > 0);
-                var given = parts is [_, _, "given"];
-                if (parts.Count is not 2 && !given)
-                    return Fault("unknown-value", start, at - start, $"{text[start..at]} names no value.", "Write :user.attribute or :param.name, with .given to ask whether it is set.");
-                Bound named;
-                if (parts[0] == "user")
-                    named = new Bound.UserAttribute(parts[1], IsList: true, ValueKind.Text);
-                else if (parts[0] == "param" && parameter(parts[1]) is { } found)
-                    named = found;
-                else if (parts[0] == "param")
-                    return Fault("unknown-parameter", start, at - start, $"There is no parameter {parts[1]}.", Nearest.Remedy(parts[1], parameters));
-                else
-                    return Fault("unknown-value", start, at - start, $"{text[start..at]} names no value.", "Write :user.attribute or :param.name.");
-                pieces.Add(new QueryPiece.Sql(sql.ToString()));
-                sql.Clear();
-                pieces.Add(new QueryPiece.Named(named, given));
-                continue;
-            }
-            sql.Append(c);
-            at++;
+            return (new Reading(text.TrimEnd(), lexis, parameter, parameters).Whole(), null);
         }
-        if (depth > 0)
-            return Fault("open-bracket", 0, end, "A bracket is not closed.");
-        pieces.Add(new QueryPiece.Sql(sql.ToString()));
-        return (new QueryText(pieces), null);
+        catch (SqlReadException e)
+        {
+            return (null, e.Fault);
+        }
     }
 
-    /// <summary>The length of the text, quoted name or comment that begins here; 0 if none does; beyond the end if it is never closed.</summary>
-    private static int Skip(string text, int at)
+    private sealed class Reading(string text, SqlLexis lexis, Func<string, Bound.Parameter?> parameter, IReadOnlyCollection<string> parameters)
     {
-        var rest = text.AsSpan(at);
-        if (rest[0] is '\'' or '"' or '`')
-            return Closed(rest, 1, rest[..1]);
-        if (rest.StartsWith("--"))
-            return rest.IndexOf('\n') is >= 0 and var line ? line : rest.Length;
-        if (rest.StartsWith("/*"))
-            return Closed(rest, 2, "*/");
-        // PostgreSQL's and DuckDB's $tag$ … $tag$.
-        if (rest[0] == '$' && rest[1..].IndexOf('$') is >= 0 and var tag && rest.Slice(1, tag).ToString().All(c => char.IsLetterOrDigit(c) || c == '_') && (tag == 0 || !char.IsDigit(rest[1])))
-            return Closed(rest, tag + 2, rest[..(tag + 2)]);
-        return 0;
-    }
+        private readonly List<SqlToken> _tokens = SqlLexer.Read(text, lexis);
+        private readonly List<QueryPiece> _pieces = [];
+        private readonly StringBuilder _sql = new();
+        private int _at;
 
-    private static int Closed(ReadOnlySpan<char> rest, int from, ReadOnlySpan<char> mark) =>
-        rest[from..].IndexOf(mark) is >= 0 and var found ? from + found + mark.Length : rest.Length + 1;
+        public QueryText Whole()
+        {
+            var depth = 0;
+            if (_tokens.FirstOrDefault(t => t.Kind is not (SqlTokenKind.Space or SqlTokenKind.Comment)) is var first && !Is(first, "select") && !Is(first, "with"))
+                throw new SqlReadException("not-a-select", first.Start, first.Length, "A query begins with SELECT or WITH.");
+            while (_at < _tokens.Count)
+            {
+                var token = _tokens[_at];
+                CheckWord(token);
+                switch (token)
+                {
+                    case { Kind: SqlTokenKind.Sign, Text: ";" }:
+                        throw new SqlReadException("more-than-a-select", token.Start, 1, "A query is one SELECT; no semicolon may stand in it.");
+                    case { Kind: SqlTokenKind.Text or SqlTokenKind.QuotedName } when lexis.Engine is "mariadb" or "mysql" && text.AsSpan(token.Start, token.Length).Contains(';'):
+                        // The driver would take it for the end of a statement if it read the quotes differently.
+                        throw new SqlReadException("more-than-a-select", token.Start, token.Length, "No semicolon may stand in a query for this engine, not even in a text.", "Write CHAR(59), or bind a parameter.");
+                    case { Kind: SqlTokenKind.Sign, Text: "(" }:
+                        depth++;
+                        break;
+                    case { Kind: SqlTokenKind.Sign, Text: ")" } when --depth < 0:
+                        throw new SqlReadException("open-bracket", token.Start, 1, "This bracket closes none.");
+                    case { Kind: SqlTokenKind.Sign, Text: ":" } when IsSign(_at + 1, ":"):
+                        _sql.Append("::");
+                        _at += 2;
+                        continue;
+                    case { Kind: SqlTokenKind.Sign, Text: ":" } when IsSign(_at + 1, "="):
+                        throw new SqlReadException("uncertain-sql", token.Start, 2, "Nothing can be assigned in a query.");
+                    case { Kind: SqlTokenKind.Sign, Text: ":" } when WordAt(_at + 1) is { } word && !char.IsDigit(word[0]):
+                        Named(token.Start);
+                        continue;
+                }
+                _sql.Append(text, token.Start, token.Length);
+                _at++;
+            }
+            if (depth > 0)
+                throw new SqlReadException("open-bracket", 0, text.Length, "A bracket is not closed.");
+            _pieces.Add(new QueryPiece.Sql(_sql.ToString()));
+            return new QueryText(_pieces);
+        }
+
+        private static bool Is(SqlToken token, string word) => token.Kind == SqlTokenKind.Word && token.Text.Equals(word, StringComparison.OrdinalIgnoreCase);
+
+        private bool IsSign(int at, string sign) => at < _tokens.Count && _tokens[at] is { Kind: SqlTokenKind.Sign } token && token.Text == sign;
+
+        private string? WordAt(int at) => at < _tokens.Count && _tokens[at].Kind == SqlTokenKind.Word ? _tokens[at].Text : null;
+
+        private void CheckWord(SqlToken token)
+        {
+            if (token.Kind == SqlTokenKind.Word && SqlLexis.RefusedWords.Contains(token.Text))
+                throw new SqlReadException("more-than-a-select", token.Start, token.Length, $"{token.Text.ToUpperInvariant()} would write.", "A query only reads.");
+            if (token.Kind is not (SqlTokenKind.Word or SqlTokenKind.QuotedName) || !SqlLexis.RefusedFunctions.Contains(token.Text))
+                return;
+            var next = _tokens.FindIndex(_at + 1, t => t.Kind is not (SqlTokenKind.Space or SqlTokenKind.Comment));
+            if (next >= 0 && IsSign(next, "("))
+                throw new SqlReadException("refused-function", token.Start, token.Length, $"{token.Text} writes, waits or reaches out of the database.", "A query only reads.");
+        }
+
+        /// <summary>A value such as <c>:param.least.given</c>.</summary>
+        private void Named(int start)
+        {
+            var parts = new List<string>();
+            do
+            {
+                _at++;
+                parts.Add(_tokens[_at++].Text);
+            }
+            while (IsSign(_at, ".") && WordAt(_at + 1) is { } next && char.IsLetter(next[0]));
+            var end = _tokens[_at - 1].Start + _tokens[_at - 1].Length;
+            var written = text[start..end];
+            if (parts is not ([_, _] or [_, _, "given"]) || parts[0] is not ("user" or "param"))
+                throw new SqlReadException("unknown-value", start, end - start, $"{written} names no value.", "Write :user.attribute or :param.name, with .given to ask whether it is set.");
+            Bound named = parts[0] == "user" ? new Bound.UserAttribute(parts[1], IsList: true, ValueKind.Text)
+                : parameter(parts[1]) ?? throw new SqlReadException("unknown-parameter", start, end - start, $"There is no parameter {parts[1]}.", Nearest.Remedy(parts[1], parameters));
+            _pieces.Add(new QueryPiece.Sql(_sql.ToString()));
+            _sql.Clear();
+            _pieces.Add(new QueryPiece.Named(named, Given: parts.Count == 3));
+        }
+    }
 }

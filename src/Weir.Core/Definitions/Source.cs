@@ -4,7 +4,7 @@ namespace Weir.Core.Definitions;
 /// <param name="Engine">The engine's name in source files, such as <c>postgresql</c>.</param>
 public sealed record Source(string Name, string Title, string Engine, SourceLimits Limits)
 {
-    /// <summary>For an embedded engine: the database file below the service's folder of files; may hold <c>${env:NAME}</c>.</summary>
+    /// <summary>For an embedded engine: the database file below the service's folder of files.</summary>
     public string? File { get; init; }
 
     /// <summary>For files as tables: the folder below the service's folder of files.</summary>
@@ -20,12 +20,17 @@ public sealed record Source(string Name, string Title, string Engine, SourceLimi
     public RefreshLimits Refresh { get; init; } = new(10);
 }
 
-/// <summary>Where a database server is and how to sign in. Texts may hold <c>${env:NAME}</c> and <c>${secret:NAME}</c>.</summary>
+/// <summary>Where a database server is and how to sign in.</summary>
+/// <param name="Password">With <c>${env:NAME}</c> or <c>${secret:NAME}</c> in it; the only one of its texts that may name a secret.</param>
 /// <param name="Port">The engine's own port if null.</param>
 /// <param name="Schema">Where tables without a schema are looked for; the engine's own choice if null.</param>
 /// <param name="Tls">Whether the connection must be encrypted, the server's certificate checked.</param>
 /// <param name="Certificate">A file of the service's folder of secrets with the certificates that are trusted; the machine's own if null.</param>
-public sealed record SourceServer(string Host, int? Port, string Database, string User, string? Password, string? Schema, bool Tls, string? Certificate);
+public sealed record SourceServer(string Host, int? Port, string Database, string User, string? Password, string? Schema, bool Tls, string? Certificate)
+{
+    /// <summary>True if its developer knows that the login may write, and wants it all the same.</summary>
+    public bool AllowsWritingLogin { get; init; }
+}
 
 /// <summary>What one source may be asked for.</summary>
 /// <param name="Waiting">More questions than this don't wait: they are told at once that the source is busy.</param>
@@ -40,7 +45,7 @@ public sealed record RefreshLimits(int LeastSeconds, int? AtOnce = null);
 public static class SourceEngines
 {
     private static readonly string[] Server = ["host", "database", "user"];
-    private static readonly string[] ServerToo = ["port", "password", "tls", "certificate", "schema", "session"];
+    private static readonly string[] ServerToo = ["port", "password", "tls", "certificate", "schema", "session", "allow_writing_login"];
 
     /// <summary>The keys that an engine needs, and those that it understands besides.</summary>
     public static IReadOnlyDictionary<string, (IReadOnlyList<string> Needs, IReadOnlyList<string> Knows)> All { get; } = new Dictionary<string, (IReadOnlyList<string>, IReadOnlyList<string>)>

@@ -33,6 +33,9 @@ public sealed record Dataset(
     /// <summary>Which rows are totals of others, and so left out of figures; null if none are.</summary>
     public Bound? Totals { get; init; }
 
+    /// <summary>Fields and measures that are written but have a fault of their own: whoever names them has none.</summary>
+    internal IReadOnlySet<string> Faulty { get; init; } = new HashSet<string>();
+
     /// <summary>How long an answer may be kept before it is asked for again.</summary>
     public Freshness Freshness { get; init; } = new(300, null);
 }
@@ -73,9 +76,12 @@ public sealed record Field(string Name, string Title, string? Description, Bound
     public string? Unit { get; init; }
 
     /// <summary>Its members in the order in which they are shown, those not named after them; null for the natural order.</summary>
-    public IReadOnlyList<string>? Order { get; init; }
+    public IReadOnlyList<object>? Order { get; init; }
 
-    /// <summary>Fixed colours of known members, the same on every tile.</summary>
+    /// <summary>The names of its codes, for reading only: its values are the codes, in formulas, rules, selections and links alike.</summary>
+    public IReadOnlyDictionary<object, string> Names { get; init; } = new Dictionary<object, string>();
+
+    /// <summary>Fixed colours of known members, by their values, the same on every tile.</summary>
     public IReadOnlyDictionary<string, string> Colours { get; init; } = new Dictionary<string, string>();
 
     /// <summary>What the developer wants counted about it, for the report on quality.</summary>

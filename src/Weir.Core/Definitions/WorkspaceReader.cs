@@ -13,7 +13,8 @@ public static class WorkspaceReader
     /// <summary>Reads and checks all files.</summary>
     /// <param name="files">Text by path relative to the folder, with / between folders.</param>
     /// <returns>The workspace, null if there is any error; and every fault, warnings too, in reading order.</returns>
-    public static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(IReadOnlyDictionary<string, string> files)
+    /// <param name="cancellation">Ends the reading when nobody waits for it.</param>
+    public static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(IReadOnlyDictionary<string, string> files, CancellationToken cancellation = default)
     {
         var faults = new List<Fault>();
         if (files.Count > MaximumFiles)
@@ -28,7 +29,8 @@ public static class WorkspaceReader
                     faults.Add(new Fault(Severity.Warning, "unknown-file", path, 1, 1, "This file has no meaning here.", $"A workspace holds {string.Join(", ", Shapes.Files.Select(f => f.Pattern))}."));
                 continue;
             }
-            var text = new YamlText(path, faults);
+            cancellation.ThrowIfCancellationRequested();
+            var text = new YamlText(path, faults, cancellation);
             if (text.Read(content, kind.Shape) is { } root)
                 texts[path] = (text, root, kind.Name);
         }
@@ -46,15 +48,18 @@ public static class WorkspaceReader
         var workspace = ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access);
         WarnOfUnused(workspace, texts);
         WarnOfLinks(datasets, texts);
+        foreach (var check in access.Checks)
+            foreach (var (role, attribute) in Core.Access.NeededAttributes.Lacking(check.Roles, check.Attributes, workspace))
+                faults.Add(new Fault(Severity.Warning, "missing-attribute", check.File, check.Line, 1, $"The role {role} asks for the attribute {attribute}, which this check does not give: it sees no rows, and so proves little.", $"Add {attribute} under attributes."));
         return (faults.Any(f => f.Severity == Severity.Error) ? null : workspace, faults);
     }
 
     /// <summary>Reads one dataset that is being defined, against the sources of a workspace.</summary>
     /// <returns>The dataset, null if there is any error; and every fault.</returns>
-    public static (Dataset? Dataset, IReadOnlyList<Fault> Faults) ReadDraft(string text, Workspace workspace)
+    public static (Dataset? Dataset, IReadOnlyList<Fault> Faults) ReadDraft(string text, Workspace workspace, CancellationToken cancellation = default)
     {
         var faults = new List<Fault>();
-        var yaml = new YamlText("datasets/draft.yaml", faults);
+        var yaml = new YamlText("datasets/draft.yaml", faults, cancellation);
         var dataset = yaml.Read(text, Shapes.Dataset) is { } root ? DatasetReader.Read(yaml, root, workspace.Sources) : null;
         return (faults.Any(f => f.Severity == Severity.Error) ? null : dataset, faults);
     }
@@ -97,7 +102,12 @@ public static class WorkspaceReader
         foreach (var (key, _) in root.Children.Select(c => ((YamlScalarNode)c.Key, c.Value)).Where(c => OfEngines.Contains(c.Item1.Value!) && !needs.Contains(c.Item1.Value!) && !knows.Contains(c.Item1.Value!)))
             text.Report("unknown-key", key, $"A source of {engine} has no {key.Value}.", $"It has {string.Join(", ", needs.Concat(knows))}.");
         if (YamlText.Node(root, "password") is YamlScalarNode { Value: { } password } written && !password.Contains("${", StringComparison.Ordinal))
-            text.Report("secret-in-file", written, "A password must not stand in a definition.", "Write password: ${env:NAME} or ${secret:NAME}.");
+            text.Report("secret-in-file", written, "A password must not stand in a definition.", "Write password: ${env:WEIR_SECRET_NAME} or ${secret:NAME}.");
+        foreach (var key in (ReadOnlySpan<string>)["host", "database", "user", "schema", "certificate", "file", "folder"])
+            if (YamlText.Node(root, key) is YamlScalarNode { Value: { } plain } named && plain.Contains("${", StringComparison.Ordinal))
+                text.Report("secret-not-here", named, "A secret may stand in password only.", "Write the value itself.");
+        if (YamlText.Node(root, "password") is YamlScalarNode { Value: { } variable } at && Regex.IsMatch(variable, @"\$\{env:(?!WEIR_SECRET_)"))
+            text.Report("secret-not-here", at, "Only variables whose names begin with WEIR_SECRET_ can be read.", "Name it so where the service is started.");
         var session = new Dictionary<string, string>();
         foreach (var (key, value) in YamlText.Map(root, "session"))
             if (value is YamlScalarNode { Value: { } attribute } && attribute.StartsWith("user.", StringComparison.Ordinal) && attribute.Length > 5)
@@ -124,7 +134,10 @@ public static class WorkspaceReader
         host, YamlText.Node(root, "port") is null ? null : YamlText.Number(root, "port", 0), YamlText.Value(root, "database") ?? "", YamlText.Value(root, "user") ?? "",
         YamlText.Value(root, "password"), YamlText.Value(root, "schema"),
         // Encrypted unless the server is on this machine or the developer says otherwise.
-        YamlText.Node(root, "tls") is null ? host is not ("localhost" or "127.0.0.1" or "::1") : YamlText.IsSet(root, "tls"), YamlText.Value(root, "certificate"));
+        YamlText.Node(root, "tls") is null ? host is not ("localhost" or "127.0.0.1" or "::1") : YamlText.IsSet(root, "tls"), YamlText.Value(root, "certificate"))
+    {
+        AllowsWritingLogin = YamlText.IsSet(root, "allow_writing_login"),
+    };
 
     private static Workspace ReadWorkspace(
         YamlText text, YamlMappingNode root, Dictionary<string, Source> sources, Dictionary<string, Dataset> datasets, Dictionary<string, Dashboard> dashboards, Access access)

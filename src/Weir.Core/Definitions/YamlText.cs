@@ -8,8 +8,17 @@ using static Weir.Core.Definitions.Shape;
 namespace Weir.Core.Definitions;
 
 /// <summary>One definition file while it is read: its nodes with their places, and the faults found in it.</summary>
-internal sealed class YamlText(string file, List<Fault> faults)
+internal sealed class YamlText(string file, List<Fault> faults, CancellationToken cancellation = default)
 {
+    /// <summary>Ends the reading when nobody waits for it any more.</summary>
+    public CancellationToken Cancellation { get; } = cancellation;
+
+    /// <summary>After so many faults of one file no more are looked for.</summary>
+    private const int MaximumFaults = 500;
+
+    private int _errors;
+    private int _warnings;
+
     public string File { get; } = file;
 
     /// <summary>Larger files are refused before they are read.</summary>
@@ -76,7 +85,11 @@ internal sealed class YamlText(string file, List<Fault> faults)
     private void Check(YamlNode node, Shape shape)
     {
         if (++_nodes > 100_000)
+        {
+            if (_nodes == 100_001)
+                Report("file-too-large", node, "The file has more than 100000 entries.");
             return;
+        }
         switch (shape, node)
         {
             case (Text text, YamlScalarNode scalar):
@@ -98,6 +111,11 @@ internal sealed class YamlText(string file, List<Fault> faults)
             case (MapOf map, YamlMappingNode mapping):
                 foreach (var (key, value) in mapping)
                 {
+                    if (key is not YamlScalarNode)
+                    {
+                        Report("wrong-form", key, "A key is a plain word or text.", "If it holds brackets or braces, put it in quotes.");
+                        continue;
+                    }
                     if (!map.FromMembers)
                         CheckName(key);
                     Check(value, map.Value);
@@ -197,16 +215,26 @@ internal sealed class YamlText(string file, List<Fault> faults)
         (Node(parent, key) as YamlMappingNode)?.Children.Select(c => ((YamlScalarNode)c.Key, c.Value)) ?? [];
 
     public void Report(string code, YamlNode at, string message, string? remedy = null, Severity severity = Severity.Error) =>
-        faults.Add(new Fault(severity, code, File, (int)at.Start.Line, (int)at.Start.Column, message, remedy));
+        Add(new Fault(severity, code, File, (int)at.Start.Line, (int)at.Start.Column, message, remedy));
+
+    private void Add(Fault fault)
+    {
+        Cancellation.ThrowIfCancellationRequested();
+        var reported = fault.Severity == Severity.Error ? ++_errors : ++_warnings;
+        if (reported < MaximumFaults)
+            faults.Add(fault);
+        else if (reported == MaximumFaults)
+            faults.Add(new Fault(fault.Severity, "too-many-faults", File, 1, 1, $"The file has {MaximumFaults} of these or more; the others are not listed.", "Mend these first."));
+    }
 
     private void Report(string code, int line, int column, string message, string? remedy = null) =>
-        faults.Add(new Fault(Severity.Error, code, File, Math.Max(1, line), Math.Max(1, column), message, remedy));
+        Add(new Fault(Severity.Error, code, File, Math.Max(1, line), Math.Max(1, column), message, remedy));
 
     /// <summary>Reports a fault inside a formula at the character where it stands.</summary>
     public void Report(FormulaFault fault, YamlNode formula)
     {
         var quoted = formula is YamlScalarNode { Style: ScalarStyle.SingleQuoted or ScalarStyle.DoubleQuoted } ? 1 : 0;
         var plain = formula is YamlScalarNode { Style: not (ScalarStyle.Literal or ScalarStyle.Folded) };
-        faults.Add(new Fault(Severity.Error, fault.Code, File, (int)formula.Start.Line, (int)formula.Start.Column + (plain ? quoted + fault.Span.Start : 0), fault.Message, fault.Remedy));
+        Add(new Fault(Severity.Error, fault.Code, File, (int)formula.Start.Line, (int)formula.Start.Column + (plain ? quoted + fault.Span.Start : 0), fault.Message, fault.Remedy));
     }
 }

@@ -13,6 +13,7 @@ internal sealed class Binder
     private readonly bool _allowUser;
     private readonly Func<string, Bound.Parameter?> _parameters;
     private bool _inAggregate;
+    private long _size;
 
     private Binder(NameResolver resolve, IReadOnlyCollection<string> names, bool allowAggregates, bool allowUser, Func<string, Bound.Parameter?>? parameters)
     {
@@ -38,6 +39,8 @@ internal sealed class Binder
         try
         {
             var bound = new Binder(resolve, names, allowAggregates, allowUser, parameters).Bind(expr);
+            if (bound.Size > Bound.MaximumSize || bound.Depth > Bound.MaximumDepth)
+                throw Fault("formula-too-large", expr.Span, "With all that its names stand for, the formula is larger than any database would take.", "Build it on fewer others.");
             if (allowAggregates && bound.All().Any(b => b is Bound.Column) && !OnlyInsideAggregates(bound))
                 throw Fault("row-value-in-measure", expr.Span, "A measure is a value over many rows, but a field stands in it outside an aggregate.", "Wrap the field, for example sum(field).");
             return (bound, null);
@@ -85,6 +88,8 @@ internal sealed class Binder
     {
         var found = _resolve(name.Id) ?? throw Fault(
             "unknown-field", name.Span, $"There is no field or measure {name.Id}.", Nearest.Remedy(name.Id, _names));
+        if ((_size += found.Size) > Bound.MaximumSize)
+            throw Fault("formula-too-large", name.Span, "With all that its names stand for, the formula is larger than any database would take.", "Build it on fewer others.");
         if (found.HasAggregate && !_allowAggregates)
             throw Fault("measure-in-row", name.Span, $"{name.Id} is a measure, a value over many rows; a value of one row is needed here.");
         if (found.HasAggregate && _inAggregate)

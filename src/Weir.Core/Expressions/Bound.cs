@@ -63,6 +63,42 @@ public enum OverFunction
 /// </summary>
 public abstract record Bound(ValueKind Kind)
 {
+    /// <summary>A formula with more nodes, those that it takes from other fields counted each time, is refused.</summary>
+    public const int MaximumSize = 20_000;
+
+    /// <summary>A formula that is nested deeper is refused.</summary>
+    public const int MaximumDepth = 500;
+
+    // Worked out once: fields that stand on fields share their nodes, so the tree may have far more places than nodes.
+    private Shape? _shape;
+
+    private sealed record Shape(long Size, int Depth, bool HasAggregate);
+
+    /// <summary>A copy is another formula as soon as something in it is changed.</summary>
+    protected Bound(Bound original) => Kind = original.Kind;
+
+    /// <inheritdoc/>
+    public virtual bool Equals(Bound? other) => ReferenceEquals(this, other) || (other is not null && EqualityContract == other.EqualityContract && Kind == other.Kind);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => HashCode.Combine(EqualityContract, Kind);
+
+    private Shape Measured => _shape ??= Measure();
+
+    private Shape Measure()
+    {
+        var (size, depth, aggregate) = (1L, 0, this is Aggregate);
+        foreach (var child in Children.Select(c => c.Measured))
+            (size, depth, aggregate) = (Math.Min(size + child.Size, long.MaxValue / 2), Math.Max(depth, child.Depth), aggregate || child.HasAggregate);
+        return new Shape(size, depth + 1, aggregate);
+    }
+
+    /// <summary>How many nodes it has, written out.</summary>
+    public long Size => Measured.Size;
+
+    /// <summary>How deep it is nested.</summary>
+    public int Depth => Measured.Depth;
+
     /// <summary>A fixed value.</summary>
     public sealed record Literal(object? Value, ValueKind Kind) : Bound(Kind);
 
@@ -125,7 +161,7 @@ public abstract record Bound(ValueKind Kind)
     public IEnumerable<Bound> All() => Children.SelectMany(c => c.All()).Prepend(this);
 
     /// <summary>True if a value over many rows stands anywhere in it.</summary>
-    public bool HasAggregate => All().Any(b => b is Aggregate);
+    public bool HasAggregate => Measured.HasAggregate;
 
     /// <summary>The same tree with each node, lowest first, put through <paramref name="change"/>.</summary>
     public Bound Rewrite(Func<Bound, Bound> change) => change(this switch

@@ -3,11 +3,15 @@ namespace Weir.Core.Expressions;
 /// <summary>Guesses what was meant by a name that does not exist.</summary>
 public static class Nearest
 {
+    private const int LongestName = 64;
+    private const int MostNames = 1000;
+
     /// <summary>"Did you mean income?", a list of a few names, or null if there is nothing to offer.</summary>
     public static string? Remedy(string written, IEnumerable<string> names)
     {
-        string[] known = [.. names.Distinct().Order(StringComparer.Ordinal)];
-        if (known.Length == 0)
+        // What is longer than any name is no slip of the hand, and of very many names one could mean all.
+        string[] known = [.. names.Where(n => n.Length <= LongestName).Distinct().Take(MostNames).Order(StringComparer.Ordinal)];
+        if (known.Length == 0 || written.Length > LongestName)
             return null;
         // Of two that are equally near, people mean the one that begins alike.
         var best = known.MinBy(n => (Distance(written.ToLowerInvariant(), n.ToLowerInvariant()), n.StartsWith(written.AsSpan(0, Math.Min(1, written.Length)), StringComparison.OrdinalIgnoreCase) ? 0 : 1))!;

@@ -23,6 +23,10 @@ public sealed class Parser
     private readonly List<Token> _tokens;
     private int _at;
     private int _depth;
+    private int _operators;
+
+    /// <summary>More operators than any person writes in one formula: each nests what stands before it one deeper.</summary>
+    private const int MaximumOperators = 400;
 
     private Parser(List<Token> tokens) => _tokens = tokens;
 
@@ -81,6 +85,8 @@ public sealed class Parser
         var left = operand();
         while (operators.FirstOrDefault(Current.Is) is { } op)
         {
+            if (++_operators > MaximumOperators)
+                throw new FormulaException(new("formula-too-deep", Current.Span, $"The formula has more than {MaximumOperators} operators.", "Split it into fields of its own."));
             _at++;
             var right = operand();
             left = new Expr.Binary(op, left, right, Span.Over(left.Span, right.Span));

@@ -22,7 +22,7 @@ public static class Conditions
         if (selection.Range is { } range)
             parts.Add(Range(formulas[0], range));
         if (selection.Contains is { } piece)
-            parts.Add(Contains(formulas[0], piece));
+            parts.Add(Contains(formulas[0], fields[0].Member is null ? scope.Fields[fields[0].Field].Names : NoNames, piece));
         var picked = Bound.Any(parts);
         return selection.Excludes ? Not(picked) : picked;
     }
@@ -47,8 +47,19 @@ public static class Conditions
         return Bound.All(ends);
     }
 
-    /// <summary>The piece anywhere in the text, whatever its letters A to Z are, large or small.</summary>
-    private static Bound.Op Contains(Bound text, string piece)
+    private static readonly Dictionary<object, string> NoNames = [];
+
+    /// <summary>The piece anywhere in the text, whatever its letters A to Z are, large or small; of codes that have names, in those.</summary>
+    private static Bound Contains(Bound value, IReadOnlyDictionary<object, string> names, string piece)
+    {
+        if (names.Count == 0)
+            return InText(value, piece);
+        Bound Among(IEnumerable<object> codes) => codes.Any() ? new Bound.Op(Operation.In, ValueKind.Boolean, [value, .. codes.Select(c => new Bound.Literal(c, value.Kind))]) : Bound.False;
+        var unnamed = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, Among(names.Keys)), InText(value.Kind == ValueKind.Text ? value : new Bound.Op(Operation.Cast, ValueKind.Text, value), piece)]);
+        return Bound.Any([Among(names.Where(n => n.Value.ToLowerInvariant().Contains(piece.ToLowerInvariant(), StringComparison.Ordinal)).Select(n => n.Key)), unnamed]);
+    }
+
+    private static Bound.Op InText(Bound text, string piece)
     {
         Bound Lower(Bound of) => new Bound.Op(Operation.Lower, ValueKind.Text, of);
         var found = new Bound.Op(Operation.Position, ValueKind.Integer, new Bound.Literal(piece.ToLowerInvariant(), ValueKind.Text), Lower(text));

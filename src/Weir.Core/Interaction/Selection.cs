@@ -163,13 +163,16 @@ public static class SelectionReader
         {
             var values = item.EnumerateArray().Select((v, i) => (Ok: TryRead(v, kinds[i], out var value), Value: value)).ToList();
             if (values.FindIndex(v => !v.Ok) is >= 0 and var at)
-                return (null, new("wrong-type", $"{tile.By[at]} of {tile.Name} is {kinds[at].Name()}; {Shorten(item[at].GetRawText())} is not."));
+                return (null, new("wrong-type", $"{tile.Groups[at]} of {tile.Name} is {kinds[at].Name()}; {Shorten(item[at].GetRawText())} is not."));
             members.Add([.. values.Select(v => v.Value)]);
         }
         return (members, null);
     }
 
     private static string Shorten(string text) => text.Length <= 40 ? text : text[..40] + "…";
+
+    /// <summary>Far enough from both ends of the calendar that the period before and after can be worked out, on every engine.</summary>
+    private static bool IsUsable(int year) => year is >= 1000 and < 9990;
 
     private static bool TryRead(JsonElement json, ValueKind kind, out object? value)
     {
@@ -185,8 +188,8 @@ public static class SelectionReader
             ValueKind.Integer => json.ValueKind == JsonValueKind.Number && json.TryGetInt64(out var n) ? n : null,
             ValueKind.Decimal => json.ValueKind == JsonValueKind.Number && json.TryGetDecimal(out var d) ? d : null,
             ValueKind.Float => json.ValueKind == JsonValueKind.Number && json.TryGetDouble(out var f) ? f : null,
-            ValueKind.Date => DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) && day.Year < 9990 ? day : null,
-            ValueKind.Timestamp => DateTime.TryParseExact(text, "yyyy-MM-dd'T'HH:mm:ss", CultureInfo.InvariantCulture, DateTimeStyles.None, out var at) && at.Year < 9990 ? at : null,
+            ValueKind.Date => DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) && IsUsable(day.Year) ? day : null,
+            ValueKind.Timestamp => DateTime.TryParseExact(text, "yyyy-MM-dd'T'HH:mm:ss", CultureInfo.InvariantCulture, DateTimeStyles.None, out var at) && IsUsable(at.Year) ? at : null,
             _ => null,
         };
         return value is not null;

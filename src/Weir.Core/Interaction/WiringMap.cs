@@ -9,31 +9,53 @@ namespace Weir.Core.Interaction;
 public sealed record Wire(string Driver, string Follower, NotAppliedReason? Refusal, IReadOnlyList<FieldAt> Fields);
 
 /// <summary>The lines of who drives whom on a dashboard, before anything is picked.</summary>
-public static class WiringMap
+public sealed class WiringMap
 {
+    private readonly Dashboard _dashboard;
+    private readonly IReadOnlyDictionary<string, string> _tabs;
+    private readonly List<Tile> _tiles;
+    private readonly List<Tile> _drivers;
+    private readonly Func<IReadOnlyList<FieldAt>, string, string, IReadOnlyList<FieldAt>?> _counterparts;
+
+    private WiringMap(Dashboard dashboard, Arrangement arrangement, Func<IReadOnlyList<FieldAt>, string, string, IReadOnlyList<FieldAt>?> counterparts)
+    {
+        _dashboard = dashboard;
+        _tabs = arrangement.TabOf();
+        _tiles = [.. arrangement.Tiles.Select(t => t.Tile).Where(t => t.Dataset is not null)];
+        _drivers = [.. _tiles.Where(t => t.Pick != Pick.None || t.Drill is { Drives: true })];
+        _counterparts = counterparts;
+    }
+
     /// <summary>Every pair of a tile on which something can be picked and another tile with figures, as the viewer has them before them.</summary>
-    public static IEnumerable<Wire> Of(Dashboard dashboard, Arrangement arrangement, IReadOnlyDictionary<string, Scope> scopes) =>
-        Of(dashboard, arrangement, (fields, from, to) => Wiring.Counterparts(fields, scopes[from], scopes[to]));
+    public static IEnumerable<Wire> Of(Dashboard dashboard, Arrangement arrangement, IReadOnlyDictionary<string, Scope> scopes)
+    {
+        var map = new WiringMap(dashboard, arrangement, (fields, from, to) => Wiring.Counterparts(fields, scopes[from], scopes[to]));
+        return map._drivers.SelectMany(driver => map._tiles.Where(t => t.Name != driver.Name).Select(follower => map.Between(driver, follower)));
+    }
 
     /// <summary>The same for the dashboard as published, with every field.</summary>
-    internal static IEnumerable<Wire> Of(Dashboard dashboard, IReadOnlyDictionary<string, Dataset> datasets) => Of(dashboard, Arrangement.Opening(dashboard), (fields, from, to) =>
+    internal static WiringMap AsPublished(Dashboard dashboard, IReadOnlyDictionary<string, Dataset> datasets)
     {
-        if (from == to)
-            return fields;
-        var linked = fields.Select(f => datasets[from].Fields.GetValueOrDefault(f.Field)?.Concept is { } concept ? datasets[to].Fields.Values.FirstOrDefault(o => o.Concept == concept) : null).ToList();
-        return linked.Contains(null) ? null : [.. linked.Select((l, i) => new FieldAt(l!.Name, fields[i].Member))];
-    });
+        // Which field of a dataset means what a concept means is looked for once, however many tiles ask.
+        var linked = new Dictionary<(string Dataset, string Concept), Field?>();
+        Field? Linked(string dataset, string concept) => linked.TryGetValue((dataset, concept), out var known) ? known
+            : linked[(dataset, concept)] = datasets[dataset].Fields.Values.FirstOrDefault(o => o.Concept == concept);
+        return new WiringMap(dashboard, Arrangement.Opening(dashboard), (fields, from, to) =>
+        {
+            if (from == to)
+                return fields;
+            var others = fields.Select(f => datasets[from].Fields.GetValueOrDefault(f.Field)?.Concept is { } concept ? Linked(to, concept) : null).ToList();
+            return others.Contains(null) ? null : [.. others.Select((l, i) => new FieldAt(l!.Name, fields[i].Member))];
+        });
+    }
 
-    private static IEnumerable<Wire> Of(Dashboard dashboard, Arrangement arrangement, Func<IReadOnlyList<FieldAt>, string, string, IReadOnlyList<FieldAt>?> counterparts)
+    /// <summary>The lines that lead, or do not lead, to one tile.</summary>
+    internal IEnumerable<Wire> To(Tile follower) => _drivers.Where(d => d.Name != follower.Name).Select(d => Between(d, follower));
+
+    private Wire Between(Tile driver, Tile follower)
     {
-        var tabs = arrangement.TabOf();
-        var tiles = arrangement.Tiles.Select(t => t.Tile).Where(t => t.Dataset is not null).ToList();
-        foreach (var driver in tiles.Where(t => t.Pick != Pick.None || t.Drill is { Drives: true }))
-            foreach (var follower in tiles.Where(t => t.Name != driver.Name))
-            {
-                var refusal = Wiring.Refusal(driver, follower, dashboard, tabs);
-                var fields = refusal is null ? counterparts(driver.By, driver.Dataset!, follower.Dataset!) : null;
-                yield return new Wire(driver.Name, follower.Name, refusal ?? (fields is null ? NotAppliedReason.NoCounterpart : null), fields ?? []);
-            }
+        var refusal = Wiring.Refusal(driver, follower, _dashboard, _tabs);
+        var fields = refusal is null ? _counterparts(driver.By, driver.Dataset!, follower.Dataset!) : null;
+        return new Wire(driver.Name, follower.Name, refusal ?? (fields is null ? NotAppliedReason.NoCounterpart : null), fields ?? []);
     }
 }

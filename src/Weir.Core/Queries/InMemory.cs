@@ -41,7 +41,7 @@ public sealed class InMemory(IReadOnlyDictionary<string, IReadOnlyList<IReadOnly
         foreach (var key in query.Order)
         {
             if (key.Members is { } members)
-                ordered = ordered.ThenBy(l => l[key.Column] is string m ? (long)(members.ToList().IndexOf(m) is >= 0 and var at ? at : members.Count) : (object?)null, Nulls(key.Descending));
+                ordered = ordered.ThenBy(l => l[key.Column] is { } m ? (long)(members.ToList().FindIndex(o => Evaluator.Compare(o, m) == 0) is >= 0 and var at ? at : members.Count) : (object?)null, Nulls(key.Descending));
             ordered = ordered.ThenBy(l => key.Rotate is { } first && l[key.Column] is long day ? (day + 7 - first) % 7 : l[key.Column], Nulls(key.Descending));
         }
         return (Table.FromRows(query.Columns, [.. ordered.Take(query.Limit)]), lines.Count);

@@ -158,7 +158,8 @@ internal sealed class LookAround
         var result = new object?[table.Rows];
         if (_query.Groups is not [{ Formula: Bound.Grain grain }, ..] || _query.Top is not null)
             return result;
-        DateTime Earlier(DateTime period) => over.Option == "year"
+        DateTime Earlier(DateTime period) => period.Year < 2 ? period // before the first year there is none
+            : over.Option == "year"
             // The same week of the year before is 52 weeks away, so that it begins on the same day.
             ? grain.Of == DateGrain.Week ? period.AddDays(-364) : period.AddYears(-1)
             : Calendar.Add(period, grain.Of, -1);

@@ -30,7 +30,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     {
         var field = Group(tile.By[0], scope);
         Output Of(AggregateFunction function, string name, ValueKind kind) => new(
-            new Bound.Aggregate(function, field.Formula, null, kind), field.Column with { Name = name, Role = ColumnRole.Figure, Kind = kind, Colours = null });
+            new Bound.Aggregate(function, field.Formula, null, kind), field.Column with { Name = name, Role = ColumnRole.Figure, Kind = kind, Colours = null, Names = null });
         return tile.Picture == "search" ? [Of(AggregateFunction.CountDistinct, "members", ValueKind.Integer)]
             : [Of(AggregateFunction.Minimum, "first", field.Formula.Kind), Of(AggregateFunction.Maximum, "last", field.Formula.Kind)];
     }
@@ -97,7 +97,11 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         var formula = Fields.At(at, scope)!;
         var title = Titles.OfField(at, field.Title);
         var format = field.Format is null || at.Member is not null ? null : Format.Parse(field.Format, money);
-        return new Output(formula, new Column(at.ToString(), title, ColumnRole.Group, formula.Kind, format, at.Member) { Colours = field.Colours.Count > 0 && at.Member is null ? field.Colours : null });
+        return new Output(formula, new Column(at.ToString(), title, ColumnRole.Group, formula.Kind, format, at.Member) 
+        {
+            Colours = field.Colours.Count > 0 && at.Member is null ? field.Colours : null,
+            Names = field.Names.Count > 0 && at.Member is null ? field.Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null,
+        });
     }
 
     private Output Figure(Measure measure) => new(
@@ -115,7 +119,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
             var column = group >= 0 ? group : firstFigure + tile.Show.ToList().IndexOf(sort.By);
             keys.Add(Key(query, column, sort.Descending));
         }
-        else if (groups > 0 && query.Figures.Count > 0 && tile.Split is null && query.Groups.All(g => g.Formula.Kind == ValueKind.Text && scope.Fields[g.Column.Name].Order is null))
+        else if (groups > 0 && query.Figures.Count > 0 && tile.Split is null && query.Groups.All(g => (g.Formula.Kind == ValueKind.Text || g.Column.Names is not null) && scope.Fields[g.Column.Name].Order is null))
             keys.Add(Key(query, firstFigure, descending: true));
         for (var i = 0; i < groups; i++)
             if (keys.All(k => k.Column != i))
@@ -128,5 +132,8 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         column < query.Groups.Count && query.Groups[column].Formula is Bound.Part { Of: DatePart.DayOfWeek }
             ? weekStart == DayOfWeek.Sunday ? 7 : (int)weekStart
             : null,
-        column < query.Groups.Count && query.Groups[column].Column.At is null ? query.Scope.Fields.GetValueOrDefault(query.Groups[column].Column.Name)?.Order : null);
+        column < query.Groups.Count && query.Groups[column].Column.At is null && query.Scope.Fields.GetValueOrDefault(query.Groups[column].Column.Name) is { } field
+            // Codes stand in the order of their names, those without one after them.
+            ? field.Order ?? (field.Names.Count > 0 ? [.. field.Names.OrderBy(n => n.Value, StringComparer.Ordinal).Select(n => n.Key)] : null)
+            : null);
 }

@@ -48,4 +48,4 @@ public sealed record TopMembers(int Count, bool Rest);
 /// <summary>A key of the order: a column of the result by index. Missing values and the rest come last.</summary>
 /// <param name="Rotate">For days of the week: the ISO number of the workspace's first day.</param>
 /// <param name="Members">The members in an order of their own, those not named after them by name.</param>
-public sealed record OrderKey(int Column, bool Descending, int? Rotate = null, IReadOnlyList<string>? Members = null);
+public sealed record OrderKey(int Column, bool Descending, int? Rotate = null, IReadOnlyList<object>? Members = null);

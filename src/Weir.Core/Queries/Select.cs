@@ -70,7 +70,7 @@ public static class SelectBuilder
             // A missing member stays missing, and so last.
             Bound At(int place) => new Bound.Literal((long)place, ValueKind.Integer);
             yield return new Bound.Op(Operation.Case, ValueKind.Integer, [
-                .. members.SelectMany((m, i) => new[] { new Bound.Op(Operation.Equal, ValueKind.Boolean, column, new Bound.Literal(m, ValueKind.Text)), At(i) }),
+                .. members.SelectMany((m, i) => new[] { new Bound.Op(Operation.Equal, ValueKind.Boolean, column, new Bound.Literal(m, column.Kind)), At(i) }),
                 new Bound.Op(Operation.IsNull, ValueKind.Boolean, column), new Bound.Literal(null, ValueKind.Integer), At(members.Count)]);
         }
         yield return OrderFormula(column, key);

@@ -78,7 +78,7 @@ public sealed class SharedScan
         if (key.Members is { } members)
         {
             var places = members.Distinct().Select((m, i) => (m, i)).ToDictionary(x => x.m, x => (long)x.i);
-            yield return l => l[key.Column] is string m ? places.GetValueOrDefault(m, members.Count) : null;
+            yield return l => l[key.Column] is { } m ? places.GetValueOrDefault(m, members.Count) : null;
         }
         yield return l => key.Rotate is { } first && l[key.Column] is long day ? (day + 7 - first) % 7 : l[key.Column];
     }

@@ -5,7 +5,11 @@ using Weir.Core.Expressions;
 namespace Weir.Core.Queries;
 
 /// <summary>A SQL text and the values of its parameters, in order; values never stand in the text.</summary>
-public sealed record SqlText(string Text, IReadOnlyList<SqlParameter> Parameters);
+public sealed record SqlText(string Text, IReadOnlyList<SqlParameter> Parameters)
+{
+    /// <summary>The SQL in it that a developer typed, which the engine is made to look at before it runs; null if Weir wrote all of it.</summary>
+    public string? Typed { get; init; }
+}
 
 /// <summary>A value handed to the database beside the text.</summary>
 public sealed record SqlParameter(object? Value, ValueKind Kind);
@@ -24,7 +28,7 @@ public abstract class SqlDialect(DayOfWeek weekStart)
     {
         var writer = new Writer(this);
         writer.Tree(tree);
-        return new SqlText(writer.Text.ToString(), writer.Parameters);
+        return new SqlText(writer.Text.ToString(), writer.Parameters) { Typed = writer.Typed };
     }
 
     /// <summary>The mark of the parameter with a number from 1 that is not given a type.</summary>
@@ -158,6 +162,9 @@ public abstract class SqlDialect(DayOfWeek weekStart)
     {
         public StringBuilder Text { get; } = new();
 
+        /// <summary>What of the text a developer typed.</summary>
+        public string? Typed { get; private set; }
+
         public List<SqlParameter> Parameters { get; } = [];
 
         public void Tree(SelectTree tree)
@@ -212,6 +219,7 @@ public abstract class SqlDialect(DayOfWeek weekStart)
                         Text.Append(" AS ").Append(dialect.Quote(table.Alias));
                     break;
                 case DatasetRows.Query query:
+                    Typed = Typed is null ? query.Text.Typed : $"{Typed}\n{query.Text.Typed}";
                     Text.Append("(\n");
                     foreach (var piece in query.Text.Pieces)
                         Text.Append(piece switch

@@ -21,6 +21,9 @@ public sealed record Column(string Name, string Title, ColumnRole Role, ValueKin
 {
     /// <summary>Fixed colours of known members; null if there are none.</summary>
     public IReadOnlyDictionary<string, string>? Colours { get; init; }
+
+    /// <summary>Names of members, by their values as text; null if members are their own names.</summary>
+    public IReadOnlyDictionary<string, string>? Names { get; init; }
 }
 
 /// <summary>A result in columns; every column has a value for every row.</summary>
@@ -56,6 +59,8 @@ public static class Labels
     {
         if (value is null)
             return column.Role == ColumnRole.Group ? NotGiven : "–";
+        if (column.Names is { } names && names.TryGetValue(Values.Write(value), out var name))
+            return name;
         var invariant = CultureInfo.InvariantCulture;
         var at = value switch { DateOnly d => d.ToDateTime(TimeOnly.MinValue), DateTime t => t, _ => (DateTime?)null };
         return (column.At, at, value) switch
@@ -66,9 +71,9 @@ public static class Labels
             ("week", { } t, _) => $"week of {t.ToString("d MMM yyyy", invariant)}",
             ("hour", { } t, _) => t.ToString("d MMM yyyy HH:mm", invariant),
             (_, { } t, _) => t.ToString(column.Kind == ValueKind.Timestamp ? "d MMM yyyy HH:mm" : "d MMM yyyy", invariant),
-            ("day_of_week", _, long n) => Days[n - 1],
-            ("month_of_year", _, long n) => invariant.DateTimeFormat.GetAbbreviatedMonthName((int)n),
-            ("quarter_of_year", _, long n) => $"Q{n}",
+            ("day_of_week", _, long n and >= 1 and <= 7) => Days[n - 1],
+            ("month_of_year", _, long n and >= 1 and <= 12) => invariant.DateTimeFormat.GetAbbreviatedMonthName((int)n),
+            ("quarter_of_year", _, long n and >= 1 and <= 4) => $"Q{n}",
             ("hour_of_day", _, long n) => $"{n:00}:00",
             ("day_of_month" or "year_number", _, long n) => n.ToString(invariant),
             (_, _, bool b) => b ? "yes" : "no",

@@ -67,7 +67,7 @@ public static class PersonalView
         return (next, missing.Count == 0 ? null : $"There is no tile {string.Join(", ", missing)} on the tab {edit.Tab}.");
     }
 
-    private static bool IsInGrid(Place p) => p is { Column: >= 0, Row: >= 0 and <= 1000, Width: >= 1, Height: >= 1 and <= 60 } && p.Column + p.Width <= 12;
+    private static bool IsInGrid(Place p) => p is { Column: >= 0 and <= 11, Row: >= 0 and <= 1000, Width: >= 1 and <= 12, Height: >= 1 and <= 60 } && p.Column + p.Width <= 12;
 
     private static (Arrangement, string?) MoveToTab(Arrangement now, ViewEdit.MoveToTab edit)
     {

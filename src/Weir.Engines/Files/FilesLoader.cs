@@ -12,60 +12,82 @@ namespace Weir.Engines.Files;
 internal static class FilesLoader
 {
     /// <summary>Changes whenever the tables made from the same files would change.</summary>
-    public const int Edition = 1;
+    public const int Edition = 2;
 
     /// <summary>The share of a column's values that must fit a type for the column to get it.</summary>
     private const double Enough = 0.95;
+
+    private const int MostColumns = 1000;
 
     private static readonly ValueKind[] Tried = [ValueKind.Integer, ValueKind.Decimal, ValueKind.Float, ValueKind.Boolean, ValueKind.Date, ValueKind.Timestamp];
 
     /// <summary>Makes the database; it appears whole or not at all.</summary>
     /// <exception cref="SourceException">A file can't be read.</exception>
-    public static void Load(IReadOnlyList<FileInfo> files, string path, string title, CancellationToken cancellation)
+    public static void Load(IReadOnlyList<FileInfo> files, string path, string title, Core.Definitions.SourceLimits limits, CancellationToken cancellation)
     {
-        var unfinished = path + ".new";
-        File.Delete(unfinished);
-        var reading = "";
+        // Two that load the same files must not write one file.
+        var unfinished = $"{path}.{Guid.NewGuid():N}.new";
         try
         {
-            using (var connection = new DuckDBConnection($"Data Source={unfinished}"))
+            using (var connection = new DuckDBConnection($"Data Source={unfinished};memory_limit={limits.MemoryMb}MB;temp_directory={path}.spill;max_temp_directory_size={DuckDb.DuckDbSource.SpillMegabytes}MB;autoinstall_known_extensions=false;autoload_known_extensions=false"))
             {
                 connection.Open();
                 Run(connection, "CREATE TABLE weir_unfit (\"table\" VARCHAR, \"column\" VARCHAR, type VARCHAR, count BIGINT, examples VARCHAR)");
                 var taken = new HashSet<string> { "weir_unfit" };
+                var read = 0;
                 foreach (var file in files)
                 {
                     cancellation.ThrowIfCancellationRequested();
-                    reading = file.Name;
-                    var name = Path.GetFileNameWithoutExtension(file.Name);
-                    switch (file.Extension.ToLowerInvariant())
+                    try
                     {
-                        case ".parquet":
-                            Run(connection, $"CREATE TABLE {Quote(Free(name, taken))} AS SELECT * FROM read_parquet({Literal(file.FullName)})");
-                            break;
-                        case ".xlsx":
-                            LoadWorkbook(connection, file, name, taken);
-                            break;
-                        default:
-                            LoadText(connection, file, Free(name, taken));
-                            break;
+                        Load(connection, file, taken);
+                        read++;
+                    }
+                    catch (Exception e) when (e is DuckDBException or IOException or InvalidDataException or UnauthorizedAccessException or FormatException or InvalidOperationException or System.Xml.XmlException or ArgumentException or OverflowException or KeyNotFoundException)
+                    {
+                        // One file that can't be read takes only its own tables away.
+                        Run(connection, "DROP TABLE IF EXISTS raw");
+                        Run(connection, $"INSERT INTO weir_unfit VALUES ({Literal(Path.GetFileNameWithoutExtension(file.Name))}, '(file)', 'file', 1, {Literal($"the file {file.Name} can't be read: {e.Message.Split('\n', 2)[0]}")})");
                     }
                 }
+                if (read == 0 && files.Count > 0)
+                    throw new SourceException("source-unavailable", files.Count == 1 ? $"The file {files[0].Name} of {title} can't be read." : $"None of the {files.Count} files of {title} can be read, {files[0].Name} and others.", "Open it in the program that made it and see whether it is whole; CSV must be UTF-8 with a heading.");
                 Run(connection, "CHECKPOINT");
             }
             File.Move(unfinished, path, overwrite: true);
         }
-        catch (Exception e) when (e is DuckDBException or IOException or InvalidDataException or UnauthorizedAccessException or FormatException or InvalidOperationException)
+        catch (Exception e) when (e is DuckDBException or IOException or UnauthorizedAccessException)
+        {
+            throw new SourceException("source-unavailable", $"The files of {title} can't be taken in.", "See whether the disk is full and the service's folder of work can be written.", e);
+        }
+        finally
         {
             File.Delete(unfinished);
-            throw new SourceException("source-unavailable", $"The file {reading} of {title} can't be read.", "Open it in the program that made it and see whether it is whole; CSV must be UTF-8 with a heading.", e);
+        }
+    }
+
+    private static void Load(DuckDBConnection connection, FileInfo file, HashSet<string> taken)
+    {
+        var name = Path.GetFileNameWithoutExtension(file.Name);
+        switch (file.Extension.ToLowerInvariant())
+        {
+            case ".parquet":
+                Run(connection, $"CREATE TABLE {Quote(Free(name, taken))} AS SELECT * FROM read_parquet({Literal(file.FullName)})");
+                break;
+            case ".xlsx":
+                LoadWorkbook(connection, file, name, taken);
+                break;
+            default:
+                LoadText(connection, file, Free(name, taken));
+                break;
         }
     }
 
     private static void LoadText(DuckDBConnection connection, FileInfo file, string table)
     {
-        // Everything as text first: a type guessed from the first rows would fail or lose what comes later.
-        var options = $"{Literal(file.FullName)}, header = true, all_varchar = true, null_padding = true, ignore_errors = true, store_rejects = true, rejects_limit = 0{(file.Extension.Equals(".tsv", StringComparison.OrdinalIgnoreCase) ? ", delim = '\t'" : "")}";
+        // Everything as text first: a type guessed from the first rows would fail or lose what comes later. Not in parallel: that
+        // reader refuses a line break within a cell.
+        var options = $"{Literal(file.FullName)}, header = true, all_varchar = true, null_padding = true, ignore_errors = true, store_rejects = true, rejects_limit = 0, parallel = false{(file.Extension.Equals(".tsv", StringComparison.OrdinalIgnoreCase) ? ", delim = '\t'" : "")}";
         Run(connection, $"CREATE TEMP TABLE raw AS SELECT * FROM read_csv({options})");
         Run(connection, $"INSERT INTO weir_unfit SELECT {Literal(table)}, '(row)', 'row', count(*), string_agg('line ' || line || ': ' || error_type, chr(10)) FROM (SELECT DISTINCT line, error_type FROM reject_errors ORDER BY line LIMIT 1000) HAVING count(*) > 0");
         Run(connection, "DROP TABLE IF EXISTS reject_errors");
@@ -123,6 +145,8 @@ internal static class FilesLoader
     private static void Typed(DuckDBConnection connection, string table)
     {
         var columns = Rows(connection, "SELECT column_name FROM duckdb_columns() WHERE table_name = 'raw' AND database_name = 'temp' ORDER BY column_index").Select(r => (string)r[0]!).ToList();
+        if (columns.Count > MostColumns)
+            throw new InvalidDataException($"It has {columns.Count} columns; at most {MostColumns} are read.");
         var items = new List<string>();
         foreach (var column in columns)
         {

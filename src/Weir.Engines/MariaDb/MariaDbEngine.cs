@@ -32,7 +32,7 @@ internal sealed class MariaDbSource(Source source, EngineFolders folders, bool i
         FROM information_schema.key_column_usage WHERE referenced_table_name IS NOT NULL AND table_schema = @p1 AND table_name = @p2
         """,
         """
-        SELECT EXISTS (SELECT 1 FROM information_schema.user_privileges WHERE privilege_type IN ('INSERT', 'UPDATE', 'DELETE', 'DROP'))
+        SELECT EXISTS (SELECT 1 FROM information_schema.user_privileges WHERE privilege_type IN ('INSERT', 'UPDATE', 'DELETE', 'DROP', 'FILE', 'SUPER'))
             OR EXISTS (SELECT 1 FROM information_schema.schema_privileges WHERE table_schema = database() AND privilege_type IN ('INSERT', 'UPDATE', 'DELETE', 'DROP'))
             OR EXISTS (SELECT 1 FROM information_schema.table_privileges WHERE table_schema = database() AND privilege_type IN ('INSERT', 'UPDATE', 'DELETE', 'DROP'))
         """);
@@ -101,7 +101,19 @@ internal sealed class MariaDbSource(Source source, EngineFolders folders, bool i
         var command = new MySqlCommand(sql.Text, open);
         foreach (var (parameter, i) in sql.Parameters.Select((p, i) => (p, i)))
             command.Parameters.AddWithValue($"@p{i + 1}", parameter.Value is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : parameter.Value ?? DBNull.Value);
+        // The server takes one statement only where it is asked to prepare it; as plain text it takes several.
+        if (sql.Typed is not null)
+            command.Prepare();
         return command;
+    }
+
+    // The driver cuts a text at semicolons, reading quotes in its own way; with none in it there is nothing to cut, and the server
+    // prepares one statement or refuses. Its reader lets none through, not even in a text.
+    protected override void CheckTyped(DbConnection connection, SqlText sql)
+    {
+        base.CheckTyped(connection, sql);
+        if (sql.Typed!.Contains(';'))
+            throw MoreThanASelect("A semicolon stands in it.");
     }
 
     protected override bool IsUnreachable(DbException error) => error is MySqlException { ErrorCode: MySqlErrorCode.UnableToConnectToHost or MySqlErrorCode.ConnectionCountError or MySqlErrorCode.ServerShutdown or MySqlErrorCode.None } or MySqlException { InnerException: IOException or System.Net.Sockets.SocketException };

@@ -41,8 +41,8 @@ internal sealed class PostgreSqlSource(Source source, EngineFolders folders) : S
         WHERE k.contype = 'f' AND s.nspname = $1 AND c.relname = $2
         """,
         """
-        SELECT EXISTS (SELECT 1 FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
-            WHERE c.relkind IN ('r', 'p') AND n.nspname NOT IN ('pg_catalog', 'information_schema') AND has_table_privilege(c.oid, 'INSERT, UPDATE, DELETE, TRUNCATE'))
+        SELECT CAST((SELECT rolsuper FROM pg_roles WHERE rolname = current_user) OR EXISTS (SELECT 1 FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
+            WHERE c.relkind IN ('r', 'p') AND n.nspname NOT IN ('pg_catalog', 'information_schema') AND has_table_privilege(c.oid, 'INSERT, UPDATE, DELETE, TRUNCATE')) AS integer)
         """);
 
     private NpgsqlDataSource Pool()
@@ -88,6 +88,10 @@ internal sealed class PostgreSqlSource(Source source, EngineFolders folders) : S
         var command = new NpgsqlCommand(sql.Text, open);
         foreach (var parameter in sql.Parameters)
             command.Parameters.Add(Parameter(parameter));
+        // With a parameter by place the driver hands the text on as it is, and the server takes no second statement in it. Without
+        // one it would look for semicolons, in its own way, and send each part.
+        if (sql.Parameters.Count == 0)
+            command.Parameters.Add(Parameter(new SqlParameter(0L, ValueKind.Integer)));
         if (session.Count > 0)
         {
             // Settings that end with the transaction, which is rolled back when the connection goes back to the pool:
@@ -102,6 +106,44 @@ internal sealed class PostgreSqlSource(Source source, EngineFolders folders) : S
             settings.ExecuteNonQuery();
         }
         return command;
+    }
+
+    /// <summary>Functions that give another value at each call, and do nothing else.</summary>
+    private static readonly string[] Harmless = ["random", "clock_timestamp", "timeofday", "gen_random_uuid", "pg_relation_size", "pg_table_size", "pg_total_relation_size", "pg_indexes_size", "pg_database_size"];
+
+    private readonly System.Collections.Concurrent.ConcurrentDictionary<string, bool> _checked = [];
+
+    /// <summary>
+    /// A read-only transaction still lets functions of the server itself write, wait, change settings or reach out: those are the
+    /// volatile ones that are not written in a language of the database. Which they are the server knows.
+    /// </summary>
+    protected override void CheckTyped(DbConnection connection, SqlText sql)
+    {
+        base.CheckTyped(connection, sql);
+        if (_checked.ContainsKey(sql.Typed!))
+            return;
+        List<SqlToken> tokens;
+        try
+        {
+            tokens = SqlLexer.Read(sql.Typed!, new SqlLexis("postgresql"));
+        }
+        catch (SqlReadException e)
+        {
+            throw MoreThanASelect(e.Message);
+        }
+        string[] names = [.. tokens.Where(t => t.Kind is SqlTokenKind.Word or SqlTokenKind.QuotedName)
+            .Select(t => t.Kind == SqlTokenKind.Word ? t.Text.ToLowerInvariant() : t.Text).Distinct()];
+        using var command = new NpgsqlCommand(
+            """
+            SELECT p.proname FROM pg_proc p JOIN pg_language l ON l.oid = p.prolang
+            WHERE p.proname = ANY ($1) AND p.provolatile = 'v' AND l.lanname IN ('internal', 'c') AND p.prokind IN ('f', 'w') AND p.proname <> ALL ($2) LIMIT 1
+            """, (NpgsqlConnection)connection);
+        command.Parameters.Add(new NpgsqlParameter { Value = names });
+        command.Parameters.Add(new NpgsqlParameter { Value = Harmless });
+        if (command.ExecuteScalar() is string function)
+            throw MoreThanASelect($"{function} writes, waits or reaches out of the database.");
+        if (_checked.Count < 10_000)
+            _checked[sql.Typed!] = true;
     }
 
     private static NpgsqlParameter Parameter(SqlParameter parameter) => new()

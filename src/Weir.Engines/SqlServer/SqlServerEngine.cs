@@ -1,5 +1,6 @@
 using System.Data.Common;
 using Microsoft.Data.SqlClient;
+using Microsoft.SqlServer.TransactSql.ScriptDom;
 using Weir.Core.Definitions;
 using Weir.Core.Queries;
 
@@ -61,6 +62,18 @@ internal sealed class SqlServerSource(Source source, EngineFolders folders) : Se
         SqlException { Number: 53 or 11001 } => "name",
         _ => "",
     }, cancellation);
+
+    /// <summary>The server takes several statements in one text, with no sign between them: its own parser tells whether there are more than one.</summary>
+    protected override void CheckTyped(DbConnection connection, SqlText sql) => CheckOne(sql.Text);
+
+    /// <summary>Refuses what is not one SELECT by the parser that SQL Server's maker has for it.</summary>
+    /// <exception cref="SourceException">It is more.</exception>
+    internal void CheckOne(string text)
+    {
+        var script = new TSql160Parser(initialQuotedIdentifiers: true).Parse(new StringReader(text), out var errors) as TSqlScript;
+        if (errors.Count > 0 || script is not { Batches: [{ Statements: [SelectStatement { Into: null }] }] })
+            throw MoreThanASelect(errors.Count > 0 ? errors[0].Message : "The engine finds more in it than one SELECT.");
+    }
 
     protected override DbCommand Command(DbConnection connection, SqlText sql, IReadOnlyDictionary<string, string> session)
     {

@@ -21,15 +21,22 @@ public sealed class SqliteEngine : IEngine
 /// <summary>A SQLite file, opened for reading only.</summary>
 internal sealed class SqliteSource(Source source, EngineFolders folders) : DatabaseSource(source)
 {
-    private readonly ConcurrentBag<SqliteConnection> _idle = [];
+    private readonly ConcurrentBag<(SqliteConnection Connection, string Mark)> _idle = [];
+    private readonly System.Runtime.CompilerServices.ConditionalWeakTable<DbConnection, string> _marks = [];
 
     public override ICatalog Catalog { get; } = new SqliteCatalog();
 
     protected override DbConnection Connect(CancellationToken cancellation)
     {
-        if (_idle.TryTake(out var idle))
-            return idle;
-        var path = folders.InFiles(Secrets.Resolve(Source.File!, folders), Source.Title);
+        var path = folders.InFiles(Source.File!, Source.Title);
+        // The name of another file by now is no reason to go on reading the one that had it.
+        var mark = FileMark.Of([new FileInfo(path)]);
+        while (_idle.TryTake(out var idle))
+        {
+            if (idle.Mark == mark)
+                return idle.Connection;
+            idle.Connection.Dispose();
+        }
         if (!File.Exists(path))
             throw new SourceException("source-unavailable", $"The database file of {Source.Title} is not there.", $"Put {Source.File} into the service's folder of files.");
         var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = path, Mode = SqliteOpenMode.ReadOnly, Pooling = false, DefaultTimeout = Source.Limits.Seconds }.ConnectionString);
@@ -42,6 +49,9 @@ internal sealed class SqliteSource(Source source, EngineFolders folders) : Datab
             // No other file can be reached, not even by a developer's query.
             raw.sqlite3_limit(connection.Handle, raw.SQLITE_LIMIT_ATTACHED, 0);
             SqliteFunctions.AddTo(connection);
+            // From here on the engine itself refuses whatever does not read, before it runs: settings, temporary tables, other files.
+            raw.sqlite3_set_authorizer(connection.Handle, Authorize, null);
+            _marks.Add(connection, mark);
             return connection;
         }
         catch (SqliteException e)
@@ -51,10 +61,22 @@ internal sealed class SqliteSource(Source source, EngineFolders folders) : Datab
         }
     }
 
+    private static readonly HashSet<string> ReadingPragmas = new(StringComparer.OrdinalIgnoreCase) { "table_info", "table_xinfo", "foreign_key_list", "index_list", "index_info", "data_version", "page_size" };
+
+    private static readonly strdelegate_authorizer Authorize = (_, action, first, second, _, _) => action switch
+    {
+        raw.SQLITE_SELECT or raw.SQLITE_READ or raw.SQLITE_RECURSIVE => raw.SQLITE_OK,
+        raw.SQLITE_FUNCTION => second is "load_extension" or "fts3_tokenizer" ? raw.SQLITE_DENY : raw.SQLITE_OK,
+        raw.SQLITE_PRAGMA => ReadingPragmas.Contains(first) ? raw.SQLITE_OK : raw.SQLITE_DENY,
+        _ => raw.SQLITE_DENY,
+    };
+
+    public override long DataVersion => FileMark.Number(FileMark.OfDatabase(folders.InFiles(Source.File!, Source.Title)));
+
     protected override void Return(DbConnection connection, bool isSound)
     {
         if (isSound)
-            _idle.Add((SqliteConnection)connection);
+            _idle.Add(((SqliteConnection)connection, _marks.GetValue(connection, _ => "")));
         else
             connection.Dispose();
     }
@@ -79,8 +101,8 @@ internal sealed class SqliteSource(Source source, EngineFolders folders) : Datab
 
     public override ValueTask DisposeAsync()
     {
-        while (_idle.TryTake(out var connection))
-            connection.Dispose();
+        while (_idle.TryTake(out var idle))
+            idle.Connection.Dispose();
         return ValueTask.CompletedTask;
     }
 

@@ -9,7 +9,8 @@ namespace Weir.Service.Answers;
 /// The questions of one refresh. Those that the tiles ask at once are looked at together before any is sent: where it pays,
 /// several groupings over the same rows share one statement. Later questions go out as they come.
 /// </summary>
-internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, DateTimeOffset notBefore)
+/// <param name="notBefore">See <see cref="Fresh.NotBefore"/>.</param>
+internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, long? notBefore)
 {
     private readonly List<(Query Query, TaskCompletionSource<QueryAnswer> Answer, CancellationToken Cancellation)> _held = [];
     private readonly Lock _gate = new();
@@ -18,7 +19,7 @@ internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, DateTi
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
     public static Ask AtOnce(LiveWorkspace live, DataVersions versions)
     {
-        var batch = new AskBatch(live, versions, default);
+        var batch = new AskBatch(live, versions, null);
         batch.Send();
         return batch.For(_ => { });
     }
@@ -117,10 +118,12 @@ internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, DateTi
     {
         var dataset = live.Workspace.Datasets.GetValueOrDefault(query.Scope.Name);
         var source = Source(query);
+        if (query.Scope.IsDraft)
+            return new StatementRows(await source.Drafts.Read(sql, kinds, query.Scope.Session, cancellation), DateTimeOffset.MinValue, 0);
         var age = dataset?.Freshness.Seconds ?? 0;
         // A dataset that can tell when its data change keeps its answers until then.
         var mark = dataset is null ? "" : await versions.Mark(dataset, source, cancellation);
-        var fresh = new Fresh(mark.Length > 0 && age > 0 ? TimeSpan.FromDays(1) : TimeSpan.FromSeconds(age), mark, notBefore);
+        var fresh = new Fresh(age > 0 && dataset is not null && DataVersions.Tells(dataset, source.Definition) ? TimeSpan.FromDays(1) : TimeSpan.FromSeconds(age), mark, notBefore);
         return await source.Read(sql, kinds, query.Scope.Session, fresh, cancellation);
     }
 }

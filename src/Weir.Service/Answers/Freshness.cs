@@ -14,7 +14,10 @@ namespace Weir.Service.Answers;
 internal sealed class DataVersions(TimeProvider clock)
 {
     private static readonly IReadOnlyDictionary<string, string> Nobody = new Dictionary<string, string>();
-    private readonly ConcurrentDictionary<string, (DateTimeOffset At, string Mark)> _known = [];
+    private readonly ConcurrentDictionary<string, (long Stamp, string Mark)> _known = [];
+
+    /// <summary>True if a dataset can tell by itself when its data change, so that its answers hold until then.</summary>
+    public static bool Tells(Dataset dataset, Source source) => dataset.Freshness.Query is not null || source.Engine == "files";
 
     /// <summary>What tells the present version of the data apart from others.</summary>
     public async Task<string> Mark(Dataset dataset, OpenSource source, CancellationToken cancellation)
@@ -22,11 +25,11 @@ internal sealed class DataVersions(TimeProvider clock)
         var own = source.Engine.DataVersion;
         if (dataset.Freshness.Query is not { } query)
             return own == 0 ? "" : $"{own}";
-        var now = clock.GetUtcNow();
-        var key = $"{source.Definition.Name}\n{dataset.Name}\n{string.Concat(query.Pieces.OfType<QueryPiece.Sql>().Select(p => p.Text))}";
-        if (_known.TryGetValue(key, out var known) && now - known.At < TimeSpan.FromSeconds(source.Definition.Refresh.LeastSeconds))
+        var now = clock.GetTimestamp();
+        var key = $"{source.Definition.Name}\n{dataset.Name}\n{query.Typed}";
+        if (_known.TryGetValue(key, out var known) && clock.GetElapsedTime(known.Stamp) < TimeSpan.FromSeconds(source.Definition.Refresh.LeastSeconds))
             return known.Mark;
-        var sql = new SqlText(string.Concat(query.Pieces.OfType<QueryPiece.Sql>().Select(p => p.Text)), []);
+        var sql = new SqlText($"SELECT * FROM (\n{query.Typed}\n) AS freshness", []) { Typed = query.Typed };
         var rows = await source.Read(sql, [ValueKind.Text], Nobody, new Fresh(TimeSpan.Zero, "freshness", now), cancellation);
         var mark = $"{own} {(rows.Values[0].Length > 0 ? rows.Values[0][0] : null)}";
         _known[key] = (now, mark);
@@ -58,7 +61,7 @@ internal sealed class FreshnessWatch(PublishedWorkspace published, DataVersions 
         if (!events.AnyListeners || published.NowOrNull is not { } live)
             return;
         var changed = new List<string>();
-        foreach (var dataset in live.Workspace.Datasets.Values.Where(d => d.Freshness.Query is not null || live.Workspace.Sources[d.Source].Engine == "files"))
+        foreach (var dataset in live.Workspace.Datasets.Values.Where(d => DataVersions.Tells(d, live.Workspace.Sources[d.Source]) || live.Workspace.Sources[d.Source].File is not null))
             try
             {
                 var mark = await versions.Mark(dataset, live.Source(dataset.Source), stopping);
@@ -69,6 +72,11 @@ internal sealed class FreshnessWatch(PublishedWorkspace published, DataVersions 
             catch (SourceException e)
             {
                 log.LogDebug("The freshness of {Dataset} can't be asked: {Reason}", dataset.Name, e.Message);
+            }
+            catch (Exception e) when (!stopping.IsCancellationRequested)
+            {
+                // Looking goes on, whatever comes up with one dataset.
+                log.LogWarning("The freshness of {Dataset} can't be asked: {Reason}", dataset.Name, e.Message);
             }
         if (changed.Count > 0)
             events.Send(new WorkspaceEvent("data", live.Version.Number, changed));

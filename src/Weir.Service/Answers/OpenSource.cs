@@ -11,13 +11,14 @@ using Weir.Engines;
 namespace Weir.Service.Answers;
 
 /// <summary>The rows of a statement and when they were read.</summary>
-internal sealed record StatementRows(IReadOnlyList<object?[]> Values, DateTimeOffset ReadAt);
+/// <param name="Stamp">The same by a clock that never jumps, for how old they are.</param>
+internal sealed record StatementRows(IReadOnlyList<object?[]> Values, DateTimeOffset ReadAt, long Stamp);
 
 /// <summary>How fresh an answer must be.</summary>
 /// <param name="MaximumAge">The longest age of a kept answer.</param>
 /// <param name="Mark">What tells versions of the data apart; answers of another version are not looked at.</param>
-/// <param name="NotBefore">A viewer asked for new data at this time: older answers do not do.</param>
-internal sealed record Fresh(TimeSpan MaximumAge, string Mark, DateTimeOffset NotBefore);
+/// <param name="NotBefore">A viewer asked for new data: answers read before this do not do, by a clock that never jumps; null if nobody asked.</param>
+internal sealed record Fresh(TimeSpan MaximumAge, string Mark, long? NotBefore);
 
 /// <summary>
 /// A source as the service asks it. Answers are kept by statement, parameters, what the database was told of the viewer, and
@@ -30,7 +31,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     private static readonly Counter<long> Statements = Meter.CreateCounter<long>("weir.source.statements", description: "Statements sent to sources.");
     private static readonly Counter<long> Kept = Meter.CreateCounter<long>("weir.source.kept", description: "Statements answered without asking a source.");
 
-    private readonly IEngineSource _source = engine.Open(source, folders);
+    private readonly IEngineSource _source = Engines.Workers.GuardedSource.Open(source, folders);
 
     // Refreshing has a share of the source only, so that it never holds up those who open or pick.
     private readonly SemaphoreSlim _refreshing = new(source.Refresh.AtOnce ?? Math.Max(1, source.Limits.AtOnce / 2));
@@ -41,6 +42,12 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     public Source Definition { get; } = source;
 
     public IEngineSource Engine => _source;
+
+    // Whatever a query that is tried out does to its connections or workers, and however long it takes, viewers have others.
+    private readonly Lazy<IEngineSource> _drafts = new(() => Engines.Workers.GuardedSource.Open(source, folders));
+
+    /// <summary>The source for what is being defined.</summary>
+    public IEngineSource Drafts => _drafts.Value;
 
     public SqlDialect Dialect(DayOfWeek weekStart) => engine.Dialect(weekStart);
 
@@ -64,7 +71,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
             // The answer may have come between the first look and this flight.
             if (Known(key, fresh) is { } came)
                 return came;
-            var rows = fresh.NotBefore == default ? await Ask(sql, kinds, session, stop) : await Refresh(sql, kinds, session, stop);
+            var rows = fresh.NotBefore is null ? await Ask(sql, kinds, session, stop) : await Refresh(sql, kinds, session, stop);
             if (fresh.MaximumAge > TimeSpan.Zero)
                 cache.Set(key, rows, new MemoryCacheEntryOptions { AbsoluteExpirationRelativeToNow = fresh.MaximumAge, Size = Size(rows) });
             return rows;
@@ -87,13 +94,13 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     private async Task<StatementRows> Ask(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken stop)
     {
         Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
-        var at = clock.GetUtcNow();
-        return new StatementRows(await _source.Read(sql, kinds, session, stop), at);
+        var (at, stamp) = (clock.GetUtcNow(), clock.GetTimestamp());
+        return new StatementRows(await _source.Read(sql, kinds, session, stop), at, stamp);
     }
 
     private StatementRows? Known(string key, Fresh fresh)
     {
-        if (!cache.TryGetValue(key, out StatementRows? kept) || clock.GetUtcNow() - kept!.ReadAt >= fresh.MaximumAge || kept.ReadAt < fresh.NotBefore)
+        if (!cache.TryGetValue(key, out StatementRows? kept) || clock.GetElapsedTime(kept!.Stamp) >= fresh.MaximumAge || kept.Stamp < fresh.NotBefore)
             return null;
         Kept.Add(1);
         return kept;
@@ -113,11 +120,16 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         return text.ToString();
     }
 
-    public ValueTask DisposeAsync() => _source.DisposeAsync();
+    public async ValueTask DisposeAsync()
+    {
+        await _source.DisposeAsync();
+        if (_drafts.IsValueCreated)
+            await _drafts.Value.DisposeAsync();
+    }
 }
 
 /// <summary>Keeps sources open as long as their definition stays the same, also across published versions.</summary>
-internal sealed class SourcePool(ServiceOptions options, TimeProvider clock) : IAsyncDisposable
+internal sealed class SourcePool(ServiceOptions options, EngineFolders folders, TimeProvider clock) : IAsyncDisposable
 {
     private readonly Lock _gate = new();
     private readonly Dictionary<string, OpenSource> _open = [];
@@ -131,7 +143,7 @@ internal sealed class SourcePool(ServiceOptions options, TimeProvider clock) : I
             {
                 var key = KeyOf(s);
                 if (!_open.TryGetValue(key, out var open))
-                    _open[key] = open = new OpenSource(s, Engines.Engines.ByName(s.Engine), options.Folders, _cache, clock);
+                    _open[key] = open = new OpenSource(s, Engines.Engines.ByName(s.Engine), folders, _cache, clock);
                 return open;
             });
     }

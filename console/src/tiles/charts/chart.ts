@@ -21,6 +21,8 @@ export interface Chart {
   marks: Mark[];
   /** The members along a horizontal axis of dates or numbers, on which a range can be drawn. */
   along?: { members: Value[]; at: string | null };
+  /** True for bars that lie, so that their members stand one below the other. */
+  lying?: boolean;
   /** For a scatter: where each mark lies. */
   points?: [number, number][];
 }
@@ -149,7 +151,12 @@ function cartesian(input: ChartInput): Chart {
   const keyed = split !== undefined || series.length > 1;
   const stacked = split !== undefined && tile.show[0]?.additive === true && (isBar || tile.picture === 'area');
   const lying = isBar && !isTime && by.kind === 'text';
-  const format = formatOf(first.column);
+  // The unit stands once, at the end of the axis, and nowhere where the measures have different ones: each name has its own then.
+  const units = [...new Set(series.map((s) => formatOf(s.column).unit))];
+  const format = { ...formatOf(first.column), unit: '' };
+  const unit = units.length === 1 ? units[0] : '';
+  if (units.length > 1) for (const s of series) s.name = [s.name, formatOf(s.column).unit].filter(Boolean).join(', ');
+  const room = (lying ? input.height : input.width) / Math.max(1, names.length);
 
   const category = {
     type: 'category',
@@ -170,15 +177,28 @@ function cartesian(input: ChartInput): Chart {
     type: 'value',
     ...(input.scale ? { min: Math.min(0, input.scale[0]), max: input.scale[1] } : {}),
     splitNumber: lying ? 3 : Math.max(2, Math.floor(input.height / 60)),
-    axisLabel: { color: t.quiet, fontSize: 12, hideOverlap: true, formatter: (v: number) => shortNumber(v, format) },
+    axisLabel: {
+      color: t.quiet,
+      fontSize: 12,
+      hideOverlap: true,
+      formatter: (v: number) => shortNumber(v, format, 3),
+    },
     splitLine: { lineStyle: { color: t.hairline } },
+    ...(unit
+      ? {
+          name: unit,
+          nameLocation: 'end',
+          nameGap: lying ? 6 : 8,
+          nameTextStyle: { color: t.quiet, fontSize: 12, align: lying ? 'left' : 'right' },
+        }
+      : {}),
   };
   const option: EChartsCoreOption = {
     ...base(t),
     grid: {
       left: 4,
-      right: lying ? 12 : 28,
-      top: keyed ? 26 : 8,
+      right: lying ? 12 + (unit ? 6 + unit.length * 7 : 0) : 28,
+      top: (keyed ? 26 : 8) + (unit && !lying ? 16 : 0),
       bottom: 6,
       containLabel: true,
       outerBoundsMode: 'same',
@@ -203,7 +223,8 @@ function cartesian(input: ChartInput): Chart {
       type: isBar ? 'bar' : 'line',
       color: s.colour,
       stack: stacked ? 'all' : undefined,
-      barMaxWidth: 28,
+      // As thick as reads well where there is room for more, as in a tile that is enlarged.
+      barMaxWidth: Math.max(28, Math.min(64, room * 0.55)),
       barCategoryGap: '28%',
       symbol: isBar ? undefined : 'circle',
       symbolSize: 5,
@@ -232,7 +253,7 @@ function cartesian(input: ChartInput): Chart {
           ...symbols,
           itemStyle: isBar
             ? {
-                color: m?.isRest ? t.rest : s.colour,
+                color: m?.isRest ? t.rest : ((split ? undefined : fixedOf(by, m?.member)) ?? s.colour),
                 opacity: isPartial[i] ? opacity * 0.55 : opacity,
                 borderColor: isPartial[i] ? s.colour : undefined,
                 borderType: 'dashed',
@@ -286,8 +307,12 @@ function cartesian(input: ChartInput): Chart {
       : [];
   });
   const along = lying ? undefined : { members: keys.map((k) => members.get(k)?.member ?? null), at: by.at };
-  return { option, marks, along };
+  return { option, marks, along, lying };
 }
+
+/** The colour that the definition fixes for a member, if it does. */
+const fixedOf = (by: ColumnInfo, member: Value | undefined) =>
+  member === null || member === undefined ? undefined : by.colours?.[String(member)];
 
 /** The figures of one series at their places along the axis; what has no row is null. */
 function spread(
@@ -325,13 +350,15 @@ function pie(input: ChartInput): Chart {
       colour: isRest || member === null ? t.rest : colourOf(dashboard, by.name, member, t, by.colours),
     };
   });
+  // Small enough that the labels beside it have room; a slice is still to be hit.
+  const radius = Math.max(28, Math.min(input.height * 0.37, width / 2 - 100));
   const share = (v: number | null) => (total > 0 && v !== null ? `${((100 * v) / total).toFixed(1)} %` : '–');
   const option: EChartsCoreOption = {
     ...base(t),
     series: [
       {
         type: 'pie',
-        radius: ['0%', '74%'],
+        radius: ['0%', radius],
         center: ['50%', '50%'],
         selectedMode: false,
         startAngle: 90,
@@ -341,8 +368,8 @@ function pie(input: ChartInput): Chart {
           color: t.ink,
           fontSize: 12,
           lineHeight: 16,
-          width: Math.max(60, width / 2 - input.height * 0.37 - 20),
-          overflow: 'break',
+          width: Math.max(40, width / 2 - radius - 20),
+          overflow: 'truncate',
           formatter: (p: { dataIndex: number }) =>
             `${slices[p.dataIndex]?.name}\n${share(slices[p.dataIndex]?.value ?? null)}`,
         },
@@ -414,7 +441,7 @@ function heatmap(input: ChartInput): Chart {
     splitArea: { show: false },
     axisLabel: { color: t.quiet, fontSize: 12, hideOverlap: true },
   });
-  const name = (c: { member: Member }) => `${label(c.member[0], down)}, ${label(c.member[1], across)}`;
+  const name = (c: { member: Member }) => `${label(c.member[0], down)} · ${label(c.member[1], across)}`;
   const option: EChartsCoreOption = {
     ...base(t),
     grid: {
@@ -493,7 +520,7 @@ function scatter(input: ChartInput): Chart {
   const axis = (column: ColumnInfo, gap: number) => ({
     type: 'value',
     scale: true,
-    name: column.title,
+    name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
     nameLocation: 'middle',
     nameGap: gap,
     nameTextStyle: { color: t.quiet, fontSize: 12 },
@@ -501,7 +528,7 @@ function scatter(input: ChartInput): Chart {
       color: t.quiet,
       fontSize: 12,
       hideOverlap: true,
-      formatter: (v: number) => shortNumber(v, formatOf(column)),
+      formatter: (v: number) => shortNumber(v, { ...formatOf(column), unit: '' }, 3),
     },
     splitLine: { lineStyle: { color: t.hairline } },
   });

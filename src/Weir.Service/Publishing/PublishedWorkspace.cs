@@ -1,0 +1,152 @@
+using Weir.Core.Definitions;
+using Weir.Core.Queries;
+using Weir.Service.Answers;
+using Weir.Store;
+
+namespace Weir.Service;
+
+/// <summary>A published version with all that is needed to answer from it.</summary>
+internal sealed class LiveWorkspace(PublishedVersion version, Workspace workspace, IReadOnlyDictionary<string, OpenSource> sources)
+{
+    public PublishedVersion Version { get; } = version;
+
+    public Workspace Workspace { get; } = workspace;
+
+    public Planner Planner { get; } = new(workspace.WeekStart, workspace.Money);
+
+    public SqlDialect Dialect(string source) => sources[source].Dialect(Workspace.WeekStart);
+
+    public OpenSource Source(string name) => sources[name];
+}
+
+/// <summary>The workspace that is served now. A new version replaces it whole; a broken one never does.</summary>
+internal sealed class PublishedWorkspace(Versions versions, Events events, SourcePool sources, WatchedFolder folder, ILogger<PublishedWorkspace> log)
+{
+    private readonly Lock _publishing = new();
+    private volatile LiveWorkspace? _now;
+
+    /// <summary>The workspace that is served now.</summary>
+    /// <exception cref="ProblemException">Nothing was published yet.</exception>
+    public LiveWorkspace Now => _now ?? throw new ProblemException(503, "nothing-published", "No workspace is published here yet.", "Publish one: weir publish DIR.");
+
+    public LiveWorkspace? NowOrNull => _now;
+
+    /// <summary>The faults of the newest change in the watched folder, if it is broken.</summary>
+    public IReadOnlyList<Fault> Broken { get; private set; } = [];
+
+    /// <summary>Takes up what was published last.</summary>
+    public void Load()
+    {
+        if (versions.Newest() is not { } newest)
+            return;
+        var (workspace, faults) = WorkspaceReader.Read(newest.Files);
+        if (workspace is null)
+            log.LogError("Version {Version} can't be served by this release: {Fault}", newest.Number, faults[0]);
+        else
+        {
+            versions.Bind(SecretsOf(workspace), newest.Number);
+            _now = new LiveWorkspace(newest, workspace, sources.Open(workspace));
+        }
+    }
+
+    private static IEnumerable<(string Secret, string Host)> SecretsOf(Workspace workspace) => workspace.Sources.Values.SelectMany(s => Engines.Secrets.Of(s).Select(n => (n, Engines.Secrets.HostOf(s))));
+
+    /// <summary>
+    /// Checks and publishes; the new version is stored before it is served. What others published since the files were made stays
+    /// where they touch other files; where both changed the same file, nothing is published and the faults say so.
+    /// </summary>
+    public Published Publish(IReadOnlyDictionary<string, string> files, string by, PublishOrigin origin)
+    {
+        lock (_publishing)
+        {
+            var newest = versions.Newest();
+            var merge = newest is null || origin.Replace ? new Merge(files, [], []) : Merge.Of(OriginOf(origin, newest), files, newest.Files);
+            if (merge.Clashes.Count > 0)
+                return new Published(null, [.. merge.Clashes.Select(path => new Fault(
+                    Severity.Error, "published-meanwhile", path, 1, 1, $"This file is another in the published version {newest!.Number} (by {newest.By}), which these files were not made from.",
+                    "Fetch the published files and put your change there, or publish with replace."))], []);
+            var published = Take(merge.Files, by, new PublishedFrom(origin.Name, Merge.Hashes(files)));
+            return published with { Kept = merge.Kept };
+        }
+    }
+
+    private Dictionary<string, string> OriginOf(PublishOrigin origin, PublishedVersion newest) =>
+        origin.Version is { } number ? Merge.Hashes((number == newest.Number ? newest : versions.Get(number))?.Files ?? throw new ProblemException(422, "unknown-version", $"There is no version {number}."))
+        : versions.FilesOf(origin.Name)?.ToDictionary() ?? (origin == PublishOrigin.Folder && newest.By == FolderPublisher.By ? Merge.Hashes(newest.Files) : []);
+
+    /// <summary>Publishes a folder as it is now; what can't be read of it is a fault.</summary>
+    public Published PublishFolder(string path)
+    {
+        try
+        {
+            return Publish(WorkspaceFolder.Read(path), FolderPublisher.By, PublishOrigin.Folder);
+        }
+        catch (UnreadableFolderException e)
+        {
+            return new Published(null, [new Fault(Severity.Error, "unreadable", e.At, 1, 1, e.Message, "Make it readable by the service.")], []);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return new Published(null, [new Fault(Severity.Error, "unreadable", "workspace.yaml", 1, 1, "The folder of definitions can't be read.", "Make it readable by the service.")], []);
+        }
+    }
+
+    /// <summary>Remembers what a person was given, as what the files that they publish next are made from.</summary>
+    public LiveWorkspace Fetch(string person)
+    {
+        var live = Now;
+        versions.Remember(new PublishedFrom(PublishOrigin.Person(person).Name, Merge.Hashes(live.Version.Files)));
+        return live;
+    }
+
+    private Published Take(IReadOnlyDictionary<string, string> files, string by, PublishedFrom? from)
+    {
+        var (workspace, faults) = WorkspaceReader.Read(files);
+        if (workspace is null)
+            return new Published(null, faults, []);
+        Broken = [];
+        var before = _now;
+        if (before is not null && Same(before.Version.Files, files))
+        {
+            if (from is not null)
+                versions.Remember(from);
+            return new Published(before.Version.Number, faults, []);
+        }
+        var version = versions.Add(files, by, SecretsOf(workspace), from);
+        _now = new LiveWorkspace(version, workspace, sources.Open(workspace));
+        events.Send(new WorkspaceEvent("published", version.Number, []));
+        log.LogInformation("Version {Version} published by {By}", version.Number, by);
+        _ = sources.Retire(workspace);
+        if (by != FolderPublisher.By)
+            folder.Write(before?.Version.Files ?? new Dictionary<string, string>(), files);
+        return new Published(version.Number, faults, []);
+    }
+
+    /// <summary>Checks and publishes one file beside those that are published.</summary>
+    /// <exception cref="ProblemException">There is a file of that name, and it is not to be replaced.</exception>
+    public Published PublishFile(string path, string text, bool replace, string by)
+    {
+        lock (_publishing)
+        {
+            var files = new Dictionary<string, string>(Now.Version.Files);
+            if (!replace && files.ContainsKey(path))
+                throw new ProblemException(409, "name-taken", $"There is a file {path} already.", "Choose another name, or replace it knowingly.");
+            files[path] = text;
+            return Take(files, by, null);
+        }
+    }
+
+    /// <summary>Notes that the watched folder is broken; the last good version goes on.</summary>
+    public void NoteBroken(IReadOnlyList<Fault> faults)
+    {
+        Broken = faults;
+        var lines = faults.Where(f => f.Severity == Severity.Error).Select(f => f.ToString()).Take(20).ToList();
+        events.Send(new WorkspaceEvent("broken", _now?.Version.Number ?? 0, lines));
+        foreach (var line in lines)
+            log.LogWarning("{Fault}", line);
+        log.LogWarning("The last good version ({Version}) goes on.", _now?.Version.Number);
+    }
+
+    private static bool Same(IReadOnlyDictionary<string, string> a, IReadOnlyDictionary<string, string> b) =>
+        a.Count == b.Count && a.All(f => b.TryGetValue(f.Key, out var other) && other == f.Value);
+}

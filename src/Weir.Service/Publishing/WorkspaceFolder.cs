@@ -1,0 +1,148 @@
+using Weir.Core.Definitions;
+
+namespace Weir.Service;
+
+/// <summary>A folder of definitions that can't be read.</summary>
+public sealed class UnreadableFolderException(string path, string message) : IOException(message)
+{
+    /// <summary>The file or folder, below the folder of definitions.</summary>
+    public string At { get; } = path;
+}
+
+/// <summary>Reads a folder of definition files.</summary>
+public static class WorkspaceFolder
+{
+    /// <summary>The text of each definition file by its path in the folder.</summary>
+    /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
+    /// <exception cref="UnreadableFolderException">A file can't be read, or leads out of the folder.</exception>
+    public static IReadOnlyDictionary<string, string> Read(string folder)
+    {
+        var root = Path.GetFullPath(folder);
+        var files = new Dictionary<string, string>();
+        foreach (var file in Files(root).Take(WorkspaceReader.MaximumFiles + 1))
+        {
+            var path = Path.GetRelativePath(root, file.FullName).Replace('\\', '/');
+            try
+            {
+                if (file.ResolveLinkTarget(returnFinalTarget: true) is { } target && !IsBelow(root, target.FullName))
+                    throw new UnreadableFolderException(path, "The link leads out of the folder, so it is not followed.");
+                files[path] = File.ReadAllText(file.FullName);
+            }
+            catch (Exception e) when (e is UnauthorizedAccessException or IOException and not UnreadableFolderException)
+            {
+                throw new UnreadableFolderException(path, "The file can't be read.");
+            }
+        }
+        return files;
+    }
+
+    /// <summary>What tells one state of the folder from another without reading its files; null if there is no folder.</summary>
+    internal static string? Mark(string folder)
+    {
+        try
+        {
+            return string.Join('\n', Files(Path.GetFullPath(folder)).Select(f => $"{f.FullName}|{(f.Exists ? f.Length : -1)}|{f.LastWriteTimeUtc.Ticks}").Order(StringComparer.Ordinal));
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return null;
+        }
+    }
+
+    private static IEnumerable<FileInfo> Files(string root) => new[] { "", "sources", "datasets", "dashboards" }
+        .Select(sub => new DirectoryInfo(Path.Combine(root, sub))).Where(d => d.FullName == root || (d.Exists && (d.LinkTarget is null || IsBelow(root, d.ResolveLinkTarget(true)!.FullName))))
+        .SelectMany(d => d.EnumerateFiles("*.y*ml"))
+        // What editors leave beside a file while it is open.
+        .Where(f => f.Name[0] is not ('.' or '#' or '~'));
+
+    private static bool IsBelow(string root, string path) => path.StartsWith(Final(root) + Path.DirectorySeparatorChar, StringComparison.Ordinal) || path.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal);
+
+    private static string Final(string root) => new DirectoryInfo(root).ResolveLinkTarget(returnFinalTarget: true)?.FullName ?? root;
+}
+
+/// <summary>The folder that the service watches, for writing back what was published by others.</summary>
+internal sealed class WatchedFolder(ServiceOptions options, ILogger<WatchedFolder> log)
+{
+    /// <summary>Writes the files that changed into the folder, if it is watched and may be written: text and hand are equal.</summary>
+    public void Write(IReadOnlyDictionary<string, string> before, IReadOnlyDictionary<string, string> after)
+    {
+        if (!options.Watch || options.WorkspaceFolder is not { } folder)
+            return;
+        try
+        {
+            foreach (var path in before.Keys.Union(after.Keys).Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p)))
+            {
+                var target = Path.Combine(folder, path);
+                // A change in the folder that is not published yet is not to be lost.
+                if (File.Exists(target) && File.ReadAllText(target) is var there && there != before.GetValueOrDefault(path))
+                {
+                    log.LogWarning("{Path} is not written into the watched folder: it is another there", path);
+                    continue;
+                }
+                if (!after.TryGetValue(path, out var text))
+                {
+                    File.Delete(target);
+                    continue;
+                }
+                Directory.CreateDirectory(Path.GetDirectoryName(target)!);
+                File.WriteAllText(target + ".new", text);
+                File.Move(target + ".new", target, overwrite: true);
+            }
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            log.LogInformation("The watched folder can't be written: {Reason} What was published stays beside it.", e.Message);
+        }
+    }
+}
+
+/// <summary>Publishes the folder at start and, if asked, whenever a file in it changes.</summary>
+internal sealed class FolderPublisher(PublishedWorkspace published, ServiceOptions options, ILogger<FolderPublisher> log, TimeProvider clock) : BackgroundService
+{
+    public const string By = "folder";
+
+    /// <summary>How often the folder is looked at. Looking finds what a watcher misses: a folder made anew, or one on another machine.</summary>
+    private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(250);
+
+    protected override async Task ExecuteAsync(CancellationToken stopping)
+    {
+        if (options.WorkspaceFolder is not { } folder || !options.Watch)
+            return;
+        using var timer = new PeriodicTimer(Look, clock);
+        string? done = null, seen = null;
+        try
+        {
+            do
+            {
+                var mark = WorkspaceFolder.Mark(folder);
+                // Editors write in several steps: wait until it looks the same twice.
+                if (mark is not null && mark != done && (mark == seen || done is null))
+                {
+                    Publish(folder);
+                    done = mark;
+                }
+                seen = mark;
+            }
+            while (await timer.WaitForNextTickAsync(stopping));
+        }
+        catch (OperationCanceledException) when (stopping.IsCancellationRequested)
+        {
+            // The service stops.
+        }
+    }
+
+    /// <summary>Publishes what is in the folder. Whatever is wrong with it is told, and never ends the service.</summary>
+    private void Publish(string folder)
+    {
+        try
+        {
+            var result = published.PublishFolder(folder);
+            if (result.Version is null)
+                published.NoteBroken(result.Faults);
+        }
+        catch (Exception e)
+        {
+            log.LogError(e, "The watched folder could not be published");
+        }
+    }
+}
