@@ -23,6 +23,11 @@ LanternIsles.Ensure(database);
 var store = StoreDatabase.Open(data);
 DemoAccounts.Ensure(new Users(store));
 var tokens = new Tokens(store, TimeProvider.System);
+// Each service has a data folder of its own: what one publishes is nothing to the other.
+var coldData = Path.Combine(root, ".test", "bench-cold");
+var coldStore = StoreDatabase.Open(coldData);
+DemoAccounts.Ensure(new Users(coldStore));
+var coldTokens = new Tokens(coldStore, TimeProvider.System);
 
 var (first, _, _) = await Service.Start(root, data);
 await first.DisposeAsync();
@@ -30,7 +35,7 @@ var (service, url, ready) = await Service.Start(root, data);
 await using var running = service;
 
 // Answers of the demo are kept; what asking costs is measured where none is.
-var unkept = Path.Combine(data, "unkept");
+var unkept = Path.Combine(coldData, "unkept");
 foreach (var file in Directory.EnumerateFiles(Path.Combine(root, "demo", "lantern-isles"), "*.yaml", SearchOption.AllDirectories))
 {
     var target = Path.Combine(unkept, Path.GetRelativePath(Path.Combine(root, "demo", "lantern-isles"), file));
@@ -38,7 +43,7 @@ foreach (var file in Directory.EnumerateFiles(Path.Combine(root, "demo", "lanter
     var isDataset = Path.GetFileName(Path.GetDirectoryName(file)) == "datasets";
     File.WriteAllText(target, File.ReadAllText(file) + (isDataset ? "\nfreshness: { seconds: 0 }\n" : ""));
 }
-var (cold, coldUrl, _) = await Service.Start(root, ["serve", "--data", data, "--files", Path.Combine(data, "files"), "--workspace", unkept, "--port", "0"]);
+var (cold, coldUrl, _) = await Service.Start(root, ["serve", "--data", coldData, "--files", Path.Combine(data, "files"), "--workspace", unkept, "--port", "0"]);
 await using var runningCold = cold;
 
 string[] tiles = ["sea-area", "income", "passengers", "all-sailings", "income-by-route", "income-by-month", "sailings-by-class", "passengers-by-quarter", "late", "vessels"];
@@ -79,7 +84,7 @@ Report("charts, KB gzipped", charts, 280);
 HttpClient Client(string account, string at)
 {
     var client = new HttpClient { BaseAddress = new Uri(at) };
-    client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", tokens.Create(account, "bench", TimeSpan.FromHours(1)).Secret);
+    client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", (at == coldUrl ? coldTokens : tokens).Create(account, "bench", TimeSpan.FromHours(1)).Secret);
     return client;
 }
 

@@ -371,10 +371,21 @@ describe('A page that stays open', () => {
     };
     const path = 'dashboards/tickets.yaml';
     const changed = { ...files, [path]: files[path]?.replace('title: Routes', 'title: Routes anew') };
-    expect((await context.request.put(`${demo.url}/api/definitions`, { data: { files: changed }, headers: { Origin: demo.url } })).ok()).toBe(true);
+    expect(
+      (
+        await context.request.put(`${demo.url}/api/definitions`, {
+          data: { files: changed },
+          headers: { Origin: demo.url },
+        })
+      ).ok(),
+    ).toBe(true);
     await viewer.page.getByRole('heading', { name: 'Routes anew' }).waitFor();
     await settled(viewer.page);
-    expect((await context.request.put(`${demo.url}/api/definitions`, { data: { files }, headers: { Origin: demo.url } })).ok()).toBe(true);
+    expect(
+      (
+        await context.request.put(`${demo.url}/api/definitions`, { data: { files }, headers: { Origin: demo.url } })
+      ).ok(),
+    ).toBe(true);
   });
 
   test('tells that another program holds the database, and goes on when it lets go', async () => {

@@ -82,10 +82,10 @@ test('The walk through Punctuality finds what it says it finds, step by step', {
   await page.getByRole('button', { name: 'Clear all' }).click();
   await says(page, 'counted', '245,816');
   await expect
-    .poll(async () => (await marks(page, 'seasons')).filter((m) => /^FEN, (Sep|Oct|Nov)/.test(m)))
-    .toEqual(['FEN, Sep: 7.1 min', 'FEN, Oct: 9.3 min', 'FEN, Nov: 9.0 min']);
+    .poll(async () => (await marks(page, 'seasons')).filter((m) => /^FEN · (Sep|Oct|Nov)/.test(m)))
+    .toEqual(['FEN · Sep: 7.1 min', 'FEN · Oct: 9.3 min', 'FEN · Nov: 9.0 min']);
   expect(doc).toContain('7.1, 9.3 and 9.0 minutes');
-  for (const month of ['Sep', 'Oct', 'Nov']) await pickMark(page, 'seasons', `FEN, ${month}`);
+  for (const month of ['Sep', 'Oct', 'Nov']) await pickMark(page, 'seasons', `FEN · ${month}`);
   await expect
     .poll(() => pickOf(page).seasons?.members)
     .toEqual([

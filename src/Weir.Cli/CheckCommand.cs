@@ -29,7 +29,7 @@ internal static class CheckCommand
             var (workspace, faults) = WorkspaceReader.Read(WorkspaceFolder.Read(dir));
             List<Fault> all = [.. faults];
             if (workspace is not null && parsed.GetValue(connect))
-                all.AddRange(await Connect(workspace, new EngineFolders(parsed.GetValue(files)!, parsed.GetValue(secrets)!, Path.Combine(Path.GetTempPath(), "weir-check")) { Worker = EngineFolders.WorkerBeside() }, cancellation));
+                all.AddRange(await Connect(workspace, new EngineFolders(Path.GetFullPath(parsed.GetValue(files)!), Path.GetFullPath(parsed.GetValue(secrets)!), Path.Combine(Path.GetTempPath(), "weir-check")) { Worker = EngineFolders.WorkerBeside() }, cancellation));
             Print(all, workspace, parsed.GetValue(connect), parsed.GetValue(format) == "json");
             return all.Any(f => f.Severity == Severity.Error) ? ExitCode.No : ExitCode.Yes;
         });
@@ -43,14 +43,19 @@ internal static class CheckCommand
             Console.WriteLine(JsonSerializer.Serialize(faults.Select(f => new FaultInfo(f.Severity.ToString().ToLowerInvariant(), f.Code, f.File, f.Line, f.Column, f.Message, f.Remedy)), Client.Json));
             return;
         }
-        foreach (var fault in faults)
+        // What is only unused comes last and by count, so that it hides nothing.
+        foreach (var fault in faults.Where(f => f.Code != "unused-definition"))
             Console.WriteLine(fault);
+        foreach (var unused in faults.Where(f => f.Code == "unused-definition").GroupBy(f => f.File))
+            Console.WriteLine(unused.Count() == 1 ? unused.Single().ToString() : $"{unused.Key}: warning unused-definition: {unused.Count()} definitions are used by nothing, at the lines {string.Join(", ", unused.Select(f => f.Line).Take(12))}{(unused.Count() > 12 ? " and others" : "")}.");
         var errors = faults.Count(f => f.Severity == Severity.Error);
         var warnings = faults.Count - errors;
-        var counts = workspace is null ? "" : $"{workspace.Datasets.Count} datasets, {workspace.Dashboards.Count} dashboards, {workspace.Access.Roles.Count} roles. ";
-        var asked = connected && workspace is not null ? $"{workspace.Dashboards.Values.Sum(d => d.Tiles.SelectMany(t => t.Every).Count(t => t.Dataset is not null))} tiles asked, {workspace.Access.Checks.Count} access checks run. " : "";
+        var counts = workspace is null ? "" : $"{Count(workspace.Datasets.Count, "dataset")}, {Count(workspace.Dashboards.Count, "dashboard")}, {Count(workspace.Access.Roles.Count, "role")}. ";
+        var asked = connected && workspace is not null ? $"{Count(workspace.Dashboards.Values.Sum(d => d.Tiles.SelectMany(t => t.Every).Count(t => t.Dataset is not null)), "tile")} asked, {Count(workspace.Access.Checks.Count, "access check")} run. " : "";
         Console.WriteLine($"{counts}{asked}{(errors == 0 ? "No errors" : errors == 1 ? "1 error" : $"{errors} errors")}{(warnings == 0 ? "" : warnings == 1 ? ", 1 warning" : $", {warnings} warnings")}.");
     }
+
+    private static string Count(int n, string noun) => $"{n} {noun}{(n == 1 ? "" : "s")}";
 
     /// <summary>Asks as a viewer of a made-up role that reads everything, so that each tile's SQL is tried whole.</summary>
     private static async Task<List<Fault>> Connect(Workspace workspace, EngineFolders folders, CancellationToken cancellation)

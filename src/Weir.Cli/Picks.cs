@@ -152,9 +152,25 @@ internal static class Picks
     {
         "integer" or "decimal" or "float" => decimal.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
             ? number : throw new Refusal($"{field.Name} is {field.Kind}; '{text}' is not. (wrong-type)", exitCode: ExitCode.Usage),
+        "date" or "timestamp" when field.At is { } at && Period(at, text) is { } begins => begins,
         "boolean" => text is "yes" or "true" ? true : text is "no" or "false" ? false : throw new Refusal($"{field.Name} is yes or no; '{text}' is neither. (wrong-type)", exitCode: ExitCode.Usage),
         _ => text,
     };
+
+    /// <summary>The first day of a period as it is written in a table: 2024, Q1 2024, Jan 2024, week of 3 Mar 2025, 3 Mar 2025; null if the text is none.</summary>
+    internal static string? Period(string at, string text)
+    {
+        string? Read(string written, params string[] forms) => DateOnly.TryParseExact(written, forms, CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) : null;
+        return at switch
+        {
+            "year" => Read(text, "yyyy"),
+            "quarter" when text is ['Q', >= '1' and <= '4', ' ', ..] => Read($"{((text[1] - '1') * 3) + 1} {text[3..]}", "M yyyy"),
+            "month" => Read(text, "MMM yyyy"),
+            "week" when text.StartsWith("week of ", StringComparison.Ordinal) => Read(text[8..], "d MMM yyyy"),
+            "day" => Read(text, "d MMM yyyy"),
+            _ => null,
+        };
+    }
 
     /// <summary>The rest is what is not in those shown, so those shown must be known.</summary>
     private static async Task<List<object?[]>> Shown(string dashboard, string tile, Client client, CancellationToken cancellation)
@@ -163,7 +179,7 @@ internal static class Picks
         {
             var table = result.Table ?? throw new Refusal(result.Problem!.Detail, result.Problem.Remedy);
             var rest = table.Columns.ToList().FindIndex(c => c.Role == "rest");
-            return [.. Enumerable.Range(0, table.Values[0].Length).Where(r => table.Values[rest][r] is not JsonElement { ValueKind: JsonValueKind.True }).Select(r => new[] { table.Values[0][r] })];
+            return [.. Enumerable.Range(0, table.Values[0].Length).Where(r => table.Values[rest][r] is not JsonElement { ValueKind: JsonValueKind.True }).Select(r => table.Values[0][r]).DistinctBy(v => v?.ToString()).Select(v => new[] { v })];
         }
         throw new Refusal($"The tile {tile} gave no answer.");
     }

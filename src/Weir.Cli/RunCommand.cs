@@ -128,7 +128,8 @@ internal static class RunCommand
 
     private static Column Column(ColumnInfo c) => new(
         c.Name, c.Title, Enum.Parse<ColumnRole>(c.Role, ignoreCase: true), ValueKinds.Parse(c.Kind) ?? ValueKind.Text,
-        c.Format is null ? null : new Format(c.Format.Decimals, c.Format.Factor, c.Format.Unit), c.At) { Names = c.Names };
+        c.Format is null ? null : new Format(c.Format.Decimals, c.Format.Factor, c.Format.Unit) { Marks = c.Format.Marks, UnitFirst = c.Format.UnitFirst, Short = c.Format.Short }, c.At)
+    { Names = c.Names };
 
     /// <summary>A value as it came over the wire, back in the type of its column.</summary>
     private static object? Read(object? value, Column column)

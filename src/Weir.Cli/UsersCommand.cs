@@ -64,7 +64,7 @@ internal static class UsersCommand
     internal static IEnumerable<string> Values(string written) =>
         System.Text.RegularExpressions.Regex.Split(written, @"(?<!\\),").Select(v => v.Replace("\\,", ",").Trim()).Where(v => v.Length > 0);
 
-    private static string Written(IReadOnlyDictionary<string, IReadOnlyList<string>> attributes) => string.Join("; ", attributes.Select(a => $"{a.Key} = {string.Join(", ", a.Value.Select(v => v.Contains(',') ? $"'{v}'" : v))}"));
+    private static string Written(IReadOnlyDictionary<string, IReadOnlyList<string>> attributes) => string.Join("; ", attributes.Select(a => $"{a.Key}={string.Join(", ", a.Value.Select(v => v.Contains(',') ? $"'{v}'" : v))}"));
 
     /// <summary>A mistyped role would grant nothing, and nobody would see why. Before anything is published, any role may be named.</summary>
     private static void CheckRoles(IReadOnlyList<string> roles, Workspace? workspace)

@@ -134,7 +134,11 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
     /// A driver's message without the values of rows that it may quote: what stands in quotation marks stays only if it stands in the
     /// statement too, as names do.
     /// </summary>
-    internal static string WithoutValues(string message, string sql) => Quoted().Replace(message, m => sql.Contains(m.Groups[2].Value, StringComparison.OrdinalIgnoreCase) ? m.Value : $"{m.Groups[1].Value}…{m.Groups[1].Value}");
+    internal static string WithoutValues(string message, string sql) => Quoted().Replace(SqliteMessage().Replace(message, "$1"), m => sql.Contains(m.Groups[2].Value, StringComparison.OrdinalIgnoreCase) ? m.Value : $"{m.Groups[1].Value}…{m.Groups[1].Value}");
+
+    /// <summary>SQLite's driver puts the whole message into quotation marks.</summary>
+    [System.Text.RegularExpressions.GeneratedRegex(@"^SQLite Error \d+: '(.*)'\.$", System.Text.RegularExpressions.RegexOptions.Singleline)]
+    private static partial System.Text.RegularExpressions.Regex SqliteMessage();
 
     [System.Text.RegularExpressions.GeneratedRegex("""(['"`])(.*?)\1""", System.Text.RegularExpressions.RegexOptions.Singleline)]
     private static partial System.Text.RegularExpressions.Regex Quoted();

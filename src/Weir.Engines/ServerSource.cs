@@ -95,7 +95,8 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
         command.CommandText = sql.Text;
         if (System.Convert.ToInt64(command.ExecuteScalar(), System.Globalization.CultureInfo.InvariantCulture) != 0)
             throw new SourceException(
-                "source-unavailable", $"{Source.Title}: the login {Source.Server.User} may write.", "Give Weir a login that may only read; allow_writing_login: true in the source takes this one all the same.") { Data = { ["step"] = "rights" } };
+                "source-unavailable", $"{Source.Title}: the login {Source.Server.User} may write.", "Give Weir a login that may only read; allow_writing_login: true in the source takes this one all the same.")
+            { Data = { ["step"] = "rights" } };
         _onlyReads = true;
     }
 }

@@ -96,7 +96,10 @@ public sealed record FieldInfo(string Name, string Title, string Kind, string? A
 public sealed record MeasureInfo(string Name, string Title, string? Description, string Formula, bool Additive);
 
 /// <summary>How numbers are written.</summary>
-public sealed record FormatInfo(int Decimals, int Factor, string Unit);
+/// <param name="Marks">True for a mark between thousands.</param>
+/// <param name="UnitFirst">True for the unit before the number.</param>
+/// <param name="Short">True for short forms: 12.4 k.</param>
+public sealed record FormatInfo(int Decimals, int Factor, string Unit, bool Marks = true, bool UnitFirst = false, bool Short = false);
 
 /// <summary>A column of a result.</summary>
 /// <param name="Colours">Fixed colours of members that stand in it.</param>
@@ -192,7 +195,7 @@ internal static class Wire
 
     public static ColumnInfo Column(Column column) => new(
         column.Name, column.Title, column.Role.ToString().ToLowerInvariant(), column.Kind.Name(),
-        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit), column.At, column.Colours, column.Names);
+        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit, column.Format.Marks, column.Format.UnitFirst, column.Format.Short), column.At, column.Colours, column.Names);
 
     /// <summary>A table; of colours and names of members those that stand in it, since others may be none of the viewer's.</summary>
     public static TableInfo Table(Table table) => new([.. table.Columns.Select((c, i) => c.Colours is null && c.Names is null ? Column(c) : Column(Among(c, [.. table.Values[i].OfType<object>().Select(Values.Write)])))], [.. table.Values.Select(v => v.Select(Value).ToArray())]);

@@ -26,7 +26,12 @@ public class ResultTests
     {
         var item = JsonDocument.Parse(json).RootElement;
         var kind = ValueKinds.Parse(item.GetProperty("kind").GetString()!)!.Value;
-        var format = item.TryGetProperty("format", out var f) ? new Format(f.GetProperty("decimals").GetInt32(), f.GetProperty("factor").GetInt32(), f.GetProperty("unit").GetString()!) : null;
+        var format = item.TryGetProperty("format", out var f) ? new Format(f.GetProperty("decimals").GetInt32(), f.GetProperty("factor").GetInt32(), f.GetProperty("unit").GetString()!)
+        {
+            Marks = !f.TryGetProperty("marks", out var marks) || marks.GetBoolean(),
+            UnitFirst = f.TryGetProperty("unitFirst", out _),
+            Short = f.TryGetProperty("short", out _),
+        } : null;
         var column = new Column("c", "C", item.GetProperty("role").GetString() == "group" ? ColumnRole.Group : ColumnRole.Figure, kind, format, item.TryGetProperty("at", out var at) ? at.GetString() : null)
         {
             Names = item.TryGetProperty("names", out var names) ? names.Deserialize<Dictionary<string, string>>() : null,

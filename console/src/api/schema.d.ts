@@ -818,6 +818,12 @@ export interface components {
             /** Format: int32 */
             factor: number;
             unit: string;
+            /** @default true */
+            marks: boolean;
+            /** @default false */
+            unitFirst: boolean;
+            /** @default false */
+            short: boolean;
         };
         GroupInfo: {
             name: string;

@@ -1,12 +1,13 @@
 import { keepPreviousData, queryOptions, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import { Navigate, useParams, useSearchParams } from 'react-router';
+import { useParams, useSearchParams } from 'react-router';
 import { api, type DashboardPage, Refused, unwrap, zone } from '../api/client';
 import { Header } from '../session/Header';
 import { DashboardView } from './DashboardView';
 import { knownSettings, readSettings, writeSettings } from './parameters';
 import type { Selections } from './selections';
 import { leftOut } from './useSelections';
+import { visitKey } from './visit';
 
 /** The dashboard as some parameters have it drawn. */
 export const pageQuery = (dashboard: string, set: string | null) =>
@@ -38,22 +39,11 @@ export interface Kept {
   dropped: string[];
 }
 
-/** Where the state of a dashboard stands while the visit lasts: in this window, until it is closed or somebody signs out. */
-const visitKey = (dashboard: string) => `weir visit ${dashboard}`;
-
 /** Fetches the dashboard that the address names. */
 export function DashboardRoute() {
   const { dashboard = '' } = useParams();
   const [address] = useSearchParams();
-  // Whoever comes back from the list finds the state in which they left; an address with a state of its own goes before it.
-  const arrived = useRef('');
-  const left = arrived.current === dashboard ? null : sessionStorage.getItem(visitKey(dashboard));
-  const isBack = arrived.current !== dashboard && address.size === 0 && left !== null && left !== '';
-  useEffect(() => {
-    if (isBack) return;
-    arrived.current = dashboard;
-    sessionStorage.setItem(visitKey(dashboard), address.toString());
-  }, [dashboard, address, isBack]);
+  useEffect(() => sessionStorage.setItem(visitKey(dashboard), address.toString()), [dashboard, address]);
   // Which parameters change the drawing, and whether something is kept, is known once the page is there.
   const [last, setLast] = useState<DashboardPage>();
   const known = last?.name === dashboard ? last : undefined;
@@ -87,7 +77,6 @@ export function DashboardRoute() {
   const stands = useRef('');
   const isKnown = !page.data?.view.keeps || own !== undefined || kept.error !== null;
   if (known && page.data?.name === dashboard && isKnown && !page.isPlaceholderData) stands.current = dashboard;
-  if (isBack) return <Navigate to={`/d/${dashboard}?${left}`} replace />;
   if (page.data && stands.current === dashboard)
     return <DashboardView key={dashboard} page={page.data} kept={own} problem={kept.error?.message} />;
   if (!page.error) return <Header title="" back />;

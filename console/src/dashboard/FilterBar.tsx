@@ -65,7 +65,7 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
         </span>
       )}
       {picked.length > 0 && (
-        <div className={classes.chips}>
+        <div className={classes.chips} role="group" aria-label="Picks" tabIndex={0}>
           {picked.map(({ tab, tile, selection }) => {
             const level = fieldsOf(tile, selection);
             const within = tile.pathDrives ? pathLabels(tile, selection) : [];

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { api, unwrap } from '../api/client';
+import { addressOf } from '../dashboard/visit';
 import { Header } from '../session/Header';
 import { useSession } from '../session/SignedIn';
 import classes from './dashboards.module.css';
@@ -23,7 +24,7 @@ export function DashboardList() {
         <ul className={classes.list}>
           {list.data?.map((d) => (
             <li key={d.name}>
-              <Link to={`/d/${d.name}`} className={classes.line}>
+              <Link to={addressOf(d.name)} className={classes.line}>
                 <span className={classes.title}>{d.title}</span>
                 <span className={classes.description}>{d.description}</span>
               </Link>

@@ -11,22 +11,35 @@ const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', '
 /** Writers of numbers by their decimals: making one takes longer than a hundred numbers do. */
 const writers = new Map<string, Intl.NumberFormat>();
 
-function writer(least: number, most: number): Intl.NumberFormat {
-  const key = `${least} ${most}`;
+function writer(least: number, most: number, marks = true): Intl.NumberFormat {
+  const key = `${least} ${most} ${marks}`;
   const known =
-    writers.get(key) ?? new Intl.NumberFormat('en-US', { minimumFractionDigits: least, maximumFractionDigits: most });
+    writers.get(key) ??
+    new Intl.NumberFormat('en-US', { minimumFractionDigits: least, maximumFractionDigits: most, useGrouping: marks });
   writers.set(key, known);
   return known;
 }
 
+/** How a number is written, as far as it matters to who writes it. */
+type Written = Pick<FormatInfo, 'decimals' | 'factor' | 'unit'> & Partial<FormatInfo>;
+
+function withUnit(text: string, sign: string, { unit, unitFirst }: Written): string {
+  if (!unit) return sign + text;
+  return unitFirst ? `${sign}${unit}${unit.length > 1 ? ' ' : ''}${text}` : `${sign}${text} ${unit}`;
+}
+
+/** A size and the mark of its short form. */
+const shortened = (size: number): [number, string] =>
+  size >= 999_500_000 ? [1e9, ' bn'] : size >= 999_500 ? [1e6, ' m'] : size >= 10_000 ? [1e3, ' k'] : [1, ''];
+
 /** A number with thousands marks, a true minus and its unit. The service writes them the same way: see label-cases.json. */
-export function writeNumber(value: number, format: FormatInfo): string {
+export function writeNumber(value: number, format: Written): string {
   const scaled = value * Number(format.factor);
   const decimals = Number(format.decimals);
-  const rounded = roundHalfAway(Math.abs(scaled), decimals);
-  const text = writer(decimals, decimals).format(rounded);
-  const sign = scaled < 0 && rounded !== 0 ? '\u2212' : '';
-  return `${sign}${text}${format.unit ? ` ${format.unit}` : ''}`;
+  const [divisor, mark] = format.short ? shortened(Math.abs(scaled)) : [1, ''];
+  const rounded = roundHalfAway(Math.abs(scaled) / divisor, decimals);
+  const text = writer(format.short ? 0 : decimals, decimals, format.marks !== false).format(rounded) + mark;
+  return withUnit(text, scaled < 0 && rounded !== 0 ? '\u2212' : '', format);
 }
 
 function roundHalfAway(value: number, decimals: number): number {
@@ -36,10 +49,11 @@ function roundHalfAway(value: number, decimals: number): number {
   return Number(`${shifted}e-${decimals}`);
 }
 
-type LabelColumn = Pick<ColumnInfo, 'role' | 'kind'> & Partial<Pick<ColumnInfo, 'at' | 'format' | 'names'>>;
+type LabelColumn = Pick<ColumnInfo, 'role' | 'kind'> &
+  Partial<Pick<ColumnInfo, 'at' | 'names'>> & { format?: Written | null };
 
 /** How a number of a column is written where no format was given. */
-export function formatOf(column: Pick<LabelColumn, 'kind' | 'format'>): FormatInfo {
+export function formatOf(column: Pick<LabelColumn, 'kind' | 'format'>): Written {
   return column.format ?? { decimals: column.kind === 'integer' ? 0 : 2, factor: 1, unit: '' };
 }
 
@@ -79,14 +93,13 @@ export function bareNumber(value: Value | undefined, column: LabelColumn): strin
  * A short form where space is short: 12.4 k lt.
  * @param decimals The most digits behind the point; on an axis as many as tell its ticks apart.
  */
-export function shortNumber(value: number, format: FormatInfo, decimals = 1): string {
+export function shortNumber(value: number, format: Written, decimals = 1): string {
   const scaled = Math.abs(value * Number(format.factor));
-  const [divisor, mark] =
-    scaled >= 999_500_000 ? [1e9, ' bn'] : scaled >= 999_500 ? [1e6, ' m'] : scaled >= 10_000 ? [1e3, ' k'] : [1, ''];
+  const [divisor, mark] = format.marks === false ? [1, ''] : shortened(scaled);
   const size = scaled / divisor;
-  const text = writer(0, size < 100 ? decimals : 0).format(size);
+  const text = writer(0, size < 100 ? decimals : 0, format.marks !== false).format(size);
   // What rounds to nothing has no sign.
-  return `${value < 0 && /[1-9]/.test(text) ? '\u2212' : ''}${text}${mark}${format.unit ? ` ${format.unit}` : ''}`;
+  return withUnit(`${text}${mark}`, value < 0 && /[1-9]/.test(text) ? '\u2212' : '', format);
 }
 
 function writeDate(text: string, at: string | null, kind: string): string {

@@ -252,7 +252,8 @@ internal sealed class DatasetReader
         Bound.Column Column(ValueKind of) => written.Member is null ? new(_from.Alias, written.Field, of) : new(written.Field, written.Member, of);
         if (YamlText.Node(node, "unfit") is not { } unfit)
             return Settled(id, node, Column(kind));
-        var text = Column(ValueKind.Text);
+        // As text whatever type the column has: one that is a number already is read as one all the same.
+        var text = new Bound.Op(Operation.Cast, ValueKind.Text, Column(ValueKind.Text));
         Bound read = kind == ValueKind.Text ? text : new Bound.Op(Operation.Convert, kind, text);
         var isUnfit = Bound.All([IsNull(read), new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(text)), new Bound.Op(Operation.NotEqual, ValueKind.Boolean, new Bound.Op(Operation.Trim, ValueKind.Text, text), new Bound.Literal("", ValueKind.Text))]);
         _quality[id] = new FieldQuality(isUnfit, null, null);

@@ -97,7 +97,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         var formula = Fields.At(at, scope)!;
         var title = Titles.OfField(at, field.Title);
         var format = field.Format is null || at.Member is not null ? null : Format.Parse(field.Format, money);
-        return new Output(formula, new Column(at.ToString(), title, ColumnRole.Group, formula.Kind, format, at.Member) 
+        return new Output(formula, new Column(at.ToString(), title, ColumnRole.Group, formula.Kind, format, at.Member)
         {
             Colours = field.Colours.Count > 0 && at.Member is null ? field.Colours : null,
             Names = field.Names.Count > 0 && at.Member is null ? field.Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null,

@@ -224,7 +224,7 @@ function cartesian(input: ChartInput): Chart {
       color: s.colour,
       stack: stacked ? 'all' : undefined,
       // As thick as reads well where there is room for more, as in a tile that is enlarged.
-      barMaxWidth: Math.max(28, Math.min(64, room * 0.55)),
+      barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
       barCategoryGap: '28%',
       symbol: isBar ? undefined : 'circle',
       symbolSize: 5,
@@ -350,28 +350,46 @@ function pie(input: ChartInput): Chart {
       colour: isRest || member === null ? t.rest : colourOf(dashboard, by.name, member, t, by.colours),
     };
   });
-  // Small enough that the labels beside it have room; a slice is still to be hit.
-  const radius = Math.max(28, Math.min(input.height * 0.37, width / 2 - 100));
+  // Small enough that the labels beside it have room; where there is none, the names stand above and the shares inside.
+  const isNarrow = width < 260;
+  const radius = isNarrow
+    ? Math.min(input.height * 0.36, width * 0.3)
+    : Math.max(28, Math.min(input.height * 0.37, width / 2 - 100));
   const share = (v: number | null) => (total > 0 && v !== null ? `${((100 * v) / total).toFixed(1)} %` : '–');
   const option: EChartsCoreOption = {
     ...base(t),
+    legend: isNarrow
+      ? {
+          type: 'scroll',
+          top: 0,
+          left: 0,
+          itemWidth: 8,
+          itemHeight: 8,
+          icon: 'roundRect',
+          textStyle: { color: t.ink, fontSize: 11 },
+          selectedMode: false,
+        }
+      : undefined,
     series: [
       {
         type: 'pie',
         radius: ['0%', radius],
-        center: ['50%', '50%'],
+        center: ['50%', isNarrow ? '58%' : '50%'],
         selectedMode: false,
         startAngle: 90,
-        minShowLabelAngle: 12,
+        minShowLabelAngle: isNarrow ? 40 : 12,
         emphasis: { scale: false },
         label: {
-          color: t.ink,
-          fontSize: 12,
+          position: isNarrow ? 'inside' : 'outside',
+          color: isNarrow ? t.surface : t.ink,
+          fontSize: isNarrow ? 11 : 12,
           lineHeight: 16,
           width: Math.max(40, width / 2 - radius - 20),
           overflow: 'truncate',
           formatter: (p: { dataIndex: number }) =>
-            `${slices[p.dataIndex]?.name}\n${share(slices[p.dataIndex]?.value ?? null)}`,
+            isNarrow
+              ? share(slices[p.dataIndex]?.value ?? null).replace(/\.\d/, '')
+              : `${slices[p.dataIndex]?.name}\n${share(slices[p.dataIndex]?.value ?? null)}`,
         },
         labelLine: { length: 6, length2: 6, lineStyle: { color: t.hairline } },
         data: slices.map((s) => ({
