@@ -145,7 +145,7 @@ public static class WeirService
         var isSafe = HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || HttpMethods.IsOptions(request.Method);
         if (isSafe || request.Headers.Authorization.Count > 0 || !request.Cookies.ContainsKey(SignIn.CookieName) || request.Headers.Origin == $"{request.Scheme}://{request.Host}")
             return next(context);
-        throw new ProblemException(403, "other-origin", "This request does not come from the service's own pages.", "Programs sign in with a token and send no cookie.");
+        throw new ProblemException(403, "other-origin", "This request does not come from the service's own pages.", "Programs sign in with a token and send no cookie; a proxy before the service is named with --proxy, and passes the Host on as it came.");
     }
 
     private static Task Set(HttpContext context)

@@ -331,7 +331,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     {
         var put = await _weir.Run(["users", "put", "pier-two", "--role", "port-desk", "--attribute", "ports=ULL", "--password-stdin", "--data", demo.Data], "a long password");
         put.Code.ShouldBe(0, put.Error);
-        (await _weir.Run($"users list --data {demo.Data}")).Out.ShouldContain("ports = ULL");
+        (await _weir.Run($"users list --data {demo.Data}")).Out.ShouldContain("ports=ULL");
         var other = new WeirProcess(Path.Combine(demo.Data, "pier-two"));
         (await other.Run($"sign-in {demo.Url} --name pier-two --password-stdin", "a long password")).Code.ShouldBe(0);
         var routes = (await other.Run("run network --tile income-by-route")).Out;
@@ -465,8 +465,9 @@ public class StopTests
         using (var interrupt = Process.Start("kill", ["-INT", process.Id.ToString()]))
             await interrupt.WaitForExitAsync();
         // The page is told that it is over; a host that waited for it would cut it off at last, which is an error here.
-        await open.Content.ReadAsStringAsync();
-        await process.WaitForExitAsync();
+        using var patience = new CancellationTokenSource(TimeSpan.FromMinutes(5));
+        await open.Content.ReadAsStringAsync(patience.Token);
+        await process.WaitForExitAsync(patience.Token);
         process.ExitCode.ShouldBe(0);
         process.Dispose();
     }

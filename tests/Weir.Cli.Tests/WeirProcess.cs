@@ -10,7 +10,10 @@ internal sealed class WeirProcess(string home)
 
     private ProcessStartInfo Info(string[] arguments)
     {
-        var info = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = Repository.Root };
+        // A test run in the background of a shell has Ctrl-C ignored, and so would all that it starts.
+        var info = new ProcessStartInfo("env") { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = Repository.Root };
+        info.ArgumentList.Add("--default-signal=INT");
+        info.ArgumentList.Add("dotnet");
         info.ArgumentList.Add(Program);
         foreach (var argument in arguments)
             info.ArgumentList.Add(argument);

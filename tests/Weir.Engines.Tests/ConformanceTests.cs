@@ -159,6 +159,31 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
     }
 
     [Fact]
+    public async Task Many_members_are_picked_or_left_out_alike()
+    {
+        Engine.Execute("CREATE TABLE stay (place VARCHAR(40), nights INTEGER)");
+        for (var i = 0; i < 150; i++)
+            Engine.Execute($"INSERT INTO stay VALUES ('p{i}', {i})");
+        Engine.Execute("INSERT INTO stay VALUES (NULL, NULL)");
+        const string dataset = "dataset: d\nsource: s\nfrom: stay\nfields:\n  place: { column: place }\n  nights: { column: nights, type: integer }\n";
+        var workspace = Testing.Definitions.Read(Testing.Definitions.Files(dataset, "roles:\n  all: { reads: { d: all } }\n"));
+        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Inputs.Whenever)!;
+        async Task<long> Rows(string field, IEnumerable<object?> members, bool excludes)
+        {
+            var selection = new Selection("t", [.. members.Select(m => (IReadOnlyList<object?>)[m])], null) { Excludes = excludes };
+            var where = Conditions.Of(selection, [FieldAt.Parse(field)], scope, DayOfWeek.Monday);
+            return (long)(await Engine.Source.Ask(DatasetChecks.Count(scope, [where]), Engine.Engine.Dialect(DayOfWeek.Monday), CancellationToken.None)).Table.Values[0][0]!;
+        }
+        foreach (var count in new[] { 3, 100 })
+        {
+            (await Rows("place", Enumerable.Range(0, count).Select(i => (object?)$"p{i}"), excludes: false)).ShouldBe(count);
+            (await Rows("place", Enumerable.Range(0, count).Select(i => (object?)$"p{i}"), excludes: true)).ShouldBe(151 - count, "those with a missing value too");
+            (await Rows("nights", Enumerable.Range(0, count).Select(i => (object?)(long)i).Append(null), excludes: false)).ShouldBe(count + 1);
+            (await Rows("nights", Enumerable.Range(0, count).Select(i => (object?)(long)i).Append(null), excludes: true)).ShouldBe(150 - count);
+        }
+    }
+
+    [Fact]
     public async Task A_join_that_would_multiply_rows_is_told_with_its_keys()
     {
         Engine.Execute("CREATE TABLE sale (code VARCHAR(10), amount INTEGER)");

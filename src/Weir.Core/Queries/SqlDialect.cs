@@ -97,7 +97,15 @@ public abstract class SqlDialect(DayOfWeek weekStart)
         sign is "=" or "<>" ? $"({left} {sign} {right})" : $"({Ordered(left, kind)} {sign} {Ordered(right, kind)})";
 
     /// <summary>Equal to one of several values.</summary>
-    protected virtual string In(string value, IReadOnlyList<string> items, ValueKind kind) => $"({value} IN ({string.Join(", ", items)}))";
+    protected virtual string In(string value, IReadOnlyList<string> items, ValueKind kind) => JoinsLists && items.Count > LongList
+        ? $"({value} IN (VALUES {string.Join(", ", items.Select(i => $"({i})"))}))"
+        : $"({value} IN ({string.Join(", ", items)}))";
+
+    /// <summary>A longer list is handed over as rows to join with, not as so many comparisons for each row.</summary>
+    private const int LongList = 64;
+
+    /// <summary>True if the engine joins with rows that are written out, and compares with each item of a list otherwise.</summary>
+    protected virtual bool JoinsLists => false;
 
     /// <summary>A conversion of type.</summary>
     protected virtual string Cast(string value, ValueKind from, ValueKind to) => $"CAST({value} AS {TypeName(to)})";

@@ -11,6 +11,9 @@ public sealed class DuckDbDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
     public override bool ScansAreCheap => true;
 
     /// <inheritdoc/>
+    protected override bool JoinsLists => true;
+
+    /// <inheritdoc/>
     public override string BareMark(int number) => $"${number}";
 
     /// <inheritdoc/>

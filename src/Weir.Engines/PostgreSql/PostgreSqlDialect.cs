@@ -10,6 +10,9 @@ public sealed class PostgreSqlDialect(DayOfWeek weekStart) : SqlDialect(weekStar
     public override bool ScansAreCheap => true;
 
     /// <inheritdoc/>
+    protected override bool JoinsLists => true;
+
+    /// <inheritdoc/>
     public override string BareMark(int number) => $"${number}";
 
     /// <inheritdoc/>

@@ -11,6 +11,9 @@ namespace Weir.Engines.Sqlite;
 public sealed class SqliteDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
 {
     /// <inheritdoc/>
+    protected override bool JoinsLists => true;
+
+    /// <inheritdoc/>
     public override string BareMark(int number) => $"$p{number}";
 
     /// <inheritdoc/>

@@ -56,7 +56,8 @@ internal sealed class WorkerProcess : IDisposable
         foreach (var name in info.Environment.Keys.Where(k => k is not ("PATH" or "HOME" or "LANG" or "TZ" or "TMPDIR" or "DOTNET_ROOT" or "SSL_CERT_FILE" or "SSL_CERT_DIR")).ToList())
             info.Environment.Remove(name);
         info.Environment["DOTNET_GCHeapHardLimit"] = $"{((long)memoryMb << 20) + (OwnMemory / 2):X}";
-        info.Environment["DOTNET_TieredCompilation"] = "1";
+        // No way in for tools of whoever else is on the machine.
+        info.Environment["DOTNET_EnableDiagnostics"] = "0";
         try
         {
             var process = Process.Start(info)!;
