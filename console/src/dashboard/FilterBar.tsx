@@ -59,106 +59,108 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
           />
         ))}
       </Suspense>
-      {picked.length === 0 && (
-        <span className="quiet">
-          Nothing is picked. Click a bar, a slice, a cell or a row to look closer; what you pick lasts for this visit.
-        </span>
-      )}
-      {picked.length > 0 && (
-        <div className={classes.chips} role="group" aria-label="Picks" tabIndex={0}>
-          {picked.map(({ tab, tile, selection }) => {
-            const level = fieldsOf(tile, selection);
-            const within = tile.pathDrives ? pathLabels(tile, selection) : [];
-            const members = [
-              ...(within.length > 0 ? [`${hasPick(selection) ? 'within ' : ''}${within.join(' › ')}`] : []),
-              ...selectionLabels(selection, level, gone[tile.name]),
-            ];
-            // A level that is open and drives nothing is the tile's own matter; it says so itself.
-            if (members.length === 0) return null;
-            const named = hasPick(selection) ? level : tile.levels.slice(0, within.length);
-            const fields = named.map((f) => f.title).join(' and ');
-            const idle = !actsHere(tile);
-            const where = [
-              tab.name !== open ? `tab ${tab.title}` : tile.hidden ? 'hidden' : '',
-              idle ? 'filters nothing on this tab' : '',
-            ]
-              .filter(Boolean)
-              .join(', ');
-            return (
-              <span key={tile.name} className={classes.chip} data-idle={idle}>
-                <span className={classes.chipText} title={members.join(', ')}>
-                  <b>{fields}:</b> {members.slice(0, 3).join(', ')}
-                  {members.length > 3 && ` and ${members.length - 3} more`}
-                  <span className={classes.from}>
-                    {' '}
-                    from {tile.title}
-                    {where && ` (${where})`}
-                  </span>
-                </span>
-                {!tile.isRequired && (
-                  <ActionIcon
-                    size="sm"
-                    variant="subtle"
-                    aria-label={`Clear ${fields}: ${members.join(', ')}`}
-                    onClick={() => state.select(tile.name, undefined)}
-                  >
-                    <X size={14} aria-hidden />
-                  </ActionIcon>
-                )}
-              </span>
-            );
-          })}
-        </div>
-      )}
-      {isWaiting && (
-        <>
-          <Button size="compact-xs" onClick={state.apply}>
-            Apply
-          </Button>
-          <Button size="compact-xs" variant="default" onClick={state.discard}>
-            Discard
-          </Button>
-          <span className="quiet" role="status">
-            What you picked filters nothing until you apply it.
+      <div className={classes.picks}>
+        {picked.length === 0 && (
+          <span className="quiet">
+            Nothing is picked. Click a bar, a slice, a cell or a row to look closer; what you pick lasts for this visit.
           </span>
-        </>
-      )}
-      {isOther && !isWaiting && (
-        <Button
-          size="compact-xs"
-          variant="subtle"
-          title={
-            keeps ? 'Back to what you keep' : page.hasOpening ? 'Back to what this dashboard opens with' : undefined
-          }
-          onClick={onClear}
-        >
-          Clear all
-        </Button>
-      )}
-      {isOther && !isWaiting && (
-        <Button
-          size="compact-xs"
-          variant="subtle"
-          aria-label="Keep for next time"
-          title="Keep for next time, in your own view: this dashboard opens for you as it is now"
-          onClick={() => onKeep(true)}
-        >
-          Keep
-        </Button>
-      )}
-      {keeps && !isOther && (
-        <span className="quiet">
-          Kept in your view.{' '}
+        )}
+        {picked.length > 0 && (
+          <div className={classes.chips} role="group" aria-label="Picks" tabIndex={0}>
+            {picked.map(({ tab, tile, selection }) => {
+              const level = fieldsOf(tile, selection);
+              const within = tile.pathDrives ? pathLabels(tile, selection) : [];
+              const members = [
+                ...(within.length > 0 ? [`${hasPick(selection) ? 'within ' : ''}${within.join(' › ')}`] : []),
+                ...selectionLabels(selection, level, gone[tile.name]),
+              ];
+              // A level that is open and drives nothing is the tile's own matter; it says so itself.
+              if (members.length === 0) return null;
+              const named = hasPick(selection) ? level : tile.levels.slice(0, within.length);
+              const fields = named.map((f) => f.title).join(' and ');
+              const idle = !actsHere(tile);
+              const where = [
+                tab.name !== open ? `tab ${tab.title}` : tile.hidden ? 'hidden' : '',
+                idle ? 'filters nothing on this tab' : '',
+              ]
+                .filter(Boolean)
+                .join(', ');
+              return (
+                <span key={tile.name} className={classes.chip} data-idle={idle}>
+                  <span className={classes.chipText} title={members.join(', ')}>
+                    <b>{fields}:</b> {members.slice(0, 3).join(', ')}
+                    {members.length > 3 && ` and ${members.length - 3} more`}
+                    <span className={classes.from}>
+                      {' '}
+                      from {tile.title}
+                      {where && ` (${where})`}
+                    </span>
+                  </span>
+                  {!tile.isRequired && (
+                    <ActionIcon
+                      size="sm"
+                      variant="subtle"
+                      aria-label={`Clear ${fields}: ${members.join(', ')}`}
+                      onClick={() => state.select(tile.name, undefined)}
+                    >
+                      <X size={14} aria-hidden />
+                    </ActionIcon>
+                  )}
+                </span>
+              );
+            })}
+          </div>
+        )}
+        {isWaiting && (
+          <>
+            <Button size="compact-xs" onClick={state.apply}>
+              Apply
+            </Button>
+            <Button size="compact-xs" variant="default" onClick={state.discard}>
+              Discard
+            </Button>
+            <span className="quiet" role="status">
+              What you picked filters nothing until you apply it.
+            </span>
+          </>
+        )}
+        {isOther && !isWaiting && (
           <Button
             size="compact-xs"
             variant="subtle"
-            title="This dashboard opens for you as its developer has it open"
-            onClick={() => onKeep(false)}
+            title={
+              keeps ? 'Back to what you keep' : page.hasOpening ? 'Back to what this dashboard opens with' : undefined
+            }
+            onClick={onClear}
           >
-            Forget
+            Clear all
           </Button>
-        </span>
-      )}
+        )}
+        {isOther && !isWaiting && (
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            aria-label="Keep for next time"
+            title="Keep for next time, in your own view: this dashboard opens for you as it is now"
+            onClick={() => onKeep(true)}
+          >
+            Keep
+          </Button>
+        )}
+        {keeps && !isOther && (
+          <span className="quiet">
+            Kept in your view.{' '}
+            <Button
+              size="compact-xs"
+              variant="subtle"
+              title="This dashboard opens for you as its developer has it open"
+              onClick={() => onKeep(false)}
+            >
+              Forget
+            </Button>
+          </span>
+        )}
+      </div>
       {state.dropped.map((sentence) => (
         <span key={sentence} className="quiet" role="status">
           {sentence}
