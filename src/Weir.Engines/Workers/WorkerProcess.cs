@@ -88,11 +88,12 @@ internal sealed class WorkerProcess : IDisposable
             Kill();
         }
         var watching = Watch(memoryMb, limit, () => End(WorkerEnd.Memory), () => End(WorkerEnd.Time), over.Token);
-        using var cancelled = cancellation.Register(() => _ = Cancel(over.Token));
         try
         {
             await _process.StandardInput.WriteLineAsync(JsonSerializer.Serialize(task, WorkerMessages.Options));
             await _process.StandardInput.FlushAsync(CancellationToken.None);
+            // Only once the task is written: two writers at once would write into each other, and what is not begun can't be cancelled.
+            using var cancelled = cancellation.Register(() => _ = Cancel(over.Token));
             var answer = await ReadLine(() => End(WorkerEnd.Size));
             cancellation.ThrowIfCancellationRequested();
             return answer ?? throw new WorkerEndedException(end);
