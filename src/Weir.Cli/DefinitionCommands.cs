@@ -1,4 +1,5 @@
 using System.CommandLine;
+using Weir.Core.Definitions;
 using Weir.Service;
 
 namespace Weir.Cli;
@@ -42,10 +43,8 @@ internal static class DefinitionCommands
             using var client = Client.SignedIn();
             var published = await client.Get<DefinitionFiles>("api/definitions", cancellation);
             var root = Path.GetFullPath(parsed.GetValue(folder)!);
-            var targets = published.Files.ToDictionary(f => Path.GetFullPath(Path.Combine(root, f.Key)), f => f.Value);
-            // A service that is not to be trusted must not write elsewhere.
-            if (targets.Keys.FirstOrDefault(t => !t.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal)) is { } outside)
-                throw new Refusal($"The service sent a file outside the folder: {outside}. Nothing was written.");
+            // A service, or who published there, must not write elsewhere, nor what other programs would take for theirs.
+            var targets = published.Files.Where(f => Shapes.FileAt(f.Key) is not null).ToDictionary(f => Path.GetFullPath(Path.Combine(root, f.Key)), f => f.Value);
             if (!parsed.GetValue(overwrite) && targets.FirstOrDefault(t => File.Exists(t.Key) && File.ReadAllText(t.Key) != t.Value) is { Key: { } there })
                 throw new Refusal($"{there} is there already and differs. Nothing was written.", "Fetch into another folder, or add --overwrite.");
             foreach (var (path, text) in targets)
@@ -54,6 +53,8 @@ internal static class DefinitionCommands
                 await File.WriteAllTextAsync(path, text, cancellation);
             }
             NoteMadeFrom(root, client.Address, published.Version);
+            foreach (var path in published.Files.Keys.Where(p => Shapes.FileAt(p) is null))
+                Console.WriteLine($"{path} has no meaning in a workspace and was left out.");
             Console.WriteLine($"{targets.Count} files of version {published.Version} are in {parsed.GetValue(folder)}.");
             return ExitCode.Yes;
         });

@@ -65,8 +65,8 @@ internal static class DefinitionEndpoints
     private static Dictionary<string, string> Files(DefinitionsRequest request)
     {
         var files = request.Files ?? throw new ProblemException(400, "bad-request", "The request has no files.");
-        if (files.FirstOrDefault(f => f.Value is null || f.Key.Length > 200 || f.Key.Contains("..") || f.Key.StartsWith('/') || f.Key.Contains('\\')) is { Key: { } path })
-            throw new ProblemException(422, "bad-path", $"'{path}' is no path in a workspace.");
+        if (files.FirstOrDefault(f => f.Value is null || f.Key.Length > 200 || !WorkspaceFolder.Holds(f.Key)) is { Key: { } path })
+            throw new ProblemException(422, "bad-path", $"'{(path.Length > 80 ? path[..80] : path)}' is no path in a workspace.", "For example datasets/sailings.yaml.");
         return files;
     }
 

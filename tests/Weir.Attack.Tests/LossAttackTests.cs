@@ -42,6 +42,29 @@ public sealed class LossAttackTests
         (await Files(attacked))["datasets/mine.yaml"].ShouldBe(Mine);
     }
 
+    [Theory]
+    [InlineData("../x.yaml")]
+    [InlineData("/x.yaml")]
+    [InlineData(".git/hooks/pre-commit")]
+    [InlineData(".git/config")]
+    [InlineData(".hidden.yaml")]
+    [InlineData("datasets/../../x.yaml")]
+    [InlineData("datasets/.x.yaml")]
+    [InlineData("other/x.yaml")]
+    [InlineData("datasets/x.yaml\n")]
+    [InlineData("run.sh")]
+    public async Task Nothing_but_definitions_is_published_or_written_into_the_watched_folder(string path)
+    {
+        await using var attacked = await Attacked.Start(watch: true);
+        var files = await Files(attacked);
+        var (status, refused, _) = await attacked.Send("maker", HttpMethod.Put, "api/definitions", new { files = new Dictionary<string, string>(files) { [path] = "x" }, replace = true });
+        (status, refused.GetProperty("code").GetString()).ShouldBe((HttpStatusCode.UnprocessableEntity, "bad-path"));
+        // What is a definition by its name only in the folder's root means something to other programs, perhaps.
+        (await attacked.Send("maker", HttpMethod.Put, "api/definitions", new { files = new Dictionary<string, string>(files) { ["compose.yaml"] = "x", ["datasets/mine.yaml"] = Mine }, replace = true })).Body.GetProperty("accepted").GetBoolean().ShouldBeTrue();
+        File.Exists(attacked.Workspace.File("datasets/mine.yaml")).ShouldBeTrue();
+        File.Exists(attacked.Workspace.File("compose.yaml")).ShouldBeFalse();
+    }
+
     [Fact]
     public async Task What_is_published_over_a_version_that_it_was_not_made_from_is_merged_or_refused()
     {

@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using static Weir.Core.Definitions.Shape;
 
 namespace Weir.Core.Definitions;
@@ -189,6 +190,16 @@ public static class Shapes
         ("datasets/*.yaml", "dataset", Dataset),
         ("dashboards/*.yaml", "dashboard", Dashboard),
     ];
+
+    /// <summary>The kind of the file at a path; null for one that means nothing in a workspace.</summary>
+    /// <param name="path">Relative to the folder, with / between folders.</param>
+    public static (string Pattern, string Name, Keys Shape)? FileAt(string path)
+    {
+        foreach (var file in Files)
+            if (Regex.IsMatch(path, "^" + Regex.Escape(file.Pattern).Replace(@"\*", @"[^/.][^/]*") + @"\z"))
+                return file;
+        return null;
+    }
 }
 
 /// <summary>What a role may allow beyond reading.</summary>

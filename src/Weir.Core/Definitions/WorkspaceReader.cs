@@ -22,8 +22,7 @@ public static class WorkspaceReader
         var texts = new Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)>();
         foreach (var (path, content) in files.OrderBy(f => f.Key, StringComparer.Ordinal))
         {
-            var kind = Shapes.Files.FirstOrDefault(f => Regex.IsMatch(path, "^" + Regex.Escape(f.Pattern).Replace(@"\*", "[^/]+") + "$"));
-            if (kind.Shape is null)
+            if (Shapes.FileAt(path) is not { } kind)
             {
                 if (path.EndsWith(".yaml", StringComparison.Ordinal) || path.EndsWith(".yml", StringComparison.Ordinal))
                     faults.Add(new Fault(Severity.Warning, "unknown-file", path, 1, 1, "This file has no meaning here.", $"A workspace holds {string.Join(", ", Shapes.Files.Select(f => f.Pattern))}."));

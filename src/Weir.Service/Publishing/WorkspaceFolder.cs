@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using Weir.Core.Definitions;
 
 namespace Weir.Service;
@@ -10,7 +11,7 @@ public sealed class UnreadableFolderException(string path, string message) : IOE
 }
 
 /// <summary>Reads a folder of definition files.</summary>
-public static class WorkspaceFolder
+public static partial class WorkspaceFolder
 {
     /// <summary>The text of each definition file by its path in the folder.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
@@ -49,6 +50,12 @@ public static class WorkspaceFolder
         }
     }
 
+    /// <summary>True for the path of a file that is read from a folder: nobody publishes others, which would be written where they mean something to other programs.</summary>
+    internal static bool Holds(string path) => Held().IsMatch(path);
+
+    [GeneratedRegex(@"^((sources|datasets|dashboards)/)?[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.ya?ml\z")]
+    private static partial Regex Held();
+
     private static IEnumerable<FileInfo> Files(string root) => new[] { "", "sources", "datasets", "dashboards" }
         .Select(sub => new DirectoryInfo(Path.Combine(root, sub))).Where(d => d.FullName == root || (d.Exists && (d.LinkTarget is null || IsBelow(root, d.ResolveLinkTarget(true)!.FullName))))
         .SelectMany(d => d.EnumerateFiles("*.y*ml"))
@@ -70,7 +77,8 @@ internal sealed class WatchedFolder(ServiceOptions options, ILogger<WatchedFolde
             return;
         try
         {
-            foreach (var path in before.Keys.Union(after.Keys).Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p)))
+            // A file without a meaning here may have one to another program that looks into the folder.
+            foreach (var path in before.Keys.Union(after.Keys).Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p) && Shapes.FileAt(p) is not null))
             {
                 var target = Path.Combine(folder, path);
                 // A change in the folder that is not published yet is not to be lost.
