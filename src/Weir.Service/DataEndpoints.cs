@@ -78,7 +78,7 @@ internal static class DataEndpoints
         {
             DefinitionEndpoints.MayPublish(context, published, audit, "publish");
             var path = request.Path ?? "";
-            if (!System.Text.RegularExpressions.Regex.IsMatch(path, "^(sources|datasets|dashboards)/[A-Za-z][A-Za-z0-9_-]{0,63}\\.yaml$") || request.Text is null)
+            if (!System.Text.RegularExpressions.Regex.IsMatch(path, "^(sources|datasets|dashboards)/[A-Za-z][A-Za-z0-9_-]{0,63}\\.yaml\\z") || request.Text is null)
                 throw new ProblemException(422, "bad-path", $"'{(path.Length > 80 ? path[..80] : path)}' is no path of a source, dataset or dashboard.", "For example datasets/sailings.yaml.");
             return DefinitionsAnswer.Of(published.PublishFile(path, request.Text, request.Replace, context.Viewer().Name));
         }).WithName("publishFile").WithSummary("Publish one file beside the others; nothing changes if the whole would be broken.").WithMetadata(new RequestSizeLimitAttribute(2 * 1024 * 1024));

@@ -99,6 +99,7 @@ public sealed class DataApiTests(SharedService shared) : IClassFixture<SharedSer
         broken.GetProperty("accepted").GetBoolean().ShouldBeFalse();
         broken.GetProperty("faults").GetRawText().ShouldContain("Did you mean trips?");
         (await Put("../access.yaml", "x")).GetProperty("code").GetString().ShouldBe("bad-path");
+        (await Put("datasets/x.yaml\n", "x")).GetProperty("code").GetString().ShouldBe("bad-path");
         (await Put("access.yaml", "roles: {}", replace: true)).GetProperty("code").GetString().ShouldBe("bad-path", "rights are not changed by the way");
         var files = await service.As("developer").GetFromJsonAsync<JsonElement>("api/definitions");
         files.GetProperty("files").GetProperty("datasets/busy.yaml").GetString().ShouldBe(Draft);
