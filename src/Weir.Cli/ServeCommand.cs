@@ -20,7 +20,7 @@ internal static class ServeCommand
         var secrets = new Option<string?>("--secrets") { Description = "The only folder in which secret files and certificates may lie; DATA/secrets if left out." };
         var files = new Option<string?>("--files") { Description = "The only folder in which the files of sources may lie; DATA/files if left out." };
         var workspace = new Option<string?>("--workspace") { Description = "A folder of definitions to publish at start." };
-        var watch = new Option<bool>("--watch") { Description = "Publish again whenever a file of the folder changes." };
+        var watch = new Option<bool>("--watch") { Description = "Publish again whenever a file of the folder changes, and write what others publish into it." };
         var address = new Option<string>("--address") { Description = "The address to listen on. There is no TLS: put a proxy before any other than loopback.", DefaultValueFactory = _ => "127.0.0.1" };
         var reach = new Option<string[]>("--reach") { Description = "HOST:PORT or HOST that sources may point to. May be given several times; anywhere but link-local addresses if left out." };
         var proxy = new Option<string[]>("--proxy") { Description = "The address of a proxy before the service, of which X-Forwarded-For and X-Forwarded-Proto are believed. May be given several times." };

@@ -60,7 +60,7 @@ internal static class UsersCommand
 
     private static Workspace? Published(StoreDatabase store) => new Versions(store, TimeProvider.System).Newest() is { } newest ? WorkspaceReader.Read(newest.Files).Workspace : null;
 
-    /// <summary>The values of a list with commas between; <c>\\,</c> is a comma within a value.</summary>
+    /// <summary>The values of a list with commas between; <c>\,</c> is a comma within a value.</summary>
     internal static IEnumerable<string> Values(string written) =>
         System.Text.RegularExpressions.Regex.Split(written, @"(?<!\\),").Select(v => v.Replace("\\,", ",").Trim()).Where(v => v.Length > 0);
 

@@ -240,7 +240,7 @@ internal static class Wire
     private static FieldInfo Field(FieldAt at, Scope scope)
     {
         var field = scope.Fields[at.Field];
-        return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description, field.Unit, field.Names.Count > 0 && at.Member is null && !scope.Restricted ? field.Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null);
+        return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description, field.Unit, at.Member is null && !scope.Restricted ? field.WrittenNames : null);
     }
 
     public static string TitleOf(Tile tile, Scope? scope) => tile.Title ?? (scope is null ? "" : Titles.OfTile(tile, scope));

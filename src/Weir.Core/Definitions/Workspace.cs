@@ -81,6 +81,9 @@ public sealed record Field(string Name, string Title, string? Description, Bound
     /// <summary>The names of its codes, for reading only: its values are the codes, in formulas, rules, selections and links alike.</summary>
     public IReadOnlyDictionary<object, string> Names { get; init; } = new Dictionary<object, string>();
 
+    /// <summary>The names by the codes as they are written in results; null if there are none.</summary>
+    public IReadOnlyDictionary<string, string>? WrittenNames => Names.Count > 0 ? Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null;
+
     /// <summary>Fixed colours of known members, by their values, the same on every tile.</summary>
     public IReadOnlyDictionary<string, string> Colours { get; init; } = new Dictionary<string, string>();
 

@@ -63,7 +63,7 @@ public static class DatasetChecks
 
     /// <summary>Rows as they are: every field, at most so many.</summary>
     public static Query Rows(Scope scope, IReadOnlyList<Bound> where, OrderKey? order, int limit) => new(
-        scope, where, [.. scope.Fields.Values.Select(f => new Output(f.Formula, new Column(f.Name, f.Title, ColumnRole.Group, f.Kind, null, null) { Names = f.Names.Count > 0 ? f.Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null }))], [], null, order is null ? [] : [order], limit)
+        scope, where, [.. scope.Fields.Values.Select(f => new Output(f.Formula, new Column(f.Name, f.Title, ColumnRole.Group, f.Kind, null, null) { Names = f.WrittenNames }))], [], null, order is null ? [] : [order], limit)
     {
         EachRow = true,
     };

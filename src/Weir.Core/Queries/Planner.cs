@@ -100,7 +100,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         return new Output(formula, new Column(at.ToString(), title, ColumnRole.Group, formula.Kind, format, at.Member)
         {
             Colours = field.Colours.Count > 0 && at.Member is null ? field.Colours : null,
-            Names = field.Names.Count > 0 && at.Member is null ? field.Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null,
+            Names = at.Member is null ? field.WrittenNames : null,
         });
     }
 
