@@ -41,7 +41,7 @@ soak: build ## random questions against every engine: make soak CASES=20000
 
 fuzz: build ## random SQL, formulas, definitions and requests against the readers and the real engines: make fuzz N=20000
 	@scripts/need-servers.sh
-	@WEIR_FUZZ=$(or $(N),20000) tests/Weir.Attack.Tests/bin/Release/net10.0/Weir.Attack.Tests -noColor -class '*TypedSqlTests' -class '*ApiFuzzTests'
+	@WEIR_FUZZ=$(or $(N),20000) tests/Weir.Attack.Tests/bin/Release/net10.0/Weir.Attack.Tests -noColor -class '*TypedSqlTests' -class '*ApiFuzzTests' -class '*DefinitionFuzzTests'
 
 kill: build ## kills the service at random moments while changes come in: make kill N=100
 	@WEIR_KILL=$(or $(N),100) tests/Weir.Cli.Tests/bin/Release/net10.0/Weir.Cli.Tests -noColor -class '*RandomKillTests'

@@ -70,7 +70,7 @@ await director.waitForSelector('.react-grid-item');
 await settled(director);
 await shot(director, 'arrange');
 
-await open(director, `/d/punctuality?pick=${pick({ span: { members: [], range: { from: '2025-02-03', to: '2025-12-15' } }, vessels: { members: [['Grey Pilgrim']] } })}`);
+await open(director, `/d/punctuality?pick=${pick({ span: { members: [], range: { from: '2025-02-03', to: '2025-12-15' } }, vessels: { members: [[7]] } })}`);
 await shot(director, 'punctuality-span');
 await director.keyboard.press('w');
 await director.locator('[data-wiring] button').nth(3).hover();

@@ -227,7 +227,7 @@ describe('A control', () => {
 
 describe('What is picked', () => {
   test('and has no rows any more under other filters stays, marked', async () => {
-    const state = encodeURIComponent(JSON.stringify({ vessels: { members: [['Grey Pilgrim']] } }));
+    const state = encodeURIComponent(JSON.stringify({ vessels: { members: [[7]] } }));
     const { page } = await demo.as('director', `/d/punctuality?pick=${state}`);
     await settled(page);
     await page.getByRole('tab', { name: 'Watch' }).click();

@@ -15,7 +15,7 @@ internal static class Picks
     /// Values of one tile join; a tile grouped by two fields takes value,value. "not given" and "all others" are members too.
     /// tile!=value means all but it; on a tile for ranges from..to, both included, and on dates a period too; on a search a piece of text.
     /// </summary>
-    private static async Task<Dictionary<string, JsonElement>> Read(IReadOnlyList<string> written, IReadOnlyList<string> opened, DashboardPage page, Client client, CancellationToken cancellation)
+    private static async Task<Dictionary<string, JsonElement>> Read(IReadOnlyList<string> written, IReadOnlyList<string> opened, DashboardPage page, MemberBook book)
     {
         var picks = new Dictionary<string, Dictionary<string, object?>>();
         (TileInfo Tile, Dictionary<string, object?> Pick) Of(string name)
@@ -37,7 +37,7 @@ internal static class Picks
             var path = (List<object?>)before!;
             if (path.Count >= tile.Levels.Count - 1)
                 throw new Refusal($"The tile {tile.Name} has {tile.Levels.Count} level{(tile.Levels.Count == 1 ? "" : "s")}.", exitCode: ExitCode.Usage);
-            path.Add(Value(tile.Levels[path.Count], step[(equals + 1)..]));
+            path.Add((await book.Read(tile, [tile.Levels[path.Count]], [.. path], [step[(equals + 1)..]]))[0]);
         }
         foreach (var pick in written)
         {
@@ -52,32 +52,18 @@ internal static class Picks
             if (tile.Pick == "text")
                 entry["contains"] = value;
             else if (tile.Pick == "range" && value.Split("..") is [var from, var to])
-                entry["range"] = new { from = End(tile.By[0], from, false), to = End(tile.By[0], to, true) };
+                entry["range"] = MemberText.Range(tile.By[0], from, to);
             else if (tile.Pick == "range" && Core.Expressions.RelativePeriod.Parse(value) is not null)
                 entry["period"] = value;
             else if (value == Labels.Rest && tile.HasRest)
-                entry["restOf"] = await Shown(page.Name, tile.Name, client, cancellation);
+                entry["restOf"] = await book.Shown(tile);
             else
             {
-                var depth = entry.GetValueOrDefault("path") is List<object?> path ? path.Count : 0;
-                ((List<object?[]>)entry["members"]!).Add(depth > 0 ? [Value(tile.Levels[depth], value)] : Member(tile, value));
+                var path = entry.GetValueOrDefault("path") as List<object?> ?? [];
+                ((List<object?[]>)entry["members"]!).Add(path.Count > 0 ? await book.Read(tile, [tile.Levels[path.Count]], path, [value]) : await book.Read(tile, tile.By, [], Texts(tile, value)));
             }
         }
         return picks.ToDictionary(p => p.Key, p => JsonSerializer.SerializeToElement(p.Value, Client.Json));
-    }
-
-    /// <summary>The end of a range as it travels: null if open; the last day that counts becomes the first that does not.</summary>
-    private static object? End(FieldInfo field, string text, bool isLast)
-    {
-        if (text.Length == 0)
-            return null;
-        if (field.Kind is not ("date" or "timestamp"))
-            return Value(field, text);
-        if (!isLast || text.Length > 10)
-            return text;
-        return DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day)
-            ? day.AddDays(1).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
-            : throw new Refusal($"'{text}' is no day. (wrong-type)", "Write it as 2025-03-31.", ExitCode.Usage);
     }
 
     /// <summary>The option --set name=value.</summary>
@@ -109,7 +95,7 @@ internal static class Picks
                 page = await Page(path, inputs, client, cancellation);
             }
         }
-        foreach (var (tile, pick) in await Read(select, open, page, client, cancellation))
+        foreach (var (tile, pick) in await Read(select, open, page, new MemberBook(page.Name, inputs, client, cancellation)))
             begin[tile] = pick;
         return (page, begin, inputs);
     }
@@ -133,54 +119,10 @@ internal static class Picks
         return new InputsRequest(set.ToDictionary(s => s.Key, s => (IReadOnlyList<string>)s.Value), null);
     }
 
-    private static object?[] Member(TileInfo tile, string written)
+    /// <summary>The values of a member, with commas between where a tile is grouped by several fields.</summary>
+    private static string[] Texts(TileInfo tile, string written)
     {
         var texts = tile.By.Count <= 1 ? [written] : written.Split(',');
-        if (texts.Length != tile.By.Count)
-            throw new Refusal($"A member of {tile.Name} has {tile.By.Count} values: {string.Join(", ", tile.By.Select(b => b.Name))}.", "Write them with commas between.", ExitCode.Usage);
-        return [.. texts.Select((t, i) => Value(tile.By[i], t))];
-    }
-
-    /// <summary>A value of a field: its code, or the name of one.</summary>
-    private static object? Value(FieldInfo field, string written)
-    {
-        var text = field.Names is { } names && !names.ContainsKey(written) && names.FirstOrDefault(n => n.Value == written) is { Key: { } code } ? code : written;
-        return Coded(field, text);
-    }
-
-    private static object? Coded(FieldInfo field, string text) => text == Labels.NotGiven ? null : field.Kind switch
-    {
-        "integer" or "decimal" or "float" => decimal.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
-            ? number : throw new Refusal($"{field.Name} is {field.Kind}; '{text}' is not. (wrong-type)", exitCode: ExitCode.Usage),
-        "date" or "timestamp" when field.At is { } at && Period(at, text) is { } begins => begins,
-        "boolean" => text is "yes" or "true" ? true : text is "no" or "false" ? false : throw new Refusal($"{field.Name} is yes or no; '{text}' is neither. (wrong-type)", exitCode: ExitCode.Usage),
-        _ => text,
-    };
-
-    /// <summary>The first day of a period as it is written in a table: 2024, Q1 2024, Jan 2024, week of 3 Mar 2025, 3 Mar 2025; null if the text is none.</summary>
-    internal static string? Period(string at, string text)
-    {
-        string? Read(string written, params string[] forms) => DateOnly.TryParseExact(written, forms, CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) : null;
-        return at switch
-        {
-            "year" => Read(text, "yyyy"),
-            "quarter" when text is ['Q', >= '1' and <= '4', ' ', ..] => Read($"{((text[1] - '1') * 3) + 1} {text[3..]}", "M yyyy"),
-            "month" => Read(text, "MMM yyyy"),
-            "week" when text.StartsWith("week of ", StringComparison.Ordinal) => Read(text[8..], "d MMM yyyy"),
-            "day" => Read(text, "d MMM yyyy"),
-            _ => null,
-        };
-    }
-
-    /// <summary>The rest is what is not in those shown, so those shown must be known.</summary>
-    private static async Task<List<object?[]>> Shown(string dashboard, string tile, Client client, CancellationToken cancellation)
-    {
-        await foreach (var result in client.Lines<TileResult>($"api/dashboards/{Uri.EscapeDataString(dashboard)}/results", new ResultsRequest([tile], null), cancellation))
-        {
-            var table = result.Table ?? throw new Refusal(result.Problem!.Detail, result.Problem.Remedy);
-            var rest = table.Columns.ToList().FindIndex(c => c.Role == "rest");
-            return [.. Enumerable.Range(0, table.Values[0].Length).Where(r => table.Values[rest][r] is not JsonElement { ValueKind: JsonValueKind.True }).Select(r => table.Values[0][r]).DistinctBy(v => v?.ToString()).Select(v => new[] { v })];
-        }
-        throw new Refusal($"The tile {tile} gave no answer.");
+        return texts.Length == tile.By.Count ? texts : throw new Refusal($"A member of {tile.Name} has {tile.By.Count} values: {string.Join(", ", tile.By.Select(b => b.Name))}.", "Write them with commas between.", ExitCode.Usage);
     }
 }

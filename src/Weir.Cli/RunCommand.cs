@@ -126,13 +126,14 @@ internal static class RunCommand
             writer.WriteRecord(table.Values.Select(v => v[r] switch { null => "", JsonElement e => e.ToString(), var other => other.ToString()! }).ToArray());
     }
 
-    private static Column Column(ColumnInfo c) => new(
+    /// <summary>A column as it came over the wire.</summary>
+    internal static Column Column(ColumnInfo c) => new(
         c.Name, c.Title, Enum.Parse<ColumnRole>(c.Role, ignoreCase: true), ValueKinds.Parse(c.Kind) ?? ValueKind.Text,
         c.Format is null ? null : new Format(c.Format.Decimals, c.Format.Factor, c.Format.Unit) { Marks = c.Format.Marks, UnitFirst = c.Format.UnitFirst, Short = c.Format.Short }, c.At)
-    { Names = c.Names };
+    { Names = c.Names, Pattern = c.Pattern is null ? null : Core.Results.DatePattern.Parse(c.Pattern) };
 
     /// <summary>A value as it came over the wire, back in the type of its column.</summary>
-    private static object? Read(object? value, Column column)
+    internal static object? Read(object? value, Column column)
     {
         if (value is not JsonElement json)
             return value;

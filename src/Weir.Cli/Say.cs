@@ -25,9 +25,21 @@ internal sealed class Refusal(string message, string? remedy = null, int exitCod
 /// <summary>Output for people.</summary>
 internal static class Say
 {
-    private static readonly IAnsiConsole ErrorConsole = AnsiConsole.Create(new AnsiConsoleSettings { Out = new AnsiConsoleOutput(Console.Error) });
+    private static readonly IAnsiConsole ErrorConsole = CreateErrorConsole();
+
+    private static IAnsiConsole CreateErrorConsole()
+    {
+        var console = AnsiConsole.Create(new AnsiConsoleSettings { Out = new AnsiConsoleOutput(Console.Error) });
+        // What goes to a file is not broken into lines.
+        if (Console.IsErrorRedirected)
+            console.Profile.Width = 4000;
+        return console;
+    }
 
     public static void Error(string message) => ErrorConsole.MarkupLineInterpolated($"[red]Error:[/] {message}");
+
+    /// <summary>Something that is worth knowing beside the answer; it goes to where errors go.</summary>
+    public static void Note(string message) => ErrorConsole.MarkupLineInterpolated($"[yellow]Note:[/] {message}");
 
     /// <summary>Writes a grid with a heading line; figures to the right. Wide output is not cut when it goes to a file.</summary>
     public static void Grid(IReadOnlyList<(string Title, bool IsFigure)> columns, IEnumerable<IReadOnlyList<string>> rows, IReadOnlyList<string>? totals = null)

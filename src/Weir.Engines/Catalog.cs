@@ -20,6 +20,9 @@ public interface ICatalog
 
     /// <summary>Weir's type for one of the engine's.</summary>
     ValueKind KindOf(string type);
+
+    /// <summary>True if columns of one type commonly hold values of another on this engine, which has no type of its own for them.</summary>
+    bool Holds(ValueKind column, ValueKind values) => false;
 }
 
 /// <summary>A table of a source.</summary>

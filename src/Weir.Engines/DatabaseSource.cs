@@ -73,6 +73,18 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
         Ask(sql, reader => Rows(reader, kinds), session, cancellation);
 
     /// <inheritdoc/>
+    public Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken cancellation) =>
+        Ask(sql, reader =>
+        {
+            while (Rows(reader, kinds, RowsAPiece) is [{ Length: > 0 }, ..] piece)
+                take(piece);
+            return true;
+        }, session, cancellation);
+
+    /// <summary>How many rows are held at once where they are read in pieces.</summary>
+    private const int RowsAPiece = 2_000;
+
+    /// <inheritdoc/>
     public Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation) =>
         Ask<IReadOnlyList<(string, string)>>(sql, reader => [.. Enumerable.Range(0, reader.FieldCount).Select(i => (reader.GetName(i), reader.GetDataTypeName(i)))], session, cancellation);
 
@@ -195,10 +207,10 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
         }
     }
 
-    private IReadOnlyList<object?[]> Rows(DbDataReader reader, IReadOnlyList<ValueKind> kinds)
+    private IReadOnlyList<object?[]> Rows(DbDataReader reader, IReadOnlyList<ValueKind> kinds, int most = int.MaxValue)
     {
         var columns = kinds.Select(_ => new List<object?>()).ToList();
-        while (reader.Read())
+        for (var row = 0; row < most && reader.Read(); row++)
             for (var c = 0; c < kinds.Count; c++)
                 columns[c].Add(reader.IsDBNull(c) ? null : Convert(Value(reader, c, kinds[c]), kinds[c]));
         return [.. columns.Select(c => c.ToArray())];

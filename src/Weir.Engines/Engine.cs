@@ -81,6 +81,11 @@ public interface IEngineSource : IAsyncDisposable
     /// <exception cref="SourceException">The database can't be reached, refuses, or takes too long.</exception>
     Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation);
 
+    /// <summary>The same, a piece of the rows at a time, so that not all of them are held at once.</summary>
+    /// <param name="take">Takes over a piece in columns; it is called on another thread, one piece after the other.</param>
+    /// <exception cref="SourceException">The database can't be reached, refuses, or takes too long; pieces may have been taken before.</exception>
+    Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken cancellation);
+
     /// <summary>The names and types (as the engine calls them) of the columns that a statement brings.</summary>
     /// <exception cref="SourceException">The database can't be reached, refuses, or takes too long.</exception>
     Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation);

@@ -14,14 +14,7 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
 
     /// <summary>Where the server is and how to sign in, the password put in.</summary>
     /// <exception cref="SourceException">A secret is missing, or the source points where it may not.</exception>
-    protected SourceServer Server
-    {
-        get
-        {
-            Folders.Reach.Check(Source);
-            return Source.Server! with { Password = Secrets.Password(Source, Folders) };
-        }
-    }
+    protected SourceServer Server => Source.Server! with { Host = Folders.Reach.Check(Source), Password = Secrets.Password(Source, Folders) };
 
     /// <summary>The path of the certificates to trust, null for the machine's own.</summary>
     protected string? Certificate => Source.Server!.Certificate is { } name ? Folders.InSecrets(name) : null;
@@ -79,9 +72,15 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
                 throw new SourceException("source-unavailable", $"{Source.Title}: the driver of {Source.Engine} does not run as this service was started.", "For sqlserver: install ICU, and start the service with DOTNET_SYSTEM_GLOBALIZATION_INVARIANT=false.", e);
             if (e is SourceException)
                 throw;
+            // The name may stand for another machine by now.
+            if (NetworkStep(e) is not null)
+                Forget();
             throw CannotConnect(step(e) is { Length: > 0 } known ? known : NetworkStep(e) ?? "port", e);
         }
     }
+
+    /// <summary>Lets go of where the server was found, so that its name is looked up anew.</summary>
+    protected abstract void Forget();
 
     private volatile bool _onlyReads;
 

@@ -60,12 +60,11 @@ internal static class BrushEndpoints
                 return Refused(follower, refusal!);
             DateTimeOffset? readAt = null;
             var ask = batch.For(at => readAt = readAt is { } known && known < at ? known : at);
-            var firstGrain = index.Answer.Groups is [{ Formula: Bound.Grain { Of: not (DateGrain.Day or DateGrain.Hour) } g }, ..] && index.Answer.Figures.Count > 0 ? g : null;
-            var bounds = firstGrain is null ? null : ask(Planner.Bounds(scope, firstGrain), cancellation);
+            var bounds = index.PeriodGrain is null ? null : ask(Planner.Bounds(scope, index.PeriodGrain), cancellation);
             var cells = await ask(index.Cells, cancellation);
             if (cells.Lines > BrushIndex.MostCells)
                 return Refused(follower, $"it would take {cells.Lines.ToString("N0", CultureInfo.InvariantCulture)} cells, more than {BrushIndex.MostCells.ToString("N0", CultureInfo.InvariantCulture)}");
-            var reach = bounds is null ? null : TileAnswer.Reach(firstGrain!, (await bounds).Table, filters, scope, live.Workspace.WeekStart);
+            var reach = bounds is null ? null : index.Reach((await bounds).Table, filters, scope, live.Workspace.WeekStart);
             var parts = new List<BrushPart>();
             for (var p = 0; p < index.Parts.Count; p++)
             {
@@ -73,15 +72,18 @@ internal static class BrushEndpoints
                     return Refused(follower, "its sums are larger than a page can add exactly");
                 parts.Add(part);
             }
-            var axes = index.Cells.Groups.Select((output, i) => Axis(output, cells.Table.Values[i], i < index.LeadFields ? new OrderKey(0, false) : index.Answer.Order.First(k => k.Column == i - index.LeadFields))).ToList();
-            var span = fields is [var only] && firstGrain is not null && Periods.AreOf(firstGrain, new AppliedFilter(new Selection(lead.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True), scope);
+            var axes = index.Cells.Groups.Select((output, i) => Axis(output, cells.Table.Values[i], ByName(cells.Table.Columns[i], i < index.LeadFields ? new OrderKey(0, false) : index.Answer.Order.First(k => k.Column == i - index.LeadFields)))).ToList();
+            // Of the names and colours of members those that stand in the cells: others may be none of the viewer's.
+            var told = Wire.Table(cells.Table).Columns;
+            var span = fields is [var only] && index.PeriodGrain is { } grain && Periods.AreOf(grain, new AppliedFilter(new Selection(lead.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True), scope);
             var cube = new BrushCube(
                 index.LeadFields, [.. axes.Select(a => a.Axis)], [.. axes.Select(a => a.Cells)], parts,
                 [.. index.Figures.Select(f => f.Select(s => new BrushStep(s.Do, s.Part, s.Takes, s.Value, s.Kind.Name())).ToList())],
+                index.Answer.ByMember is { } byMember ? new BrushMemberOrder(byMember.Figure, byMember.Descending) : null,
                 [.. index.Answer.Order.Select(k => new BrushOrder(k.Column, k.Descending))],
                 index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.LeadFields].Raw])) : null,
-                level.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select(Wire.Column)], scope.Restricted,
-                reach is null ? null : [.. reach.Select(r => new[] { (string)Wire.Value(r.From)!, (string)Wire.Value(r.To)! })], span, readAt ?? DateTimeOffset.UtcNow);
+                level.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.LeadFields + i] : Wire.Column(c))], scope.Restricted,
+                reach is null ? null : [.. reach.Select(r => new[] { (string)Wire.Value(r.From)!, (string)Wire.Value(r.To)! })], span, index.PeriodsArePairs ? index.PeriodGrain!.Of.ToString().ToLowerInvariant() : null, readAt ?? DateTimeOffset.UtcNow);
             return new BrushLine(follower.Name, "ready", null, cube);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -91,6 +93,10 @@ internal static class BrushEndpoints
             return Refused(follower, "its index could not be read");
         }
     }
+
+    /// <summary>Keys stand in the order of the names that came with them; all others have their order already.</summary>
+    private static OrderKey ByName(Column column, OrderKey key) => key.Members is not null || column.Names is not { } names ? key
+        : key with { Members = [.. names.OrderBy(n => n.Value, StringComparer.Ordinal).Select(n => Values.Parse(n.Key, column.Kind)).OfType<object>()] };
 
     /// <summary>The members of a grouping in order with the instants between which each lies, and each cell's place among them.</summary>
     private static (BrushAxis Axis, IReadOnlyList<object?> Raw, int[] Cells) Axis(Output output, object?[] values, OrderKey order)
@@ -159,6 +165,9 @@ public sealed record BrushStep(string Do, int Part, int Takes, object? Value, st
 /// <summary>A key of the order of lines: a column of the result.</summary>
 public sealed record BrushOrder(int Column, bool Descending);
 
+/// <summary>The order of members by a figure over all lines of each.</summary>
+public sealed record BrushMemberOrder(int Figure, bool Descending);
+
 /// <summary>Only the leading members of the first group.</summary>
 /// <param name="Ranks">The place by name of each member of the first group, for ties.</param>
 public sealed record BrushTop(int Count, bool Rest, IReadOnlyList<int> Ranks);
@@ -168,7 +177,9 @@ public sealed record BrushTop(int Count, bool Rest, IReadOnlyList<int> Ranks);
 /// <param name="Cells">For each axis the member of each cell, by its place.</param>
 /// <param name="Figures">The steps of each figure.</param>
 /// <param name="Reach">The spans from when to when the data and the other filters reach, for marking periods that are not whole; null if it does not matter.</param>
+/// <param name="ByMember">The order of the first group's members, before that of lines; null if lines are in order by themselves.</param>
+/// <param name="PairsAre">month or quarter where the first two groups name a period together, a part of the year and a year; else null.</param>
 /// <param name="LeadIsSpan">True if what is picked on the driving tile bounds the follower's first periods.</param>
 public sealed record BrushCube(
     int Lead, IReadOnlyList<BrushAxis> Axes, IReadOnlyList<int[]> Cells, IReadOnlyList<BrushPart> Parts, IReadOnlyList<IReadOnlyList<BrushStep>> Figures,
-    IReadOnlyList<BrushOrder> Order, BrushTop? Top, bool Totals, int Limit, IReadOnlyList<ColumnInfo> Columns, bool Restricted, IReadOnlyList<string[]>? Reach, bool LeadIsSpan, DateTimeOffset ReadAt);
+    BrushMemberOrder? ByMember, IReadOnlyList<BrushOrder> Order, BrushTop? Top, bool Totals, int Limit, IReadOnlyList<ColumnInfo> Columns, bool Restricted, IReadOnlyList<string[]>? Reach, bool LeadIsSpan, string? PairsAre, DateTimeOffset ReadAt);

@@ -83,8 +83,9 @@ internal static class DashboardEndpoints
     private static async Task Results(
         string dashboard, ResultsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, ILoggerFactory logs, TimeProvider clock, DataVersions versions)
     {
-        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
+        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs, faultsStay: true);
         var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
+        await open.LearnNames(selections, AskBatch.AtOnce(open.Live, versions), context.RequestAborted);
         var tiles = request.Tiles is { } names
             ? names.Distinct().Take(500).Select(open.Tile).ToList()
             : [.. open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile)];
@@ -114,23 +115,28 @@ internal static class DashboardEndpoints
         DateTimeOffset? readAt = null;
         try
         {
+            if (open.FaultOf(tile, filters) is { } unfit)
+                throw unfit;
             // The oldest of the answers that the tile is made of.
             var ask = batch.For(at => readAt = readAt is { } known && known < at ? known : at);
             var limit = tile.Picture is "dropdown" or "list" ? Math.Min(Limit(open, scope), MemberEndpoints.MostOptions) : Limit(open, scope);
             var answer = await TileAnswer.Get(tile, scope, filters, open.Live.Planner, limit, open.Live.Workspace.WeekStart, ask, cancellation);
+            var absent = await AbsentMembers.Of(tile, selections.FirstOrDefault(s => s.Tile == tile.Name), answer, scope, filters, open.Live.Planner, open.Live.Workspace.WeekStart, ask, cancellation);
             return new TileResult(
                 tile.Name, "ready", Wire.Table(answer.Table), answer.Lines, answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(Wire.Value)], Describe(answer),
-                described, scope.Restricted, [.. answer.Partial.Select(Wire.Value)], readAt ?? clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null);
+                described, scope.Restricted, [.. answer.Partial.Select(Wire.Value)], [.. answer.PartialPairs.Select(p => new[] { Wire.Value(p.First), Wire.Value(p.Second) })], readAt ?? clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null, absent.Count == 0 ? null : [.. absent.Select(m => m.Select(Wire.Value).ToArray())]);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
             var (_, code, detail, remedy) = Problems.Describe(e);
-            if (e is SourceException source)
+            if (e is ProblemException)
+                log.LogInformation("Tile {Tile} of {Dashboard}: {Code}", tile.Name, open.Dashboard.Name, code);
+            else if (e is SourceException source)
                 log.LogWarning("Tile {Tile} of {Dashboard}: {Code} {Cause}", tile.Name, open.Dashboard.Name, source.Code, source.InnerException?.Message ?? source.Message);
             else
                 log.LogError(e, "Tile {Tile} of {Dashboard} failed", tile.Name, open.Dashboard.Name);
             return new TileResult(
-                tile.Name, "failed", null, 0, null, null, described, scope.Restricted, [], clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, new TileProblem(code, detail, remedy));
+                tile.Name, "failed", null, 0, null, null, described, scope.Restricted, [], [], clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, new TileProblem(code, detail, remedy));
         }
     }
 
@@ -155,6 +161,7 @@ internal static class DashboardEndpoints
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
         var scope = open.ScopeOf(found);
         var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
+        await open.LearnNames(selections, AskBatch.AtOnce(open.Live, versions), context.RequestAborted);
         var filters = open.Filters(found, selections);
         found = Drilling.Opened(found, selections);
         var sql = new List<SqlInfo>();
@@ -164,12 +171,12 @@ internal static class DashboardEndpoints
         {
             var dialect = open.Live.Dialect(scope.Source);
             // Asked for real: what a later question is depends on the answer to the first.
-            await TileAnswer.Get(found, scope, filters, open.Live.Planner, Limit(open, scope), open.Live.Workspace.WeekStart, (query, cancellation) =>
+            await TileAnswer.Get(found, scope, filters, open.Live.Planner, Limit(open, scope), open.Live.Workspace.WeekStart, MemberNames.Brought((query, cancellation) =>
             {
                 var text = dialect.Print(SelectBuilder.Build(query));
                 sql.Add(new SqlInfo(text.Text, [.. text.Parameters.Select((p, i) => new ParameterInfo($"${i + 1}", p.Kind.ToString().ToLowerInvariant(), Wire.Value(p.Value)))]));
                 return ask(query, cancellation);
-            }, context.RequestAborted);
+            }), context.RequestAborted);
         }
         var elapsed = Stopwatch.GetElapsedTime(started).TotalMilliseconds;
         var rows = await ask(Planner.RowCount(scope, filters), context.RequestAborted);

@@ -1,7 +1,9 @@
 using System.Text.Json;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
+using Weir.Core.Expressions;
 using Weir.Core.Interaction;
+using Weir.Core.Queries;
 using Weir.Core.Results;
 using Weir.Core.Views;
 using Weir.Store;
@@ -16,6 +18,7 @@ internal sealed class DashboardFor
 {
     private readonly IReadOnlyList<Parameter> _offered;
     private readonly IReadOnlySet<string> _detailed;
+    private readonly Dictionary<(string Dataset, string Field), IReadOnlyDictionary<string, string>> _names = [];
 
     private DashboardFor(IReadOnlyList<Parameter> offered, LiveWorkspace live, Inputs inputs, Dashboard dashboard, int withheld, IReadOnlyDictionary<string, Scope> scopes, StoredView view, IReadOnlyList<DroppedEdit> dropped, Arrangement arrangement, IReadOnlySet<string> detailed)
     {
@@ -49,6 +52,18 @@ internal sealed class DashboardFor
 
     public Arrangement Arrangement { get; }
 
+    /// <summary>Why a tile has no answer, where a parameter that it depends on is set to what can't be meant; null if none is.</summary>
+    /// <param name="tile">The tile as defined for the viewer's choices.</param>
+    public ProblemException? FaultOf(Tile tile, TileFilters filters)
+    {
+        if (Inputs.Faults.Count == 0)
+            return null;
+        var dataset = Live.Workspace.Datasets[tile.Dataset!];
+        var fields = tile.Groups.Append(tile.Change).OfType<FieldAt>().Concat(Drilling.Levels(tile)).Concat(filters.Applied.SelectMany(f => f.Fields));
+        var used = UsedParameters.Of(dataset, fields, tile.Show);
+        return Inputs.Faults.Where(f => used.Contains(f.Key) || tile.Uses.Contains(f.Key)).Select(f => new ProblemException(422, f.Value.Code, f.Value.Message)).FirstOrDefault();
+    }
+
     /// <summary>The dashboards that a viewer may open.</summary>
     public static IEnumerable<Dashboard> List(Viewer viewer, LiveWorkspace live)
     {
@@ -61,7 +76,8 @@ internal sealed class DashboardFor
     /// <exception cref="ProblemException">There is none, or none that the viewer may see: the same answer.</exception>
     /// <param name="asked">What the viewer has set; opening values if null.</param>
     /// <param name="lenient">True to leave out what can't be meant of it.</param>
-    public static DashboardFor Open(string name, Viewer viewer, LiveWorkspace live, Store.Views views, DateTimeOffset now, InputsRequest? asked = null, bool lenient = false)
+    /// <param name="faultsStay">True to leave out values that do not fit their parameter and remember them, for <see cref="FaultOf"/>.</param>
+    public static DashboardFor Open(string name, Viewer viewer, LiveWorkspace live, Store.Views views, DateTimeOffset now, InputsRequest? asked = null, bool lenient = false, bool faultsStay = false)
     {
         if (!live.Workspace.Dashboards.TryGetValue(name, out var whole))
             throw ProblemException.UnknownDashboard(name);
@@ -71,7 +87,10 @@ internal sealed class DashboardFor
         var offered = Presentation.Offered(whole, ever);
         if (!IsThere(Visible(Presentation.Chosen(whole, offered, Inputs.Whenever), ever).Dashboard))
             throw ProblemException.UnknownDashboard(name);
-        var inputs = ReadInputs(live, offered, ever, now, asked, lenient);
+        var inputs = ReadInputs(live, offered, ever, now, asked, lenient || faultsStay);
+        // A name that is none of a parameter is nobody's value: it is told of at once.
+        if (faultsStay && !lenient && inputs.Faults.Values.FirstOrDefault(f => f.Code == "unknown-parameter") is { } unknown)
+            throw new ProblemException(422, unknown.Code, unknown.Message);
         var scopes = ScopesOf(viewer, live, whole, inputs);
         var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, inputs), scopes);
         if (!IsThere(dashboard))
@@ -175,6 +194,47 @@ internal sealed class DashboardFor
     public TileFilters Filters(Tile tile, IReadOnlyList<Selection> selections) =>
         Wiring.FiltersOf(tile, Dashboard, Arrangement, selections, Scopes, Live.Workspace.WeekStart);
 
+    /// <summary>
+    /// Asks for the names of the members that are picked, for <see cref="Describe"/>: those of keys stand with the data, and where a
+    /// row rule takes rows away, a name is told only if the viewer has a row of it.
+    /// </summary>
+    public async Task LearnNames(IReadOnlyList<Selection> selections, Ask ask, CancellationToken cancellation)
+    {
+        var picked = selections.SelectMany(s =>
+        {
+            var (tile, level) = (Tile(s.Tile), Level(s));
+            var members = s.Members.Concat(s.RestOf?.Take(3) ?? []);
+            return level.By.Select((b, i) => (Dataset: tile.Dataset!, At: b, Values: members.Select(m => m[i])))
+                .Concat(s.Path.Select((v, i) => (Dataset: tile.Dataset!, At: Drilling.Levels(tile)[i], Values: Enumerable.Repeat(v, 1))));
+        }).Where(p => p.At.Member is null && IsLookedUp(p.At, Scopes[p.Dataset])).GroupBy(p => (p.Dataset, p.At.Field));
+        foreach (var field in picked)
+        {
+            var scope = Scopes[field.Key.Dataset];
+            List<IReadOnlyList<object?>> members = [.. field.SelectMany(p => p.Values).OfType<object>().Distinct().Select(v => new[] { v })];
+            if (members.Count == 0)
+                continue;
+            IReadOnlyList<FieldAt> fields = [new FieldAt(field.Key.Field, null)];
+            var among = Conditions.Of(new Selection("", members, null), fields, scope, Live.Workspace.WeekStart);
+            var answer = await ask(Live.Planner.Present(fields, scope, among, members.Count), cancellation);
+            var present = answer.Table.Values[0].OfType<object>().Select(Values.Write).ToHashSet();
+            _names[field.Key] = answer.Table.Columns[0].Names!.Where(n => present.Contains(n.Key)).ToDictionary();
+        }
+    }
+
+    /// <summary>The names that were learned, by tile and field.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>> NamesBy(IEnumerable<Tile> tiles) => tiles.ToDictionary(
+        t => t.Name, t => (IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>)_names.Where(n => n.Key.Dataset == t.Dataset).ToDictionary(n => n.Key.Field, n => n.Value));
+
+    /// <summary>True if the names of a field's members are not all the viewer's to know without asking.</summary>
+    private static bool IsLookedUp(FieldAt at, Scope scope) => scope.Fields[at.Field] is { HasNames: true } field && (field.NamedBy is not null || scope.Restricted);
+
+    /// <summary>The column that writes a picked member, with such names only as the viewer may know.</summary>
+    private Column Written(FieldAt at, Scope scope)
+    {
+        var column = Live.Planner.Group(at, scope).Column;
+        return at.Member is null && IsLookedUp(at, scope) ? column with { Names = _names.GetValueOrDefault((scope.Name, at.Field)) } : column;
+    }
+
     /// <summary>The filters of a tile in words.</summary>
     public FiltersInfo Describe(TileFilters filters)
     {
@@ -200,7 +260,7 @@ internal sealed class DashboardFor
     {
         var (tile, level) = (Tile(selection.Tile), Level(selection));
         var scope = ScopeOf(tile);
-        var columns = level.By.Select(b => Live.Planner.Group(b, scope).Column).ToList();
+        var columns = level.By.Select(b => Written(b, scope)).ToList();
         string Write(IReadOnlyList<object?> member) => string.Join(" · ", member.Select((v, i) => Labels.Write(v, columns[i])));
         var members = selection.Members.Select(Write).ToList();
         if (selection.RestOf is { } shown)
@@ -212,7 +272,7 @@ internal sealed class DashboardFor
         if (selection.Excludes)
             members = [.. members.Select(m => $"not {m}")];
         if (tile.Drill is { Drives: true } && selection.Path.Count > 0)
-            members.Insert(0, (selection.IsEmpty ? "" : "within ") + string.Join(" › ", selection.Path.Select((m, i) => Labels.Write(m, Live.Planner.Group(Drilling.Levels(tile)[i], scope).Column))));
+            members.Insert(0, (selection.IsEmpty ? "" : "within ") + string.Join(" › ", selection.Path.Select((m, i) => Labels.Write(m, Written(Drilling.Levels(tile)[i], scope)))));
         return members;
     }
 

@@ -194,17 +194,14 @@ internal static class DataEndpoints
     /// <summary>Who defines may read the engine's own words.</summary>
     private static string Told(SourceException e) => e.InnerException is { } inner ? $"{e.Message} {inner.Message.Split('\n', 2)[0]}" : e.Message;
 
-    private static Bound.Op Condition(PreviewCondition condition, Scope scope)
+    private static Bound Condition(PreviewCondition condition, Scope scope)
     {
         if (condition.Field is null || !scope.Fields.TryGetValue(condition.Field, out var field))
             throw new ProblemException(422, "unknown-field", "A condition names a field that the dataset does not have.");
         if (condition.Is == "missing")
             return new Bound.Op(Operation.IsNull, ValueKind.Boolean, field.Formula);
         if (condition.Is == "contains")
-        {
-            var text = field.Kind == ValueKind.Text ? field.Formula : new Bound.Op(Operation.Cast, ValueKind.Text, field.Formula);
-            return new Bound.Op(Operation.Like, ValueKind.Boolean, text, new Bound.Literal($"%{condition.Value}%", ValueKind.Text));
-        }
+            return Conditions.Contains(new FieldAt(field.Name, null), scope, condition.Value ?? "");
         if (Values.Parse(condition.Value ?? "", field.Kind) is not { } value)
             throw new ProblemException(422, "wrong-type", $"{field.Title} is {field.Kind.Name()}; the value of its condition is not.");
         var operation = condition.Is switch

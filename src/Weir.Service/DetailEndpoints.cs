@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Text.Json;
-using CsvHelper;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
@@ -22,41 +21,41 @@ internal static class DetailEndpoints
         {
             var first = Math.Clamp(request.First, 0, 10_000_000);
             var count = Math.Clamp(request.Count, 1, MostRowsAPage);
-            var rows = await Read(dashboard, tile, request, first + count, "detail", context, published, views, audit, clock, versions);
-            var page = rows.Table with { Values = [.. rows.Table.Values.Select(v => v.Skip(first).Take(count).ToArray())] };
-            return new RowsAnswer(Wire.Table(page), first, rows.Lines, rows.Most, rows.Fields, rows.Restricted);
+            var (open, detail, where, columns) = await Plan(dashboard, tile, request, "detail", context, published, views, audit, clock, versions);
+            var most = open.Live.Workspace.Sources[detail.Source].Limits.Rows;
+            var ask = AskBatch.AtOnce(open.Live, versions);
+            var rows = ask(open.Live.Planner.Rows(detail, where, request.Sort, request.Descending, Math.Min(first + count, most)), context.RequestAborted);
+            var counted = await ask(DatasetChecks.Count(detail, where), context.RequestAborted);
+            audit.Write(context.Viewer(), "detail", $"{dashboard} {tile}");
+            var table = (await rows).Table;
+            var kept = columns is null ? Enumerable.Range(0, table.Columns.Count) : columns.Select(c => table.Columns.ToList().FindIndex(x => x.Name == c));
+            var page = new Table([.. kept.Select(k => table.Columns[k])], [.. kept.Select(k => table.Values[k].Skip(first).Take(count).ToArray())]);
+            IReadOnlyList<DictionaryField> fields = [.. detail.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))];
+            return new RowsAnswer(Wire.Table(page), first, (long)counted.Table.Values[0][0]!, most, fields, detail.Restricted);
         }).WithName("getRows").WithSummary("The rows behind a tile or one of its marks, a page of them; needs the grant detail.").WithMetadata(new OnlyReads());
 
-        dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows.csv", async (string dashboard, string tile, RowsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions) =>
+        dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows.csv", async (string dashboard, string tile, RowsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions, ServiceOptions options) =>
         {
-            var rows = await Read(dashboard, tile, request, int.MaxValue, "export", context, published, views, audit, clock, versions);
-            using var text = new StringWriter(CultureInfo.InvariantCulture);
-            await using (var csv = CsvWriter.Create(text, new CsvWriterOptions(), true))
-            {
-                csv.WriteRecord(rows.Table.Columns.Select(c => Cell(c.Title)).ToArray());
-                for (var r = 0; r < rows.Table.Rows; r++)
-                    csv.WriteRecord(rows.Table.Row(r).Select((v, c) => Cell(v is not null && rows.Table.Columns[c].Names?.GetValueOrDefault(Values.Write(v)) is { } name ? name : v)).ToArray());
-            }
-            context.Response.Headers["Weir-Rows"] = rows.Lines.ToString(CultureInfo.InvariantCulture);
-            return Results.Text(text.ToString(), "text/csv; charset=utf-8");
-        }).WithName("exportRows").WithSummary("The rows behind a tile or one of its marks as CSV, as many as the source's limit allows; Weir-Rows tells how many there are.")
+            var asked = await Plan(dashboard, tile, request, "export", context, published, views, audit, clock, versions);
+            var most = asked.Open.Live.Workspace.Sources[asked.Detail.Source].Limits.ExportRows;
+            var counted = await AskBatch.AtOnce(asked.Open.Live, versions)(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
+            audit.Write(context.Viewer(), "export", $"{dashboard} {tile}");
+            var query = asked.Open.Live.Planner.Rows(asked.Detail, asked.Where, request.Sort, request.Descending, most);
+            var export = await RowExport.Make(Path.Combine(options.Folders.Work, "exports"), asked.Open.Live, query, asked.Columns, request.ByteOrderMark, context.RequestAborted);
+            context.Response.RegisterForDispose(export);
+            foreach (var (header, value) in (ReadOnlySpan<(string, long)>)[("Weir-Rows", (long)counted.Table.Values[0][0]!), ("Weir-Rows-Here", export.Rows), ("Weir-Marked", export.Defused)])
+                context.Response.Headers[header] = value.ToString(CultureInfo.InvariantCulture);
+            return Results.Stream(export.Content, "text/csv; charset=utf-8");
+        }).WithName("exportRows").WithSummary("The rows behind a tile or one of its marks as CSV, up to the source's limit for exports. Weir-Rows tells how many there are, Weir-Rows-Here how many of them are in the file, Weir-Marked how many cells begin with a ' because a spreadsheet would take them for formulas.")
             .Produces<string>(200, "text/csv").WithMetadata(new OnlyReads());
     }
 
-    /// <summary>A value as text; one that a spreadsheet would take for a formula is marked as text.</summary>
-    private static string Cell(object? value) => value switch
-    {
-        null => "",
-        string s when s.Length > 0 && "=+-@\t\r".Contains(s[0]) => $"'{s}",
-        string s => s,
-        DateTime t => t.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
-        _ => Values.Write(value),
-    };
+    /// <summary>What is asked for, all of it checked against the viewer's right to single rows.</summary>
+    /// <param name="Columns">The fields that are wanted, in order; null for all.</param>
+    private sealed record Asked(DashboardFor Open, Scope Detail, List<Bound> Where, IReadOnlyList<string>? Columns);
 
-    private sealed record Found(Table Table, long Lines, int Most, IReadOnlyList<DictionaryField> Fields, bool Restricted);
-
-    private static async Task<Found> Read(
-        string dashboard, string tile, RowsRequest request, int until, string act, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions)
+    private static async Task<Asked> Plan(
+        string dashboard, string tile, RowsRequest request, string act, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions)
     {
         var viewer = context.Viewer();
         var open = DashboardFor.Open(dashboard, viewer, published.Now, views, clock.GetUtcNow(), request.Inputs);
@@ -80,23 +79,10 @@ internal static class DetailEndpoints
             where.Add(Mark(level, detail, mark, weekStart));
         if (request.Sort is { } sort && !detail.Fields.ContainsKey(sort))
             throw new ProblemException(422, "unknown-field", $"There is no field {(sort.Length <= 64 ? sort : sort[..64] + "…")} here.");
-
-        var most = open.Live.Workspace.Sources[detail.Source].Limits.Rows;
-        var limit = Math.Min(until, most);
-        var ask = AskBatch.AtOnce(open.Live, versions);
-        var rows = ask(open.Live.Planner.Rows(detail, where, request.Sort, request.Descending, limit), context.RequestAborted);
-        var counted = await ask(DatasetChecks.Count(detail, where), context.RequestAborted);
-        audit.Write(viewer, act, $"{dashboard} {tile}");
-        var table = (await rows).Table;
-        IReadOnlyList<DictionaryField> fields = [.. detail.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))];
-        if (request.Columns is { Count: > 0 } wanted)
-        {
-            var kept = wanted.Distinct().Select(c => table.Columns.ToList().FindIndex(x => x.Name == c)).ToList();
-            if (kept.Contains(-1))
-                throw new ProblemException(422, "unknown-field", "A chosen column is none of the fields.");
-            table = new Table([.. kept.Select(k => table.Columns[k])], [.. kept.Select(k => table.Values[k])]);
-        }
-        return new Found(table, (long)counted.Table.Values[0][0]!, most, fields, detail.Restricted);
+        List<string>? columns = request.Columns is { Count: > 0 } wanted ? [.. wanted.Distinct()] : null;
+        if (columns?.Any(c => c is null || !detail.Fields.ContainsKey(c)) == true)
+            throw new ProblemException(422, "unknown-field", "A chosen column is none of the fields.");
+        return new Asked(open, detail, where, columns);
     }
 
     /// <summary>The rows of one mark: a value for each field that the tile is grouped by, or all but those shown.</summary>
@@ -126,9 +112,10 @@ public sealed record MarkRequest(JsonElement? Member, IReadOnlyList<JsonElement>
 /// <param name="Columns">The fields to bring; all if left out.</param>
 /// <param name="First">The first row, from 0, in the order of the sorted field and then all others.</param>
 /// <param name="Count">How many rows, at most 500.</param>
+/// <param name="ByteOrderMark">For CSV: true to begin with the mark by which some spreadsheets know UTF-8.</param>
 public sealed record RowsRequest(
     Dictionary<string, JsonElement>? Selections, InputsRequest? Inputs = null, MarkRequest? Mark = null, IReadOnlyList<string>? Columns = null,
-    string? Sort = null, bool Descending = false, int First = 0, int Count = 50);
+    string? Sort = null, bool Descending = false, int First = 0, int Count = 50, bool ByteOrderMark = false);
 
 /// <summary>Rows one by one.</summary>
 /// <param name="Lines">How many there are in all.</param>

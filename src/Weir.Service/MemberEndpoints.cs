@@ -23,7 +23,7 @@ internal static class MemberEndpoints
     {
         var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
         var found = open.Tile(tile);
-        if (found.Dataset is null || found.By.Count != 1 || (Fields.At(found.By[0], open.ScopeOf(found))!.Kind != ValueKind.Text && (found.By[0].Member is not null || open.ScopeOf(found).Fields[found.By[0].Field].Names.Count == 0)))
+        if (found.Dataset is null || found.By.Count != 1 || (Fields.At(found.By[0], open.ScopeOf(found))!.Kind != ValueKind.Text && (found.By[0].Member is not null || !open.ScopeOf(found).Fields[found.By[0].Field].HasNames)))
             throw new ProblemException(422, "not-searchable", $"The members of {tile} can't be searched by text.");
         if (request.Search is not { Length: <= 200 } piece || piece.Contains('\0'))
             throw new ProblemException(422, "bad-selection", "A piece of text has at most 200 characters.");

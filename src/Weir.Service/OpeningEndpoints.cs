@@ -45,7 +45,8 @@ internal static class OpeningEndpoints
         foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.Opening is not null && ((request.Selections is null && kept is null) || t.IsRequired) && picked.All(k => k.Tile != t.Name || (k.IsEmpty && k.Path.Count == 0))))
             if (await Of(open, tile, ask, context.RequestAborted) is { } selection)
                 picked.Add(selection);
-        return new OpeningAnswer(picked.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped, set);
+        await open.LearnNames(picked, ask, context.RequestAborted);
+        return new OpeningAnswer(picked.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped, set, open.NamesBy(picked.Select(p => open.Tile(p.Tile))));
     }
 
     /// <summary>The parameters that a viewer keeps, without those whose values they may no longer see.</summary>
@@ -102,7 +103,7 @@ internal static class OpeningEndpoints
         {
             var among = Conditions.Of(new Selection(tile.Name, members, null), fields, scope, weekStart);
             var table = (await ask(open.Live.Planner.Present(fields, scope, among, members.Count), cancellation)).Table;
-            return [.. Enumerable.Range(0, table.Rows).Select(r => Key(table.Row(r)))];
+            return [.. Enumerable.Range(0, table.Rows).Select(r => MemberKeys.Of(table.Row(r)))];
         }
         if (selection.Path.Count > 0 && (await Present([.. Drilling.Levels(tile).Take(selection.Path.Count)], [selection.Path])).Count == 0)
             return (null, tile, selection.Path.Count + selection.Members.Count);
@@ -110,18 +111,10 @@ internal static class OpeningEndpoints
         if (named.Count == 0)
             return (selection, tile, 0);
         var present = await Present(level.By, named);
-        List<IReadOnlyList<object?>> Those(IReadOnlyList<IReadOnlyList<object?>> members) => [.. members.Where(m => present.Contains(Key(m)))];
+        List<IReadOnlyList<object?>> Those(IReadOnlyList<IReadOnlyList<object?>> members) => [.. members.Where(m => present.Contains(MemberKeys.Of(m)))];
         var seen = selection with { Members = Those(selection.Members), RestOf = selection.RestOf is { } shown ? Those(shown) : null };
         return (seen, tile, named.Count - seen.Members.Count - (seen.RestOf?.Count ?? 0));
     }
-
-    /// <summary>A member as text; a day and its first instant are the same, and so are 1.5 and 1.50.</summary>
-    private static string Key(IEnumerable<object?> member) => JsonSerializer.Serialize(member.Select(v => v switch
-    {
-        DateOnly day => Wire.Value(day.ToDateTime(TimeOnly.MinValue)),
-        decimal number => number / 1.0000000000000000000000000000m,
-        _ => Wire.Value(v),
-    }));
 }
 
 /// <summary>A question how a dashboard opens.</summary>
@@ -132,7 +125,10 @@ public sealed record OpeningRequest(Dictionary<string, JsonElement>? Selections,
 /// <param name="Selections">What is picked, by tile, as it travels.</param>
 /// <param name="Dropped">What a link picked and the viewer may not see; the values are not told.</param>
 /// <param name="Parameters">The parameters that the viewer keeps, as texts; opening values hold for those left out.</param>
-public sealed record OpeningAnswer(IReadOnlyDictionary<string, JsonElement> Selections, IReadOnlyList<DroppedPick> Dropped, IReadOnlyDictionary<string, IReadOnlyList<string>> Parameters);
+/// <param name="Names">The names of picked members that are codes or keys: by tile and field, by their values as text.</param>
+public sealed record OpeningAnswer(
+    IReadOnlyDictionary<string, JsonElement> Selections, IReadOnlyList<DroppedPick> Dropped, IReadOnlyDictionary<string, IReadOnlyList<string>> Parameters,
+    IReadOnlyDictionary<string, IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>>? Names = null);
 
 /// <summary>Members of a selection that were left out.</summary>
 /// <param name="Tile">The tile; null if the viewer has none of that name.</param>

@@ -87,9 +87,11 @@ public sealed record TileInfo(
     bool IsRequired, bool IsInPanel, bool IsTop, IReadOnlyList<string> Uses);
 
 /// <summary>A field that a tile is grouped by.</summary>
+/// <param name="Pattern">How its dates are written; null for the usual way.</param>
+/// <param name="IsNamed">True if its values are keys or codes that are read by names.</param>
 /// <param name="At">Its grain or part, if it is a date.</param>
 /// <param name="Names">The names of its codes, by their values as text; not told where a row rule takes rows away, since some may be none of the viewer's.</param>
-public sealed record FieldInfo(string Name, string Title, string Kind, string? At, string? Description, string? Unit, IReadOnlyDictionary<string, string>? Names = null);
+public sealed record FieldInfo(string Name, string Title, string Kind, string? At, string? Description, string? Unit, IReadOnlyDictionary<string, string>? Names = null, string? Pattern = null, bool IsNamed = false);
 
 /// <summary>A measure that a tile shows.</summary>
 /// <param name="Additive">True if the values of parts add up to the value of the whole, so that bars and areas may be stacked.</param>
@@ -103,8 +105,9 @@ public sealed record FormatInfo(int Decimals, int Factor, string Unit, bool Mark
 
 /// <summary>A column of a result.</summary>
 /// <param name="Colours">Fixed colours of members that stand in it.</param>
+/// <param name="Pattern">How its dates are written, in the letters of Unicode's date patterns; null for the usual way.</param>
 /// <param name="Names">The names of members that are codes, by their values as text, as far as they stand in it.</param>
-public sealed record ColumnInfo(string Name, string Title, string Role, string Kind, FormatInfo? Format, string? At, IReadOnlyDictionary<string, string>? Colours = null, IReadOnlyDictionary<string, string>? Names = null);
+public sealed record ColumnInfo(string Name, string Title, string Role, string Kind, FormatInfo? Format, string? At, IReadOnlyDictionary<string, string>? Colours = null, IReadOnlyDictionary<string, string>? Names = null, string? Pattern = null);
 
 /// <summary>A result in columns.</summary>
 public sealed record TableInfo(IReadOnlyList<ColumnInfo> Columns, IReadOnlyList<object?[]> Values);
@@ -129,10 +132,12 @@ public sealed record TileProblem(string Code, string Detail, string? Remedy);
 /// <param name="Lines">How many lines there are in all; the table has the first of them.</param>
 /// <param name="Restricted">True if the figures are of the rows that the viewer may see, not of all.</param>
 /// <param name="Partial">Periods of the first column that are not whole, since the data or the picked range begin or end inside them.</param>
+/// <param name="PartialPairs">Values of the first two columns that together name a period which is not whole: a month of the year and a year.</param>
 /// <param name="ReadAt">When the data were read.</param>
+/// <param name="Absent">Of the members picked on the tile itself those without rows under its filters, where the table does not show all members; null if there are none.</param>
 public sealed record TileResult(
     string Tile, string State, TableInfo? Table, long Lines, IReadOnlyList<object?>? Totals, ChangeInfo? Change, FiltersInfo? Filters, bool Restricted,
-    IReadOnlyList<object?> Partial, DateTimeOffset ReadAt, double Milliseconds, TileProblem? Problem);
+    IReadOnlyList<object?> Partial, IReadOnlyList<IReadOnlyList<object?>> PartialPairs, DateTimeOffset ReadAt, double Milliseconds, TileProblem? Problem, IReadOnlyList<IReadOnlyList<object?>>? Absent = null);
 
 /// <summary>A question for the figures of tiles.</summary>
 /// <param name="Tiles">The tiles; all that are not hidden if left out.</param>
@@ -195,7 +200,7 @@ internal static class Wire
 
     public static ColumnInfo Column(Column column) => new(
         column.Name, column.Title, column.Role.ToString().ToLowerInvariant(), column.Kind.Name(),
-        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit, column.Format.Marks, column.Format.UnitFirst, column.Format.Short), column.At, column.Colours, column.Names);
+        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit, column.Format.Marks, column.Format.UnitFirst, column.Format.Short), column.At, column.Colours, column.Names, column.Pattern?.Text);
 
     /// <summary>A table; of colours and names of members those that stand in it, since others may be none of the viewer's.</summary>
     public static TableInfo Table(Table table) => new([.. table.Columns.Select((c, i) => c.Colours is null && c.Names is null ? Column(c) : Column(Among(c, [.. table.Values[i].OfType<object>().Select(Values.Write)])))], [.. table.Values.Select(v => v.Select(Value).ToArray())]);
@@ -240,7 +245,7 @@ internal static class Wire
     private static FieldInfo Field(FieldAt at, Scope scope)
     {
         var field = scope.Fields[at.Field];
-        return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description, field.Unit, at.Member is null && !scope.Restricted ? field.WrittenNames : null);
+        return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description, field.Unit, at.Member is null && !scope.Restricted ? field.WrittenNames : null, field.Patterns.GetValueOrDefault(at.Member ?? "")?.Text, at.Member is null && field.HasNames);
     }
 
     public static string TitleOf(Tile tile, Scope? scope) => tile.Title ?? (scope is null ? "" : Titles.OfTile(tile, scope));

@@ -88,9 +88,31 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
             text.ShouldContain(said);
         (await _weir.Run(["run", "punctuality", "--tile", "months", "--select", "find-vessel=grey", "--format", "csv"])).Out.ShouldContain("departed.month");
         var (wrong, _, error) = await _weir.Run(["run", "punctuality", "--select", "span=2025-03-30..2025-01-06"]);
-        wrong.ShouldBe(1);
-        error.ShouldContain("A range ends after it begins.");
+        wrong.ShouldBe(2);
+        error.ShouldContain("2025-03-30..2025-01-06 is an empty range: it ends before it begins. (empty-range)");
         (await _weir.Run(["run", "punctuality", "--open", "vessels=Grey Pilgrim"])).Code.ShouldBe(2);
+    }
+
+    [Fact]
+    public async Task Members_are_selected_as_they_are_written_and_a_miss_says_what_may_be_meant()
+    {
+        await demo.SignIn("director");
+        async Task<string> Counted(params string[] select) => (await _weir.Run(["run", "punctuality", "--tile", "counted", "--unpicked", "--format", "csv", .. select.SelectMany(s => (string[])["--select", s])])).Out;
+        // A key is meant by itself or by its name; a period as the table writes it, also at the ends of a range.
+        (await Counted("vessels=Grey Pilgrim")).ShouldBe(await Counted("vessels=7"));
+        (await Counted("vessels=Grey Pilgrim")).ShouldNotBe(await Counted("vessels=8"));
+        (await Counted("span=week of 6 Jan 2025..week of 24 Mar 2025")).ShouldBe(await Counted("span=2025-01-06..2025-03-30"));
+        var (code, text, error) = await _weir.Run(["run", "punctuality", "--tile", "counted", "--select", "vessels=Gray Pilgrim"]);
+        (code, text).ShouldBe((1, ""));
+        error.ShouldContain("vessels has no member Gray Pilgrim now. (unknown-member)");
+        error.ShouldContain("Did you mean Grey Pilgrim?");
+        // What has no rows may be meant all the same: the figures come, and a note with them.
+        (code, text, error) = await _weir.Run(["run", "network", "--tile", "all-sailings", "--tile", "income", "--select", "sea-area=Noth Reach"]);
+        code.ShouldBe(0);
+        text.ShouldContain("Sea area: Noth Reach");
+        error.Trim().ShouldBe("Note: sea-area has no member Noth Reach now. Did you mean North Reach?");
+        (code, _, error) = await _weir.Run(["run", "network", "--tile", "income", "--select", "income-by-route=Quillay–Brannoway", "--select", "income-by-route=all others"]);
+        (code, error).ShouldBe((0, ""));
     }
 
     [Fact]
@@ -269,7 +291,45 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (code, text, _) = await _weir.Run($"check {folder.Path} --connect --files {Repository.DemoFiles()}");
         code.ShouldBe(1);
         text.ShouldContain("access.yaml:25:1: error access-check: port-manager gets");
-        text.ShouldContain("dashboards/network.yaml:50:1: error query-failed: The tile sailings-by-class: Ferry records refused the query. Binder Error");
+        // Told once, at the field, and not by each tile that uses it.
+        text.ShouldContain("datasets/sailings.yaml:19:1: error unknown-column: vessel_class: vessel has no column klass. Did you mean class?");
+        text.ShouldEndWith("2 errors.\n");
+    }
+
+    [Fact]
+    public async Task Check_with_connect_holds_types_and_joins_against_the_columns_at_the_field()
+    {
+        using var folder = Repository.Temp();
+        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
+            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file)
+                .Replace("vessel.id, type: integer", "vessel.id").Replace("sailing.cancel_reason,", "sailing.cancel_reason, type: date,")
+                .Replace("on: sailing.route_id = route.id ", "on: sailing.rute_id = route.id ").Replace("sailing.fare_income, type: decimal", "sailing.fare_income, type: integer"));
+        var (code, text, _) = await _weir.Run($"check {folder.Path} --connect --files {Repository.DemoFiles()}");
+        code.ShouldBe(1);
+        text.Split('\n').Where(l => l.StartsWith("datasets/sailings.yaml", StringComparison.Ordinal) && !l.Contains("unused")).ToList().ShouldBe([
+            "datasets/sailings.yaml:7:1: error unknown-column: The join of route: sailing has no column rute_id. Did you mean route_id?",
+            "datasets/sailings.yaml:18:1: error column-type: vessel: The column vessel.id is integer, the field text. Write type: integer; text is what a column is taken for if type is left out.",
+            "datasets/sailings.yaml:22:1: error column-type: reason: The column sailing.cancel_reason is varchar, the field date. Write type: text, or unfit: missing to have it read as date.",
+            "datasets/sailings.yaml:25:1: warning column-type: fares: The column sailing.fare_income is decimal, the field integer: what stands behind the point is lost. Write type: decimal.",
+        ], customMessage: text);
+        text.ShouldEndWith("3 access checks run. 3 errors, 1 warning.\n");
+    }
+
+    [Fact]
+    public async Task Check_shows_every_independent_fault_at_once_and_none_that_follows_from_another()
+    {
+        using var folder = Repository.Temp();
+        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
+            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file)
+                .Replace("formula: \"avg(delay)\"", "formula: \"avg(dely)\"").Replace("  cafe:         { column", "  cafe:         { colum: x, description: [no], column")
+                .Replace("time_zone: UTC", "time_zone: Nowhere/Else").Replace("tile: income-by-route\n        picture: bar", "tile: income-by-route\n        picture: barr").Replace("show: takings\n", "show: takins\n"));
+        File.WriteAllText(Path.Combine(folder.Path, "sources", "ferries.yaml"), "source: [\n");
+        var (code, text, _) = await _weir.Run($"check {folder.Path}");
+        code.ShouldBe(1);
+        text.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => System.Text.RegularExpressions.Regex.Match(l, @"^(\S+?):\d+:\d+: error (\S+):").Groups is var g ? $"{g[1].Value} {g[2].Value}" : "").Where(l => l.Length > 1).Distinct().Order(StringComparer.Ordinal).ToList().ShouldBe([
+            "dashboards/network.yaml unknown-value", "dashboards/tickets.yaml unknown-measure", "datasets/sailings.yaml unknown-field", "datasets/sailings.yaml unknown-key", "datasets/sailings.yaml wrong-form",
+            "sources/ferries.yaml malformed-yaml", "workspace.yaml unknown-zone",
+        ], customMessage: text);
     }
 
     [Theory]

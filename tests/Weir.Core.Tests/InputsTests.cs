@@ -14,7 +14,12 @@ public class InputsTests
     public void A_period_is_read_as_the_console_reads_it()
     {
         foreach (var item in System.Text.Json.JsonDocument.Parse(File.ReadAllText(Path.Combine(Repository.Root, "tests", "period-cases.json"))).RootElement.EnumerateArray())
-            (RelativePeriod.Parse(item.GetProperty("text").GetString()!) is not null).ShouldBe(item.GetProperty("reads").GetBoolean(), item.ToString());
+        {
+            var period = RelativePeriod.Parse(item.GetProperty("text").GetString()!);
+            (period is not null).ShouldBe(item.GetProperty("reads").GetBoolean(), item.ToString());
+            if (item.TryGetProperty("now", out var now))
+                period!.Span(now.GetDateTime(), Enum.Parse<DayOfWeek>(item.GetProperty("weekStarts").GetString()!, ignoreCase: true)).ShouldBe((item.GetProperty("from").GetDateTime(), item.GetProperty("to").GetDateTime()), item.ToString());
+        }
     }
 
     private static Workspace Make(string formula, string parameter) => Testing.Definitions.Read(Testing.Definitions.Files(

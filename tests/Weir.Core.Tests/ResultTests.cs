@@ -34,6 +34,7 @@ public class ResultTests
         } : null;
         var column = new Column("c", "C", item.GetProperty("role").GetString() == "group" ? ColumnRole.Group : ColumnRole.Figure, kind, format, item.TryGetProperty("at", out var at) ? at.GetString() : null)
         {
+            Pattern = item.TryGetProperty("pattern", out var pattern) ? DatePattern.Parse(pattern.GetString()!).ShouldNotBeNull() : null,
             Names = item.TryGetProperty("names", out var names) ? names.Deserialize<Dictionary<string, string>>() : null,
         };
         var written = item.GetProperty("value");
@@ -57,6 +58,8 @@ public class ResultTests
         + "      - { tile: n, picture: number, dataset: d, show: income, change: { on: at.month }, place: { column: 0, row: 0, width: 1, height: 1 } }\n"
         + "      - { tile: m, picture: bar, dataset: d, show: income, by: at.month, place: { column: 1, row: 0, width: 1, height: 1 } }\n"
         + "      - { tile: w, picture: bar, dataset: d, show: income, by: at.week, place: { column: 2, row: 0, width: 1, height: 1 } }\n"
+        + "      - { tile: y, picture: line, dataset: d, show: income, by: at.month_of_year, split: at.year, place: { column: 4, row: 0, width: 1, height: 1 } }\n"
+        + "      - { tile: q, picture: table, dataset: d, show: income, by: [at.year_number, at.quarter_of_year], place: { column: 5, row: 0, width: 1, height: 1 } }\n"
         + "      - { tile: r, picture: table, dataset: d, show: income, by: route, totals: true, place: { column: 3, row: 0, width: 1, height: 1 } }\n";
 
     private static readonly Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(Dataset, "roles:\n  all: { reads: { d: all } }\n", ("dashboards/x.yaml", Dashboard)));
@@ -79,6 +82,39 @@ public class ResultTests
     [
         ("2025-01-01 08:00", 100), ("2025-01-31 08:00", 100), ("2025-02-10 08:00", 150), ("2025-02-28 23:59", 50), ("2025-03-05 08:00", 60), ("2025-03-12 08:00", 30),
     ];
+
+    [Fact]
+    public async Task A_partial_period_is_marked_also_where_a_month_and_a_year_name_it_together()
+    {
+        var months = await Ask("y", ThreeMonths);
+        months.Partial.ShouldBeEmpty();
+        months.PartialPairs.ShouldBe([(3L, (object)new DateOnly(2025, 1, 1))]);
+        // The other way round, and by quarters: the first one ends within March.
+        (await Ask("q", ThreeMonths)).PartialPairs.ShouldBe([(2025L, (object)1L)]);
+        // A picked span cuts periods as the ends of the data do.
+        (await Ask("y", ThreeMonths, ("w", [new DateOnly(2025, 2, 24)]))).PartialPairs.Select(p => p.First).ShouldBe([2L]);
+        (await Ask("y", [])).PartialPairs.ShouldBeEmpty();
+    }
+
+    [Theory]
+    [InlineData("yyyy-MM-dd", "2025-03-09")]
+    [InlineData("d.M.yy", "9.3.25")]
+    [InlineData("EEE d MMM", "Sun 9 Mar")]
+    [InlineData("EEEE, d. MMMM yyyy", "Sunday, 9. March 2025")]
+    [InlineData("'week of' dd/MM", "week of 09/03")]
+    [InlineData("HH:mm:ss", "07:05:03")]
+    [InlineData("H 'o''clock'", "7 o'clock")]
+    [InlineData("d", "9")]
+    [InlineData("''yy", "'25")]
+    [InlineData("yyyyy", null)]
+    [InlineData("YYYY", null)]
+    [InlineData("DD", null)]
+    [InlineData("0.0", null)]
+    [InlineData("'only words'", null)]
+    [InlineData("%d\\", null)]
+    [InlineData("", null)]
+    public void A_date_is_written_by_a_pattern_and_what_is_none_is_told(string pattern, string? text) =>
+        DatePattern.Parse(pattern)?.Write(new DateTime(2025, 3, 9, 7, 5, 3)).ShouldBe(text);
 
     [Fact]
     public async Task A_partial_period_is_marked_and_compared_with_the_same_span()

@@ -45,6 +45,54 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
     }
 
     [Fact]
+    public async Task Columns_are_held_against_those_of_the_database_at_the_field()
+    {
+        Make();
+        const string dataset = """
+            dataset: d
+            source: s
+            from: route
+            joins: [{ table: area, on: "route.area_id = area.id" }]
+            fields:
+              id: { column: id, type: integer, named_by: area.lable }
+              price: { column: price, type: decimal }
+              opened: { column: opened, type: date }
+              label: { column: area.label, type: integer }
+              area: { column: area_id }
+              gone: { column: aera_id, type: integer }
+              read: { column: area.label, type: integer, unfit: missing }
+              made: { formula: "id + 1" }
+            """;
+        var workspace = Testing.Definitions.Read(Testing.Definitions.Files(dataset, "roles:\n  r: { reads: { d: all } }\n"));
+        var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Inputs.At(default))!;
+        var faults = await ColumnChecks.Of(workspace.Datasets["d"], scope, Engine.Source, Engine.Engine.Dialect(DayOfWeek.Monday), CancellationToken.None);
+        faults.Select(f => (f.Line, f.Code, f.Severity)).ShouldBe([
+            (6, "unknown-column", Severity.Error), (9, "column-type", Severity.Error), (10, "column-type", Severity.Error), (11, "unknown-column", Severity.Error),
+        ], customMessage: string.Join('\n', faults.Select(f => f.Message)));
+        faults[0].Message.ShouldBe("The names of id: area has no column lable.");
+    }
+
+    [Fact]
+    public async Task Rows_come_in_pieces_of_which_none_holds_all()
+    {
+        Make();
+        Engine.Execute($"INSERT INTO area VALUES {string.Join(", ", Enumerable.Range(2, 4_998).Select(i => $"({i}, 'a{i}')"))}");
+        var pieces = new List<int>();
+        var sum = 0L;
+        await Engine.Source.ReadInPieces(new SqlText("SELECT id, label FROM area ORDER BY id", []), [ValueKind.Integer, ValueKind.Text], Nobody, piece =>
+        {
+            pieces.Add(piece[1].Length);
+            sum += piece[0].Sum(v => (long)v!);
+        }, CancellationToken.None);
+        (pieces.Sum(), sum).ShouldBe((4_999, 4_999L * 5_000 / 2));
+        pieces.Max().ShouldBeLessThan(4_999);
+        await Should.ThrowAsync<SourceException>(() => Engine.Source.ReadInPieces(new SqlText("SELECT none FROM area", []), [ValueKind.Integer], Nobody, _ => { }, CancellationToken.None));
+        // Who takes them may stop: the source goes on.
+        await Should.ThrowAsync<ArgumentException>(() => Engine.Source.ReadInPieces(new SqlText("SELECT id FROM area", []), [ValueKind.Integer], Nobody, _ => throw new ArgumentException("enough"), CancellationToken.None));
+        (await Read(Engine.Source, "SELECT count(*) FROM area"))[0][0].ShouldBe(4_999L);
+    }
+
+    [Fact]
     public async Task A_question_that_is_given_up_stops_at_the_database()
     {
         Make();

@@ -169,6 +169,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
               read_number: {"{ column: raw, type: " + Of(["integer", "decimal", "float"], random) + ", unfit: " + Of(["missing", "{ fill: 5 }"], random) + " }"}
               read_day: {"{ column: raw, type: " + Of(["date", "timestamp"], random) + ", unfit: missing }"}
               read_flag: {"{ column: raw, type: boolean, unfit: missing, missing: " + Of(["keep", "leave_out", "{ fill: false }"], random) + " }"}
+              keyed: {"{ column: num, type: integer, named_by: l" + table + ".label }"}
               named: {"{ column: code, names: { a: Alpha, b: Beta }, missing: { fill: none }, order: [b, none, a] }"}
 
             """);
@@ -179,7 +180,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
             dataset.Append($"filter: {Quoted(Formula(random, ValueKind.Boolean))}\n");
         restricted = random.Next(2) == 0;
         var rule = restricted ? $"{{ where: {Quoted(Of(["txt in user.texts", "txt = user.texts or num > 0", "coalesce(label, 'x') in user.texts"], random))} }}" : "all";
-        string[] groups = ["txt", "label", "num", "flag", "made_text", "made_flag", "made_number", "read_number", "read_day", "read_flag", "named", "day.month", "at.week", "at.quarter", "at.hour", "day.year", "at.day", "day", "at.day_of_week", "at.hour_of_day", "day.month_of_year"];
+        string[] groups = ["txt", "label", "num", "flag", "made_text", "made_flag", "made_number", "read_number", "read_day", "read_flag", "named", "keyed", "day.month", "at.week", "at.quarter", "at.hour", "day.year", "at.day", "day", "at.day_of_week", "at.hour_of_day", "day.month_of_year"];
         var pair = random.Next(3) == 0;
         var top = random.Next(3) == 0 ? $"        top: {{ count: {random.Next(1, 4)}, rest: {Of(["true", "false"], random)} }}\n" : "";
         var sort = random.Next(3) == 0 ? $"        sort: {{ by: {Of(["m1", "m2"], random)}, order: {Of(["ascending", "descending"], random)} }}\n" : "";
@@ -233,7 +234,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
         files["datasets/d.yaml"] = System.Text.RegularExpressions.Regex.Replace(files["datasets/d.yaml"], @"(median|percentile)\([^""]*", "count(*)");
         var workspace = Testing.Definitions.Read(files);
         var scope = Scope.For(Testing.Definitions.Viewer("r", ("texts", ["a", "b"])), "d", workspace, Inputs)!;
-        var query = new Planner(workspace.WeekStart, "").Plan(workspace.Dashboards["x"].Tiles.First(), scope, TileFilters.None, 10);
+        var query = MemberNames.WithNames(new Planner(workspace.WeekStart, "").Plan(workspace.Dashboards["x"].Tiles.First(), scope, TileFilters.None, 10));
         return [dialect.Print(SelectBuilder.Build(query)), dialect.Print(SelectBuilder.Count(query)), dialect.Print(SelectBuilder.Build(Planner.Totals(query)))];
     }
 
@@ -254,7 +255,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
         List<Selection> selections = [];
         try
         {
-            var shown = memory.Answer(planner.Plan(driver, scope, TileFilters.None, 100)).Table;
+            var shown = memory.Answer(MemberNames.WithNames(planner.Plan(driver, scope, TileFilters.None, 100))).Table;
             var members = Enumerable.Range(0, shown.Rows).Where(r => shown.Values[1][r] is false).Select(r => (IReadOnlyList<object?>)[shown.Values[0][r]]).ToList();
             if (random.Next(2) == 0)
                 selections.Add(new Selection("picked", [.. members.Where(_ => random.Next(2) == 0)], random.Next(3) == 0 ? members : null));
@@ -266,9 +267,9 @@ public abstract class DifferentialTests(string engine) : IDisposable
 
         var tile = dashboard.Tiles.First(t => t.Name == "a");
         var filters = Wiring.FiltersOf(tile, dashboard, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, workspace.WeekStart);
-        var query = planner.Plan(tile, scope, filters, Of([3, 1000], random));
+        var query = MemberNames.WithNames(planner.Plan(tile, scope, filters, Of([3, 1000], random)));
         // Several questions of one refresh in one scan give what each gives alone.
-        Query[] refresh = [query, Planner.Totals(query), planner.Plan(driver, scope, filters, 1000)];
+        Query[] refresh = [query, Planner.Totals(query), MemberNames.WithNames(planner.Plan(driver, scope, filters, 1000))];
         foreach (var group in ScanSharing.Plan(refresh, _ => false, _ => 5).Where(g => g.Count > 1))
             await CompareShared([.. group.Select(i => refresh[i])], memory, dialect);
         foreach (var asked in new[] { query, Planner.Totals(query) })

@@ -46,7 +46,7 @@ public abstract class TestEngine : IDisposable
     public IEngineSource Source => _source ??= Engine.Open(Describe(Limits), Folders);
 
     /// <summary>Another source of the same database.</summary>
-    public IEngineSource Open(Func<Source, Source> change) => Engine.Open(change(Describe(Limits)), Folders);
+    public IEngineSource Open(Func<Source, Source> change, EngineFolders? folders = null) => Engine.Open(change(Describe(Limits)), folders ?? Folders);
 
     public void Execute(string sql, params object?[] values)
     {

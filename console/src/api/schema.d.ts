@@ -254,7 +254,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The rows behind a tile or one of its marks as CSV, as many as the source's limit allows; Weir-Rows tells how many there are. */
+        /** The rows behind a tile or one of its marks as CSV, up to the source's limit for exports. Weir-Rows tells how many there are, Weir-Rows-Here how many of them are in the file, Weir-Marked how many cells begin with a ' because a spreadsheet would take them for formulas. */
         post: operations["exportRows"];
         delete?: never;
         options?: never;
@@ -592,6 +592,7 @@ export interface components {
             cells: number[][];
             parts: components["schemas"]["BrushPart"][];
             figures: components["schemas"]["BrushStep"][][];
+            byMember: null | components["schemas"]["BrushMemberOrder"];
             order: components["schemas"]["BrushOrder"][];
             top: null | components["schemas"]["BrushTop"];
             totals: boolean;
@@ -601,6 +602,7 @@ export interface components {
             restricted: boolean;
             reach: null | string[][];
             leadIsSpan: boolean;
+            pairsAre: null | string;
             /** Format: date-time */
             readAt: string;
         };
@@ -609,6 +611,11 @@ export interface components {
             state: string;
             reason: null | string;
             cube: null | components["schemas"]["BrushCube"];
+        };
+        BrushMemberOrder: {
+            /** Format: int32 */
+            figure: number;
+            descending: boolean;
         };
         BrushOrder: {
             /** Format: int32 */
@@ -677,6 +684,7 @@ export interface components {
             names?: null | {
                 [key: string]: string;
             };
+            pattern?: null | string;
         };
         ColumnsAnswer: {
             faults: components["schemas"]["FaultInfo"][];
@@ -791,6 +799,9 @@ export interface components {
             names?: null | {
                 [key: string]: string;
             };
+            pattern?: null | string;
+            /** @default false */
+            isNamed: boolean;
         };
         FieldReport: {
             field: string;
@@ -888,6 +899,13 @@ export interface components {
             dropped: components["schemas"]["DroppedPick"][];
             parameters: {
                 [key: string]: string[];
+            };
+            names?: null | {
+                [key: string]: {
+                    [key: string]: {
+                        [key: string]: string;
+                    };
+                };
             };
         };
         OpeningRequest: {
@@ -1001,6 +1019,8 @@ export interface components {
              * @default 50
              */
             count: number;
+            /** @default false */
+            byteOrderMark: boolean;
         };
         RuleInfo: {
             role: string;
@@ -1134,11 +1154,13 @@ export interface components {
             filters: null | components["schemas"]["FiltersInfo"];
             restricted: boolean;
             partial: unknown[];
+            partialPairs: unknown[][];
             /** Format: date-time */
             readAt: string;
             /** Format: double */
             milliseconds: number;
             problem: null | components["schemas"]["TileProblem"];
+            absent?: null | unknown[][];
         };
         TokenLine: {
             id: string;

@@ -4,6 +4,7 @@ import { useParams, useSearchParams } from 'react-router';
 import { api, type DashboardPage, Refused, unwrap, zone } from '../api/client';
 import { Header } from '../session/Header';
 import { DashboardView } from './DashboardView';
+import type { ToldNames } from './names';
 import { knownSettings, readSettings, writeSettings } from './parameters';
 import type { Selections } from './selections';
 import { leftOut } from './useSelections';
@@ -37,6 +38,7 @@ export interface Kept {
   set: string | null;
   /** What was kept and is not the viewer's to see any more: sentences without the values. */
   dropped: string[];
+  names: ToldNames;
 }
 
 /** Fetches the dashboard that the address names. */
@@ -62,6 +64,7 @@ export function DashboardRoute() {
         selections: answer.selections as unknown as Selections,
         set: writeSettings(answer.parameters),
         dropped: leftOut(answer.dropped),
+        names: answer.names,
       };
     },
     placeholderData: keepPreviousData,

@@ -11,6 +11,7 @@ import classes from './dashboard.module.css';
 import { FilterBar } from './FilterBar';
 import { HeaderActions } from './HeaderActions';
 import { findMembers } from './members';
+import { useLearned, useNames } from './names';
 import { effectiveSettings, knownSettings, readSettings, type Settings, writeSettings } from './parameters';
 import { SidePanel } from './SidePanel';
 import { asked, fitting, hasPick, mayFilter, type Selection } from './selections';
@@ -29,7 +30,7 @@ const WiringPicture = lazy(() => import('./WiringPicture'));
 
 /** A dashboard: its tabs, what is picked, and the tiles of the open tab. */
 export function DashboardView({
-  page,
+  page: published,
   kept,
   problem: keptProblem,
 }: {
@@ -37,6 +38,7 @@ export function DashboardView({
   kept?: Kept;
   problem?: string;
 }) {
+  const [page, learn] = useNames(published);
   const [address, setAddress] = useSearchParams();
   const [arranging, setArranging] = useState(false);
   const [explained, setExplained] = useState<string>();
@@ -80,17 +82,18 @@ export function DashboardView({
   );
   const shown = useMemo(
     () => ({
-      version: String(page.version),
+      version: String(published.version),
       all: set,
       data: knownSettings(
         set,
-        page.parameters.filter((p) => !p.presents),
+        published.parameters.filter((p) => !p.presents),
       ),
     }),
-    [page, set],
+    [published, set],
   );
   const brush = useBrush(page.name, tiles, all, applied, shown, filters);
   const results = useResults(page.name, asking, applied, filters, all, shown, brush);
+  useLearned(all, results.states, picked.names, learn);
   const compared = useCompared(page.name, asking, pinned, shown);
   const faults = useNews((datasets) =>
     results.refresh((t) => typeof t.datasetName === 'string' && datasets.includes(t.datasetName)),
@@ -423,6 +426,9 @@ function goneFrom(
     tiles.flatMap((t) => {
       const picked = selections[t.name];
       const table = states[t.name]?.result?.table;
+      const { absent } = states[t.name]?.result ?? {};
+      if (picked && absent && (t.isTop || Number(states[t.name]?.result?.lines) > (table?.values[0]?.length ?? 0)))
+        return [[t.name, new Set(absent.map((m) => JSON.stringify(m)))]];
       const groups = (table?.columns ?? []).flatMap((c, i) => (c.role === 'group' ? [i] : []));
       const rows = table?.values[0]?.length ?? 0;
       if (!picked || !table || t.isTop || picked.members.length === 0 || Number(states[t.name]?.result?.lines) > rows)

@@ -1,4 +1,4 @@
-import { Button, Drawer, MultiSelect, Select } from '@mantine/core';
+import { Button, Checkbox, Drawer, MultiSelect, Select } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
@@ -25,6 +25,7 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
   const [columns, setColumns] = useState<string[]>([]);
   const [card, setCard] = useState<number>();
   const [problem, setProblem] = useState<string>();
+  const [marked, setMarked] = useState(false);
   const own = selections[tile.name];
   const member =
     own && !own.exclude && !own.range && !own.restOf && own.members.length === 1 ? own.members[0] : undefined;
@@ -37,12 +38,13 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
     descending: sort?.down ?? false,
     first,
     count: size,
+    byteOrderMark: marked,
   };
   const ask = (part: Partial<typeof body>) =>
     unwrap(
       api.POST('/api/dashboards/{dashboard}/tiles/{tile}/rows', {
         params: { path: { dashboard, tile: tile.name } },
-        body: { ...body, ...part },
+        body: { ...body, byteOrderMark: false, ...part },
       }),
     );
   const rows = useQuery({
@@ -74,16 +76,25 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
       setProblem((await refusal(response)).message);
       return;
     }
-    const all = Number(response.headers.get('Weir-Rows'));
-    const text = await response.text();
+    const told = (header: string) => Number(response.headers.get(header) ?? 0);
     const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
+    link.href = URL.createObjectURL(await response.blob());
     link.download = `${tile.name}.csv`;
     link.click();
     URL.revokeObjectURL(link.href);
-    const saved = text.split('\n').length - 2;
-    if (all > saved)
-      setProblem(`The file has the first ${saved.toLocaleString('en-US')} of ${all.toLocaleString('en-US')} rows.`);
+    const count = (n: number, noun: string) => `${n.toLocaleString('en-US')} ${noun}${n === 1 ? '' : 's'}`;
+    const [all, here, cells] = [told('Weir-Rows'), told('Weir-Rows-Here'), told('Weir-Marked')];
+    setProblem(
+      [
+        all > here
+          ? `The file has the first ${here.toLocaleString('en-US')} of ${count(all, 'row')}: more may not leave this source at once.`
+          : `The file has all ${count(here, 'row')}.`,
+        cells > 0 &&
+          `${count(cells, 'cell')} would be taken for formulas by a spreadsheet, so ${cells === 1 ? 'it begins' : 'they begin'} with a '.`,
+      ]
+        .filter(Boolean)
+        .join(' '),
+    );
   }
 
   return (
@@ -152,6 +163,13 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
             >
               CSV
             </Button>
+            <Checkbox
+              size="xs"
+              label="For spreadsheets"
+              title="Begins the file with the mark by which some spreadsheets know its letters"
+              checked={marked}
+              onChange={(e) => setMarked(e.currentTarget.checked)}
+            />
           </div>
           <div className={classes.rowsTable} tabIndex={0} role="region" aria-label="Rows">
             <table>

@@ -51,9 +51,81 @@ function cube(next: (below: number) => number, kind: string): BrushCube {
     restricted: false,
     reach: null,
     leadIsSpan: false,
+    byMember: null,
+    pairsAre: null,
     readAt: '',
   } as unknown as BrushCube;
 }
+
+describe('Cells of months and years', () => {
+  const part = (fold: string, values: number[]) => ({ fold, counts: false, scale: 0, values });
+  const column = (name: string, role: string) => ({
+    name,
+    title: name,
+    role,
+    kind: 'integer',
+    format: null,
+    at: null,
+  });
+  const made = {
+    lead: 1,
+    axes: [
+      { members: ['a', 'b'], at: null, spans: null },
+      { members: [11, 12], at: 'month_of_year', spans: null },
+      {
+        members: ['2024-01-01', '2025-01-01'],
+        at: 'year',
+        spans: [
+          ['2024-01-01T00:00:00', '2025-01-01T00:00:00'],
+          ['2025-01-01T00:00:00', '2026-01-01T00:00:00'],
+        ],
+      },
+    ],
+    cells: [
+      [0, 0, 0, 1, 1],
+      [0, 0, 1, 1, 1],
+      [0, 1, 0, 0, 1],
+    ],
+    parts: [part('sum', [5, 1, 4, 4, 9]), { ...part('sum', [1, 1, 1, 1, 1]), counts: true }],
+    figures: [[{ do: 'part', part: 0, takes: 0, value: null, kind: 'integer' }]],
+    order: [
+      { column: 0, descending: false },
+      { column: 1, descending: false },
+    ],
+    byMember: { figure: 0, descending: true },
+    top: null,
+    totals: false,
+    limit: 100,
+    columns: [column('m', 'group'), column('y', 'group'), column('f', 'figure')],
+    restricted: false,
+    reach: [['2024-01-01T00:00:00', '2025-12-18T00:00:00']],
+    leadIsSpan: false,
+    pairsAre: 'month',
+    readAt: '',
+  } as unknown as BrushCube;
+  const prepared = prepare(made);
+  if (!prepared) throw new Error('too large');
+
+  test('tell which month of which year is not whole, and order months by their figure over all years', () => {
+    const all = fold(prepared, undefined);
+    expect(all?.table.values).toEqual([
+      [12, 12, 11, 11],
+      ['2024-01-01', '2025-01-01', '2024-01-01', '2025-01-01'],
+      [8, 9, 5, 1],
+    ]);
+    expect(all?.partialPairs).toEqual([[12, '2025-01-01']]);
+    // Of a alone November is the greater.
+    expect(fold(prepared, { members: [['a']] })?.table.values[0]).toEqual([11, 11, 12]);
+    expect(fold(prepared, { members: [['a']] })?.partialPairs).toEqual([]);
+  });
+
+  test('of a top list tell which of the members picked on it have no rows', () => {
+    const top = prepare({ ...made, byMember: null, top: { count: 1, rest: false, ranks: [0, 1] } } as BrushCube);
+    const own = { members: [[11], [12], [3]] };
+    expect(top && fold(top, { members: [['b']] }, own)?.absent).toEqual([[11], [3]]);
+    expect(top && fold(top, undefined, { members: [[11]] })?.absent).toBeNull();
+  });
+});
 
 const selectionOf = (next: (below: number) => number): Selection => {
   const [a, b] = [1 + next(9), 1 + next(9)];

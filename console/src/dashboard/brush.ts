@@ -34,6 +34,9 @@ export interface Folded {
   lines: number;
   totals: Value[] | null;
   partial: Value[];
+  partialPairs: Value[][];
+  /** Of the members picked on the tile itself those that have no rows now; null if there are none, or it shows all members. */
+  absent: Value[][] | null;
 }
 
 /** More combinations of members than this are not held in arrays; the service is asked. */
@@ -327,7 +330,7 @@ const safe = (value: Exact): Exact | undefined => (Number.isSafeInteger(value.n)
  * The follower's answer under a selection on the driving tile, added up from the cells: the same lines in the same order as the
  * service would give. Undefined if it can't be told exactly; then the service is to be asked.
  */
-export function fold(p: Prepared, selection: Selection | undefined): Folded | undefined {
+export function fold(p: Prepared, selection: Selection | undefined, own?: Selection): Folded | undefined {
   const { cube } = p;
   const meant = mask(p, selection);
   if (!meant) return undefined;
@@ -344,6 +347,7 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
 
   // The leading members by the first figure over all their cells, ties by name.
   let leading: Uint8Array | undefined;
+  let absent: Value[][] | null = null;
   if (cube.top) {
     const ranked = new Sums(p, first);
     ranked.take(base, (line) => Math.floor(line / inner));
@@ -354,6 +358,9 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
       if (figure === undefined) return undefined;
       members.push({ at, figure: figure as number | null });
     }
+    const places = new Map(groupAxes[0]?.members.map((m, at) => [m as Value, at]));
+    const gone = (own?.members ?? []).filter((m) => !hasRows(ranked, places.get(m[0] ?? null)));
+    absent = gone.length > 0 ? gone : null;
     const ranks = cube.top.ranks as number[];
     members.sort((a, b) => nullsLast(a.figure, b.figure, true) || (ranks[a.at] as number) - (ranks[b.at] as number));
     leading = new Uint8Array(first);
@@ -390,8 +397,12 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
       lines.push({ isRest, at, figures: figures as Value[] });
     }
   const groups = groupAxes.length;
+  const placeOf = placesByMember(p, base, inner);
+  if (placeOf === undefined) return undefined;
   lines.sort((a, b) => {
     if (a.isRest !== b.isRest) return a.isRest ? 1 : -1;
+    const between = a.isRest ? 0 : placeOf(a.at[0] as number, b.at[0] as number);
+    if (between !== 0) return between;
     for (const { column, descending } of cube.order) {
       const c = Number(column);
       const axis = groupAxes[c];
@@ -419,12 +430,29 @@ export function fold(p: Prepared, selection: Selection | undefined): Folded | un
     table: { columns: cube.columns, values } as Folded['table'],
     lines: lines.length,
     totals: total as Value[] | null,
-    partial: partialOf(
+    absent,
+    ...partialOf(
       p,
       selection,
-      shown.map((l) => l.at[0] ?? -1),
+      shown.map((l) => l.at),
     ),
   };
+}
+
+const hasRows = (sums: Sums, at: number | undefined): boolean => at !== undefined && sums.rows(at) > 0;
+
+/** Compares two members of the first group by the figure over all lines of each; undefined if that can't be told exactly. */
+function placesByMember(p: Prepared, base: Sums, inner: number): ((a: number, b: number) => number) | undefined {
+  const order = p.cube.byMember;
+  if (!order) return () => 0;
+  const size = p.cube.axes[Number(p.cube.lead)]?.members.length ?? 1;
+  const sums = new Sums(p, size);
+  sums.take(base, (line) => Math.floor(line / inner));
+  const figures = Array.from({ length: size }, (_, at) =>
+    sums.rows(at) === 0 ? null : sums.figure(Number(order.figure), at),
+  );
+  if (figures.includes(undefined)) return undefined;
+  return (a, b) => nullsLast(figures[a] as number | null, figures[b] as number | null, order.descending);
 }
 
 function nullsLast(a: number | string | null, b: number | string | null, descending: boolean): number {
@@ -434,11 +462,15 @@ function nullsLast(a: number | string | null, b: number | string | null, descend
   return (a < b ? -1 : 1) * (descending ? -1 : 1);
 }
 
-/** The periods of the first group that the data, or what is picked, do not cover whole. */
-function partialOf(p: Prepared, selection: Selection | undefined, shown: number[]): Value[] {
+/** The periods that the data, or what is picked, do not cover whole: those of the first group, or of the first two together. */
+function partialOf(
+  p: Prepared,
+  selection: Selection | undefined,
+  shown: number[][],
+): Pick<Folded, 'partial' | 'partialPairs'> {
   const { cube } = p;
-  const axis = cube.axes[Number(cube.lead)];
-  if (!cube.reach || !axis?.spans) return [];
+  const [axis, other] = cube.axes.slice(Number(cube.lead));
+  if (!cube.reach || !axis) return { partial: [], partialPairs: [] };
   let reach = cube.reach as [string, string][];
   if (cube.leadIsSpan && selection && hasPick(selection) && !selection.exclude && !selection.restOf) {
     const picked: [string, string][] = selection.members.flatMap(([m]) => {
@@ -460,11 +492,37 @@ function partialOf(p: Prepared, selection: Selection | undefined, shown: number[
         }),
       );
   }
-  return [...new Set(shown)].flatMap((at) => {
+  const isCut = (start: string, end: string) => !reach.some(([from, to]) => start >= from && end <= to);
+  if (cube.pairsAre) {
+    const pairs = new Map(
+      shown.map((at) => {
+        const pair = [axis.members[at[0] as number] ?? null, other?.members[at[1] as number] ?? null];
+        return [JSON.stringify(pair), pair] as [string, Value[]];
+      }),
+    );
+    const cut = [...pairs.values()].filter((pair) => {
+      const span = pairSpan(pair, axis.at ?? '', cube.pairsAre as string);
+      return span !== undefined && isCut(...span);
+    });
+    return { partial: [], partialPairs: cut };
+  }
+  const partial = [...new Set(shown.map((at) => at[0] ?? -1))].flatMap((at) => {
     const span = axis.spans?.[at];
     const [start, end] = [span?.[0], span?.[1]];
-    return start && end && !reach.some(([from, to]) => start >= from && end <= to) ? [axis.members[at] as Value] : [];
+    return start && end && isCut(start, end) ? [axis.members[at] as Value] : [];
   });
+  return { partial, partialPairs: [] };
+}
+
+/** From when to when the period lasts that a part of the year and a year name together, in either order. */
+function pairSpan([a, b]: Value[], firstAt: string, grain: string): [string, string] | undefined {
+  const [part, year] = firstAt.startsWith('year') ? [b, a] : [a, b];
+  const y = typeof year === 'string' ? Number(year.slice(0, 4)) : year;
+  if (typeof part !== 'number' || typeof y !== 'number') return undefined;
+  const month = grain === 'month' ? part : part * 3 - 2;
+  const start = `${String(y).padStart(4, '0')}-${String(month).padStart(2, '0')}-01`;
+  const end = nextPeriod(start, grain);
+  return end ? [instant(start), instant(end)] : undefined;
 }
 
 /** The later of two instants, which sort as texts. */

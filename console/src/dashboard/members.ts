@@ -6,6 +6,8 @@ import { asked, type Selections } from './selections';
 export interface Found {
   members: Value[];
   lines: number;
+  /** The names of those that are codes or keys, by their values as text. */
+  names: Record<string, string> | null;
 }
 
 /** Looks at the service for the members of a control that has more of them than it was sent. */
@@ -28,5 +30,5 @@ export async function findMembers(
       signal,
     }),
   );
-  return { members: answer.members as Value[], lines: Number(answer.lines) };
+  return { members: answer.members as Value[], lines: Number(answer.lines), names: answer.names ?? null };
 }

@@ -1,7 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import type { ParameterState } from '../api/client';
-import { effectiveSettings, faultOf, isPeriod, knownSettings, readSettings, writeSettings } from './parameters';
+import {
+  effectiveSettings,
+  faultOf,
+  isPeriod,
+  knownSettings,
+  periodSpan,
+  readSettings,
+  writeSettings,
+} from './parameters';
+import { instant } from './selections';
 
 const parameter = (part: Partial<ParameterState>): ParameterState => ({
   name: 'p',
@@ -24,11 +33,28 @@ const parameter = (part: Partial<ParameterState>): ParameterState => ({
 const cases = JSON.parse(readFileSync(new URL('../../../tests/period-cases.json', import.meta.url), 'utf8')) as {
   text: string;
   reads: boolean;
+  now?: string;
+  weekStarts?: string;
+  from?: string;
+  to?: string;
 }[];
 
 test.each(cases)('A period is read as the service reads it: $text', ({ text, reads }) => {
   expect(isPeriod(text)).toBe(reads);
   if (text !== '') expect(faultOf(parameter({ type: 'period' }), text) === undefined).toBe(reads);
+});
+
+test.each(cases.filter((c) => c.now))('A period spans what the service says: $text at $now', (c) => {
+  const span = periodSpan(c.text, c.now ?? '', c.weekStarts ?? '');
+  expect([instant(String(span?.from)), instant(String(span?.to))]).toEqual([c.from, c.to]);
+});
+
+test('All time, and what is no period, spans nothing', () => {
+  expect(['all time', 'last fortnight', ''].map((t) => periodSpan(t, '2025-01-01T00:00:00', 'monday'))).toEqual([
+    undefined,
+    undefined,
+    undefined,
+  ]);
 });
 
 describe('What is set', () => {

@@ -162,6 +162,7 @@ test('A selection is written in the words of its fields', () => {
       at: 'day_of_week',
       description: null,
       unit: null,
+      isNamed: false,
       colours: {},
     },
     {
@@ -171,6 +172,7 @@ test('A selection is written in the words of its fields', () => {
       at: 'hour_of_day',
       description: null,
       unit: null,
+      isNamed: false,
       colours: {},
     },
   ];
@@ -196,6 +198,7 @@ describe('A tile that comes to be drawn otherwise', () => {
     at: null,
     description: null,
     unit: null,
+    isNamed: false,
     colours: {},
   });
   const drawn = (by: string[], more: Partial<TileInfo> = {}) =>

@@ -230,6 +230,7 @@ const asColumn = (field: FieldInfo) => ({
   at: field.at,
   format: null,
   names: field.names,
+  pattern: field.pattern,
 });
 
 /** A member in words. */

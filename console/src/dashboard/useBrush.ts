@@ -111,7 +111,7 @@ export function useBrush(
         const cube = cubes.get(tile.name);
         const lead = all.find((t) => t.name === name);
         if (!lead || !cube?.prepared || name === tile.name || cube.under !== underOf(lead, tile, picked)) continue;
-        const folded = brush.current?.fold(cube.prepared, picked[name]);
+        const folded = brush.current?.fold(cube.prepared, picked[name], picked[tile.name]);
         if (folded) return { ...folded, readAt: cube.prepared.cube.readAt };
       }
       return undefined;

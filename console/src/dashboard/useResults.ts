@@ -242,6 +242,7 @@ export function sameTable(a: TileResult, b: TileResult): boolean {
     mine.length === theirs.length &&
     mine.every((column, c) => column.length === theirs[c]?.length && column.every((v, r) => same(v, theirs[c]?.[r]))) &&
     JSON.stringify(a.partial) === JSON.stringify(b.partial) &&
+    JSON.stringify(a.partialPairs) === JSON.stringify(b.partialPairs) &&
     (a.totals ?? []).every((v, i) => same(v, (b.totals ?? [])[i]))
   );
 }

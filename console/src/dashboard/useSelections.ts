@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api, type DashboardPage, type Schemas, unwrap, zone } from '../api/client';
 import type { Kept } from './DashboardRoute';
+import type { ToldNames } from './names';
 import { readSettings, type Settings } from './parameters';
 import { asked, known, readSelections, type Selection, type Selections, writeSelections } from './selections';
 
@@ -26,6 +27,8 @@ export interface Picked {
   retry: () => void;
   /** What a link picked and this viewer has not: sentences without the values. */
   dropped: string[];
+  /** The names of picked members that are codes or keys, as far as they came with how the page opened. */
+  names: ToldNames[];
   /** @param live True while the hand still moves: shown at once, kept when it lets go. */
   select: (tile: string, selection: Selection | undefined, live?: boolean) => void;
   /** How selections stand in an address. */
@@ -117,6 +120,7 @@ export function useSelections(
       return {
         pick: merged(a, raw[0]),
         pin: merged(b, raw[1]),
+        names: [a?.names, b?.names],
         dropped: distinct([
           ...(missing > 0
             ? [
@@ -133,13 +137,14 @@ export function useSelections(
   const opening = useQuery({
     queryKey: ['opening', page.name, page.version, set],
     enabled: page.hasOpening && !mine,
-    queryFn: async () => (await beginning(undefined)).selections as unknown as Selections,
+    queryFn: () => beginning(undefined),
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
 
-  const opens = useSame(mine?.selections ?? opening.data ?? {});
+  const opens = useSame(mine?.selections ?? (opening.data?.selections as unknown as Selections | undefined) ?? {});
+  const names = useSame([mine?.names, opening.data?.names, ...(brought.data?.names ?? [])]);
   // What must be picked is, also where an address leaves it out; the service takes it so too.
   const complete = (picks: Selections): Selections => {
     const missing = page.tabs
@@ -218,6 +223,7 @@ export function useSelections(
         : isBrought(pick, 'pick') || pick === cleaned || isBrought(pin, 'pin') || pin === cleanedPin
           ? left
           : [],
+    names,
     select,
     write,
     set: draftSet === undefined ? written : draftSet,

@@ -6,6 +6,14 @@ export const notGiven = 'not given';
 export const allOthers = 'all others';
 
 const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const longDays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
+const longMonths = ['January', 'February', 'March', 'April', 'May', 'June', 'July'].concat([
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+]);
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
 /** Writers of numbers by their decimals: making one takes longer than a hundred numbers do. */
@@ -50,7 +58,11 @@ function roundHalfAway(value: number, decimals: number): number {
 }
 
 type LabelColumn = Pick<ColumnInfo, 'role' | 'kind'> &
-  Partial<Pick<ColumnInfo, 'at' | 'names'>> & { format?: Written | null };
+  Partial<Pick<ColumnInfo, 'at' | 'names' | 'pattern'>> & { format?: Written | null };
+
+/** True if members are read as words: texts, and codes or keys that have names. */
+export const isWords = (column: Pick<LabelColumn, 'kind' | 'names'>): boolean =>
+  column.kind === 'text' || (column.names ?? null) !== null;
 
 /** How a number of a column is written where no format was given. */
 export function formatOf(column: Pick<LabelColumn, 'kind' | 'format'>): Written {
@@ -64,7 +76,8 @@ export function label(value: Value | undefined, column: LabelColumn): string {
   if (name !== undefined) return name;
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'string') {
-    if (column.kind === 'date' || column.kind === 'timestamp') return writeDate(value, column.at ?? null, column.kind);
+    if (column.kind === 'date' || column.kind === 'timestamp')
+      return column.pattern ? writeAs(value, column.pattern) : writeDate(value, column.at ?? null, column.kind);
     return value === '' ? '(empty)' : value;
   }
   switch (column.at) {
@@ -122,4 +135,30 @@ function writeDate(text: string, at: string | null, kind: string): string {
     default:
       return kind === 'timestamp' ? `${date} ${time}` : date;
   }
+}
+
+/** A date in a pattern of Unicode's letters; the service writes the same, see label-cases.json. */
+function writeAs(text: string, pattern: string): string {
+  const [year = '', month = '', day = ''] = text.slice(0, 10).split('-');
+  const [hour = '00', minute = '00', second = '00'] = text.slice(11).split(':');
+  const weekday = (new Date(`${text.slice(0, 10)}T00:00:00Z`).getUTCDay() + 6) % 7;
+  const parts: Record<string, string | undefined> = {
+    yyyy: year,
+    yy: year.slice(2),
+    MMMM: longMonths[Number(month) - 1],
+    MMM: months[Number(month) - 1],
+    MM: month,
+    M: String(Number(month)),
+    dd: day,
+    d: String(Number(day)),
+    EEEE: longDays[weekday],
+    EEE: days[weekday],
+    HH: hour,
+    H: String(Number(hour)),
+    mm: minute,
+    ss: second,
+  };
+  return pattern.replace(/'((?:[^']|'')*)'|([A-Za-z])\2*/g, (piece, quoted: string | undefined) =>
+    quoted === undefined ? (parts[piece] ?? piece) : quoted === '' ? "'" : quoted.replaceAll("''", "'"),
+  );
 }

@@ -1,6 +1,7 @@
 import { useElementSize } from '@mantine/hooks';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../api/client';
+import { rangeNow } from '../dashboard/parameters';
 import {
   hasPick,
   instant,
@@ -52,6 +53,7 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
         tile,
         table: result.table,
         partial,
+        partialPairs: result.partialPairs as Value[][],
         dashboard,
         weekStarts,
         selection: marked,
@@ -60,8 +62,10 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
         height,
         scale,
       }),
-    [tile, result.table, partial, dashboard, weekStarts, marked, width, height, scale],
+    [tile, result.table, partial, result.partialPairs, dashboard, weekStarts, marked, width, height, scale],
   );
+  // A named period is drawn as what it spans now.
+  const range = useMemo(() => rangeNow(selection, weekStarts), [selection, weekStarts]);
   const canRange = tile.pick === 'range' && drawing.along !== undefined;
   const canBox = tile.picture === 'scatter' && tile.pick === 'many';
   const isPickable = tile.pick !== 'none';
@@ -170,9 +174,8 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
     drawn.current?.getZr().flush();
   }, [drawing, sized, isHovered]);
   useEffect(() => {
-    if (sized)
-      setBand(canRange && drawn.current ? bandOf(drawn.current, drawing, selection?.range, height) : undefined);
-  }, [drawing, sized, height, canRange, selection?.range]);
+    if (sized) setBand(canRange && drawn.current ? bandOf(drawn.current, drawing, range, height) : undefined);
+  }, [drawing, sized, height, canRange, range]);
 
   /** The place along the axis under a pixel, within the members. */
   const placeAt = (x: number): number => {
@@ -187,7 +190,7 @@ export default function ChartTile({ tile, result, dashboard, weekStarts, selecti
     const bounds = event.currentTarget.getBoundingClientRect();
     const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
     if (!drawn.current.containPixel('grid', [x, y])) return;
-    const picked = selection?.range && placesOf(drawing, selection.range);
+    const picked = range && placesOf(drawing, range);
     const what: Drag['what'] = canBox
       ? 'box'
       : !band || !picked

@@ -2,7 +2,7 @@ import './controls.css';
 import { Checkbox, Radio, RangeSlider, Select, Switch, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import type { Value } from '../api/client';
-import { periods } from '../dashboard/parameters';
+import { periods, rangeNow } from '../dashboard/parameters';
 import { instant, isPicked, type PickedRange, rangeLabel, toggle, withRange } from '../dashboard/selections';
 import { formatOf, label, writeNumber } from '../results/labels';
 import type { PictureProps } from './TileFrame';
@@ -122,11 +122,11 @@ function Slider({ tile, result, selection, onSelect }: PictureProps) {
 }
 
 /** From a day to a day, both included, or a period worked out at the time of viewing. */
-function Dates({ result, selection, onSelect }: PictureProps) {
+function Dates({ result, selection, onSelect, weekStarts }: PictureProps) {
   const [first, last] = [result.table.values[0]?.[0], result.table.values[1]?.[0]] as (string | null | undefined)[];
   return (
     <>
-      <RangeEnds selection={selection} onSelect={onSelect} />
+      <RangeEnds selection={selection} onSelect={onSelect} weekStarts={weekStarts} />
       <p className="quiet" style={{ margin: '4px 0 0' }}>
         {first && last
           ? `Data from ${rangeLabel({ from: first.slice(0, 10), to: plus(last.slice(0, 10), 1) })}.`
@@ -143,8 +143,12 @@ const plus = (day: string, days: number): string => {
 };
 
 /** Exact ends of a range of dates, or a named period. */
-export function RangeEnds({ selection, onSelect }: Pick<PictureProps, 'selection' | 'onSelect'>) {
-  const range = selection?.period === undefined ? selection?.range : undefined;
+export function RangeEnds({
+  selection,
+  onSelect,
+  weekStarts,
+}: Pick<PictureProps, 'selection' | 'onSelect' | 'weekStarts'>) {
+  const range = rangeNow(selection, weekStarts);
   const day = (v: string | number | null | undefined) =>
     v === null || v === undefined ? '' : instant(String(v)).slice(0, 10);
   const from = day(range?.from);
@@ -211,7 +215,7 @@ function Search({ tile, result, selection, onSelect }: PictureProps) {
       size="sm"
       maxLength={200}
       aria-label={tile.title}
-      placeholder={`Search ${members.toLocaleString('en-US')} members`}
+      placeholder={`Search ${members.toLocaleString('en-US')} member${members === 1 ? '' : 's'}`}
       value={typed}
       onChange={(e) => setTyped(e.currentTarget.value)}
     />

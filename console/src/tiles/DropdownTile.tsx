@@ -3,7 +3,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useEffect, useMemo, useState } from 'react';
 import type { Value } from '../api/client';
 import type { Found } from '../dashboard/members';
-import { label } from '../results/labels';
+import { isWords, label } from '../results/labels';
 import type { PictureProps } from './TileFrame';
 import classes from './tiles.module.css';
 
@@ -12,10 +12,10 @@ import classes from './tiles.module.css';
  * sent, those that contain what is typed are looked for at the service.
  */
 export default function DropdownTile({ tile, result, selection, onSelect, onFind }: PictureProps) {
-  const column = result.table.columns[0];
+  const given = result.table.columns[0];
   const sent = (result.table.values[0] ?? []) as Value[];
   const lines = Number(result.lines);
-  const hasMore = lines > sent.length && column?.kind === 'text';
+  const hasMore = lines > sent.length && given !== undefined && isWords(given);
   const [typed, setTyped] = useState('');
   const [piece] = useDebouncedValue(typed.trim(), 200);
   const [found, setFound] = useState<Found & { piece: string }>();
@@ -35,6 +35,10 @@ export default function DropdownTile({ tile, result, selection, onSelect, onFind
     return () => control.abort();
   }, [hasMore, piece, onFind, result]);
   const values = found?.members ?? sent;
+  const column = useMemo(
+    () => given && { ...given, names: { ...tile.by[0]?.names, ...given.names, ...found?.names } },
+    [given, found, tile],
+  );
   const picked = useMemo(() => (selection?.members ?? []).map((m) => m[0] ?? null), [selection]);
   const options = useMemo(() => {
     if (!column) return [];

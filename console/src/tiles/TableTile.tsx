@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
-import { type KeyboardEvent, useMemo, useState } from 'react';
+import { useElementSize, useMergedRef } from '@mantine/hooks';
+import { type KeyboardEvent, useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../api/client';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../dashboard/selections';
 import { allOthers, bareNumber, formatOf, label } from '../results/labels';
@@ -8,6 +9,8 @@ import type { PictureProps } from './TileFrame';
 import classes from './tiles.module.css';
 
 const page = 200;
+/** How many pixels lower a row is where that lets all of them be seen. */
+const saved = 4;
 
 /** Rows and columns; a heading sorts, a row can be picked. */
 export function TableTile({ tile, result, selection, onSelect }: PictureProps) {
@@ -21,9 +24,28 @@ export function TableTile({ tile, result, selection, onSelect }: PictureProps) {
   const order = useMemo(() => {
     const all = Array.from({ length: rows }, (_, r) => r);
     if (!sort) return all;
-    const by = values[sort.column] as Value[];
+    const column = columns[sort.column];
+    // Codes and keys are read by their names, and so they are sorted.
+    const by = (values[sort.column] as Value[]).map((v) => (v !== null && column?.names ? label(v, column) : v));
     return all.sort((a, b) => compare(by[a] ?? null, by[b] ?? null, sort.down));
-  }, [rows, values, sort]);
+  }, [rows, columns, values, sort]);
+  const { ref, height } = useElementSize();
+  const wrap = useRef<HTMLDivElement>(null);
+  const [fit, setFit] = useState({ dense: false, more: false });
+  const measure = useCallback(() => {
+    const [box, table] = [wrap.current, wrap.current?.firstElementChild];
+    if (!box || !table) return;
+    setFit((was) => {
+      // So many pixels less a row make room for the last one, which would else hide under the totals.
+      const over =
+        table.scrollHeight - box.clientHeight + (was.dense ? saved * table.querySelectorAll('tr').length : 0);
+      const dense = over > 0 && over <= saved * table.querySelectorAll('tr').length;
+      const more = !dense && box.scrollTop + box.clientHeight < box.scrollHeight - 1;
+      return was.dense === dense && was.more === more ? was : { dense, more };
+    });
+  }, []);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what the rows take depends on these
+  useLayoutEffect(measure, [measure, height, rows, shown, visible.length, result.totals === null]);
 
   const member = (row: number): Member => Array.from({ length: groups }, (_, g) => (values[g]?.[row] ?? null) as Value);
   const isRest = (row: number) => restAt >= 0 && values[restAt]?.[row] === true;
@@ -52,8 +74,19 @@ export function TableTile({ tile, result, selection, onSelect }: PictureProps) {
   }
 
   return (
-    <div className={classes.tableWrap} tabIndex={pickable ? undefined : 0}>
-      <table className={classes.table} aria-label={tile.title} role={pickable ? 'grid' : undefined}>
+    <div
+      ref={useMergedRef(ref, wrap)}
+      className={classes.tableWrap}
+      onScroll={measure}
+      tabIndex={pickable ? undefined : 0}
+    >
+      <table
+        className={classes.table}
+        aria-label={tile.title}
+        role={pickable ? 'grid' : undefined}
+        data-dense={fit.dense}
+        data-more={fit.more}
+      >
         <thead>
           <tr>
             {visible.map(({ column, at }) => (

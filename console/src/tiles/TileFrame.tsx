@@ -415,7 +415,7 @@ function Content({ problem, ...props }: Props & { problem?: ComponentProblem; sc
       )}
       {tile.pick === 'range' && !scale && ['date', 'timestamp'].includes(tile.by[0]?.kind ?? '') && (
         <Suspense>
-          <RangeEnds selection={selection} onSelect={onSelect} />
+          <RangeEnds selection={selection} onSelect={onSelect} weekStarts={picture.weekStarts} />
         </Suspense>
       )}
       <Notes result={picture.result} rows={rows} />
@@ -426,11 +426,16 @@ function Content({ problem, ...props }: Props & { problem?: ComponentProblem; sc
 /** What the reader must know beside the figures: what was cut, which periods are partial, whose rows they are. */
 function Notes({ result, rows }: { result: PictureProps['result']; rows: number }) {
   const lines = Number(result.lines);
-  const partial = (result.partial ?? []) as Value[];
-  const first = result.table.columns[0];
+  const [first, second] = result.table.columns;
+  const partial = [
+    ...((result.partial ?? []) as Value[]).map((p) => first && label(p, first)),
+    ...((result.partialPairs ?? []) as Value[][]).map(
+      ([a, b]) => first && second && `${label(a, first)} ${label(b, second)}`,
+    ),
+  ].filter(Boolean);
   const notes = [
     lines > rows && `The first ${rows.toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} lines.`,
-    first && partial.length > 0 && `Partial: ${partial.map((p) => label(p, first)).join(', ')}.`,
+    partial.length > 0 && `Partial: ${partial.join(', ')}.`,
     result.restricted && 'Of the rows you may see.',
   ].filter(Boolean);
   return notes.length > 0 && <footer className={classes.foot}>{notes.join(' ')}</footer>;

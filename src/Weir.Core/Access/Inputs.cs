@@ -7,6 +7,9 @@ namespace Weir.Core.Access;
 /// <param name="Parameters">Checked values by parameter; an empty list for one that was emptied; opening values hold for those left out.</param>
 public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyList<object>> Parameters)
 {
+    /// <summary>Parameters that are set to what can't be meant, where that was let pass: what uses one of them has no answer.</summary>
+    public IReadOnlyDictionary<string, InputFault> Faults { get; init; } = new Dictionary<string, InputFault>();
+
     /// <summary>Opening values at a time.</summary>
     public static Inputs At(DateTime now) => new(now, new Dictionary<string, IReadOnlyList<object>>());
 
@@ -21,11 +24,12 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
 
     /// <summary>Reads what was set, against the parameters that there are.</summary>
     /// <param name="set">Texts by parameter; an empty list empties it.</param>
-    /// <param name="lenient">True to leave out what can't be meant, so that an old address still opens.</param>
+    /// <param name="lenient">True to leave out what can't be meant, so that an old address still opens; see <see cref="Faults"/>.</param>
     /// <returns>Exactly one of the two is null.</returns>
     public static (Inputs? Inputs, InputFault? Fault) Read(DateTime now, IReadOnlyDictionary<string, IReadOnlyList<string>> set, IReadOnlyDictionary<string, Parameter> parameters, bool lenient = false)
     {
         var read = new Dictionary<string, IReadOnlyList<object>>();
+        var faults = new Dictionary<string, InputFault>();
         foreach (var (name, texts) in set)
         {
             var (values, fault) = ReadOne(name, texts, parameters);
@@ -33,8 +37,10 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
                 read[name] = values;
             else if (!lenient)
                 return (null, fault);
+            else
+                faults[name] = fault!;
         }
-        return (new Inputs(now, read), null);
+        return (new Inputs(now, read) { Faults = faults }, null);
     }
 
     private static (IReadOnlyList<object>? Values, InputFault? Fault) ReadOne(string name, IReadOnlyList<string> texts, IReadOnlyDictionary<string, Parameter> parameters)

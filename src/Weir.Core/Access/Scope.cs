@@ -31,10 +31,16 @@ public sealed class Scope
             Restricted = query.Text.Pieces.Any(p => p is QueryPiece.Named { Bound: Bound.UserAttribute });
         }
         Restricted |= RowRule is not null || session.Count > 0;
-        Fields = dataset.Fields.Where(f => !hidden.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value with { Formula = put.Value(f.Value.Formula), Quality = Put(f.Value.Quality, put) });
+        var hiddenColumns = HiddenColumns(dataset, hidden);
+        Fields = dataset.Fields.Where(f => !hidden.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value with
+        {
+            Formula = put.Value(f.Value.Formula),
+            Quality = Put(f.Value.Quality, put),
+            // A name that a hidden field holds does not come back as the name of a key.
+            NamedBy = f.Value.NamedBy is Bound.Column name && hiddenColumns.Contains((name.Table, name.Name)) ? null : f.Value.NamedBy,
+        });
         Measures = dataset.Measures.Where(m => !hidden.Contains(m.Key)).ToDictionary(m => m.Key, m => m.Value with { Formula = put.Value(m.Value.Formula) });
         Parameters = dataset.Parameters.Where(p => !hiddenParameters.Contains(p.Key)).ToDictionary();
-        var hiddenColumns = HiddenColumns(dataset, hidden);
         RuleNamesHidden = (hidden.Count > 0 && From is DatasetRows.Query)
             || new[] { rowRule, dataset.Filter, dataset.Totals }.OfType<Bound>().SelectMany(b => b.All()).OfType<Bound.Column>().Concat(Joins.SelectMany(j => j.On.SelectMany(k => new[] { k.Left, k.Right })))
                 .Any(c => hiddenColumns.Contains((c.Table, c.Name)));
@@ -45,7 +51,8 @@ public sealed class Scope
     {
         if (hidden.Count == 0)
             return [];
-        HashSet<(string, string)> Of(bool isHidden) => [.. dataset.Fields.Values.Where(f => hidden.Contains(f.Name) == isHidden).SelectMany(f => f.Formula.All().OfType<Bound.Column>()).Select(c => (c.Table, c.Name))];
+        HashSet<(string, string)> Of(bool isHidden) => [.. dataset.Fields.Values.Where(f => hidden.Contains(f.Name) == isHidden)
+            .SelectMany(f => isHidden && f.NamedBy is not null ? f.Formula.All().Append(f.NamedBy) : f.Formula.All()).OfType<Bound.Column>().Select(c => (c.Table, c.Name))];
         var columns = Of(isHidden: true);
         columns.ExceptWith(Of(isHidden: false));
         return columns;

@@ -6,26 +6,26 @@ namespace Weir.Core.Definitions;
 /// <summary>Reads access.yaml: roles with their row rules, and the proofs of them.</summary>
 internal static class AccessReader
 {
-    public static Access Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Dataset> datasets)
+    public static Access Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> brokenDatasets)
     {
         var roles = new Dictionary<string, Role>();
         foreach (var (key, value) in YamlText.Map(root, "roles"))
         {
             var reads = new Dictionary<string, Grant>();
             foreach (var (dataset, grant) in YamlText.Map(value, "reads"))
-                if (Dataset(text, dataset, datasets) is { } found)
+                if (Dataset(text, dataset, datasets, brokenDatasets) is { } found)
                     reads[found.Name] = ReadGrant(text, grant, found);
             roles[key.Value!] = new Role(
                 key.Value!, YamlText.Value(value, "title") ?? Titles.FromName(key.Value!), reads,
                 YamlText.Items(YamlText.Node(value, "may")).Select(a => a.Value!).ToHashSet());
         }
-        var checks = YamlText.List(root, "checks").Select(c => ReadCheck(text, c, roles, datasets)).OfType<AccessCheck>();
+        var checks = YamlText.List(root, "checks").Select(c => ReadCheck(text, c, roles, datasets, brokenDatasets)).OfType<AccessCheck>();
         return new Access(roles, [.. checks]);
     }
 
-    private static Dataset? Dataset(YamlText text, YamlScalarNode name, IReadOnlyDictionary<string, Dataset> datasets)
+    private static Dataset? Dataset(YamlText text, YamlScalarNode name, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> broken)
     {
-        if (datasets.TryGetValue(name.Value!, out var dataset))
+        if (datasets.TryGetValue(name.Value!, out var dataset) || broken.Contains(name.Value!))
             return dataset;
         text.Report("unknown-dataset", name, $"There is no dataset {name.Value}.", Nearest.Remedy(name.Value!, datasets.Keys));
         return null;
@@ -49,7 +49,7 @@ internal static class AccessReader
 
     private static Bound ReadCondition(YamlText text, YamlScalarNode node, Dataset dataset, bool allowUser)
     {
-        var (bound, fault) = Binder.Bind(node.Value!, n => dataset.Fields.GetValueOrDefault(n)?.Formula, [.. dataset.Fields.Keys], allowUser: allowUser);
+        var (bound, fault) = Binder.Bind(node.Value!, n => dataset.Fields.GetValueOrDefault(n)?.Formula ?? (dataset.Faulty.Contains(n) ? new Bound.Literal(null, ValueKind.Null) : null), [.. dataset.Fields.Keys], allowUser: allowUser);
         if (fault is not null)
             text.Report(fault, node);
         else if (bound!.Kind != ValueKind.Boolean)
@@ -66,15 +66,15 @@ internal static class AccessReader
         return Bound.False; // denied, should anyone come by it: the workspace is refused anyway
     }
 
-    private static AccessCheck? ReadCheck(YamlText text, YamlNode node, Dictionary<string, Role> roles, IReadOnlyDictionary<string, Dataset> datasets)
+    private static AccessCheck? ReadCheck(YamlText text, YamlNode node, Dictionary<string, Role> roles, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> brokenDatasets)
     {
         var viewer = YamlText.Node(node, "as")!;
         var names = YamlText.Items(YamlText.Node(viewer, "roles")).ToList();
-        foreach (var role in names.Where(r => !roles.ContainsKey(r.Value!)))
+        foreach (var role in names.Where(r => !roles.ContainsKey(r.Value!) && !text.IsBroken(r.Value!) && !text.IsBroken("roles")))
             text.Report("unknown-role", role, $"There is no role {role.Value}.", Nearest.Remedy(role.Value!, roles.Keys));
         var attributes = YamlText.Map(viewer, "attributes").ToDictionary(
             a => a.Key.Value!, a => (IReadOnlyList<string>)[.. YamlText.Items(a.Value).Select(v => v.Value!)]);
-        if (Dataset(text, (YamlScalarNode)YamlText.Node(node, "dataset")!, datasets) is not { } dataset)
+        if (Dataset(text, (YamlScalarNode)YamlText.Node(node, "dataset")!, datasets, brokenDatasets) is not { } dataset)
             return null;
         var only = (YamlScalarNode)YamlText.Node(node, "only")!;
         return new AccessCheck([.. names.Select(n => n.Value!)], attributes, dataset.Name, ReadCondition(text, only, dataset, allowUser: false), only.Value!, text.File, (int)only.Start.Line);

@@ -53,7 +53,8 @@ internal sealed partial class Choosing
             foreach (Match match in Named().Matches(scalar.Value!))
                 if (_parameters.FirstOrDefault(p => p.Name == match.Groups[1].Value) is not { } found)
                 {
-                    _text.Report("unknown-parameter", scalar, $"This dashboard has no parameter {match.Groups[1].Value}.", _parameters.Count == 0 ? "Add parameters: to the dashboard." : Nearest.Remedy(match.Groups[1].Value, _parameters.Select(p => p.Name)));
+                    if (!_text.IsBroken(match.Groups[1].Value))
+                        _text.Report("unknown-parameter", scalar, $"This dashboard has no parameter {match.Groups[1].Value}.", _parameters.Count == 0 ? "Add parameters: to the dashboard." : Nearest.Remedy(match.Groups[1].Value, _parameters.Select(p => p.Name)));
                     return null;
                 }
                 else if (!names.Contains(found))
@@ -86,7 +87,7 @@ internal sealed partial class Choosing
 
     private static IEnumerable<YamlScalarNode> Scalars(YamlNode tile) =>
         new[] { "picture", "show", "by", "split" }.SelectMany(k => YamlText.Items(YamlText.Node(tile, k)))
-            .Concat(new[] { ("sort", "by"), ("drill", "to") }.SelectMany(k => YamlText.Items(YamlText.Node(YamlText.Node(tile, k.Item1) ?? tile, k.Item2))));
+            .Concat(new[] { ("sort", "by"), ("drill", "to"), ("change", "on") }.SelectMany(k => YamlText.Items(YamlText.Node(YamlText.Node(tile, k.Item1) ?? tile, k.Item2))));
 
     /// <summary>The parameters as viewers set them. A choice without a title has that of what it stands for.</summary>
     public IReadOnlyList<Parameter> All(IReadOnlyList<Tile> tiles, IReadOnlyDictionary<string, Dataset> datasets)

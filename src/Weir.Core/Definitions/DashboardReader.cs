@@ -4,7 +4,8 @@ using YamlDotNet.RepresentationModel;
 namespace Weir.Core.Definitions;
 
 /// <summary>Reads one dashboard and checks its tiles against the datasets, the grid and one another.</summary>
-internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string, Dataset> datasets)
+/// <param name="brokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
+internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> brokenDatasets)
 {
     private sealed record PictureRule(int Shows, int MostShows, int Groups, int MostGroups, bool CanSplit, Pick Pick);
 
@@ -14,7 +15,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         ["bar"] = new(1, 4, 1, 1, true, Pick.Many),
         ["line"] = new(1, 8, 1, 1, true, Pick.Many),
         ["area"] = new(1, 8, 1, 1, true, Pick.Many),
-        ["scatter"] = new(2, 3, 1, 1, false, Pick.Many),
+        ["scatter"] = new(2, 3, 1, 1, true, Pick.Many),
         ["pie"] = new(1, 1, 1, 1, false, Pick.Many),
         ["heatmap"] = new(1, 1, 2, 2, false, Pick.Many),
         ["table"] = new(0, 20, 1, 10, false, Pick.Many),
@@ -78,7 +79,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
                 text.Report("overlapping-places", YamlText.Node(tileNode, "place")!, $"{tile.Name} covers cells that {other.Name} covers already.", $"The next free row below is {other.Place.Row + other.Place.Height}.");
             if (tile.Place.Column + tile.Place.Width > 12)
                 text.Report("outside-grid", YamlText.Node(tileNode, "place")!, $"{tile.Name} reaches beyond the twelfth column.", $"Its width can be {12 - tile.Place.Column} at most.");
-            if (tile.Group is { } group && groups.All(g => g.Name != group))
+            if (tile.Group is { } group && groups.All(g => g.Name != group) && !text.IsBroken(group))
                 text.Report("unknown-group", YamlText.Node(tileNode, "group")!, $"This tab has no group {group}.", groups.Count == 0 ? "Add groups: to the tab." : Nearest.Remedy(group, groups.Select(g => g.Name)));
             tiles.Add(tile);
         }
@@ -114,7 +115,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         }
         else if (datasetNode is null)
             text.Report("missing-key", node, $"The tile {name} needs a dataset.");
-        else if (!datasets.TryGetValue(datasetNode.Value!, out dataset))
+        else if (!datasets.TryGetValue(datasetNode.Value!, out dataset) && !brokenDatasets.Contains(datasetNode.Value!))
             text.Report("unknown-dataset", datasetNode, $"There is no dataset {datasetNode.Value}.", Nearest.Remedy(datasetNode.Value!, datasets.Keys));
 
         var show = YamlText.Items(YamlText.Node(node, "show")).ToList();
@@ -123,8 +124,8 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         CheckCount(node, "show", show.Count, rule.Shows, rule.MostShows, picture, "measure");
         CheckCount(node, "by", by.Count, rule.Groups, rule.MostGroups, picture, "field");
         if (split is not null && !rule.CanSplit)
-            text.Report("cannot-split", split, $"A {picture} can't be split.", "Use bar, line or area.");
-        if (split is not null && show.Count > 1)
+            text.Report("cannot-split", split, $"A {picture} can't be split.", "Use bar, line, area or scatter.");
+        if (split is not null && show.Count > 1 && picture != "scatter")
             text.Report("cannot-split", split, "A tile shows either several measures or one measure split by a field.");
         if (dataset is not null)
         {
@@ -146,7 +147,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         var tile = new Tile(
             name, picture, YamlText.Value(node, "title"), YamlText.Value(node, "description"), dataset?.Name,
             [.. show.Select(Say)], [.. by.Select(b => FieldAt.Parse(Say(b)))], split is null ? null : FieldAt.Parse(Say(split)),
-            ReadTop(node), ReadSort(node, show, by), change is null ? null : FieldAt.Parse(change.Value!),
+            ReadTop(node), ReadSort(node, show, by), change is null ? null : FieldAt.Parse(Say(change)),
             YamlText.IsSet(node, "totals"), YamlText.Value(node, "text"), pick,
             ReadReach(node, "drives", YamlText.Node(node, "group") is null ? "tab" : "group"), ReadReach(node, "follows", "all"), ReadPlace(node))
         {
@@ -202,7 +203,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         CheckField(change, dataset);
         if (picture != "number")
             text.Report("cannot-change", change, "Only a number shows the change on the period before.");
-        else if (Calendar.ParseGrain(FieldAt.Parse(change.Value!).Member ?? "") is null)
+        else if (Calendar.ParseGrain(FieldAt.Parse(Say(change)).Member ?? "") is null)
             text.Report("unknown-grain", change, "The change needs a date field at a grain.", "Write, for example, departed.month.");
     }
 
@@ -233,7 +234,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             "switch" when kind is not (null or ValueKind.Boolean) => "a yes or no",
             "slider" when kind is { } number && !number.IsNumber() => "a number",
             "dates" when kind is { } date && !date.IsTemporal() => "a date",
-            "search" when kind is not (null or ValueKind.Text) => "a text",
+            "search" when kind is not (null or ValueKind.Text) && dataset?.Fields.GetValueOrDefault(Say(by[0])) is not { HasNames: true } => "a text",
             _ => null,
         };
         if (wanted is not null)
@@ -289,6 +290,8 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             foreach (var key in (ReadOnlySpan<string>)["drives", "follows"])
                 foreach (var item in YamlText.Node(node, key) is YamlSequenceNode list ? YamlText.Items(list) : [])
                 {
+                    if (!_tiles.ContainsKey(item.Value!) && text.IsBroken(item.Value!))
+                        continue;
                     if (!_tiles.ContainsKey(item.Value!))
                         text.Report("unknown-tile", item, $"There is no tile {item.Value} on this dashboard.", Nearest.Remedy(item.Value!, _tiles.Keys));
                     else if (item.Value == name && _tiles.ContainsValue(node))

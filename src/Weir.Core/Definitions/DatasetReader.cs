@@ -32,8 +32,11 @@ internal sealed class DatasetReader
     private readonly IReadOnlyDictionary<string, Source> _sources;
     private readonly SqlLexis _lexis;
 
-    private DatasetReader(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources)
+    private readonly IReadOnlySet<string> _brokenSources;
+
+    private DatasetReader(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources, IReadOnlySet<string> brokenSources)
     {
+        _brokenSources = brokenSources;
         _text = text;
         _root = root;
         _sources = sources;
@@ -43,14 +46,15 @@ internal sealed class DatasetReader
         _tables = [_from.Alias, .. YamlText.List(root, "joins").Select(j => Joined(j).Alias)];
     }
 
-    public static Dataset Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources) => new DatasetReader(text, root, sources).Read();
+    /// <param name="brokenSources">The sources whose files can't be read: whoever names one has no fault for that.</param>
+    public static Dataset Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources, IReadOnlySet<string> brokenSources) => new DatasetReader(text, root, sources, brokenSources).Read();
 
-    private Bound.Parameter? ParameterNamed(string name) => _parameters.GetValueOrDefault(name)?.Bound;
+    private Bound.Parameter? ParameterNamed(string name) => _parameters.GetValueOrDefault(name)?.Bound ?? (_text.IsBroken(name) ? new Bound.Parameter(name, false, ValueKind.Null) : null);
 
     private DatasetRows ReadFrom()
     {
         var (table, query) = (YamlText.Node(_root, "from"), YamlText.Node(_root, "query") as YamlScalarNode);
-        if (table is not null == query is not null)
+        if (table is not null == query is not null && !_text.IsBroken("from") && !_text.IsBroken("query"))
             _text.Report(table is null ? "missing-key" : "table-and-query", query ?? YamlText.Node(_root, "dataset")!, "A dataset has its rows from a table or from a query.", table is null ? "Add from: table." : "Keep one of from and query.");
         var alias = YamlText.Value(_root, "as");
         return query is null
@@ -77,7 +81,7 @@ internal sealed class DatasetReader
     {
         var name = _text.Name(_root, "dataset");
         var source = YamlText.Value(_root, "source")!;
-        if (!_sources.ContainsKey(source))
+        if (!_sources.ContainsKey(source) && !_brokenSources.Contains(source))
             _text.Report("unknown-source", YamlText.Node(_root, "source")!, $"There is no source {source}.", Nearest.Remedy(source, _sources.Keys));
         foreach (var (key, value) in YamlText.Map(_root, "fields"))
             _pending[key.Value!] = new Pending(value, YamlText.Node(value, "formula"), IsMeasure: false);
@@ -106,15 +110,18 @@ internal sealed class DatasetReader
             }
             var title = YamlText.Value(pending.Node, "title") ?? Titles.FromName(id);
             var description = YamlText.Value(pending.Node, "description");
-            var format = YamlText.Value(pending.Node, "format");
-            if (format is not null && Results.Format.Parse(format) is null)
-                _text.Report("bad-format", YamlText.Node(pending.Node, "format")!, $"{format} is no format.", "Use integer, decimal, percent, money, or a pattern such as \"0.0 min\".");
+            var (format, patterns) = ReadFormat(pending.Node, bound.Kind);
             if (_lexis.Engine == "sqlserver" && bound.All().OfType<Bound.Aggregate>().Any(a => a.Function == AggregateFunction.Percentile))
                 _text.Report("not-on-engine", YamlText.Node(pending.Node, "formula")!, "SQL Server has no median or percentile that goes with grouping.", "Use avg, min or max.");
             if (pending.IsMeasure)
-                measures[id] = new Measure(id, title, description, bound, YamlText.Value(pending.Node, "formula")!, format, _done[id].Uses);
+                measures[id] = new Measure(id, title, description, bound, YamlText.Value(pending.Node, "formula")!, format, _done[id].Uses) { Patterns = patterns };
             else
-                fields[id] = ReadSettings(pending.Node, new Field(id, title, description, bound, format, YamlText.Value(pending.Node, "concept"), _done[id].Uses));
+                fields[id] = ReadSettings(pending.Node, new Field(id, title, description, bound, format, YamlText.Value(pending.Node, "concept"), _done[id].Uses)
+                {
+                    Line = (int)pending.Node.Start.Line,
+                    Patterns = patterns,
+                    ReadFrom = pending.Formula is null && YamlText.Node(pending.Node, "column") is YamlScalarNode column ? ColumnAt(column, ValueKinds.Parse(YamlText.Value(pending.Node, "type") ?? "text")!.Value) : null,
+                });
         }
         foreach (var (id, pending) in _pending)
             if (pending.Formula is YamlScalarNode formula)
@@ -127,10 +134,48 @@ internal sealed class DatasetReader
             [.. YamlText.List(_root, "joins").Select(ReadJoin).OfType<Join>()], fields, measures, Join([ReadCondition("filter"), .. _present]))
         {
             Parameters = _parameters,
-            Faulty = _pending.Keys.Where(id => !fields.ContainsKey(id) && !measures.ContainsKey(id)).ToHashSet(),
+            Faulty = _pending.Keys.Where(id => !fields.ContainsKey(id) && !measures.ContainsKey(id)).Concat(_text.Broken).ToHashSet(),
             Totals = ReadCondition("totals"),
             Freshness = ReadFreshness(),
         };
+    }
+
+    /// <summary>How values are written: numbers by one format, dates by a pattern, or by one for each grain.</summary>
+    private (string? Format, IReadOnlyDictionary<string, Results.DatePattern> Patterns) ReadFormat(YamlNode node, ValueKind kind)
+    {
+        var patterns = new Dictionary<string, Results.DatePattern>();
+        void Pattern(string grain, YamlScalarNode at)
+        {
+            if (Results.DatePattern.Parse(at.Value!) is { } pattern)
+                patterns[grain] = pattern;
+            else
+                _text.Report("bad-format", at, $"{at.Value} is no pattern of a date.", Results.DatePattern.Help);
+        }
+        switch (YamlText.Node(node, "format"))
+        {
+            case YamlScalarNode at when kind.IsTemporal():
+                Pattern("", at);
+                // A day is the date itself.
+                if (patterns.TryGetValue("", out var whole))
+                    patterns["day"] = whole;
+                break;
+            case YamlScalarNode at when Results.Format.Parse(at.Value!) is null:
+                _text.Report("bad-format", at, $"{at.Value} is no format.", "Use integer, decimal, percent, money, or a pattern such as \"0.0 min\".");
+                break;
+            case YamlScalarNode at:
+                return (at.Value, patterns);
+            case YamlMappingNode map when !kind.IsTemporal():
+                _text.Report("bad-format", map, $"Only dates are written differently by grain; this is {kind.Name()}.", "Write one format.");
+                break;
+            case YamlMappingNode:
+                foreach (var (grain, pattern) in YamlText.Map(node, "format"))
+                    if (Calendar.ParseGrain(grain.Value!) is null || grain.Value != grain.Value!.ToLowerInvariant())
+                        _text.Report("unknown-grain", grain, $"{grain.Value} is no grain of a date.", Nearest.Remedy(grain.Value!, Enum.GetNames<DateGrain>().Select(n => n.ToLowerInvariant())));
+                    else if (pattern is YamlScalarNode written)
+                        Pattern(grain.Value!, written);
+                break;
+        }
+        return (null, patterns);
     }
 
     private static Bound? Join(IEnumerable<Bound?> conditions) => conditions.OfType<Bound>().ToList() is { Count: > 0 } all ? Bound.All(all) : null;
@@ -153,7 +198,7 @@ internal sealed class DatasetReader
             YamlSequenceNode list => [.. YamlText.Items(list).Select(i => Member(i, field, names)).OfType<object>()],
             _ => null,
         };
-        if (order is not null && field.Kind != ValueKind.Text && names.Count == 0)
+        if (order is not null && field.Kind != ValueKind.Text && names.Count == 0 && YamlText.Node(node, "named_by") is null)
             _text.Report("type-mismatch", YamlText.Node(node, "order")!, $"{field.Name} is {field.Kind.Name()}; only texts and codes with names are put in an order of their own.");
         var colours = new Dictionary<string, string>();
         foreach (var (member, colour) in YamlText.Map(node, "colours"))
@@ -164,7 +209,10 @@ internal sealed class DatasetReader
             else
                 _text.Report("bad-colour", colour, "A colour is # and six hexadecimal digits.", "For example \"#0F6E6E\".");
         }
-        return field with { Unit = YamlText.Value(node, "unit"), Order = order, Colours = colours, Names = names, Quality = _quality.GetValueOrDefault(field.Name, new FieldQuality(null, null, null)) };
+        var namedBy = YamlText.Node(node, "named_by") is YamlScalarNode by ? ColumnAt(by, ValueKind.Text) : null;
+        if (namedBy is not null && names.Count > 0)
+            _text.Report("names-twice", YamlText.Node(node, "named_by")!, $"{field.Name} has its names from a list and from a column.", "Keep one of names and named_by.");
+        return field with { NamedBy = namedBy, Unit = YamlText.Value(node, "unit"), Order = order, Colours = colours, Names = names, Quality = _quality.GetValueOrDefault(field.Name, new FieldQuality(null, null, null)) };
     }
 
     /// <summary>A member as it is named in a setting of its field: by its value; a name in its place is hardly meant.</summary>
@@ -189,7 +237,7 @@ internal sealed class DatasetReader
 
     private List<string> RowNames() => [.. _pending.Where(p => !p.Value.IsMeasure).Select(p => p.Key)];
 
-    private Bound? RowName(string name) => _pending.TryGetValue(name, out var p) && !p.IsMeasure ? Resolve(name) ?? Broken() : null;
+    private Bound? RowName(string name) => _pending.TryGetValue(name, out var p) && !p.IsMeasure ? Resolve(name) ?? Broken() : _text.IsBroken(name) ? Broken() : null;
 
     // A field with a fault of its own must not cause a second one where it is used.
     private static Bound.Literal Broken() => new(null, ValueKind.Null);
@@ -218,7 +266,7 @@ internal sealed class DatasetReader
         Bound? Use(string name)
         {
             if (!_pending.ContainsKey(name))
-                return null;
+                return _text.IsBroken(name) ? Broken() : null;
             var found = Resolve(name);
             uses.Add(name);
             uses.UnionWith(_done[name].Uses);
@@ -246,20 +294,31 @@ internal sealed class DatasetReader
             return null;
         }
         var kind = ValueKinds.Parse(YamlText.Value(node, "type") ?? "text")!.Value;
-        var written = FieldAt.Parse(column.Value!);
-        if (written.Member is not null && !_tables.Contains(written.Field))
-            _text.Report("unknown-table", column, $"{written.Field} is neither the table after from nor a joined one.", Nearest.Remedy(written.Field, _tables));
-        Bound.Column Column(ValueKind of) => written.Member is null ? new(_from.Alias, written.Field, of) : new(written.Field, written.Member, of);
-        if (YamlText.Node(node, "unfit") is not { } unfit)
-            return Settled(id, node, Column(kind));
+        var read = ColumnAt(column, kind);
+        return Settled(id, node, YamlText.Node(node, "unfit") is { } unfit ? ReadUnfit(id, unfit, read) : read);
+    }
+
+    /// <summary>A column as it is written: table.column, or column of the first table.</summary>
+    private Bound.Column ColumnAt(YamlScalarNode node, ValueKind kind)
+    {
+        var written = FieldAt.Parse(node.Value!);
+        if (written.Member is not null && !_tables.Contains(written.Field) && !_text.IsBroken("from") && !_text.IsBroken("joins") && !_text.IsBroken("query"))
+            _text.Report("unknown-table", node, $"{written.Field} is neither the table after from nor a joined one.", Nearest.Remedy(written.Field, _tables));
+        return written.Member is null ? new(_from.Alias, written.Field, kind) : new(written.Field, written.Member, kind);
+    }
+
+    /// <summary>A column that holds text read as the type of the field, with what stands for texts that do not fit.</summary>
+    private Bound ReadUnfit(string id, YamlNode unfit, Bound.Column column)
+    {
+        var kind = column.Kind;
         // As text whatever type the column has: one that is a number already is read as one all the same.
-        var text = new Bound.Op(Operation.Cast, ValueKind.Text, Column(ValueKind.Text));
+        var text = new Bound.Op(Operation.Cast, ValueKind.Text, column with { Kind = ValueKind.Text });
         Bound read = kind == ValueKind.Text ? text : new Bound.Op(Operation.Convert, kind, text);
         var isUnfit = Bound.All([IsNull(read), new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(text)), new Bound.Op(Operation.NotEqual, ValueKind.Boolean, new Bound.Op(Operation.Trim, ValueKind.Text, text), new Bound.Literal("", ValueKind.Text))]);
         _quality[id] = new FieldQuality(isUnfit, null, null);
         if (FillOf(unfit, kind) is { } fill)
             read = new Bound.Op(Operation.Case, kind, isUnfit, fill, read);
-        return Settled(id, node, read);
+        return read;
     }
 
     private static Bound.Op IsNull(Bound bound) => new(Operation.IsNull, ValueKind.Boolean, bound);
@@ -317,7 +376,7 @@ internal sealed class DatasetReader
             _text.Report("bad-join", node, "A join compares keys: table.column = table.column, several with AND, one side of each in the joined table.");
             return null;
         }
-        return new Join(joined, on);
+        return new Join(joined, on) { Line = (int)join.Start.Line };
     }
 
     private static DatasetRows.Table Joined(YamlNode join) => DatasetRows.Table.Parse(YamlText.Value(join, "table")!, YamlText.Value(join, "as"));

@@ -44,6 +44,7 @@ public static class Shapes
         new Key("limits", new Keys(
             new Key("seconds", new Whole(1, 3600), "How long one query may run. 30 if left out."),
             new Key("rows", new Whole(1, 1_000_000), "How many rows one tile may bring. 10000 if left out."),
+            new Key("export_rows", new Whole(1, 10_000_000), "How many rows one export may bring. 1000000 if left out."),
             new Key("at_once", new Whole(1, 64), "How many queries may run at once. 2 if left out."),
             new Key("waiting", new Whole(0, 10_000), "How many questions may wait for their turn; more are refused at once. 500 if left out."),
             new Key("memory_mb", new Whole(16, 1_048_576), "How much memory the engine may use. 160 if left out.")), "Limits that protect the source and the service."));
@@ -54,12 +55,13 @@ public static class Shapes
         new Key("type", new Text([.. Expressions.ValueKinds.Names]), "The type. text for a column if left out; worked out for a formula."),
         new Key("title", AnyText, "The name that viewers see. Made from the field's own name if left out."),
         new Key("description", AnyText, "What the field means, for the reader."),
-        new Key("format", AnyText, "How a value is written: integer, decimal, percent, money, or a pattern such as \"0.0 min\"."),
+        new Key("format", new Either(AnyText, new MapOf(AnyText)), "How a value is written: integer, decimal, percent, money, or a pattern such as \"0.0 min\"; of dates a pattern such as \"dd.MM.yyyy\", or one for each grain."),
         new Key("concept", AnyText, "What the field is about; fields of different datasets with one concept filter each other."),
         new Key("unit", AnyText, "The unit of its values, for the reader."),
         new Key("unfit", new Either(new Text("missing"), Fill), "The column holds text that is read as the type; what to do where it does not fit: missing, or fill: value."),
         new Key("missing", new Either(new Text("keep", "leave_out"), Fill), "What to do where there is no value: keep it as \"not given\" (if left out), leave_out the row, or fill: value."),
         new Key("names", new MapOf(AnyText, FromMembers: true), "Names to show for codes; a code without a name stays as it is and is reported."),
+        new Key("named_by", AnyText, "The column with the name to show for each value, as table.column: rows are grouped by the value, which is the key, and read by the name."),
         new Key("order", new Either(new Text("months", "days"), new ListOf(AnyText)), "The order of its members: a list, or that of English names of months or days."),
         new Key("colours", new MapOf(AnyText, FromMembers: true), "Fixed colours of members, such as \"#0F6E6E\"."));
 

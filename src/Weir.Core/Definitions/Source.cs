@@ -34,7 +34,11 @@ public sealed record SourceServer(string Host, int? Port, string Database, strin
 
 /// <summary>What one source may be asked for.</summary>
 /// <param name="Waiting">More questions than this don't wait: they are told at once that the source is busy.</param>
-public sealed record SourceLimits(int Seconds, int Rows, int AtOnce, int MemoryMb, int Waiting = 500);
+public sealed record SourceLimits(int Seconds, int Rows, int AtOnce, int MemoryMb, int Waiting = 500)
+{
+    /// <summary>How many rows one export may bring.</summary>
+    public int ExportRows { get; init; } = 1_000_000;
+}
 
 /// <summary>How refreshing is kept from overloading a source.</summary>
 /// <param name="LeastSeconds">The shortest time between two refreshes of one tile.</param>

@@ -66,14 +66,27 @@ public abstract record DatasetRows(string Alias)
 }
 
 /// <summary>A table looked up by key; at most one row for each row of the dataset.</summary>
-public sealed record Join(DatasetRows.Table Table, IReadOnlyList<(Bound.Column Left, Bound.Column Right)> On);
+public sealed record Join(DatasetRows.Table Table, IReadOnlyList<(Bound.Column Left, Bound.Column Right)> On)
+{
+    /// <summary>Where it begins in its file.</summary>
+    public int Line { get; init; } = 1;
+}
 
 /// <summary>A value of one row.</summary>
 /// <param name="Uses">The other fields that its formula names, directly or through others.</param>
 public sealed record Field(string Name, string Title, string? Description, Bound Formula, string? Format, string? Concept, IReadOnlySet<string> Uses)
 {
+    /// <summary>Where it begins in its file.</summary>
+    public int Line { get; init; } = 1;
+
+    /// <summary>The column that it is read from; null for a formula.</summary>
+    public Bound.Column? ReadFrom { get; init; }
+
     /// <summary>The unit of its values, for the reader.</summary>
     public string? Unit { get; init; }
+
+    /// <summary>How its dates are written, by grain; that of "" where no grain is asked for.</summary>
+    public IReadOnlyDictionary<string, Results.DatePattern> Patterns { get; init; } = new Dictionary<string, Results.DatePattern>();
 
     /// <summary>Its members in the order in which they are shown, those not named after them; null for the natural order.</summary>
     public IReadOnlyList<object>? Order { get; init; }
@@ -83,6 +96,12 @@ public sealed record Field(string Name, string Title, string? Description, Bound
 
     /// <summary>The names by the codes as they are written in results; null if there are none.</summary>
     public IReadOnlyDictionary<string, string>? WrittenNames => Names.Count > 0 ? Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null;
+
+    /// <summary>The column that has the name of each of its values, for reading only as <see cref="Names"/> are; null if there is none.</summary>
+    public Bound? NamedBy { get; init; }
+
+    /// <summary>True if its values are codes or keys that are shown and searched by names.</summary>
+    public bool HasNames => Names.Count > 0 || NamedBy is not null;
 
     /// <summary>Fixed colours of known members, by their values, the same on every tile.</summary>
     public IReadOnlyDictionary<string, string> Colours { get; init; } = new Dictionary<string, string>();
@@ -105,6 +124,9 @@ public sealed record FieldQuality(Bound? Unfit, Bound? Missing, Bound? Unmatched
 /// <param name="Uses">The fields and measures that its formula names, directly or through others.</param>
 public sealed record Measure(string Name, string Title, string? Description, Bound Formula, string FormulaText, string? Format, IReadOnlySet<string> Uses)
 {
+    /// <summary>How its dates are written: that of "", if there is one.</summary>
+    public IReadOnlyDictionary<string, Results.DatePattern> Patterns { get; init; } = new Dictionary<string, Results.DatePattern>();
+
     /// <summary>True if the values of disjoint groups add up to the value of all: sums and counts, and sums of those.</summary>
     public bool IsAdditive => Adds(Formula);
 

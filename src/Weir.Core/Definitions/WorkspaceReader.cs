@@ -20,6 +20,8 @@ public static class WorkspaceReader
         if (files.Count > MaximumFiles)
             return (null, [new Fault(Severity.Error, "too-many-files", "workspace.yaml", 1, 1, $"There are {files.Count} files; at most {MaximumFiles} are read.", null)]);
         var texts = new Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)>();
+        // Whose file is broken as a whole: what names it has no fault for that.
+        var broken = new HashSet<(string Kind, string Name)>();
         foreach (var (path, content) in files.OrderBy(f => f.Key, StringComparer.Ordinal))
         {
             if (Shapes.FileAt(path) is not { } kind)
@@ -32,19 +34,23 @@ public static class WorkspaceReader
             var text = new YamlText(path, faults, cancellation);
             if (text.Read(content, kind.Shape) is { } root)
                 texts[path] = (text, root, kind.Name);
+            else
+                broken.Add((kind.Name, Path.GetFileNameWithoutExtension(path)));
         }
         foreach (var needed in (ReadOnlySpan<string>)["workspace.yaml", "access.yaml"])
             if (!files.ContainsKey(needed))
                 faults.Add(new Fault(Severity.Error, "missing-file", needed, 1, 1, $"The workspace has no {needed}.", needed == "access.yaml" ? "Without it nobody may read anything." : "Begin it with workspace: name."));
 
         var sources = ReadAll(texts, "source", (t, r) => ReadSource(t, r), s => s.Name, faults);
-        var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources), d => d.Name, faults);
-        var dashboards = ReadAll(texts, "dashboard", (t, r) => new DashboardReader(t, datasets).Read(r), d => d.Name, faults);
-        var access = texts.TryGetValue("access.yaml", out var a) ? AccessReader.Read(a.Text, a.Root, datasets) : null;
-        if (access is null || !texts.TryGetValue("workspace.yaml", out var w) || faults.Any(f => f.Severity == Severity.Error))
+        HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
+        var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
+        var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name, faults);
+        var dashboards = ReadAll(texts, "dashboard", (t, r) => new DashboardReader(t, datasets, brokenDatasets).Read(r), d => d.Name, faults);
+        var access = texts.TryGetValue("access.yaml", out var a) ? AccessReader.Read(a.Text, a.Root, datasets, brokenDatasets) : new Access(new Dictionary<string, Role>(), []);
+        var workspace = texts.TryGetValue("workspace.yaml", out var w) ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access) : null;
+        if (workspace is null || faults.Any(f => f.Severity == Severity.Error))
             return (null, faults);
 
-        var workspace = ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access);
         WarnOfUnused(workspace, texts);
         WarnOfLinks(datasets, texts);
         foreach (var check in access.Checks)
@@ -59,7 +65,7 @@ public static class WorkspaceReader
     {
         var faults = new List<Fault>();
         var yaml = new YamlText("datasets/draft.yaml", faults, cancellation);
-        var dataset = yaml.Read(text, Shapes.Dataset) is { } root ? DatasetReader.Read(yaml, root, workspace.Sources) : null;
+        var dataset = yaml.Read(text, Shapes.Dataset) is { } root ? DatasetReader.Read(yaml, root, workspace.Sources, new HashSet<string>()) : null;
         return (faults.Any(f => f.Severity == Severity.Error) ? null : dataset, faults);
     }
 
@@ -115,7 +121,7 @@ public static class WorkspaceReader
                 text.Report("bad-session", value, "The database is told what the viewer is: user.name or another attribute.", "Write, for example, viewer: user.name.");
         return new Source(
             name, YamlText.Value(root, "title") ?? Titles.FromName(name), engine,
-            new SourceLimits(YamlText.Number(limits, "seconds", 30), YamlText.Number(limits, "rows", 10_000), YamlText.Number(limits, "at_once", 2), YamlText.Number(limits, "memory_mb", 160), YamlText.Number(limits, "waiting", 500)))
+            new SourceLimits(YamlText.Number(limits, "seconds", 30), YamlText.Number(limits, "rows", 10_000), YamlText.Number(limits, "at_once", 2), YamlText.Number(limits, "memory_mb", 160), YamlText.Number(limits, "waiting", 500)) { ExportRows = YamlText.Number(limits, "export_rows", 1_000_000) })
         {
             File = YamlText.Value(root, "file"),
             Folder = YamlText.Value(root, "folder"),

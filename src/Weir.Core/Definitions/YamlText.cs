@@ -26,10 +26,20 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
 
     private int _nodes;
 
-    /// <summary>Reads the text and checks it against a shape; null if anything is wrong with it.</summary>
+    private readonly HashSet<string> _broken = [];
+
+    /// <summary>True for a key, or an item by name, whose own form is broken: it was taken out, and whoever misses it has no fault for that.</summary>
+    public bool IsBroken(string name) => _broken.Contains(name);
+
+    /// <summary>The names of what was taken out.</summary>
+    public IReadOnlySet<string> Broken => _broken;
+
+    /// <summary>
+    /// Reads the text and checks it against a shape. What is broken is reported and taken out, so that all else is still looked
+    /// into; null if nothing is left that could be.
+    /// </summary>
     public YamlMappingNode? Read(string text, Keys shape)
     {
-        var before = faults.Count(f => f.Severity == Severity.Error);
         if (text.Length > MaximumLength)
         {
             Report("file-too-large", 1, 1, $"The file has {text.Length} characters; at most {MaximumLength} are read.");
@@ -55,8 +65,7 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
                 Report("malformed-yaml", 1, 1, "The file must hold one mapping of keys to values.", $"Begin with {shape.Known[0].Name}: …");
                 return null;
             }
-            Check(root, shape);
-            return faults.Count(f => f.Severity == Severity.Error) == before ? root : null;
+            return CheckKeys(root, shape, isRoot: true) ? root : null;
         }
         catch (YamlException e)
         {
@@ -82,74 +91,106 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
         faults.AddRange(distinct);
     }
 
-    private void Check(YamlNode node, Shape shape)
+    /// <summary>Reports what is wrong with a node, and takes broken items out of it.</summary>
+    /// <returns>True if it can be read on; false if its own form is broken.</returns>
+    private bool Check(YamlNode node, Shape shape)
     {
         if (++_nodes > 100_000)
         {
             if (_nodes == 100_001)
                 Report("file-too-large", node, "The file has more than 100000 entries.");
-            return;
+            return false;
         }
+        var before = _errors;
         switch (shape, node)
         {
             case (Text text, YamlScalarNode scalar):
                 if (text.Choices.Count > 0 && !text.Choices.Contains(scalar.Value) && !(text.OrParameter && scalar.Value?.StartsWith("param.", StringComparison.Ordinal) == true))
                     Report("unknown-value", node, $"{scalar.Value} is not possible here.", Nearest.Remedy(scalar.Value ?? "", text.Choices) ?? $"Choose one of {string.Join(", ", text.Choices)}.");
-                break;
+                return _errors == before;
             case (Whole whole, YamlScalarNode scalar):
                 if (!int.TryParse(scalar.Value, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number) || number < whole.Minimum || number > whole.Maximum)
                     Report("bad-number", node, $"{scalar.Value} is no whole number from {whole.Minimum} to {whole.Maximum}.");
-                break;
+                return _errors == before;
             case (Flag, YamlScalarNode scalar):
                 if (scalar.Value is not ("true" or "false"))
                     Report("bad-flag", node, $"{scalar.Value} is neither true nor false.");
-                break;
+                return _errors == before;
             case (ListOf list, YamlSequenceNode sequence):
-                foreach (var item in sequence)
-                    Check(item, list.Item);
-                break;
-            case (MapOf map, YamlMappingNode mapping):
-                foreach (var (key, value) in mapping)
-                {
-                    if (key is not YamlScalarNode)
+                foreach (var item in sequence.Children.ToList())
+                    if (!Check(item, list.Item))
                     {
-                        Report("wrong-form", key, "A key is a plain word or text.", "If it holds brackets or braces, put it in quotes.");
-                        continue;
+                        sequence.Children.Remove(item);
+                        TakeOut(item);
                     }
-                    if (!map.FromMembers)
-                        CheckName(key);
-                    Check(value, map.Value);
-                }
-                break;
+                return true;
+            case (MapOf map, YamlMappingNode mapping):
+                foreach (var (key, value) in mapping.Children.ToList())
+                    if (!CheckEntry(key, value, map))
+                    {
+                        mapping.Children.Remove(key);
+                        TakeOut(value, (key as YamlScalarNode)?.Value);
+                    }
+                return true;
             case (Keys keys, YamlMappingNode mapping):
-                CheckKeys(mapping, keys);
-                break;
-            case (Either either, _):
-                var fitting = either.Shapes.FirstOrDefault(s => Fits(s, node));
-                if (fitting is null)
-                    WrongForm(node, shape);
-                else
-                    Check(node, fitting);
-                break;
+                return CheckKeys(mapping, keys);
+            case (Either either, _) when either.Shapes.FirstOrDefault(s => Fits(s, node)) is { } fitting:
+                return Check(node, fitting);
             default:
                 WrongForm(node, shape);
-                break;
+                return false;
         }
     }
 
-    private void CheckKeys(YamlMappingNode mapping, Keys keys)
+    private bool CheckEntry(YamlNode key, YamlNode value, MapOf map)
     {
-        foreach (var (key, value) in mapping)
+        if (key is not YamlScalarNode)
+        {
+            Report("wrong-form", key, "A key is a plain word or text.", "If it holds brackets or braces, put it in quotes.");
+            return false;
+        }
+        var before = _errors;
+        if (!map.FromMembers)
+            CheckName(key);
+        var isNamed = _errors == before;
+        return Check(value, map.Value) && isNamed;
+    }
+
+    /// <summary>Remembers the names of what is taken out: its own, and those of tiles, tabs and groups within it.</summary>
+    private void TakeOut(YamlNode node, string? name = null)
+    {
+        if (name is not null)
+            _broken.Add(name);
+        foreach (var named in node.AllNodes.Take(10_000).OfType<YamlMappingNode>().SelectMany(m => m.Children).Where(c => c.Key is YamlScalarNode { Value: "tile" or "tab" or "group" } && c.Value is YamlScalarNode))
+            _broken.Add(((YamlScalarNode)named.Value).Value ?? "");
+    }
+
+    /// <param name="isRoot">True for the file itself, of which a broken part is taken out alone.</param>
+    private bool CheckKeys(YamlMappingNode mapping, Keys keys, bool isRoot = false)
+    {
+        var isSound = true;
+        foreach (var (key, value) in mapping.Children.ToList())
         {
             var name = (key as YamlScalarNode)?.Value ?? "";
             var known = keys.Known.FirstOrDefault(k => k.Name == name);
             if (known is null)
                 Report("unknown-key", key, $"There is no key {name} here.", Nearest.Remedy(name, keys.Known.Select(k => k.Name)));
-            else
-                Check(value, known.Shape);
+            else if (Check(value, known.Shape))
+                continue;
+            mapping.Children.Remove(key);
+            if (known is null)
+                continue;
+            // Without limits or an opening value an item can still be looked into; without what makes it, it can't.
+            isSound &= !known.Required && (isRoot || known.Shape is Keys);
+            TakeOut(value, isRoot ? name : null);
         }
-        foreach (var missing in keys.Known.Where(k => k.Required && !mapping.Children.ContainsKey(new YamlScalarNode(k.Name))))
-            Report("missing-key", mapping, $"The key {missing.Name} is missing.", missing.Doc);
+        foreach (var missing in keys.Known.Where(k => k.Required && !mapping.Children.ContainsKey(new YamlScalarNode(k.Name)) && !(isRoot && IsBroken(k.Name))))
+        {
+            if (isSound || isRoot)
+                Report("missing-key", mapping, $"The key {missing.Name} is missing.", missing.Doc);
+            isSound = false;
+        }
+        return isSound;
     }
 
     private void CheckName(YamlNode key)

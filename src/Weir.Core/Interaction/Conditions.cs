@@ -22,7 +22,7 @@ public static class Conditions
         if (selection.Range is { } range)
             parts.Add(Range(formulas[0], range));
         if (selection.Contains is { } piece)
-            parts.Add(Contains(formulas[0], fields[0].Member is null ? scope.Fields[fields[0].Field].Names : NoNames, piece));
+            parts.Add(Contains(fields[0], scope, piece));
         var picked = Bound.Any(parts);
         return selection.Excludes ? Not(picked) : picked;
     }
@@ -47,17 +47,21 @@ public static class Conditions
         return Bound.All(ends);
     }
 
-    private static readonly Dictionary<object, string> NoNames = [];
-
-    /// <summary>The piece anywhere in the text, whatever its letters A to Z are, large or small; of codes that have names, in those.</summary>
-    private static Bound Contains(Bound value, IReadOnlyDictionary<object, string> names, string piece)
+    /// <summary>The piece anywhere in the text, whatever its letters A to Z are, large or small; of codes and keys that have names, in those.</summary>
+    public static Bound Contains(FieldAt at, Scope scope, string piece)
     {
-        if (names.Count == 0)
-            return InText(value, piece);
+        var (value, field) = (Fields.At(at, scope)!, scope.Fields[at.Field]);
+        if (at.Member is not null || !field.HasNames)
+            return InText(AsText(value), piece);
+        if (field.NamedBy is { } name)
+            return Bound.Any([InText(name, piece), Bound.All([IsNull(name), InText(AsText(value), piece)])]);
+        var names = field.Names;
         Bound Among(IEnumerable<object> codes) => codes.Any() ? new Bound.Op(Operation.In, ValueKind.Boolean, [value, .. codes.Select(c => new Bound.Literal(c, value.Kind))]) : Bound.False;
-        var unnamed = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, Among(names.Keys)), InText(value.Kind == ValueKind.Text ? value : new Bound.Op(Operation.Cast, ValueKind.Text, value), piece)]);
+        var unnamed = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, Among(names.Keys)), InText(AsText(value), piece)]);
         return Bound.Any([Among(names.Where(n => n.Value.ToLowerInvariant().Contains(piece.ToLowerInvariant(), StringComparison.Ordinal)).Select(n => n.Key)), unnamed]);
     }
+
+    private static Bound AsText(Bound value) => value.Kind == ValueKind.Text ? value : new Bound.Op(Operation.Cast, ValueKind.Text, value);
 
     private static Bound.Op InText(Bound text, string piece)
     {

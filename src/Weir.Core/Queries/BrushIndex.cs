@@ -37,6 +37,17 @@ public sealed class BrushIndex
     /// <summary>The question for the cells: grouped by the driving tile's fields, then by the follower's; its figures are the parts.</summary>
     public Query Cells { get; }
 
+    /// <summary>The date and length of those periods of the answer that may not be whole; null if there are none.</summary>
+    public Bound.Grain? PeriodGrain => PartialPeriods.Of(Answer)?.Grain;
+
+    /// <summary>True if the first two groups name those periods together.</summary>
+    public bool PeriodsArePairs => PartialPeriods.Of(Answer) is { ArePairs: true };
+
+    /// <summary>The spans that the data and all that filters the answer reach; null if there are no data.</summary>
+    /// <param name="bounds">The answer to <see cref="Planner.Bounds"/>.</param>
+    public IReadOnlyList<(DateTime From, DateTime To)>? Reach(Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart) =>
+        PartialPeriods.Of(Answer)?.Reach(bounds, filters, scope, weekStart);
+
     /// <summary>How many of the groups of <see cref="Cells"/> are the driving tile's.</summary>
     public int LeadFields { get; }
 
@@ -74,6 +85,7 @@ public sealed class BrushIndex
         {
             Groups = groups,
             Top = null,
+            ByMember = null,
             Order = [],
             Limit = MostCells,
             Figures = [.. parts.Select((p, i) => new Output(p, new Column($"p{i + 1}", "", ColumnRole.Figure, p.Kind, null, null)))],

@@ -59,11 +59,14 @@ public static class DatasetChecks
         [new Output(CountRows(), Named("rows", ValueKind.Integer))], null, [new OrderKey(1, true), new OrderKey(0, false)], 20);
 
     /// <summary>All columns that the dataset's rows come with, whatever its fields; brings no rows.</summary>
-    public static SelectTree AllColumns(Scope scope) => new([], new Select([], scope.From, [], Bound.False, null, [], null));
+    public static SelectTree AllColumns(Scope scope) => AllColumns(scope.From);
+
+    /// <summary>All columns of a table or a query; brings no rows.</summary>
+    public static SelectTree AllColumns(DatasetRows rows) => new([], new Select([], rows, [], Bound.False, null, [], null));
 
     /// <summary>Rows as they are: every field, at most so many.</summary>
     public static Query Rows(Scope scope, IReadOnlyList<Bound> where, OrderKey? order, int limit) => new(
-        scope, where, [.. scope.Fields.Values.Select(f => new Output(f.Formula, new Column(f.Name, f.Title, ColumnRole.Group, f.Kind, null, null) { Names = f.WrittenNames }))], [], null, order is null ? [] : [order], limit)
+        scope, where, [.. scope.Fields.Values.Select(f => new Output(f.Formula, new Column(f.Name, f.Title, ColumnRole.Group, f.Kind, null, null) { Names = f.WrittenNames, Pattern = f.Patterns.GetValueOrDefault("") }) { NamedBy = f.NamedBy })], [], null, order is null ? [] : [order], limit)
     {
         EachRow = true,
     };

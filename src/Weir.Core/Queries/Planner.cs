@@ -23,8 +23,24 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         var figures = tile.Show.Select(m => Figure(scope.Measures[m])).ToList();
         var top = tile.Top is { } t && groups.Count > 0 && figures.Count > 0 ? new TopMembers(t.Count, t.Rest) : null;
         var query = new Query(scope, [.. filters.Conditions], groups, figures, top, [], limit);
-        return query with { Order = Order(tile, query, scope) };
+        var byMember = ByMember(tile, query, scope);
+        return query with { Order = Order(tile, query, scope, byMember), ByMember = byMember };
     }
+
+    /// <summary>Where lines are split, a member's place is by its figure over all of them.</summary>
+    private static MemberOrder? ByMember(Tile tile, Query query, Scope scope)
+    {
+        if (tile.Split is null || tile.By.Count != 1 || query.Figures.Count == 0)
+            return null;
+        if (tile.Sort is { } sort)
+            return tile.Show.ToList().IndexOf(sort.By) is >= 0 and var figure ? new MemberOrder(figure, sort.Descending) : null;
+        return IsNamed(query.Groups[0], scope) ? new MemberOrder(0, Descending: true) : null;
+    }
+
+    /// <summary>True for members without an order of their own: texts, and codes and keys that are read by their names.</summary>
+    private static bool IsNamed(Output group, Scope scope) =>
+        (group.Formula.Kind == ValueKind.Text || group.Column.Names is not null || group.NamedBy is not null) && scope.Fields[group.Column.Name].Order is null;
+
 
     private IEnumerable<Output> Ends(Tile tile, Scope scope)
     {
@@ -36,7 +52,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     }
 
     /// <summary>The same rows and figures in one line over all of them.</summary>
-    public static Query Totals(Query query) => query with { Groups = [], Top = null, Order = [], Limit = 1 };
+    public static Query Totals(Query query) => query with { Groups = [], Top = null, ByMember = null, Order = [], Limit = 1 };
 
     /// <summary>The first and the last instant of a date among all rows that the viewer may see.</summary>
     public static Query Bounds(Scope scope, Bound.Grain grain)
@@ -101,25 +117,29 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         {
             Colours = field.Colours.Count > 0 && at.Member is null ? field.Colours : null,
             Names = at.Member is null ? field.WrittenNames : null,
-        });
+            Pattern = field.Patterns.GetValueOrDefault(at.Member ?? ""),
+        })
+        {
+            NamedBy = at.Member is null ? field.NamedBy : null,
+        };
     }
 
     private Output Figure(Measure measure) => new(
         measure.Formula,
-        new Column(measure.Name, measure.Title, ColumnRole.Figure, measure.Formula.Kind, measure.Format is null ? null : Format.Parse(measure.Format, money), null));
+        new Column(measure.Name, measure.Title, ColumnRole.Figure, measure.Formula.Kind, measure.Format is null ? null : Format.Parse(measure.Format, money), null) { Pattern = measure.Patterns.GetValueOrDefault("") });
 
-    private List<OrderKey> Order(Tile tile, Query query, Scope scope)
+    private List<OrderKey> Order(Tile tile, Query query, Scope scope, MemberOrder? byMember)
     {
         var groups = query.Groups.Count;
         var firstFigure = groups + (query.Top is { Rest: true } ? 1 : 0);
         var keys = new List<OrderKey>();
-        if (tile.Sort is { } sort)
+        if (byMember is null && tile.Sort is { } sort)
         {
             var group = tile.Groups.ToList().FindIndex(g => g.ToString() == sort.By);
             var column = group >= 0 ? group : firstFigure + tile.Show.ToList().IndexOf(sort.By);
             keys.Add(Key(query, column, sort.Descending));
         }
-        else if (groups > 0 && query.Figures.Count > 0 && tile.Split is null && query.Groups.All(g => (g.Formula.Kind == ValueKind.Text || g.Column.Names is not null) && scope.Fields[g.Column.Name].Order is null))
+        else if (groups > 0 && query.Figures.Count > 0 && tile.Split is null && query.Groups.All(g => IsNamed(g, scope)))
             keys.Add(Key(query, firstFigure, descending: true));
         for (var i = 0; i < groups; i++)
             if (keys.All(k => k.Column != i))

@@ -26,6 +26,9 @@ public sealed record Query(
     /// <summary>True to bring rows as they are, not grouped; there are no figures then.</summary>
     public bool EachRow { get; init; }
 
+    /// <summary>The order of the first group's members where lines are split by another; null if lines are in order by themselves.</summary>
+    public MemberOrder? ByMember { get; init; }
+
     /// <summary>The columns of the result: groups, the mark of the rest if there is one, figures.</summary>
     public IReadOnlyList<Column> Columns =>
         [.. Groups.Select(g => g.Column), .. Top is { Rest: true } ? new[] { RestColumn } : [], .. Figures.Select(f => f.Column)];
@@ -40,7 +43,11 @@ public sealed record Query(
 }
 
 /// <summary>A formula and the column of the result that it fills.</summary>
-public sealed record Output(Bound Formula, Column Column);
+public sealed record Output(Bound Formula, Column Column)
+{
+    /// <summary>For a group: the column with the names of its members; null if they are their own names. See <see cref="MemberNames"/>.</summary>
+    public Bound? NamedBy { get; init; }
+}
 
 /// <summary>The leading members of the first group by the first figure, ties by name; the others dropped or gathered.</summary>
 public sealed record TopMembers(int Count, bool Rest);

@@ -92,7 +92,7 @@ public sealed class SharedScan
         return [.. ordered.Select(l => l[0])];
     }
 
-    private static Comparer<object?> NullsLast(bool descending) => Comparer<object?>.Create((a, b) => (a, b) switch
+    internal static Comparer<object?> NullsLast(bool descending) => Comparer<object?>.Create((a, b) => (a, b) switch
     {
         (null, null) => 0,
         (null, _) => 1,

@@ -104,7 +104,11 @@ public abstract class SqlDialect(DayOfWeek weekStart)
     /// <summary>A longer list is handed over as rows to join with, not as so many comparisons for each row.</summary>
     private const int LongList = 64;
 
-    /// <summary>True if the engine joins with rows that are written out, and compares with each item of a list otherwise.</summary>
+    /// <summary>
+    /// True if the engine joins with rows that are written out, and compares with each item of a list otherwise. Not so MariaDB, which
+    /// sorts the list and looks each value up in it: measured with 1,000 members over a million rows, the list takes no longer than no
+    /// condition at all, and the join two hundred times as long. SQL Server makes a table of a list of more than 64 by itself.
+    /// </summary>
     protected virtual bool JoinsLists => false;
 
     /// <summary>A conversion of type.</summary>

@@ -24,6 +24,9 @@ public delegate Task<QueryAnswer> Ask(Query query, CancellationToken cancellatio
 /// <param name="Partial">The periods of the first group that are not whole.</param>
 public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodChange? Change, IReadOnlyList<object> Partial)
 {
+    /// <summary>Members of the first two groups that together name a period which is not whole: a month of the year, and a year.</summary>
+    public IReadOnlyList<(object First, object Second)> PartialPairs { get; init; } = [];
+
     /// <summary>Asks all that a tile needs.</summary>
     public static async Task<TileAnswer> Get(Tile tile, Scope scope, TileFilters filters, Planner planner, int limit, DayOfWeek weekStart, Ask ask, CancellationToken cancellation)
     {
@@ -36,41 +39,23 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
         }
         var look = LookAround.Of(query);
         var asked = look?.Asked ?? query;
+        var periods = PartialPeriods.Of(query);
         // Asked side by side: none needs the answer of another.
-        var answer = ask(asked, cancellation);
+        var answer = ask(asked with { ByMember = null }, cancellation);
         var totals = tile.Totals && query.Figures.Count > 0 ? ask(Planner.Totals(asked), cancellation) : null;
-        var bounds = query.Groups is [{ Formula: Bound.Grain { Of: not (DateGrain.Day or DateGrain.Hour) } grain }, ..] && query.Figures.Count > 0 ? ask(Planner.Bounds(scope, grain), cancellation) : null;
-        await Task.WhenAll(new Task?[] { answer, totals, bounds }.OfType<Task>());
-        var reach = bounds is null ? null : Reach((Bound.Grain)query.Groups[0].Formula, bounds.Result.Table, filters, scope, weekStart);
-        (DateTime, DateTime)? Partial(object period) => reach is { } spans ? PartOf(period, ((Bound.Grain)query.Groups[0].Formula).Of, spans) : null;
+        var bounds = periods is null ? null : ask(Planner.Bounds(scope, periods.Grain), cancellation);
+        var adds = query.ByMember is { } byMember && (scope.Measures[tile.Show[byMember.Figure]] is { IsAdditive: true } or { LooksAround: true });
+        var members = MemberOrder.Question(query, adds) is { } question ? ask(question, cancellation) : null;
+        await Task.WhenAll(new Task?[] { answer, totals, bounds, members }.OfType<Task>());
+        var reach = bounds is null ? null : periods!.Reach(bounds.Result.Table, filters, scope, weekStart);
+        (DateTime, DateTime)? Partial(object period) => reach is null || periods!.ArePairs ? null : PartialPeriods.PartOf(Periods.Instant(period), periods.Grain.Of, reach);
         var whole = look is null ? answer.Result : await look.Complete(answer.Result, filters, Partial, weekStart, ask, cancellation);
+        whole = MemberOrder.Apply(query, whole, members?.Result.Table);
         var line = totals is null ? null : look is null ? totals.Result : look.Totals(totals.Result, weekStart);
-        List<object> partial = [.. reach is null ? [] : whole.Table.Values[0].OfType<object>().Distinct().Where(p => Partial(p) is not null)];
-        return new TileAnswer(whole.Table, whole.Lines, line?.Table, null, partial);
-    }
-
-    /// <summary>The spans that the data and the picked periods reach, in order and apart; null if there are no data.</summary>
-    public static IReadOnlyList<(DateTime From, DateTime To)>? Reach(Bound.Grain grain, Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart)
-    {
-        if (bounds.Values[0][0] is not { } first || bounds.Values[1][0] is not { } last)
-            return null;
-        IReadOnlyList<(DateTime From, DateTime To)> reach =
-            [(Calendar.Floor(Periods.Instant(first), DateGrain.Day, weekStart), Calendar.Add(Calendar.Floor(Periods.Instant(last), DateGrain.Day, weekStart), DateGrain.Day, 1))];
-        foreach (var filter in filters.Applied.Where(f => Periods.AreOf(grain, f, scope)))
-            if (Periods.Merged(Periods.Picked(filter, scope, weekStart)) is { Count: > 0 } spans)
-                reach = Periods.Common(reach, spans);
-        return reach;
-    }
-
-    /// <summary>The span of a period that is reached; null if it is reached whole.</summary>
-    private static (DateTime From, DateTime To)? PartOf(object period, DateGrain grain, IReadOnlyList<(DateTime From, DateTime To)> reach)
-    {
-        var start = Periods.Instant(period);
-        var end = Calendar.Add(start, grain, 1);
-        if (reach.Any(r => start >= r.From && end <= r.To))
-            return null;
-        var parts = Periods.Common(reach, [(start, end)]);
-        return parts.Count == 0 ? (start, start) : (parts[0].From, parts[^1].To);
+        return new TileAnswer(whole.Table, whole.Lines, line?.Table, null, reach is null || periods!.ArePairs ? [] : PartialPeriods.Singles(whole.Table, Partial))
+        {
+            PartialPairs = reach is not null && periods!.ArePairs ? periods.Pairs(whole.Table, reach) : [],
+        };
     }
 }
 

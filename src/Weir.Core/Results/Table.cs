@@ -12,6 +12,8 @@ public enum ColumnRole
     Figure,
     /// <summary>True on the line that gathers the rest of a top N.</summary>
     Rest,
+    /// <summary>The names of the members of the group column of the same name; never in what leaves.</summary>
+    Name,
 }
 
 /// <summary>A column of a result with all that a reader needs to write its values.</summary>
@@ -21,6 +23,9 @@ public sealed record Column(string Name, string Title, ColumnRole Role, ValueKin
 {
     /// <summary>Fixed colours of known members; null if there are none.</summary>
     public IReadOnlyDictionary<string, string>? Colours { get; init; }
+
+    /// <summary>How its dates are written; null for the usual way.</summary>
+    public DatePattern? Pattern { get; init; }
 
     /// <summary>Names of members, by their values as text; null if members are their own names.</summary>
     public IReadOnlyDictionary<string, string>? Names { get; init; }
@@ -63,6 +68,8 @@ public static class Labels
             return name;
         var invariant = CultureInfo.InvariantCulture;
         var at = value switch { DateOnly d => d.ToDateTime(TimeOnly.MinValue), DateTime t => t, _ => (DateTime?)null };
+        if (column.Pattern is { } pattern && at is { } instant)
+            return pattern.Write(instant);
         return (column.At, at, value) switch
         {
             ("year", { } t, _) => t.ToString("yyyy", invariant),

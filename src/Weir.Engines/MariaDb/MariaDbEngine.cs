@@ -69,6 +69,8 @@ internal sealed class MariaDbSource(Source source, EngineFolders folders, bool i
         }.ConnectionString;
     }
 
+    protected override void Forget() => _settings = null;
+
     protected override DbConnection Connect(CancellationToken cancellation)
     {
         var connection = Open(new MySqlConnection(Settings()), e => e switch

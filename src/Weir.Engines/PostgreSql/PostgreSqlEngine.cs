@@ -73,6 +73,15 @@ internal sealed class PostgreSqlSource(Source source, EngineFolders folders) : S
         }
     }
 
+    protected override void Forget()
+    {
+        NpgsqlDataSource? old;
+        lock (_opening)
+            (old, _pool) = (_pool, null);
+        // Connections that are out stay good until they come back.
+        old?.Dispose();
+    }
+
     protected override DbConnection Connect(CancellationToken cancellation) => Open(Pool().CreateConnection(), e => e switch
     {
         PostgresException { SqlState: "28P01" or "28000" } => "login",

@@ -55,6 +55,8 @@ internal sealed class SqlServerSource(Source source, EngineFolders folders) : Se
         }.ConnectionString;
     }
 
+    protected override void Forget() => _settings = null;
+
     protected override DbConnection Connect(CancellationToken cancellation) => Open(new SqlConnection(Settings()), e => e switch
     {
         SqlException { Number: 18456 } => "login",

@@ -119,5 +119,8 @@ internal sealed class SqliteSource(Source source, EngineFolders folders) : Datab
         public SqlText? MayWrite() => null;
 
         public ValueKind KindOf(string type) => CatalogReader.CommonKind(type);
+
+        /// <inheritdoc/>
+        public bool Holds(ValueKind column, ValueKind values) => (column, values) is (ValueKind.Text, ValueKind.Date or ValueKind.Timestamp or ValueKind.Decimal) or (ValueKind.Integer, ValueKind.Boolean);
     }
 }

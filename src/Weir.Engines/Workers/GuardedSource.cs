@@ -48,6 +48,18 @@ public sealed class GuardedSource : IEngineSource
     }
 
     /// <inheritdoc/>
+    public async Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken cancellation)
+    {
+        if (sql.Typed is null)
+        {
+            await _source.ReadInPieces(sql, kinds, session, take, cancellation);
+            return;
+        }
+        await _source.Prepare(cancellation);
+        await _workers.ReadInPieces(sql, kinds, session, take, cancellation);
+    }
+
+    /// <inheritdoc/>
     public async Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
     {
         if (sql.Typed is null)

@@ -26,7 +26,7 @@ public static class WorkerLoop
             stop.Dispose();
             stop = new CancellationTokenSource();
             var task = JsonSerializer.Deserialize<WorkerTask>(line, WorkerMessages.Options)!;
-            var folders = new EngineFolders(task.FilesFolder, task.SecretsFolder, task.WorkFolder);
+            var folders = new EngineFolders(task.FilesFolder, task.SecretsFolder, task.WorkFolder) { Reach = new Reach { IsChecked = true } };
             var key = JsonSerializer.Serialize(task.Source);
             if (opened != key && task.Text is not null)
             {
@@ -39,17 +39,20 @@ public static class WorkerLoop
             // Beside the reading of lines, so that it can be cancelled.
             running = Task.Run(async () =>
             {
-                var answer = await Answer(task, source, cancellation);
-                await JsonSerializer.SerializeAsync(output, answer, WorkerMessages.Options, CancellationToken.None);
-                output.WriteByte((byte)'\n');
-                await output.FlushAsync(CancellationToken.None);
+                void Send(WorkerAnswer answer)
+                {
+                    JsonSerializer.Serialize(output, answer, WorkerMessages.Options);
+                    output.WriteByte((byte)'\n');
+                    output.Flush();
+                }
+                Send(await Answer(task, source, Send, cancellation));
             }, CancellationToken.None);
         }
         // Nobody is there any more to wait for an answer.
         Environment.Exit(0);
     }
 
-    private static async Task<WorkerAnswer> Answer(WorkerTask task, IEngineSource? source, CancellationToken cancellation)
+    private static async Task<WorkerAnswer> Answer(WorkerTask task, IEngineSource? source, Action<WorkerAnswer> send, CancellationToken cancellation)
     {
         try
         {
@@ -59,6 +62,11 @@ public static class WorkerLoop
                 return new WorkerAnswer([], null, null);
             }
             var sql = new SqlText(task.Text, [.. task.Parameters.Select(p => p.Read())]) { Typed = task.Typed };
+            if (task is { InPieces: true, Kinds: { } all })
+            {
+                await source!.ReadInPieces(sql, all, task.Session, piece => send(new WorkerAnswer(null, null, null, piece)), cancellation);
+                return new WorkerAnswer([], null, null);
+            }
             return task.Kinds is { } kinds
                 ? new WorkerAnswer(await source!.Read(sql, kinds, task.Session, cancellation), null, null)
                 : new WorkerAnswer(null, [.. (await source!.Describe(sql, task.Session, cancellation)).Select(c => new[] { c.Name, c.Type })], null);

@@ -11,11 +11,12 @@ namespace Weir.Engines.Workers;
 /// <param name="Text">The statement; null to take in files.</param>
 /// <param name="Typed">See <see cref="SqlText.Typed"/>.</param>
 /// <param name="Kinds">The types of the statement's columns; null to tell what columns it brings.</param>
+/// <param name="InPieces">True for an answer in pieces, each a line of its own before the last.</param>
 /// <param name="Files">The files to take in, with <paramref name="Target"/>.</param>
 internal sealed record WorkerTask(
     Source Source, string FilesFolder, string SecretsFolder, string WorkFolder,
     string? Text, string? Typed, IReadOnlyList<WorkerValue> Parameters, IReadOnlyList<ValueKind>? Kinds, IReadOnlyDictionary<string, string> Session,
-    IReadOnlyList<string>? Files, string? Target);
+    IReadOnlyList<string>? Files, string? Target, bool InPieces = false);
 
 /// <summary>A parameter's value as text, which its type tells how to read.</summary>
 internal sealed record WorkerValue(ValueKind Kind, string? Text)
@@ -33,7 +34,8 @@ internal sealed record WorkerValue(ValueKind Kind, string? Text)
 /// <summary>What a worker answers; a line of JSON on its standard output.</summary>
 /// <param name="Columns">The rows, column by column.</param>
 /// <param name="Described">The names and types of the columns.</param>
-internal sealed record WorkerAnswer(IReadOnlyList<object?[]>? Columns, IReadOnlyList<string[]>? Described, WorkerFault? Fault);
+/// <param name="Piece">Some of the rows, column by column; more lines follow.</param>
+internal sealed record WorkerAnswer(IReadOnlyList<object?[]>? Columns, IReadOnlyList<string[]>? Described, WorkerFault? Fault, IReadOnlyList<object?[]>? Piece = null);
 
 /// <summary>Why a worker has no answer.</summary>
 /// <param name="Cause">The engine's own words, for the log and for those who define.</param>

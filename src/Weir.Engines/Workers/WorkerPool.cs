@@ -23,8 +23,15 @@ internal sealed class WorkerPool(Source source, EngineFolders folders) : IAsyncD
     public async Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
     {
         using var answer = await Do(Statement(sql, session) with { Kinds = kinds }, cancellation);
-        return [.. answer.RootElement.GetProperty("Columns").EnumerateArray().Select((c, i) => c.EnumerateArray().Select(v => WorkerMessages.Value(v, kinds[i])).ToArray())];
+        return Columns(answer.RootElement.GetProperty("Columns"), kinds);
     }
+
+    /// <summary>See <see cref="IEngineSource.ReadInPieces"/>.</summary>
+    public async Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken cancellation) =>
+        (await Do(Statement(sql, session) with { Kinds = kinds, InPieces = true }, cancellation, piece => take(Columns(piece, kinds)))).Dispose();
+
+    private static IReadOnlyList<object?[]> Columns(JsonElement json, IReadOnlyList<ValueKind> kinds) =>
+        [.. json.EnumerateArray().Select((c, i) => c.EnumerateArray().Select(v => WorkerMessages.Value(v, kinds[i])).ToArray())];
 
     /// <summary>See <see cref="IEngineSource.Describe"/>.</summary>
     public async Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
@@ -39,14 +46,12 @@ internal sealed class WorkerPool(Source source, EngineFolders folders) : IAsyncD
 
     private WorkerTask Statement(SqlText sql, IReadOnlyDictionary<string, string> session)
     {
-        if (source.Server is not null)
-            folders.Reach.Check(source);
-        var withPassword = source.Server is null ? source : source with { Server = source.Server with { Password = Secrets.Password(source, folders) } };
+        var withPassword = source.Server is null ? source : source with { Server = source.Server with { Host = folders.Reach.Check(source), Password = Secrets.Password(source, folders) } };
         return new WorkerTask(withPassword, folders.Files, folders.Secrets, folders.Work, sql.Text, sql.Typed, [.. sql.Parameters.Select(WorkerValue.Of)], null, session, null, null);
     }
 
     /// <exception cref="SourceException">The task failed, or took more than it may.</exception>
-    private async Task<JsonDocument> Do(WorkerTask task, CancellationToken cancellation)
+    private async Task<JsonDocument> Do(WorkerTask task, CancellationToken cancellation, Action<JsonElement>? piece = null)
     {
         var limit = TimeSpan.FromSeconds(source.Limits.Seconds);
         await _turns.Wait(limit, cancellation);
@@ -56,7 +61,7 @@ internal sealed class WorkerPool(Source source, EngineFolders folders) : IAsyncD
             var isGood = false;
             try
             {
-                var answer = await worker.Do(task, source.Limits.MemoryMb, limit, cancellation);
+                var answer = await worker.Do(task, source.Limits.MemoryMb, limit, piece, cancellation);
                 isGood = true;
                 if (answer.RootElement.GetProperty("Fault") is not { ValueKind: JsonValueKind.Object } fault)
                     return answer;

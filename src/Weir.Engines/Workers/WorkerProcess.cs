@@ -34,6 +34,8 @@ internal sealed class WorkerProcess : IDisposable
     private readonly Process _process;
     private readonly Stream _answers;
     private readonly byte[] _buffer = new byte[64 << 10];
+    private int _from;
+    private int _until;
 
     private WorkerProcess(Process process)
     {
@@ -78,7 +80,8 @@ internal sealed class WorkerProcess : IDisposable
     /// <summary>Does a task. Whatever is thrown, the process is good for nothing any more, except after an answer.</summary>
     /// <exception cref="WorkerEndedException">It was ended.</exception>
     /// <exception cref="OperationCanceledException">Nobody waits any more.</exception>
-    public async Task<JsonDocument> Do(WorkerTask task, long memoryMb, TimeSpan limit, CancellationToken cancellation)
+    /// <param name="piece">Takes the pieces of an answer that comes in some.</param>
+    public async Task<JsonDocument> Do(WorkerTask task, long memoryMb, TimeSpan limit, Action<JsonElement>? piece, CancellationToken cancellation)
     {
         using var over = new CancellationTokenSource();
         var end = WorkerEnd.Died;
@@ -95,6 +98,13 @@ internal sealed class WorkerProcess : IDisposable
             // Only once the task is written: two writers at once would write into each other, and what is not begun can't be cancelled.
             using var cancelled = cancellation.Register(() => _ = Cancel(over.Token));
             var answer = await ReadLine(() => End(WorkerEnd.Size));
+            while (piece is not null && answer?.RootElement.GetProperty("Piece") is { ValueKind: JsonValueKind.Array } some)
+            {
+                using (answer)
+                    piece(some);
+                cancellation.ThrowIfCancellationRequested();
+                answer = await ReadLine(() => End(WorkerEnd.Size));
+            }
             cancellation.ThrowIfCancellationRequested();
             return answer ?? throw new WorkerEndedException(end);
         }
@@ -161,10 +171,18 @@ internal sealed class WorkerProcess : IDisposable
     private async Task<JsonDocument?> ReadLine(Action tooLong)
     {
         using var line = new MemoryStream();
-        while (await _answers.ReadAsync(_buffer) is > 0 and var read)
+        while (true)
         {
-            var end = Array.IndexOf(_buffer, (byte)'\n', 0, read);
-            line.Write(_buffer, 0, end >= 0 ? end : read);
+            if (_from == _until)
+            {
+                (_from, _until) = (0, await _answers.ReadAsync(_buffer));
+                if (_until == 0)
+                    return null;
+            }
+            var end = Array.IndexOf(_buffer, (byte)'\n', _from, _until - _from);
+            line.Write(_buffer, _from, (end >= 0 ? end : _until) - _from);
+            // What comes after the line belongs to the next.
+            _from = end >= 0 ? end + 1 : _until;
             if (end >= 0)
                 return JsonDocument.Parse(line.GetBuffer().AsMemory(0, (int)line.Length).ToArray());
             if (line.Length <= LongestAnswer)
@@ -172,7 +190,6 @@ internal sealed class WorkerProcess : IDisposable
             tooLong();
             return null;
         }
-        return null;
     }
 
     private void Kill()

@@ -25,7 +25,7 @@ internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, long? 
     }
 
     /// <summary>How a tile asks. Remembers the age of the oldest answer that it was given.</summary>
-    public Ask For(Action<DateTimeOffset> readAt) => async (query, cancellation) =>
+    public Ask For(Action<DateTimeOffset> readAt) => MemberNames.Brought(async (query, cancellation) =>
     {
         Task<QueryAnswer>? held = null;
         lock (_gate)
@@ -39,7 +39,7 @@ internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, long? 
         if (answer.ReadAt is { } at)
             readAt(at);
         return answer;
-    };
+    });
 
     /// <summary>Sends what was held back; to be called once every tile has asked its first questions.</summary>
     public void Send()

@@ -78,6 +78,21 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         }, cancellation);
     }
 
+    /// <summary>Rows in pieces, kept nowhere. Whoever takes many of them has the share of the source that refreshing has.</summary>
+    public async Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken stop)
+    {
+        await _refreshing.WaitAsync(stop);
+        try
+        {
+            Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
+            await _source.ReadInPieces(sql, kinds, session, take, stop);
+        }
+        finally
+        {
+            _refreshing.Release();
+        }
+    }
+
     private async Task<StatementRows> Refresh(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken stop)
     {
         await _refreshing.WaitAsync(stop);

@@ -98,6 +98,88 @@ test('A heat map begins the week on the day that the workspace sets', () => {
   expect(made.yAxis.data).toEqual(['Sun', 'Mon']);
 });
 
+describe('A line for each year', () => {
+  const columns = [
+    column('m', 'group', 'integer', 'month_of_year'),
+    column('y', 'group', 'date', 'year'),
+    column('f', 'figure', 'integer'),
+  ];
+  const values = [
+    [11, 12, 11, 12],
+    ['2024-01-01', '2024-01-01', '2025-01-01', '2025-01-01'],
+    [8, 9, 10, 4],
+  ];
+  const made = chart(input('line', columns, values, { partialPairs: [[12, '2025-01-01']] }));
+  const series = made.option.series as { name: string; lineStyle: { type?: string }; data: unknown[] }[];
+  test('leads to a month that is not whole by a dotted line, and marks it', () => {
+    expect(series.map((s) => [s.name, s.lineStyle.type])).toEqual([
+      ['2024', undefined],
+      ['2025', undefined],
+      ['2025', 'dotted'],
+    ]);
+    const value = (d: unknown) => (d as { value: number | null } | null)?.value ?? null;
+    expect(series.map((s) => s.data.map(value))).toEqual([
+      [8, 9],
+      [10, null],
+      [10, 4],
+    ]);
+  });
+  test('says so in words, of that year only', () => {
+    expect(made.marks.map((m) => m.text)).toEqual(['Nov: 2024 8, 2025 10', 'Dec: 2024 9, 2025 4, part of the period']);
+  });
+});
+
+describe('The bar of all others', () => {
+  const columns = [
+    column('route', 'group', 'text'),
+    column('rest', 'rest', 'boolean'),
+    column('income', 'figure', 'integer'),
+  ];
+  const bars = (rest: number) =>
+    chart(
+      input('bar', columns, [
+        ['a', 'b', null],
+        [false, false, true],
+        [100, 80, rest],
+      ]),
+    );
+  test('is drawn broken with its figure where it would flatten the others', () => {
+    const series = bars(12_345).option.series as { data: unknown[]; label?: { formatter: string; show: boolean } }[];
+    expect(series.length).toBe(3);
+    expect(series[0]?.data[2]).toMatchObject({ value: 105 });
+    expect(series[2]?.label).toMatchObject({ show: true, formatter: '12.3 k' });
+    expect(bars(12_345).marks[2]?.text).toBe('all others: 12,345');
+  });
+  test('is whole where it does not', () => {
+    expect((bars(200).option.series as object[]).length).toBe(1);
+  });
+});
+
+test('A scatter split by a field has its points in the colours of that field, each a mark of its own', () => {
+  const columns = [
+    { ...column('vessel', 'group', 'integer'), names: { 1: 'Amber', 2: 'Bright' } },
+    { ...column('class', 'group', 'text'), colours: { Swift: '#123456' } },
+    column('x', 'figure', 'integer'),
+    column('y', 'figure', 'integer'),
+  ];
+  const made = chart(
+    input('scatter', columns, [
+      [1, 2, 2],
+      ['Swift', 'Swift', 'Sounder'],
+      [1, 2, 3],
+      [4, 5, 6],
+    ]),
+  );
+  const [points] = (made.option as unknown as Drawn).series;
+  expect(points?.data.map((d) => d.itemStyle.color === '#123456')).toEqual([true, true, false]);
+  expect((made.option.legend as { data: string[] }).data).toEqual(['Swift', 'Sounder']);
+  expect(made.marks.map((m) => [m.member, m.text])).toEqual([
+    [[1], 'Amber, Swift: 1, 4'],
+    [[2], 'Bright, Swift: 2, 5'],
+    [[2], 'Bright, Sounder: 3, 6'],
+  ]);
+});
+
 test('Text of the data can not become markup in a tooltip', () => {
   const made = chart(
     input(

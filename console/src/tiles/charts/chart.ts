@@ -2,7 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
 import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../dashboard/selections';
 import type { Tokens } from '../../look/tokens';
-import { allOthers, formatOf, label, shortNumber } from '../../results/labels';
+import { allOthers, formatOf, isWords, label, shortNumber } from '../../results/labels';
 import { colourOf } from './colours';
 import { periodsBetween } from './periods';
 
@@ -31,6 +31,8 @@ export interface ChartInput {
   tile: TileInfo;
   table: NonNullable<TileResult['table']>;
   partial: Value[];
+  /** Members of the first two groups that together name a period which is not whole. */
+  partialPairs?: Value[][];
   dashboard: string;
   weekStarts: string;
   selection?: Selection;
@@ -128,21 +130,30 @@ function cartesian(input: ChartInput): Chart {
   }
   const place = new Map(keys.map((k, i) => [k, i]));
   const names = keys.map((k) => (members.get(k)?.isRest ? allOthers : label(members.get(k)?.member, by)));
-  const isPartial = keys.map((k) => partial.some((p) => JSON.stringify(p) === k));
+  const wholeKeys = new Set(partial.map((p) => JSON.stringify(p)));
+  const pairKeys = new Set((input.partialPairs ?? []).map((p) => JSON.stringify(p)));
+  /** True if the period of a point is not whole, by itself or together with the split of its series. */
+  const isCut = (i: number, part?: Value) =>
+    wholeKeys.has(keys[i] ?? '') ||
+    (pairKeys.size > 0 &&
+      part !== undefined &&
+      pairKeys.has(JSON.stringify([members.get(keys[i] ?? '')?.member, part])));
 
   // One series for each measure, or for each member of the split.
   const splits = split ? [...new Map(parts.group(1).map((v) => [JSON.stringify(v), v])).values()] : [];
   // Years and other periods in calendar order, whatever the first point of each; ISO dates sort as texts.
-  if (split && split.kind !== 'text')
+  if (split && !isWords(split))
     splits.sort((a, b) => (a === b ? 0 : a === null ? 1 : b === null ? -1 : a < b ? -1 : 1));
   const series = split
     ? splits.map((s) => ({
+        part: s as Value | undefined,
         name: label(s, split),
         colour: colourOf(dashboard, split.name, s, t, split.colours),
         column: first.column,
         values: spread(parts, keyOf, place, keys.length, first.values, s),
       }))
     : parts.figures.map((f, i) => ({
+        part: undefined as Value | undefined,
         name: f.column.title,
         colour: t.series[i] ?? t.rest,
         column: f.column,
@@ -150,12 +161,15 @@ function cartesian(input: ChartInput): Chart {
       }));
   const keyed = split !== undefined || series.length > 1;
   const stacked = split !== undefined && tile.show[0]?.additive === true && (isBar || tile.picture === 'area');
-  const lying = isBar && !isTime && by.kind === 'text';
+  const lying = isBar && !isTime && isWords(by);
   // The unit stands once, at the end of the axis, and nowhere where the measures have different ones: each name has its own then.
   const units = [...new Set(series.map((s) => formatOf(s.column).unit))];
   const format = { ...formatOf(first.column), unit: '' };
   const unit = units.length === 1 ? units[0] : '';
   if (units.length > 1) for (const s of series) s.name = [s.name, formatOf(s.column).unit].filter(Boolean).join(', ');
+  // A period that is not whole is no fall: the line to it is dotted. Stacked areas lie one on the other and stay as they are.
+  const isDotted = !isBar && !stacked;
+  const broken = isBar && !input.scale ? brokenRest(series, keys.indexOf(restKey)) : undefined;
   const room = (lying ? input.height : input.width) / Math.max(1, names.length);
 
   const category = {
@@ -176,11 +190,13 @@ function cartesian(input: ChartInput): Chart {
   const value = {
     type: 'value',
     ...(input.scale ? { min: Math.min(0, input.scale[0]), max: input.scale[1] } : {}),
+    ...(broken ? { min: 0, max: broken.end * (lying ? 1.18 : 1.1) } : {}),
     splitNumber: lying ? 3 : Math.max(2, Math.floor(input.height / 60)),
     axisLabel: {
       color: t.quiet,
       fontSize: 12,
       hideOverlap: true,
+      ...(broken ? { showMaxLabel: false } : {}),
       formatter: (v: number) => shortNumber(v, format, 3),
     },
     splitLine: { lineStyle: { color: t.hairline } },
@@ -222,7 +238,7 @@ function cartesian(input: ChartInput): Chart {
       name: s.name,
       type: isBar ? 'bar' : 'line',
       color: s.colour,
-      stack: stacked ? 'all' : undefined,
+      stack: stacked || broken ? 'all' : undefined,
       // As thick as reads well where there is room for more, as in a tile that is enlarged.
       barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
       barCategoryGap: '28%',
@@ -236,39 +252,84 @@ function cartesian(input: ChartInput): Chart {
       selectedMode: false,
       data: s.values.map((v, i) => {
         const m = members.get(keys[i] ?? '');
+        const cut = isCut(i, s.part);
         const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [m?.member ?? null], m?.isRest ?? false);
         const symbols = isBar
           ? {}
           : {
-              symbolSize: isPartial[i]
-                ? 7
-                : s.values.filter((x) => x !== null).length > 60
-                  ? 0
-                  : s.values.length > 24
-                    ? 2
-                    : 4,
+              symbolSize: cut ? 7 : s.values.filter((x) => x !== null).length > 60 ? 0 : s.values.length > 24 ? 2 : 4,
             };
         return {
-          value: v,
+          value: broken && i === broken.at ? broken.body : isDotted && cut ? null : v,
           ...symbols,
           itemStyle: isBar
             ? {
                 color: m?.isRest ? t.rest : ((split ? undefined : fixedOf(by, m?.member)) ?? s.colour),
-                opacity: isPartial[i] ? opacity * 0.55 : opacity,
-                borderColor: isPartial[i] ? s.colour : undefined,
+                opacity: cut ? opacity * 0.55 : opacity,
+                borderColor: cut ? s.colour : undefined,
                 borderType: 'dashed',
-                borderWidth: isPartial[i] ? 1 : 0,
+                borderWidth: cut ? 1 : 0,
               }
             : {
-                color: isPartial[i] ? t.surface : s.colour,
+                color: cut ? t.surface : s.colour,
                 borderColor: s.colour,
-                borderWidth: isPartial[i] ? 1.5 : 0,
+                borderWidth: cut ? 1.5 : 0,
                 opacity,
               },
         };
       }),
     })),
   };
+  if (isDotted)
+    for (const s of series) {
+      const cuts = s.values.map((v, i) => v !== null && isCut(i, s.part));
+      if (!cuts.includes(true)) continue;
+      (option.series as object[]).push({
+        name: s.name,
+        type: 'line',
+        color: s.colour,
+        symbol: 'circle',
+        showAllSymbol: true,
+        silent: true,
+        selectedMode: false,
+        lineStyle: { width: 1.5, type: 'dotted' },
+        data: s.values.map((v, i) => {
+          if (!cuts[i] && !cuts[i - 1] && !cuts[i + 1]) return null;
+          const m = members.get(keys[i] ?? '');
+          const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [m?.member ?? null], m?.isRest ?? false);
+          return {
+            value: v,
+            symbolSize: cuts[i] ? 7 : 0,
+            itemStyle: { color: t.surface, borderColor: s.colour, borderWidth: 1.5, opacity },
+          };
+        }),
+      });
+    }
+  if (broken && series[0]) {
+    const figure = shortNumber(broken.figure, { ...formatOf(first.column), unit: '' });
+    const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [null], true);
+    const piece = (length: number, itemStyle: object, labelled: boolean) => ({
+      type: 'bar',
+      stack: 'all',
+      silent: true,
+      selectedMode: false,
+      barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
+      barCategoryGap: '28%',
+      data: keys.map((_, i) => (i === broken.at ? length : null)),
+      itemStyle,
+      label: {
+        show: labelled,
+        position: lying ? 'right' : 'top',
+        color: t.ink,
+        fontSize: 12,
+        formatter: figure,
+      },
+    });
+    (option.series as object[]).push(
+      piece(broken.gap, { opacity: 0 }, false),
+      piece(broken.end - broken.body - broken.gap, { color: t.rest, opacity }, true),
+    );
+  }
   option.tooltip = {
     ...(option.tooltip as object),
     trigger: 'axis',
@@ -279,12 +340,21 @@ function cartesian(input: ChartInput): Chart {
     },
     formatter: (points: { dataIndex: number; seriesIndex: number }[]) => {
       const i = points[0]?.dataIndex ?? 0;
-      const head = `<div style="margin-bottom:2px">${html(names[i] ?? '')}${isPartial[i] ? ' (part of it)' : ''}</div>`;
+      const head = `<div style="margin-bottom:2px">${html(names[i] ?? '')}${isCut(i) ? ' (part of it)' : ''}</div>`;
       return (
         head +
         points
           .map((p) => series[p.seriesIndex])
-          .map((s) => (s ? tip(s.colour, s.name, s.values[i], s.column) : ''))
+          .map((s) =>
+            s
+              ? tip(
+                  s.colour,
+                  `${s.name}${split && isCut(i, s.part) && !isCut(i) ? ' (part of it)' : ''}`,
+                  s.values[i],
+                  s.column,
+                )
+              : '',
+          )
           .join('')
       );
     },
@@ -292,14 +362,18 @@ function cartesian(input: ChartInput): Chart {
   const marks = keys.flatMap((k, i): Mark[] => {
     const m = members.get(k);
     const shown = series
-      .map((s) => (series.length > 1 ? `${s.name} ${label(s.values[i], s.column)}` : label(s.values[i], s.column)))
+      .map((s) => {
+        const figure = label(s.values[i], s.column);
+        const part = isCut(i, s.part) && !isCut(i) ? ', part of the period' : '';
+        return series.length > 1 ? `${s.name} ${figure}${part}` : figure;
+      })
       .join(', ');
     return m
       ? [
           {
             member: [m.member],
             isRest: m.isRest,
-            text: `${names[i]}: ${shown}${isPartial[i] ? ', part of the period' : ''}`,
+            text: `${names[i]}: ${shown}${isCut(i) ? ', part of the period' : ''}`,
             series: 0,
             data: i,
           },
@@ -308,6 +382,20 @@ function cartesian(input: ChartInput): Chart {
   });
   const along = lying ? undefined : { members: keys.map((k) => members.get(k)?.member ?? null), at: by.at };
   return { option, marks, along, lying };
+}
+
+/**
+ * The bar of "all others" drawn broken where it is so much longer than any other that those would be stubs: a body, a gap and an
+ * end beyond the longest of the others, with its figure beside it.
+ */
+function brokenRest(series: { values: (number | null)[] }[], at: number) {
+  const only = series.length === 1 ? series[0]?.values : undefined;
+  const figure = only?.[at];
+  if (!only || at < 0 || figure === null || figure === undefined) return undefined;
+  const others = only.filter((v, i): v is number => i !== at && v !== null);
+  const most = Math.max(0, ...others);
+  if (most === 0 || others.some((v) => v < 0) || figure <= 2 * most) return undefined;
+  return { at, figure, body: most * 1.05, gap: most * 0.03, end: most * 1.22 };
 }
 
 /** The colour that the definition fixes for a member, if it does. */
@@ -522,19 +610,23 @@ function heatmap(input: ChartInput): Chart {
 }
 
 function scatter(input: ChartInput): Chart {
-  const { table, tokens: t, selection } = input;
+  const { table, tokens: t, selection, dashboard } = input;
   const parts = partsOf(table);
-  const by = parts.groups[0];
+  const [by, split] = parts.groups;
   const [across, up, size] = parts.figures;
   if (!by || !across || !up) return { option: base(t), marks: [] };
   const most = Math.max(1, ...(size?.values ?? []).map((v) => Math.abs(v ?? 0)));
   const points = Array.from({ length: parts.rows }, (_, row) => ({
+    row,
     member: parts.group(0)[row] ?? null,
+    part: split ? (parts.group(1)[row] ?? null) : undefined,
     isRest: parts.isRest(row),
     x: across.values[row] ?? null,
     y: up.values[row] ?? null,
     radius: size ? 5 + 19 * Math.sqrt(Math.abs(size.values[row] ?? 0) / most) : 9,
   })).filter((p): p is typeof p & { x: number; y: number } => p.x !== null && p.y !== null);
+  const coloured = (part: Value) => (split ? colourOf(dashboard, split.name, part, t, split.colours) : t.series[0]);
+  const shown = split ? [...new Map(points.map((p) => [JSON.stringify(p.part), p.part as Value])).values()] : [];
   const axis = (column: ColumnInfo, gap: number) => ({
     type: 'value',
     scale: true,
@@ -551,9 +643,23 @@ function scatter(input: ChartInput): Chart {
     splitLine: { lineStyle: { color: t.hairline } },
   });
   const name = (p: (typeof points)[number]) => (p.isRest ? allOthers : label(p.member, by));
+  const whole = (p: (typeof points)[number]) => (split ? `${name(p)}, ${label(p.part, split)}` : name(p));
   const option: EChartsCoreOption = {
     ...base(t),
-    grid: { left: 54, right: 16, top: 10, bottom: 40 },
+    grid: { left: 54, right: 16, top: split ? 28 : 10, bottom: 40 },
+    legend: split
+      ? {
+          type: 'scroll',
+          top: 0,
+          left: 0,
+          itemWidth: 10,
+          itemHeight: 10,
+          icon: 'roundRect',
+          textStyle: { color: t.ink, fontSize: 12 },
+          selectedMode: false,
+          data: shown.map((part) => label(part, split)),
+        }
+      : undefined,
     xAxis: axis(across.column, 26),
     yAxis: axis(up.column, 42),
     series: [
@@ -578,9 +684,19 @@ function scatter(input: ChartInput): Chart {
         data: points.map((p) => ({
           value: [p.x, p.y],
           symbolSize: p.radius,
-          itemStyle: { opacity: opacityOf(selection, [p.member], p.isRest) * 0.9 },
+          itemStyle: {
+            ...(split ? { color: coloured(p.part ?? null) } : {}),
+            opacity: opacityOf(selection, [p.member], p.isRest) * 0.9,
+          },
         })),
       },
+      // The legend tells the colours of series; the points are of one, so that each keeps its place among the marks.
+      ...shown.map((part) => ({
+        type: 'scatter',
+        name: split ? label(part, split) : '',
+        color: coloured(part),
+        data: [],
+      })),
     ],
   };
   option.tooltip = {
@@ -589,7 +705,7 @@ function scatter(input: ChartInput): Chart {
       const p = points[at.dataIndex];
       if (!p) return '';
       const figures = [across, up, ...(size ? [size] : [])];
-      return `<div>${html(name(p))}</div>${figures.map((f) => tip(at.color, f.column.title, f.values[parts.group(0).indexOf(p.member)], f.column)).join('')}`;
+      return `<div>${html(whole(p))}</div>${figures.map((f) => tip(at.color, f.column.title, f.values[p.row], f.column)).join('')}`;
     },
   };
   return {
@@ -598,7 +714,7 @@ function scatter(input: ChartInput): Chart {
     marks: points.map((p, i) => ({
       member: [p.member],
       isRest: p.isRest,
-      text: `${name(p)}: ${label(p.x, across.column)}, ${label(p.y, up.column)}`,
+      text: `${whole(p)}: ${label(p.x, across.column)}, ${label(p.y, up.column)}`,
       series: 0,
       data: i,
     })),
