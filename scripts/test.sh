@@ -9,6 +9,13 @@ failed=0
 scripts/need-chromium.sh
 scripts/need-servers.sh
 
+# The browser waits more than it works: its tests run beside the others.
+for project in unit e2e; do
+  (cd console && npx --no-install vitest run --project "$project" --reporter=default --reporter=json --outputFile.json="$logs/$project.json") > "$logs/$project" 2>&1
+  echo "$?" > "$logs/$project.code"
+done &
+console=$!
+
 for project in Core Store Demo Engines Service Attack Cli; do
   program=tests/Weir.$project.Tests/bin/Release/net10.0/Weir.$project.Tests
   echo "== Weir.$project.Tests"
@@ -26,10 +33,10 @@ for project in Core Store Demo Engines Service Attack Cli; do
   failed=$((failed + bad))
 done
 
+wait "$console"
 for project in unit e2e; do
   echo "== console $project"
-  (cd console && npx --no-install vitest run --project "$project" --reporter=default --reporter=json --outputFile.json="$logs/$project.json") > "$logs/$project" 2>&1
-  code=$?
+  code=$(cat "$logs/$project.code" 2> /dev/null || echo 1)
   counts=$(node -e 'const r = JSON.parse(require("fs").readFileSync(process.argv[1])); console.log(r.numPassedTests, r.numFailedTests + (r.numFailedTests === 0 && !r.success ? 1 : 0))' "$logs/$project.json" 2> /dev/null || echo "0 1")
   good=${counts% *}
   bad=${counts#* }

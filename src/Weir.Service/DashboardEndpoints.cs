@@ -77,7 +77,7 @@ internal static class DashboardEndpoints
             return [];
         var group = open.Live.Planner.Group(new FieldAt(field, null), scope);
         var answer = await ask(new Query(scope, [], [group], [], null, [new OrderKey(0, false)], Limit(open, scope)), cancellation);
-        return [.. answer.Table.Values[0].OfType<object>().Select(v => new ChoiceInfo(Values.Write(v), Labels.Write(v, group.Column)))];
+        return [.. answer.Table.Values[0].OfType<object>().Select(v => new ChoiceInfo(Values.Write(v), Labels.Write(v, answer.Table.Columns[0])))];
     }
 
     private static async Task Results(

@@ -279,6 +279,13 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         refused.Error.ShouldContain("--overwrite");
     }
 
+    /// <summary>The demo's definitions with other text in them.</summary>
+    private static void Copy(TempFolder to, Func<string, string> change)
+    {
+        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
+            to.File(Path.GetRelativePath(Repository.DemoWorkspace, file), change(File.ReadAllText(file)));
+    }
+
     [Fact]
     public async Task Check_with_connect_asks_every_tile_and_finds_a_rule_that_gives_too_much()
     {
@@ -286,8 +293,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         code.ShouldBe(0, text);
         text.ShouldContain("tiles asked, 3 access checks run. No errors.");
         using var folder = Repository.Temp();
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file).Replace("sailings: { where: \"home_port in user.ports\", detail: true }", "sailings: all").Replace("column: vessel.class", "column: vessel.klass"));
+        Copy(folder, text => text.Replace("sailings: { where: \"home_port in user.ports\", detail: true }", "sailings: all").Replace("column: vessel.class", "column: vessel.klass"));
         (code, text, _) = await _weir.Run($"check {folder.Path} --connect --files {Repository.DemoFiles()}");
         code.ShouldBe(1);
         text.ShouldContain("access.yaml:25:1: error access-check: port-manager gets");
@@ -300,10 +306,9 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Check_with_connect_holds_types_and_joins_against_the_columns_at_the_field()
     {
         using var folder = Repository.Temp();
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file)
-                .Replace("vessel.id, type: integer", "vessel.id").Replace("sailing.cancel_reason,", "sailing.cancel_reason, type: date,")
-                .Replace("on: sailing.route_id = route.id ", "on: sailing.rute_id = route.id ").Replace("sailing.fare_income, type: decimal", "sailing.fare_income, type: integer"));
+        Copy(folder, text => text
+            .Replace("vessel.id, type: integer", "vessel.id").Replace("sailing.cancel_reason,", "sailing.cancel_reason, type: date,")
+            .Replace("on: sailing.route_id = route.id ", "on: sailing.rute_id = route.id ").Replace("sailing.fare_income, type: decimal", "sailing.fare_income, type: integer"));
         var (code, text, _) = await _weir.Run($"check {folder.Path} --connect --files {Repository.DemoFiles()}");
         code.ShouldBe(1);
         text.Split('\n').Where(l => l.StartsWith("datasets/sailings.yaml", StringComparison.Ordinal) && !l.Contains("unused")).ToList().ShouldBe([
@@ -319,10 +324,9 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Check_shows_every_independent_fault_at_once_and_none_that_follows_from_another()
     {
         using var folder = Repository.Temp();
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file)
-                .Replace("formula: \"avg(delay)\"", "formula: \"avg(dely)\"").Replace("  cafe:         { column", "  cafe:         { colum: x, description: [no], column")
-                .Replace("time_zone: UTC", "time_zone: Nowhere/Else").Replace("tile: income-by-route\n        picture: bar", "tile: income-by-route\n        picture: barr").Replace("show: takings\n", "show: takins\n"));
+        Copy(folder, text => text
+            .Replace("formula: \"avg(delay)\"", "formula: \"avg(dely)\"").Replace("  cafe:         { column", "  cafe:         { colum: x, description: [no], column")
+            .Replace("time_zone: UTC", "time_zone: Nowhere/Else").Replace("tile: income-by-route\n        picture: bar", "tile: income-by-route\n        picture: barr").Replace("show: takings\n", "show: takins\n"));
         File.WriteAllText(Path.Combine(folder.Path, "sources", "ferries.yaml"), "source: [\n");
         var (code, text, _) = await _weir.Run($"check {folder.Path}");
         code.ShouldBe(1);

@@ -130,10 +130,11 @@ public sealed class LeakTests : IDisposable
         File.ReadAllText(Path.Combine(workspace, "access.yaml")).ShouldContain(leaky);
         await using var service = await RunningService.Start(workspace: workspace);
         await using var oracle = await RunningService.Start(files: Reduced("skerrin-desk"), workspace: Named());
-        (await Walk(service, oracle, "skerrin-desk")).ShouldNotBeEmpty();
+        (await Walk(service, oracle, "skerrin-desk", untilFound: true)).ShouldNotBeEmpty();
     }
 
-    private async Task<List<string>> Walk(RunningService service, RunningService oracle, string account)
+    /// <param name="untilFound">True to end at the first leak.</param>
+    private async Task<List<string>> Walk(RunningService service, RunningService oracle, string account, bool untilFound = false)
     {
         var leaks = new List<string>();
         var client = service.As(account);
@@ -147,8 +148,10 @@ public sealed class LeakTests : IDisposable
                 foreach (var hidden in Unspeakable(account).Where(h => Mentions(text, h)))
                     leaks.Add($"{operation.Id} ({what}) names {hidden}");
         }
-        foreach (var (dashboard, selections) in Crafted)
-            leaks.AddRange(await Compare(service, oracle, account, dashboard, selections));
+        // The developer reads what the director does: there the rows are compared with nothing picked.
+        foreach (var (dashboard, selections) in Crafted.Where(c => account != "developer" || c.Selections == "{}"))
+            if (!untilFound || leaks.Count == 0)
+                leaks.AddRange(await Compare(service, oracle, account, dashboard, selections));
         return leaks;
     }
 

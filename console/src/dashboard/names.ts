@@ -68,5 +68,5 @@ export function useLearned(
           more = together(more, { [keyOf(tile, field)]: names as Record<string, string> });
     }
     learn(more);
-  }, [states, ...told]);
+  }, [states, told]);
 }

@@ -101,6 +101,18 @@ const base = (t: Tokens): EChartsCoreOption => ({
   },
 });
 
+/** The names of series above a picture, in their colours. */
+const legendOf = (t: Tokens, names: string[]) => ({
+  type: 'scroll',
+  top: 0,
+  left: 0,
+  itemWidth: 10,
+  itemHeight: 10,
+  icon: 'roundRect',
+  textStyle: { color: t.ink, fontSize: 12 },
+  data: names,
+});
+
 function cartesian(input: ChartInput): Chart {
   const { tile, table, tokens: t, dashboard, selection, partial } = input;
   const parts = partsOf(table);
@@ -221,16 +233,10 @@ function cartesian(input: ChartInput): Chart {
       outerBoundsContain: 'axisLabel',
     },
     legend: keyed
-      ? {
-          type: 'scroll',
-          top: 0,
-          left: 0,
-          itemWidth: 10,
-          itemHeight: 10,
-          icon: 'roundRect',
-          textStyle: { color: t.ink, fontSize: 12 },
-          data: series.map((s) => s.name),
-        }
+      ? legendOf(
+          t,
+          series.map((x) => x.name),
+        )
       : undefined,
     xAxis: lying ? value : category,
     yAxis: lying ? category : value,
@@ -649,15 +655,11 @@ function scatter(input: ChartInput): Chart {
     grid: { left: 54, right: 16, top: split ? 28 : 10, bottom: 40 },
     legend: split
       ? {
-          type: 'scroll',
-          top: 0,
-          left: 0,
-          itemWidth: 10,
-          itemHeight: 10,
-          icon: 'roundRect',
-          textStyle: { color: t.ink, fontSize: 12 },
+          ...legendOf(
+            t,
+            shown.map((part) => label(part, split)),
+          ),
           selectedMode: false,
-          data: shown.map((part) => label(part, split)),
         }
       : undefined,
     xAxis: axis(across.column, 26),
