@@ -3,7 +3,8 @@
 set -u
 cd "$(dirname "$0")/.."
 logs=$(mktemp -d)
-trap 'rm -rf "$logs"' EXIT
+console=
+trap '[ -z "$console" ] || pkill -P "$console"; rm -rf "$logs"' EXIT
 passed=0
 failed=0
 scripts/need-chromium.sh
@@ -34,6 +35,7 @@ for project in Core Store Demo Engines Service Attack Cli; do
 done
 
 wait "$console"
+console=
 for project in unit e2e; do
   echo "== console $project"
   code=$(cat "$logs/$project.code" 2> /dev/null || echo 1)

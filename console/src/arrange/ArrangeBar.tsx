@@ -4,6 +4,7 @@ import { type FormEvent, useState } from 'react';
 import type { DashboardPage, TabInfo } from '../api/client';
 import classes from './arrange.module.css';
 import type { Naming, View } from './useView';
+import '../look/panels.css';
 
 interface Props {
   page: DashboardPage;

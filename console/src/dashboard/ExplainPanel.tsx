@@ -5,6 +5,7 @@ import classes from './dashboard.module.css';
 import type { Settings } from './parameters';
 import { asked, type Selection, type Selections } from './selections';
 import type { Check } from './useResults';
+import '../look/panels.css';
 
 interface Props {
   dashboard: string;

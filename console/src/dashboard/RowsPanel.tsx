@@ -8,6 +8,7 @@ import { SortHeading } from '../results/SortHeading';
 import classes from './dashboard.module.css';
 import type { Settings } from './parameters';
 import { asked, fieldsOf, memberLabel, type Selections } from './selections';
+import '../look/panels.css';
 
 interface Props {
   dashboard: string;

@@ -1,15 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import type { ParameterState } from '../api/client';
-import {
-  effectiveSettings,
-  faultOf,
-  isPeriod,
-  knownSettings,
-  periodSpan,
-  readSettings,
-  writeSettings,
-} from './parameters';
+import { effectiveSettings, faultOf, isPeriod, knownSettings, readSettings, writeSettings } from './parameters';
+import { periodSpan } from './periodSpan';
 import { instant } from './selections';
 
 const parameter = (part: Partial<ParameterState>): ParameterState => ({

@@ -9,6 +9,7 @@ import classes from './data.module.css';
 import { type Draft, type DraftField, emptyDraft, fieldsOf, joinsOf, measuresOf, nameOf, writeDraft } from './draft';
 import { Preview } from './Preview';
 import { SourceForm } from './SourceForm';
+import './dataset.css';
 
 const SqlEditor = lazy(() => import('./SqlEditor'));
 

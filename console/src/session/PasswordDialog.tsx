@@ -2,6 +2,7 @@ import { Button, Checkbox, Modal, PasswordInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { api, unwrap } from '../api/client';
 import classes from './header.module.css';
+import '../look/panels.css';
 
 /** Changes one's own password. Other sessions end; tokens too, unless they are to go on. */
 export default function PasswordDialog({ onClose }: { onClose: () => void }) {

@@ -4,7 +4,7 @@ import { api, Refused, type Session, unwrap } from '../api/client';
 import classes from './session.module.css';
 
 /** Name and password; a link that led here goes on to where it led. */
-export function SignInPage({ onSignedIn }: { onSignedIn: (session: Session) => void }) {
+export default function SignInPage({ onSignedIn }: { onSignedIn: (session: Session) => void }) {
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
   const [problem, setProblem] = useState<string>();

@@ -1,7 +1,9 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { createContext, type ReactNode, useContext } from 'react';
+import { createContext, lazy, type ReactNode, Suspense, useContext } from 'react';
 import { api, Refused, type Session, unwrap } from '../api/client';
-import { SignInPage } from './SignInPage';
+
+// Whoever is signed in already never needs it.
+const SignInPage = lazy(() => import('./SignInPage'));
 
 const SessionContext = createContext<Session | null>(null);
 
@@ -18,6 +20,10 @@ export function SignedIn({ children }: { children: ReactNode }) {
   const session = useQuery({ queryKey: ['session'], queryFn: () => unwrap(api.GET('/api/session')) });
   if (session.data) return <SessionContext.Provider value={session.data}>{children}</SessionContext.Provider>;
   if (session.error instanceof Refused && session.error.status === 401)
-    return <SignInPage onSignedIn={(signedIn) => queries.setQueryData(['session'], signedIn)} />;
+    return (
+      <Suspense>
+        <SignInPage onSignedIn={(signedIn) => queries.setQueryData(['session'], signedIn)} />
+      </Suspense>
+    );
   return session.error ? <p role="alert">The service can’t be reached. Reload the page to try again.</p> : null;
 }

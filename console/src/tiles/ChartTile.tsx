@@ -1,7 +1,7 @@
 import { useElementSize } from '@mantine/hooks';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../api/client';
-import { rangeNow } from '../dashboard/parameters';
+import { rangeNow } from '../dashboard/periodSpan';
 import {
   hasPick,
   instant,

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
-import { useElementSize, useMergedRef } from '@mantine/hooks';
-import { type KeyboardEvent, useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useElementSize } from '@mantine/hooks';
+import { type KeyboardEvent, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../api/client';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../dashboard/selections';
 import { allOthers, bareNumber, formatOf, label } from '../results/labels';
@@ -31,21 +31,24 @@ export function TableTile({ tile, result, selection, onSelect }: PictureProps) {
   }, [rows, columns, values, sort]);
   const { ref, height } = useElementSize();
   const wrap = useRef<HTMLDivElement>(null);
-  const [fit, setFit] = useState({ dense: false, more: false });
-  const measure = useCallback(() => {
-    const [box, table] = [wrap.current, wrap.current?.firstElementChild];
-    if (!box || !table) return;
-    setFit((was) => {
-      // So many pixels less a row make room for the last one, which would else hide under the totals.
-      const over =
-        table.scrollHeight - box.clientHeight + (was.dense ? saved * table.querySelectorAll('tr').length : 0);
-      const dense = over > 0 && over <= saved * table.querySelectorAll('tr').length;
-      const more = !dense && box.scrollTop + box.clientHeight < box.scrollHeight - 1;
-      return was.dense === dense && was.more === more ? was : { dense, more };
-    });
-  }, []);
+  const [fit, setFit] = useState<{ dense: boolean; height?: number }>({ dense: false });
   // biome-ignore lint/correctness/useExhaustiveDependencies: what the rows take depends on these
-  useLayoutEffect(measure, [measure, height, rows, shown, visible.length, result.totals === null]);
+  useLayoutEffect(() => {
+    const table = wrap.current?.querySelector('table');
+    if (!table || height === 0 || !result.totals) return setFit({ dense: false });
+    setFit((was) => {
+      const heightOf = (part: string) => table.querySelector<HTMLElement>(part)?.offsetHeight ?? 0;
+      const count = table.querySelectorAll('tr').length;
+      const over = table.offsetHeight + (was.dense ? saved * count : 0) - height;
+      // So many pixels less a row make room for the last one, which would else hide under the totals.
+      const dense = over > 0 && over <= saved * count;
+      const row = heightOf('tbody tr');
+      // Else whole rows stand above the totals, and none that is cut.
+      const fixed = heightOf('thead') + heightOf('tfoot');
+      const whole = over > 0 && !dense && row > 0 ? fixed + Math.floor((height - fixed) / row) * row : undefined;
+      return was.dense === dense && was.height === whole ? was : { dense, height: whole };
+    });
+  }, [height, rows, shown, visible.length, result.totals === null]);
 
   const member = (row: number): Member => Array.from({ length: groups }, (_, g) => (values[g]?.[row] ?? null) as Value);
   const isRest = (row: number) => restAt >= 0 && values[restAt]?.[row] === true;
@@ -74,84 +77,87 @@ export function TableTile({ tile, result, selection, onSelect }: PictureProps) {
   }
 
   return (
-    <div
-      ref={useMergedRef(ref, wrap)}
-      className={classes.tableWrap}
-      onScroll={measure}
-      tabIndex={pickable ? undefined : 0}
-    >
-      <table
-        className={classes.table}
-        aria-label={tile.title}
-        role={pickable ? 'grid' : undefined}
-        data-dense={fit.dense}
-        data-more={fit.more}
+    <div ref={ref} className={classes.tableRoom}>
+      <div
+        ref={wrap}
+        className={classes.tableWrap}
+        style={fit.height === undefined ? undefined : { maxHeight: fit.height }}
+        tabIndex={pickable ? undefined : 0}
       >
-        <thead>
-          <tr>
-            {visible.map(({ column, at }) => (
-              <SortHeading
-                key={column.name}
-                isFigure={column.role === 'figure'}
-                order={sort?.column === at ? (sort.down ? 'descending' : 'ascending') : undefined}
-                onSort={() =>
-                  setSort(
-                    sort?.column === at
-                      ? { column: at, down: !sort.down }
-                      : { column: at, down: column.role === 'figure' },
-                  )
-                }
-              >
-                {column.title}
-                {column.role === 'figure' && formatOf(column).unit && `, ${formatOf(column).unit}`}
-              </SortHeading>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {order.slice(0, shown).map((row, i) => {
-            const picked = isRest(row) ? isRestPicked(selection) : isPicked(selection, member(row));
-            return (
-              <tr
-                key={row}
-                data-pickable={pickable}
-                aria-selected={pickable ? picked : undefined}
-                data-faint={hasPick(selection) && !picked}
-                tabIndex={pickable ? (i === 0 ? 0 : -1) : undefined}
-                onClick={pickable ? () => pick(row) : undefined}
-                onKeyDown={pickable ? (e) => byKey(e, row) : undefined}
-              >
+        <table
+          className={classes.table}
+          aria-label={tile.title}
+          role={pickable ? 'grid' : undefined}
+          data-dense={fit.dense}
+        >
+          <thead>
+            <tr>
+              {visible.map(({ column, at }) => (
+                <SortHeading
+                  key={column.name}
+                  isFigure={column.role === 'figure'}
+                  order={sort?.column === at ? (sort.down ? 'descending' : 'ascending') : undefined}
+                  onSort={() =>
+                    setSort(
+                      sort?.column === at
+                        ? { column: at, down: !sort.down }
+                        : { column: at, down: column.role === 'figure' },
+                    )
+                  }
+                >
+                  {column.title}
+                  {column.role === 'figure' && formatOf(column).unit && `, ${formatOf(column).unit}`}
+                </SortHeading>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {order.slice(0, shown).map((row, i) => {
+              const picked = isRest(row) ? isRestPicked(selection) : isPicked(selection, member(row));
+              return (
+                <tr
+                  key={row}
+                  data-pickable={pickable}
+                  aria-selected={pickable ? picked : undefined}
+                  data-faint={hasPick(selection) && !picked}
+                  tabIndex={pickable ? (i === 0 ? 0 : -1) : undefined}
+                  onClick={pickable ? () => pick(row) : undefined}
+                  onKeyDown={pickable ? (e) => byKey(e, row) : undefined}
+                >
+                  {visible.map(({ column, at }) => (
+                    <td key={column.name} data-figure={column.role === 'figure'}>
+                      {at === 0 && isRest(row) ? allOthers : bareNumber(values[at]?.[row] as Value, column)}
+                    </td>
+                  ))}
+                </tr>
+              );
+            })}
+          </tbody>
+          {result.totals && (
+            <tfoot>
+              <tr>
                 {visible.map(({ column, at }) => (
                   <td key={column.name} data-figure={column.role === 'figure'}>
-                    {at === 0 && isRest(row) ? allOthers : bareNumber(values[at]?.[row] as Value, column)}
+                    {column.role === 'figure'
+                      ? bareNumber(result.totals?.[at - groups] as Value, column)
+                      : at === 0
+                        ? fit.height === undefined
+                          ? 'Total'
+                          : `Total of ${rows.toLocaleString('en-US')}`
+                        : ''}
                   </td>
                 ))}
               </tr>
-            );
-          })}
-        </tbody>
-        {result.totals && (
-          <tfoot>
-            <tr>
-              {visible.map(({ column, at }) => (
-                <td key={column.name} data-figure={column.role === 'figure'}>
-                  {column.role === 'figure'
-                    ? bareNumber(result.totals?.[at - groups] as Value, column)
-                    : at === 0
-                      ? 'Total'
-                      : ''}
-                </td>
-              ))}
-            </tr>
-          </tfoot>
+            </tfoot>
+          )}
+        </table>
+        {rows > shown && (
+          <Button size="compact-xs" variant="subtle" onClick={() => setShown(shown + page)}>
+            Show {Math.min(page, rows - shown)} more of {rows.toLocaleString('en-US')} (
+            {label(rows - shown, { role: 'figure', kind: 'integer' })} left)
+          </Button>
         )}
-      </table>
-      {rows > shown && (
-        <Button size="compact-xs" variant="subtle" onClick={() => setShown(shown + page)}>
-          Show {Math.min(page, rows - shown)} more of {rows.toLocaleString('en-US')} (
-          {label(rows - shown, { role: 'figure', kind: 'integer' })} left)
-        </Button>
-      )}
+      </div>
     </div>
   );
 }
