@@ -84,6 +84,14 @@ public class NamedKeyTests
     }
 
     [Fact]
+    public async Task Nobody_is_taken_for_another_who_is_called_as_they_are_with_their_key()
+    {
+        var query = new Planner(DayOfWeek.Monday, "").Plan(Workspace.Dashboards["x"].Tiles.First(t => t.Name == "list"), ScopeOf("all"), TileFilters.None, 100);
+        var named = await MemberNames.Brought((q, _) => Task.FromResult(new QueryAnswer(Table.FromRows(q.Columns, [[2L, "Maple"], [5L, "Maple"], [9L, "Maple (2)"]]), 3)))(query, default);
+        Labels(named.Table).ShouldBe(["Maple (2) (2)", "Maple (5)", "Maple (2) (9)"]);
+    }
+
+    [Fact]
     public async Task A_search_looks_into_names_and_into_keys_that_have_none()
     {
         async Task<object?[]> Holding(string piece) => (await Ask("list", picked: new Selection("find", [], null) { Contains = piece })).Values[0];

@@ -83,8 +83,14 @@ public sealed class ExportTests : IDisposable
         some.Bytes[..3].ShouldBe([0xEF, 0xBB, 0xBF]);
         some.Lines[1].ShouldBe("\"note, \"\"1\"\"\",1,Maple");
         some.Here.ShouldBe(Rows / 3);
-        // Nothing of it stays on the disk.
-        Directory.EnumerateFileSystemEntries(Path.Combine(service.Services.GetRequiredService<ServiceOptions>().DataFolder, "work", "exports")).ShouldBeEmpty();
+        // A service whose disk takes nothing says so, and not that the source is at fault.
+        var exports = Path.Combine(service.Services.GetRequiredService<ServiceOptions>().DataFolder, "work", "exports");
+        Directory.EnumerateFileSystemEntries(exports).ShouldBeEmpty("nothing of it stays on the disk");
+        Directory.Delete(exports);
+        File.WriteAllText(exports, "in the way");
+        var refused = await service.As("director").PostAsJsonAsync("api/dashboards/d/tiles/by-owner/rows.csv", new { });
+        ((int)refused.StatusCode).ShouldBe(507);
+        (await refused.Content.ReadAsStringAsync()).ShouldContain("export-not-written");
     }
 
     [Fact]

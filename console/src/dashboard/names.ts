@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { DashboardPage, FieldInfo, Schemas, TileInfo } from '../api/client';
 import type { TileState } from './useResults';
 
@@ -58,11 +58,15 @@ export function useLearned(
   told: ToldNames[],
   learn: (more: Names) => void,
 ) {
+  // What was read once is not read again with every frame.
+  const read = useRef(new WeakSet<object>());
   // biome-ignore lint/correctness/useExhaustiveDependencies: learning changes the page, and with it only what it is called
   useEffect(() => {
     let more: Names = {};
     for (const tile of tiles) {
-      more = together(more, ofResult(tile, states[tile.name]));
+      const columns = states[tile.name]?.result?.table?.columns;
+      if (columns && !read.current.has(columns)) more = together(more, ofResult(tile, states[tile.name]));
+      if (columns) read.current.add(columns);
       for (const answer of told)
         for (const [field, names] of Object.entries(answer?.[tile.name] ?? {}))
           more = together(more, { [keyOf(tile, field)]: names as Record<string, string> });

@@ -55,7 +55,14 @@ public static class MemberNames
         for (var r = 0; r < keys.Length; r++)
             if (keys[r] is { } key && names[r] is string { Length: > 0 } name)
                 known[Values.Write(key)] = name;
-        var shared = known.Values.GroupBy(n => n).Where(g => g.Count() > 1).Select(g => g.Key).ToHashSet();
-        return shared.Count == 0 ? known : known.ToDictionary(k => k.Key, k => shared.Contains(k.Value) ? $"{k.Value} ({k.Key})" : k.Value);
+        // Somebody may be called what another is called with a key: a second time settles that, for keys differ.
+        for (var time = 0; time < 2; time++)
+        {
+            var shared = known.Values.GroupBy(n => n).Where(g => g.Count() > 1).Select(g => g.Key).ToHashSet();
+            if (shared.Count == 0)
+                break;
+            known = known.ToDictionary(k => k.Key, k => shared.Contains(k.Value) ? $"{k.Value} ({k.Key})" : k.Value);
+        }
+        return known;
     }
 }

@@ -32,8 +32,27 @@ internal sealed class RowExport : IDisposable
     /// <param name="columns">The fields to write; all if null.</param>
     /// <param name="byteOrderMark">True to begin with the mark by which some spreadsheets know UTF-8.</param>
     /// <exception cref="Engines.SourceException">The source can't answer.</exception>
-    /// <exception cref="ProblemException">The file would be too large.</exception>
+    /// <exception cref="ProblemException">The file would be too large, or can't be written.</exception>
     public static async Task<RowExport> Make(string folder, LiveWorkspace live, Query query, IReadOnlyList<string>? columns, bool byteOrderMark, CancellationToken cancellation)
+    {
+        RowExport? export = null;
+        try
+        {
+            export = new RowExport(Nameless(folder));
+            await export.Write(live, query, columns, byteOrderMark, cancellation);
+            export._file.Position = 0;
+            return export;
+        }
+        catch (Exception e)
+        {
+            export?.Dispose();
+            if (e is IOException or UnauthorizedAccessException)
+                throw CannotWrite();
+            throw;
+        }
+    }
+
+    private static FileStream Nameless(string folder)
     {
         Directory.CreateDirectory(folder);
         var path = Path.Combine(folder, $"{Guid.NewGuid():N}.csv");
@@ -42,19 +61,11 @@ internal sealed class RowExport : IDisposable
             options.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
         var file = new FileStream(path, options);
         File.Delete(path);
-        var export = new RowExport(file);
-        try
-        {
-            await export.Write(live, query, columns, byteOrderMark, cancellation);
-            file.Position = 0;
-            return export;
-        }
-        catch
-        {
-            export.Dispose();
-            throw;
-        }
+        return file;
     }
+
+    private static ProblemException CannotWrite() =>
+        new(507, "export-not-written", "The file can't be written on the service's disk.", "Whoever runs the service sees whether the disk is full and the folder work of its data can be written.");
 
     /// <summary>The file from its beginning; it is closed with the stream.</summary>
     public Stream Content => _file;
@@ -76,12 +87,26 @@ internal sealed class RowExport : IDisposable
         tree = tree with { Last = tree.Last with { Limit = query.Limit } };
         await source.ReadInPieces(live.Dialect(query.Scope.Source).Print(tree), [.. all.Select(c => c.Kind)], query.Scope.Session, piece =>
         {
+            try
+            {
+                Append(piece);
+            }
+            catch (IOException)
+            {
+                // Told apart from a connection to the source that breaks.
+                throw CannotWrite();
+            }
+        }, cancellation);
+        await text.FlushAsync(cancellation);
+
+        void Append(IReadOnlyList<object?[]> piece)
+        {
             for (var r = 0; r < piece[0].Length; r++)
                 csv.WriteRecord(written.Select(i => Cell(piece[i][r] is { } v && all[i].Names?.GetValueOrDefault(Values.Write(v)) is { } name ? name : piece[i][r])).ToArray());
             Rows += piece[0].Length;
             if (_file.Length > MostBytes)
                 throw new ProblemException(422, "export-too-large", "The file would be larger than 2 GB.", "Filter to fewer rows, or choose fewer columns.");
-        }, cancellation);
+        }
     }
 
     /// <summary>A value as text; one that a spreadsheet would take for a formula is marked as text.</summary>
