@@ -14,6 +14,27 @@ const link = (state: object, tab = 'watch') =>
   `/d/punctuality?tab=${tab}&pick=${encodeURIComponent(JSON.stringify(state))}`;
 
 describe('A span', () => {
+  test('that is a named period is drawn as what it spans now, and its days stand in the entries', async () => {
+    const period = '2025-03-03 to 2025-08-31';
+    const { page } = await demo.as('director', link({ span: { members: [], period }, days: { members: [], period } }));
+    await settled(page);
+    await tile(page, 'span').locator('[data-band]').waitFor();
+    const band = (await tile(page, 'span').locator('[data-band]').boundingBox())?.width ?? 0;
+    expect(band).toBeGreaterThan(50);
+    for (const [label, day] of [
+      ['From', '2025-03-03'],
+      ['To', '2025-08-31'],
+    ] as const)
+      expect(await tile(page, 'span').getByLabel(label, { exact: true }).inputValue()).toBe(day);
+    expect(await figure(page, 'counted')).toBe(
+      await sailings("departed_at >= '2025-03-03' AND departed_at < '2025-09-01'"),
+    );
+    await page.getByRole('tab', { name: 'Conditions' }).click();
+    const to = tile(page, 'days').getByLabel('To', { exact: true });
+    await to.waitFor();
+    expect(await to.inputValue()).toBe('2025-08-31');
+  });
+
   test('is drawn by mouse, moved, and answered without a question, as a direct query would', async () => {
     const { page } = await demo.as('director', '/d/punctuality');
     await settled(page);
@@ -263,6 +284,21 @@ describe('Beside the pictures', () => {
     expect(await seriousFaults(page)).toEqual([]);
     await page.keyboard.press('Escape');
     expect(await wiring.count()).toBe(0);
+  });
+
+  test('a table with totals shows whole rows above them, and none that is cut', async () => {
+    const { page } = await demo.as('director', '/d/tickets');
+    await settled(page);
+    const table = tile(page, 'routes').locator('table');
+    await table.getByText(/^Total of /).waitFor();
+    const [rows, totals] = await table.evaluate((t) => [
+      [...t.querySelectorAll('tbody tr')].map((r) => r.getBoundingClientRect().bottom),
+      (t.querySelector('tfoot tr') as Element).getBoundingClientRect().top,
+    ]);
+    const seen = (rows as number[]).filter((bottom) => bottom <= (totals as number) + 1);
+    // The row after the last that is seen begins below the totals, or where they begin.
+    expect(seen.length).toBeGreaterThan(5);
+    expect(Math.abs((seen.at(-1) ?? 0) - (totals as number))).toBeLessThan(2);
   });
 
   test('the rows behind a mark are paged, sorted, chosen, saved as CSV and shown as a record', async () => {

@@ -42,6 +42,19 @@ public class PresentationTests
     private static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(string dashboard, string access = "roles:\n  all: { reads: { d: all } }\n") =>
         WorkspaceReader.Read(Testing.Definitions.Files(Dataset, access, ("dashboards/x.yaml", dashboard)));
 
+    [Fact]
+    public void The_period_of_a_change_and_the_colour_of_a_scatter_may_be_chosen_like_all_else()
+    {
+        var (workspace, faults) = Read(Dashboard(
+            Tile("picture: number, show: rows, change: { on: at.param.grain }") + "\n" + Tile("picture: scatter, show: [rows, spent], by: port, split: param.part", "b", 2),
+            "parameters:\n  grain: { choices: [month, week] }\n  part: { choices: [size, open] }\n"));
+        workspace.ShouldNotBeNull(string.Join('\n', faults));
+        var tiles = workspace.Dashboards["x"].Tiles.ToList();
+        tiles[0].Variants.Values.Select(v => v.Change!.ToString()).ShouldBe(["at.month", "at.week"]);
+        tiles[1].Variants.Values.Select(v => v.Split!.ToString()).ShouldBe(["size", "open"]);
+        Read(Dashboard(Tile("picture: number, show: rows, change: { on: param.part }"), "parameters:\n  part: { choices: [size, open] }\n")).Faults.Select(f => f.Code).ShouldBe(["unknown-grain"]);
+    }
+
     [Theory]
     [InlineData("picture: bar, show: param.figur, by: port", "unknown-parameter", "Did you mean figure?")]
     [InlineData("picture: bar, show: param.along, by: port", "unknown-measure", null)]
