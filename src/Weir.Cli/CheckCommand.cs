@@ -138,8 +138,8 @@ internal static class CheckCommand
                 return rows == 0 ? null : $"{string.Join(" and ", check.Roles)} gets {rows:N0} rows of {check.Dataset} that do not meet {check.OnlyText}.";
             }, $"The access check of {check.Dataset}");
             // It may well hold apart from the column that is missing; where it can't be run for that, the column is what is told.
-            if (unsound.Contains(check.Dataset))
-                faults.RemoveAll(f => faults.IndexOf(f) >= before && f.Code == "query-failed");
+            if (unsound.Contains(check.Dataset) && faults.Count > before && faults[^1].Code == "query-failed")
+                faults.RemoveAt(faults.Count - 1);
         }
         foreach (var source in sources.Values)
             await source.DisposeAsync();

@@ -80,7 +80,7 @@ internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client
             var found = await client.Send<MembersAnswer>(HttpMethod.Post, $"api/dashboards/{Uri.EscapeDataString(dashboard)}/tiles/{Uri.EscapeDataString(tile.Name)}/members", new MembersRequest(null, text, inputs), cancellation);
             return found.Members.Select(m => (Value: RunCommand.Read(m, column), Column: column with { Names = found.Names })).Select(m => (m.Value, Labels.Write(m.Value, m.Column)));
         }
-        catch (Refusal)
+        catch (Refusal refused) when (refused.Message.Contains("(not-searchable)", StringComparison.Ordinal))
         {
             return [];
         }
