@@ -10,8 +10,8 @@ public abstract class DatabaseServer : IDisposable
     private readonly TempFolder _folder = Repository.Temp("server");
     private Process? _process;
 
-    /// <summary>Where it listens.</summary>
-    public int Port { get; private set; } = FreePort();
+    /// <summary>Where it listens, from its first start on.</summary>
+    public int Port { get; private set; }
 
     /// <summary>The folder of the server.</summary>
     protected string Folder => _folder.Path;
@@ -22,15 +22,44 @@ public abstract class DatabaseServer : IDisposable
     /// <summary>True once the server answers.</summary>
     protected abstract bool Answers();
 
+    // Below the ports that the system hands to outgoing connections: one of those could be taken between here and the server's own bind.
     private static int FreePort()
     {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
+        while (true)
+        {
+            var port = Random.Shared.Next(10_000, 32_000);
+            try
+            {
+                using var listener = new TcpListener(IPAddress.Loopback, port);
+                listener.Start();
+                return port;
+            }
+            catch (SocketException)
+            {
+                // somebody else's
+            }
+        }
     }
 
-    /// <summary>Starts it and waits until it answers.</summary>
+    /// <summary>Starts it and waits until it answers: at its port of before, or else at one that proves to be free.</summary>
+    /// <exception cref="InvalidOperationException">It ended again or does not answer.</exception>
     public void Start()
+    {
+        var again = Port != 0;
+        for (var left = 5; ; left--)
+        {
+            if (!again)
+                Port = FreePort();
+            if (StartedAtPort() is not { } said)
+                return;
+            Kill();
+            if (again || left == 1)
+                throw new InvalidOperationException($"{Command.Program} did not start:\n{said}");
+        }
+    }
+
+    // What it said if it ended or never answered; null where it answers.
+    private string? StartedAtPort()
     {
         var (program, arguments) = Command;
         var info = new ProcessStartInfo(program) { RedirectStandardError = true, RedirectStandardOutput = true, WorkingDirectory = Folder };
@@ -42,13 +71,19 @@ public abstract class DatabaseServer : IDisposable
         _process.OutputDataReceived += (_, e) => { lock (said) said.AppendLine(e.Data); };
         _process.BeginErrorReadLine();
         _process.BeginOutputReadLine();
-        var deadline = Stopwatch.StartNew();
+        var waited = Stopwatch.StartNew();
         while (!Answers())
         {
-            if (_process.HasExited || deadline.Elapsed > TimeSpan.FromSeconds(60))
-                throw new InvalidOperationException($"{program} did not start:\n{said}");
+            if (_process.HasExited || waited.Elapsed > TimeSpan.FromMinutes(10))
+                lock (said)
+                    return said.ToString();
             Thread.Sleep(50); // the server gives no other sign that it is ready
         }
+        // Another server may have come to this port in between, and answers in its place.
+        if (!_process.HasExited)
+            return null;
+        lock (said)
+            return said.ToString();
     }
 
     /// <summary>Stops it at once, as a crash would.</summary>
@@ -233,7 +268,7 @@ public sealed class MariaDbServer : DatabaseServer
         var init = Path.Combine(server.Folder, "init.sql");
         File.WriteAllText(init, "CREATE DATABASE IF NOT EXISTS weir CHARACTER SET utf8mb4;\nCREATE USER IF NOT EXISTS 'weir'@'127.0.0.1' IDENTIFIED BY 'weir';\nGRANT ALL ON *.* TO 'weir'@'127.0.0.1' WITH GRANT OPTION;\n");
         string[] user = Environment.UserName == "root" ? ["--user=root"] : [];
-        Run(Program("mariadb-server", "/usr/bin/mariadb-install-db"), [$"--datadir={server.Data}", "--auth-root-authentication-method=normal", "--skip-test-db", .. user]);
+        Run(Program("mariadb-server", "/usr/bin/mariadb-install-db"), [$"--datadir={server.Data}", "--auth-root-authentication-method=normal", "--skip-test-db", "--innodb-use-native-aio=0", .. user]);
         server.Start();
         return server;
     }
@@ -242,7 +277,7 @@ public sealed class MariaDbServer : DatabaseServer
     protected override (string Program, string[] Arguments) Command => (Daemon,
     [
         "--no-defaults", $"--datadir={Data}", $"--port={Port}", "--bind-address=127.0.0.1", $"--socket={Path.Combine(Folder, "s")}", $"--pid-file={Path.Combine(Folder, "pid")}",
-        $"--init-file={Path.Combine(Folder, "init.sql")}", "--skip-name-resolve", "--innodb-flush-log-at-trx-commit=0", "--innodb-buffer-pool-size=256M", .. Environment.UserName == "root" ? new[] { "--user=root" } : [],
+        $"--init-file={Path.Combine(Folder, "init.sql")}", "--skip-name-resolve", "--innodb-flush-log-at-trx-commit=0", "--innodb-use-native-aio=0", "--innodb-buffer-pool-size=256M", .. Environment.UserName == "root" ? new[] { "--user=root" } : [],
     ]);
 
     /// <summary>The connection string of a superuser.</summary>
