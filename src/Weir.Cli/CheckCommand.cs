@@ -1,10 +1,12 @@
 using System.CommandLine;
 using System.Text.Json;
+using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Engines;
 using Weir.Service;
 
@@ -26,7 +28,7 @@ internal static class CheckCommand
             var dir = parsed.GetValue(folder)!;
             if (!Directory.Exists(dir))
                 throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
-            var (workspace, faults) = WorkspaceReader.Read(WorkspaceFolder.Read(dir));
+            var (workspace, faults) = WorkspaceText.Read(WorkspaceFolder.Read(dir));
             List<Fault> all = [.. faults];
             var asked = 0;
             if (workspace is not null && parsed.GetValue(connect))

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Spectre.Console;
+using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
@@ -58,7 +59,7 @@ internal static class UsersCommand
         return command;
     }
 
-    private static Workspace? Published(StoreDatabase store) => new Versions(store, TimeProvider.System).Newest() is { } newest ? WorkspaceReader.Read(newest.Files).Workspace : null;
+    private static Workspace? Published(StoreDatabase store) => new Versions(store, TimeProvider.System).Newest() is { } newest ? WorkspaceText.Read(newest.Files).Workspace : null;
 
     /// <summary>The values of a list with commas between; <c>\,</c> is a comma within a value.</summary>
     internal static IEnumerable<string> Values(string written) =>

@@ -3,7 +3,8 @@ using System.Globalization;
 using System.Numerics;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 
 namespace Weir.Engines;
 

@@ -3,8 +3,9 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
 using Weir.Core.Results;
+using Weir.Core.Sql;
 using Weir.Engines;
 using Weir.Service.Answers;
 

@@ -1,6 +1,7 @@
 using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using Microsoft.AspNetCore.Mvc;
+using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 
@@ -23,7 +24,7 @@ internal static class DefinitionEndpoints
         api.MapPost("/definitions/check", (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
         {
             MayPublish(context, published, audit, "check");
-            var (workspace, faults) = WorkspaceReader.Read(Files(request), context.RequestAborted);
+            var (workspace, faults) = WorkspaceText.Read(Files(request), context.RequestAborted);
             return new DefinitionsAnswer(workspace is not null, null, [.. faults.Select(Wire.Fault)]);
         }).WithName("checkDefinitions").WithSummary("Check files without publishing them.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit), new OnlyReads());
 

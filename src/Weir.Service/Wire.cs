@@ -248,7 +248,7 @@ internal static class Wire
         return new FieldInfo(at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member, field.Description, field.Unit, at.Member is null && !scope.Restricted ? field.WrittenNames : null, field.Patterns.GetValueOrDefault(at.Member ?? "")?.Text, at.Member is null && field.HasNames);
     }
 
-    public static string TitleOf(Tile tile, Scope? scope) => tile.Title ?? (scope is null ? "" : Titles.OfTile(tile, scope));
+    public static string TitleOf(Tile tile, Scope? scope) => tile.Title ?? (scope is null ? "" : TileTitles.Of(tile, scope));
 
     public static FaultInfo Fault(Fault f) => new(f.Severity.ToString().ToLowerInvariant(), f.Code, f.File, f.Line, f.Column, f.Message, f.Remedy);
 }

@@ -1,5 +1,6 @@
 using CsCheck;
 using Shouldly;
+using Weir.Core;
 using Weir.Core.Definitions;
 using Weir.Testing;
 
@@ -68,7 +69,7 @@ public sealed class DefinitionFuzzTests
     [Fact]
     public void Damaged_definitions_are_read_to_the_end_and_every_fault_has_its_place()
     {
-        WorkspaceReader.Read(Demo).Workspace.ShouldNotBeNull();
+        WorkspaceText.Read(Demo).Workspace.ShouldNotBeNull();
         var (sound, broken) = (0, 0);
         Damage.Sample(damage =>
         {
@@ -83,7 +84,7 @@ public sealed class DefinitionFuzzTests
             IReadOnlyList<Fault> faults;
             try
             {
-                (workspace, faults) = WorkspaceReader.Read(files);
+                (workspace, faults) = WorkspaceText.Read(files);
             }
             catch (Exception e)
             {

@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Net;
 using System.Text;
 using Shouldly;
+using Weir.Core;
 using Weir.Core.Definitions;
 
 namespace Weir.Attack.Tests;
@@ -49,7 +50,7 @@ public sealed class LimitAttackTests
             files[$"dashboards/x{d}.yaml"] = text.ToString();
         }
         using var patience = new CancellationTokenSource(TimeSpan.FromMinutes(1));
-        var (workspace, faults) = WorkspaceReader.Read(files, patience.Token);
+        var (workspace, faults) = WorkspaceText.Read(files, patience.Token);
         workspace.ShouldNotBeNull(string.Join('\n', faults.Take(3)));
         workspace.Dashboards.Values.Sum(d => d.Tiles.Count()).ShouldBe(5_000);
         faults.Count(f => f.Code == "never-filtered").ShouldBe(499, "the list of those of x1 ends where a file's faults are cut off");
@@ -60,7 +61,7 @@ public sealed class LimitAttackTests
     {
         using var gone = new CancellationTokenSource();
         gone.Cancel();
-        Should.Throw<OperationCanceledException>(() => WorkspaceReader.Read(Testing.Definitions.Files("dataset: d\n", "roles: {}\n"), gone.Token));
+        Should.Throw<OperationCanceledException>(() => WorkspaceText.Read(Testing.Definitions.Files("dataset: d\n", "roles: {}\n"), gone.Token));
     }
 
     /// <summary>Queries that no engine's own limits hold: they end by the limits of the source, others are answered meanwhile, and the service stays as small as it was.</summary>

@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using CsCheck;
 using Shouldly;
+using Weir.Core;
 using Weir.Core.Definitions;
 using Weir.Testing;
 
@@ -20,7 +21,7 @@ public class DefinitionTests
         .ToDictionary(f => Path.GetRelativePath(Repository.DemoWorkspace, f).Replace('\\', '/'), File.ReadAllText);
 
     private static IReadOnlyList<Fault> Faults(string dataset = Dataset, string access = Access, string? dashboard = null) =>
-        WorkspaceReader.Read(Testing.Definitions.Files(dataset, access, dashboard is null ? [] : [("dashboards/x.yaml", dashboard)])).Faults;
+        WorkspaceText.Read(Testing.Definitions.Files(dataset, access, dashboard is null ? [] : [("dashboards/x.yaml", dashboard)])).Faults;
 
     private static void ShouldFind(IReadOnlyList<Fault> faults, string place, string code, string? remedy = null)
     {
@@ -33,7 +34,7 @@ public class DefinitionTests
     [Fact]
     public void The_demo_workspace_has_no_fault_and_has_what_it_promises()
     {
-        var (workspace, faults) = WorkspaceReader.Read(DemoFiles());
+        var (workspace, faults) = WorkspaceText.Read(DemoFiles());
         faults.ShouldBeEmpty();
         workspace!.Datasets.Count.ShouldBeGreaterThanOrEqualTo(2);
         workspace.Dashboards.Count.ShouldBeGreaterThanOrEqualTo(2);
@@ -120,7 +121,7 @@ public class DefinitionTests
     [Fact]
     public void What_nothing_uses_is_a_warning_and_does_not_hinder()
     {
-        var (workspace, faults) = WorkspaceReader.Read(Testing.Definitions.Files(Dataset, Access, ("dashboards/x.yaml", Dashboard(Tile())), ("sources/z.yaml", "source: z\nengine: duckdb\nfile: z\n")));
+        var (workspace, faults) = WorkspaceText.Read(Testing.Definitions.Files(Dataset, Access, ("dashboards/x.yaml", Dashboard(Tile())), ("sources/z.yaml", "source: z\nengine: duckdb\nfile: z\n")));
         workspace.ShouldNotBeNull();
         faults.ShouldAllBe(f => f.Severity == Severity.Warning);
         ShouldFind(faults, "datasets/d.yaml:6:3", "unused-definition");
@@ -180,7 +181,7 @@ public class DefinitionTests
                     default: lines[at] = lines[at][..random.Next(lines[at].Length + 1)]; break;
                 }
             }
-            var (workspace, faults) = WorkspaceReader.Read(new Dictionary<string, string>(demo) { [paths[file]] = string.Join('\n', lines) });
+            var (workspace, faults) = WorkspaceText.Read(new Dictionary<string, string>(demo) { [paths[file]] = string.Join('\n', lines) });
             (workspace is null).ShouldBe(faults.Any(f => f.Severity == Severity.Error));
         }, iter: 1_500);
     }

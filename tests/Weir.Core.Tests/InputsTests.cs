@@ -1,8 +1,10 @@
 using Shouldly;
+using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Testing;
 
 namespace Weir.Core.Tests;
@@ -104,7 +106,7 @@ public class InputsTests
     [InlineData("select a as value from t where b = :param.q")]
     public void A_lookup_that_is_no_single_select_or_needs_a_parameter_is_refused(string query)
     {
-        var (workspace, faults) = WorkspaceReader.Read(Testing.Definitions.Files(
+        var (workspace, faults) = WorkspaceText.Read(Testing.Definitions.Files(
             $"dataset: d\nsource: s\nfrom: t\nparameters:\n  p: {{ type: text, optional: true, choices: {{ query: \"{query}\" }} }}\n  q: {{ type: text, optional: true }}\nfields:\n  kind: {{ column: kind }}\nmeasures:\n  rows: {{ formula: \"count(*)\" }}\n",
             "roles:\n  r: { reads: { d: all } }\n"));
         workspace.ShouldBeNull();
@@ -114,7 +116,7 @@ public class InputsTests
     [Fact]
     public void A_row_rule_can_not_depend_on_what_viewers_set_themselves()
     {
-        var (workspace, faults) = WorkspaceReader.Read(Testing.Definitions.Files(
+        var (workspace, faults) = WorkspaceText.Read(Testing.Definitions.Files(
             "dataset: d\nsource: s\nfrom: t\nparameters:\n  p: { type: integer, optional: true }\nfields:\n  n: { column: n, type: integer }\n  big: { formula: \"n > param.p\" }\nmeasures:\n  rows: { formula: \"count(*)\" }\n",
             "roles:\n  r: { reads: { d: { where: \"big\" } } }\n"));
         workspace.ShouldBeNull();
@@ -130,7 +132,7 @@ public class InputsTests
     [InlineData("{ type: text, opening: [a, b] }", "wrong-value")]
     public void A_parameter_that_can_not_open_is_told(string parameter, string code)
     {
-        var (_, faults) = WorkspaceReader.Read(Testing.Definitions.Files(
+        var (_, faults) = WorkspaceText.Read(Testing.Definitions.Files(
             $"dataset: d\nsource: s\nfrom: t\nparameters:\n  p: {parameter}\nfields:\n  n: {{ column: n, type: integer }}\n", "roles:\n  r: { reads: { d: all } }\n"));
         faults.Select(f => f.Code).ShouldContain(code, string.Join('\n', faults));
     }

@@ -1,10 +1,12 @@
 using CsCheck;
 using Shouldly;
+using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Testing;
 
 namespace Weir.Core.Tests;
@@ -123,7 +125,7 @@ public class LookAroundTests
     [InlineData("rank(running_total(sum(n)))", "kind", "no-aggregate")]
     public void What_they_can_not_look_at_is_told(string formula, string by, string code)
     {
-        var (_, faults) = WorkspaceReader.Read(Testing.Definitions.Files(
+        var (_, faults) = WorkspaceText.Read(Testing.Definitions.Files(
             $"dataset: d\nsource: s\nfrom: t\nfields:\n  kind: {{ column: kind }}\n  n: {{ column: n, type: integer }}\nmeasures:\n  m: {{ formula: \"{formula}\" }}\n",
             "roles:\n  r: { reads: { d: all } }\n",
             ("dashboards/x.yaml", $"dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - {{ tile: a, picture: table, dataset: d, show: m, by: {by}, place: {{ column: 0, row: 0, width: 6, height: 4 }} }}\n")));

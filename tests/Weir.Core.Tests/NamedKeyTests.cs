@@ -1,9 +1,11 @@
 using Shouldly;
+using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Interaction;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
 using Weir.Core.Results;
+using Weir.Core.Sql;
 using Weir.Testing;
 
 namespace Weir.Core.Tests;
@@ -115,7 +117,7 @@ public class NamedKeyTests
     [InlineData("named_by: [grower.name]", "wrong-form")]
     public void Names_that_cannot_be_are_told(string settings, string code)
     {
-        var (workspace, faults) = WorkspaceReader.Read(Testing.Definitions.Files(Dataset.Replace("named_by: grower.name", settings), Access));
+        var (workspace, faults) = WorkspaceText.Read(Testing.Definitions.Files(Dataset.Replace("named_by: grower.name", settings), Access));
         workspace.ShouldBeNull();
         faults.Select(f => f.Code).Distinct().ShouldBe([code]);
     }

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using CsCheck;
 using Shouldly;
+using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
@@ -40,7 +41,7 @@ public class PresentationTests
     private static string Tile(string more, string name = "a", int row = 0) => $"tile: {name}, {more}, place: {{ column: 0, row: {row}, width: 4, height: 2 }}";
 
     private static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(string dashboard, string access = "roles:\n  all: { reads: { d: all } }\n") =>
-        WorkspaceReader.Read(Testing.Definitions.Files(Dataset, access, ("dashboards/x.yaml", dashboard)));
+        WorkspaceText.Read(Testing.Definitions.Files(Dataset, access, ("dashboards/x.yaml", dashboard)));
 
     [Fact]
     public void The_period_of_a_change_and_the_colour_of_a_scatter_may_be_chosen_like_all_else()
@@ -107,7 +108,7 @@ public class PresentationTests
         var files = Testing.Definitions.Files(
             Dataset.Replace("{ column: port }", "{ column: port, concept: port }").Replace("{ column: size, type: integer }", "{ column: size, type: integer, unit: m, concept: size }").Replace("{ column: at, type: timestamp }", "{ column: at, type: timestamp, concept: at }"),
             "roles:\n  all: { reads: { d: all, e: all } }\n", ("datasets/e.yaml", other));
-        WorkspaceReader.Read(files).Faults.Where(f => f.Code == "concept-differs").Select(f => $"{f.File}:{f.Line} {f.Severity}").ShouldBe(["datasets/e.yaml:5 Warning", "datasets/e.yaml:6 Warning"]);
+        WorkspaceText.Read(files).Faults.Where(f => f.Code == "concept-differs").Select(f => $"{f.File}:{f.Line} {f.Severity}").ShouldBe(["datasets/e.yaml:5 Warning", "datasets/e.yaml:6 Warning"]);
     }
 
     [Fact]

@@ -5,8 +5,9 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
 using Weir.Core.Results;
+using Weir.Core.Sql;
 using Weir.Testing;
 
 namespace Weir.Engines.Tests;
@@ -296,7 +297,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
     private async Task CompareShared(IReadOnlyList<Query> queries, InMemory memory, SqlDialect dialect)
     {
         var scan = SharedScan.Of(queries);
-        var sql = dialect.Print(scan.Tree);
+        var sql = dialect.Print(SelectBuilder.Build(scan.Cells));
         var said = $"shared\n{sql.Text}\n{string.Join(", ", sql.Parameters)}";
         List<(Table Table, int Lines)> expected;
         try
@@ -307,7 +308,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
         {
             return;
         }
-        var values = await _engine.Source.Read(sql, scan.Kinds, new Dictionary<string, string>(), CancellationToken.None);
+        var values = await _engine.Source.Read(sql, [.. scan.Cells.Columns.Select(c => c.Kind)], new Dictionary<string, string>(), CancellationToken.None);
         foreach (var (answer, wanted) in scan.Split(values, memory.WeekStart)!.Zip(expected))
         {
             answer.Lines.ShouldBe(wanted.Lines, said);

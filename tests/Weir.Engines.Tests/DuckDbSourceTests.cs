@@ -2,7 +2,8 @@ using DuckDB.NET.Data;
 using Shouldly;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Testing;
 
 namespace Weir.Engines.Tests;

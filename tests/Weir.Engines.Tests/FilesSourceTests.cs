@@ -3,7 +3,8 @@ using MiniExcelLibs;
 using Shouldly;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Testing;
 
 namespace Weir.Engines.Tests;

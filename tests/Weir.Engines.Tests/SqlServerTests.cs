@@ -1,7 +1,8 @@
 using CsCheck;
 using Microsoft.SqlServer.TransactSql.ScriptDom;
 using Shouldly;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 
 namespace Weir.Engines.Tests;
 

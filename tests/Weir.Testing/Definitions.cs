@@ -1,3 +1,4 @@
+using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 
@@ -20,7 +21,7 @@ public static class Definitions
     /// <summary>Reads files that must be right.</summary>
     public static Workspace Read(IReadOnlyDictionary<string, string> files)
     {
-        var (workspace, faults) = WorkspaceReader.Read(files);
+        var (workspace, faults) = WorkspaceText.Read(files);
         return workspace ?? throw new InvalidOperationException(string.Join('\n', faults));
     }
 

@@ -52,7 +52,7 @@ internal sealed class PutIn(Viewer viewer, Inputs inputs, IReadOnlyDictionary<st
                 var text = period.Period is Bound.Parameter named ? inputs.Of(parameters[named.Name]) is [string set] ? set : null : (string)((Bound.Literal)period.Period).Value!;
                 if (text is null || RelativePeriod.Parse(text)!.Span(inputs.Now, weekStart) is not { } span)
                     return null;
-                return Interaction.Conditions.Between(Put(period.Date), span.From, span.To);
+                return Bound.Between(Put(period.Date), span.From, span.To);
             default:
                 return Rebuilt(bound);
         }

@@ -32,7 +32,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     private readonly Dictionary<string, YamlNode> _tiles = [];
     private readonly Dictionary<string, YamlNode> _groups = [];
 
-    public Dashboard Read(YamlMappingNode root)
+    public WrittenDashboard Read(YamlMappingNode root)
     {
         var name = text.Name(root, "dashboard");
         _choosing = new Choosing(text, root);
@@ -42,7 +42,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             if (YamlText.List(root, "tabs").Sum(t => YamlText.List(t, key).Count()) is var count && count > most)
             {
                 text.Report("too-many-tiles", root, $"The dashboard has {count} {noun}; at most {most} are read.", "Make several dashboards of it.");
-                return new Dashboard(name, name, null, []);
+                return new WrittenDashboard(new Dashboard(name, name, null, []), text, _tiles);
             }
         foreach (var node in YamlText.List(root, "tabs"))
         {
@@ -57,7 +57,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             Parameters = _choosing.All([.. tabs.SelectMany(t => t.Tiles)], datasets),
         };
         CheckWiring(dashboard);
-        return dashboard;
+        return new WrittenDashboard(dashboard, text, _tiles);
     }
 
     private Tab ReadTab(YamlNode node, string name)
@@ -301,7 +301,6 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             text.Report("drives-without-pick", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} drives others, but nothing can be picked on it.", "Add pick: many.", Severity.Warning);
         foreach (var tile in dashboard.Tiles.Where(t => t.Drives.Kind == "group" && t.Group is null))
             text.Report("unknown-group", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} drives its group, but belongs to none.", "Add group: name.");
-        WarnOfSurprises(dashboard);
     }
 
     /// <summary>More tiles than any page can show.</summary>
@@ -309,28 +308,4 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
 
     /// <summary>More groups than any page can show.</summary>
     private const int MaximumGroups = 200;
-
-    /// <summary>What is allowed, and yet hardly meant.</summary>
-    private void WarnOfSurprises(Dashboard dashboard)
-    {
-        var map = Interaction.WiringMap.AsPublished(dashboard, datasets);
-        foreach (var tile in dashboard.Tiles.Where(t => t.Dataset is not null && t.Follows.Kind != "none"))
-        {
-            text.Cancellation.ThrowIfCancellationRequested();
-            var (any, reached, onlyUnlinked) = (false, false, true);
-            foreach (var wire in map.To(tile))
-            {
-                any = true;
-                onlyUnlinked &= wire.Refusal == Interaction.NotAppliedReason.NoCounterpart;
-                if (reached = wire.Refusal is null)
-                    break;
-            }
-            if (any && !reached)
-                text.Report("never-filtered", _tiles[tile.Name], $"No selection ever filters {tile.Name}: {(onlyUnlinked ? "its dataset has no field that means what is picked elsewhere" : "nothing that can be picked reaches it")}.", "If that is meant, say follows: none; fields of several datasets are linked by the same concept.", Severity.Warning);
-        }
-        var listing = dashboard.Tiles.Where(t => t.Drives.Kind == "list").DistinctBy(t => t.Name).ToDictionary(t => t.Name);
-        foreach (var tile in listing.Values)
-            foreach (var other in tile.Drives.Tiles.Where(o => string.CompareOrdinal(tile.Name, o) < 0).Select(o => listing.GetValueOrDefault(o)).OfType<Tile>().Where(o => o.Drives.Kind == "list" && o.Drives.Tiles.Contains(tile.Name)))
-                text.Report("drives-both-ways", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} and {other.Name} drive each other: what is picked on one narrows what the other offers, and the other way round.", "If that is not meant, take one of them out.", Severity.Warning);
-    }
 }

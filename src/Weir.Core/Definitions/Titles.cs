@@ -16,23 +16,6 @@ public static class Titles
         return words.Length == 0 ? name : char.ToUpperInvariant(words[0]) + words[1..];
     }
 
-    /// <summary>A title for a tile, as a sentence: "Income by route, top 10".</summary>
-    public static string OfTile(Tile tile, Core.Access.Scope scope)
-    {
-        string Group(FieldAt at) => OfField(at, scope.Fields[at.Field].Title);
-        var shown = Sentence(tile.Show.Select((m, i) => i == 0 ? scope.Measures[m].Title : Lower(scope.Measures[m].Title)));
-        var groups = Sentence(tile.By.Select(f => Lower(Group(f))));
-        var title = (shown, groups) switch
-        {
-            ("", _) => Group(tile.By[0]),
-            (_, "") => shown,
-            _ => $"{shown} by {groups}",
-        };
-        if (tile.Split is not null)
-            title += $", split by {Lower(Group(tile.Split))}";
-        return tile.Top is null ? title : $"{title}, top {tile.Top.Count}";
-    }
-
     /// <summary>The title of a field, or of the grain or part at which it stands.</summary>
     public static string OfField(FieldAt at, string title) => at.Member switch
     {
@@ -44,14 +27,4 @@ public static class Titles
         "day_of_month" => "Day of month",
         var grain => FromName(grain),
     };
-
-    /// <summary>"a", "a and b", "a, b and c".</summary>
-    private static string Sentence(IEnumerable<string> parts)
-    {
-        string[] all = [.. parts];
-        return all.Length < 2 ? string.Concat(all) : $"{string.Join(", ", all[..^1])} and {all[^1]}";
-    }
-
-    private static string Lower(string title) =>
-        title.Length > 1 && char.IsUpper(title[1]) ? title : char.ToLowerInvariant(title[0]) + title[1..];
 }

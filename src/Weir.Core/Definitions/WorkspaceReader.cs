@@ -10,15 +10,12 @@ public static class WorkspaceReader
     /// <summary>More files than any workspace needs are refused.</summary>
     public const int MaximumFiles = 2_000;
 
-    /// <summary>Reads and checks all files.</summary>
-    /// <param name="files">Text by path relative to the folder, with / between folders.</param>
-    /// <returns>The workspace, null if there is any error; and every fault, warnings too, in reading order.</returns>
-    /// <param name="cancellation">Ends the reading when nobody waits for it.</param>
-    public static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(IReadOnlyDictionary<string, string> files, CancellationToken cancellation = default)
+    /// <summary>Reads all files and checks each by itself and against what it names: see <see cref="WorkspaceText"/> for the whole.</summary>
+    internal static WrittenWorkspace Read(IReadOnlyDictionary<string, string> files, CancellationToken cancellation)
     {
         var faults = new List<Fault>();
         if (files.Count > MaximumFiles)
-            return (null, [new Fault(Severity.Error, "too-many-files", "workspace.yaml", 1, 1, $"There are {files.Count} files; at most {MaximumFiles} are read.", null)]);
+            return new WrittenWorkspace(null, [new Fault(Severity.Error, "too-many-files", "workspace.yaml", 1, 1, $"There are {files.Count} files; at most {MaximumFiles} are read.", null)], new Dictionary<string, Dataset>(), []);
         var texts = new Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)>();
         // Whose file is broken as a whole: what names it has no fault for that.
         var broken = new HashSet<(string Kind, string Name)>();
@@ -45,18 +42,18 @@ public static class WorkspaceReader
         HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
         var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
         var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name, faults);
-        var dashboards = ReadAll(texts, "dashboard", (t, r) => new DashboardReader(t, datasets, brokenDatasets).Read(r), d => d.Name, faults);
+        var written = ReadAll(texts, "dashboard", (t, r) => new DashboardReader(t, datasets, brokenDatasets).Read(r), d => d.Dashboard.Name, faults);
+        var dashboards = written.ToDictionary(d => d.Key, d => d.Value.Dashboard);
         var access = texts.TryGetValue("access.yaml", out var a) ? AccessReader.Read(a.Text, a.Root, datasets, brokenDatasets) : new Access(new Dictionary<string, Role>(), []);
         var workspace = texts.TryGetValue("workspace.yaml", out var w) ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access) : null;
-        if (workspace is null || faults.Any(f => f.Severity == Severity.Error))
-            return (null, faults);
-
-        WarnOfUnused(workspace, texts);
-        WarnOfLinks(datasets, texts);
-        foreach (var check in access.Checks)
-            foreach (var (role, attribute) in Core.Access.NeededAttributes.Lacking(check.Roles, check.Attributes, workspace))
-                faults.Add(new Fault(Severity.Warning, "missing-attribute", check.File, check.Line, 1, $"The role {role} asks for the attribute {attribute}, which this check does not give: it sees no rows, and so proves little.", $"Add {attribute} under attributes."));
-        return (faults.Any(f => f.Severity == Severity.Error) ? null : workspace, faults);
+        if (faults.Any(f => f.Severity == Severity.Error))
+            workspace = null;
+        if (workspace is not null)
+        {
+            WarnOfUnused(workspace, texts);
+            WarnOfLinks(datasets, texts);
+        }
+        return new WrittenWorkspace(workspace, faults, datasets, [.. written.Values]);
     }
 
     /// <summary>Reads one dataset that is being defined, against the sources of a workspace.</summary>
@@ -181,7 +178,7 @@ public static class WorkspaceReader
             var (home, first) = linked.First();
             foreach (var (dataset, field) in linked.Skip(1).Where(x => x.Dataset != home))
             {
-                var differs = !Interaction.Wiring.AreComparable(first.Kind, field.Kind) ? $"{first.Name} of {home.Name} is {first.Kind.Name()}, {field.Name} is {field.Kind.Name()}; what is picked on one does not filter the other"
+                var differs = !ValueKinds.AreComparable(first.Kind, field.Kind) ? $"{first.Name} of {home.Name} is {first.Kind.Name()}, {field.Name} is {field.Kind.Name()}; what is picked on one does not filter the other"
                     : first.Unit != field.Unit ? $"{first.Name} of {home.Name} is in {first.Unit ?? "no unit"}, {field.Name} in {field.Unit ?? "no unit"}" : null;
                 if (differs is null)
                     continue;

@@ -181,6 +181,18 @@ public abstract record Bound(ValueKind Kind)
     /// <summary>The constant false.</summary>
     public static Bound False { get; } = new Literal(false, ValueKind.Boolean);
 
+    /// <summary>From an instant, included, to another, excluded.</summary>
+    public static Bound Between(Bound date, DateTime from, DateTime to)
+    {
+        Bound.Literal At(DateTime instant) => date.Kind == ValueKind.Date && instant.TimeOfDay == TimeSpan.Zero
+            ? new(DateOnly.FromDateTime(instant), ValueKind.Date)
+            : new(instant, ValueKind.Timestamp);
+        return new Bound.Op(
+            Operation.And, ValueKind.Boolean,
+            new Bound.Op(Operation.GreaterOrEqual, ValueKind.Boolean, date, At(from)),
+            new Bound.Op(Operation.Less, ValueKind.Boolean, date, At(to)));
+    }
+
     /// <summary>All of the conditions; true if there are none.</summary>
     public static Bound All(IEnumerable<Bound> conditions) => Join(Operation.And, conditions, True);
 

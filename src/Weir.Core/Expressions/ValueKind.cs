@@ -64,4 +64,7 @@ public static class ValueKinds
             return ValueKind.Timestamp;
         return null;
     }
+
+    /// <summary>True if values of both types can be held against each other.</summary>
+    public static bool AreComparable(ValueKind a, ValueKind b) => a == b || (a.IsTemporal() && b.IsTemporal()) || (a.IsNumber() && b.IsNumber());
 }

@@ -102,7 +102,7 @@ public static class Conditions
             return Period(grain, value, weekStart);
         // A day that was picked on a date means the whole day where the counterpart has a time of day.
         if (IsDayOf(formula, value))
-            return Between(formula, Periods.Instant(value), Periods.Instant(value).AddDays(1));
+            return Bound.Between(formula, Periods.Instant(value), Periods.Instant(value).AddDays(1));
         return new Bound.Op(Operation.Equal, ValueKind.Boolean, formula, new Bound.Literal(value, formula.Kind));
     }
 
@@ -112,19 +112,7 @@ public static class Conditions
     private static Bound Period(Bound.Grain grain, object value, DayOfWeek weekStart)
     {
         var start = Calendar.Floor(value is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : (DateTime)value, grain.Of, weekStart);
-        return Between(grain.Argument, start, Calendar.Add(start, grain.Of, 1));
-    }
-
-    /// <summary>From an instant, included, to another, excluded.</summary>
-    public static Bound Between(Bound date, DateTime from, DateTime to)
-    {
-        Bound.Literal At(DateTime instant) => date.Kind == ValueKind.Date && instant.TimeOfDay == TimeSpan.Zero
-            ? new(DateOnly.FromDateTime(instant), ValueKind.Date)
-            : new(instant, ValueKind.Timestamp);
-        return new Bound.Op(
-            Operation.And, ValueKind.Boolean,
-            new Bound.Op(Operation.GreaterOrEqual, ValueKind.Boolean, date, At(from)),
-            new Bound.Op(Operation.Less, ValueKind.Boolean, date, At(to)));
+        return Bound.Between(grain.Argument, start, Calendar.Add(start, grain.Of, 1));
     }
 
     private static Bound.Op IsNull(Bound formula) => new(Operation.IsNull, ValueKind.Boolean, formula);

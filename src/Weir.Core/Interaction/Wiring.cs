@@ -116,7 +116,7 @@ public static class Wiring
         foreach (var at in fields)
         {
             var field = from.Fields[at.Field];
-            var other = field.Concept is null ? null : to.Fields.Values.FirstOrDefault(f => f.Concept == field.Concept && AreComparable(f.Kind, field.Kind));
+            var other = field.Concept is null ? null : to.Fields.Values.FirstOrDefault(f => f.Concept == field.Concept && ValueKinds.AreComparable(f.Kind, field.Kind));
             var counterpart = other is null ? null : new FieldAt(other.Name, at.Member);
             if (counterpart is null || Fields.At(counterpart, to) is null)
                 return null;
@@ -124,7 +124,4 @@ public static class Wiring
         }
         return found;
     }
-
-    /// <summary>True if values of both types can be held against each other.</summary>
-    public static bool AreComparable(ValueKind a, ValueKind b) => a == b || (a.IsTemporal() && b.IsTemporal()) || (a.IsNumber() && b.IsNumber());
 }

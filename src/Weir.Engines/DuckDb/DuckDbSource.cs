@@ -2,7 +2,8 @@ using System.Collections.Concurrent;
 using System.Data.Common;
 using DuckDB.NET.Data;
 using Weir.Core.Definitions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 
 namespace Weir.Engines.DuckDb;
 

@@ -1,6 +1,7 @@
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Engines.DuckDb;
 
 namespace Weir.Engines.Files;

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 
 namespace Weir.Engines.MariaDb;
 

@@ -2,7 +2,8 @@ using System.Data.Common;
 using MySqlConnector;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 
 namespace Weir.Engines.MariaDb;
 

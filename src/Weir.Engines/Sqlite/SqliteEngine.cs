@@ -4,7 +4,8 @@ using Microsoft.Data.Sqlite;
 using SQLitePCL;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 
 namespace Weir.Engines.Sqlite;
 

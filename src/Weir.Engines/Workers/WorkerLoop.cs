@@ -1,5 +1,6 @@
 using System.Text.Json;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Engines.Files;
 
 namespace Weir.Engines.Workers;

@@ -1,6 +1,7 @@
 using Weir.Core.Access;
 using Weir.Core.Definitions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Engines;
 
 namespace Weir.Service.Answers;
@@ -78,7 +79,7 @@ internal sealed class AskBatch(LiveWorkspace live, DataVersions versions, long? 
         try
         {
             var scan = SharedScan.Of([.. held.Select(h => h.Query)]);
-            var rows = await Read(held[0].Query, Dialect(held[0].Query).Print(scan.Tree), scan.Kinds, held[0].Cancellation);
+            var rows = await Read(held[0].Query, Dialect(held[0].Query).Print(SelectBuilder.Build(scan.Cells)), [.. scan.Cells.Columns.Select(c => c.Kind)], held[0].Cancellation);
             if (scan.Split(rows.Values, live.Workspace.WeekStart) is not { } answers)
             {
                 // There were more members than expected, which is remembered from now on.

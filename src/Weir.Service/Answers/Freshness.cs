@@ -2,7 +2,8 @@ using System.Collections.Concurrent;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Engines;
 
 namespace Weir.Service.Answers;

@@ -5,7 +5,8 @@ using System.Text.Json;
 using Microsoft.Extensions.Caching.Memory;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Engines;
 
 namespace Weir.Service.Answers;

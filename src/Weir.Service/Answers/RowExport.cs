@@ -2,8 +2,9 @@ using System.Globalization;
 using System.Text;
 using CsvHelper;
 using Weir.Core.Expressions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
 using Weir.Core.Results;
+using Weir.Core.Sql;
 
 namespace Weir.Service.Answers;
 

@@ -1,5 +1,7 @@
+using Weir.Core;
 using Weir.Core.Definitions;
-using Weir.Core.Queries;
+using Weir.Core.Planning;
+using Weir.Core.Sql;
 using Weir.Service.Answers;
 using Weir.Store;
 
@@ -39,7 +41,7 @@ internal sealed class PublishedWorkspace(Versions versions, Events events, Sourc
     {
         if (versions.Newest() is not { } newest)
             return;
-        var (workspace, faults) = WorkspaceReader.Read(newest.Files);
+        var (workspace, faults) = WorkspaceText.Read(newest.Files);
         if (workspace is null)
             log.LogError("Version {Version} can't be served by this release: {Fault}", newest.Number, faults[0]);
         else
@@ -101,7 +103,7 @@ internal sealed class PublishedWorkspace(Versions versions, Events events, Sourc
 
     private Published Take(IReadOnlyDictionary<string, string> files, string by, PublishedFrom? from)
     {
-        var (workspace, faults) = WorkspaceReader.Read(files);
+        var (workspace, faults) = WorkspaceText.Read(files);
         if (workspace is null)
             return new Published(null, faults, []);
         Broken = [];

@@ -3,7 +3,7 @@ using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>
 /// Which periods of a question are not whole, since the data or the picked periods begin or end inside them: those of its first

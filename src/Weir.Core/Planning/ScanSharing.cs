@@ -1,7 +1,7 @@
 using System.Globalization;
 using Weir.Core.Expressions;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>Decides which questions are asked in one statement over the same rows.</summary>
 public static class ScanSharing

@@ -1,7 +1,8 @@
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
+using Weir.Core.Planning;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Sql;
 
 /// <summary>A SQL query as a tree: named steps, then the last one. A dialect prints it.</summary>
 public sealed record SelectTree(IReadOnlyList<(string Name, Select Select)> With, Select Last);

@@ -2,7 +2,7 @@ using Weir.Core.Access;
 using Weir.Core.Expressions;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>
 /// One question to one dataset, in terms of the dataset and not yet of any database. It holds the <see cref="Scope"/>

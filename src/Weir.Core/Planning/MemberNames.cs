@@ -1,7 +1,7 @@
 using Weir.Core.Expressions;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>
 /// The names of members whose keys a question groups by. They are brought with the answer and put beside the keys: lines are

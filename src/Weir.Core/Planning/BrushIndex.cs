@@ -4,7 +4,7 @@ using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>A step of a figure's formula over folded parts, in postfix order.</summary>
 /// <param name="Do">part, average, value, or the name of an operation over what was pushed before.</param>

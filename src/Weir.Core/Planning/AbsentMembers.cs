@@ -3,7 +3,7 @@ using Weir.Core.Definitions;
 using Weir.Core.Interaction;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>Which of the members that are picked on a tile have no rows under all that filters it, where its answer does not show all members.</summary>
 public static class AbsentMembers

@@ -1,9 +1,10 @@
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
+using Weir.Core.Planning;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Sql;
 
 /// <summary>Questions about a dataset that its developer asks: whether joins multiply rows, and how good the values are.</summary>
 public static class DatasetChecks

@@ -1,7 +1,7 @@
 using Weir.Core.Expressions;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>
 /// Answers questions from rows held in memory: the reference that every engine is compared with. Written to be plainly

@@ -4,7 +4,7 @@ using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>Plans the question of a tile: a pure function of tile, right and filters.</summary>
 /// <param name="weekStart">The first day of the workspace's week.</param>

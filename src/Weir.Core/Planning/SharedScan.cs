@@ -1,7 +1,7 @@
 using Weir.Core.Expressions;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>
 /// Several questions over the same rows as one statement: grouped by all that any of them is grouped by, in cells from which
@@ -21,20 +21,23 @@ public sealed class SharedScan
         _queries = queries;
         _groups = [.. queries.SelectMany(q => q.Groups).Select(g => CellFold.Base(g.Formula)).Distinct()];
         _parts = [.. queries.SelectMany(q => q.Figures).SelectMany(f => CellFold.Parts(f.Formula)).Distinct()];
-        var items = _groups.Select((g, i) => (g, $"g{i + 1}")).Concat(_parts.Select((p, i) => ((Bound)p, $"p{i + 1}"))).ToList();
-        Tree = new SelectTree([], new Select(
-            items, queries[0].Scope.From, SelectBuilder.Joins(queries[0], items.Select(i => i.Item1)), SelectBuilder.Where(queries[0]), _groups.Count > 0 ? _groups.Count : null, [], _groups.Count > 0 ? MostCells + 1L : null));
-        Kinds = [.. items.Select(i => i.Item1.Kind)];
+        Output Cell(Bound formula, string name, ColumnRole role) => new(formula, new Column(name, name, role, formula.Kind, null, null));
+        Cells = queries[0] with
+        {
+            Groups = [.. _groups.Select((g, i) => Cell(g, $"g{i + 1}", ColumnRole.Group))],
+            Figures = [.. _parts.Select((p, i) => Cell(p, $"p{i + 1}", ColumnRole.Figure))],
+            Top = null,
+            ByMember = null,
+            Order = [],
+            Limit = MostCells,
+        };
     }
 
     /// <summary>Joins questions that <see cref="ScanSharing"/> put together.</summary>
     public static SharedScan Of(IReadOnlyList<Query> queries) => new(queries);
 
-    /// <summary>The one statement.</summary>
-    public SelectTree Tree { get; }
-
-    /// <summary>The types of its columns.</summary>
-    public IReadOnlyList<ValueKind> Kinds { get; }
+    /// <summary>The one question: its lines are the cells.</summary>
+    public Query Cells { get; }
 
     /// <summary>The answer of each question, in their order; null if there are too many cells.</summary>
     /// <param name="values">The rows of the statement in columns.</param>

@@ -3,7 +3,7 @@ using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>
 /// Figures that look at other lines of the tile: running totals, shares, the period before, ranks. The database is asked for
@@ -172,7 +172,7 @@ internal sealed class LookAround
         List<Bound> where = [.. _query.Where.Where(w => !spans.Contains(w))];
         var starts = periods.Select(p => Earlier(Periods.Instant(p))).ToList();
         var inner = new Output(over.Inner, new Column("p1", "", ColumnRole.Figure, over.Inner.Kind, null, null));
-        var reach = Conditions.Between(grain.Argument, starts.Min(), Calendar.Add(starts.Max(), grain.Of, 1));
+        var reach = Bound.Between(grain.Argument, starts.Min(), Calendar.Add(starts.Max(), grain.Of, 1));
         var before = await ask(_query with { Where = [.. where, reach], Figures = [inner], Order = [], Limit = 1_000_000 }, cancellation);
         var known = Lookup(before.Table, fromGroup: 0);
 
@@ -185,7 +185,7 @@ internal sealed class LookAround
                 var end = Calendar.Add(earlier, grain.Of, 1);
                 var (from, to) = (earlier + (span.From - start), Periods.Min(earlier + (span.To - start), end));
                 var some = from < to
-                    ? await ask(_query with { Where = [.. where, Conditions.Between(grain.Argument, from, to)], Groups = [.. _query.Groups.Skip(1)], Figures = [inner], Order = [], Limit = 1_000_000 }, cancellation)
+                    ? await ask(_query with { Where = [.. where, Bound.Between(grain.Argument, from, to)], Groups = [.. _query.Groups.Skip(1)], Figures = [inner], Order = [], Limit = 1_000_000 }, cancellation)
                     : null;
                 parts[period] = some is null ? [] : Lookup(some.Table, fromGroup: 0);
             }

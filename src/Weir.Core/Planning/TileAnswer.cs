@@ -4,7 +4,7 @@ using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>An answered question.</summary>
 /// <param name="Lines">How many lines there would be without the limit.</param>
@@ -133,7 +133,7 @@ public sealed record PeriodChange(
         Tile tile, Scope scope, TileFilters filters, List<Bound> where, Bound.Grain grain, DateTime from, DateTime to, Planner planner, Ask ask, CancellationToken cancellation)
     {
         var query = planner.Plan(tile with { Change = null }, scope, filters, 1);
-        var answer = await ask(query with { Where = [.. where, Conditions.Between(grain.Argument, from, to)] }, cancellation);
+        var answer = await ask(query with { Where = [.. where, Bound.Between(grain.Argument, from, to)] }, cancellation);
         return answer.Table.Values[0][0];
     }
 

@@ -1,6 +1,6 @@
 using Weir.Core.Expressions;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>Adds up cells: the figure of several groups from the parts that each group has of it.</summary>
 /// <param name="parts">The aggregates that the cells have.</param>

@@ -1,6 +1,6 @@
 using Weir.Core.Results;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Planning;
 
 /// <summary>
 /// The order of the members of the first group by a figure over all lines of each, where lines are split by a second group. The

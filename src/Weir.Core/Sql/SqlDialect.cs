@@ -1,8 +1,9 @@
 using System.Text;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
+using Weir.Core.Planning;
 
-namespace Weir.Core.Queries;
+namespace Weir.Core.Sql;
 
 /// <summary>A SQL text and the values of its parameters, in order; values never stand in the text.</summary>
 public sealed record SqlText(string Text, IReadOnlyList<SqlParameter> Parameters)

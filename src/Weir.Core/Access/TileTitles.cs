@@ -1,0 +1,34 @@
+using Weir.Core.Definitions;
+
+namespace Weir.Core.Access;
+
+/// <summary>Titles of tiles whose developer gave none.</summary>
+public static class TileTitles
+{
+    /// <summary>A title for a tile, as a sentence: "Income by route, top 10".</summary>
+    public static string Of(Tile tile, Scope scope)
+    {
+        string Group(FieldAt at) => Titles.OfField(at, scope.Fields[at.Field].Title);
+        var shown = Sentence(tile.Show.Select((m, i) => i == 0 ? scope.Measures[m].Title : Lower(scope.Measures[m].Title)));
+        var groups = Sentence(tile.By.Select(f => Lower(Group(f))));
+        var title = (shown, groups) switch
+        {
+            ("", _) => Group(tile.By[0]),
+            (_, "") => shown,
+            _ => $"{shown} by {groups}",
+        };
+        if (tile.Split is not null)
+            title += $", split by {Lower(Group(tile.Split))}";
+        return tile.Top is null ? title : $"{title}, top {tile.Top.Count}";
+    }
+
+    /// <summary>"a", "a and b", "a, b and c".</summary>
+    private static string Sentence(IEnumerable<string> parts)
+    {
+        string[] all = [.. parts];
+        return all.Length < 2 ? string.Concat(all) : $"{string.Join(", ", all[..^1])} and {all[^1]}";
+    }
+
+    private static string Lower(string title) =>
+        title.Length > 1 && char.IsUpper(title[1]) ? title : char.ToLowerInvariant(title[0]) + title[1..];
+}
