@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { DashboardPage, Schemas, TileInfo, TileResult, Value } from '../src/api/client';
-import { fold, prepare } from '../src/dashboard/brush';
-import { asked, type Selection, type Selections } from '../src/dashboard/selections';
-import { sameTable } from '../src/dashboard/useResults';
-import { nextPeriod } from '../src/tiles/charts/periods';
+import { fold, prepare } from '../src/model/brush';
+import { nextPeriod } from '../src/model/periods';
+import { asked, type Selection, type Selections } from '../src/model/selections';
+import { sameTable } from '../src/model/tileState';
 import { Demo } from './demo';
 
 let demo: Demo;

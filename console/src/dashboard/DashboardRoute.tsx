@@ -1,45 +1,14 @@
-import { keepPreviousData, queryOptions, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { api, type DashboardPage, Refused, unwrap, zone } from '../api/client';
+import { type Kept, leftOut } from '../model/opening';
+import { writeSettings } from '../model/parameters';
+import type { Selections } from '../model/selections';
+import { visitKey } from '../model/visit';
 import { Header } from '../session/Header';
 import { DashboardView } from './DashboardView';
-import type { ToldNames } from './names';
-import { knownSettings, readSettings, writeSettings } from './parameters';
-import type { Selections } from './selections';
-import { leftOut } from './useSelections';
-import { visitKey } from './visit';
-
-/** The dashboard as some parameters have it drawn. */
-export const pageQuery = (dashboard: string, set: string | null) =>
-  queryOptions({
-    queryKey: ['dashboard', dashboard, set],
-    queryFn: () =>
-      unwrap(
-        api.GET('/api/dashboards/{dashboard}', {
-          params: { path: { dashboard }, query: set === null ? {} : { set } },
-        }),
-      ),
-  });
-
-/** Of the parameters in an address those that change how tiles are drawn, as the page is fetched with them. */
-export const presentOf = (written: string | null, page: DashboardPage): string | null =>
-  writeSettings(
-    knownSettings(
-      readSettings(written),
-      page.parameters.filter((p) => p.presents),
-    ),
-  );
-
-/** What a viewer keeps: with these picks and parameters the dashboard opens for them. */
-export interface Kept {
-  selections: Selections;
-  /** The parameters as an address carries them; null if none. */
-  set: string | null;
-  /** What was kept and is not the viewer's to see any more: sentences without the values. */
-  dropped: string[];
-  names: ToldNames;
-}
+import { pageQuery, presentOf } from './pageQuery';
 
 /** Fetches the dashboard that the address names. */
 export function DashboardRoute() {

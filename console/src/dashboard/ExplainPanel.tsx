@@ -1,10 +1,10 @@
 import { Button, Checkbox, Drawer } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap, zone } from '../api/client';
+import type { Settings } from '../model/parameters';
+import { asked, type Selection, type Selections } from '../model/selections';
+import type { Check } from '../model/tileState';
 import classes from './dashboard.module.css';
-import type { Settings } from './parameters';
-import { asked, type Selection, type Selections } from './selections';
-import type { Check } from './useResults';
 import '../look/panels.css';
 
 interface Props {

@@ -2,9 +2,9 @@ import { ActionIcon, Button } from '@mantine/core';
 import { X } from 'lucide-react';
 import { lazy, Suspense } from 'react';
 import type { DashboardPage, TileInfo } from '../api/client';
+import type { Settings } from '../model/parameters';
+import { fieldsOf, hasPick, mayFilter, pathLabels, selectionLabels } from '../model/selections';
 import classes from './dashboard.module.css';
-import type { Settings } from './parameters';
-import { fieldsOf, hasPick, mayFilter, pathLabels, selectionLabels } from './selections';
 import type { Picked } from './useSelections';
 
 // Its lists and entries come apart from the shell.

@@ -2,8 +2,8 @@ import { Autocomplete, MultiSelect, Select, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { api, type ParameterState, unwrap } from '../api/client';
+import { faultOf, periods } from '../model/parameters';
 import classes from './dashboard.module.css';
-import { faultOf, periods } from './parameters';
 
 interface Props {
   dashboard: string;

@@ -3,11 +3,11 @@ import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { api, refusal, type Schemas, type TileInfo, unwrap, type Value, zone } from '../api/client';
-import { label } from '../results/labels';
+import { label } from '../model/labels';
+import type { Settings } from '../model/parameters';
+import { asked, fieldsOf, memberLabel, type Selections } from '../model/selections';
 import { SortHeading } from '../results/SortHeading';
 import classes from './dashboard.module.css';
-import type { Settings } from './parameters';
-import { asked, fieldsOf, memberLabel, type Selections } from './selections';
 import '../look/panels.css';
 
 interface Props {

@@ -1,13 +1,13 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { lines, type Schemas, type TileInfo, zone } from '../api/client';
-import type { Folded, Prepared } from './brush';
-import { asked, drawnAs, type Selections } from './selections';
-import type { Shown } from './useResults';
+import type { Folded, Prepared } from '../model/brush';
+import { asked, drawnAs, type Selections } from '../model/selections';
+import type { Shown } from '../model/tileState';
 
 type Line = Schemas['BrushLine'];
 
 /** Adding cells up comes apart from the shell, with the first cells. */
-const adding = () => import('./brush');
+const adding = () => import('../model/brush');
 
 /** What is known of a follower of a driving tile. */
 interface Known {

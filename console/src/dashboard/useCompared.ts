@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { lines, type TileInfo, type TileResult, zone } from '../api/client';
-import { asked, drawnAs, type Selections } from './selections';
-import type { Shown, TileState } from './useResults';
+import { asked, drawnAs, type Selections } from '../model/selections';
+import type { Shown, TileState } from '../model/tileState';
 
 /** The figures under the state that was pinned as A, to stand beside those of the present one. */
 export function useCompared(

@@ -1,37 +1,9 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { lines, Refused, type TileInfo, type TileResult, zone } from '../api/client';
-import type { Settings } from './parameters';
-import { asked as askedForm, drawnAs, fieldsOf, hasPick, type Selections, selectionLabels } from './selections';
+import type { Settings } from '../model/parameters';
+import { asked as askedForm, drawnAs, fieldsOf, hasPick, type Selections, selectionLabels } from '../model/selections';
+import { type Check, type Shown, sameTable, type TileState } from '../model/tileState';
 import type { Brush } from './useBrush';
-
-/** What a page is of beside what is picked. */
-export interface Shown {
-  version: string;
-  /** All parameters that are set, as the service is asked with them. */
-  all: Settings;
-  /** Those of them that decide about rows and figures. */
-  data: Settings;
-}
-
-/** What is known of a tile: its last result, and whether a newer one is on the way. */
-export interface TileState {
-  result?: TileResult;
-  /** What the tile was drawn of when it was asked for. */
-  of?: string;
-  /** True if the page worked the result out from its brush index. */
-  isFolded?: boolean;
-  /** When the running question was asked, in milliseconds of the page's clock. */
-  runningSince?: number;
-  /** Why there is no answer at all. */
-  failure?: { detail: string; code: string; remedy?: string };
-}
-
-/** The sampled check: whether what the page worked out by itself is what the service says. */
-export interface Check {
-  isOn: boolean;
-  checked: number;
-  differences: string[];
-}
 
 /** Bursts of clicks ask once. */
 const pause = 150;
@@ -227,24 +199,6 @@ export function useResults(
   }, [check.isOn, tiles, states, selections, set, dashboard]);
   const setChecking = useCallback((isOn: boolean) => setCheck({ isOn, checked: 0, differences: [] }), []);
   return { states, retry, cancel, refresh, check, setChecking };
-}
-
-/** Equal cell for cell: floating-point figures to one part in a thousand million. */
-export function sameTable(a: TileResult, b: TileResult): boolean {
-  const same = (x: unknown, y: unknown): boolean =>
-    typeof x === 'number' && typeof y === 'number'
-      ? Math.abs(x - y) <= 1e-9 * Math.max(1, Math.abs(x), Math.abs(y))
-      : x === y;
-  const mine = (a.table?.values ?? []) as unknown[][];
-  const theirs = (b.table?.values ?? []) as unknown[][];
-  return (
-    Number(a.lines) === Number(b.lines) &&
-    mine.length === theirs.length &&
-    mine.every((column, c) => column.length === theirs[c]?.length && column.every((v, r) => same(v, theirs[c]?.[r]))) &&
-    JSON.stringify(a.partial) === JSON.stringify(b.partial) &&
-    JSON.stringify(a.partialPairs) === JSON.stringify(b.partialPairs) &&
-    (a.totals ?? []).every((v, i) => same(v, (b.totals ?? [])[i]))
-  );
 }
 
 /** What filters a tile, in words, when the page has answered by itself. */

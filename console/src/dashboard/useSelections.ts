@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { api, type DashboardPage, type Schemas, unwrap, zone } from '../api/client';
-import type { Kept } from './DashboardRoute';
-import type { ToldNames } from './names';
-import { readSettings, type Settings } from './parameters';
-import { asked, known, readSelections, type Selection, type Selections, writeSelections } from './selections';
+import { api, type DashboardPage, unwrap, zone } from '../api/client';
+import type { ToldNames } from '../model/names';
+import { distinct, type Kept, leftOut } from '../model/opening';
+import { readSettings, type Settings } from '../model/parameters';
+import { asked, known, readSelections, type Selection, type Selections, writeSelections } from '../model/selections';
 
 /** Changes parts of the address at once; null takes one away. */
 export type ChangeAddress = (
@@ -54,23 +54,12 @@ const samePicks = (a: Selections, b: Selections) => same(Object.entries(a).sort(
 const sameSettings = (a: string | null, b: string | null) =>
   same(Object.entries(readSettings(a)).sort(), Object.entries(readSettings(b)).sort());
 
-const distinct = (sentences: string[]) => [...new Set(sentences)];
-
 /** The same object as long as it says the same, so that nothing is drawn anew for it. */
 function useSame<T>(value: T): T {
   const held = useRef(value);
   if (!same(held.current, value)) held.current = value;
   return held.current;
 }
-
-/** What was left out of what a viewer was to see, in sentences without the values. */
-export const leftOut = (dropped: Schemas['DroppedPick'][]): string[] =>
-  distinct(
-    dropped.map((d) => {
-      const one = Number(d.count) === 1;
-      return `${one ? 'A value' : `${d.count} values`} picked on ${d.tileTitle ?? 'a tile'} ${one ? 'was' : 'were'} left out: not among the rows you may see.`;
-    }),
-  );
 
 export function useSelections(
   page: DashboardPage,

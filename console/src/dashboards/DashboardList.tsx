@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { api, unwrap } from '../api/client';
-import { addressOf } from '../dashboard/visit';
+import { addressOf } from '../model/visit';
 import { Header } from '../session/Header';
 import { useSession } from '../session/SignedIn';
 import classes from './dashboards.module.css';

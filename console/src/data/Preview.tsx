@@ -2,7 +2,7 @@ import { Button, Select, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type QualityAnswer, unwrap, type Value } from '../api/client';
-import { bareNumber } from '../results/labels';
+import { bareNumber } from '../model/labels';
 import classes from './data.module.css';
 
 interface Props {

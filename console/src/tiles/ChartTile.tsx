@@ -1,7 +1,9 @@
 import { useElementSize } from '@mantine/hooks';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../api/client';
-import { rangeNow } from '../dashboard/periodSpan';
+import { light } from '../look/tokens';
+import { rangeNow } from '../model/periodSpan';
+import { nextPeriod } from '../model/periods';
 import {
   hasPick,
   instant,
@@ -12,13 +14,11 @@ import {
   toggle,
   toggleRest,
   withRange,
-} from '../dashboard/selections';
-import { light } from '../look/tokens';
+} from '../model/selections';
 import { type Chart, chart, type Mark } from './charts/chart';
 import { type EChartsType, init } from './charts/echarts';
-import { nextPeriod } from './charts/periods';
 import { PickList } from './PickList';
-import type { PictureProps } from './TileFrame';
+import type { PictureProps } from './PictureProps';
 import classes from './tiles.module.css';
 
 const kinds: Record<string, string> = {

@@ -2,11 +2,11 @@ import './controls.css';
 import { Checkbox, Radio, RangeSlider, Select, Switch, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import type { Value } from '../api/client';
-import { periods } from '../dashboard/parameters';
-import { rangeNow } from '../dashboard/periodSpan';
-import { instant, isPicked, type PickedRange, rangeLabel, toggle, withRange } from '../dashboard/selections';
-import { formatOf, label, writeNumber } from '../results/labels';
-import type { PictureProps } from './TileFrame';
+import { formatOf, label, writeNumber } from '../model/labels';
+import { periods } from '../model/parameters';
+import { rangeNow } from '../model/periodSpan';
+import { instant, isPicked, type PickedRange, rangeLabel, toggle, withRange } from '../model/selections';
+import type { PictureProps } from './PictureProps';
 import classes from './tiles.module.css';
 
 /** The control of a tile that shows no figures. */

@@ -2,9 +2,9 @@ import { MultiSelect, Select } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useEffect, useMemo, useState } from 'react';
 import type { Value } from '../api/client';
-import type { Found } from '../dashboard/members';
-import { isWords, label } from '../results/labels';
-import type { PictureProps } from './TileFrame';
+import { isWords, label } from '../model/labels';
+import type { Found } from '../model/members';
+import type { PictureProps } from './PictureProps';
 import classes from './tiles.module.css';
 
 /**

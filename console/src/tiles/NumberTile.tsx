@@ -1,5 +1,5 @@
-import { formatOf, label, writeNumber } from '../results/labels';
-import type { PictureProps } from './TileFrame';
+import { formatOf, label, writeNumber } from '../model/labels';
+import type { PictureProps } from './PictureProps';
 import classes from './tiles.module.css';
 
 /** A figure; with a change also its newest period, the step from the one before and the course that led there. */

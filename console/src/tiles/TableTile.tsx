@@ -2,10 +2,10 @@ import { Button } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { type KeyboardEvent, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../api/client';
-import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../dashboard/selections';
-import { allOthers, bareNumber, formatOf, label } from '../results/labels';
+import { allOthers, bareNumber, formatOf, label } from '../model/labels';
+import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../model/selections';
 import { SortHeading } from '../results/SortHeading';
-import type { PictureProps } from './TileFrame';
+import type { PictureProps } from './PictureProps';
 import classes from './tiles.module.css';
 
 const page = 200;

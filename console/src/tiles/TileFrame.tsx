@@ -2,7 +2,8 @@ import { ActionIcon, Button, Menu } from '@mantine/core';
 import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
 import { lazy, memo, Suspense, useEffect, useMemo, useState } from 'react';
 import type { TabInfo, TileInfo, Value } from '../api/client';
-import type { Found } from '../dashboard/members';
+import { label } from '../model/labels';
+import type { Found } from '../model/members';
 import {
   back,
   drawnAs,
@@ -13,11 +14,11 @@ import {
   open,
   pathLabels,
   type Selection,
-} from '../dashboard/selections';
-import type { TileState } from '../dashboard/useResults';
-import { label } from '../results/labels';
+} from '../model/selections';
+import type { TileState } from '../model/tileState';
 import { commonScale, differenceOf, inOrderOf } from './compare';
 import { NumberTile } from './NumberTile';
+import type { PictureProps } from './PictureProps';
 import { TableTile } from './TableTile';
 import classes from './tiles.module.css';
 
@@ -57,20 +58,6 @@ interface Props {
   onEnlarge: () => void;
   onHide: () => void;
   onMove: (tab: string) => void;
-}
-
-/** What a picture is given to draw. */
-export interface PictureProps {
-  tile: TileInfo;
-  result: NonNullable<TileState['result']> & { table: NonNullable<NonNullable<TileState['result']>['table']> };
-  dashboard: string;
-  weekStarts: string;
-  selection?: Selection;
-  onSelect: (selection: Selection | undefined, live?: boolean) => void;
-  /** Finds members of a control that has more of them than it was sent. */
-  onFind: Props['onFind'];
-  /** The least and greatest figure to draw, where two pictures are compared. */
-  scale?: [number, number];
 }
 
 /** The frame of a tile: title, what filters it, its menu, and its state. */

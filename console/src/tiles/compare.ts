@@ -1,5 +1,5 @@
 import type { TileInfo, TileResult, Value } from '../api/client';
-import { allOthers, formatOf, label, writeNumber } from '../results/labels';
+import { allOthers, formatOf, label, writeNumber } from '../model/labels';
 
 type Table = NonNullable<TileResult['table']>;
 

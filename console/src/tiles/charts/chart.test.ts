@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import type { TileInfo } from '../../api/client';
 import { light } from '../../look/tokens';
+import { periodsBetween } from '../../model/periods';
 import { type ChartInput, chart } from './chart';
 import { colourOf } from './colours';
-import { periodsBetween } from './periods';
 
 const column = (name: string, role: string, kind: string, at: string | null = null) => ({
   name,

@@ -1,10 +1,10 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
-import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../dashboard/selections';
 import type { Tokens } from '../../look/tokens';
-import { allOthers, formatOf, isWords, label, shortNumber } from '../../results/labels';
+import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
+import { periodsBetween } from '../../model/periods';
+import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../model/selections';
 import { colourOf } from './colours';
-import { periodsBetween } from './periods';
 
 /** A mark that can be picked, and where it is drawn. */
 export interface Mark {

@@ -1,5 +1,5 @@
 import type { Schemas, TileResult, Value } from '../api/client';
-import { nextPeriod } from '../tiles/charts/periods';
+import { nextPeriod } from './periods';
 import { hasPick, instant, type Member, type Selection } from './selections';
 
 export type BrushCube = Schemas['BrushCube'];

@@ -1,5 +1,5 @@
 import type { DashboardPage, FieldInfo, TileInfo, Value } from '../api/client';
-import { allOthers, label } from '../results/labels';
+import { allOthers, label } from './labels';
 
 /** A member: a value for every field that the tile is grouped by. */
 export type Member = Value[];
