@@ -103,7 +103,7 @@ internal static class CheckCommand
                 {
                     var scope = Scope.For(reader, tile.Dataset!, open, inputs)!;
                     var (source, dialect) = Source(scope.Source);
-                    await TileAnswer.Get(tile, scope, TileFilters.None, planner, 10, workspace.WeekStart, (q, c) => source.Ask(q, dialect, c), cancellation);
+                    await planner.Plan(tile, scope, TileFilters.None, 10).Run((q, c) => source.Ask(q, dialect, c), cancellation);
                     return null;
                 }, $"The tile {tile.Name}{(tile.Variants.Count == 0 && tile.Uses.Count > 0 ? $" ({string.Join(", ", tile.Show.Concat(tile.Groups.Select(g => g.ToString())))})" : "")}");
             }

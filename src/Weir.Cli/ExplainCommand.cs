@@ -17,9 +17,10 @@ internal static class ExplainCommand
         var select = RunCommand.SelectOption();
         var set = Picks.SetOption();
         var unpicked = Picks.UnpickedOption();
+        var count = new Option<bool>("--count") { Description = "Ask for the figures and count their rows, to see how many there are and how long it takes." };
         var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
         var format = Formats.Option("text", "json", "svg");
-        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, wiring, select, open, unpicked, set, lookAs, format };
+        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, wiring, select, open, unpicked, set, count, lookAs, format };
         command.SetAction(async (parsed, cancellation) =>
         {
             using var client = Client.SignedIn(parsed.GetValue(lookAs));
@@ -40,7 +41,7 @@ internal static class ExplainCommand
                 throw new Refusal("Which tile?", "Name it, or use --wiring for the whole dashboard.", ExitCode.Usage);
             if (parsed.GetValue(format) == "svg")
                 throw new Refusal("Only the wiring is drawn.", "Add --wiring, or use --format text or json.", ExitCode.Usage);
-            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation", new ExplanationRequest(picks, inputs), cancellation);
+            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation", new ExplanationRequest(picks, inputs, parsed.GetValue(count)), cancellation);
             if (parsed.GetValue(format) == "json")
                 Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
             else
@@ -69,7 +70,8 @@ internal static class ExplainCommand
             Console.WriteLine($"  not applied: {filter.TileTitle}. {filter.Sentence}");
         if (e.Filters.Applied.Count + e.Filters.NotApplied.Count == 0)
             Console.WriteLine("  none");
-        Console.WriteLine($"  {e.Rows.ToString("N0", System.Globalization.CultureInfo.InvariantCulture)} rows meet them{(e.Milliseconds is { } ms ? $"; answered in {ms.ToString("0", System.Globalization.CultureInfo.InvariantCulture)} ms" : "")}");
+        if (e.Rows is { } rows)
+            Console.WriteLine($"  {rows.ToString("N0", System.Globalization.CultureInfo.InvariantCulture)} rows meet them{(e.Milliseconds is { } ms ? $"; answered in {ms.ToString("0", System.Globalization.CultureInfo.InvariantCulture)} ms" : "")}");
         if (e.Withheld is not null)
         {
             Head("SQL");
@@ -77,10 +79,10 @@ internal static class ExplainCommand
         }
         for (var i = 0; i < e.Sql.Count; i++)
         {
-            Head(e.Sql.Count == 1 ? "SQL" : $"SQL {i + 1} of {e.Sql.Count}");
+            Head($"SQL{(e.Sql.Count == 1 ? "" : $" {i + 1} of {e.Sql.Count}")}: {e.Sql[i].Why}{(e.Sql[i].Wave > 1 ? ", once the answers before are there" : "")}");
             Console.WriteLine(e.Sql[i].Text);
             foreach (var parameter in e.Sql[i].Parameters)
-                Console.WriteLine($"  {parameter.Mark} {parameter.Kind} {JsonSerializer.Serialize(parameter.Value, Pretty)}");
+                Console.WriteLine($"  {parameter.Mark} {parameter.Kind} {parameter.Open ?? JsonSerializer.Serialize(parameter.Value, Pretty)}");
         }
     }
 

@@ -19,7 +19,10 @@ public static class EngineAsk
     public static async Task<QueryAnswer> Ask(Query query, SqlDialect dialect, SendStatement send)
     {
         var columns = query.Columns;
-        var values = await send(dialect.Print(SelectBuilder.Build(query)), [.. columns.Select(c => c.Kind)]);
+        var statement = dialect.Print(SelectBuilder.Build(query));
+        if (statement.Parameters.FirstOrDefault(p => p.Open is not null) is { Open: var open })
+            throw new InvalidOperationException($"The question waits for {open}, which an earlier answer gives.");
+        var values = await send(statement, [.. columns.Select(c => c.Kind)]);
         var table = new Table(columns, values);
         if (table.Rows <= query.Limit)
             return new QueryAnswer(table, table.Rows);

@@ -42,30 +42,69 @@ internal static class BrushEndpoints
 
         var log = logs.CreateLogger("Weir.Brush");
         var cancellation = context.RequestAborted;
-        var batch = new AskBatch(open.Live, versions, default);
-        await JsonLines.Send(context, followers.Select(f => Line(open, level, f.Tile, f.Fields!, others, batch, log, cancellation)), batch.Send);
+        var planned = followers.Select(f => new Planned(open, f.Tile, f.Fields!, others)).ToList();
+        var wave = new RefreshWave(open.Live, versions, null);
+        wave.Begin(planned.SelectMany(p => p.Questions), cancellation);
+        await JsonLines.Send(context, planned.Select(p => Line(open, lead, p, wave, log, cancellation)));
+    }
+
+    /// <summary>What a follower's cells are asked for.</summary>
+    private sealed class Planned
+    {
+        public Planned(DashboardFor open, Tile follower, IReadOnlyList<FieldAt> fields, IReadOnlyList<Selection> others)
+        {
+            Follower = follower;
+            Fields = fields;
+            Scope = open.ScopeOf(follower);
+            Filters = open.Filters(follower, others);
+            Level = Drilling.Opened(follower, others);
+            try
+            {
+                (Index, Refusal) = BrushIndex.Plan(fields, Level, Scope, Filters, open.Live.Planner, open.Live.Workspace.Sources[Scope.Source].Limits.Rows);
+            }
+            catch (OverflowException)
+            {
+                Refusal = "its question can't be put";
+            }
+            Bounds = Index?.PeriodGrain is { } grain ? Planner.Bounds(Scope, grain) : null;
+        }
+
+        public Tile Follower { get; }
+
+        public IReadOnlyList<FieldAt> Fields { get; }
+
+        public Scope Scope { get; }
+
+        public TileFilters Filters { get; }
+
+        /// <summary>The follower at its opened level.</summary>
+        public Tile Level { get; }
+
+        public BrushIndex? Index { get; }
+
+        public string? Refusal { get; }
+
+        public Query? Bounds { get; }
+
+        public IEnumerable<Query> Questions => new[] { Index?.Cells, Bounds }.OfType<Query>();
     }
 
     private static BrushLine Refused(Tile follower, string reason) => new(follower.Name, "asks", reason, null);
 
-    private static async Task<BrushLine> Line(DashboardFor open, Tile lead, Tile follower, IReadOnlyList<FieldAt> fields, IReadOnlyList<Selection> others, AskBatch batch, ILogger log, CancellationToken cancellation)
+    private static async Task<BrushLine> Line(DashboardFor open, Tile lead, Planned planned, RefreshWave wave, ILogger log, CancellationToken cancellation)
     {
+        var (follower, scope, filters, fields) = (planned.Follower, planned.Scope, planned.Filters, planned.Fields);
+        if (planned.Index is not { } index)
+            return Refused(follower, planned.Refusal!);
         try
         {
-            var scope = open.ScopeOf(follower);
-            var live = open.Live;
-            var filters = open.Filters(follower, others);
-            var level = Drilling.Opened(follower, others);
-            var (index, refusal) = BrushIndex.Plan(fields, level, scope, filters, live.Planner, live.Workspace.Sources[scope.Source].Limits.Rows);
-            if (index is null)
-                return Refused(follower, refusal!);
             DateTimeOffset? readAt = null;
-            var ask = batch.For(at => readAt = readAt is { } known && known < at ? known : at);
-            var bounds = index.PeriodGrain is null ? null : ask(Planner.Bounds(scope, index.PeriodGrain), cancellation);
+            var ask = wave.For(at => readAt = readAt is { } known && known < at ? known : at);
+            var bounds = planned.Bounds is null ? null : ask(planned.Bounds, cancellation);
             var cells = await ask(index.Cells, cancellation);
             if (cells.Lines > BrushIndex.MostCells)
                 return Refused(follower, $"it would take {cells.Lines.ToString("N0", CultureInfo.InvariantCulture)} cells, more than {BrushIndex.MostCells.ToString("N0", CultureInfo.InvariantCulture)}");
-            var reach = bounds is null ? null : index.Reach((await bounds).Table, filters, scope, live.Workspace.WeekStart);
+            var reach = bounds is null ? null : index.Reach((await bounds).Table, filters, scope, open.Live.Workspace.WeekStart);
             var parts = new List<BrushPart>();
             for (var p = 0; p < index.Parts.Count; p++)
             {
@@ -83,7 +122,7 @@ internal static class BrushEndpoints
                 index.Answer.ByMember is { } byMember ? new BrushMemberOrder(byMember.Figure, byMember.Descending) : null,
                 [.. index.Answer.Order.Select(k => new BrushOrder(k.Column, k.Descending))],
                 index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.LeadFields].Raw])) : null,
-                level.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.LeadFields + i] : Wire.Column(c))], scope.Restricted,
+                planned.Level.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.LeadFields + i] : Wire.Column(c))], scope.Restricted,
                 reach is null ? null : [.. reach.Select(r => new[] { (string)Wire.Value(r.From)!, (string)Wire.Value(r.To)! })], span, index.PeriodsArePairs ? index.PeriodGrain!.Of.ToString().ToLowerInvariant() : null, readAt ?? DateTimeOffset.UtcNow);
             return new BrushLine(follower.Name, "ready", null, cube);
         }

@@ -45,7 +45,7 @@ internal static class DashboardEndpoints
     {
         var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow());
         var (found, scope) = open.ParameterNamed(parameter);
-        return await ChoicesOf(found, scope, context.Viewer(), open, AskBatch.AtOnce(open.Live, versions), context.RequestAborted);
+        return await ChoicesOf(found, scope, context.Viewer(), open, RefreshWave.AtOnce(open.Live, versions), context.RequestAborted);
     }
 
     /// <summary>The values that a parameter may have, as far as a viewer may see them.</summary>
@@ -86,7 +86,8 @@ internal static class DashboardEndpoints
     {
         var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs, faultsStay: true);
         var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
-        await open.LearnNames(selections, AskBatch.AtOnce(open.Live, versions), context.RequestAborted);
+        var ask = RefreshWave.AtOnce(open.Live, versions);
+        await open.LearnNames(selections, async (q, stop) => await ask(q, stop), context.RequestAborted);
         var tiles = request.Tiles is { } names
             ? names.Distinct().Take(500).Select(open.Tile).ToList()
             : [.. open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile)];
@@ -97,35 +98,49 @@ internal static class DashboardEndpoints
             throw new ProblemException(503, "source-busy", $"{full.Definition.Title} is busy with other queries.", "Try again in a moment.", TimeSpan.FromSeconds(5));
         var log = logs.CreateLogger("Weir.Tiles");
         var cancellation = context.RequestAborted;
-        var batch = new AskBatch(open.Live, versions, request.Refresh ? NotBefore(open, tiles, clock) : null);
-        await JsonLines.Send(context, tiles.Select(tile => Answer(open, tile, selections, batch, clock, log, cancellation)), batch.Send);
+        var planned = tiles.Select(tile => PlannedTile.Of(open, tile, selections)).ToList();
+        var wave = new RefreshWave(open.Live, versions, request.Refresh ? NotBefore(open, tiles, clock) : null);
+        wave.Begin(planned.Where(p => p.Plan is not null).SelectMany(p => p.Plan!.First).Select(q => q.Query), cancellation);
+        await JsonLines.Send(context, planned.Select(tile => Answer(open, tile, wave, clock, log, cancellation)));
     }
 
     /// <summary>Whoever refreshes gets data read after now, less the smallest interval of the source: many who refresh do not ask more often.</summary>
     private static long NotBefore(DashboardFor open, List<Tile> tiles, TimeProvider clock) => clock.GetTimestamp() - (clock.TimestampFrequency *
         tiles.Select(t => open.Live.Source(open.ScopeOf(t).Source).Definition.Refresh.LeastSeconds).DefaultIfEmpty(0).Max());
 
-    /// <summary>The figures of one tile. A tile that fails says so in its own line; the others stand.</summary>
-    private static async Task<TileResult> Answer(DashboardFor open, Tile tile, IReadOnlyList<Selection> selections, AskBatch batch, TimeProvider clock, ILogger log, CancellationToken cancellation)
+    /// <summary>A tile with its plan, or with what keeps it from having one.</summary>
+    private sealed record PlannedTile(Tile Tile, Scope Scope, FiltersInfo Filters, TilePlan? Plan, Exception? Fault)
     {
-        var scope = open.ScopeOf(tile);
-        var filters = open.Filters(tile, selections);
-        var described = open.Describe(filters);
-        tile = Drilling.Opened(tile, selections);
+        public static PlannedTile Of(DashboardFor open, Tile tile, IReadOnlyList<Selection> selections)
+        {
+            var filters = open.Filters(tile, selections);
+            var planned = new PlannedTile(tile, open.ScopeOf(tile), open.Describe(filters), null, null);
+            try
+            {
+                return open.FaultOf(tile, filters) is { } unfit ? planned with { Fault = unfit } : planned with { Plan = open.Plan(tile, filters, selections) };
+            }
+            catch (Exception e) when (e is OverflowException or ArgumentException)
+            {
+                return planned with { Fault = e };
+            }
+        }
+    }
+
+    /// <summary>The figures of one tile. A tile that fails says so in its own line; the others stand.</summary>
+    private static async Task<TileResult> Answer(DashboardFor open, PlannedTile planned, RefreshWave wave, TimeProvider clock, ILogger log, CancellationToken cancellation)
+    {
+        var (tile, scope, described) = (planned.Tile, planned.Scope, planned.Filters);
         var started = Stopwatch.GetTimestamp();
         DateTimeOffset? readAt = null;
         try
         {
-            if (open.FaultOf(tile, filters) is { } unfit)
-                throw unfit;
+            if (planned.Plan is not { } plan)
+                throw planned.Fault!;
             // The oldest of the answers that the tile is made of.
-            var ask = batch.For(at => readAt = readAt is { } known && known < at ? known : at);
-            var limit = tile.Picture is "dropdown" or "list" ? Math.Min(Limit(open, scope), MemberEndpoints.MostOptions) : Limit(open, scope);
-            var answer = await TileAnswer.Get(tile, scope, filters, open.Live.Planner, limit, open.Live.Workspace.WeekStart, ask, cancellation);
-            var absent = await AbsentMembers.Of(tile, selections.FirstOrDefault(s => s.Tile == tile.Name), answer, scope, filters, open.Live.Planner, open.Live.Workspace.WeekStart, ask, cancellation);
+            var answer = await plan.Run(wave.For(at => readAt = readAt is { } known && known < at ? known : at), cancellation);
             return new TileResult(
                 tile.Name, "ready", Wire.Table(answer.Table), answer.Lines, answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(Wire.Value)], Describe(answer),
-                described, scope.Restricted, [.. answer.Partial.Select(Wire.Value)], [.. answer.PartialPairs.Select(p => new[] { Wire.Value(p.First), Wire.Value(p.Second) })], readAt ?? clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null, absent.Count == 0 ? null : [.. absent.Select(m => m.Select(Wire.Value).ToArray())]);
+                described, scope.Restricted, [.. answer.Partial.Select(Wire.Value)], [.. answer.PartialPairs.Select(p => new[] { Wire.Value(p.First), Wire.Value(p.Second) })], readAt ?? clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null, answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(Wire.Value).ToArray())]);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
@@ -162,25 +177,22 @@ internal static class DashboardEndpoints
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
         var scope = open.ScopeOf(found);
         var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
-        await open.LearnNames(selections, AskBatch.AtOnce(open.Live, versions), context.RequestAborted);
+        await open.LearnNames(selections, RefreshWave.KeptOnly(open.Live, versions), context.RequestAborted);
         var filters = open.Filters(found, selections);
-        found = Drilling.Opened(found, selections);
-        var sql = new List<SqlInfo>();
-        var ask = AskBatch.AtOnce(open.Live, versions);
-        var started = Stopwatch.GetTimestamp();
-        if (!scope.RuleNamesHidden)
+        var plan = open.Plan(found, filters, selections);
+        found = plan.Tile;
+        var dialect = open.Live.Dialect(scope.Source);
+        IReadOnlyList<SqlInfo> sql = scope.RuleNamesHidden ? [] : [.. plan.Questions.OrderBy(plan.WaveOf).Select(q => SqlInfo.Of(dialect.Print(SelectBuilder.Build(MemberNames.WithNames(q.Query))), q.Why, plan.WaveOf(q)))];
+        long? rows = null;
+        double? elapsed = null;
+        if (request.Count)
         {
-            var dialect = open.Live.Dialect(scope.Source);
-            // Asked for real: what a later question is depends on the answer to the first.
-            await TileAnswer.Get(found, scope, filters, open.Live.Planner, Limit(open, scope), open.Live.Workspace.WeekStart, MemberNames.Brought((query, cancellation) =>
-            {
-                var text = dialect.Print(SelectBuilder.Build(query));
-                sql.Add(new SqlInfo(text.Text, [.. text.Parameters.Select((p, i) => new ParameterInfo($"${i + 1}", p.Kind.ToString().ToLowerInvariant(), Wire.Value(p.Value)))]));
-                return ask(query, cancellation);
-            }), context.RequestAborted);
+            var ask = RefreshWave.AtOnce(open.Live, versions);
+            var started = Stopwatch.GetTimestamp();
+            await plan.Run(ask, context.RequestAborted);
+            elapsed = Stopwatch.GetElapsedTime(started).TotalMilliseconds;
+            rows = (long)(await ask(Planner.RowCount(scope, filters), context.RequestAborted)).Table.Values[0][0]!;
         }
-        var elapsed = Stopwatch.GetElapsedTime(started).TotalMilliseconds;
-        var rows = await ask(Planner.RowCount(scope, filters), context.RequestAborted);
         return new Explanation(
             found.Name, Wire.TitleOf(found, scope), scope.Title, open.Live.Workspace.Sources[scope.Source].Title,
             [.. found.Show.Select(m => Wire.Measure(scope.Measures[m]))],
@@ -189,6 +201,6 @@ internal static class DashboardEndpoints
             open.Describe(filters), sql,
             scope.RuleNamesHidden ? "The SQL names columns that you may not see, so it is not shown." : null,
             [.. scope.Parameters.Values.Select(p => new SettingInfo(p.Name, p.Title, [.. open.Inputs.Of(p).Select(Values.Write)]))],
-            (long)rows.Table.Values[0][0]!, scope.RuleNamesHidden ? null : elapsed);
+            rows, scope.RuleNamesHidden ? null : elapsed);
     }
 }

@@ -192,14 +192,23 @@ internal sealed class DashboardFor
         ? (null, new SelectionFault("not-pickable", $"Nothing can be picked on the tile {tile.Name}."))
         : SelectionReader.Read(tile, ScopeOf(tile), json, Inputs.Now, Live.Workspace.WeekStart);
 
+    /// <summary>The plan of a tile under selections.</summary>
+    /// <param name="filters">See <see cref="Filters"/>.</param>
+    public TilePlan Plan(Tile tile, TileFilters filters, IReadOnlyList<Selection> selections)
+    {
+        var scope = ScopeOf(tile);
+        var rows = Live.Workspace.Sources[scope.Source].Limits.Rows;
+        return Live.Planner.Plan(tile, scope, filters, tile.Picture is "dropdown" or "list" ? Math.Min(rows, MemberEndpoints.MostOptions) : rows, selections.FirstOrDefault(s => s.Tile == tile.Name));
+    }
+
     public TileFilters Filters(Tile tile, IReadOnlyList<Selection> selections) =>
         Wiring.FiltersOf(tile, Dashboard, Arrangement, selections, Scopes, Live.Workspace.WeekStart);
 
     /// <summary>
     /// Asks for the names of the members that are picked, for <see cref="Describe"/>: those of keys stand with the data, and where a
-    /// row rule takes rows away, a name is told only if the viewer has a row of it.
+    /// row rule takes rows away, a name is told only if the viewer has a row of it. Where the answer is not to be had, codes stay codes.
     /// </summary>
-    public async Task LearnNames(IReadOnlyList<Selection> selections, Ask ask, CancellationToken cancellation)
+    public async Task LearnNames(IReadOnlyList<Selection> selections, Func<Query, CancellationToken, Task<QueryAnswer?>> look, CancellationToken cancellation)
     {
         var picked = selections.SelectMany(s =>
         {
@@ -216,7 +225,8 @@ internal sealed class DashboardFor
                 continue;
             IReadOnlyList<FieldAt> fields = [new FieldAt(field.Key.Field, null)];
             var among = Conditions.Of(new Selection("", members, null), fields, scope, Live.Workspace.WeekStart);
-            var answer = await ask(Live.Planner.Present(fields, scope, among, members.Count), cancellation);
+            if (await look(Live.Planner.Present(fields, scope, among, members.Count), cancellation) is not { } answer)
+                continue;
             var present = answer.Table.Values[0].OfType<object>().Select(Values.Write).ToHashSet();
             _names[field.Key] = answer.Table.Columns[0].Names!.Where(n => present.Contains(n.Key)).ToDictionary();
         }

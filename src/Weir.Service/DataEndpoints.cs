@@ -122,15 +122,8 @@ internal static class DataEndpoints
         var fields = detail.Columns.ToDictionary(c => c.Name, c => new Field(c.Name, c.Name, null, new Bound.Column("sample", c.Name, c.Kind), null, null, new HashSet<string>()));
         var draft = new Dataset($"{source} {detail.Table.Schema}.{detail.Table.Name}", detail.Table.Name, null, source, rows, [], fields, new Dictionary<string, Measure>(), null);
         var scope = Scope.ForDefining(viewer, draft, live.Workspace, Opening(live, clock))!;
-        var answer = await Ask(live, versions)(DatasetChecks.Rows(scope, [], null, 50), cancellation);
+        var answer = await RefreshWave.AtOnce(live, versions)(DatasetChecks.Rows(scope, [], null, 50), cancellation);
         return Wire.Table(answer.Table);
-    }
-
-    private static Ask Ask(LiveWorkspace live, DataVersions versions)
-    {
-        var batch = new AskBatch(live, versions, null);
-        batch.Send();
-        return batch.For(_ => { });
     }
 
     private static (Dataset? Dataset, Scope? Scope, IReadOnlyList<Fault> Faults) Draft(string? text, Viewer viewer, LiveWorkspace live, TimeProvider clock, CancellationToken cancellation)
@@ -175,22 +168,20 @@ internal static class DataEndpoints
         audit.Write(context.Viewer(), "preview", scope.Name);
         try
         {
-            var ask = Ask(live, versions);
+            var ask = RefreshWave.AtOnce(live, versions);
             var rows = ask(query, context.RequestAborted);
             var all = ask(DatasetChecks.Count(scope, []), context.RequestAborted);
             var matching = where.Count == 0 ? all : ask(DatasetChecks.Count(scope, where), context.RequestAborted);
             await Task.WhenAll(rows, all, matching);
             return new PreviewAnswer(
-                told, Wire.Table(rows.Result.Table), (long)all.Result.Table.Values[0][0]!, (long)matching.Result.Table.Values[0][0]!, Statement(sql),
+                told, Wire.Table(rows.Result.Table), (long)all.Result.Table.Values[0][0]!, (long)matching.Result.Table.Values[0][0]!, SqlInfo.Of(sql, "the rows of the preview", 1),
                 [.. scope.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))]);
         }
         catch (SourceException e)
         {
-            return new PreviewAnswer([.. told, new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)], null, 0, 0, Statement(sql), []);
+            return new PreviewAnswer([.. told, new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)], null, 0, 0, SqlInfo.Of(sql, "the rows of the preview", 1), []);
         }
     }
-
-    private static SqlInfo Statement(SqlText sql) => new(sql.Text, [.. sql.Parameters.Select((p, i) => new ParameterInfo($"{i + 1}", p.Kind.Name(), Wire.Value(p.Value)))]);
 
     /// <summary>Who defines may read the engine's own words.</summary>
     private static string Told(SourceException e) => e.InnerException is { } inner ? $"{e.Message} {inner.Message.Split('\n', 2)[0]}" : e.Message;
@@ -224,7 +215,7 @@ internal static class DataEndpoints
             return new QualityAnswer([.. faults.Select(Wire.Fault)], 0, [], []);
         try
         {
-            var report = await DatasetReport.Make(dataset!, scope, live.Source(scope.Source).Engine, live.Dialect(scope.Source), Ask(live, versions), context.RequestAborted);
+            var report = await DatasetReport.Make(dataset!, scope, live.Source(scope.Source).Engine, live.Dialect(scope.Source), RefreshWave.AtOnce(live, versions), context.RequestAborted);
             return new QualityAnswer([.. faults.Select(Wire.Fault)], report.Rows, report.Fields, report.Joins);
         }
         catch (SourceException e)

@@ -24,7 +24,7 @@ internal static class DetailEndpoints
             var count = Math.Clamp(request.Count, 1, MostRowsAPage);
             var (open, detail, where, columns) = await Plan(dashboard, tile, request, "detail", context, published, views, audit, clock, versions);
             var most = open.Live.Workspace.Sources[detail.Source].Limits.Rows;
-            var ask = AskBatch.AtOnce(open.Live, versions);
+            var ask = RefreshWave.AtOnce(open.Live, versions);
             var rows = ask(open.Live.Planner.Rows(detail, where, request.Sort, request.Descending, Math.Min(first + count, most)), context.RequestAborted);
             var counted = await ask(DatasetChecks.Count(detail, where), context.RequestAborted);
             audit.Write(context.Viewer(), "detail", $"{dashboard} {tile}");
@@ -39,7 +39,7 @@ internal static class DetailEndpoints
         {
             var asked = await Plan(dashboard, tile, request, "export", context, published, views, audit, clock, versions);
             var most = asked.Open.Live.Workspace.Sources[asked.Detail.Source].Limits.ExportRows;
-            var counted = await AskBatch.AtOnce(asked.Open.Live, versions)(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
+            var counted = await RefreshWave.AtOnce(asked.Open.Live, versions)(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
             audit.Write(context.Viewer(), "export", $"{dashboard} {tile}");
             var query = asked.Open.Live.Planner.Rows(asked.Detail, asked.Where, request.Sort, request.Descending, most);
             var export = await RowExport.Make(Path.Combine(options.Folders.Work, "exports"), asked.Open.Live, query, asked.Columns, request.ByteOrderMark, context.RequestAborted);

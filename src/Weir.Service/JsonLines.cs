@@ -7,11 +7,10 @@ internal static class JsonLines
 {
     private static readonly byte[] NewLine = "\n"u8.ToArray();
 
-    /// <summary>Starts all of the work, calls <paramref name="started"/>, and writes what comes of it.</summary>
-    public static async Task Send<T>(HttpContext context, IEnumerable<Task<T>> work, Action started)
+    /// <summary>Starts all of the work and writes what comes of it.</summary>
+    public static async Task Send<T>(HttpContext context, IEnumerable<Task<T>> work)
     {
         List<Task<T>> running = [.. work];
-        started();
         context.Response.ContentType = "application/x-ndjson";
         context.Response.Headers.CacheControl = "no-store";
         var json = context.RequestServices.GetRequiredService<Microsoft.Extensions.Options.IOptions<Microsoft.AspNetCore.Http.Json.JsonOptions>>().Value.SerializerOptions;

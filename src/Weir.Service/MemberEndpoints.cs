@@ -29,10 +29,10 @@ internal static class MemberEndpoints
             throw new ProblemException(422, "bad-selection", "A piece of text has at most 200 characters.");
         var scope = open.ScopeOf(found);
         var filters = open.Filters(found, await open.SelectionsOf(request.Selections, versions, context.RequestAborted));
-        var query = open.Live.Planner.Plan(found, scope, filters, MostFound);
+        var query = open.Live.Planner.Question(found, scope, filters, MostFound);
         if (piece.Length > 0)
             query = query with { Where = [.. query.Where, Conditions.Of(new Selection(tile, [], null) { Contains = piece }, found.By, scope, open.Live.Workspace.WeekStart)] };
-        var answer = await AskBatch.AtOnce(open.Live, versions)(query, context.RequestAborted);
+        var answer = await RefreshWave.AtOnce(open.Live, versions)(query, context.RequestAborted);
         return new MembersAnswer([.. answer.Table.Values[0].Select(Wire.Value)], answer.Lines, Wire.Table(answer.Table).Columns[0].Names);
     }
 }

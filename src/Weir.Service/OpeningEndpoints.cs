@@ -23,7 +23,7 @@ internal static class OpeningEndpoints
         var open = As(request.Inputs, lenient: false);
         // Without a link it is what the viewer keeps, else what the developer had in mind.
         var kept = request.Selections is null ? PersonalView.Kept(open.View.Edits) : null;
-        var ask = AskBatch.AtOnce(open.Live, versions);
+        var ask = RefreshWave.AtOnce(open.Live, versions);
         var picked = new List<Selection>();
         var dropped = new List<DroppedPick>();
         var set = new Dictionary<string, IReadOnlyList<string>>();
@@ -46,7 +46,7 @@ internal static class OpeningEndpoints
         foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.Opening is not null && ((request.Selections is null && kept is null) || t.IsRequired) && picked.All(k => k.Tile != t.Name || (k.IsEmpty && k.Path.Count == 0))))
             if (await Of(open, tile, ask, context.RequestAborted) is { } selection)
                 picked.Add(selection);
-        await open.LearnNames(picked, ask, context.RequestAborted);
+        await open.LearnNames(picked, async (q, stop) => await ask(q, stop), context.RequestAborted);
         return new OpeningAnswer(picked.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped, set, open.NamesBy(picked.Select(p => open.Tile(p.Tile))));
     }
 
@@ -81,7 +81,7 @@ internal static class OpeningEndpoints
             var own = read.FirstOrDefault(s => s.Tile == tile.Name);
             if (own is { IsEmpty: true, Path.Count: 0 })
                 throw new ProblemException(422, "pick-needed", $"Something must be picked on {Wire.TitleOf(tile, open.ScopeOf(tile))}.", "Leave the tile out of the selections to have its opening value.");
-            if (own is null && await Of(open, tile, AskBatch.AtOnce(open.Live, versions), cancellation) is { } selection)
+            if (own is null && await Of(open, tile, RefreshWave.AtOnce(open.Live, versions), cancellation) is { } selection)
                 read.Add(selection);
         }
         return read;

@@ -3,6 +3,7 @@ using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Results;
+using Weir.Core.Sql;
 
 namespace Weir.Service;
 
@@ -146,25 +147,33 @@ public sealed record TileResult(
 public sealed record ResultsRequest(IReadOnlyList<string>? Tiles, Dictionary<string, System.Text.Json.JsonElement>? Selections, InputsRequest? Inputs = null, bool Refresh = false);
 
 /// <summary>A question where the figures of a tile come from.</summary>
-public sealed record ExplanationRequest(Dictionary<string, System.Text.Json.JsonElement>? Selections, InputsRequest? Inputs = null);
+/// <param name="Count">True to have the rows counted and the statements timed; without it nobody is asked.</param>
+public sealed record ExplanationRequest(Dictionary<string, System.Text.Json.JsonElement>? Selections, InputsRequest? Inputs = null, bool Count = false);
 
 /// <summary>A parameter of a SQL text.</summary>
-public sealed record ParameterInfo(string Mark, string Kind, object? Value);
+/// <param name="Open">What the value is, where an earlier answer gives it; null if it is known.</param>
+public sealed record ParameterInfo(string Mark, string Kind, object? Value, string? Open);
 
 /// <summary>A SQL text with its parameters.</summary>
-public sealed record SqlInfo(string Text, IReadOnlyList<ParameterInfo> Parameters);
+/// <param name="Why">What is asked with it.</param>
+/// <param name="Wave">1 if it waits for no answer, 2 if it waits for such answers, and so on.</param>
+public sealed record SqlInfo(string Why, int Wave, string Text, IReadOnlyList<ParameterInfo> Parameters)
+{
+    internal static SqlInfo Of(SqlText sql, string why, int wave) => new(why, wave, sql.Text, [.. sql.Parameters.Select((p, i) => new ParameterInfo(
+        $"${i + 1}", p.Kind.Name(), Wire.Value(p.Value), p.Open is null ? null : $"{p.Open}, from the answers before"))]);
+}
 
 /// <summary>A role's rule on the rows.</summary>
 public sealed record RuleInfo(string Role, string? Rule);
 
 /// <summary>Where the figures of a tile come from.</summary>
-/// <param name="Rows">How many rows the figures are made of.</param>
-/// <param name="Milliseconds">How long its statements took just now; kept answers take no time. Null if they are not shown.</param>
+/// <param name="Rows">How many rows the figures are made of; null unless they were to be counted.</param>
+/// <param name="Milliseconds">How long its statements took just now; kept answers take no time. Null unless they were to be timed, and where they are not shown.</param>
 /// <param name="Sql">The statements; none, with <paramref name="Withheld"/> saying why, if they would name what the viewer may not see.</param>
 public sealed record Explanation(
     string Tile, string Title, string Dataset, string Source, IReadOnlyList<MeasureInfo> Measures, IReadOnlyList<RuleInfo> RowRules, string? DatasetFilter,
     FiltersInfo Filters, IReadOnlyList<SqlInfo> Sql, string? Withheld, IReadOnlyList<SettingInfo> Parameters,
-    long Rows, double? Milliseconds);
+    long? Rows, double? Milliseconds);
 
 /// <summary>A parameter of a tile's dataset with its values now.</summary>
 public sealed record SettingInfo(string Name, string Title, IReadOnlyList<string> Values);

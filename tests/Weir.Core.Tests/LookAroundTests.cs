@@ -75,7 +75,7 @@ public class LookAroundTests
             var (table, lines) = memory.Answer(query);
             return Task.FromResult(new QueryAnswer(table, lines));
         }
-        var answer = await TileAnswer.Get(tile, scope, filters, new Planner(DayOfWeek.Monday, ""), 1000, DayOfWeek.Monday, Ask, CancellationToken.None);
+        var answer = await new Planner(DayOfWeek.Monday, "").Plan(tile, scope, filters, 1000).Run(Ask, CancellationToken.None);
 
         bool Picked(DateOnly day) => selections.Count == 0 || (day >= new DateOnly(2024, 4, 1) && day < new DateOnly(2024, 10, 1));
         long? Sum(Func<(DateOnly Day, string? Kind, long? N), bool> which)

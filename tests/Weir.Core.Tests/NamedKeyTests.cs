@@ -62,7 +62,7 @@ public class NamedKeyTests
     {
         var (scope, found) = (ScopeOf(role), Workspace.Dashboards["x"].Tiles.First(t => t.Name == tile));
         var where = picked is null ? [] : new[] { Conditions.Of(picked, [new FieldAt("grower", null)], scope, DayOfWeek.Monday) };
-        var query = new Planner(DayOfWeek.Monday, "").Plan(found, scope, TileFilters.None, 100);
+        var query = new Planner(DayOfWeek.Monday, "").Question(found, scope, TileFilters.None, 100);
         return (await MemberNames.Brought((q, _) => Task.FromResult(new QueryAnswer(Memory.Answer(q).Table, Memory.Answer(q).Lines)))(query with { Where = where }, default)).Table;
     }
 
@@ -88,7 +88,7 @@ public class NamedKeyTests
     [Fact]
     public async Task Nobody_is_taken_for_another_who_is_called_as_they_are_with_their_key()
     {
-        var query = new Planner(DayOfWeek.Monday, "").Plan(Workspace.Dashboards["x"].Tiles.First(t => t.Name == "list"), ScopeOf("all"), TileFilters.None, 100);
+        var query = new Planner(DayOfWeek.Monday, "").Question(Workspace.Dashboards["x"].Tiles.First(t => t.Name == "list"), ScopeOf("all"), TileFilters.None, 100);
         var named = await MemberNames.Brought((q, _) => Task.FromResult(new QueryAnswer(Table.FromRows(q.Columns, [[2L, "Maple"], [5L, "Maple"], [9L, "Maple (2)"]]), 3)))(query, default);
         Labels(named.Table).ShouldBe(["Maple (2) (2)", "Maple (5)", "Maple (2) (9)"]);
     }

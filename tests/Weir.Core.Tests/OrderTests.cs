@@ -51,7 +51,7 @@ public class OrderTests
         {
             var table = rows.Select(r => (IReadOnlyDictionary<string, object?>)new Dictionary<string, object?> { ["route"] = r.Route, ["kind"] = r.Kind, ["fares"] = r.Fares }).ToList();
             var memory = new InMemory(new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>> { ["t"] = table }, DayOfWeek.Monday);
-            var answer = TileAnswer.Get(found, scope, TileFilters.None, new Planner(DayOfWeek.Monday, ""), 100, DayOfWeek.Monday,
+            var answer = new Planner(DayOfWeek.Monday, "").Plan(found, scope, TileFilters.None, 100).Run(
                 (q, _) => Task.FromResult(new QueryAnswer(memory.Answer(q).Table, memory.Answer(q).Lines)), CancellationToken.None).GetAwaiter().GetResult().Table;
 
             double Figure(IEnumerable<(string? Route, string? Kind, long Fares)> of) => measure switch

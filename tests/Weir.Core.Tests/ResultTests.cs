@@ -74,7 +74,7 @@ public class ResultTests
         var selections = picks.Select(p => new Selection(p.Tile, [.. p.Picked.Select(d => (IReadOnlyList<object?>)[d])], null));
         var found = dashboard.Tiles.First(t => t.Name == tile);
         var filters = Wiring.FiltersOf(found, dashboard, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, DayOfWeek.Monday);
-        return await TileAnswer.Get(found, scope, filters, new Planner(DayOfWeek.Monday, ""), 100, DayOfWeek.Monday, (q, _) => Task.FromResult(Of(memory.Answer(q))), CancellationToken.None);
+        return await new Planner(DayOfWeek.Monday, "").Plan(found, scope, filters, 100).Run((q, _) => Task.FromResult(Of(memory.Answer(q))), CancellationToken.None);
 
         static QueryAnswer Of((Table Table, int Lines) a) => new(a.Table, a.Lines);
     }

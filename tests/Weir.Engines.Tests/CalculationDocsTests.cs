@@ -85,7 +85,7 @@ public sealed class CalculationDocsTests : IDisposable
         var dialect = _engine.Engine.Dialect(DayOfWeek.Monday);
         foreach (var ask in (Ask[])[(q, c) => _engine.Source.Ask(q, dialect, c), (q, _) => Task.FromResult(new QueryAnswer(memory.Answer(q).Table, memory.Answer(q).Lines))])
         {
-            var answer = await TileAnswer.Get(workspace.Dashboards["x"].Tiles.Single(), scope, TileFilters.None, new Planner(DayOfWeek.Monday, ""), 100, DayOfWeek.Monday, ask, CancellationToken.None);
+            var answer = await new Planner(DayOfWeek.Monday, "").Plan(workspace.Dashboards["x"].Tiles.Single(), scope, TileFilters.None, 100).Run(ask, CancellationToken.None);
             Written(answer).ShouldBe(Text(example, "gives")!.Trim().Split('\n').Select(l => l.Trim()));
             if (Text(example, "partial") is { } partial)
                 answer.Partial.Select(p => Labels.Write(p, answer.Table.Columns[0])).ShouldContain(partial);

@@ -235,7 +235,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
         files["datasets/d.yaml"] = System.Text.RegularExpressions.Regex.Replace(files["datasets/d.yaml"], @"(median|percentile)\([^""]*", "count(*)");
         var workspace = Testing.Definitions.Read(files);
         var scope = Scope.For(Testing.Definitions.Viewer("r", ("texts", ["a", "b"])), "d", workspace, Inputs)!;
-        var query = MemberNames.WithNames(new Planner(workspace.WeekStart, "").Plan(workspace.Dashboards["x"].Tiles.First(), scope, TileFilters.None, 10));
+        var query = MemberNames.WithNames(new Planner(workspace.WeekStart, "").Question(workspace.Dashboards["x"].Tiles.First(), scope, TileFilters.None, 10));
         return [dialect.Print(SelectBuilder.Build(query)), dialect.Print(SelectBuilder.Count(query)), dialect.Print(SelectBuilder.Build(Planner.Totals(query)))];
     }
 
@@ -256,7 +256,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
         List<Selection> selections = [];
         try
         {
-            var shown = memory.Answer(MemberNames.WithNames(planner.Plan(driver, scope, TileFilters.None, 100))).Table;
+            var shown = memory.Answer(MemberNames.WithNames(planner.Question(driver, scope, TileFilters.None, 100))).Table;
             var members = Enumerable.Range(0, shown.Rows).Where(r => shown.Values[1][r] is false).Select(r => (IReadOnlyList<object?>)[shown.Values[0][r]]).ToList();
             if (random.Next(2) == 0)
                 selections.Add(new Selection("picked", [.. members.Where(_ => random.Next(2) == 0)], random.Next(3) == 0 ? members : null));
@@ -268,11 +268,11 @@ public abstract class DifferentialTests(string engine) : IDisposable
 
         var tile = dashboard.Tiles.First(t => t.Name == "a");
         var filters = Wiring.FiltersOf(tile, dashboard, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, workspace.WeekStart);
-        var query = MemberNames.WithNames(planner.Plan(tile, scope, filters, Of([3, 1000], random)));
+        var query = MemberNames.WithNames(planner.Question(tile, scope, filters, Of([3, 1000], random)));
         // Several questions of one refresh in one scan give what each gives alone.
-        Query[] refresh = [query, Planner.Totals(query), MemberNames.WithNames(planner.Plan(driver, scope, filters, 1000))];
-        foreach (var group in ScanSharing.Plan(refresh, _ => false, _ => 5).Where(g => g.Count > 1))
-            await CompareShared([.. group.Select(i => refresh[i])], memory, dialect);
+        Query[] refresh = [query, Planner.Totals(query), MemberNames.WithNames(planner.Question(driver, scope, filters, 1000))];
+        foreach (var placed in Placement.Of(refresh, _ => false, _ => false, _ => 5).Where(p => p.Scan is not null))
+            await CompareShared(placed.Scan!, [.. placed.Questions.Select(i => refresh[i])], memory, dialect);
         foreach (var asked in new[] { query, Planner.Totals(query) })
         {
             var sql = dialect.Print(SelectBuilder.Build(asked));
@@ -294,9 +294,8 @@ public abstract class DifferentialTests(string engine) : IDisposable
         }
     }
 
-    private async Task CompareShared(IReadOnlyList<Query> queries, InMemory memory, SqlDialect dialect)
+    private async Task CompareShared(SharedScan scan, IReadOnlyList<Query> queries, InMemory memory, SqlDialect dialect)
     {
-        var scan = SharedScan.Of(queries);
         var sql = dialect.Print(SelectBuilder.Build(scan.Cells));
         var said = $"shared\n{sql.Text}\n{string.Join(", ", sql.Parameters)}";
         List<(Table Table, int Lines)> expected;

@@ -53,7 +53,7 @@ public class PlanTests
         List<Selection> selections = pickedKinds.Length == 0 ? [] : [new Selection("kinds", [.. pickedKinds.Select(k => (IReadOnlyList<object?>)[k])], null)];
         var found = dashboard.Tiles.First(t => t.Name == tile);
         var filters = Wiring.FiltersOf(found, dashboard, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, Workspace.WeekStart);
-        return new DuckDb.DuckDbDialect(Workspace.WeekStart).Print(SelectBuilder.Build(new Planner(Workspace.WeekStart, "").Plan(found, scope, filters, 100)));
+        return new DuckDb.DuckDbDialect(Workspace.WeekStart).Print(SelectBuilder.Build(new Planner(Workspace.WeekStart, "").Question(found, scope, filters, 100)));
     }
 
     [Fact]

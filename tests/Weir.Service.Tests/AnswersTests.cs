@@ -69,6 +69,35 @@ public sealed class AnswersTests
     }
 
     [Fact]
+    public async Task Explaining_a_tile_asks_no_source_unless_its_rows_are_to_be_counted()
+    {
+        await using var service = await RunningService.Start();
+        using var counter = new Counter();
+        var client = service.As("director");
+        var asked = 0L;
+        foreach (var dashboard in (string[])["network", "delays"])
+        {
+            var page = await client.GetFromJsonAsync<JsonElement>($"api/dashboards/{dashboard}");
+            foreach (var tile in page.GetProperty("tabs").EnumerateArray().SelectMany(t => t.GetProperty("tiles").EnumerateArray()).Where(t => t.GetProperty("datasetName").GetString() is not null).Select(t => t.GetProperty("name").GetString()))
+            {
+                counter.Take();
+                var plain = await Explained(new { });
+                counter.Take().ShouldBe(0, $"{dashboard} {tile}");
+                plain.GetProperty("rows").ValueKind.ShouldBe(JsonValueKind.Null);
+                plain.GetProperty("sql").GetArrayLength().ShouldBeGreaterThan(0);
+                var counted = await Explained(new { count = true });
+                counted.GetProperty("rows").GetInt64().ShouldBeGreaterThan(0);
+                asked += counter.Take();
+                counted.GetProperty("sql").GetRawText().ShouldBe(plain.GetProperty("sql").GetRawText());
+
+                async Task<JsonElement> Explained(object body) =>
+                    await (await client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/explanation", body)).Content.ReadFromJsonAsync<JsonElement>();
+            }
+        }
+        asked.ShouldBeGreaterThan(0, "counting is asking");
+    }
+
+    [Fact]
     public async Task Refreshing_reads_anew_but_no_more_often_than_the_source_allows()
     {
         var clock = new ManualClock();

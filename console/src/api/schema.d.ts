@@ -770,13 +770,15 @@ export interface components {
             withheld: null | string;
             parameters: components["schemas"]["SettingInfo"][];
             /** Format: int64 */
-            rows: number;
+            rows: null | number;
             /** Format: double */
             milliseconds: null | number;
         };
         ExplanationRequest: {
             selections: null | Record<string, never>;
             inputs?: null | components["schemas"]["InputsRequest"];
+            /** @default false */
+            count: boolean;
         };
         FaultInfo: {
             severity: string;
@@ -916,6 +918,7 @@ export interface components {
             mark: string;
             kind: string;
             value: unknown;
+            open: null | string;
         };
         ParameterState: {
             name: string;
@@ -1066,6 +1069,9 @@ export interface components {
             steps: components["schemas"]["SourceStep"][];
         };
         SqlInfo: {
+            why: string;
+            /** Format: int32 */
+            wave: number;
             text: string;
             parameters: components["schemas"]["ParameterInfo"][];
         };

@@ -403,6 +403,7 @@ export function DashboardView({
             tile={explained}
             selections={applied}
             set={set}
+            took={results.states[explained]?.isFolded ? undefined : results.states[explained]?.result?.milliseconds}
             answered={leads(explained).flatMap(([lead, r]) => (r.answered.includes(explained) ? [titleOf(lead)] : []))}
             asks={Object.fromEntries(
               leads(explained).flatMap(([lead, r]) => (r.asks[explained] ? [[titleOf(lead), r.asks[explained]]] : [])),

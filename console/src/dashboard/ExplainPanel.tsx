@@ -1,5 +1,6 @@
 import { Button, Checkbox, Drawer } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { api, unwrap, zone } from '../api/client';
 import type { Settings } from '../model/parameters';
 import { asked, type Selection, type Selections } from '../model/selections';
@@ -12,6 +13,8 @@ interface Props {
   tile: string;
   selections: Selections;
   set: Settings;
+  /** How long the answer took that the tile shows, in milliseconds; undefined if it shows none of the database's. */
+  took?: number;
   /** Driving tiles whose picks the page answers for this tile by itself. */
   answered: string[];
   /** Driving tiles whose picks have to be asked, with the reason. */
@@ -28,6 +31,7 @@ export default function ExplainPanel({
   tile,
   selections,
   set,
+  took,
   answered,
   asks,
   check,
@@ -35,15 +39,25 @@ export default function ExplainPanel({
   onClose,
   onSelect,
 }: Props) {
+  const explain = (count: boolean) =>
+    unwrap(
+      api.POST('/api/dashboards/{dashboard}/tiles/{tile}/explanation', {
+        params: { path: { dashboard, tile } },
+        body: { selections: asked(selections) as never, inputs: { parameters: set, zone }, count },
+      }),
+    );
   const explanation = useQuery({
     queryKey: ['explanation', dashboard, tile, selections, set],
-    queryFn: () =>
-      unwrap(
-        api.POST('/api/dashboards/{dashboard}/tiles/{tile}/explanation', {
-          params: { path: { dashboard, tile } },
-          body: { selections: asked(selections) as never, inputs: { parameters: set, zone } },
-        }),
-      ),
+    queryFn: () => explain(false),
+  });
+  // Counting asks the database, which looking does not.
+  const [counted, setCounted] = useState<string>();
+  const of = JSON.stringify([tile, selections, set]);
+  const counting = useQuery({
+    queryKey: ['explanation', dashboard, tile, selections, set, 'counted'],
+    enabled: counted === of,
+    retry: false,
+    queryFn: () => explain(true),
   });
   const e = explanation.data;
   return (
@@ -109,10 +123,20 @@ export default function ExplainPanel({
               </li>
             ))}
           </ul>
-          <p>
-            {Number(e.rows).toLocaleString('en-US')} rows meet them
-            {e.milliseconds !== null && `; answered in ${Math.round(Number(e.milliseconds))} ms`}.
-          </p>
+          {took !== undefined && <p>What is shown was answered in {Math.round(took)} ms.</p>}
+          {counting.data ? (
+            <p>
+              {Number(counting.data.rows).toLocaleString('en-US')} rows meet them
+              {counting.data.milliseconds !== null &&
+                `; asked again in ${Math.round(Number(counting.data.milliseconds))} ms`}
+              .
+            </p>
+          ) : (
+            <Button size="compact-xs" variant="default" loading={counting.isFetching} onClick={() => setCounted(of)}>
+              Count the rows that meet them
+            </Button>
+          )}
+          {counting.error && <p role="alert">{counting.error.message}</p>}
           <h3>Answered in the page</h3>
           <p>
             {answered.length === 0 && Object.keys(asks).length === 0
@@ -132,11 +156,15 @@ export default function ExplainPanel({
           />
           {e.withheld && <p>{e.withheld}</p>}
           {e.sql.map((s, i) => (
-            <section key={s.text + JSON.stringify(s.parameters)}>
+            <section key={s.why}>
               <h3>{e.sql.length === 1 ? 'SQL' : `SQL ${i + 1} of ${e.sql.length}`}</h3>
+              <p className="quiet">
+                For {s.why}
+                {Number(s.wave) > 1 && ', once the answers before are there'}.
+              </p>
               <pre>
                 {s.text}
-                {s.parameters.map((p) => `\n${p.mark} ${p.kind} ${JSON.stringify(p.value ?? null)}`).join('')}
+                {s.parameters.map((p) => `\n${p.mark} ${p.kind} ${p.open ?? JSON.stringify(p.value ?? null)}`).join('')}
               </pre>
             </section>
           ))}

@@ -102,6 +102,9 @@ public abstract record Bound(ValueKind Kind)
     /// <summary>A fixed value.</summary>
     public sealed record Literal(object? Value, ValueKind Kind) : Bound(Kind);
 
+    /// <summary>A value that an earlier answer of the plan gives; put in before the question is asked, and shown by its name where a plan is explained.</summary>
+    public sealed record Open(string Name, ValueKind Kind) : Bound(Kind);
+
     /// <summary>A column of a table of the dataset.</summary>
     public sealed record Column(string Table, string Name, ValueKind Kind) : Bound(Kind);
 
@@ -184,14 +187,18 @@ public abstract record Bound(ValueKind Kind)
     /// <summary>From an instant, included, to another, excluded.</summary>
     public static Bound Between(Bound date, DateTime from, DateTime to)
     {
-        Bound.Literal At(DateTime instant) => date.Kind == ValueKind.Date && instant.TimeOfDay == TimeSpan.Zero
-            ? new(DateOnly.FromDateTime(instant), ValueKind.Date)
-            : new(instant, ValueKind.Timestamp);
-        return new Bound.Op(
-            Operation.And, ValueKind.Boolean,
-            new Bound.Op(Operation.GreaterOrEqual, ValueKind.Boolean, date, At(from)),
-            new Bound.Op(Operation.Less, ValueKind.Boolean, date, At(to)));
+        Literal At(DateTime instant) => Instant(date.Kind, instant) is var value && value is DateOnly ? new(value, ValueKind.Date) : new(value, ValueKind.Timestamp);
+        return Between(date, At(from), At(to));
     }
+
+    /// <summary>From a value, included, to another, excluded.</summary>
+    public static Bound Between(Bound value, Bound from, Bound to) => new Op(
+        Operation.And, ValueKind.Boolean,
+        new Op(Operation.GreaterOrEqual, ValueKind.Boolean, value, from),
+        new Op(Operation.Less, ValueKind.Boolean, value, to));
+
+    /// <summary>An instant as it is compared with a date or a timestamp: as a day where both are days.</summary>
+    public static object Instant(ValueKind comparedWith, DateTime instant) => comparedWith == ValueKind.Date && instant.TimeOfDay == TimeSpan.Zero ? DateOnly.FromDateTime(instant) : instant;
 
     /// <summary>All of the conditions; true if there are none.</summary>
     public static Bound All(IEnumerable<Bound> conditions) => Join(Operation.And, conditions, True);

@@ -2,6 +2,7 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
+using Weir.Core.Planning.Passes;
 using Weir.Core.Results;
 
 namespace Weir.Core.Planning;
@@ -38,15 +39,15 @@ public sealed class BrushIndex
     public Query Cells { get; }
 
     /// <summary>The date and length of those periods of the answer that may not be whole; null if there are none.</summary>
-    public Bound.Grain? PeriodGrain => PartialPeriods.Of(Answer)?.Grain;
+    public Bound.Grain? PeriodGrain => WholePeriods.Of(Answer)?.Grain;
 
     /// <summary>True if the first two groups name those periods together.</summary>
-    public bool PeriodsArePairs => PartialPeriods.Of(Answer) is { ArePairs: true };
+    public bool PeriodsArePairs => WholePeriods.Of(Answer) is { ArePairs: true };
 
     /// <summary>The spans that the data and all that filters the answer reach; null if there are no data.</summary>
     /// <param name="bounds">The answer to <see cref="Planner.Bounds"/>.</param>
     public IReadOnlyList<(DateTime From, DateTime To)>? Reach(Table bounds, TileFilters filters, Scope scope, DayOfWeek weekStart) =>
-        PartialPeriods.Of(Answer)?.Reach(bounds, filters, scope, weekStart);
+        WholePeriods.Of(Answer)?.Reach(bounds, filters, scope, weekStart);
 
     /// <summary>How many of the groups of <see cref="Cells"/> are the driving tile's.</summary>
     public int LeadFields { get; }
@@ -64,10 +65,10 @@ public sealed class BrushIndex
     /// <param name="limit">The most lines of the follower's answer.</param>
     public static (BrushIndex? Index, string? Refusal) Plan(IReadOnlyList<FieldAt> lead, Tile follower, Scope scope, TileFilters others, Planner planner, int limit)
     {
-        var answer = planner.Plan(follower, scope, others, limit);
+        var answer = planner.Question(follower, scope, others, limit);
         if (follower.Change is not null)
             return (null, "it compares the newest period with the one before");
-        if (LookAround.Of(answer) is not null)
+        if (WindowFigures.Of(answer) is not null)
             return (null, "a measure of it looks at other lines");
         var aggregates = answer.Figures.SelectMany(f => f.Formula.All().OfType<Bound.Aggregate>()).ToList();
         if (aggregates.Any(a => a.Function is AggregateFunction.CountDistinct or AggregateFunction.Percentile))

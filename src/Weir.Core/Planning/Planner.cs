@@ -2,54 +2,51 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
+using Weir.Core.Planning.Passes;
 using Weir.Core.Results;
 
 namespace Weir.Core.Planning;
 
-/// <summary>Plans the question of a tile: a pure function of tile, right and filters.</summary>
+/// <summary>Plans what is asked of a dataset: pure functions of tile, right and filters.</summary>
 /// <param name="weekStart">The first day of the workspace's week.</param>
 /// <param name="money">The workspace's unit of money.</param>
 public sealed class Planner(DayOfWeek weekStart, string money)
 {
-    /// <summary>The tile's own question.</summary>
-    /// <param name="tile">A tile as the viewer may see it: see <see cref="Fields.Visible"/>.</param>
+    /// <summary>The first day of the workspace's week.</summary>
+    public DayOfWeek WeekStart => weekStart;
+
+    /// <summary>
+    /// The passes by which a tile becomes a plan, in order. Each is a pure function from plan to plan that adds what it knows of and
+    /// leaves alone what does not concern it.
+    /// </summary>
+    public static IReadOnlyList<(string Name, Func<TilePlan, TilePlan> Apply)> Passes { get; } =
+    [
+        ("what is visible", VisiblePart.Apply),
+        ("opened level", OpenedLevel.Apply),
+        ("the picture's question", PictureQuestion.Apply),
+        ("leading members and rest", LeadingMembers.Apply),
+        ("order of lines", LineOrder.Apply),
+        ("change on the period before", ChangeOnPeriod.Apply),
+        ("figures that look at other lines", WindowFigures.Apply),
+        ("members in order", MembersInOrder.Apply),
+        ("line of totals", TotalsLine.Apply),
+        ("periods that are not whole", WholePeriods.Apply),
+        ("picked members", PickedMembers.Apply),
+    ];
+
+    /// <summary>Plans a tile: asks nobody.</summary>
+    /// <param name="tile">The tile as defined for the viewer's choices.</param>
+    /// <param name="filters">All that filters it: see <see cref="Wiring.FiltersOf"/>.</param>
     /// <param name="limit">The most lines that are brought.</param>
-    public Query Plan(Tile tile, Scope scope, TileFilters filters, int limit)
-    {
-        // A control for a range asks for its ends only, one for a piece of text how many members there are to search.
-        if (tile.Picture is "slider" or "dates" or "search")
-            return new Query(scope, [.. filters.Conditions], [], [.. Ends(tile, scope)], null, [], 1);
-        var groups = tile.Groups.Select(g => Group(g, scope)).ToList();
-        var figures = tile.Show.Select(m => Figure(scope.Measures[m])).ToList();
-        var top = tile.Top is { } t && groups.Count > 0 && figures.Count > 0 ? new TopMembers(t.Count, t.Rest) : null;
-        var query = new Query(scope, [.. filters.Conditions], groups, figures, top, [], limit);
-        var byMember = ByMember(tile, query, scope);
-        return query with { Order = Order(tile, query, scope, byMember), ByMember = byMember };
-    }
+    /// <param name="own">What is picked on the tile itself, with the levels opened there; null for nothing.</param>
+    /// <exception cref="ArgumentException">The viewer may not see the tile.</exception>
+    public TilePlan Plan(Tile tile, Scope scope, TileFilters filters, int limit, Selection? own = null) =>
+        Passes.Aggregate(new TilePlan(this, tile, scope, filters, own, limit), (plan, pass) => pass.Apply(plan));
 
-    /// <summary>Where lines are split, a member's place is by its figure over all of them.</summary>
-    private static MemberOrder? ByMember(Tile tile, Query query, Scope scope)
-    {
-        if (tile.Split is null || tile.By.Count != 1 || query.Figures.Count == 0)
-            return null;
-        if (tile.Sort is { } sort)
-            return tile.Show.ToList().IndexOf(sort.By) is >= 0 and var figure ? new MemberOrder(figure, sort.Descending) : null;
-        return IsNamed(query.Groups[0], scope) ? new MemberOrder(0, Descending: true) : null;
-    }
-
-    /// <summary>True for members without an order of their own: texts, and codes and keys that are read by their names.</summary>
-    private static bool IsNamed(Output group, Scope scope) =>
-        (group.Formula.Kind == ValueKind.Text || group.Column.Names is not null || group.NamedBy is not null) && scope.Fields[group.Column.Name].Order is null;
-
-
-    private IEnumerable<Output> Ends(Tile tile, Scope scope)
-    {
-        var field = Group(tile.By[0], scope);
-        Output Of(AggregateFunction function, string name, ValueKind kind) => new(
-            new Bound.Aggregate(function, field.Formula, null, kind), field.Column with { Name = name, Role = ColumnRole.Figure, Kind = kind, Colours = null, Names = null });
-        return tile.Picture == "search" ? [Of(AggregateFunction.CountDistinct, "members", ValueKind.Integer)]
-            : [Of(AggregateFunction.Minimum, "first", field.Formula.Kind), Of(AggregateFunction.Maximum, "last", field.Formula.Kind)];
-    }
+    /// <summary>What a tile shows as one question.</summary>
+    /// <param name="tile">The tile at its opened level.</param>
+    /// <param name="limit">The most lines that are brought.</param>
+    public Query Question(Tile tile, Scope scope, TileFilters filters, int limit) => Plan(tile, scope, filters, limit).Shown;
 
     /// <summary>The same rows and figures in one line over all of them.</summary>
     public static Query Totals(Query query) => query with { Groups = [], Top = null, ByMember = null, Order = [], Limit = 1 };
@@ -124,30 +121,13 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         };
     }
 
-    private Output Figure(Measure measure) => new(
+    /// <summary>A measure as a column of a result.</summary>
+    internal Output Figure(Measure measure) => new(
         measure.Formula,
         new Column(measure.Name, measure.Title, ColumnRole.Figure, measure.Formula.Kind, measure.Format is null ? null : Format.Parse(measure.Format, money), null) { Pattern = measure.Patterns.GetValueOrDefault("") });
 
-    private List<OrderKey> Order(Tile tile, Query query, Scope scope, MemberOrder? byMember)
-    {
-        var groups = query.Groups.Count;
-        var firstFigure = groups + (query.Top is { Rest: true } ? 1 : 0);
-        var keys = new List<OrderKey>();
-        if (byMember is null && tile.Sort is { } sort)
-        {
-            var group = tile.Groups.ToList().FindIndex(g => g.ToString() == sort.By);
-            var column = group >= 0 ? group : firstFigure + tile.Show.ToList().IndexOf(sort.By);
-            keys.Add(Key(query, column, sort.Descending));
-        }
-        else if (groups > 0 && query.Figures.Count > 0 && tile.Split is null && query.Groups.All(g => IsNamed(g, scope)))
-            keys.Add(Key(query, firstFigure, descending: true));
-        for (var i = 0; i < groups; i++)
-            if (keys.All(k => k.Column != i))
-                keys.Add(Key(query, i, descending: false));
-        return keys;
-    }
-
-    private OrderKey Key(Query query, int column, bool descending) => new(
+    /// <summary>The order by a column: that of days of the week, of the developer, of names, or the natural one.</summary>
+    internal OrderKey Key(Query query, int column, bool descending) => new(
         column, descending,
         column < query.Groups.Count && query.Groups[column].Formula is Bound.Part { Of: DatePart.DayOfWeek }
             ? weekStart == DayOfWeek.Sunday ? 7 : (int)weekStart

@@ -33,6 +33,14 @@ public sealed record Query(
     public IReadOnlyList<Column> Columns =>
         [.. Groups.Select(g => g.Column), .. Top is { Rest: true } ? new[] { RestColumn } : [], .. Figures.Select(f => f.Column)];
 
+    /// <summary>The same question with each node of its formulas put through <paramref name="change"/>; the right that it is asked under stays.</summary>
+    public Query Rewrite(Func<Bound, Bound> change) => this with
+    {
+        Where = [.. Where.Select(w => w.Rewrite(change))],
+        Groups = [.. Groups.Select(g => g with { Formula = g.Formula.Rewrite(change) })],
+        Figures = [.. Figures.Select(f => f with { Formula = f.Formula.Rewrite(change) })],
+    };
+
     internal static Column RestColumn { get; } = new("rest", "Rest", ColumnRole.Rest, ValueKind.Boolean, null, null);
 
     /// <summary>All conditions on rows in the order in which they are applied: row rule, dataset's own filter, selections.</summary>

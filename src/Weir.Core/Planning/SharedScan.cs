@@ -10,7 +10,7 @@ namespace Weir.Core.Planning;
 public sealed class SharedScan
 {
     /// <summary>More cells than this are not taken: the questions are asked one by one.</summary>
-    public const int MostCells = 8 * ScanSharing.MostCells;
+    public const int MostCells = 8 * Placement.MostCells;
 
     private readonly IReadOnlyList<Query> _queries;
     private readonly List<Bound> _groups;
@@ -33,7 +33,7 @@ public sealed class SharedScan
         };
     }
 
-    /// <summary>Joins questions that <see cref="ScanSharing"/> put together.</summary>
+    /// <summary>Joins questions that <see cref="Placement"/> put together.</summary>
     public static SharedScan Of(IReadOnlyList<Query> queries) => new(queries);
 
     /// <summary>The one question: its lines are the cells.</summary>

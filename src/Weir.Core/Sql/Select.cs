@@ -88,8 +88,8 @@ public static class SelectBuilder
     /// <summary>Every member of the first group with the first figure over the same rows.</summary>
     private static Select RankedMembers(Query query)
     {
-        var member = query.Groups[0].Formula;
-        var figure = query.Figures[0].Formula;
+        var member = Constants.Fold(query.Groups[0].Formula);
+        var figure = Constants.Fold(query.Figures[0].Formula);
         // "found" tells a member from a row that found no partner, also when the member is null.
         return new Select(
             [(member, "member"), (figure, "rank_by"), (new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer), "found")],
@@ -107,8 +107,8 @@ public static class SelectBuilder
 
     private static Select Grouped(Query query)
     {
-        var groups = query.Groups.Select(g => g.Formula).ToList();
-        var figures = query.Figures.Select(f => f.Formula).ToList();
+        var groups = query.Groups.Select(g => Constants.Fold(g.Formula)).ToList();
+        var figures = query.Figures.Select(f => Constants.Fold(f.Formula)).ToList();
         var joins = Joins(query, [.. groups, .. figures]);
         var items = new List<(Bound, string)>();
         if (query.Top is { } top)
@@ -131,8 +131,8 @@ public static class SelectBuilder
 
     internal static Bound? Where(Query query)
     {
-        Bound[] conditions = [.. query.Conditions];
-        return conditions.Length == 0 ? null : Bound.All(conditions);
+        var all = Constants.Fold(Bound.All(query.Conditions));
+        return all is Bound.Literal { Value: true } ? null : all;
     }
 
     /// <summary>
@@ -141,7 +141,7 @@ public static class SelectBuilder
     /// </summary>
     internal static IReadOnlyList<SelectJoin> Joins(Query query, IEnumerable<Bound> formulas)
     {
-        var needed = formulas.Concat(query.Conditions).SelectMany(f => f.All()).OfType<Bound.Column>().Select(c => c.Table).ToHashSet();
+        var needed = formulas.Append(Where(query)).OfType<Bound>().SelectMany(f => f.All()).OfType<Bound.Column>().Select(c => c.Table).ToHashSet();
         foreach (var join in query.Scope.Joins.Reverse())
             if (needed.Contains(join.Table.Alias))
                 needed.UnionWith(join.On.Select(k => k.Left.Table));

@@ -13,7 +13,11 @@ public sealed record SqlText(string Text, IReadOnlyList<SqlParameter> Parameters
 }
 
 /// <summary>A value handed to the database beside the text.</summary>
-public sealed record SqlParameter(object? Value, ValueKind Kind);
+public sealed record SqlParameter(object? Value, ValueKind Kind)
+{
+    /// <summary>What the value is that an earlier answer will give; null if it is there. A statement with such a parameter is for reading only.</summary>
+    public string? Open { get; init; }
+}
 
 /// <summary>
 /// Prints SQL trees for one kind of database. What standard SQL says is printed here; an engine overrides where it differs.
@@ -248,8 +252,8 @@ public abstract class SqlDialect(DayOfWeek weekStart)
         }
 
         /// <summary>A formula where a condition is wanted.</summary>
-        private string Condition(Bound bound) =>
-            dialect.HasBooleans || IsPredicate(bound) ? Print(bound) : $"({Print(bound)} = 1)";
+        private string Condition(Bound bound) => bound is Bound.Literal { Value: bool constant } ? constant ? "(1 = 1)" : "(1 = 0)"
+            : dialect.HasBooleans || IsPredicate(bound) ? Print(bound) : $"({Print(bound)} = 1)";
 
         /// <summary>A formula where a value is wanted.</summary>
         private string Value(Bound bound)
@@ -270,7 +274,8 @@ public abstract class SqlDialect(DayOfWeek weekStart)
         {
             Bound.Literal { Value: null, Kind: ValueKind.Null } => "NULL",
             Bound.Literal { Value: null } l => $"CAST(NULL AS {dialect.TypeName(l.Kind)})",
-            Bound.Literal l => Parameter(l),
+            Bound.Literal l => Parameter(new SqlParameter(l.Value, l.Kind)),
+            Bound.Open o => Parameter(new SqlParameter(null, o.Kind) { Open = o.Name }),
             Bound.Column c => dialect.Column(Raw(c), c.Kind),
             Bound.Grain g => dialect.Grain(Value(g.Argument), g.Of),
             Bound.Part p => dialect.Part(Value(p.Argument), p.Of),
@@ -281,9 +286,9 @@ public abstract class SqlDialect(DayOfWeek weekStart)
 
         private string Raw(Bound.Column c) => c.Table.Length == 0 ? dialect.Quote(c.Name) : $"{dialect.Quote(c.Table)}.{dialect.Quote(c.Name)}";
 
-        private string Parameter(Bound.Literal literal)
+        private string Parameter(SqlParameter parameter)
         {
-            Parameters.Add(new SqlParameter(literal.Value, literal.Kind));
+            Parameters.Add(parameter);
             return dialect.ParameterMark(Parameters.Count, Parameters[^1]);
         }
 

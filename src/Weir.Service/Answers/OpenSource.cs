@@ -61,6 +61,10 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
             _groups[grouping] = Math.Max(lines, _groups.GetValueOrDefault(grouping));
     }
 
+    /// <summary>True if the rows of a statement are kept and fresh enough.</summary>
+    public bool Has(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Fresh fresh) =>
+        cache.TryGetValue(Key(sql, kinds, session, fresh.Mark), out StatementRows? kept) && IsFresh(kept!, fresh);
+
     /// <summary>The rows of a statement: kept ones if fresh enough, else from the source, equal statements asked once.</summary>
     public async Task<StatementRows> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Fresh fresh, CancellationToken cancellation)
     {
@@ -116,11 +120,13 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
 
     private StatementRows? Known(string key, Fresh fresh)
     {
-        if (!cache.TryGetValue(key, out StatementRows? kept) || clock.GetElapsedTime(kept!.Stamp) >= fresh.MaximumAge || kept.Stamp < fresh.NotBefore)
+        if (!cache.TryGetValue(key, out StatementRows? kept) || !IsFresh(kept!, fresh))
             return null;
         Kept.Add(1);
         return kept;
     }
+
+    private bool IsFresh(StatementRows kept, Fresh fresh) => clock.GetElapsedTime(kept.Stamp) < fresh.MaximumAge && !(kept.Stamp < fresh.NotBefore);
 
     /// <summary>Roughly the memory that rows take, in bytes.</summary>
     private static long Size(StatementRows rows) => 200 + rows.Values.Sum(c => 24L + (c.Length * 32L) + c.OfType<string>().Sum(s => s.Length * 2L));

@@ -3,21 +3,36 @@ using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Results;
 
-namespace Weir.Core.Planning;
+namespace Weir.Core.Planning.Passes;
 
 /// <summary>
 /// Which periods of a question are not whole, since the data or the picked periods begin or end inside them: those of its first
 /// group, or those that a month or quarter of the year and a year name together, as in month by month with a line for each year.
 /// </summary>
-internal sealed class PartialPeriods
+internal sealed class WholePeriods
 {
     private readonly int _year;
 
-    private PartialPeriods(Bound.Grain grain, int year)
+    private WholePeriods(Bound.Grain grain, int year)
     {
         Grain = grain;
         _year = year;
     }
+
+    /// <summary>The pass: asks how far the data reach, and marks the periods that are not whole.</summary>
+    public static TilePlan Apply(TilePlan plan)
+    {
+        if (plan.Tile.Change is not null || Of(plan.Shown) is not { } periods)
+            return plan;
+        return plan.Asking(new PlannedQuestion(TilePlan.Bounds, "the first and the last date of the data, for marking periods that are not whole", Planner.Bounds(plan.Scope, periods.Grain)))
+            .Then("marks at periods that are not whole", (answers, answer) => Reach(plan, answers) is not { } reach ? answer
+                : periods.ArePairs ? answer with { PartialPairs = periods.Pairs(answer.Table, reach) }
+                : answer with { Partial = [.. answer.Table.Values[0].OfType<object>().Distinct().Where(p => PartOf(Periods.Instant(p), periods.Grain.Of, reach) is not null)] });
+    }
+
+    /// <summary>The spans that the data and the picked periods reach; null if there are no data.</summary>
+    public static IReadOnlyList<(DateTime From, DateTime To)>? Reach(TilePlan plan, Answers answers) =>
+        answers.Of(TilePlan.Bounds) is { } bounds ? Of(plan.Shown)!.Reach(bounds.Table, plan.Filters, plan.Scope, plan.WeekStart) : null;
 
     /// <summary>The date and the length of the periods.</summary>
     public Bound.Grain Grain { get; }
@@ -26,15 +41,15 @@ internal sealed class PartialPeriods
     public bool ArePairs => _year >= 0;
 
     /// <summary>The periods of a question; null if it has none that could be cut.</summary>
-    public static PartialPeriods? Of(Query query)
+    public static WholePeriods? Of(Query query)
     {
         if (query.Figures.Count == 0)
             return null;
         if (query.Groups is [{ Formula: Bound.Grain { Of: not (DateGrain.Day or DateGrain.Hour) } first }, ..])
-            return new PartialPeriods(first, -1);
+            return new WholePeriods(first, -1);
         if (query.Groups is not [var a, var b, ..])
             return null;
-        return Pair(a.Formula, b.Formula) is { } ab ? new PartialPeriods(ab, 1) : Pair(b.Formula, a.Formula) is { } ba ? new PartialPeriods(ba, 0) : null;
+        return Pair(a.Formula, b.Formula) is { } ab ? new WholePeriods(ab, 1) : Pair(b.Formula, a.Formula) is { } ba ? new WholePeriods(ba, 0) : null;
     }
 
     private static Bound.Grain? Pair(Bound part, Bound year)
@@ -56,10 +71,6 @@ internal sealed class PartialPeriods
         int? number = year switch { long n and > 0 and < 9999 => (int)n, DateOnly or DateTime => Periods.Instant(year).Year, _ => null };
         return number is { } y && part is long p ? new DateTime(y, Grain.Of == DateGrain.Month ? (int)p : ((int)p * 3) - 2, 1) : null;
     }
-
-    /// <summary>The members of the first group that are not whole periods.</summary>
-    public static IReadOnlyList<object> Singles(Table table, Func<object, (DateTime From, DateTime To)?> partOf) =>
-        [.. table.Values[0].OfType<object>().Distinct().Where(p => partOf(p) is not null)];
 
     /// <summary>The pairs of members of the first two groups whose periods are not whole.</summary>
     public IReadOnlyList<(object First, object Second)> Pairs(Table table, IReadOnlyList<(DateTime From, DateTime To)> reach) =>

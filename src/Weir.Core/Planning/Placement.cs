@@ -3,8 +3,16 @@ using Weir.Core.Expressions;
 
 namespace Weir.Core.Planning;
 
-/// <summary>Decides which questions are asked in one statement over the same rows.</summary>
-public static class ScanSharing
+/// <summary>Where some questions are answered.</summary>
+/// <param name="Scan">The one statement that they share; null for a question that is asked by itself, or whose answer is kept.</param>
+/// <param name="Questions">Their places in the list that was placed.</param>
+public sealed record Placed(SharedScan? Scan, IReadOnlyList<int> Questions);
+
+/// <summary>
+/// Decides where the questions of one wave are answered: kept answers stay by themselves, of the others those over the same rows share
+/// a statement where it pays. Smaller tables that hold aggregates already would be looked for between the two.
+/// </summary>
+public static class Placement
 {
     /// <summary>
     /// Questions share a statement as long as the combinations of their members are expected to be at most this many: then
@@ -15,13 +23,27 @@ public static class ScanSharing
 
     private const int Unknown = 400;
 
-    /// <summary>Puts questions into groups that are asked together, by their places in the list.</summary>
+    /// <summary>Places the questions of a wave.</summary>
+    /// <param name="isKept">True for a question whose answer is at hand.</param>
     /// <param name="scansAreCheap">
     /// True for a source that reads columns much faster than it groups by several: then questions over whole tables share only
     /// where one's cells are the other's anyway.
     /// </param>
     /// <param name="expected">How many lines a grouping had before; null if it was never asked.</param>
-    public static IReadOnlyList<IReadOnlyList<int>> Plan(IReadOnlyList<Query> queries, Func<Query, bool> scansAreCheap, Func<Query, int?> expected)
+    public static IReadOnlyList<Placed> Of(IReadOnlyList<Query> queries, Func<Query, bool> isKept, Func<Query, bool> scansAreCheap, Func<Query, int?> expected)
+    {
+        var kept = Enumerable.Range(0, queries.Count).Where(i => isKept(queries[i])).ToList();
+        List<int> asked = [.. Enumerable.Range(0, queries.Count).Except(kept)];
+        return
+        [
+            .. kept.Select(i => new Placed(null, [i])),
+            .. Shared([.. asked.Select(i => queries[i])], scansAreCheap, expected).Select(group => new Placed(
+                group.Count == 1 ? null : SharedScan.Of([.. group.Select(g => queries[asked[g]])]), [.. group.Select(g => asked[g])])),
+        ];
+    }
+
+    /// <summary>Puts questions into groups that are asked together, by their places in the list.</summary>
+    internal static IReadOnlyList<IReadOnlyList<int>> Shared(IReadOnlyList<Query> queries, Func<Query, bool> scansAreCheap, Func<Query, int?> expected)
     {
         var statements = new List<(string? Rows, List<int> Members, Dictionary<Bound, long> Sizes)>();
         for (var i = 0; i < queries.Count; i++)
