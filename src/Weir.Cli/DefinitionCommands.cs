@@ -1,4 +1,5 @@
 using System.CommandLine;
+using Weir.Core;
 using Weir.Core.Definitions;
 using Weir.Service;
 
@@ -44,7 +45,7 @@ internal static class DefinitionCommands
             var published = await client.Get<DefinitionFiles>("api/definitions", cancellation);
             var root = Path.GetFullPath(parsed.GetValue(folder)!);
             // A service, or who published there, must not write elsewhere, nor what other programs would take for theirs.
-            var targets = published.Files.Where(f => Shapes.FileAt(f.Key) is not null).ToDictionary(f => Path.GetFullPath(Path.Combine(root, f.Key)), f => f.Value);
+            var targets = published.Files.Where(f => WorkspaceText.Shapes.FileAt(f.Key) is not null).ToDictionary(f => Path.GetFullPath(Path.Combine(root, f.Key)), f => f.Value);
             if (!parsed.GetValue(overwrite) && targets.FirstOrDefault(t => File.Exists(t.Key) && File.ReadAllText(t.Key) != t.Value) is { Key: { } there })
                 throw new Refusal($"{there} is there already and differs. Nothing was written.", "Fetch into another folder, or add --overwrite.");
             foreach (var (path, text) in targets)
@@ -53,7 +54,7 @@ internal static class DefinitionCommands
                 await File.WriteAllTextAsync(path, text, cancellation);
             }
             NoteMadeFrom(root, client.Address, published.Version);
-            foreach (var path in published.Files.Keys.Where(p => Shapes.FileAt(p) is null))
+            foreach (var path in published.Files.Keys.Where(p => WorkspaceText.Shapes.FileAt(p) is null))
                 Console.WriteLine($"{path} has no meaning in a workspace and was left out.");
             Console.WriteLine($"{targets.Count} files of version {published.Version} are in {parsed.GetValue(folder)}.");
             return ExitCode.Yes;

@@ -4,6 +4,7 @@ using System.Text.Json;
 using CsvHelper;
 using Spectre.Console;
 using Weir.Core.Expressions;
+using Weir.Core.Pictures;
 using Weir.Core.Results;
 using Weir.Service;
 
@@ -73,7 +74,7 @@ internal static class RunCommand
         var table = result.Table!;
         var columns = table.Columns.Select(Column).ToList();
         var rows = table.Values.Count == 0 ? 0 : table.Values[0].Length;
-        if (tile.Picture == "number")
+        if (PictureKinds.All.First(k => k.Name == tile.Picture) is { Show.Most: > 0, HasLines: false })
             Number(result, columns);
         else if (rows == 0)
             AnsiConsole.WriteLine("  No rows meet the filters.");

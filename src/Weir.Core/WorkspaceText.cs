@@ -1,19 +1,23 @@
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Interaction;
+using Weir.Core.Pictures;
 
 namespace Weir.Core;
 
 /// <summary>The door from text to a checked workspace: reading, and then the checks that need more than the text.</summary>
 public static class WorkspaceText
 {
+    /// <summary>What can be written, with every kind of picture there is.</summary>
+    public static Shapes Shapes { get; } = new(PictureKinds.All);
+
     /// <summary>Reads and checks all files.</summary>
     /// <param name="files">Text by path relative to the folder, with / between folders.</param>
     /// <param name="cancellation">Ends the reading when nobody waits for it.</param>
     /// <returns>The workspace, null if there is any error; and every fault, warnings too, in the order of the checks.</returns>
     public static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(IReadOnlyDictionary<string, string> files, CancellationToken cancellation = default)
     {
-        var (workspace, faults, datasets, dashboards) = WorkspaceReader.Read(files, cancellation);
+        var (workspace, faults, datasets, dashboards) = WorkspaceReader.Read(files, Shapes, cancellation);
         foreach (var dashboard in dashboards)
             WiringChecks.Report(dashboard, datasets);
         if (workspace is not null)

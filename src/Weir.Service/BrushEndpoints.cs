@@ -5,6 +5,7 @@ using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
+using Weir.Core.Planning.Passes;
 using Weir.Core.Results;
 using Weir.Core.Sql;
 using Weir.Service.Answers;
@@ -67,6 +68,8 @@ internal static class BrushEndpoints
                 Refusal = "its question can't be put";
             }
             Bounds = Index?.PeriodGrain is { } grain ? Planner.Bounds(Scope, grain) : null;
+            Plan = open.Plan(follower, Filters, others);
+            Colours = Index is null ? null : MemberColours.Question(Plan)?.Query;
         }
 
         public Tile Follower { get; }
@@ -86,7 +89,13 @@ internal static class BrushEndpoints
 
         public Query? Bounds { get; }
 
-        public IEnumerable<Query> Questions => new[] { Index?.Cells, Bounds }.OfType<Query>();
+        /// <summary>The follower's own plan.</summary>
+        public TilePlan Plan { get; }
+
+        /// <summary>The question for the members that colour tells apart.</summary>
+        public Query? Colours { get; }
+
+        public IEnumerable<Query> Questions => new[] { Index?.Cells, Bounds, Colours }.OfType<Query>();
     }
 
     private static BrushLine Refused(Tile follower, string reason) => new(follower.Name, "asks", reason, null);
@@ -114,7 +123,8 @@ internal static class BrushEndpoints
             }
             var axes = index.Cells.Groups.Select((output, i) => Axis(output, cells.Table.Values[i], ByName(cells.Table.Columns[i], i < index.LeadFields ? new OrderKey(0, false) : index.Answer.Order.First(k => k.Column == i - index.LeadFields)))).ToList();
             // Of the names and colours of members those that stand in the cells: others may be none of the viewer's.
-            var told = Wire.Table(cells.Table).Columns;
+            var coloured = planned.Colours is null ? cells.Table : MemberColours.With(planned.Plan, cells.Table, index.LeadFields, await ask(planned.Colours, cancellation));
+            var told = Wire.Table(coloured).Columns;
             var span = fields is [var only] && index.PeriodGrain is { } grain && Periods.AreOf(grain, new AppliedFilter(new Selection(lead.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True), scope);
             var cube = new BrushCube(
                 index.LeadFields, [.. axes.Select(a => a.Axis)], [.. axes.Select(a => a.Cells)], parts,

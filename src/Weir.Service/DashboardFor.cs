@@ -198,7 +198,7 @@ internal sealed class DashboardFor
     {
         var scope = ScopeOf(tile);
         var rows = Live.Workspace.Sources[scope.Source].Limits.Rows;
-        return Live.Planner.Plan(tile, scope, filters, tile.Picture is "dropdown" or "list" ? Math.Min(rows, MemberEndpoints.MostOptions) : rows, selections.FirstOrDefault(s => s.Tile == tile.Name));
+        return Live.Planner.Plan(tile, scope, filters, tile.Picture.Question == QuestionShape.Options ? Math.Min(rows, MemberEndpoints.MostOptions) : rows, selections.FirstOrDefault(s => s.Tile == tile.Name));
     }
 
     public TileFilters Filters(Tile tile, IReadOnlyList<Selection> selections) =>

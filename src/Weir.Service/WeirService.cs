@@ -102,6 +102,7 @@ public static class WeirService
             .AllowAnonymous().WithName("health").WithSummary("Whether the service is up, and which version it serves.");
         api.MapSignIn();
         api.MapDashboards();
+        api.MapPictures();
         api.MapOpenings();
         api.MapMembers();
         api.MapDetail();

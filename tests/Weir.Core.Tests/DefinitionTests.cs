@@ -41,7 +41,7 @@ public class DefinitionTests
         var network = workspace.Dashboards["network"];
         network.Tabs.Count.ShouldBe(3);
         network.Tiles.Count().ShouldBeGreaterThanOrEqualTo(10);
-        workspace.Dashboards.Values.SelectMany(d => d.Tiles).Select(t => t.Picture).Distinct().ShouldBe(Shapes.Pictures, ignoreOrder: true);
+        workspace.Dashboards.Values.SelectMany(d => d.Tiles).Select(t => t.Picture).Distinct().ShouldBe(Pictures.PictureKinds.All, ignoreOrder: true);
     }
 
     [Fact]
@@ -189,8 +189,8 @@ public class DefinitionTests
     [Fact]
     public void The_schema_for_editors_knows_every_key_that_the_check_knows()
     {
-        var schema = JsonSchema.Write();
-        foreach (var (_, name, shape) in Shapes.Files)
+        var schema = JsonSchema.Write(WorkspaceText.Shapes);
+        foreach (var (_, name, shape) in WorkspaceText.Shapes.Files)
             schema["$defs"]![name]!["properties"]!.AsObject().Select(p => p.Key).ShouldBe(shape.Known.Select(k => k.Name));
         JsonNode.Parse(schema.ToJsonString())!["$schema"]!.GetValue<string>().ShouldContain("2020-12");
     }
@@ -199,9 +199,14 @@ public class DefinitionTests
     public void Every_key_is_told_in_the_docs()
     {
         var docs = File.ReadAllText(Path.Combine(Repository.Root, "docs", "definitions.md"));
-        foreach (var key in Shapes.Files.SelectMany(f => Keys(f.Shape)).Distinct())
+        foreach (var key in WorkspaceText.Shapes.Files.SelectMany(f => Keys(f.Shape)).Distinct())
             docs.ShouldContain($"`{key}`", customMessage: $"docs/definitions.md does not tell the key {key}.");
     }
+
+    [Fact]
+    public void The_table_of_pictures_in_the_docs_is_what_the_kinds_declare() =>
+        File.ReadAllText(Path.Combine(Repository.Root, "docs", "definitions.md")).ShouldContain(
+            Pictures.PictureTable.Write(Pictures.PictureKinds.All), customMessage: "docs/definitions.md: put in what `weir schema --pictures` prints.");
 
     private static IEnumerable<string> Keys(Shape shape) => shape switch
     {

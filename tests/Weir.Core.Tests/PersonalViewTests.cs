@@ -11,7 +11,7 @@ public class PersonalViewTests
     private static Dashboard Dashboard(params string[] tabs) => new("x", "X", null, [.. tabs.Select(t => t.Split(':')).Select(t => new Tab(t[0], t[0], [.. t[1].Split(',').Select((n, i) => Tile(n, i))]))]);
 
     private static Tile Tile(string name, int row) => new(
-        name, "text", null, null, null, [], [], null, null, null, null, false, "x", Pick.None, new Reach("tab", []), new Reach("all", []), new Place(0, row * 2, 4, 2));
+        name, Pictures.PictureKinds.All[^1], null, null, null, [], [], null, null, null, null, false, "x", Pick.None, new Reach("tab", []), new Reach("all", []), new Place(0, row * 2, 4, 2));
 
     private static readonly Dashboard Published = Dashboard("one:a,b", "two:c");
 

@@ -117,9 +117,9 @@ public class PresentationTests
         var dashboard = Read(Dashboard(Tile("picture: param.kind, show: param.figure, by: param.along, sort: { by: param.figure, order: descending }"))).Workspace!.Dashboards["x"];
         var tile = dashboard.Tiles.Single();
         tile.Every.Count().ShouldBe(18);
-        (tile.Picture, tile.Show[0], tile.By[0].ToString(), tile.Sort!.By).ShouldBe(("bar", "spent", "at.month", "spent"), "it opens with its opening choices, or the first");
+        (tile.Picture.Name, tile.Show[0], tile.By[0].ToString(), tile.Sort!.By).ShouldBe(("bar", "spent", "at.month", "spent"), "it opens with its opening choices, or the first");
         var other = dashboard.With(new Dictionary<string, string> { ["figure"] = "mean", ["along"] = "port", ["kind"] = "line" }).Tiles.Single();
-        (other.Picture, other.Show[0], other.By[0].ToString(), other.Sort!.By).ShouldBe(("line", "mean", "port", "mean"));
+        (other.Picture.Name, other.Show[0], other.By[0].ToString(), other.Sort!.By).ShouldBe(("line", "mean", "port", "mean"));
         string Choices(string name) => string.Join(", ", ((ParameterChoices.Fixed)dashboard.Parameters.Single(p => p.Name == name).Choices!).Items.Select(i => i.Title));
         Choices("figure").ShouldBe("How many, What it cost, Size");
         Choices("along").ShouldBe("Month, Port, Cost");

@@ -170,6 +170,24 @@ public class TilePlanTests
     }
 
     [Fact]
+    public void Members_have_their_colours_by_their_order_among_all_rows_whatever_is_picked()
+    {
+        var filters = new TileFilters([new AppliedFilter(Picked("kinds", "x"), [new FieldAt("kind", null)], Bound.False)], []);
+        var plan = Planner.Plan(Tile("split"), ScopeOf("all"), filters, 100);
+        var question = plan.Questions.Single(q => q.Id == "colours");
+        question.Query.Where.ShouldBeEmpty();
+        question.Query.Groups.Single().Column.Name.ShouldBe("port");
+        question.Query.Order.Single().ShouldBe(new OrderKey(0, false));
+        var answers = new Answers();
+        answers.Add("colours", [(Filling.None, new QueryAnswer(new Table(question.Query.Columns, [["A", "B", null], [1L, 1L, 1L]]), 3))]);
+        var shown = new TileAnswer(new Table(plan.Shown.Columns, [["x"], ["B"], [1.0]]), 1, null, null, []);
+        var coloured = MemberColours.Apply(Shaped("split")).Steps[^1].Apply(answers, shown);
+        coloured.Table.Columns[1].Places.ShouldBe(new Dictionary<string, int> { ["A"] = 0, ["B"] = 1 });
+        coloured.Table.Columns[0].Places.ShouldBeNull();
+        Ids(MemberColours.Apply(Shaped("kinds"))).ShouldBe([TilePlan.Lines], "a table has no colours");
+    }
+
+    [Fact]
     public void Every_question_of_a_plan_waits_for_one_that_is_in_it_and_has_open_values_only_if_it_waits()
     {
         foreach (var tile in Workspace.Dashboards["x"].Tiles)

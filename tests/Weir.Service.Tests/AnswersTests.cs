@@ -75,7 +75,7 @@ public sealed class AnswersTests
         using var counter = new Counter();
         var client = service.As("director");
         var asked = 0L;
-        foreach (var dashboard in (string[])["network", "delays"])
+        foreach (var dashboard in (string[])["network", "tickets"])
         {
             var page = await client.GetFromJsonAsync<JsonElement>($"api/dashboards/{dashboard}");
             foreach (var tile in page.GetProperty("tabs").EnumerateArray().SelectMany(t => t.GetProperty("tiles").EnumerateArray()).Where(t => t.GetProperty("datasetName").GetString() is not null).Select(t => t.GetProperty("name").GetString()))

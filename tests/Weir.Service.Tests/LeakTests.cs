@@ -312,6 +312,7 @@ public sealed class LeakTests : IDisposable
         ["getOpening"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/opening", new { })),
         ["findMembers"] = (c, account) => EachTile(c, account, "members", _ => null),
         ["getBrushIndex"] = (c, account) => EachTile(c, account, "brush", _ => null),
+        ["listPictures"] = (c, _) => One(c.GetAsync("api/pictures")),
         ["listDatasets"] = (c, _) => One(c.GetAsync("api/datasets")),
         ["listSources"] = (c, account) => One(c.GetAsync("api/sources"), OnlyDeveloper(account)),
         ["testSource"] = (c, account) => One(c.PostAsync("api/sources/ferries/test", null), OnlyDeveloper(account)),

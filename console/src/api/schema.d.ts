@@ -194,6 +194,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of picture: what each shows, how it is picked, and which keys of a tile only it has. */
+        get: operations["listPictures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/opening": {
         parameters: {
             query?: never;
@@ -685,6 +702,9 @@ export interface components {
                 [key: string]: string;
             };
             pattern?: null | string;
+            places?: null | {
+                [key: string]: number;
+            };
         };
         ColumnsAnswer: {
             faults: components["schemas"]["FaultInfo"][];
@@ -914,6 +934,11 @@ export interface components {
             selections: null | Record<string, never>;
             inputs?: null | components["schemas"]["InputsRequest"];
         };
+        OwnKeyInfo: {
+            name: string;
+            doc: string;
+            isNeeded: boolean;
+        };
         ParameterInfo: {
             mark: string;
             kind: string;
@@ -941,6 +966,21 @@ export interface components {
             new: string;
             /** @default false */
             keepTokens: boolean;
+        };
+        PictureInfo: {
+            name: string;
+            summary: string;
+            show: components["schemas"]["SlotInfo"];
+            by: components["schemas"]["SlotInfo"];
+            canSplit: boolean;
+            splitsSeveral: boolean;
+            /** Format: int32 */
+            placedMeasures: number;
+            pick: string;
+            picksOneWay: boolean;
+            isControl: boolean;
+            hasData: boolean;
+            own: components["schemas"]["OwnKeyInfo"][];
         };
         Place: {
             /** Format: int32 */
@@ -1045,6 +1085,15 @@ export interface components {
         SignInRequest: {
             name: string;
             password: string;
+        };
+        SlotInfo: {
+            /** Format: int32 */
+            least: number;
+            /** Format: int32 */
+            most: number;
+            kinds: string[];
+            orNamed: boolean;
+            wanted: null | string;
         };
         SourceInfo: {
             name: string;
@@ -1584,6 +1633,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Explanation"];
+                };
+            };
+        };
+    };
+    listPictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureInfo"][];
                 };
             };
         };

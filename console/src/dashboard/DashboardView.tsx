@@ -9,6 +9,7 @@ import type { Kept } from '../model/opening';
 import { effectiveSettings, knownSettings, readSettings, type Settings, writeSettings } from '../model/parameters';
 import { asked, fitting, hasPick, mayFilter, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
+import { pictureOf } from '../pictures';
 import { Header } from '../session/Header';
 import { TileFrame } from '../tiles/TileFrame';
 import classes from './dashboard.module.css';
@@ -76,6 +77,13 @@ export function DashboardView({
     return (tile: string) => tabs.get(tile) ?? '';
   }, [page]);
   const tiles = useMemo(() => (tab?.tiles ?? []).filter((t) => !t.hidden), [tab]);
+  // What draws them comes beside their figures. What does not come is told where it is to be drawn.
+  useEffect(() => {
+    for (const t of tiles)
+      pictureOf(t)
+        .load()
+        .catch(() => undefined);
+  }, [tiles]);
   const asking = useMemo(() => (picked.isReady ? tiles : []), [picked.isReady, tiles]);
   const groups = useMemo(() => new Map(page.tabs.flatMap((t) => t.groups).map((g) => [g.name, g])), [page]);
   const filters = useCallback(

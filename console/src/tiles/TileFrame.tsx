@@ -16,20 +16,17 @@ import {
   type Selection,
 } from '../model/selections';
 import type { TileState } from '../model/tileState';
+import { pictureOf } from '../pictures';
+import type { PictureProps } from '../pictures/PictureProps';
+import { Shown } from '../pictures/Shown';
 import { commonScale, differenceOf, inOrderOf } from './compare';
-import { NumberTile } from './NumberTile';
-import type { PictureProps } from './PictureProps';
-import { TableTile } from './TableTile';
 import classes from './tiles.module.css';
 
-// Charts come apart from the shell: the page stands before they are there.
-const ChartTile = lazy(() => import('./ChartTile'));
-const DropdownTile = lazy(() => import('./DropdownTile'));
-const ControlTile = lazy(() => import('./ControlTiles'));
-const RangeEnds = lazy(() => import('./ControlTiles').then((m) => ({ default: m.RangeEnds })));
+// Ends of a range come apart, with what draws them.
+const RangeEnds = lazy(() => import('../pictures/parts/RangeEnds').then((m) => ({ default: m.RangeEnds })));
 
-/** Pictures that show no figures and only filter. */
-export const controls = ['dropdown', 'list', 'switch', 'slider', 'dates', 'search'];
+/** What words are drawn with: no figures. */
+const nothing = { table: { columns: [], values: [] } } as unknown as PictureProps['result'];
 
 interface Props {
   tile: TileInfo;
@@ -85,7 +82,8 @@ function Frame(props: Props) {
   const unlinked = (result?.filters?.notApplied ?? []).flatMap((n) =>
     n.reason === 'NoCounterpart' ? [n.tileTitle] : [],
   );
-  const isPlain = tile.picture === 'text';
+  const kind = pictureOf(tile);
+  const isPlain = !kind.hasData;
 
   return (
     <section
@@ -145,7 +143,7 @@ function Frame(props: Props) {
       )}
       {(props.selection?.path?.length ?? 0) > 0 && <Path {...props} />}
       <div className={classes.body} data-faint={runningSince !== undefined && result !== undefined}>
-        {props.compared && !controls.includes(tile.picture) && !isPlain ? (
+        {props.compared && !kind.isControl && !isPlain ? (
           <Sides {...props} compared={props.compared} problem={problem} />
         ) : (
           <Content {...props} problem={problem} />
@@ -196,7 +194,7 @@ function Sides(props: Props & { compared: NonNullable<Props['compared']>; proble
     compared.state.failure ?? (compared.state.result?.state === 'failed' ? compared.state.result.problem : undefined);
   return (
     <>
-      <div className={classes.sides} data-narrow={tile.picture === 'number'}>
+      <div className={classes.sides} data-narrow={pictureOf(tile).isSmall}>
         <div className={classes.side} data-side="A">
           <span className={classes.sideName}>A, pinned</span>
           <Content
@@ -298,7 +296,7 @@ function TileMenuOf({
         {!arranging && !tile.isInPanel && (
           <Menu.Item onClick={onEnlarge}>{large ? 'Back to all tiles' : 'Enlarge'}</Menu.Item>
         )}
-        {tile.mayDetail && !controls.includes(tile.picture) && (
+        {tile.mayDetail && !pictureOf(tile).isControl && (
           <Menu.Item onClick={onRows}>{only ? `Rows behind ${name}` : 'Rows behind this'}</Menu.Item>
         )}
         {only && next && (
@@ -334,16 +332,9 @@ function TileMenuOf({
 }
 
 function Content({ problem, ...props }: Props & { problem?: ComponentProblem; scale?: [number, number] }) {
-  const { tile, state, selection, onSelect, onFind, dashboard, weekStarts, scale } = props;
+  const { tile, state, selection, onSelect, onFind, weekStarts, scale } = props;
   const { result } = state;
-  if (tile.picture === 'text')
-    return (
-      <div className={classes.text}>
-        {(tile.text ?? '').split(/\n\s*\n/).map((p) => (
-          <p key={p}>{p}</p>
-        ))}
-      </div>
-    );
+  const kind = pictureOf(tile);
   if (problem)
     return (
       <div className={classes.message} role="alert">
@@ -356,31 +347,12 @@ function Content({ problem, ...props }: Props & { problem?: ComponentProblem; sc
         </Button>
       </div>
     );
-  // Figures of another drawing of this tile are none to be shown; those that fit are on their way.
+  const given = { tile, weekStarts, selection, onSelect, onFind, scale };
+  if (!kind.hasData) return <Shown {...given} kind={kind} result={nothing} />;
+  // Figures of another drawing of this tile are not shown; those that fit are on their way.
   if (!result?.table || (state.of !== undefined && state.of !== drawnAs(tile))) return null;
-  const picture = {
-    tile,
-    result: { ...result, table: result.table },
-    dashboard,
-    weekStarts,
-    selection,
-    onSelect,
-    onFind,
-    scale,
-  };
-  if (tile.picture === 'number') return <NumberTile {...picture} />;
-  if (tile.picture === 'dropdown')
-    return (
-      <Suspense>
-        <DropdownTile {...picture} />
-      </Suspense>
-    );
-  if (controls.includes(tile.picture))
-    return (
-      <Suspense>
-        <ControlTile {...picture} />
-      </Suspense>
-    );
+  const drawn = { ...result, table: result.table };
+  if (kind.saysEmpty) return <Shown {...given} kind={kind} result={drawn} />;
   const rows = result.table.values[0]?.length ?? 0;
   if (rows === 0)
     return (
@@ -393,19 +365,13 @@ function Content({ problem, ...props }: Props & { problem?: ComponentProblem; sc
     );
   return (
     <>
-      {tile.picture === 'table' ? (
-        <TableTile {...picture} />
-      ) : (
-        <Suspense>
-          <ChartTile {...picture} />
-        </Suspense>
-      )}
+      <Shown {...given} kind={kind} result={drawn} />
       {tile.pick === 'range' && !scale && ['date', 'timestamp'].includes(tile.by[0]?.kind ?? '') && (
         <Suspense>
-          <RangeEnds selection={selection} onSelect={onSelect} weekStarts={picture.weekStarts} />
+          <RangeEnds selection={selection} onSelect={onSelect} weekStarts={weekStarts} />
         </Suspense>
       )}
-      <Notes result={picture.result} rows={rows} />
+      <Notes result={drawn} rows={rows} />
     </>
   );
 }

@@ -1,5 +1,6 @@
 import type { TileInfo, TileResult, Value } from '../api/client';
 import { allOthers, formatOf, label, writeNumber } from '../model/labels';
+import { pictureOf } from '../pictures';
 
 type Table = NonNullable<TileResult['table']>;
 
@@ -11,7 +12,7 @@ export function commonScale(tile: TileInfo, a: Table, b: Table): [number, number
   const isStacked =
     tile.show[0]?.additive === true &&
     a.columns.filter((c) => c.role === 'group').length === 2 &&
-    ['bar', 'area'].includes(tile.picture);
+    pictureOf(tile).stacks;
   const values = [a, b].flatMap((table) => {
     if (!isStacked) return figuresOf(table).flat();
     const sums = new Map<string, number>();

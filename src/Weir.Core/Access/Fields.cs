@@ -22,8 +22,8 @@ public static class Fields
         var shown = tile.Show.Where(scope.Measures.ContainsKey).ToList();
         if (shown.Count == 0 && tile.Show.Count > 0)
             return null;
-        // What a measure is drawn as depends on its place: without one of its axes a scatter would draw another in its stead.
-        if (tile.Picture == "scatter" && tile.Show.Take(2).Any(m => !scope.Measures.ContainsKey(m)))
+        // What a measure is drawn as depends on its place: without one of its axes a picture would draw another in its stead.
+        if (tile.Show.Take(tile.Picture.PlacedMeasures).Any(m => !scope.Measures.ContainsKey(m)))
             return null;
         var sort = tile.Sort is { } s && (shown.Contains(s.By) || tile.By.Any(b => b.ToString() == s.By)) ? tile.Sort : null;
         // A hierarchy ends where a level is hidden.

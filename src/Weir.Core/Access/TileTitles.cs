@@ -1,4 +1,5 @@
 using Weir.Core.Definitions;
+using Weir.Core.Expressions;
 
 namespace Weir.Core.Access;
 
@@ -9,8 +10,8 @@ public static class TileTitles
     public static string Of(Tile tile, Scope scope)
     {
         string Group(FieldAt at) => Titles.OfField(at, scope.Fields[at.Field].Title);
-        var shown = Sentence(tile.Show.Select((m, i) => i == 0 ? scope.Measures[m].Title : Lower(scope.Measures[m].Title)));
-        var groups = Sentence(tile.By.Select(f => Lower(Group(f))));
+        var shown = Sentences.And(tile.Show.Select((m, i) => i == 0 ? scope.Measures[m].Title : Lower(scope.Measures[m].Title)));
+        var groups = Sentences.And(tile.By.Select(f => Lower(Group(f))));
         var title = (shown, groups) switch
         {
             ("", _) => Group(tile.By[0]),
@@ -20,13 +21,6 @@ public static class TileTitles
         if (tile.Split is not null)
             title += $", split by {Lower(Group(tile.Split))}";
         return tile.Top is null ? title : $"{title}, top {tile.Top.Count}";
-    }
-
-    /// <summary>"a", "a and b", "a, b and c".</summary>
-    private static string Sentence(IEnumerable<string> parts)
-    {
-        string[] all = [.. parts];
-        return all.Length < 2 ? string.Concat(all) : $"{string.Join(", ", all[..^1])} and {all[^1]}";
     }
 
     private static string Lower(string title) =>

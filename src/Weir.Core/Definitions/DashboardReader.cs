@@ -5,29 +5,9 @@ namespace Weir.Core.Definitions;
 
 /// <summary>Reads one dashboard and checks its tiles against the datasets, the grid and one another.</summary>
 /// <param name="brokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
-internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> brokenDatasets)
+/// <param name="pictures">The kinds of picture there are.</param>
+internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> brokenDatasets, IReadOnlyList<PictureKind> pictures)
 {
-    private sealed record PictureRule(int Shows, int MostShows, int Groups, int MostGroups, bool CanSplit, Pick Pick);
-
-    private static readonly Dictionary<string, PictureRule> Rules = new()
-    {
-        ["number"] = new(1, 1, 0, 0, false, Pick.None),
-        ["bar"] = new(1, 4, 1, 1, true, Pick.Many),
-        ["line"] = new(1, 8, 1, 1, true, Pick.Many),
-        ["area"] = new(1, 8, 1, 1, true, Pick.Many),
-        ["scatter"] = new(2, 3, 1, 1, true, Pick.Many),
-        ["pie"] = new(1, 1, 1, 1, false, Pick.Many),
-        ["heatmap"] = new(1, 1, 2, 2, false, Pick.Many),
-        ["table"] = new(0, 20, 1, 10, false, Pick.Many),
-        ["dropdown"] = new(0, 0, 1, 1, false, Pick.Many),
-        ["list"] = new(0, 0, 1, 1, false, Pick.Many),
-        ["switch"] = new(0, 0, 1, 1, false, Pick.One),
-        ["slider"] = new(0, 0, 1, 1, false, Pick.Range),
-        ["dates"] = new(0, 0, 1, 1, false, Pick.Range),
-        ["search"] = new(0, 0, 1, 1, false, Pick.Text),
-        ["text"] = new(0, 0, 0, 0, false, Pick.None),
-    };
-
     private Choosing _choosing = null!;
     private readonly Dictionary<string, YamlNode> _tiles = [];
     private readonly Dictionary<string, YamlNode> _groups = [];
@@ -100,32 +80,30 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     private Tile? ReadTile(YamlNode node, string name)
     {
         var pictureNode = (YamlScalarNode)YamlText.Node(node, "picture")!;
-        var picture = Say(pictureNode);
-        if (!Rules.TryGetValue(picture, out var rule))
+        if (pictures.FirstOrDefault(p => p.Name == Say(pictureNode)) is not { } picture)
         {
-            text.Report("unknown-value", pictureNode, $"{picture} is no kind of picture.", Nearest.Remedy(picture, Rules.Keys) ?? $"Choose one of {string.Join(", ", Rules.Keys)}.");
+            string[] known = [.. pictures.Select(p => p.Name)];
+            text.Report("unknown-value", pictureNode, $"{Say(pictureNode)} is no kind of picture.", Nearest.Remedy(Say(pictureNode), known) ?? $"Choose one of {string.Join(", ", known)}.");
             return null;
         }
         var datasetNode = YamlText.Node(node, "dataset") as YamlScalarNode;
         Dataset? dataset = null;
-        if (picture == "text")
-        {
-            if (YamlText.Value(node, "text") is null)
-                text.Report("missing-key", node, "A text tile needs the key text.");
-        }
+        CheckOwnKeys(node, picture);
+        if (!picture.HasData)
+            datasetNode = null;
         else if (datasetNode is null)
             text.Report("missing-key", node, $"The tile {name} needs a dataset.");
-        else if (!datasets.TryGetValue(datasetNode.Value!, out dataset) && !brokenDatasets.Contains(datasetNode.Value!))
+        if (datasetNode is not null && !datasets.TryGetValue(datasetNode.Value!, out dataset) && !brokenDatasets.Contains(datasetNode.Value!))
             text.Report("unknown-dataset", datasetNode, $"There is no dataset {datasetNode.Value}.", Nearest.Remedy(datasetNode.Value!, datasets.Keys));
 
         var show = YamlText.Items(YamlText.Node(node, "show")).ToList();
         var by = YamlText.Items(YamlText.Node(node, "by")).ToList();
         var split = YamlText.Node(node, "split") as YamlScalarNode;
-        CheckCount(node, "show", show.Count, rule.Shows, rule.MostShows, picture, "measure");
-        CheckCount(node, "by", by.Count, rule.Groups, rule.MostGroups, picture, "field");
-        if (split is not null && !rule.CanSplit)
-            text.Report("cannot-split", split, $"A {picture} can't be split.", "Use bar, line, area or scatter.");
-        if (split is not null && show.Count > 1 && picture != "scatter")
+        CheckCount(node, "show", show.Count, picture.Show, picture, "measure");
+        CheckCount(node, "by", by.Count, picture.By, picture, "field");
+        if (split is not null && !picture.CanSplit)
+            text.Report("cannot-split", split, $"A {picture} can't be split.", $"Use {Sentences.Or(pictures.Where(p => p.CanSplit).Select(p => p.Name))}.");
+        if (split is not null && show.Count > 1 && !picture.SplitsSeveral)
             text.Report("cannot-split", split, "A tile shows either several measures or one measure split by a field.");
         if (dataset is not null)
         {
@@ -137,10 +115,10 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         }
         var change = YamlText.Node(YamlText.Node(node, "change") ?? node, "on") as YamlScalarNode;
         if (change is not null && dataset is not null)
-            CheckChange(change, dataset, picture);
-        var pick = ReadPick(node, rule, picture, by, dataset);
+            CheckChange(change, dataset);
+        var pick = ReadPick(node, picture, by, dataset);
         var isInPanel = YamlText.Node(node, "place") is YamlScalarNode;
-        if (isInPanel && rule.MostShows > 0 || isInPanel && picture == "text")
+        if (isInPanel && !picture.IsControl)
             text.Report("cannot-stand", YamlText.Node(node, "place")!, "The side panel holds controls only.", "Give the tile a place in the grid.");
         if (isInPanel && YamlText.Node(node, "group") is { } framed)
             text.Report("cannot-stand", framed, "What stands in the side panel belongs to no group; a group is a frame in the grid.");
@@ -154,16 +132,17 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             Line = (int)node.Start.Line,
             IsInPanel = isInPanel,
             IsRequired = YamlText.IsSet(node, "required"),
-            Opening = OpeningReader.Read(text, node, pick, picture, KindsOf(by, dataset)),
+            Opening = OpeningReader.Read(text, node, pick, KindsOf(by, dataset)),
             Group = YamlText.Value(node, "group"),
             Drill = ReadDrill(node, by, split, dataset),
             RefreshSeconds = YamlText.Node(node, "refresh") is null ? null : YamlText.Number(node, "refresh", 0),
         };
-        return picture != "text" && dataset is null ? null : tile;
+        return picture.HasData && dataset is null ? null : tile;
     }
 
-    private void CheckCount(YamlNode node, string key, int count, int least, int most, string picture, string noun)
+    private void CheckCount(YamlNode node, string key, int count, Slot slot, PictureKind picture, string noun)
     {
+        var (least, most) = (slot.Least, slot.Most);
         if (count >= least && count <= most)
             return;
         var wanted = least == most ? $"{least}" : $"{least} to {most}";
@@ -182,15 +161,15 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     }
 
     /// <summary>Measures that look at other lines need lines that they can look at.</summary>
-    private void CheckLooking(YamlNode node, List<YamlScalarNode> show, List<YamlScalarNode> by, Dataset dataset, string picture)
+    private void CheckLooking(YamlNode node, List<YamlScalarNode> show, List<YamlScalarNode> by, Dataset dataset, PictureKind picture)
     {
         foreach (var item in show)
         {
             var overs = dataset.Measures.GetValueOrDefault(Say(item))?.Formula.All().OfType<Bound.Over>().ToList() ?? [];
             if (overs.Count == 0)
                 continue;
-            if (picture == "number")
-                text.Report("looks-around", item, $"{Say(item)} looks at other lines of the tile; a number has none.", "Use change for the period before.");
+            if (!picture.HasLines)
+                text.Report("looks-around", item, $"{Say(item)} looks at other lines of the tile; a {picture} has none.", "Use change for the period before.");
             else if (item == show[0] && YamlText.Node(node, "top") is not null)
                 text.Report("looks-around", item, $"The leading members can't be ranked by {Say(item)}, which looks at other lines.", "Show a plain measure first.");
             else if (overs.Any(o => o.Function == OverFunction.Previous) && (by.Count == 0 || Calendar.ParseGrain(FieldAt.Parse(Say(by[0])).Member ?? "") is null))
@@ -198,12 +177,20 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         }
     }
 
-    private void CheckChange(YamlScalarNode change, Dataset dataset, string picture)
+    /// <summary>Keys that only some kinds of picture have.</summary>
+    private void CheckOwnKeys(YamlNode node, PictureKind picture)
+    {
+        foreach (var own in picture.Own.Where(o => o.IsNeeded && YamlText.Node(node, o.Key.Name) is null))
+            text.Report("missing-key", node, $"A {picture} tile needs the key {own.Key.Name}.");
+        foreach (var own in pictures.Where(p => p != picture).SelectMany(p => p.Own).Where(o => picture.Own.All(mine => mine.Key.Name != o.Key.Name)))
+            if (YamlText.Node(node, own.Key.Name) is { } written)
+                text.Report(own.Code, written, own.NeedsOwn, severity: own.Severity);
+    }
+
+    private void CheckChange(YamlScalarNode change, Dataset dataset)
     {
         CheckField(change, dataset);
-        if (picture != "number")
-            text.Report("cannot-change", change, "Only a number shows the change on the period before.");
-        else if (Calendar.ParseGrain(FieldAt.Parse(Say(change)).Member ?? "") is null)
+        if (Calendar.ParseGrain(FieldAt.Parse(Say(change)).Member ?? "") is null)
             text.Report("unknown-grain", change, "The change needs a date field at a grain.", "Write, for example, departed.month.");
     }
 
@@ -226,29 +213,23 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     private List<ValueKind?> KindsOf(List<YamlScalarNode> by, Dataset? dataset) => [.. by.Select(b => FieldAt.Parse(Say(b))).Select(at =>
         dataset?.Fields.GetValueOrDefault(at.Field) is not { } field ? null : at.Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind : (ValueKind?)field.Kind)];
 
-    private Pick ReadPick(YamlNode node, PictureRule rule, string picture, List<YamlScalarNode> by, Dataset? dataset)
+    private Pick ReadPick(YamlNode node, PictureKind picture, List<YamlScalarNode> by, Dataset? dataset)
     {
-        var kind = by.Count == 1 ? KindsOf(by, dataset)[0] : null;
-        var wanted = picture switch
-        {
-            "switch" when kind is not (null or ValueKind.Boolean) => "a yes or no",
-            "slider" when kind is { } number && !number.IsNumber() => "a number",
-            "dates" when kind is { } date && !date.IsTemporal() => "a date",
-            "search" when kind is not (null or ValueKind.Text) && dataset?.Fields.GetValueOrDefault(Say(by[0])) is not { HasNames: true } => "a text",
-            _ => null,
-        };
-        if (wanted is not null)
-            text.Report("type-mismatch", by[0], $"A {picture} needs {wanted}; {Say(by[0])} is {kind!.Value.Name()}.");
+        var kinds = KindsOf(by, dataset);
+        foreach (var (item, i) in by.Select((b, i) => (b, i)))
+            if (kinds[i] is { } found && !picture.By.Fits(found, dataset?.Fields.GetValueOrDefault(Say(item)) is { HasNames: true }))
+                text.Report("type-mismatch", item, $"A {picture} needs {picture.By.Wanted}; {Say(item)} is {found.Name()}.");
+        var kind = kinds.Count == 1 ? kinds[0] : null;
         var pick = YamlText.Value(node, "pick") switch
         {
             "one" => Pick.One,
             "many" => Pick.Many,
             "range" => Pick.Range,
             "none" => Pick.None,
-            _ => rule.Pick,
+            _ => picture.Pick,
         };
-        if (YamlText.Node(node, "pick") is { } written && rule.Pick is Pick.Range or Pick.Text && pick != rule.Pick)
-            text.Report("cannot-pick", YamlText.Node(node, "pick")!, $"A {picture} picks {(rule.Pick == Pick.Range ? "a range" : "a piece of text")}.", "Leave pick out.");
+        if (picture.PicksOneWay && pick != picture.Pick)
+            text.Report("cannot-pick", YamlText.Node(node, "pick")!, $"A {picture} picks {(picture.Pick == Pick.Range ? "a range" : "a piece of text")}.", "Leave pick out.");
         else if (pick == Pick.Range && (by.Count != 1 || kind is { } k && !k.IsTemporal() && !k.IsNumber()))
             text.Report("cannot-pick", YamlText.Node(node, "pick") ?? node, "A range needs one field that is a date or a number.", "Use pick: many.");
         return pick;
@@ -297,7 +278,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
                     else if (item.Value == name && _tiles.ContainsValue(node))
                         text.Report("own-wiring", item, $"{name} {key} itself; a tile is never filtered by its own selection.", severity: Severity.Warning);
                 }
-        foreach (var tile in dashboard.Tiles.Where(t => t.Picture is not ("number" or "text") && t.Pick == Pick.None && YamlText.Node(_tiles[t.Name], "drives") is not null))
+        foreach (var tile in dashboard.Tiles.Where(t => t.Picture.Pick != Pick.None && t.Pick == Pick.None && YamlText.Node(_tiles[t.Name], "drives") is not null))
             text.Report("drives-without-pick", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} drives others, but nothing can be picked on it.", "Add pick: many.", Severity.Warning);
         foreach (var tile in dashboard.Tiles.Where(t => t.Drives.Kind == "group" && t.Group is null))
             text.Report("unknown-group", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} drives its group, but belongs to none.", "Add group: name.");

@@ -7,10 +7,10 @@ namespace Weir.Core.Definitions;
 public static class JsonSchema
 {
     /// <summary>One schema for all kinds of file; a file is recognised by its required keys.</summary>
-    public static JsonObject Write()
+    public static JsonObject Write(Shapes shapes)
     {
         var kinds = new JsonObject();
-        foreach (var (pattern, name, shape) in Shapes.Files)
+        foreach (var (pattern, name, shape) in shapes.Files)
         {
             var schema = Write(shape);
             schema["description"] = $"{pattern} of a workspace";
@@ -20,7 +20,7 @@ public static class JsonSchema
         {
             ["$schema"] = "https://json-schema.org/draft/2020-12/schema",
             ["title"] = "A definition file of Weir",
-            ["anyOf"] = new JsonArray([.. Shapes.Files.Select(f => (JsonNode)new JsonObject { ["$ref"] = $"#/$defs/{f.Name}" })]),
+            ["anyOf"] = new JsonArray([.. shapes.Files.Select(f => (JsonNode)new JsonObject { ["$ref"] = $"#/$defs/{f.Name}" })]),
             ["$defs"] = kinds,
         };
     }

@@ -8,7 +8,7 @@ namespace Weir.Core.Definitions;
 internal static class OpeningReader
 {
     /// <param name="kinds">The types of the fields that the tile is grouped by; null where a field is unknown.</param>
-    public static Opening? Read(YamlText text, YamlNode tile, Pick pick, string picture, IReadOnlyList<ValueKind?> kinds)
+    public static Opening? Read(YamlText text, YamlNode tile, Pick pick, IReadOnlyList<ValueKind?> kinds)
     {
         var node = YamlText.Node(tile, "opening");
         var isEmpty = node is null or YamlScalarNode { Value: "all" };
@@ -26,7 +26,7 @@ internal static class OpeningReader
         {
             YamlScalarNode => Newest(text, node, known),
             YamlSequenceNode list => Members(text, list, pick, known),
-            _ => Range(text, node!, pick, picture, known),
+            _ => Range(text, node!, pick, known),
         };
     }
 
@@ -74,13 +74,13 @@ internal static class OpeningReader
         return value;
     }
 
-    private static Opening? Range(YamlText text, YamlNode node, Pick pick, string picture, List<ValueKind> kinds)
+    private static Opening? Range(YamlText text, YamlNode node, Pick pick, List<ValueKind> kinds)
     {
         var (from, to) = (YamlText.Node(node, "from") as YamlScalarNode, YamlText.Node(node, "to") as YamlScalarNode);
         var (period, piece) = (YamlText.Value(node, "period"), YamlText.Value(node, "contains"));
-        if ((piece is not null) != (picture == "search") || (piece is null && pick != Pick.Range))
+        if ((piece is not null) != (pick == Pick.Text) || (piece is null && pick != Pick.Range))
         {
-            text.Report("cannot-pick", node, picture == "search" ? "On a search a piece of text is picked." : "No range can be picked on this tile.", picture == "search" ? "Write opening: { contains: text }." : "Name members: opening: [member].");
+            text.Report("cannot-pick", node, pick == Pick.Text ? "On a search a piece of text is picked." : "No range can be picked on this tile.", pick == Pick.Text ? "Write opening: { contains: text }." : "Name members: opening: [member].");
             return null;
         }
         if (piece is not null)

@@ -4,14 +4,45 @@ using static Weir.Core.Definitions.Shape;
 namespace Weir.Core.Definitions;
 
 /// <summary>The shape of each kind of definition file.</summary>
-public static class Shapes
+public sealed class Shapes
 {
+    /// <summary>The shapes where tiles may have some kinds of picture, with the keys that those kinds have of their own.</summary>
+    public Shapes(IReadOnlyList<PictureKind> pictures)
+    {
+        Pictures = pictures;
+        Dashboard = DashboardOf(pictures);
+        Files =
+        [
+            ("workspace.yaml", "workspace", Workspace),
+            ("access.yaml", "access", Access),
+            ("sources/*.yaml", "source", Source),
+            ("datasets/*.yaml", "dataset", Dataset),
+            ("dashboards/*.yaml", "dashboard", Dashboard),
+        ];
+    }
+
+    /// <summary>The kinds of picture that a tile may have.</summary>
+    public IReadOnlyList<PictureKind> Pictures { get; }
+
+    /// <summary>dashboards/*.yaml</summary>
+    public Keys Dashboard { get; }
+
+    /// <summary>The kind of each file by its path, for the check and for editors.</summary>
+    public IReadOnlyList<(string Pattern, string Name, Keys Shape)> Files { get; }
+
+    /// <summary>The kind of the file at a path; null for one that means nothing in a workspace.</summary>
+    /// <param name="path">Relative to the folder, with / between folders.</param>
+    public (string Pattern, string Name, Keys Shape)? FileAt(string path)
+    {
+        foreach (var file in Files)
+            if (Regex.IsMatch(path, "^" + Regex.Escape(file.Pattern).Replace(@"\*", @"[^/.][^/]*") + @"\z"))
+                return file;
+        return null;
+    }
+
     private static readonly Shape AnyText = new Text();
     private static readonly Shape Names = new Either(AnyText, new ListOf(AnyText));
     private static readonly Keys Fill = new(new Key("fill", AnyText, "The value to put there.", Required: true));
-
-    /// <summary>The kinds of drawing that a tile may have.</summary>
-    public static IReadOnlyList<string> Pictures { get; } = ["number", "bar", "line", "area", "pie", "heatmap", "scatter", "table", "dropdown", "list", "switch", "slider", "dates", "search", "text"];
 
     /// <summary>workspace.yaml</summary>
     public static Keys Workspace { get; } = new(
@@ -110,9 +141,9 @@ public static class Shapes
         new Key("width", new Whole(1, 12), "How many columns it covers.", Required: true),
         new Key("height", new Whole(1, 40), "How many rows it covers.", Required: true));
 
-    private static readonly Keys Tile = new(
+    private static Keys TileOf(IReadOnlyList<PictureKind> pictures) => new([
         new Key("tile", AnyText, "The tile's name, unique on the dashboard.", Required: true),
-        new Key("picture", new Text([.. Pictures]) { OrParameter = true }, "The kind of drawing.", Required: true),
+        new Key("picture", new Text([.. pictures.Select(p => p.Name)]) { OrParameter = true }, "The kind of drawing.", Required: true),
         new Key("title", AnyText, "The title. Made from what it shows if left out."),
         new Key("description", AnyText, "What the reader should know about it."),
         new Key("dataset", AnyText, "The dataset that it is over."),
@@ -125,10 +156,8 @@ public static class Shapes
         new Key("sort", new Keys(
             new Key("by", AnyText, "A measure that is shown, or a field that it is grouped by.", Required: true),
             new Key("order", new Text("ascending", "descending"), "ascending if left out.")), "The order of the members."),
-        new Key("change", new Keys(
-            new Key("on", AnyText, "A date field at a grain: departed.month.", Required: true)), "For a number: show the newest period and the change on the one before."),
+        .. pictures.SelectMany(p => p.Own).Select(o => o.Key),
         new Key("totals", new Flag(), "For a table: a line of totals. false if left out."),
-        new Key("text", AnyText, "For a text: what it says; blank lines part paragraphs."),
         new Key("pick", new Text("one", "many", "range", "none"), "What a viewer can pick on it: one member, many, a range of dates or numbers, or nothing."),
         new Key("group", AnyText, "The group of its tab that it belongs to."),
         new Key("drill", new Keys(
@@ -143,7 +172,7 @@ public static class Shapes
             new Key("period", AnyText, "A period such as last 12 months, worked out at the time of viewing."),
             new Key("contains", AnyText, "For a search: the piece of text."))), "What is picked when a viewer opens the dashboard: members as a list, a range, a period, the newest of a date, or all. all if left out."),
         new Key("required", new Flag(), "Whether something must always be picked; then opening says what. false if left out."),
-        new Key("place", new Either(new Text("panel"), Place), "Where it stands: columns and rows, or panel for the side panel of the tab, which holds controls.", Required: true));
+        new Key("place", new Either(new Text("panel"), Place), "Where it stands: columns and rows, or panel for the side panel of the tab, which holds controls.", Required: true)]);
 
     private static readonly Keys Choice = new(
         new Key("title", AnyText, "The name that viewers see."),
@@ -151,8 +180,7 @@ public static class Shapes
         new Key("choices", new Either(new ListOf(AnyText), new MapOf(AnyText, FromMembers: true)), "What can be chosen, as a list or as names by choice: grains, fields, measures or kinds of picture.", Required: true),
         new Key("opening", AnyText, "The choice that it begins with; the first if left out."));
 
-    /// <summary>dashboards/*.yaml</summary>
-    public static Keys Dashboard { get; } = new(
+    private static Keys DashboardOf(IReadOnlyList<PictureKind> pictures) => new(
         new Key("dashboard", AnyText, "The dashboard's name.", Required: true),
         new Key("title", AnyText, "The name that viewers see."),
         new Key("description", AnyText, "One or two sentences for the list of dashboards."),
@@ -165,7 +193,7 @@ public static class Shapes
                 new Key("group", AnyText, "The group's name, unique on the dashboard.", Required: true),
                 new Key("title", AnyText, "The name that viewers see."),
                 new Key("drives", new Either(new Text("tab", "dashboard", "none"), new ListOf(AnyText)), "What the selections of its tiles, taken together, filter outside of it. none if left out."))), "Frames around tiles that filter one another."),
-            new Key("tiles", new ListOf(Tile), "The tiles.", Required: true))), "The sheets of the dashboard.", Required: true));
+            new Key("tiles", new ListOf(TileOf(pictures)), "The tiles.", Required: true))), "The sheets of the dashboard.", Required: true));
 
     /// <summary>access.yaml</summary>
     public static Keys Access { get; } = new(
@@ -182,26 +210,6 @@ public static class Shapes
                 new Key("attributes", new MapOf(Names), "The attributes of the viewer to check.")), "A viewer made up for the check.", Required: true),
             new Key("dataset", AnyText, "The dataset to look at.", Required: true),
             new Key("only", AnyText, "A condition that every row the viewer gets must meet.", Required: true))), "Proofs, run by weir check --connect."));
-
-    /// <summary>The kind of each file by its path, for the check and for editors.</summary>
-    public static IReadOnlyList<(string Pattern, string Name, Keys Shape)> Files { get; } =
-    [
-        ("workspace.yaml", "workspace", Workspace),
-        ("access.yaml", "access", Access),
-        ("sources/*.yaml", "source", Source),
-        ("datasets/*.yaml", "dataset", Dataset),
-        ("dashboards/*.yaml", "dashboard", Dashboard),
-    ];
-
-    /// <summary>The kind of the file at a path; null for one that means nothing in a workspace.</summary>
-    /// <param name="path">Relative to the folder, with / between folders.</param>
-    public static (string Pattern, string Name, Keys Shape)? FileAt(string path)
-    {
-        foreach (var file in Files)
-            if (Regex.IsMatch(path, "^" + Regex.Escape(file.Pattern).Replace(@"\*", @"[^/.][^/]*") + @"\z"))
-                return file;
-        return null;
-    }
 }
 
 /// <summary>What a role may allow beyond reading.</summary>

@@ -130,9 +130,6 @@ public sealed record Measure(string Name, string Title, string? Description, Bou
     /// <summary>True if the values of disjoint groups add up to the value of all: sums and counts, and sums of those.</summary>
     public bool IsAdditive => Adds(Formula);
 
-    /// <summary>True if it looks at other lines of the tile.</summary>
-    public bool LooksAround => Formula.All().Any(b => b is Bound.Over);
-
     private static bool Adds(Bound formula) => formula switch
     {
         Bound.Aggregate a => a.Function is AggregateFunction.Sum or AggregateFunction.Count or AggregateFunction.CountRows,
@@ -176,7 +173,7 @@ public sealed record TileGroup(string Name, string Title, Reach Drives);
 /// <summary>One thing on a dashboard.</summary>
 public sealed record Tile(
     string Name,
-    string Picture,
+    PictureKind Picture,
     string? Title,
     string? Description,
     string? Dataset,

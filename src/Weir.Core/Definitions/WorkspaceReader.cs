@@ -11,7 +11,7 @@ public static class WorkspaceReader
     public const int MaximumFiles = 2_000;
 
     /// <summary>Reads all files and checks each by itself and against what it names: see <see cref="WorkspaceText"/> for the whole.</summary>
-    internal static WrittenWorkspace Read(IReadOnlyDictionary<string, string> files, CancellationToken cancellation)
+    internal static WrittenWorkspace Read(IReadOnlyDictionary<string, string> files, Shapes shapes, CancellationToken cancellation)
     {
         var faults = new List<Fault>();
         if (files.Count > MaximumFiles)
@@ -21,10 +21,10 @@ public static class WorkspaceReader
         var broken = new HashSet<(string Kind, string Name)>();
         foreach (var (path, content) in files.OrderBy(f => f.Key, StringComparer.Ordinal))
         {
-            if (Shapes.FileAt(path) is not { } kind)
+            if (shapes.FileAt(path) is not { } kind)
             {
                 if (path.EndsWith(".yaml", StringComparison.Ordinal) || path.EndsWith(".yml", StringComparison.Ordinal))
-                    faults.Add(new Fault(Severity.Warning, "unknown-file", path, 1, 1, "This file has no meaning here.", $"A workspace holds {string.Join(", ", Shapes.Files.Select(f => f.Pattern))}."));
+                    faults.Add(new Fault(Severity.Warning, "unknown-file", path, 1, 1, "This file has no meaning here.", $"A workspace holds {string.Join(", ", shapes.Files.Select(f => f.Pattern))}."));
                 continue;
             }
             cancellation.ThrowIfCancellationRequested();
@@ -42,7 +42,7 @@ public static class WorkspaceReader
         HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
         var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
         var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name, faults);
-        var written = ReadAll(texts, "dashboard", (t, r) => new DashboardReader(t, datasets, brokenDatasets).Read(r), d => d.Dashboard.Name, faults);
+        var written = ReadAll(texts, "dashboard", (t, r) => new DashboardReader(t, datasets, brokenDatasets, shapes.Pictures).Read(r), d => d.Dashboard.Name, faults);
         var dashboards = written.ToDictionary(d => d.Key, d => d.Value.Dashboard);
         var access = texts.TryGetValue("access.yaml", out var a) ? AccessReader.Read(a.Text, a.Root, datasets, brokenDatasets) : new Access(new Dictionary<string, Role>(), []);
         var workspace = texts.TryGetValue("workspace.yaml", out var w) ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access) : null;

@@ -32,6 +32,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("line of totals", TotalsLine.Apply),
         ("periods that are not whole", WholePeriods.Apply),
         ("picked members", PickedMembers.Apply),
+        ("colours of members", MemberColours.Apply),
     ];
 
     /// <summary>Plans a tile: asks nobody.</summary>

@@ -24,6 +24,9 @@ public sealed record Column(string Name, string Title, ColumnRole Role, ValueKin
     /// <summary>Fixed colours of known members; null if there are none.</summary>
     public IReadOnlyDictionary<string, string>? Colours { get; init; }
 
+    /// <summary>The places of members among the series colours, from 0, by their values as text; null where colour tells no members apart.</summary>
+    public IReadOnlyDictionary<string, int>? Places { get; init; }
+
     /// <summary>How its dates are written; null for the usual way.</summary>
     public DatePattern? Pattern { get; init; }
 

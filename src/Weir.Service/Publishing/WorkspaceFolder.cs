@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Weir.Core;
 using Weir.Core.Definitions;
 
 namespace Weir.Service;
@@ -78,7 +79,7 @@ internal sealed class WatchedFolder(ServiceOptions options, ILogger<WatchedFolde
         try
         {
             // A file without a meaning here may have one to another program that looks into the folder.
-            foreach (var path in before.Keys.Union(after.Keys).Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p) && Shapes.FileAt(p) is not null))
+            foreach (var path in before.Keys.Union(after.Keys).Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p) && WorkspaceText.Shapes.FileAt(p) is not null))
             {
                 var target = Path.Combine(folder, path);
                 // A change in the folder that is not published yet is not to be lost.

@@ -1,4 +1,5 @@
 using Weir.Core.Access;
+using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Results;
 
@@ -12,7 +13,7 @@ internal static class PictureQuestion
         var (tile, scope) = (plan.Tile, plan.Scope);
         IReadOnlyList<Bound> where = [.. plan.Filters.Conditions];
         // A control for a range asks for its ends only, one for a piece of text how many members there are to search.
-        var query = tile.Picture is "slider" or "dates" or "search"
+        var query = tile.Picture.Question is QuestionShape.Ends or QuestionShape.Count
             ? new Query(scope, where, [], [.. Ends(plan)], null, [], 1)
             : new Query(scope, where, [.. tile.Groups.Select(g => plan.Planner.Group(g, scope))], [.. tile.Show.Select(m => plan.Planner.Figure(scope.Measures[m]))], null, [], plan.Limit);
         return plan.Showing(query).Then("the lines", (answers, _) => answers.Of(TilePlan.Lines) is { } lines ? TileAnswer.None with { Table = lines.Table, Lines = lines.Lines } : TileAnswer.None);
@@ -23,7 +24,7 @@ internal static class PictureQuestion
         var field = plan.Planner.Group(plan.Tile.By[0], plan.Scope);
         Output Of(AggregateFunction function, string name, ValueKind kind) => new(
             new Bound.Aggregate(function, field.Formula, null, kind), field.Column with { Name = name, Role = ColumnRole.Figure, Kind = kind, Colours = null, Names = null });
-        return plan.Tile.Picture == "search" ? [Of(AggregateFunction.CountDistinct, "members", ValueKind.Integer)]
+        return plan.Tile.Picture.Question == QuestionShape.Count ? [Of(AggregateFunction.CountDistinct, "members", ValueKind.Integer)]
             : [Of(AggregateFunction.Minimum, "first", field.Formula.Kind), Of(AggregateFunction.Maximum, "last", field.Formula.Kind)];
     }
 }

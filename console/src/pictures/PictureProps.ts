@@ -1,0 +1,17 @@
+import type { TileInfo } from '../api/client';
+import type { Found } from '../model/members';
+import type { Selection } from '../model/selections';
+import type { TileState } from '../model/tileState';
+
+/** What a picture is given to draw. */
+export interface PictureProps {
+  tile: TileInfo;
+  result: NonNullable<TileState['result']> & { table: NonNullable<NonNullable<TileState['result']>['table']> };
+  weekStarts: string;
+  selection?: Selection;
+  onSelect: (selection: Selection | undefined, live?: boolean) => void;
+  /** Finds members of a control that has more of them than it was sent. */
+  onFind: (piece: string, signal: AbortSignal) => Promise<Found>;
+  /** The least and greatest figure to draw, where two pictures are compared. */
+  scale?: [number, number];
+}

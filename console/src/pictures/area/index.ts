@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const area = kind(() => import('./Area'), { stacks: true });

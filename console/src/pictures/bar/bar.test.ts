@@ -1,0 +1,68 @@
+import { describe, expect, test } from 'vitest';
+import { light } from '../../look/tokens';
+import { column, drawn, input } from '../parts/testing';
+import { draw } from './draw';
+
+describe('A bar chart', () => {
+  const routes = [
+    column('route', 'group', 'text'),
+    column('rest', 'rest', 'boolean'),
+    column('income', 'figure', 'integer'),
+  ];
+  const values = [
+    ['a', null, null],
+    [false, false, true],
+    [3, 2, 1],
+  ];
+  test('shows the picked strong and the others faint', () => {
+    const bars = drawn(draw, input('bar', routes, values, { selection: { members: [['a']] } })).series[0]?.data;
+    expect(bars?.map((b) => b.itemStyle.opacity)).toEqual([1, 0.3, 0.3]);
+  });
+  test('tells "not given" from the rest, and draws the rest in its own grey', () => {
+    const made = draw(input('bar', routes, values));
+    expect(made.marks.map((m) => [m.member, m.isRest])).toEqual([
+      [['a'], false],
+      [[null], false],
+      [[null], true],
+    ]);
+    expect(drawn(draw, input('bar', routes, values)).series[0]?.data[2]?.itemStyle.color).toBe(light.rest);
+  });
+});
+
+describe('The bar of all others', () => {
+  const columns = [
+    column('route', 'group', 'text'),
+    column('rest', 'rest', 'boolean'),
+    column('income', 'figure', 'integer'),
+  ];
+  const bars = (rest: number) =>
+    draw(
+      input('bar', columns, [
+        ['a', 'b', null],
+        [false, false, true],
+        [100, 80, rest],
+      ]),
+    );
+  test('is drawn broken with its figure where it would flatten the others', () => {
+    const series = bars(12_345).option.series as { data: unknown[]; label?: { formatter: string; show: boolean } }[];
+    expect(series.length).toBe(3);
+    expect(series[0]?.data[2]).toMatchObject({ value: 105 });
+    expect(series[2]?.label).toMatchObject({ show: true, formatter: '12.3 k' });
+    expect(bars(12_345).marks[2]?.text).toBe('all others: 12,345');
+  });
+  test('is whole where it does not', () => {
+    expect((bars(200).option.series as object[]).length).toBe(1);
+  });
+});
+
+test('Text of the data can not become markup in a tooltip', () => {
+  const made = draw(
+    input(
+      'bar',
+      [column('r', 'group', 'text'), column('f', 'figure', 'integer')],
+      [['<img src=x onerror=alert(1)>'], [1]],
+    ),
+  );
+  const tooltip = made.option.tooltip as { formatter: (p: unknown) => string };
+  expect(tooltip.formatter([{ dataIndex: 0, seriesIndex: 0 }])).not.toContain('<img');
+});

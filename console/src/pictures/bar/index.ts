@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const bar = kind(() => import('./Bar'), { stacks: true });

@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const dates = kind(() => import('./Dates'), { isControl: true, saysEmpty: true });

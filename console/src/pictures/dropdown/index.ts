@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const dropdown = kind(() => import('./Dropdown'), { isControl: true, saysEmpty: true });

@@ -1,0 +1,103 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import type { ColumnInfo, Value } from '../../api/client';
+import { formatOf, label, shortNumber } from '../../model/labels';
+import type { Member } from '../../model/selections';
+import { base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip } from '../parts/drawing';
+
+/** Cells of two fields, coloured by a figure. */
+export function draw(input: DrawingInput): Drawing {
+  const { table, tokens: t, selection, height, weekStarts } = input;
+  const parts = partsOf(table);
+  const [down, across] = parts.groups;
+  const figure = parts.figures[0];
+  if (!down || !across || !figure) return { option: base(t), marks: [] };
+  const axis = (g: number, column: ColumnInfo) => {
+    const all = [...new Map(parts.group(g).map((v) => [JSON.stringify(v), v])).values()];
+    const shift = weekStarts === 'sunday' ? 7 : weekStarts === 'saturday' ? 6 : 1;
+    const rank = (v: Value) => (column.at === 'day_of_week' && typeof v === 'number' ? (v + 7 - shift) % 7 : v);
+    return all.sort((a, b) => (a === null ? 1 : b === null ? -1 : (rank(a) ?? 0) < (rank(b) ?? 0) ? -1 : 1));
+  };
+  const ys = axis(0, down);
+  const xs = axis(1, across);
+  const cells = Array.from({ length: parts.rows }, (_, row) => {
+    const member: Member = [parts.group(0)[row] ?? null, parts.group(1)[row] ?? null];
+    return {
+      member,
+      value: figure.values[row] ?? null,
+      x: xs.indexOf(member[1] ?? null),
+      y: ys.indexOf(member[0] ?? null),
+    };
+  });
+  const known = cells.map((c) => c.value).filter((v): v is number => v !== null);
+  const [least, most] = [Math.min(...known), Math.max(...known)];
+  const format = formatOf(figure.column);
+  const axisOf = (values: Value[], column: ColumnInfo, inverse: boolean) => ({
+    type: 'category',
+    data: values.map((v) => label(v, column)),
+    inverse,
+    axisLine: { show: false },
+    axisTick: { show: false },
+    splitArea: { show: false },
+    axisLabel: { color: t.quiet, fontSize: 12, hideOverlap: true },
+  });
+  const name = (c: { member: Member }) => `${label(c.member[0], down)} · ${label(c.member[1], across)}`;
+  const option: EChartsCoreOption = {
+    ...base(t),
+    grid: {
+      left: 4,
+      right: 80,
+      top: 4,
+      bottom: 6,
+      containLabel: true,
+      outerBoundsMode: 'same',
+      outerBoundsContain: 'axisLabel',
+    },
+    xAxis: axisOf(xs, across, false),
+    yAxis: axisOf(ys, down, true),
+    visualMap: {
+      type: 'continuous',
+      min: least,
+      max: most === least ? least + 1 : most,
+      calculable: false,
+      orient: 'vertical',
+      right: 0,
+      top: 'middle',
+      itemHeight: Math.max(40, Math.min(120, height - 70)),
+      itemWidth: 12,
+      precision: 4,
+      inRange: { color: [...t.sequential] },
+      text: [shortNumber(most, format), shortNumber(least, format)],
+      textStyle: { color: t.quiet, fontSize: 12 },
+      hoverLink: false,
+    },
+    series: [
+      {
+        type: 'heatmap',
+        progressive: 0,
+        selectedMode: false,
+        emphasis: { itemStyle: { borderColor: t.ink, borderWidth: 1 } },
+        data: cells.map((c) => ({
+          value: [c.x, c.y, c.value ?? '-'],
+          itemStyle: { borderColor: t.surface, borderWidth: 1, opacity: opacityOf(selection, c.member, false) },
+        })),
+      },
+    ],
+  };
+  option.tooltip = {
+    ...(option.tooltip as object),
+    formatter: (p: { dataIndex: number; color: string }) => {
+      const c = cells[p.dataIndex];
+      return c ? `<div>${html(name(c))}</div>${tip(p.color, figure.column.title, c.value, figure.column)}` : '';
+    },
+  };
+  return {
+    option,
+    marks: cells.map((c, i) => ({
+      member: c.member,
+      isRest: false,
+      text: `${name(c)}: ${label(c.value, figure.column)}`,
+      series: 0,
+      data: i,
+    })),
+  };
+}

@@ -1,0 +1,43 @@
+import type { TileInfo } from '../api/client';
+import { area } from './area';
+import { bar } from './bar';
+import { dates } from './dates';
+import { dropdown } from './dropdown';
+import { heatmap } from './heatmap';
+import type { PictureKind } from './kind';
+import { line } from './line';
+import { list } from './list';
+import { number } from './number';
+import { pie } from './pie';
+import { scatter } from './scatter';
+import { search } from './search';
+import { slider } from './slider';
+import { switchPicture } from './switch';
+import { table } from './table';
+import { text } from './text';
+
+/** Every kind of picture there is, by its name in definitions. */
+const pictures: Record<string, PictureKind> = {
+  number,
+  bar,
+  line,
+  area,
+  pie,
+  heatmap,
+  scatter,
+  table,
+  dropdown,
+  list,
+  switch: switchPicture,
+  slider,
+  dates,
+  search,
+  text,
+};
+
+/** The kind of a tile's picture. */
+export function pictureOf(tile: Pick<TileInfo, 'picture'>): PictureKind {
+  const found = pictures[tile.picture];
+  if (!found) throw new Error(`This page does not know the picture ${tile.picture}. Load it anew.`);
+  return found;
+}

@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const number = kind(() => import('./Number'), { saysEmpty: true, isSmall: true });

@@ -1,0 +1,421 @@
+import { useElementSize } from '@mantine/hooks';
+import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Value } from '../../api/client';
+import { light } from '../../look/tokens';
+import { rangeNow } from '../../model/periodSpan';
+import { nextPeriod } from '../../model/periods';
+import {
+  hasPick,
+  instant,
+  isPicked,
+  isRestPicked,
+  open,
+  type PickedRange,
+  toggle,
+  toggleRest,
+  withRange,
+} from '../../model/selections';
+import classes from '../../tiles/tiles.module.css';
+import type { PictureProps } from '../PictureProps';
+import type { Draw, Drawing, Mark } from './drawing';
+import { type EChartsType, init } from './echarts';
+import { PickList } from './PickList';
+
+/** What a kind of picture that is drawn from marks brings. */
+export interface Drawn {
+  draw: Draw;
+  /** What a screen reader calls it. */
+  words: string;
+  /** What a click beside a mark means: the mark whose band it is in, or the nearest along the axis. */
+  target?: 'band' | 'nearest';
+  /** True if a drawn rectangle picks the marks in it. */
+  boxes?: boolean;
+}
+
+/** A drag in pixels of the picture. */
+interface Drag {
+  what: 'draw' | 'move' | 'from' | 'to' | 'box';
+  x: number;
+  y: number;
+  /** Where a moved range began, as places along the axis. */
+  at: [number, number];
+}
+
+/** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader. */
+export function ChartTile({
+  tile,
+  result,
+  weekStarts,
+  selection,
+  onSelect,
+  scale,
+  draw,
+  words,
+  target,
+  boxes,
+}: PictureProps & Drawn) {
+  const { ref, width, height } = useElementSize();
+  const canvas = useRef<HTMLDivElement>(null);
+  const drawn = useRef<EChartsType>(undefined);
+  const partial = useMemo(() => (result.partial ?? []) as Value[], [result.partial]);
+  // A drawn span lies over the picture, which stays as it is while the hand moves.
+  const marked = tile.pick === 'range' ? undefined : selection;
+  const drawing = useMemo(
+    () =>
+      draw({
+        tile,
+        table: result.table,
+        partial,
+        partialPairs: result.partialPairs as Value[][],
+        weekStarts,
+        selection: marked,
+        tokens: light,
+        width,
+        height,
+        scale,
+      }),
+    [tile, result.table, draw, partial, result.partialPairs, weekStarts, marked, width, height, scale],
+  );
+  // A named period is drawn as what it spans now.
+  const range = useMemo(() => rangeNow(selection, weekStarts), [selection, weekStarts]);
+  const canRange = tile.pick === 'range' && drawing.along !== undefined;
+  const canBox = boxes === true && tile.pick === 'many';
+  const isPickable = tile.pick !== 'none';
+  const drag = useRef<Drag>(undefined);
+  const frame = useRef(0);
+  const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
+  const [band, setBand] = useState<{ left: number; width: number; top: number; height: number }>();
+
+  const pick = (mark: Mark, allBut = false) => {
+    if (canRange) {
+      const at = drawing.marks.indexOf(mark);
+      const range = rangeOf(drawing, at, at);
+      const isSame = sameRange(selection?.range, range);
+      onSelect(withRange(selection, isSame ? undefined : range));
+      return;
+    }
+    const shown = drawing.marks.filter((m) => !m.isRest).map((m) => m.member);
+    const next = mark.isRest ? toggleRest(selection, shown, tile.pick) : toggle(selection, mark.member, tile.pick);
+    onSelect(next && allBut ? { ...next, exclude: true } : next);
+  };
+  const openMark = (mark: Mark) => {
+    if (!mark.isRest && (selection?.path?.length ?? 0) < tile.levels.length - 1)
+      onSelect(open(selection, mark.member[0] ?? null));
+  };
+  const extend = (from: number, to: number) =>
+    onSelect(withRange(selection, rangeOf(drawing, Math.min(from, to), Math.max(from, to))));
+  const latest = useRef({ pick, openMark, extend, drawing });
+  latest.current = { pick, openMark, extend, drawing };
+  const wasDragged = useRef(false);
+  const lastShape = useRef('');
+
+  const sized = width > 0 && height > 0;
+  useEffect(() => {
+    if (!canvas.current || !sized) return;
+    const instance = init(canvas.current, null, { renderer: 'svg' });
+    drawn.current = instance;
+    lastShape.current = '';
+    const markOf = (event: { dataIndex?: number }) =>
+      event.dataIndex === undefined ? undefined : latest.current.drawing.marks[event.dataIndex];
+    instance.on('legendselectchanged', (event) => {
+      hidden.current = (event as { selected: Record<string, boolean> }).selected;
+    });
+    let handled: unknown;
+    if (isPickable) {
+      instance.on('click', (event) => {
+        const mark = markOf(event as { dataIndex?: number });
+        handled = (event as { event?: { event?: MouseEvent } }).event?.event;
+        if (mark && !wasDragged.current && !canRange)
+          latest.current.pick(mark, (event as { event?: { event?: MouseEvent } }).event?.event?.altKey);
+      });
+      // A line or an area is picked at the nearest of its points, so that nobody has to hit a dot.
+      instance.getZr().on('click', (event) => {
+        const { along, marks, lying } = latest.current.drawing;
+        if (target === 'band' && !wasDragged.current && !canRange && event.event !== handled) {
+          // The whole band of a bar and its label mean the bar: small ones could hardly be hit.
+          const { offsetX: x, offsetY: y } = event;
+          const at = Number(instance.convertFromPixel(lying ? { yAxisIndex: 0 } : { xAxisIndex: 0 }, lying ? y : x));
+          const origin = Number(instance.convertToPixel(lying ? { xAxisIndex: 0 } : { yAxisIndex: 0 }, 0));
+          const isLabel = at > -0.5 && at < marks.length - 0.5 && (lying ? x < origin : y > origin);
+          if (!isLabel && !instance.containPixel('grid', [x, y])) return;
+          const bar = marks[Math.round(at)];
+          if (bar) latest.current.pick(bar, event.event?.altKey);
+          return;
+        }
+        if (
+          wasDragged.current ||
+          !along ||
+          event.target ||
+          !instance.containPixel('grid', [event.offsetX, event.offsetY])
+        )
+          return;
+        const place = instance.convertFromPixel('grid', [event.offsetX, event.offsetY])?.[0];
+        const mark = place === undefined ? undefined : marks[Math.round(place)];
+        if (mark && !canRange && target === 'nearest') latest.current.pick(mark, event.event?.altKey);
+      });
+    }
+    instance.on('dblclick', (event) => {
+      const mark = markOf(event as { dataIndex?: number });
+      if (mark) latest.current.openMark(mark);
+    });
+    return () => {
+      instance.dispose();
+      drawn.current = undefined;
+    };
+  }, [sized, isPickable, canRange, target]);
+
+  // A tooltip costs the page a layout with each change, so only the picture under the pointer has one.
+  const [isHovered, setHovered] = useState(false);
+  // What the viewer hides by the legend stays hidden when the next answer comes.
+  const hidden = useRef<Record<string, boolean>>({});
+  useEffect(() => {
+    if (sized) drawn.current?.resize({ width, height });
+  }, [sized, width, height]);
+  useEffect(() => {
+    if (!sized) return;
+    const legend = drawing.option.legend as object | undefined;
+    const whole = legend ? { ...drawing.option, legend: { ...legend, selected: hidden.current } } : drawing.option;
+    const { tooltip, ...still } = whole as typeof drawing.option;
+    const option = isHovered ? whole : still;
+    // Where only figures changed, what is drawn is changed and not made anew.
+    const shape = `${isHovered} ${shapeOf(option)}`;
+    drawn.current?.setOption(option, shape === lastShape.current ? undefined : { notMerge: true });
+    lastShape.current = shape;
+    // Drawn in this frame already, not in the one after.
+    drawn.current?.getZr().flush();
+  }, [drawing, sized, isHovered]);
+  useEffect(() => {
+    if (sized) setBand(canRange && drawn.current ? bandOf(drawn.current, drawing, range, height) : undefined);
+  }, [drawing, sized, height, canRange, range]);
+
+  /** The place along the axis under a pixel, within the members. */
+  const placeAt = (x: number): number => {
+    const last = (drawing.along?.members.length ?? 1) - 1;
+    const place = drawn.current?.convertFromPixel({ xAxisIndex: 0 }, x) as unknown as number | undefined;
+    return Math.max(0, Math.min(last, Math.round(Number(place ?? 0))));
+  };
+
+  function down(event: PointerEvent<HTMLDivElement>) {
+    wasDragged.current = false;
+    if (event.button !== 0 || (!canRange && !canBox) || !drawn.current) return;
+    const bounds = event.currentTarget.getBoundingClientRect();
+    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
+    if (!drawn.current.containPixel('grid', [x, y])) return;
+    const picked = range && placesOf(drawing, range);
+    const what: Drag['what'] = canBox
+      ? 'box'
+      : !band || !picked
+        ? 'draw'
+        : Math.abs(x - band.left) < 8
+          ? 'from'
+          : Math.abs(x - band.left - band.width) < 8
+            ? 'to'
+            : x > band.left && x < band.left + band.width
+              ? 'move'
+              : 'draw';
+    drag.current = { what, x, y, at: picked ?? [placeAt(x), placeAt(x)] };
+    drawn.current.dispatchAction({ type: 'hideTip' });
+    event.currentTarget.setPointerCapture(event.pointerId);
+  }
+
+  function move(event: globalThis.PointerEvent) {
+    const from = drag.current;
+    if (!from || !canvas.current) return;
+    // The picture's own pointer, which would draw all of it anew with each move, is left out of it.
+    event.stopPropagation();
+    const bounds = canvas.current.getBoundingClientRect();
+    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
+    if (!wasDragged.current && Math.abs(x - from.x) + Math.abs(y - from.y) < 5) return;
+    wasDragged.current = true;
+    if (from.what === 'box') {
+      setBox({
+        left: Math.min(x, from.x),
+        top: Math.min(y, from.y),
+        width: Math.abs(x - from.x),
+        height: Math.abs(y - from.y),
+      });
+      return;
+    }
+    cancelAnimationFrame(frame.current);
+    frame.current = requestAnimationFrame(() => onSelect(withRange(selection, dragged(from, x)), true));
+  }
+
+  /** The range that a drag to a pixel means. */
+  function dragged(from: Drag, x: number): PickedRange {
+    const here = placeAt(x);
+    const last = (drawing.along?.members.length ?? 1) - 1;
+    let [low, high] = [placeAt(from.x), here];
+    if (from.what === 'from') [low, high] = [here, from.at[1]];
+    if (from.what === 'to') [low, high] = [from.at[0], here];
+    if (from.what === 'move') {
+      const by = Math.max(-from.at[0], Math.min(last - from.at[1], here - placeAt(from.x)));
+      [low, high] = [from.at[0] + by, from.at[1] + by];
+    }
+    return rangeOf(drawing, Math.min(low, high), Math.max(low, high)) ?? { from: null, to: null };
+  }
+
+  function up(event: PointerEvent<HTMLDivElement>) {
+    const from = drag.current;
+    drag.current = undefined;
+    if (!from) return;
+    const bounds = event.currentTarget.getBoundingClientRect();
+    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
+    cancelAnimationFrame(frame.current);
+    setBox(undefined);
+    if (from.what === 'box') {
+      if (!wasDragged.current) return;
+      const a = drawn.current?.convertFromPixel('grid', [from.x, from.y]) as [number, number] | undefined;
+      const b = drawn.current?.convertFromPixel('grid', [x, y]) as [number, number] | undefined;
+      if (!a || !b) return;
+      const inside = (v: number, one: number, two: number) => v >= Math.min(one, two) && v <= Math.max(one, two);
+      const members = drawing.marks
+        .filter((m, i) => {
+          const p = drawing.points?.[i];
+          return !m.isRest && p && inside(p[0], a[0], b[0]) && inside(p[1], a[1], b[1]);
+        })
+        .map((m) => m.member);
+      onSelect(members.length > 0 ? { ...selection, members } : undefined);
+      return;
+    }
+    if (wasDragged.current) {
+      onSelect(withRange(selection, dragged(from, x)));
+      return;
+    }
+    // A click: the one period under it, or no range any more if it was picked.
+    const mark = drawing.marks[placeAt(x)];
+    if (mark) pick(mark);
+  }
+
+  // What a screen reader reads follows when the hand rests: a list of many marks is no part of the movement.
+  const rested = useRef(selection);
+  if (!drag.current) rested.current = selection;
+  const calm = rested.current;
+  const moved = useRef(move);
+  moved.current = move;
+  useEffect(() => {
+    const element = canvas.current;
+    const listen = (event: globalThis.PointerEvent) => moved.current(event);
+    element?.addEventListener('pointermove', listen);
+    return () => element?.removeEventListener('pointermove', listen);
+  }, []);
+  const isMarked = useMemo(
+    () => drawing.marks.map((m) => (m.isRest ? isRestPicked(calm) : isPicked(calm, m.member))),
+    [drawing, calm],
+  );
+  const picked = isMarked.filter(Boolean).length;
+  const by = result.table.columns.filter((c) => c.role === 'group').map((c) => c.title);
+  const summary = `${by.join(' and ')}: ${words}, ${drawing.marks.length} marks, ${picked} selected`;
+
+  const pickables = useMemo(
+    () =>
+      drawing.marks.map((m, i) => ({
+        key: JSON.stringify([m.member, m.isRest]),
+        text: m.text,
+        picked: hasPick(calm) && isMarked[i] === true,
+        pick: (allBut?: boolean) => latest.current.pick(m, allBut),
+      })),
+    [drawing, calm, isMarked],
+  );
+  const settled = useSettled(pickables);
+  const onActive = useCallback((at: number | undefined) => {
+    drawn.current?.dispatchAction({ type: 'downplay' });
+    const mark = at === undefined ? undefined : latest.current.drawing.marks[at];
+    if (mark) drawn.current?.dispatchAction({ type: 'highlight', seriesIndex: mark.series, dataIndex: mark.data });
+  }, []);
+  const opens = tile.levels.length > 1;
+  const onOpen = useCallback((at: number) => {
+    const mark = latest.current.drawing.marks[at];
+    if (mark) latest.current.openMark(mark);
+  }, []);
+  const onExtend = useCallback((from: number, to: number) => latest.current.extend(from, to), []);
+
+  return (
+    <div ref={ref} className={classes.chart}>
+      <div
+        ref={canvas}
+        className={classes.canvas}
+        role="img"
+        data-range={canRange}
+        aria-label={summary}
+        style={{
+          cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,
+          touchAction: canRange ? 'pan-y' : canBox ? 'none' : undefined,
+        }}
+        onPointerEnter={() => setHovered(true)}
+        onPointerLeave={() => setHovered(false)}
+        onPointerDown={down}
+        onPointerUp={up}
+        onPointerCancel={() => {
+          drag.current = undefined;
+          setBox(undefined);
+        }}
+      />
+      {band && <div className={classes.band} style={band} data-band aria-hidden />}
+      {box && <div className={classes.box} style={box} aria-hidden />}
+      {isPickable && (
+        <PickList
+          summary={summary}
+          many={tile.pick !== 'one'}
+          marks={settled}
+          onActive={onActive}
+          onOpen={opens ? onOpen : undefined}
+          onExtend={canRange ? onExtend : undefined}
+        />
+      )}
+    </div>
+  );
+}
+
+/** A value once it has stood for a moment: what changes with every frame is none to be read. */
+function useSettled<T>(value: T): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), 120);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return settled;
+}
+
+/** The range from one member along the axis to another, both included. */
+function rangeOf(drawing: Drawing, from: number, to: number): PickedRange | undefined {
+  const { members, at } = drawing.along ?? { members: [], at: null };
+  const known = members.slice(from, to + 1).filter((m) => m !== null);
+  const [first, last] = [known[0], known[known.length - 1]];
+  if (first === undefined || last === undefined) return undefined;
+  if (typeof first === 'number') return { from: first, to: last as number };
+  return { from: first as string, to: nextPeriod(last as string, at ?? 'day') };
+}
+
+/** The places of the first and last member that lie in a range. */
+function placesOf(drawing: Drawing, range: PickedRange): [number, number] | undefined {
+  const inside = (drawing.along?.members ?? []).flatMap((m, i) => (isPicked({ members: [], range }, [m]) ? [i] : []));
+  const [first, last] = [inside[0], inside[inside.length - 1]];
+  return first === undefined || last === undefined ? undefined : [first, last];
+}
+
+const sameRange = (a: PickedRange | undefined, b: PickedRange | undefined) => {
+  const end = (v: string | number | null | undefined) => (typeof v === 'string' ? instant(v) : v);
+  return a !== undefined && b !== undefined && end(a.from) === end(b.from) && end(a.to) === end(b.to);
+};
+
+/** Where a range is drawn, in pixels. */
+function bandOf(instance: EChartsType, drawing: Drawing, range: PickedRange | undefined, height: number) {
+  const places = range && placesOf(drawing, range);
+  if (!places) return undefined;
+  const x = (place: number) => Number(instance.convertToPixel({ xAxisIndex: 0 }, place));
+  const half = drawing.along && drawing.along.members.length > 1 ? Math.abs(x(1) - x(0)) / 2 : 8;
+  return { left: x(places[0]) - half, width: x(places[1]) - x(places[0]) + 2 * half, top: 4, height: height - 26 };
+}
+
+/** What has to stay the same for a picture to be changed in place: its axes, and how many series of which kind it has. */
+function shapeOf(option: Drawing['option']): string {
+  const part = option as Record<string, { type?: string; inverse?: boolean } & { type?: string }[]>;
+  const axis = (a: unknown) => [(a as { type?: string })?.type, (a as { inverse?: boolean })?.inverse];
+  const series = (part.series ?? []) as { type?: string; name?: string; stack?: string }[];
+  return JSON.stringify([
+    axis(part.xAxis),
+    axis(part.yAxis),
+    option.legend !== undefined,
+    series.map((s) => [s.type, s.name, s.stack]),
+  ]);
+}

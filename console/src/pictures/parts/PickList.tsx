@@ -1,0 +1,90 @@
+import { type KeyboardEvent, memo, useId, useRef, useState } from 'react';
+import classes from '../../tiles/tiles.module.css';
+
+/** A mark of a chart as something to pick. */
+export interface Pickable {
+  key: string;
+  text: string;
+  picked: boolean;
+  /** @param allBut True to mean all but these. */
+  pick: (allBut?: boolean) => void;
+}
+
+/**
+ * The marks of a chart as a list: what a screen reader reads, and where the keyboard picks.
+ * It is seen only while the keyboard is on it.
+ */
+export const PickList = memo(function PickList({
+  summary,
+  marks,
+  many,
+  onActive,
+  onOpen,
+  onExtend,
+}: {
+  summary: string;
+  marks: Pickable[];
+  many: boolean;
+  onActive: (at: number | undefined) => void;
+  /** Opens the level below a mark: Alt with the arrow down. */
+  onOpen?: (at: number) => void;
+  /** Picks a range from one mark to another: Shift with the arrows. */
+  onExtend?: (from: number, to: number) => void;
+}) {
+  const id = useId();
+  const [active, setActive] = useState(0);
+  const at = Math.min(active, marks.length - 1);
+  const anchor = useRef(at);
+
+  function go(to: number) {
+    const next = Math.max(0, Math.min(marks.length - 1, to));
+    setActive(next);
+    onActive(next);
+  }
+
+  function byKey(event: KeyboardEvent) {
+    const steps: Record<string, number> = {
+      ArrowRight: at + 1,
+      ArrowDown: at + 1,
+      ArrowLeft: at - 1,
+      ArrowUp: at - 1,
+      Home: 0,
+      End: marks.length - 1,
+    };
+    const to = steps[event.key];
+    if (onOpen && event.altKey && event.key === 'ArrowDown') onOpen(at);
+    else if (to !== undefined) {
+      const next = Math.max(0, Math.min(marks.length - 1, to));
+      if (onExtend && event.shiftKey) onExtend(anchor.current, next);
+      else anchor.current = next;
+      go(to);
+    } else if (event.key === 'Enter' || event.key === ' ') marks[at]?.pick(event.altKey);
+    else return;
+    event.preventDefault();
+  }
+
+  return (
+    <>
+      <ul
+        className={classes.pickList}
+        role="listbox"
+        aria-label={summary}
+        aria-multiselectable={many}
+        aria-activedescendant={marks[at] ? `${id}-${at}` : undefined}
+        tabIndex={0}
+        onKeyDown={byKey}
+        onFocus={() => onActive(at)}
+        onBlur={() => onActive(undefined)}
+      >
+        {marks.map((mark, i) => (
+          <li key={mark.key} id={`${id}-${i}`} role="option" aria-selected={mark.picked}>
+            {mark.text}
+          </li>
+        ))}
+      </ul>
+      <div className={classes.activeMark} aria-hidden>
+        {marks[at]?.text}
+      </div>
+    </>
+  );
+});

@@ -1,0 +1,340 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import type { ColumnInfo, Value } from '../../api/client';
+import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
+import { periodsBetween } from '../../model/periods';
+import { colourOf } from './colours';
+import {
+  base,
+  type Drawing,
+  type DrawingInput,
+  html,
+  legendOf,
+  type Mark,
+  opacityOf,
+  type Parts,
+  partsOf,
+  tip,
+} from './drawing';
+
+/** How figures along an axis are drawn. */
+export interface Along {
+  mark: 'bar' | 'line';
+  /** True for the area below a line. */
+  filled?: boolean;
+  /** True if the parts of a split lie on one another where they add up. */
+  stacks?: boolean;
+}
+
+/** Figures of members along an axis: bars, lines, areas. */
+export function cartesian(input: DrawingInput, along: Along): Drawing {
+  const { tile, table, tokens: t, selection, partial } = input;
+  const parts = partsOf(table);
+  const [by, split] = parts.groups;
+  const first = parts.figures[0];
+  if (!by || !first) return { option: base(t), marks: [] };
+  const isBar = along.mark === 'bar';
+  const isTime = by.kind === 'date' || by.kind === 'timestamp';
+
+  // The members along the axis in reading order; the rest is a member of its own at the end.
+  const restKey = 'rest';
+  const keyOf = (row: number) => (parts.isRest(row) ? restKey : JSON.stringify(parts.group(0)[row] ?? null));
+  const members = new Map<string, { member: Value; isRest: boolean }>();
+  for (let row = 0; row < parts.rows; row++)
+    members.set(keyOf(row), { member: parts.group(0)[row] ?? null, isRest: parts.isRest(row) });
+  let keys = [...members.keys()];
+  if (isTime && by.at) {
+    const known = keys.map((k) => members.get(k)?.member).filter((m): m is string => typeof m === 'string');
+    const all = known.length > 0 ? periodsBetween(known[0] as string, known[known.length - 1] as string, by.at) : null;
+    if (all) {
+      for (const period of all)
+        if (!members.has(JSON.stringify(period)))
+          members.set(JSON.stringify(period), { member: period, isRest: false });
+      const late = keys.filter((k) => typeof members.get(k)?.member !== 'string');
+      keys = [...all.map((p) => JSON.stringify(p)), ...late];
+    }
+  }
+  const place = new Map(keys.map((k, i) => [k, i]));
+  const names = keys.map((k) => (members.get(k)?.isRest ? allOthers : label(members.get(k)?.member, by)));
+  const wholeKeys = new Set(partial.map((p) => JSON.stringify(p)));
+  const pairKeys = new Set((input.partialPairs ?? []).map((p) => JSON.stringify(p)));
+  /** True if the period of a point is not whole, by itself or together with the split of its series. */
+  const isCut = (i: number, part?: Value) =>
+    wholeKeys.has(keys[i] ?? '') ||
+    (pairKeys.size > 0 &&
+      part !== undefined &&
+      pairKeys.has(JSON.stringify([members.get(keys[i] ?? '')?.member, part])));
+
+  // One series for each measure, or for each member of the split.
+  const splits = split ? [...new Map(parts.group(1).map((v) => [JSON.stringify(v), v])).values()] : [];
+  // Years and other periods in calendar order, whatever the first point of each; ISO dates sort as texts.
+  if (split && !isWords(split))
+    splits.sort((a, b) => (a === b ? 0 : a === null ? 1 : b === null ? -1 : a < b ? -1 : 1));
+  const series = split
+    ? splits.map((s) => ({
+        part: s as Value | undefined,
+        name: label(s, split),
+        colour: colourOf(split, s, t),
+        column: first.column,
+        values: spread(parts, keyOf, place, keys.length, first.values, s),
+      }))
+    : parts.figures.map((f, i) => ({
+        part: undefined as Value | undefined,
+        name: f.column.title,
+        colour: t.series[i] ?? t.rest,
+        column: f.column,
+        values: spread(parts, keyOf, place, keys.length, f.values),
+      }));
+  const keyed = split !== undefined || series.length > 1;
+  const stacked = split !== undefined && tile.show[0]?.additive === true && along.stacks === true;
+  const lying = isBar && !isTime && isWords(by);
+  // The unit stands once, at the end of the axis, and nowhere where the measures have different ones: each name has its own then.
+  const units = [...new Set(series.map((s) => formatOf(s.column).unit))];
+  const format = { ...formatOf(first.column), unit: '' };
+  const unit = units.length === 1 ? units[0] : '';
+  if (units.length > 1) for (const s of series) s.name = [s.name, formatOf(s.column).unit].filter(Boolean).join(', ');
+  // A period that is not whole is no fall: the line to it is dotted. Stacked areas lie one on the other and stay as they are.
+  const isDotted = !isBar && !stacked;
+  const broken = isBar && !input.scale ? brokenRest(series, keys.indexOf(restKey)) : undefined;
+  const room = (lying ? input.height : input.width) / Math.max(1, names.length);
+
+  const category = {
+    type: 'category',
+    data: names,
+    inverse: lying,
+    axisLine: { lineStyle: { color: t.hairline } },
+    axisTick: { show: false },
+    axisLabel: {
+      color: t.quiet,
+      fontSize: 12,
+      width: lying ? Math.min(150, input.width * 0.45) : undefined,
+      overflow: 'truncate',
+      hideOverlap: true,
+      interval: lying ? (input.height / names.length < 13 ? 'auto' : 0) : 'auto',
+    },
+  };
+  const value = {
+    type: 'value',
+    ...(input.scale ? { min: Math.min(0, input.scale[0]), max: input.scale[1] } : {}),
+    ...(broken ? { min: 0, max: broken.end * (lying ? 1.18 : 1.1) } : {}),
+    splitNumber: lying ? 3 : Math.max(2, Math.floor(input.height / 60)),
+    axisLabel: {
+      color: t.quiet,
+      fontSize: 12,
+      hideOverlap: true,
+      ...(broken ? { showMaxLabel: false } : {}),
+      formatter: (v: number) => shortNumber(v, format, 3),
+    },
+    splitLine: { lineStyle: { color: t.hairline } },
+    ...(unit
+      ? {
+          name: unit,
+          nameLocation: 'end',
+          nameGap: lying ? 6 : 8,
+          nameTextStyle: { color: t.quiet, fontSize: 12, align: lying ? 'left' : 'right' },
+        }
+      : {}),
+  };
+  const option: EChartsCoreOption = {
+    ...base(t),
+    grid: {
+      left: 4,
+      right: lying ? 12 + (unit ? 6 + unit.length * 7 : 0) : 28,
+      top: (keyed ? 26 : 8) + (unit && !lying ? 16 : 0),
+      bottom: 6,
+      containLabel: true,
+      outerBoundsMode: 'same',
+      outerBoundsContain: 'axisLabel',
+    },
+    legend: keyed
+      ? legendOf(
+          t,
+          series.map((x) => x.name),
+        )
+      : undefined,
+    xAxis: lying ? value : category,
+    yAxis: lying ? category : value,
+    series: series.map((s) => ({
+      name: s.name,
+      type: isBar ? 'bar' : 'line',
+      color: s.colour,
+      stack: stacked || broken ? 'all' : undefined,
+      // As thick as reads well where there is room for more, as in a tile that is enlarged.
+      barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
+      barCategoryGap: '28%',
+      symbol: isBar ? undefined : 'circle',
+      symbolSize: 5,
+      showSymbol: !isBar,
+      showAllSymbol: true,
+      lineStyle: isBar ? undefined : { width: 1.75 },
+      areaStyle: along.filled ? { opacity: 0.18 } : undefined,
+      emphasis: { focus: 'none' },
+      selectedMode: false,
+      data: s.values.map((v, i) => {
+        const m = members.get(keys[i] ?? '');
+        const cut = isCut(i, s.part);
+        const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [m?.member ?? null], m?.isRest ?? false);
+        const symbols = isBar
+          ? {}
+          : {
+              symbolSize: cut ? 7 : s.values.filter((x) => x !== null).length > 60 ? 0 : s.values.length > 24 ? 2 : 4,
+            };
+        return {
+          value: broken && i === broken.at ? broken.body : isDotted && cut ? null : v,
+          ...symbols,
+          itemStyle: isBar
+            ? {
+                color: m?.isRest ? t.rest : ((split ? undefined : fixedOf(by, m?.member)) ?? s.colour),
+                opacity: cut ? opacity * 0.55 : opacity,
+                borderColor: cut ? s.colour : undefined,
+                borderType: 'dashed',
+                borderWidth: cut ? 1 : 0,
+              }
+            : {
+                color: cut ? t.surface : s.colour,
+                borderColor: s.colour,
+                borderWidth: cut ? 1.5 : 0,
+                opacity,
+              },
+        };
+      }),
+    })),
+  };
+  if (isDotted)
+    for (const s of series) {
+      const cuts = s.values.map((v, i) => v !== null && isCut(i, s.part));
+      if (!cuts.includes(true)) continue;
+      (option.series as object[]).push({
+        name: s.name,
+        type: 'line',
+        color: s.colour,
+        symbol: 'circle',
+        showAllSymbol: true,
+        silent: true,
+        selectedMode: false,
+        lineStyle: { width: 1.5, type: 'dotted' },
+        data: s.values.map((v, i) => {
+          if (!cuts[i] && !cuts[i - 1] && !cuts[i + 1]) return null;
+          const m = members.get(keys[i] ?? '');
+          const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [m?.member ?? null], m?.isRest ?? false);
+          return {
+            value: v,
+            symbolSize: cuts[i] ? 7 : 0,
+            itemStyle: { color: t.surface, borderColor: s.colour, borderWidth: 1.5, opacity },
+          };
+        }),
+      });
+    }
+  if (broken && series[0]) {
+    const figure = shortNumber(broken.figure, { ...formatOf(first.column), unit: '' });
+    const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [null], true);
+    const piece = (length: number, itemStyle: object, labelled: boolean) => ({
+      type: 'bar',
+      stack: 'all',
+      silent: true,
+      selectedMode: false,
+      barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
+      barCategoryGap: '28%',
+      data: keys.map((_, i) => (i === broken.at ? length : null)),
+      itemStyle,
+      label: {
+        show: labelled,
+        position: lying ? 'right' : 'top',
+        color: t.ink,
+        fontSize: 12,
+        formatter: figure,
+      },
+    });
+    (option.series as object[]).push(
+      piece(broken.gap, { opacity: 0 }, false),
+      piece(broken.end - broken.body - broken.gap, { color: t.rest, opacity }, true),
+    );
+  }
+  option.tooltip = {
+    ...(option.tooltip as object),
+    trigger: 'axis',
+    axisPointer: {
+      type: isBar ? 'shadow' : 'line',
+      shadowStyle: { color: t.tint, opacity: 0.5 },
+      lineStyle: { color: t.quiet },
+    },
+    formatter: (points: { dataIndex: number; seriesIndex: number }[]) => {
+      const i = points[0]?.dataIndex ?? 0;
+      const head = `<div style="margin-bottom:2px">${html(names[i] ?? '')}${isCut(i) ? ' (part of it)' : ''}</div>`;
+      return (
+        head +
+        points
+          .map((p) => series[p.seriesIndex])
+          .map((s) =>
+            s
+              ? tip(
+                  s.colour,
+                  `${s.name}${split && isCut(i, s.part) && !isCut(i) ? ' (part of it)' : ''}`,
+                  s.values[i],
+                  s.column,
+                )
+              : '',
+          )
+          .join('')
+      );
+    },
+  };
+  const marks = keys.flatMap((k, i): Mark[] => {
+    const m = members.get(k);
+    const shown = series
+      .map((s) => {
+        const figure = label(s.values[i], s.column);
+        const part = isCut(i, s.part) && !isCut(i) ? ', part of the period' : '';
+        return series.length > 1 ? `${s.name} ${figure}${part}` : figure;
+      })
+      .join(', ');
+    return m
+      ? [
+          {
+            member: [m.member],
+            isRest: m.isRest,
+            text: `${names[i]}: ${shown}${isCut(i) ? ', part of the period' : ''}`,
+            series: 0,
+            data: i,
+          },
+        ]
+      : [];
+  });
+  const axis = lying ? undefined : { members: keys.map((k) => members.get(k)?.member ?? null), at: by.at };
+  return { option, marks, along: axis, lying };
+}
+
+/**
+ * The bar of "all others" drawn broken where it is so much longer than any other that those would be stubs: a body, a gap and an
+ * end beyond the longest of the others, with its figure beside it.
+ */
+function brokenRest(series: { values: (number | null)[] }[], at: number) {
+  const only = series.length === 1 ? series[0]?.values : undefined;
+  const figure = only?.[at];
+  if (!only || at < 0 || figure === null || figure === undefined) return undefined;
+  const others = only.filter((v, i): v is number => i !== at && v !== null);
+  const most = Math.max(0, ...others);
+  if (most === 0 || others.some((v) => v < 0) || figure <= 2 * most) return undefined;
+  return { at, figure, body: most * 1.05, gap: most * 0.03, end: most * 1.22 };
+}
+
+/** The colour that the definition fixes for a member, if it does. */
+const fixedOf = (by: ColumnInfo, member: Value | undefined) =>
+  member === null || member === undefined ? undefined : by.colours?.[String(member)];
+
+/** The figures of one series at their places along the axis; what has no row is null. */
+function spread(
+  parts: Parts,
+  keyOf: (row: number) => string,
+  place: Map<string, number>,
+  length: number,
+  values: (number | null)[],
+  split?: Value,
+): (number | null)[] {
+  const result: (number | null)[] = Array(length).fill(null);
+  for (let row = 0; row < parts.rows; row++) {
+    const at = place.get(keyOf(row));
+    if (at !== undefined && (split === undefined || (parts.group(1)[row] ?? null) === split))
+      result[at] = values[row] ?? null;
+  }
+  return result;
+}

@@ -1,0 +1,100 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
+import type { Tokens } from '../../look/tokens';
+import { label } from '../../model/labels';
+import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../model/selections';
+
+/** A mark that can be picked, and where it is drawn. */
+export interface Mark {
+  member: Member;
+  isRest: boolean;
+  text: string;
+  series: number;
+  data: number;
+}
+
+/** A picture as the drawing library takes it, and its marks. */
+export interface Drawing {
+  option: EChartsCoreOption;
+  marks: Mark[];
+  /** The members along a horizontal axis of dates or numbers, on which a range can be drawn. */
+  along?: { members: Value[]; at: string | null };
+  /** True for bars that lie, so that their members stand one below the other. */
+  lying?: boolean;
+  /** For a scatter: where each mark lies. */
+  points?: [number, number][];
+}
+
+export interface DrawingInput {
+  tile: TileInfo;
+  table: NonNullable<TileResult['table']>;
+  partial: Value[];
+  /** Members of the first two groups that together name a period which is not whole. */
+  partialPairs?: Value[][];
+  weekStarts: string;
+  selection?: Selection;
+  tokens: Tokens;
+  width: number;
+  height: number;
+  /** The least and greatest figure of the axis, where two pictures are to be compared. */
+  scale?: [number, number];
+}
+
+/** Draws a result: a pure function, so that the same input gives the same picture on every machine. */
+export type Draw = (input: DrawingInput) => Drawing;
+
+export interface Parts {
+  groups: ColumnInfo[];
+  figures: { column: ColumnInfo; values: (number | null)[] }[];
+  group: (g: number) => Value[];
+  isRest: (row: number) => boolean;
+  rows: number;
+}
+
+export const faint = 0.3;
+export const html = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
+export function partsOf(table: DrawingInput['table']): Parts {
+  const at = (role: string) => table.columns.map((c, i) => ({ c, i })).filter((x) => x.c.role === role);
+  const groups = at('group');
+  const rest = at('rest')[0]?.i;
+  return {
+    groups: groups.map((g) => g.c),
+    figures: at('figure').map((f) => ({ column: f.c, values: (table.values[f.i] ?? []) as (number | null)[] })),
+    group: (g) => (table.values[groups[g]?.i ?? -1] ?? []) as Value[],
+    isRest: (row) => rest !== undefined && table.values[rest]?.[row] === true,
+    rows: table.values[0]?.length ?? 0,
+  };
+}
+
+export const opacityOf = (selection: Selection | undefined, member: Member, isRest: boolean) =>
+  !hasPick(selection) || (isRest ? isRestPicked(selection) : isPicked(selection, member)) ? 1 : faint;
+
+/** A line of a tooltip: colour, name, figure. */
+export const tip = (colour: string, name: string, value: Value | undefined, column: ColumnInfo) =>
+  `<div style="display:flex;gap:8px;align-items:center"><span style="width:8px;height:8px;border-radius:2px;background:${colour}"></span><span style="flex:1">${html(name)}</span><b>${html(label(value, column))}</b></div>`;
+
+export const base = (t: Tokens): EChartsCoreOption => ({
+  animation: false,
+  textStyle: { fontFamily: '"Inter Variable", system-ui, sans-serif', fontSize: 12, color: t.quiet },
+  tooltip: {
+    confine: true,
+    backgroundColor: t.surface,
+    borderColor: t.hairline,
+    padding: [6, 10],
+    textStyle: { color: t.ink, fontSize: 12 },
+    transitionDuration: 0,
+  },
+});
+
+/** The names of series above a picture, in their colours. */
+export const legendOf = (t: Tokens, names: string[]) => ({
+  type: 'scroll',
+  top: 0,
+  left: 0,
+  itemWidth: 10,
+  itemHeight: 10,
+  icon: 'roundRect',
+  textStyle: { color: t.ink, fontSize: 12 },
+  data: names,
+});

@@ -1,0 +1,97 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import { allOthers, label } from '../../model/labels';
+import { colourOf } from '../parts/colours';
+import { base, type Drawing, type DrawingInput, opacityOf, partsOf, tip } from '../parts/drawing';
+
+/** Slices of a whole. */
+export function draw(input: DrawingInput): Drawing {
+  const { table, tokens: t, selection, width } = input;
+  const parts = partsOf(table);
+  const by = parts.groups[0];
+  const figure = parts.figures[0];
+  if (!by || !figure) return { option: base(t), marks: [] };
+  const total = figure.values.reduce((sum: number, v) => sum + (v ?? 0), 0);
+  const slices = Array.from({ length: parts.rows }, (_, row) => {
+    const member = parts.group(0)[row] ?? null;
+    const isRest = parts.isRest(row);
+    return {
+      member,
+      isRest,
+      value: figure.values[row] ?? null,
+      name: isRest ? allOthers : label(member, by),
+      colour: isRest ? t.rest : colourOf(by, member, t),
+    };
+  });
+  // Small enough that the labels beside it have room; where there is none, the names stand above and the shares inside.
+  const isNarrow = width < 260;
+  const radius = isNarrow
+    ? Math.min(input.height * 0.36, width * 0.3)
+    : Math.max(28, Math.min(input.height * 0.37, width / 2 - 100));
+  const share = (v: number | null) => (total > 0 && v !== null ? `${((100 * v) / total).toFixed(1)} %` : '–');
+  const option: EChartsCoreOption = {
+    ...base(t),
+    legend: isNarrow
+      ? {
+          type: 'scroll',
+          top: 0,
+          left: 0,
+          itemWidth: 8,
+          itemHeight: 8,
+          icon: 'roundRect',
+          textStyle: { color: t.ink, fontSize: 11 },
+          selectedMode: false,
+        }
+      : undefined,
+    series: [
+      {
+        type: 'pie',
+        radius: ['0%', radius],
+        center: ['50%', isNarrow ? '58%' : '50%'],
+        selectedMode: false,
+        startAngle: 90,
+        minShowLabelAngle: isNarrow ? 40 : 12,
+        emphasis: { scale: false },
+        label: {
+          position: isNarrow ? 'inside' : 'outside',
+          color: isNarrow ? t.surface : t.ink,
+          fontSize: isNarrow ? 11 : 12,
+          lineHeight: 16,
+          width: Math.max(40, width / 2 - radius - 20),
+          overflow: 'truncate',
+          formatter: (p: { dataIndex: number }) =>
+            isNarrow
+              ? share(slices[p.dataIndex]?.value ?? null).replace(/\.\d/, '')
+              : `${slices[p.dataIndex]?.name}\n${share(slices[p.dataIndex]?.value ?? null)}`,
+        },
+        labelLine: { length: 6, length2: 6, lineStyle: { color: t.hairline } },
+        data: slices.map((s) => ({
+          name: s.name,
+          value: s.value,
+          itemStyle: {
+            color: s.colour,
+            opacity: opacityOf(selection, [s.member], s.isRest),
+            borderColor: t.surface,
+            borderWidth: 1,
+          },
+        })),
+      },
+    ],
+  };
+  option.tooltip = {
+    ...(option.tooltip as object),
+    formatter: (p: { dataIndex: number }) => {
+      const s = slices[p.dataIndex];
+      return s ? `${tip(s.colour, s.name, s.value, figure.column)}<div>${share(s.value)} of those shown</div>` : '';
+    },
+  };
+  return {
+    option,
+    marks: slices.map((s, i) => ({
+      member: [s.member],
+      isRest: s.isRest,
+      text: `${s.name}: ${label(s.value, figure.column)}, ${share(s.value)} of those shown`,
+      series: 0,
+      data: i,
+    })),
+  };
+}

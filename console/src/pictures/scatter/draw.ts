@@ -1,0 +1,114 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import type { ColumnInfo, Value } from '../../api/client';
+import { allOthers, formatOf, label, shortNumber } from '../../model/labels';
+import { colourOf } from '../parts/colours';
+import { base, type Drawing, type DrawingInput, html, legendOf, opacityOf, partsOf, tip } from '../parts/drawing';
+
+/** A point for each member, placed by two figures. */
+export function draw(input: DrawingInput): Drawing {
+  const { table, tokens: t, selection } = input;
+  const parts = partsOf(table);
+  const [by, split] = parts.groups;
+  const [across, up, size] = parts.figures;
+  if (!by || !across || !up) return { option: base(t), marks: [] };
+  const most = Math.max(1, ...(size?.values ?? []).map((v) => Math.abs(v ?? 0)));
+  const points = Array.from({ length: parts.rows }, (_, row) => ({
+    row,
+    member: parts.group(0)[row] ?? null,
+    part: split ? (parts.group(1)[row] ?? null) : undefined,
+    isRest: parts.isRest(row),
+    x: across.values[row] ?? null,
+    y: up.values[row] ?? null,
+    radius: size ? 5 + 19 * Math.sqrt(Math.abs(size.values[row] ?? 0) / most) : 9,
+  })).filter((p): p is typeof p & { x: number; y: number } => p.x !== null && p.y !== null);
+  const coloured = (part: Value) => (split ? colourOf(split, part, t) : t.series[0]);
+  const shown = split ? [...new Map(points.map((p) => [JSON.stringify(p.part), p.part as Value])).values()] : [];
+  const axis = (column: ColumnInfo, gap: number) => ({
+    type: 'value',
+    scale: true,
+    name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
+    nameLocation: 'middle',
+    nameGap: gap,
+    nameTextStyle: { color: t.quiet, fontSize: 12 },
+    axisLabel: {
+      color: t.quiet,
+      fontSize: 12,
+      hideOverlap: true,
+      formatter: (v: number) => shortNumber(v, { ...formatOf(column), unit: '' }, 3),
+    },
+    splitLine: { lineStyle: { color: t.hairline } },
+  });
+  const name = (p: (typeof points)[number]) => (p.isRest ? allOthers : label(p.member, by));
+  const whole = (p: (typeof points)[number]) => (split ? `${name(p)}, ${label(p.part, split)}` : name(p));
+  const option: EChartsCoreOption = {
+    ...base(t),
+    grid: { left: 54, right: 16, top: split ? 28 : 10, bottom: 40 },
+    legend: split
+      ? {
+          ...legendOf(
+            t,
+            shown.map((part) => label(part, split)),
+          ),
+          selectedMode: false,
+        }
+      : undefined,
+    xAxis: axis(across.column, 26),
+    yAxis: axis(up.column, 42),
+    series: [
+      {
+        type: 'scatter',
+        color: t.series[0],
+        selectedMode: false,
+        label: {
+          show: points.length <= 30,
+          position: 'top',
+          distance: 3,
+          color: t.ink,
+          fontSize: 11,
+          // Read over the points of others, and never one name over another.
+          textBorderColor: t.surface,
+          textBorderWidth: 2,
+          minMargin: 12,
+          formatter: (p: { dataIndex: number }) =>
+            points[p.dataIndex] ? name(points[p.dataIndex] as (typeof points)[number]) : '',
+        },
+        labelLayout: { hideOverlap: true },
+        data: points.map((p) => ({
+          value: [p.x, p.y],
+          symbolSize: p.radius,
+          itemStyle: {
+            ...(split ? { color: coloured(p.part ?? null) } : {}),
+            opacity: opacityOf(selection, [p.member], p.isRest) * 0.9,
+          },
+        })),
+      },
+      // The legend tells the colours of series; the points are of one, so that each keeps its place among the marks.
+      ...shown.map((part) => ({
+        type: 'scatter',
+        name: split ? label(part, split) : '',
+        color: coloured(part),
+        data: [],
+      })),
+    ],
+  };
+  option.tooltip = {
+    ...(option.tooltip as object),
+    formatter: (at: { dataIndex: number; color: string }) => {
+      const p = points[at.dataIndex];
+      if (!p) return '';
+      const figures = [across, up, ...(size ? [size] : [])];
+      return `<div>${html(whole(p))}</div>${figures.map((f) => tip(at.color, f.column.title, f.values[p.row], f.column)).join('')}`;
+    },
+  };
+  return {
+    option,
+    points: points.map((p) => [p.x, p.y]),
+    marks: points.map((p, i) => ({
+      member: [p.member],
+      isRest: p.isRest,
+      text: `${whole(p)}: ${label(p.x, across.column)}, ${label(p.y, up.column)}`,
+      series: 0,
+      data: i,
+    })),
+  };
+}

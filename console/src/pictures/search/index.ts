@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const search = kind(() => import('./Search'), { isControl: true, saysEmpty: true });

@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const slider = kind(() => import('./Slider'), { isControl: true, saysEmpty: true });

@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const switchPicture = kind(() => import('./Switch'), { isControl: true, saysEmpty: true });

@@ -1,0 +1,106 @@
+using Weir.Core.Expressions;
+
+namespace Weir.Core.Definitions;
+
+/// <summary>What a kind of picture takes under one key of a tile.</summary>
+/// <param name="Least">The fewest measures or fields.</param>
+/// <param name="Most">The most.</param>
+public sealed record Slot(int Least, int Most)
+{
+    /// <summary>Nothing may stand there.</summary>
+    public static Slot None { get; } = new(0, 0);
+
+    /// <summary>Exactly so many.</summary>
+    public static Slot Of(int count) => new(count, count);
+
+    /// <summary>The types of value that fit; all if left out.</summary>
+    public IReadOnlyList<ValueKind> Kinds { get; init; } = [];
+
+    /// <summary>True if fields whose values are shown by names fit too, whatever their type.</summary>
+    public bool OrNamed { get; init; }
+
+    /// <summary>What fits, in words: "a date".</summary>
+    public string? Wanted { get; init; }
+
+    /// <summary>True if a field fits.</summary>
+    /// <param name="hasNames">True if its values are shown by names.</param>
+    public bool Fits(ValueKind kind, bool hasNames) => Kinds.Count == 0 || Kinds.Contains(kind) || (OrNamed && hasNames);
+}
+
+/// <summary>What a kind of picture asks for.</summary>
+public enum QuestionShape
+{
+    /// <summary>Nothing.</summary>
+    Nothing,
+    /// <summary>A line for each combination of members, with its figures; one line if it is grouped by nothing.</summary>
+    Groups,
+    /// <summary>The members to choose from, as many as a page is sent of options.</summary>
+    Options,
+    /// <summary>The first and the last value of its field.</summary>
+    Ends,
+    /// <summary>How many members its field has.</summary>
+    Count,
+}
+
+/// <summary>A key of tiles that only one kind of picture has.</summary>
+/// <param name="Key">The key, for the check of files, for editors and for docs.</param>
+/// <param name="NeedsOwn">What to do where another kind has it, as a fault code and a sentence.</param>
+public sealed record OwnKey(Key Key, string Code, string NeedsOwn)
+{
+    /// <summary>How bad it is where another kind has it.</summary>
+    public Severity Severity { get; init; } = Severity.Error;
+
+    /// <summary>True if a tile of the kind must have it.</summary>
+    public bool IsNeeded { get; init; }
+}
+
+/// <summary>
+/// A kind of picture as it is declared once: what it shows, how it is picked, where it may stand, and the shape of its question.
+/// Checks, schema, plans, docs, the command line and the console's forms come from it; nothing else knows its name.
+/// </summary>
+/// <param name="Name">As it is written under <c>picture</c>.</param>
+/// <param name="Summary">What it is, in half a sentence, for docs and forms.</param>
+public sealed record PictureKind(string Name, string Summary)
+{
+    /// <summary>The measures under <c>show</c>.</summary>
+    public Slot Show { get; init; } = Slot.None;
+
+    /// <summary>The fields under <c>by</c>.</summary>
+    public Slot By { get; init; } = Slot.None;
+
+    /// <summary>True if a field under <c>split</c> may give each series its colour.</summary>
+    public bool CanSplit { get; init; }
+
+    /// <summary>True if it may be split and show several measures all the same, since each measure has a place of its own.</summary>
+    public bool SplitsSeveral { get; init; }
+
+    /// <summary>So many of the first measures have a meaning by their place: without one of them the tile can't stand.</summary>
+    public int PlacedMeasures { get; init; }
+
+    /// <summary>True if colour tells its members apart, and not only those of a split.</summary>
+    public bool ColoursMembers { get; init; }
+
+    /// <summary>How it is picked where the tile does not say.</summary>
+    public Pick Pick { get; init; } = Pick.Many;
+
+    /// <summary>True if it can be picked in no other way.</summary>
+    public bool PicksOneWay => Pick is Pick.Range or Pick.Text;
+
+    /// <summary>True if it shows no figures and only filters; such tiles may stand in the side panel.</summary>
+    public bool IsControl { get; init; }
+
+    /// <summary>What it asks for.</summary>
+    public QuestionShape Question { get; init; } = QuestionShape.Groups;
+
+    /// <summary>True if its figures are lines that can be looked at from one another.</summary>
+    public bool HasLines => Question is QuestionShape.Groups && By.Most > 0;
+
+    /// <summary>True if a tile of it is over a dataset.</summary>
+    public bool HasData => Question != QuestionShape.Nothing;
+
+    /// <summary>The keys that only it has.</summary>
+    public IReadOnlyList<OwnKey> Own { get; init; } = [];
+
+    /// <inheritdoc/>
+    public override string ToString() => Name;
+}

@@ -1,0 +1,14 @@
+using Weir.Core.Definitions;
+
+namespace Weir.Core.Pictures;
+
+/// <summary>Lines with the area below them.</summary>
+internal static class Area
+{
+    public static PictureKind Kind { get; } = new("area", "lines with the area below them; split, the areas are stacked where they add up")
+    {
+        Show = new Slot(1, 8),
+        By = Slot.Of(1),
+        CanSplit = true,
+    };
+}

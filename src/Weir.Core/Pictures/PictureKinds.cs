@@ -1,0 +1,27 @@
+using Weir.Core.Definitions;
+
+namespace Weir.Core.Pictures;
+
+/// <summary>Every kind of picture there is: the one list of them.</summary>
+public static class PictureKinds
+{
+    /// <summary>The kinds in the order in which docs and forms offer them.</summary>
+    public static IReadOnlyList<PictureKind> All { get; } =
+    [
+        Number.Kind,
+        Bar.Kind,
+        Line.Kind,
+        Area.Kind,
+        Pie.Kind,
+        Heatmap.Kind,
+        Scatter.Kind,
+        Table.Kind,
+        Dropdown.Kind,
+        List.Kind,
+        Switch.Kind,
+        Slider.Kind,
+        Dates.Kind,
+        Search.Kind,
+        Text.Kind,
+    ];
+}

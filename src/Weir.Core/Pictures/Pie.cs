@@ -1,0 +1,14 @@
+using Weir.Core.Definitions;
+
+namespace Weir.Core.Pictures;
+
+/// <summary>Parts of a whole as slices.</summary>
+internal static class Pie
+{
+    public static PictureKind Kind { get; } = new("pie", "slices of a whole, one for each member")
+    {
+        Show = Slot.Of(1),
+        By = Slot.Of(1),
+        ColoursMembers = true,
+    };
+}

@@ -1,0 +1,39 @@
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Pictures;
+
+namespace Weir.Service;
+
+/// <summary>The kinds of picture as they are declared, for forms that make tiles.</summary>
+internal static class PictureEndpoints
+{
+    public static void MapPictures(this RouteGroupBuilder api) =>
+        api.MapGet("/pictures", () => PictureKinds.All.Select(PictureInfo.Of))
+            .WithName("listPictures").WithSummary("The kinds of picture: what each shows, how it is picked, and which keys of a tile only it has.");
+}
+
+/// <summary>What a kind of picture takes under a key of a tile.</summary>
+/// <param name="Kinds">The types of value that fit; all if there are none.</param>
+/// <param name="OrNamed">True if fields whose values are shown by names fit too.</param>
+/// <param name="Wanted">What fits, in words.</param>
+public sealed record SlotInfo(int Least, int Most, IReadOnlyList<string> Kinds, bool OrNamed, string? Wanted)
+{
+    internal static SlotInfo Of(Slot slot) => new(slot.Least, slot.Most, [.. slot.Kinds.Select(k => k.Name())], slot.OrNamed, slot.Wanted);
+}
+
+/// <summary>A key of tiles that only one kind of picture has.</summary>
+public sealed record OwnKeyInfo(string Name, string Doc, bool IsNeeded);
+
+/// <summary>A kind of picture.</summary>
+/// <param name="Pick">How it is picked where the tile does not say: none, one, many, range or text.</param>
+/// <param name="PicksOneWay">True if it can be picked in no other way.</param>
+/// <param name="IsControl">True if it shows no figures and only filters; such tiles may stand in the side panel.</param>
+/// <param name="PlacedMeasures">So many of the first measures have a meaning by their place.</param>
+public sealed record PictureInfo(
+    string Name, string Summary, SlotInfo Show, SlotInfo By, bool CanSplit, bool SplitsSeveral, int PlacedMeasures,
+    string Pick, bool PicksOneWay, bool IsControl, bool HasData, IReadOnlyList<OwnKeyInfo> Own)
+{
+    internal static PictureInfo Of(PictureKind kind) => new(
+        kind.Name, kind.Summary, SlotInfo.Of(kind.Show), SlotInfo.Of(kind.By), kind.CanSplit, kind.SplitsSeveral, kind.PlacedMeasures,
+        kind.Pick.ToString().ToLowerInvariant(), kind.PicksOneWay, kind.IsControl, kind.HasData, [.. kind.Own.Select(o => new OwnKeyInfo(o.Key.Name, o.Key.Doc, o.IsNeeded))]);
+}
