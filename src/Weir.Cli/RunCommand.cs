@@ -128,10 +128,14 @@ internal static class RunCommand
     }
 
     /// <summary>A column as it came over the wire.</summary>
-    internal static Column Column(ColumnInfo c) => new(
-        c.Name, c.Title, Enum.Parse<ColumnRole>(c.Role, ignoreCase: true), ValueKinds.Parse(c.Kind) ?? ValueKind.Text,
-        c.Format is null ? null : new Format(c.Format.Decimals, c.Format.Factor, c.Format.Unit) { Marks = c.Format.Marks, UnitFirst = c.Format.UnitFirst, Short = c.Format.Short }, c.At)
-    { Names = c.Names, Pattern = c.Pattern is null ? null : Core.Results.DatePattern.Parse(c.Pattern) };
+    internal static Column Column(ColumnInfo c)
+    {
+        var column = new Column(
+            c.Name, c.Title, Enum.Parse<ColumnRole>(c.Role, ignoreCase: true), ValueKinds.Parse(c.Kind) ?? ValueKind.Text,
+            c.Format is null ? null : new Format(c.Format.Decimals, c.Format.Factor, c.Format.Unit) { Marks = c.Format.Marks, UnitFirst = c.Format.UnitFirst, Short = c.Format.Short }, c.At)
+        { Names = c.Names, Pattern = c.Pattern is null ? null : Core.Results.DatePattern.Parse(c.Pattern) };
+        return c.Edges is null ? column : column with { Edges = [.. c.Edges.Select(e => Read(e, column)!)] };
+    }
 
     /// <summary>A value as it came over the wire, back in the type of its column.</summary>
     internal static object? Read(object? value, Column column)

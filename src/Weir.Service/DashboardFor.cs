@@ -295,9 +295,9 @@ internal sealed class DashboardFor
         object Last(object to) => to is DateTime or DateOnly && Periods.Instant(to).TimeOfDay == TimeSpan.Zero ? Periods.Instant(to).AddDays(-1) : to;
         return (range.From, range.To) switch
         {
-            ({ } from, { } to) => $"{Write(from)} to {Write(Last(to))}",
+            ({ } from, { } to) => $"{Write(from)} to {(range.EndsBelow ? "below " : "")}{Write(Last(to))}",
             ({ } from, null) => $"from {Write(from)}",
-            (null, { } to) => $"up to {Write(Last(to))}",
+            (null, { } to) => $"{(range.EndsBelow ? "below" : "up to")} {Write(Last(to))}",
             _ => "all",
         };
     }

@@ -106,10 +106,11 @@ public sealed record FormatInfo(int Decimals, int Factor, string Unit, bool Mark
 
 /// <summary>A column of a result.</summary>
 /// <param name="Colours">Fixed colours of members that stand in it.</param>
+/// <param name="Edges">Where its values are the starts of ranges: the ends of all ranges in order, one more than there are values; else null.</param>
 /// <param name="Places">The places of the other members among the series colours, from 0, by their values as text; null where colour tells no members apart.</param>
 /// <param name="Pattern">How its dates are written, in the letters of Unicode's date patterns; null for the usual way.</param>
 /// <param name="Names">The names of members that are codes, by their values as text, as far as they stand in it.</param>
-public sealed record ColumnInfo(string Name, string Title, string Role, string Kind, FormatInfo? Format, string? At, IReadOnlyDictionary<string, string>? Colours = null, IReadOnlyDictionary<string, string>? Names = null, string? Pattern = null, IReadOnlyDictionary<string, int>? Places = null);
+public sealed record ColumnInfo(string Name, string Title, string Role, string Kind, FormatInfo? Format, string? At, IReadOnlyDictionary<string, string>? Colours = null, IReadOnlyDictionary<string, string>? Names = null, string? Pattern = null, IReadOnlyDictionary<string, int>? Places = null, IReadOnlyList<object>? Edges = null);
 
 /// <summary>A result in columns.</summary>
 public sealed record TableInfo(IReadOnlyList<ColumnInfo> Columns, IReadOnlyList<object?[]> Values);
@@ -210,7 +211,7 @@ internal static class Wire
 
     public static ColumnInfo Column(Column column) => new(
         column.Name, column.Title, column.Role.ToString().ToLowerInvariant(), column.Kind.Name(),
-        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit, column.Format.Marks, column.Format.UnitFirst, column.Format.Short), column.At, column.Colours, column.Names, column.Pattern?.Text, column.Places);
+        column.Format is null ? null : new FormatInfo(column.Format.Decimals, column.Format.Factor, column.Format.Unit, column.Format.Marks, column.Format.UnitFirst, column.Format.Short), column.At, column.Colours, column.Names, column.Pattern?.Text, column.Places, column.Edges);
 
     /// <summary>A table; of colours and names of members those that stand in it, since others may be none of the viewer's.</summary>
     public static TableInfo Table(Table table) => new([.. table.Columns.Select((c, i) => c.Colours is null && c.Names is null && c.Places is null ? Column(c) : Column(Among(c, [.. table.Values[i].OfType<object>().Select(Values.Write)])))], [.. table.Values.Select(v => v.Select(Value).ToArray())]);

@@ -36,6 +36,7 @@ public class ResultTests
         var column = new Column("c", "C", item.GetProperty("role").GetString() == "group" ? ColumnRole.Group : ColumnRole.Figure, kind, format, item.TryGetProperty("at", out var at) ? at.GetString() : null)
         {
             Pattern = item.TryGetProperty("pattern", out var pattern) ? DatePattern.Parse(pattern.GetString()!).ShouldNotBeNull() : null,
+            Edges = item.TryGetProperty("edges", out var edges) ? [.. edges.EnumerateArray().Select(e => kind == ValueKind.Integer ? (object)e.GetInt64() : e.GetDecimal())] : null,
             Names = item.TryGetProperty("names", out var names) ? names.Deserialize<Dictionary<string, string>>() : null,
         };
         var written = item.GetProperty("value");

@@ -705,6 +705,7 @@ export interface components {
             places?: null | {
                 [key: string]: number;
             };
+            edges?: null | unknown[];
         };
         ColumnsAnswer: {
             faults: components["schemas"]["FaultInfo"][];

@@ -1,6 +1,6 @@
 import type { Schemas, TileResult, Value } from '../api/client';
 import { nextPeriod } from './periods';
-import { hasPick, instant, type Member, type Selection } from './selections';
+import { hasPick, instant, isWithin, type Member, type Selection } from './selections';
 
 export type BrushCube = Schemas['BrushCube'];
 
@@ -118,7 +118,7 @@ function mask(p: Prepared, selection: Selection | undefined): Uint8Array | undef
       const span = axis.spans?.[i];
       if (!span) {
         if (typeof value !== 'number') return undefined;
-        if ((from === null || value >= Number(from)) && (to === null || value <= Number(to))) meant[i] = 1;
+        if (isWithin(selection.range, value)) meant[i] = 1;
         continue;
       }
       const [start, end] = span as [string, string | null];

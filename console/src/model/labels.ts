@@ -58,7 +58,7 @@ function roundHalfAway(value: number, decimals: number): number {
 }
 
 type LabelColumn = Pick<ColumnInfo, 'role' | 'kind'> &
-  Partial<Pick<ColumnInfo, 'at' | 'names' | 'pattern'>> & { format?: Written | null };
+  Partial<Pick<ColumnInfo, 'at' | 'names' | 'pattern' | 'edges'>> & { format?: Written | null };
 
 /** True if members are read as words: texts, and codes or keys that have names. */
 export const isWords = (column: Pick<LabelColumn, 'kind' | 'names'>): boolean =>
@@ -74,6 +74,11 @@ export function label(value: Value | undefined, column: LabelColumn): string {
   if (value === null || value === undefined) return column.role === 'group' ? notGiven : '–';
   const name = column.names?.[String(value)];
   if (name !== undefined) return name;
+  const place = column.edges?.indexOf(value) ?? -1;
+  if (column.edges && place >= 0 && place + 1 < column.edges.length) {
+    const start = { ...column, edges: null, format: column.format && { ...column.format, unit: '' } };
+    return `${label(value, start)} to ${label(column.edges[place + 1] as Value, { ...column, edges: null })}`;
+  }
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'string') {
     if (column.kind === 'date' || column.kind === 'timestamp')

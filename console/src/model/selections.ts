@@ -8,6 +8,8 @@ export type Member = Value[];
 export interface PickedRange {
   from: string | number | null;
   to: string | number | null;
+  /** True for a range of numbers that its end is no part of. */
+  below?: boolean;
 }
 
 /** What is picked on one tile. */
@@ -40,7 +42,10 @@ export const instant = (text: string): string => (text.length === 10 ? `${text}T
 export function isWithin(range: PickedRange, value: Value | undefined): boolean {
   if (value === null || value === undefined) return false;
   if (typeof value === 'number')
-    return (range.from === null || value >= Number(range.from)) && (range.to === null || value <= Number(range.to));
+    return (
+      (range.from === null || value >= Number(range.from)) &&
+      (range.to === null || (range.below ? value < Number(range.to) : value <= Number(range.to)))
+    );
   const at = instant(String(value));
   return (
     (range.from === null || at >= instant(String(range.from))) && (range.to === null || at < instant(String(range.to)))
@@ -251,9 +256,10 @@ export function rangeLabel(range: PickedRange): string {
       ? label(day(v, less), { role: 'group', kind: 'date', at: null, format: null })
       : label(v, { role: 'group', kind: 'timestamp', at: null, format: null });
   };
-  if (range.from !== null && range.to !== null) return `${write(range.from)} to ${write(range.to, 1)}`;
+  const below = range.below ? 'below ' : '';
+  if (range.from !== null && range.to !== null) return `${write(range.from)} to ${below}${write(range.to, 1)}`;
   if (range.from !== null) return `from ${write(range.from)}`;
-  return range.to !== null ? `up to ${write(range.to, 1)}` : 'all';
+  return range.to !== null ? `${below || 'up to '}${write(range.to, 1)}` : 'all';
 }
 
 /**

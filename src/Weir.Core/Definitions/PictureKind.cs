@@ -34,6 +34,8 @@ public enum QuestionShape
     Nothing,
     /// <summary>A line for each combination of members, with its figures; one line if it is grouped by nothing.</summary>
     Groups,
+    /// <summary>A line for each range of its field's numbers, with its figures or how many rows it has.</summary>
+    Ranges,
     /// <summary>The members to choose from, as many as a page is sent of options.</summary>
     Options,
     /// <summary>The first and the last value of its field.</summary>
@@ -93,7 +95,7 @@ public sealed record PictureKind(string Name, string Summary)
     public QuestionShape Question { get; init; } = QuestionShape.Groups;
 
     /// <summary>True if its figures are lines that can be looked at from one another.</summary>
-    public bool HasLines => Question is QuestionShape.Groups && By.Most > 0;
+    public bool HasLines => (Question is QuestionShape.Groups or QuestionShape.Ranges) && By.Most > 0;
 
     /// <summary>True if a tile of it is over a dataset.</summary>
     public bool HasData => Question != QuestionShape.Nothing;

@@ -202,6 +202,9 @@ public sealed record Tile(
     /// <summary>The levels that open below the field that it is grouped by; null if there are none.</summary>
     public Drill? Drill { get; init; }
 
+    /// <summary>The ranges that its rows are put into; null if they are grouped by members.</summary>
+    public ValueRanges? Ranges { get; init; }
+
     /// <summary>What is picked when the dashboard is opened; null for nothing.</summary>
     public Opening? Opening { get; init; }
 

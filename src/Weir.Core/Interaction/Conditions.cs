@@ -31,7 +31,7 @@ public static class Conditions
     public static Bound IsMember(IReadOnlyList<FieldAt> fields, IReadOnlyList<object?> member, Scope scope, DayOfWeek weekStart) =>
         Members([.. fields.Select(f => Fields.At(f, scope)!)], [member], weekStart);
 
-    /// <summary>Of dates from the first instant, included, to the last, excluded; of numbers both ends are included. An open end bounds nothing.</summary>
+    /// <summary>Of dates from the first instant, included, to the last, excluded; of numbers both ends are included, unless it ends below. An open end bounds nothing.</summary>
     private static Bound Range(Bound formula, PickedRange range)
     {
         var value = formula is Bound.Grain grain ? grain.Argument : formula;
@@ -43,7 +43,7 @@ public static class Conditions
         if (range.From is { } from)
             ends.Add(new Bound.Op(Operation.GreaterOrEqual, ValueKind.Boolean, value, At(from)));
         if (range.To is { } to)
-            ends.Add(new Bound.Op(isTime ? Operation.Less : Operation.LessOrEqual, ValueKind.Boolean, value, At(to)));
+            ends.Add(new Bound.Op(isTime || range.EndsBelow ? Operation.Less : Operation.LessOrEqual, ValueKind.Boolean, value, At(to)));
         return Bound.All(ends);
     }
 

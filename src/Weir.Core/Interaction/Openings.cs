@@ -50,7 +50,12 @@ public static class Openings
         if (selection.Period is { } period)
             json["period"] = period;
         else if (selection.Range is { } range)
-            json["range"] = new JsonObject { ["from"] = JsonSerializer.SerializeToNode(range.From), ["to"] = JsonSerializer.SerializeToNode(range.To) };
+        {
+            var ends = new JsonObject { ["from"] = JsonSerializer.SerializeToNode(range.From), ["to"] = JsonSerializer.SerializeToNode(range.To) };
+            if (range.EndsBelow)
+                ends["below"] = true;
+            json["range"] = ends;
+        }
         if (selection.Contains is { } piece)
             json["contains"] = piece;
         if (selection.Path.Count > 0)

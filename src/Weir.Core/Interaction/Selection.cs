@@ -34,7 +34,11 @@ public sealed record Selection(string Tile, IReadOnlyList<IReadOnlyList<object?>
 }
 
 /// <summary>A range; null for an end that is open. Dates: start included, end excluded. Numbers: both included.</summary>
-public sealed record PickedRange(object? From, object? To);
+public sealed record PickedRange(object? From, object? To)
+{
+    /// <summary>True for a range of numbers that its end is no part of.</summary>
+    public bool EndsBelow { get; init; }
+}
 
 /// <summary>A selection that cannot be meant.</summary>
 /// <param name="Code">A stable code such as <c>unknown-tile</c>.</param>
@@ -42,7 +46,8 @@ public sealed record SelectionFault(string Code, string Message);
 
 /// <summary>
 /// Reads selections from the form in which they travel: <c>{"tile": {"members": [["a"]], "restOf": [["b"]], "exclude": true}}</c>,
-/// <c>{"tile": {"range": {"from": "2024-03-01", "to": "2024-06-01"}}}</c>, <c>{"tile": {"period": "last 30 days"}}</c>,
+/// <c>{"tile": {"range": {"from": "2024-03-01", "to": "2024-06-01"}}}</c>, of numbers with <c>"below": true</c> where the end is out,
+/// <c>{"tile": {"period": "last 30 days"}}</c>,
 /// <c>{"tile": {"contains": "reef"}}</c>, each with the path of opened members before it: <c>{"path": ["North Reach"]}</c>.
 /// </summary>
 public static class SelectionReader
@@ -149,7 +154,10 @@ public static class SelectionReader
             return (null, new("bad-selection", "A range has from, to or both."));
         if (ends is [{ } from, { } to] && (kinds[0].IsTemporal() ? Periods.Instant(from) >= Periods.Instant(to) : Evaluator.Compare(from, to) > 0))
             return (null, new("bad-selection", "A range ends after it begins."));
-        return (selection with { Range = new PickedRange(ends[0], ends[1]) }, null);
+        var endsBelow = range!.Value.TryGetProperty("below", out var below) && below.ValueKind == JsonValueKind.True;
+        if (endsBelow && (!kinds[0].IsNumber() || ends[1] is null))
+            return (null, new("bad-selection", "Only a range of numbers with an end ends below it; of dates the end is never part."));
+        return (selection with { Range = new PickedRange(ends[0], ends[1]) { EndsBelow = endsBelow } }, null);
     }
 
     private static (List<IReadOnlyList<object?>>? Members, SelectionFault? Fault) ReadMembers(Tile tile, List<ValueKind> kinds, JsonElement json)

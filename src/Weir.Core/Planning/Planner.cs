@@ -24,6 +24,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("what is visible", VisiblePart.Apply),
         ("opened level", OpenedLevel.Apply),
         ("the picture's question", PictureQuestion.Apply),
+        ("ranges of values", RangesOfValues.Apply),
         ("leading members and rest", LeadingMembers.Apply),
         ("order of lines", LineOrder.Apply),
         ("change on the period before", ChangeOnPeriod.Apply),

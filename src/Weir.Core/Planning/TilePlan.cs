@@ -14,6 +14,12 @@ public sealed class Filling : Dictionary<string, object?>
     {
     }
 
+    /// <summary>Values by name.</summary>
+    public Filling(IEnumerable<(string Name, object? Value)> values)
+        : base(values.ToDictionary(v => v.Name, v => v.Value))
+    {
+    }
+
     /// <summary>The values of another.</summary>
     public Filling(Filling other)
         : base(other)
@@ -105,7 +111,8 @@ public sealed record TilePlan(Planner Planner, Tile Tile, Scope Scope, TileFilte
     public IEnumerable<PlannedQuestion> First => Questions.Where(q => q.After.Count == 0);
 
     /// <summary>The plan for another question to show, which is asked for its lines too.</summary>
-    internal TilePlan Showing(Query query) => (this with { Shown = query }).Asking(new PlannedQuestion(Lines, "the lines of the tile", query with { ByMember = null }));
+    internal TilePlan Showing(Query query) => (this with { Shown = query }).Asking(
+        (Questions.FirstOrDefault(q => q.Id == Lines) ?? new PlannedQuestion(Lines, "the lines of the tile", query)) with { Query = query with { ByMember = null } });
 
     /// <summary>The plan with a question more, or with another in place of the one of that name.</summary>
     internal TilePlan Asking(PlannedQuestion question) => Questions.Any(q => q.Id == question.Id)

@@ -27,6 +27,9 @@ public sealed record Column(string Name, string Title, ColumnRole Role, ValueKin
     /// <summary>The places of members among the series colours, from 0, by their values as text; null where colour tells no members apart.</summary>
     public IReadOnlyDictionary<string, int>? Places { get; init; }
 
+    /// <summary>Where its values are the starts of ranges: the ends of all ranges in order, one more than there are values; else null.</summary>
+    public IReadOnlyList<object>? Edges { get; init; }
+
     /// <summary>How its dates are written; null for the usual way.</summary>
     public DatePattern? Pattern { get; init; }
 
@@ -69,6 +72,8 @@ public static class Labels
             return column.Role == ColumnRole.Group ? NotGiven : "–";
         if (column.Names is { } names && names.TryGetValue(Values.Write(value), out var name))
             return name;
+        if (column.Edges is { } edges && edges.ToList().FindIndex(e => Evaluator.Compare(e, value) == 0) is >= 0 and var place && place + 1 < edges.Count)
+            return $"{Write(value, column with { Edges = null, Format = column.Format is null ? null : column.Format with { Unit = "" } })} to {Write(edges[place + 1], column with { Edges = null })}";
         var invariant = CultureInfo.InvariantCulture;
         var at = value switch { DateOnly d => d.ToDateTime(TimeOnly.MinValue), DateTime t => t, _ => (DateTime?)null };
         if (column.Pattern is { } pattern && at is { } instant)

@@ -378,7 +378,14 @@ function useSettled<T>(value: T): T {
 
 /** The range from one member along the axis to another, both included. */
 function rangeOf(drawing: Drawing, from: number, to: number): PickedRange | undefined {
-  const { members, at } = drawing.along ?? { members: [], at: null };
+  const { members, at, edges } = drawing.along ?? { members: [], at: null };
+  // Of ranges the last one alone holds its end.
+  if (edges)
+    return {
+      from: edges[from] as number,
+      to: edges[to + 1] as number,
+      ...(to + 2 < edges.length ? { below: true } : {}),
+    };
   const known = members.slice(from, to + 1).filter((m) => m !== null);
   const [first, last] = [known[0], known[known.length - 1]];
   if (first === undefined || last === undefined) return undefined;
@@ -395,7 +402,13 @@ function placesOf(drawing: Drawing, range: PickedRange): [number, number] | unde
 
 const sameRange = (a: PickedRange | undefined, b: PickedRange | undefined) => {
   const end = (v: string | number | null | undefined) => (typeof v === 'string' ? instant(v) : v);
-  return a !== undefined && b !== undefined && end(a.from) === end(b.from) && end(a.to) === end(b.to);
+  return (
+    a !== undefined &&
+    b !== undefined &&
+    end(a.from) === end(b.from) &&
+    end(a.to) === end(b.to) &&
+    (a.below ?? false) === (b.below ?? false)
+  );
 };
 
 /** Where a range is drawn, in pixels. */

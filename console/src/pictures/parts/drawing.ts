@@ -13,12 +13,21 @@ export interface Mark {
   data: number;
 }
 
+/** What stands along an axis on which a range can be drawn. */
+export interface Along {
+  members: Value[];
+  /** The grain of dates. */
+  at: string | null;
+  /** Where members are the starts of ranges: the ends of all ranges, one more than there are members. */
+  edges?: Value[];
+}
+
 /** A picture as the drawing library takes it, and its marks. */
 export interface Drawing {
   option: EChartsCoreOption;
   marks: Mark[];
   /** The members along a horizontal axis of dates or numbers, on which a range can be drawn. */
-  along?: { members: Value[]; at: string | null };
+  along?: Along;
   /** True for bars that lie, so that their members stand one below the other. */
   lying?: boolean;
   /** For a scatter: where each mark lies. */

@@ -19,12 +19,18 @@ internal static class PictureQuestion
         return plan.Showing(query).Then("the lines", (answers, _) => answers.Of(TilePlan.Lines) is { } lines ? TileAnswer.None with { Table = lines.Table, Lines = lines.Lines } : TileAnswer.None);
     }
 
+    /// <summary>The question for the least and the greatest value of a field among all rows that the viewer may see.</summary>
+    public static Query EndsOf(TilePlan plan, Output field) => new(
+        plan.Scope, [], [], [End(AggregateFunction.Minimum, "first", field), End(AggregateFunction.Maximum, "last", field)], null, [], 1);
+
+    private static Output End(AggregateFunction function, string name, Output field, ValueKind? kind = null) => new(
+        new Bound.Aggregate(function, field.Formula, null, kind ?? field.Formula.Kind),
+        field.Column with { Name = name, Role = ColumnRole.Figure, Kind = kind ?? field.Formula.Kind, Colours = null, Names = null });
+
     private static IEnumerable<Output> Ends(TilePlan plan)
     {
         var field = plan.Planner.Group(plan.Tile.By[0], plan.Scope);
-        Output Of(AggregateFunction function, string name, ValueKind kind) => new(
-            new Bound.Aggregate(function, field.Formula, null, kind), field.Column with { Name = name, Role = ColumnRole.Figure, Kind = kind, Colours = null, Names = null });
-        return plan.Tile.Picture.Question == QuestionShape.Count ? [Of(AggregateFunction.CountDistinct, "members", ValueKind.Integer)]
-            : [Of(AggregateFunction.Minimum, "first", field.Formula.Kind), Of(AggregateFunction.Maximum, "last", field.Formula.Kind)];
+        return plan.Tile.Picture.Question == QuestionShape.Count ? [End(AggregateFunction.CountDistinct, "members", field, ValueKind.Integer)]
+            : [End(AggregateFunction.Minimum, "first", field), End(AggregateFunction.Maximum, "last", field)];
     }
 }

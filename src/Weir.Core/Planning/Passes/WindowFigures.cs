@@ -36,7 +36,11 @@ internal sealed class WindowFigures
         if (Of(plan.Shown) is not { } window)
             return plan;
         var overs = plan.Shown.Figures.SelectMany(f => f.Formula.All().OfType<Bound.Over>()).Distinct().ToList();
-        plan = plan.Asking(new PlannedQuestion(TilePlan.Lines, "the lines of the tile, with the measures that its figures are made of", window.Asked with { ByMember = null }));
+        plan = plan.Asking(plan.Questions.Single(q => q.Id == TilePlan.Lines) with
+        {
+            Why = "the lines of the tile, with the measures that its figures are made of",
+            Query = window.Asked with { ByMember = null },
+        });
         if (overs.Any(o => o is { Function: OverFunction.Share, Option: "all" }))
             plan = plan.Asking(TotalsLine.Question(window.Asked));
         var earlier = overs.Where(o => o.Function == OverFunction.Previous).Select((over, i) => EarlierPeriods.Of(plan, over, i + 1)).OfType<EarlierPeriods>().ToList();
