@@ -139,6 +139,17 @@ function pick(tile: TileInfo, result: TileResult | undefined, next: (below: numb
   if (tile.pick === 'range') {
     const known = all.map((m) => m[0]).filter((v) => v !== null && v !== undefined);
     const [a, b] = [next(known.length), next(known.length)];
+    const edges = result?.table?.columns[0]?.edges as number[] | undefined;
+    if (edges)
+      return {
+        members: [],
+        range: {
+          from: edges[Math.min(a, b)] as number,
+          to: edges[Math.max(a, b) + 1] as number,
+          ...(next(2) === 0 ? { below: true } : {}),
+        },
+        exclude: next(4) === 0,
+      };
     const [low, high] = [known[Math.min(a, b)], known[Math.max(a, b)]] as string[];
     const range = {
       from: next(5) === 0 ? null : (low ?? null),

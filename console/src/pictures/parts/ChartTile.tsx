@@ -417,7 +417,8 @@ function bandOf(instance: EChartsType, drawing: Drawing, range: PickedRange | un
   if (!places) return undefined;
   const x = (place: number) => Number(instance.convertToPixel({ xAxisIndex: 0 }, place));
   const half = drawing.along && drawing.along.members.length > 1 ? Math.abs(x(1) - x(0)) / 2 : 8;
-  return { left: x(places[0]) - half, width: x(places[1]) - x(places[0]) + 2 * half, top: 4, height: height - 26 };
+  const foot = drawing.along?.edges ? Number(instance.convertToPixel({ yAxisIndex: 0 }, 0)) - 4 : height - 26;
+  return { left: x(places[0]) - half, width: x(places[1]) - x(places[0]) + 2 * half, top: 4, height: foot };
 }
 
 /** What has to stay the same for a picture to be changed in place: its axes, and how many series of which kind it has. */

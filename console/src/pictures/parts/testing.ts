@@ -14,7 +14,7 @@ export const column = (name: string, role: string, kind: string, at: string | nu
 /** What a kind is given to draw. */
 export const input = (
   picture: string,
-  columns: ReturnType<typeof column>[],
+  columns: DrawingInput['table']['columns'],
   values: unknown[][],
   more: Partial<DrawingInput> = {},
 ): DrawingInput => ({
