@@ -201,13 +201,43 @@ describe('A pick', () => {
     await expect.poll(total).toBe(await sailings('true'));
   });
 
+  test('on bars of a histogram: each range is the rows that lie in it, and drives', async () => {
+    const { page } = await demo.as('director', '/d/punctuality?tab=conditions');
+    await settled(page);
+    const bars = () => tile(page, 'spread').getByRole('option').allInnerTexts();
+    const shown = (await bars()).map((t) => /^(−?[\d,]+) to (−?[\d,]+) min: ([\d,]+)/.exec(t) ?? []);
+    const number = (text: string | undefined) => Number((text ?? '').replaceAll(',', '').replace('−', '-'));
+    const ranges = shown.map(([, from, to, count]) => [number(from), number(to), number(count)] as const);
+    expect(ranges.length).toBeGreaterThan(5);
+    for (const [i, [from, to, count]] of ranges.entries())
+      expect(count, `${from} to ${to}`).toBe(
+        await sailings(`delay_min >= ${from} AND delay_min ${i < ranges.length - 1 ? '<' : '<='} ${to}`),
+      );
+    // The second bar by keyboard, then the range to the third.
+    await tile(page, 'spread').getByRole('listbox').focus();
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('Enter');
+    const [from, to] = ranges[1] ?? [0, 0];
+    await expect.poll(() => pickOf(page).spread?.range).toEqual({ from, to, below: true });
+    const months = async () =>
+      (await tile(page, 'months').getByRole('option').allInnerTexts())
+        .map((t) => Number(/: ([\d,]+)/.exec(t)?.[1]?.replaceAll(',', '') ?? 0))
+        .reduce((a, b) => a + b, 0);
+    await expect.poll(months).toBe(await sailings(`delay_min >= ${from} AND delay_min < ${to}`));
+    expect(await picked(page)).toContain(`to below ${to}`);
+    await page.keyboard.press('Shift+ArrowRight');
+    await expect.poll(() => pickOf(page).spread?.range?.to).toBe(ranges[2]?.[1]);
+    // Its own ranges and counts stand while it drives others.
+    expect(await bars()).toHaveLength(ranges.length);
+  });
+
   test('that the page answers by itself is checked against the database on request', async () => {
     const { page } = await demo.as('director', '/d/punctuality');
     await settled(page);
     await tile(page, 'counted').getByRole('button', { name: /^Menu/ }).click();
     await page.getByRole('menuitem', { name: 'Where this comes from' }).click();
     await page.getByLabel(/Check such answers/).check();
-    expect(await page.getByRole('dialog').innerText()).toContain('rows meet them');
+    expect(await page.getByRole('dialog').innerText()).toContain('rows that meet them');
     await page.getByRole('button', { name: 'Close' }).click();
     await page.getByRole('dialog').waitFor({ state: 'detached' });
     await approach(page, 'vessels');

@@ -208,6 +208,38 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
     }
 
     [Fact]
+    public async Task Ranges_of_a_number_hold_the_same_rows_everywhere()
+    {
+        Engine.Execute("CREATE TABLE stay (nights INTEGER, price DECIMAL(12, 2))");
+        (int? Nights, decimal? Price)[] rows = [(0, 0.00m), (4, 2.50m), (5, 2.49m), (9, 7.5m), (10, 10m), (-3, 3.75m), (null, null), (17, 9.99m)];
+        foreach (var (nights, price) in rows)
+            Engine.Execute($"INSERT INTO stay VALUES ({nights?.ToString() ?? "NULL"}, {price?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "NULL"})");
+        var workspace = Testing.Definitions.Read(Testing.Definitions.Files(
+            "dataset: d\nsource: s\nfrom: stay\nfields:\n  nights: { column: nights, type: integer }\n  price: { column: price, type: decimal }\n",
+            "roles:\n  all: { reads: { d: all } }\n",
+            ("dashboards/x.yaml", """
+            dashboard: x
+            tabs:
+              - tab: one
+                tiles:
+                  - { tile: given, picture: histogram, dataset: d, by: nights, ranges: [-5, 0, 5, 10], place: { column: 0, row: 0, width: 1, height: 1 } }
+                  - { tile: wide, picture: histogram, dataset: d, by: nights, ranges: { width: 5 }, place: { column: 1, row: 0, width: 1, height: 1 } }
+                  - { tile: prices, picture: histogram, dataset: d, by: price, ranges: { most: 4 }, place: { column: 2, row: 0, width: 1, height: 1 } }
+            """)));
+        var dialect = Engine.Engine.Dialect(DayOfWeek.Monday);
+        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Inputs.Whenever)!;
+        async Task<string> Shown(string tile)
+        {
+            var plan = new Planner(DayOfWeek.Monday, "").Plan(workspace.Dashboards["x"].Tiles.First(t => t.Name == tile), scope, TileFilters.None, 100);
+            var table = (await plan.Run((q, c) => Engine.Source.Ask(q, dialect, c), CancellationToken.None)).Table;
+            return string.Join(", ", Enumerable.Range(0, table.Rows).Select(r => $"{Convert.ToDouble(table.Values[0][r]).ToString(System.Globalization.CultureInfo.InvariantCulture)}: {table.Values[1][r]}"));
+        }
+        (await Shown("given")).ShouldBe("-5: 1, 0: 2, 5: 3", "10 closes the last range, 17 lies outside");
+        (await Shown("wide")).ShouldBe("-5: 1, 0: 2, 5: 2, 10: 1, 15: 1");
+        (await Shown("prices")).ShouldBe("0: 2, 2.5: 2, 5: 0, 7.5: 3");
+    }
+
+    [Fact]
     public async Task Many_members_are_picked_or_left_out_alike()
     {
         Engine.Execute("CREATE TABLE stay (place VARCHAR(40), nights INTEGER)");

@@ -4,6 +4,7 @@ import { bar } from './bar';
 import { dates } from './dates';
 import { dropdown } from './dropdown';
 import { heatmap } from './heatmap';
+import { histogram } from './histogram';
 import type { PictureKind } from './kind';
 import { line } from './line';
 import { list } from './list';
@@ -22,6 +23,7 @@ const pictures: Record<string, PictureKind> = {
   bar,
   line,
   area,
+  histogram,
   pie,
   heatmap,
   scatter,

@@ -12,6 +12,7 @@ public static class PictureKinds
         Bar.Kind,
         Line.Kind,
         Area.Kind,
+        Histogram.Kind,
         Pie.Kind,
         Heatmap.Kind,
         Scatter.Kind,
