@@ -58,17 +58,17 @@ describe('The brush index', () => {
           const pickable = tiles.filter(
             (t) => t.pick !== 'none' && t.pick !== 'text' && (shown.get(t.name)?.table?.values[0]?.length ?? 0) > 0,
           );
-          const lead = pickable[next(pickable.length)] as TileInfo;
+          const driver = pickable[next(pickable.length)] as TileInfo;
           const others: Selections = {};
-          for (const other of pickable.filter((t) => t !== lead && next(4) === 0))
+          for (const other of pickable.filter((t) => t !== driver && next(4) === 0))
             others[other.name] = pick(other, shown.get(other.name), next);
           const cubes = await lines<Schemas['BrushLine'] & Row>(
-            `/api/dashboards/${dashboard}/tiles/${lead.name}/brush`,
+            `/api/dashboards/${dashboard}/tiles/${driver.name}/brush`,
             { selections: asked(others), inputs },
           );
           for (let tried = 0; tried < 4; tried++) {
-            const selection = pick(lead, shown.get(lead.name), next);
-            const selections = { ...others, [lead.name]: selection };
+            const selection = pick(driver, shown.get(driver.name), next);
+            const selections = { ...others, [driver.name]: selection };
             const answers = await lines<TileResult & Row>(`/api/dashboards/${dashboard}/results`, {
               tiles: cubes.map((c) => c.tile),
               selections: asked(selections),
@@ -82,7 +82,7 @@ describe('The brush index', () => {
                 outcome.asked++;
                 continue;
               }
-              const said = `seed ${seed}, ${account}, ${dashboard}, ${JSON.stringify(set)} ${lead.name} → ${cube.tile}, ${JSON.stringify(selections)}`;
+              const said = `seed ${seed}, ${account}, ${dashboard}, ${JSON.stringify(set)} ${driver.name} → ${cube.tile}, ${JSON.stringify(selections)}`;
               if (!sameTable({ ...theirs, ...mine } as TileResult, theirs)) {
                 expect({ said, ...mine.table, lines: mine.lines, partial: mine.partial, totals: mine.totals }).toEqual({
                   said,

@@ -2,6 +2,9 @@ using System.CommandLine;
 using Weir.Core;
 using Weir.Core.Definitions;
 using Weir.Service;
+using Weir.Service.Api;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 
 namespace Weir.Cli;
 

@@ -2,6 +2,9 @@ using System.CommandLine;
 using System.Text.Json;
 using Spectre.Console;
 using Weir.Service;
+using Weir.Service.Api;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 
 namespace Weir.Cli;
 

@@ -2,6 +2,9 @@ using System.Globalization;
 using Weir.Core.Expressions;
 using Weir.Core.Results;
 using Weir.Service;
+using Weir.Service.Api;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 
 namespace Weir.Cli;
 

@@ -7,6 +7,9 @@ using Weir.Core.Expressions;
 using Weir.Core.Pictures;
 using Weir.Core.Results;
 using Weir.Service;
+using Weir.Service.Api;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 
 namespace Weir.Cli;
 

@@ -3,6 +3,9 @@ using System.Net;
 using Spectre.Console;
 using Weir.Demo;
 using Weir.Service;
+using Weir.Service.Api;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 using Weir.Store;
 
 namespace Weir.Cli;

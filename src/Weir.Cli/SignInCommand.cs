@@ -1,6 +1,9 @@
 using System.CommandLine;
 using Spectre.Console;
 using Weir.Service;
+using Weir.Service.Api;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 
 namespace Weir.Cli;
 

@@ -4,6 +4,9 @@ using System.Text.Json;
 using Spectre.Console;
 using Weir.Engines;
 using Weir.Service;
+using Weir.Service.Api;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 
 namespace Weir.Cli;
 

@@ -1,4 +1,3 @@
-using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.Extensions.FileProviders;
@@ -6,6 +5,10 @@ using Serilog;
 using Serilog.Events;
 using Weir.Engines;
 using Weir.Service.Answers;
+using Weir.Service.Api;
+using Weir.Service.Asking;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 using Weir.Store;
 
 namespace Weir.Service;
@@ -61,7 +64,7 @@ public static class WeirService
         builder.Services.Configure<RouteHandlerOptions>(r => r.ThrowOnBadRequest = true);
         builder.Services.AddResponseCompression();
         builder.Services.AddProblemDetails();
-        builder.Services.AddOpenApi();
+        builder.Services.AddOpenApi(o => o.AddDocumentTransformer(Contract.Describe));
         builder.Services.AddHostFiltering(h => h.AllowedHosts = options.Address.Equals(System.Net.IPAddress.Loopback) ? ["localhost", "127.0.0.1", "[::1]"] : ["*"]);
         builder.Services.AddSignIn(options);
         builder.Services.AddSingleton(options);
@@ -72,6 +75,8 @@ public static class WeirService
         builder.Services.AddSingleton(_ => StoreDatabase.Open(options.DataFolder));
         foreach (var type in (Type[])[typeof(Users), typeof(Tokens), typeof(Sessions), typeof(Versions), typeof(Store.Views), typeof(Audit), typeof(Events), typeof(SourcePool), typeof(DataVersions), typeof(WatchedFolder), typeof(PublishedWorkspace)])
             builder.Services.AddSingleton(type);
+        builder.Services.AddHttpContextAccessor();
+        builder.Services.AddScoped<Asker>();
         builder.Services.AddHostedService<FolderPublisher>();
         builder.Services.AddHostedService<FreshnessWatch>();
 
@@ -101,7 +106,10 @@ public static class WeirService
         api.MapGet("/health", (PublishedWorkspace published) => new Health("up", published.NowOrNull?.Version.Number))
             .AllowAnonymous().WithName("health").WithSummary("Whether the service is up, and which version it serves.");
         api.MapSignIn();
-        api.MapDashboards();
+        api.MapPages();
+        api.MapChoices();
+        api.MapResults();
+        api.MapExplanations();
         api.MapPictures();
         api.MapOpenings();
         api.MapMembers();
@@ -116,7 +124,7 @@ public static class WeirService
     private static void Prepare(IServiceProvider services, ServiceOptions options)
     {
         _ = services.GetRequiredService<DataFolderLock>(); // which lets it go when the service ends
-        SignIn.TryKeys(services, options);
+        Authentication.TryKeys(services, options);
         var published = services.GetRequiredService<PublishedWorkspace>();
         published.Load();
         if (options.WorkspaceFolder is not { } folder)
@@ -144,7 +152,7 @@ public static class WeirService
     {
         var request = context.Request;
         var isSafe = HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || HttpMethods.IsOptions(request.Method);
-        if (isSafe || request.Headers.Authorization.Count > 0 || !request.Cookies.ContainsKey(SignIn.CookieName) || request.Headers.Origin == $"{request.Scheme}://{request.Host}")
+        if (isSafe || request.Headers.Authorization.Count > 0 || !request.Cookies.ContainsKey(Authentication.CookieName) || request.Headers.Origin == $"{request.Scheme}://{request.Host}")
             return next(context);
         throw new ProblemException(403, "other-origin", "This request does not come from the service's own pages.", "Programs sign in with a token and send no cookie; a proxy before the service is named with --proxy, and passes the Host on as it came.");
     }
@@ -189,3 +197,6 @@ public sealed class InvalidWorkspaceException(IReadOnlyList<string> faults) : Ex
     /// <summary>The faults, a line each.</summary>
     public IReadOnlyList<string> Faults { get; } = faults;
 }
+
+/// <summary>Whether the service is up.</summary>
+public sealed record Health(string State, long? Version);

@@ -5,6 +5,9 @@ using Microsoft.Extensions.DependencyInjection;
 using Shouldly;
 using Weir.Core.Access;
 using Weir.Service;
+using Weir.Service.Api;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 using Weir.Store;
 
 namespace Weir.Attack.Tests;

@@ -175,6 +175,25 @@ public class WiringTests
         return fields;
     }
 
+    /// <summary>Pages decide by themselves which tiles to ask again; both sides are held to one file.</summary>
+    [Fact]
+    public void A_tile_is_reached_as_the_console_says_too()
+    {
+        var template = Testing.Definitions.Read(Testing.Definitions.Files(
+            "dataset: d\nsource: s\nfrom: t\nfields: { a: { column: a } }\n", "roles:\n  all: { reads: { d: all } }\n",
+            ("dashboards/x.yaml", "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: t, picture: list, dataset: d, by: a, place: { column: 0, row: 0, width: 1, height: 1 } }\n"))).Dashboards["x"].Tiles.Single();
+        static Reach Reach(System.Text.Json.JsonElement of, string kind, string tiles) => new(of.GetProperty(kind).GetString()!, [.. of.GetProperty(tiles).EnumerateArray().Select(t => t.GetString()!)]);
+        foreach (var c in System.Text.Json.JsonDocument.Parse(File.ReadAllText(Path.Combine(Testing.Repository.Root, "tests", "wiring-cases.json"))).RootElement.EnumerateArray())
+        {
+            var driver = template with { Name = "d", Drives = Reach(c, "drives", "drivesTiles"), Group = c.GetProperty("driverGroup").GetString() };
+            var follower = template with { Name = "f", Follows = Reach(c, "follows", "followsTiles"), Group = c.GetProperty("followerGroup").GetString() };
+            var groups = new[] { "g", "h" }.Select(g => new TileGroup(g, g, g == driver.Group ? Reach(c, "groupDrives", "groupDrivesTiles") : new Reach("none", []))).ToList();
+            var dashboard = new Dashboard("x", "X", null, [new Tab("one", "One", [driver]) { Groups = groups }]);
+            var tabs = new Dictionary<string, string> { ["d"] = "one", ["f"] = c.GetProperty("tab").GetString()! };
+            (Wiring.Refusal(driver, follower, dashboard, tabs) is null).ShouldBe(c.GetProperty("filters").GetBoolean(), c.GetRawText());
+        }
+    }
+
     [Fact]
     public void What_filters_each_tile_is_what_the_rules_say() => Gen.Int.Sample(seed =>
     {

@@ -126,6 +126,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/wiring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who drives whom: every pair of a tile on which something can be picked and another, with the reason where it does not reach. */
+        get: operations["getWiring"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/parameters/{parameter}/choices": {
         parameters: {
             query?: never;
@@ -154,23 +171,6 @@ export interface paths {
         put?: never;
         /** The figures of tiles under selections: one JSON line for each tile, as each is ready. */
         post: operations["getResults"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/dashboards/{dashboard}/wiring": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Who drives whom: every pair of a tile on which something can be picked and another, with the reason where it does not reach. */
-        get: operations["getWiring"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -598,13 +598,13 @@ export interface components {
             members: string[];
         };
         BrushAxis: {
-            members: unknown[];
+            members: (null | boolean | number | string)[];
             spans: null | string[][];
             at: null | string;
         };
         BrushCube: {
             /** Format: int32 */
-            lead: number;
+            driverFields: number;
             axes: components["schemas"]["BrushAxis"][];
             cells: number[][];
             parts: components["schemas"]["BrushPart"][];
@@ -618,7 +618,7 @@ export interface components {
             columns: components["schemas"]["ColumnInfo"][];
             restricted: boolean;
             reach: null | string[][];
-            leadIsSpan: boolean;
+            driverIsSpan: boolean;
             pairsAre: null | string;
             /** Format: date-time */
             readAt: string;
@@ -644,11 +644,13 @@ export interface components {
             counts: boolean;
             /** Format: int32 */
             scale: null | number;
-            values: unknown[];
+            values: (null | boolean | number | string)[];
         };
         BrushRequest: {
             tiles: null | string[];
-            selections: null | Record<string, never>;
+            selections: null | {
+                [key: string]: components["schemas"]["PickedMembers"];
+            };
             inputs?: null | components["schemas"]["InputsRequest"];
         };
         BrushStep: {
@@ -657,7 +659,7 @@ export interface components {
             part: number;
             /** Format: int32 */
             takes: number;
-            value: unknown;
+            value: null | boolean | number | string;
             kind: string;
         };
         BrushTop: {
@@ -678,11 +680,11 @@ export interface components {
             earlierPeriod: string;
             isPartial: boolean;
             span: string;
-            value: unknown;
-            earlier: unknown;
+            value: null | boolean | number | string;
+            earlier: null | boolean | number | string;
             /** Format: double */
             relative: null | number;
-            course: unknown[];
+            course: (null | boolean | number | string)[];
         };
         ChoiceInfo: {
             value: string;
@@ -705,7 +707,7 @@ export interface components {
             places?: null | {
                 [key: string]: number;
             };
-            edges?: null | unknown[];
+            edges?: null | (null | boolean | number | string)[];
         };
         ColumnsAnswer: {
             faults: components["schemas"]["FaultInfo"][];
@@ -789,14 +791,16 @@ export interface components {
             filters: components["schemas"]["FiltersInfo"];
             sql: components["schemas"]["SqlInfo"][];
             withheld: null | string;
-            parameters: components["schemas"]["SettingInfo"][];
+            parameters: components["schemas"]["ParameterValuesInfo"][];
             /** Format: int64 */
             rows: null | number;
             /** Format: double */
             milliseconds: null | number;
         };
         ExplanationRequest: {
-            selections: null | Record<string, never>;
+            selections: null | {
+                [key: string]: components["schemas"]["PickedMembers"];
+            };
             inputs?: null | components["schemas"]["InputsRequest"];
             /** @default false */
             count: boolean;
@@ -880,10 +884,10 @@ export interface components {
             table: string;
             keys: string[];
         };
-        JsonElement: unknown;
+        JsonElement: (null | boolean | number | string)[];
         MarkRequest: {
             member: null | components["schemas"]["JsonElement"];
-            restOf?: null | unknown[];
+            restOf?: null | (null | boolean | number | string)[][];
         };
         MeasureInfo: {
             name: string;
@@ -893,7 +897,7 @@ export interface components {
             additive: boolean;
         };
         MembersAnswer: {
-            members: unknown[];
+            members: (null | boolean | number | string)[];
             /** Format: int64 */
             lines: number;
             names?: null | {
@@ -901,7 +905,9 @@ export interface components {
             };
         };
         MembersRequest: {
-            selections: null | Record<string, never>;
+            selections: null | {
+                [key: string]: components["schemas"]["PickedMembers"];
+            };
             search: string;
             inputs?: null | components["schemas"]["InputsRequest"];
         };
@@ -918,7 +924,9 @@ export interface components {
             sentence: string;
         };
         OpeningAnswer: {
-            selections: Record<string, never>;
+            selections: {
+                [key: string]: components["schemas"]["PickedMembers"];
+            };
             dropped: components["schemas"]["DroppedPick"][];
             parameters: {
                 [key: string]: string[];
@@ -932,7 +940,9 @@ export interface components {
             };
         };
         OpeningRequest: {
-            selections: null | Record<string, never>;
+            selections: null | {
+                [key: string]: components["schemas"]["PickedMembers"];
+            };
             inputs?: null | components["schemas"]["InputsRequest"];
         };
         OwnKeyInfo: {
@@ -943,7 +953,7 @@ export interface components {
         ParameterInfo: {
             mark: string;
             kind: string;
-            value: unknown;
+            value: null | boolean | number | string;
             open: null | string;
         };
         ParameterState: {
@@ -962,11 +972,39 @@ export interface components {
             presents: boolean;
             datasets: string[];
         };
+        ParameterValuesInfo: {
+            name: string;
+            title: string;
+            values: string[];
+        };
         PasswordRequest: {
             current: string;
             new: string;
             /** @default false */
             keepTokens: boolean;
+        };
+        /** @description What is picked on a tile. */
+        PickedMembers: {
+            /** @description The picked members, each a value for every field that the tile is grouped by. */
+            members: (null | boolean | number | string)[][];
+            /** @description If the rest of a top N is picked: the members that were shown. */
+            restOf?: null | (null | boolean | number | string)[][];
+            /** @description True to mean all but what is picked. */
+            exclude?: boolean;
+            range?: components["schemas"]["PickedRange"];
+            /** @description A period that is worked out at the time of viewing, such as last 30 days. */
+            period?: string;
+            /** @description A piece of text that members contain. */
+            contains?: string;
+            /** @description The members that were opened on the way down the tile's hierarchy. */
+            path?: (null | boolean | number | string)[];
+        };
+        /** @description A range of dates, start included and end excluded, or of numbers, both included. A missing end is open. */
+        PickedRange: {
+            from: null | boolean | number | string;
+            to: null | boolean | number | string;
+            /** @description True for a range of numbers that its end is no part of. */
+            below?: boolean;
         };
         PictureInfo: {
             name: string;
@@ -1029,7 +1067,9 @@ export interface components {
         };
         ResultsRequest: {
             tiles: null | string[];
-            selections: null | Record<string, never>;
+            selections: null | {
+                [key: string]: components["schemas"]["PickedMembers"];
+            };
             inputs?: null | components["schemas"]["InputsRequest"];
             /** @default false */
             refresh: boolean;
@@ -1046,7 +1086,9 @@ export interface components {
             restricted: boolean;
         };
         RowsRequest: {
-            selections: null | Record<string, never>;
+            selections: null | {
+                [key: string]: components["schemas"]["PickedMembers"];
+            };
             inputs?: null | components["schemas"]["InputsRequest"];
             mark?: null | components["schemas"]["MarkRequest"];
             columns?: null | string[];
@@ -1077,11 +1119,6 @@ export interface components {
             roleTitles: string[];
             may: string[];
             workspace: string;
-        };
-        SettingInfo: {
-            name: string;
-            title: string;
-            values: string[];
         };
         SignInRequest: {
             name: string;
@@ -1153,7 +1190,7 @@ export interface components {
         };
         TableInfo: {
             columns: components["schemas"]["ColumnInfo"][];
-            values: unknown[][];
+            values: (null | boolean | number | string)[][];
         };
         TableReference: {
             column: string;
@@ -1205,18 +1242,18 @@ export interface components {
             table: null | components["schemas"]["TableInfo"];
             /** Format: int64 */
             lines: number;
-            totals: null | unknown[];
+            totals: null | (null | boolean | number | string)[];
             change: null | components["schemas"]["ChangeInfo"];
             filters: null | components["schemas"]["FiltersInfo"];
             restricted: boolean;
-            partial: unknown[];
-            partialPairs: unknown[][];
+            partial: (null | boolean | number | string)[];
+            partialPairs: (null | boolean | number | string)[][];
             /** Format: date-time */
             readAt: string;
             /** Format: double */
             milliseconds: number;
             problem: null | components["schemas"]["TileProblem"];
-            absent?: null | unknown[][];
+            absent?: null | (null | boolean | number | string)[][];
         };
         TokenLine: {
             id: string;
@@ -1251,7 +1288,9 @@ export interface components {
         ViewEditKeepPicks: {
             /** @enum {string} */
             edit?: "keep-picks";
-            selections: null | Record<string, never>;
+            selections: null | {
+                [key: string]: components["schemas"]["PickedMembers"];
+            };
             parameters: null | {
                 [key: string]: string[];
             };
@@ -1538,6 +1577,30 @@ export interface operations {
             };
         };
     };
+    getWiring: {
+        parameters: {
+            query?: {
+                set?: string;
+            };
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WireInfo"][];
+                };
+            };
+        };
+    };
     listChoices: {
         parameters: {
             query?: never;
@@ -1583,30 +1646,6 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": components["schemas"]["TileResult"];
-                };
-            };
-        };
-    };
-    getWiring: {
-        parameters: {
-            query?: {
-                set?: string;
-            };
-            header?: never;
-            path: {
-                dashboard: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WireInfo"][];
                 };
             };
         };

@@ -4,7 +4,7 @@ import { useParams, useSearchParams } from 'react-router';
 import { api, type DashboardPage, Refused, unwrap, zone } from '../api/client';
 import { type Kept, leftOut } from '../model/opening';
 import { writeSettings } from '../model/parameters';
-import type { Selections } from '../model/selections';
+import { ofService } from '../model/selections';
 import { visitKey } from '../model/visit';
 import { Header } from '../session/Header';
 import { DashboardView } from './DashboardView';
@@ -30,7 +30,7 @@ export function DashboardRoute() {
         }),
       );
       return {
-        selections: answer.selections as unknown as Selections,
+        selections: ofService(answer.selections),
         set: writeSettings(answer.parameters),
         dropped: leftOut(answer.dropped),
         names: answer.names,
@@ -54,7 +54,7 @@ export function DashboardRoute() {
   if (!page.error) return <Header title="" back />;
   return (
     <>
-      <Header title="Not to be had" back />
+      <Header title="No such dashboard" back />
       <main style={{ padding: 24 }} role="alert">
         <p>{page.error.message}</p>
         {page.error instanceof Refused && page.error.remedy && (

@@ -149,7 +149,7 @@ export function DashboardView({
   const keep = (asNow: boolean) =>
     void view.edit(
       asNow
-        ? { edit: 'keep-picks', selections: asked(selections) as never, parameters: set }
+        ? { edit: 'keep-picks', selections: asked(selections), parameters: set }
         : { edit: 'keep-picks', selections: null, parameters: null },
     );
 
@@ -164,7 +164,7 @@ export function DashboardView({
   }, []);
 
   const titleOf = (name: string) => all.find((t) => t.name === name)?.title ?? name;
-  const leads = (tile: string) => Object.entries(brush.ready).filter(([lead]) => lead !== tile);
+  const driving = (tile: string) => Object.entries(brush.ready).filter(([driver]) => driver !== tile);
 
   // A failed tile of a picked selection may be the selection's own fault: the frame says so, and it can be cleared.
   // Frames are drawn anew only when what they show changes; what they call acts on the state as it is by then.
@@ -412,9 +412,13 @@ export function DashboardView({
             selections={applied}
             set={set}
             took={results.states[explained]?.isFolded ? undefined : results.states[explained]?.result?.milliseconds}
-            answered={leads(explained).flatMap(([lead, r]) => (r.answered.includes(explained) ? [titleOf(lead)] : []))}
+            answered={driving(explained).flatMap(([driver, r]) =>
+              r.answered.includes(explained) ? [titleOf(driver)] : [],
+            )}
             asks={Object.fromEntries(
-              leads(explained).flatMap(([lead, r]) => (r.asks[explained] ? [[titleOf(lead), r.asks[explained]]] : [])),
+              driving(explained).flatMap(([driver, r]) =>
+                r.asks[explained] ? [[titleOf(driver), r.asks[explained]]] : [],
+              ),
             )}
             check={results.check}
             onCheck={results.setChecking}
@@ -438,11 +442,11 @@ function goneFrom(
       const picked = selections[t.name];
       const table = states[t.name]?.result?.table;
       const { absent } = states[t.name]?.result ?? {};
-      if (picked && absent && (t.isTop || Number(states[t.name]?.result?.lines) > (table?.values[0]?.length ?? 0)))
+      if (picked && absent && (t.isTop || (states[t.name]?.result?.lines ?? 0) > (table?.values[0]?.length ?? 0)))
         return [[t.name, new Set(absent.map((m) => JSON.stringify(m)))]];
       const groups = (table?.columns ?? []).flatMap((c, i) => (c.role === 'group' ? [i] : []));
       const rows = table?.values[0]?.length ?? 0;
-      if (!picked || !table || t.isTop || picked.members.length === 0 || Number(states[t.name]?.result?.lines) > rows)
+      if (!picked || !table || t.isTop || picked.members.length === 0 || (states[t.name]?.result?.lines ?? 0) > rows)
         return [];
       const there = new Set(
         Array.from({ length: rows }, (_, r) =>

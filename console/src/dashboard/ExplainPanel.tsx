@@ -43,7 +43,7 @@ export default function ExplainPanel({
     unwrap(
       api.POST('/api/dashboards/{dashboard}/tiles/{tile}/explanation', {
         params: { path: { dashboard, tile } },
-        body: { selections: asked(selections) as never, inputs: { parameters: set, zone }, count },
+        body: { selections: asked(selections), inputs: { parameters: set, zone }, count },
       }),
     );
   const explanation = useQuery({
@@ -126,10 +126,8 @@ export default function ExplainPanel({
           {took !== undefined && <p>What is shown was answered in {Math.round(took)} ms.</p>}
           {counting.data ? (
             <p>
-              {Number(counting.data.rows).toLocaleString('en-US')} rows meet them
-              {counting.data.milliseconds !== null &&
-                `; asked again in ${Math.round(Number(counting.data.milliseconds))} ms`}
-              .
+              {(counting.data.rows ?? 0).toLocaleString('en-US')} rows meet them
+              {counting.data.milliseconds !== null && `; asked again in ${Math.round(counting.data.milliseconds)} ms`}.
             </p>
           ) : (
             <Button size="compact-xs" variant="default" loading={counting.isFetching} onClick={() => setCounted(of)}>
@@ -143,9 +141,9 @@ export default function ExplainPanel({
               ? 'Nothing yet. Come near a tile on which something can be picked, and what it drives is made ready.'
               : `Picks on ${answered.length === 0 ? 'no tile' : answered.join(', ')} are answered here without asking the database.`}
           </p>
-          {Object.entries(asks).map(([lead, reason]) => (
-            <p key={lead} className="quiet">
-              Picks on {lead} ask the database: {reason}.
+          {Object.entries(asks).map(([driver, reason]) => (
+            <p key={driver} className="quiet">
+              Picks on {driver} ask the database: {reason}.
             </p>
           ))}
           <Checkbox
@@ -154,13 +152,14 @@ export default function ExplainPanel({
             checked={check.isOn}
             onChange={(x) => onCheck(x.currentTarget.checked)}
           />
+          {check.problem && <p role="alert">The check could not be made: {check.problem}</p>}
           {e.withheld && <p>{e.withheld}</p>}
           {e.sql.map((s, i) => (
             <section key={s.why}>
               <h3>{e.sql.length === 1 ? 'SQL' : `SQL ${i + 1} of ${e.sql.length}`}</h3>
               <p className="quiet">
                 For {s.why}
-                {Number(s.wave) > 1 && ', once the answers before are there'}.
+                {s.wave > 1 && ', once the answers before are there'}.
               </p>
               <pre>
                 {s.text}

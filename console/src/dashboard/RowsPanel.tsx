@@ -31,9 +31,9 @@ export default function RowsPanel({ dashboard, tile, selections, set, onClose }:
   const member =
     own && !own.exclude && !own.range && !own.restOf && own.members.length === 1 ? own.members[0] : undefined;
   const body = {
-    selections: asked(selections) as never,
+    selections: asked(selections),
     inputs: { parameters: set, zone },
-    mark: member ? { member: member as never, restOf: null } : null,
+    mark: member ? { member: member, restOf: null } : null,
     columns: columns.length > 0 ? columns : null,
     sort: sort?.field ?? null,
     descending: sort?.down ?? false,

@@ -23,7 +23,7 @@ const mostCells = 1_000_000;
 
 export interface Brush {
   /** Brings what is needed to answer picks on a tile without asking; to be called when the viewer approaches it. */
-  approach: (lead: TileInfo) => void;
+  approach: (driver: TileInfo) => void;
   /** The answer of a tile from what was brought; undefined if it has to be asked for. */
   answer: (tile: TileInfo, selections: Selections) => (Folded & { readAt: string }) | undefined;
   /** Forgets all, since the data are read anew. */
@@ -48,57 +48,57 @@ export function useBrush(
 
   /** What a follower's cells depend on: whatever filters it, less what is picked on the driving tile. */
   const underOf = useCallback(
-    (lead: TileInfo, tile: TileInfo, picked: Selections) =>
+    (driver: TileInfo, tile: TileInfo, picked: Selections) =>
       JSON.stringify([
         version,
         data,
-        drawnAs(lead),
+        drawnAs(driver),
         drawnAs(tile),
         picked[tile.name]?.path ?? [],
-        picked[lead.name]?.path ?? [],
+        picked[driver.name]?.path ?? [],
         Object.entries(asked(picked)).filter(([name]) => {
-          const driver = name === lead.name ? undefined : all.find((t) => t.name === name);
-          return driver !== undefined && mayFilter(driver, tile);
+          const other = name === driver.name ? undefined : all.find((t) => t.name === name);
+          return other !== undefined && mayFilter(other, tile);
         }),
       ]),
     [all, mayFilter, version, data],
   );
 
   const approach = useCallback(
-    (lead: TileInfo) => {
-      if (lead.pick === 'none') return;
-      const cubes = known.current.get(lead.name) ?? new Map<string, Known>();
-      known.current.delete(lead.name);
-      known.current.set(lead.name, cubes); // the newest last
+    (driver: TileInfo) => {
+      if (driver.pick === 'none') return;
+      const cubes = known.current.get(driver.name) ?? new Map<string, Known>();
+      known.current.delete(driver.name);
+      known.current.set(driver.name, cubes); // the newest last
       const under = new Map(
-        tiles.filter((t) => t.dataset && mayFilter(lead, t)).map((t) => [t.name, underOf(lead, t, selections)]),
+        tiles.filter((t) => t.dataset && mayFilter(driver, t)).map((t) => [t.name, underOf(driver, t, selections)]),
       );
       const wanted = [...under].filter(([name, u]) => cubes.get(name)?.under !== u).map(([name]) => name);
       if (wanted.length === 0) return;
       const key = JSON.stringify([...under]);
-      const before = running.current.get(lead.name);
+      const before = running.current.get(driver.name);
       if (before?.under === key) return;
       before?.control.abort();
       const control = new AbortController();
-      running.current.set(lead.name, { under: key, control });
+      running.current.set(driver.name, { under: key, control });
       void (async () => {
         try {
-          const path = `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(lead.name)}/brush`;
+          const path = `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(driver.name)}/brush`;
           const body = { tiles: wanted, selections: asked(selections), inputs: { parameters: set, zone } };
           const loaded = adding();
           for await (const line of lines<Line>(path, body, control.signal)) {
             brush.current = await loaded;
             const prepared = line.cube ? brush.current.prepare(line.cube) : undefined;
             cubes.set(line.tile, { under: under.get(line.tile) ?? '', prepared, reason: line.reason ?? undefined });
-            setReady((r) => ({ ...r, [lead.name]: summary(cubes, false) }));
+            setReady((r) => ({ ...r, [driver.name]: summary(cubes, false) }));
           }
-          setReady((r) => ({ ...r, [lead.name]: summary(cubes, true) }));
+          setReady((r) => ({ ...r, [driver.name]: summary(cubes, true) }));
           trim(known.current);
         } catch (error) {
           // Without an index the service answers each pick, as before; the next approach tries again.
-          if (!control.signal.aborted) console.warn(`No brush index of ${lead.name}:`, error);
+          if (!control.signal.aborted) console.warn(`No brush index of ${driver.name}:`, error);
         } finally {
-          if (running.current.get(lead.name)?.control === control) running.current.delete(lead.name);
+          if (running.current.get(driver.name)?.control === control) running.current.delete(driver.name);
         }
       })();
     },
@@ -109,8 +109,8 @@ export function useBrush(
     (tile, picked) => {
       for (const [name, cubes] of known.current) {
         const cube = cubes.get(tile.name);
-        const lead = all.find((t) => t.name === name);
-        if (!lead || !cube?.prepared || name === tile.name || cube.under !== underOf(lead, tile, picked)) continue;
+        const driver = all.find((t) => t.name === name);
+        if (!driver || !cube?.prepared || name === tile.name || cube.under !== underOf(driver, tile, picked)) continue;
         const folded = brush.current?.fold(cube.prepared, picked[name], picked[tile.name]);
         if (folded) return { ...folded, readAt: cube.prepared.cube.readAt };
       }
@@ -139,11 +139,11 @@ const summary = (cubes: Map<string, Known>, isWhole: boolean) => ({
 /** Lets the oldest go, so that the memory of the page stays bounded. */
 function trim(known: Map<string, Map<string, Known>>) {
   const cells = (cubes: Map<string, Known>) =>
-    [...cubes.values()].reduce((n, c) => n + (c.prepared?.lead.length ?? 0), 0);
+    [...cubes.values()].reduce((n, c) => n + (c.prepared?.driver.length ?? 0), 0);
   let total = [...known.values()].reduce((n, c) => n + cells(c), 0);
-  for (const [lead, cubes] of known) {
+  for (const [driver, cubes] of known) {
     if (total <= mostCells || known.size === 1) return;
     total -= cells(cubes);
-    known.delete(lead);
+    known.delete(driver);
   }
 }

@@ -147,10 +147,10 @@ export function useResults(
 
   // Tiles that the developer wants kept current, while the page is seen and their tab is open.
   useEffect(() => {
-    const rhythms = [...new Set(tiles.flatMap((t) => (t.refreshSeconds ? [Number(t.refreshSeconds)] : [])))];
+    const rhythms = [...new Set(tiles.flatMap((t) => (t.refreshSeconds ? [t.refreshSeconds] : [])))];
     const timers = rhythms.map((seconds) =>
       setInterval(() => {
-        if (!document.hidden) refresh((t) => Number(t.refreshSeconds) === seconds);
+        if (!document.hidden) refresh((t) => t.refreshSeconds === seconds);
       }, seconds * 1000),
     );
     return () => timers.forEach(clearInterval);
@@ -172,7 +172,7 @@ export function useResults(
     const folded = tiles.filter((t) => states[t.name]?.isFolded);
     if (!check.isOn || folded.length === 0) return;
     const control = new AbortController();
-    const timer = setTimeout(async () => {
+    const compare = async () => {
       const path = `/api/dashboards/${encodeURIComponent(dashboard)}/results`;
       const body = {
         tiles: folded.map((t) => t.name),
@@ -186,12 +186,23 @@ export function useResults(
         const mine = shown.current[result.tile]?.result;
         if (mine && !sameTable(mine, result)) differences.push(result.tile);
       }
-      setCheck((c) => ({ ...c, checked: c.checked + checked, differences: [...c.differences, ...differences] }));
+      setCheck((c) => ({
+        isOn: c.isOn,
+        checked: c.checked + checked,
+        differences: [...c.differences, ...differences],
+      }));
       setStates((before) => ({
         ...before,
         ...Object.fromEntries(folded.map((t) => [t.name, { ...before[t.name], isFolded: false }])),
       }));
-    }, 400);
+    };
+    const timer = setTimeout(
+      () =>
+        compare().catch((error: Error) => {
+          if (!control.signal.aborted) setCheck((c) => ({ ...c, problem: error.message }));
+        }),
+      400,
+    );
     return () => {
       clearTimeout(timer);
       control.abort();

@@ -4,7 +4,15 @@ import { api, type DashboardPage, unwrap, zone } from '../api/client';
 import type { ToldNames } from '../model/names';
 import { distinct, type Kept, leftOut } from '../model/opening';
 import { readSettings, type Settings } from '../model/parameters';
-import { asked, known, readSelections, type Selection, type Selections, writeSelections } from '../model/selections';
+import {
+  asked,
+  known,
+  ofService,
+  readSelections,
+  type Selection,
+  type Selections,
+  writeSelections,
+} from '../model/selections';
 
 /** Changes parts of the address at once; null takes one away. */
 export type ChangeAddress = (
@@ -80,7 +88,7 @@ export function useSelections(
         api.POST('/api/dashboards/{dashboard}/opening', {
           params: { path: { dashboard: page.name } },
           body: {
-            selections: selections === undefined ? null : (asked(selections) as never),
+            selections: selections === undefined ? null : asked(selections),
             inputs: { parameters: set, zone },
           },
         }),
@@ -101,7 +109,7 @@ export function useSelections(
       const left = [...(a?.dropped ?? []), ...(b?.dropped ?? [])];
       const merged = (checked: typeof a, own: (typeof raw)[number]): Selections =>
         Object.fromEntries(
-          Object.entries((checked?.selections ?? {}) as unknown as Selections).map(([name, s]) => {
+          Object.entries(ofService(checked?.selections ?? {})).map(([name, s]) => {
             const kept = own?.selections[name]?.kept;
             return [name, kept ? { ...s, kept } : s];
           }),
@@ -132,7 +140,7 @@ export function useSelections(
     retry: false,
   });
 
-  const opens = useSame(mine?.selections ?? (opening.data?.selections as unknown as Selections | undefined) ?? {});
+  const opens = useSame(mine?.selections ?? (opening.data && ofService(opening.data.selections)) ?? {});
   const names = useSame([mine?.names, opening.data?.names, ...(brought.data?.names ?? [])]);
   // What must be picked is, also where an address leaves it out; the service takes it so too.
   const complete = (picks: Selections): Selections => {

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, type SourceStep, unwrap } from '../api/client';
+import { useTold } from '../api/useTold';
 import { Header } from '../session/Header';
 import { useSession } from '../session/SignedIn';
 import classes from './data.module.css';
@@ -72,10 +73,12 @@ export default function DataPage() {
 function Sources() {
   const sources = useQuery({ queryKey: ['sources'], queryFn: () => unwrap(api.GET('/api/sources')) });
   const [tested, setTested] = useState<{ source: string; steps: SourceStep[] }>();
+  const [problem, run] = useTold();
   return (
     <>
       <h2>Sources</h2>
       {sources.error && <p role="alert">{sources.error.message}</p>}
+      {problem && <p role="alert">{problem}</p>}
       <ul className={classes.sources}>
         {sources.data?.map((s) => (
           <li key={s.name}>
@@ -89,13 +92,15 @@ function Sources() {
               <Button
                 size="compact-xs"
                 variant="default"
-                onClick={async () =>
-                  setTested({
-                    source: s.name,
-                    steps: await unwrap(
-                      api.POST('/api/sources/{source}/test', { params: { path: { source: s.name } } }),
-                    ),
-                  })
+                onClick={() =>
+                  run(async () =>
+                    setTested({
+                      source: s.name,
+                      steps: await unwrap(
+                        api.POST('/api/sources/{source}/test', { params: { path: { source: s.name } } }),
+                      ),
+                    }),
+                  )
                 }
               >
                 Test

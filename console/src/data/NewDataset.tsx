@@ -4,6 +4,7 @@ import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { api, type FaultInfo, type TableDetail, unwrap } from '../api/client';
+import { useTold } from '../api/useTold';
 import { Header } from '../session/Header';
 import classes from './data.module.css';
 import { type Draft, type DraftField, emptyDraft, fieldsOf, joinsOf, measuresOf, nameOf, writeDraft } from './draft';
@@ -134,6 +135,7 @@ function Tables({ draft, change }: PartProps) {
   const [detail, setDetail] = useState<TableDetail>();
   const proposed = useMemo(() => (detail ? joinsOf(detail, tables.data ?? []) : []), [detail, tables.data]);
 
+  const [problem, run] = useTold();
   async function choose(key: string | null) {
     const chosen = tables.data?.find((t) => `${t.schema ?? ''}.${t.name}` === key);
     if (!chosen) return;
@@ -167,9 +169,9 @@ function Tables({ draft, change }: PartProps) {
 
   return (
     <>
-      {tables.error && (
+      {(tables.error || problem) && (
         <p role="alert" className={classes.fault}>
-          {tables.error.message}
+          {problem ?? tables.error?.message}
         </p>
       )}
       <Select
@@ -179,9 +181,9 @@ function Tables({ draft, change }: PartProps) {
         searchable
         data={tables.data?.map((t) => ({
           value: `${t.schema ?? ''}.${t.name}`,
-          label: `${t.name}${isUsual(t.schema) ? '' : ` (${t.schema})`}${t.rows === null ? '' : `, about ${Number(t.rows).toLocaleString('en-US')} rows`}`,
+          label: `${t.name}${isUsual(t.schema) ? '' : ` (${t.schema})`}${t.rows === null ? '' : `, about ${t.rows.toLocaleString('en-US')} rows`}`,
         }))}
-        onChange={choose}
+        onChange={(key) => run(() => choose(key))}
       />
       {proposed.length > 0 && (
         <fieldset className={classes.joins}>
@@ -196,7 +198,7 @@ function Tables({ draft, change }: PartProps) {
                 </>
               }
               checked={draft.joins.some((d) => d.on === j.on)}
-              onChange={(e) => void lookUp(j, e.currentTarget.checked)}
+              onChange={(e) => run(() => lookUp(j, e.currentTarget.checked))}
             />
           ))}
         </fieldset>

@@ -2,6 +2,7 @@ import { Button, Select, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type QualityAnswer, unwrap, type Value } from '../api/client';
+import { useTold } from '../api/useTold';
 import { bareNumber } from '../model/labels';
 import classes from './data.module.css';
 
@@ -31,6 +32,7 @@ export function Preview({ text }: Props) {
         }),
       ),
   });
+  const [problem, run] = useTold();
   const answer = preview.data;
   const errors = (answer?.faults ?? []).filter((f) => f.severity === 'error');
   const table = answer?.table;
@@ -84,10 +86,10 @@ export function Preview({ text }: Props) {
               />
             )}
             <span className="quiet" role="status" data-counts>
-              {Number(answer?.matching).toLocaleString('en-US')}
-              {conditions.length > 0 && ` of ${Number(answer?.rows).toLocaleString('en-US')}`} rows,{' '}
-              {table.columns.length} columns
-              {Number(answer?.matching) > rows && `; the first ${rows} are shown`}
+              {answer?.matching.toLocaleString('en-US')}
+              {conditions.length > 0 && ` of ${answer?.rows.toLocaleString('en-US')}`} rows, {table.columns.length}{' '}
+              columns
+              {answer?.matching > rows && `; the first ${rows} are shown`}
             </span>
           </div>
           <section className={classes.rows} tabIndex={0} aria-label="First rows">
@@ -139,11 +141,18 @@ export function Preview({ text }: Props) {
         <Button
           size="compact-xs"
           variant="default"
-          onClick={async () => setQuality(await unwrap(api.POST('/api/datasets/quality', { body: { text } })))}
+          onClick={() =>
+            run(async () => setQuality(await unwrap(api.POST('/api/datasets/quality', { body: { text } }))))
+          }
         >
           Check the values
         </Button>
       </div>
+      {problem && (
+        <p role="alert" className={classes.fault}>
+          {problem}
+        </p>
+      )}
       {quality && <Quality quality={quality} />}
     </div>
   );
@@ -161,13 +170,11 @@ function Quality({ quality }: { quality: QualityAnswer }) {
         `Looking up ${j.table} would multiply rows: these keys stand in several of its rows: ${j.keys.join('; ')}.`,
     ),
     ...quality.fields.flatMap((f) => [
-      ...(Number(f.unfit) > 0 ? [`${f.field}: ${count(f.unfit)} values do not fit the type.`] : []),
-      ...(Number(f.unmatched) > 0
+      ...((f.unfit ?? 0) > 0 ? [`${f.field}: ${count(f.unfit)} values do not fit the type.`] : []),
+      ...((f.unmatched ?? 0) > 0
         ? [`${f.field}: ${count(f.unmatched)} values have no name: ${f.codes.join(', ')}.`]
         : []),
-      ...(Number(f.missing) > 0
-        ? [`${f.field}: ${count(f.missing)} of ${count(quality.rows)} rows have no value.`]
-        : []),
+      ...(f.missing > 0 ? [`${f.field}: ${count(f.missing)} of ${count(quality.rows)} rows have no value.`] : []),
     ]),
   ];
   return (

@@ -20,7 +20,7 @@ function cube(next: (below: number) => number, kind: string): BrushCube {
   const hasTop = next(3) === 0;
   const hasRest = hasTop && next(2) === 0;
   return {
-    lead: 1,
+    driverFields: 1,
     axes: [
       {
         members: days,
@@ -50,7 +50,7 @@ function cube(next: (below: number) => number, kind: string): BrushCube {
     ],
     restricted: false,
     reach: null,
-    leadIsSpan: false,
+    driverIsSpan: false,
     byMember: null,
     pairsAre: null,
     readAt: '',
@@ -68,7 +68,7 @@ describe('Cells of months and years', () => {
     at: null,
   });
   const made = {
-    lead: 1,
+    driverFields: 1,
     axes: [
       { members: ['a', 'b'], at: null, spans: null },
       { members: [11, 12], at: 'month_of_year', spans: null },
@@ -99,7 +99,7 @@ describe('Cells of months and years', () => {
     columns: [column('m', 'group'), column('y', 'group'), column('f', 'figure')],
     restricted: false,
     reach: [['2024-01-01T00:00:00', '2025-12-18T00:00:00']],
-    leadIsSpan: false,
+    driverIsSpan: false,
     pairsAre: 'month',
     readAt: '',
   } as unknown as BrushCube;

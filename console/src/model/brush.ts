@@ -12,11 +12,11 @@ export interface Prepared {
   /** Values of each part: numbers with NaN for missing, or dates as they are. */
   parts: (Float64Array | (string | null)[])[];
   /** The driving tile's member of each cell, as one number. */
-  lead: Int32Array;
+  driver: Int32Array;
   /** The follower's groups of each cell, as one number. */
   line: Int32Array;
   lines: number;
-  leadOf: Map<string, number>;
+  driverOf: Map<string, number>;
   /** See {@link runningOf}; null if there are none, undefined until they are needed. */
   running?: Running | null;
 }
@@ -55,7 +55,7 @@ interface Exact {
 export function prepare(cube: BrushCube): Prepared | undefined {
   const cells = cube.cells.map((c) => Int32Array.from(c as number[]));
   const size = (axes: { members: unknown[] }[]) => axes.reduce((n, a) => n * Math.max(1, a.members.length), 1);
-  const [leadAxes, groupAxes] = [cube.axes.slice(0, Number(cube.lead)), cube.axes.slice(Number(cube.lead))];
+  const [leadAxes, groupAxes] = [cube.axes.slice(0, cube.driverFields), cube.axes.slice(cube.driverFields)];
   if (size(leadAxes) > mostLines || size(groupAxes) > mostLines) return undefined;
   const count = cells[0]?.length ?? 0;
   const combine = (axes: { members: unknown[] }[], columns: Int32Array[]) => {
@@ -67,15 +67,15 @@ export function prepare(cube: BrushCube): Prepared | undefined {
     return keys;
   };
   const parts = cube.parts.map((p) =>
-    (p.values as Value[]).some((v) => typeof v === 'string')
+    p.values.some((v) => typeof v === 'string')
       ? (p.values as (string | null)[])
       : Float64Array.from(p.values as (number | null)[], (v) => (v === null ? Number.NaN : v)),
   );
-  const leadOf = new Map<string, number>();
+  const driverOf = new Map<string, number>();
   const members = (axes: { members: unknown[] }[], at: number, path: unknown[], key: number): void => {
     const axis = axes[at];
     if (!axis) {
-      leadOf.set(JSON.stringify(path), key);
+      driverOf.set(JSON.stringify(path), key);
       return;
     }
     axis.members.forEach((m, i) => {
@@ -87,20 +87,20 @@ export function prepare(cube: BrushCube): Prepared | undefined {
     cube,
     cells,
     parts,
-    lead: combine(leadAxes, cells.slice(0, leadAxes.length)),
+    driver: combine(leadAxes, cells.slice(0, leadAxes.length)),
     line: combine(groupAxes, cells.slice(leadAxes.length)),
     lines: size(groupAxes),
-    leadOf,
+    driverOf,
   };
 }
 
 /** Which of the driving tile's members a selection means; undefined if that can't be told exactly from the members. */
 function mask(p: Prepared, selection: Selection | undefined): Uint8Array | undefined {
-  const meant = new Uint8Array(p.leadOf.size);
+  const meant = new Uint8Array(p.driverOf.size);
   if (!selection || !hasPick(selection)) return meant.fill(1);
   if (selection.period !== undefined || selection.contains !== undefined) return undefined;
   const set = (member: Member, to: number) => {
-    const at = p.leadOf.get(JSON.stringify(member));
+    const at = p.driverOf.get(JSON.stringify(member));
     if (at !== undefined) meant[at] = to;
   };
   if (selection.restOf) {
@@ -110,7 +110,7 @@ function mask(p: Prepared, selection: Selection | undefined): Uint8Array | undef
   for (const m of selection.members) set(m, 1);
   if (selection.range) {
     const axis = p.cube.axes[0];
-    if (!axis || Number(p.cube.lead) !== 1) return undefined;
+    if (!axis || p.cube.driverFields !== 1) return undefined;
     const { from, to } = selection.range;
     for (let i = 0; i < axis.members.length; i++) {
       const value = axis.members[i] as Value;
@@ -229,17 +229,17 @@ class Sums {
     key: number,
     stack: (Exact | string | null)[],
   ): Exact | string | null | undefined {
-    const at = Number(step.part);
+    const at = step.part;
     if (step.do === 'part') return this.part(at, key);
     if (step.do === 'value')
       return step.value === null || step.value === undefined ? null : exact(step.value as number);
     if (step.do === 'average') {
-      const [sum, count] = [this.part(at, key), this.part(Number(step.takes), key)];
+      const [sum, count] = [this.part(at, key), this.part(step.takes, key)];
       if (sum === null || count === null || typeof sum === 'string' || typeof count === 'string' || count.n === 0)
         return null;
       return { n: double(sum) / count.n, scale: null };
     }
-    const values = stack.splice(stack.length - Number(step.takes));
+    const values = stack.splice(stack.length - step.takes);
     if (step.do === 'coalesce') return values.find((v) => v !== null) ?? null;
     if (values.some((v) => v === null)) return null;
     const [a, b] = values as Exact[];
@@ -266,7 +266,7 @@ function addNumbers(keys: Int32Array, part: Float64Array, column: Float64Array, 
  */
 function runningOf(p: Prepared): Running | null {
   if (p.running !== undefined) return p.running;
-  const rows = p.leadOf.size + 1;
+  const rows = p.driverOf.size + 1;
   const isExact = p.cube.parts.every((part) => part.fold === 'sum' && part.scale !== null);
   if (!isExact || rows * p.lines * p.parts.length * 2 > mostRunning) {
     p.running = null;
@@ -274,10 +274,10 @@ function runningOf(p: Prepared): Running | null {
   }
   const made = p.parts.map((part) => {
     const [sum, count] = [new Float64Array(rows * p.lines), new Float64Array(rows * p.lines)];
-    for (let cell = 0; cell < p.lead.length; cell++) {
+    for (let cell = 0; cell < p.driver.length; cell++) {
       const v = part[cell] as number;
       if (Number.isNaN(v)) continue;
-      const at = ((p.lead[cell] as number) + 1) * p.lines + (p.line[cell] as number);
+      const at = ((p.driver[cell] as number) + 1) * p.lines + (p.line[cell] as number);
       sum[at] = (sum[at] as number) + v;
       count[at] = (count[at] as number) + 1;
     }
@@ -339,8 +339,8 @@ export function fold(p: Prepared, selection: Selection | undefined, own?: Select
   const span = spanOf(meant);
   const running = span && runningOf(p);
   if (running) base.between(running, span);
-  else base.add(p.line.map((line, i) => (meant[p.lead[i] as number] ? line : -1)));
-  const groupAxes = cube.axes.slice(Number(cube.lead));
+  else base.add(p.line.map((line, i) => (meant[p.driver[i] as number] ? line : -1)));
+  const groupAxes = cube.axes.slice(cube.driverFields);
   const totals = cube.totals || groupAxes.length === 0 ? new Sums(p, 1) : undefined;
   const first = groupAxes[0]?.members.length ?? 1;
   const inner = p.lines / Math.max(1, first);
@@ -364,7 +364,7 @@ export function fold(p: Prepared, selection: Selection | undefined, own?: Select
     const ranks = cube.top.ranks as number[];
     members.sort((a, b) => nullsLast(a.figure, b.figure, true) || (ranks[a.at] as number) - (ranks[b.at] as number));
     leading = new Uint8Array(first);
-    for (const m of members.slice(0, Number(cube.top.count))) leading[m.at] = 1;
+    for (const m of members.slice(0, cube.top.count)) leading[m.at] = 1;
   }
   const hasRest = cube.top?.rest === true;
   // Lines of the rest stand behind all others, one for each combination of the other groups.
@@ -416,7 +416,7 @@ export function fold(p: Prepared, selection: Selection | undefined, own?: Select
     }
     return 0;
   });
-  const shown = lines.slice(0, Number(cube.limit));
+  const shown = lines.slice(0, cube.limit);
   const values: Value[][] = [
     ...groupAxes.map((axis, g) =>
       shown.map((l) => (l.at[g] === -1 ? null : (axis.members[l.at[g] as number] as Value))),
@@ -445,12 +445,10 @@ const hasRows = (sums: Sums, at: number | undefined): boolean => at !== undefine
 function placesByMember(p: Prepared, base: Sums, inner: number): ((a: number, b: number) => number) | undefined {
   const order = p.cube.byMember;
   if (!order) return () => 0;
-  const size = p.cube.axes[Number(p.cube.lead)]?.members.length ?? 1;
+  const size = p.cube.axes[p.cube.driverFields]?.members.length ?? 1;
   const sums = new Sums(p, size);
   sums.take(base, (line) => Math.floor(line / inner));
-  const figures = Array.from({ length: size }, (_, at) =>
-    sums.rows(at) === 0 ? null : sums.figure(Number(order.figure), at),
-  );
+  const figures = Array.from({ length: size }, (_, at) => (sums.rows(at) === 0 ? null : sums.figure(order.figure, at)));
   if (figures.includes(undefined)) return undefined;
   return (a, b) => nullsLast(figures[a] as number | null, figures[b] as number | null, order.descending);
 }
@@ -469,10 +467,10 @@ function partialOf(
   shown: number[][],
 ): Pick<Folded, 'partial' | 'partialPairs'> {
   const { cube } = p;
-  const [axis, other] = cube.axes.slice(Number(cube.lead));
+  const [axis, other] = cube.axes.slice(cube.driverFields);
   if (!cube.reach || !axis) return { partial: [], partialPairs: [] };
   let reach = cube.reach as [string, string][];
-  if (cube.leadIsSpan && selection && hasPick(selection) && !selection.exclude && !selection.restOf) {
+  if (cube.driverIsSpan && selection && hasPick(selection) && !selection.exclude && !selection.restOf) {
     const picked: [string, string][] = selection.members.flatMap(([m]) => {
       if (typeof m !== 'string') return [];
       const end = nextPeriod(m, cube.axes[0]?.at ?? 'day');

@@ -24,11 +24,11 @@ export async function findMembers(
       params: { path: { dashboard, tile } },
       body: {
         search,
-        selections: asked(selections) as never,
+        selections: asked(selections),
         inputs: { parameters: set, zone },
       },
       signal,
     }),
   );
-  return { members: answer.members as Value[], lines: Number(answer.lines), names: answer.names ?? null };
+  return { members: answer.members, lines: answer.lines, names: answer.names ?? null };
 }

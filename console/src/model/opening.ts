@@ -19,7 +19,7 @@ export const distinct = (sentences: string[]) => [...new Set(sentences)];
 export const leftOut = (dropped: Schemas['DroppedPick'][]): string[] =>
   distinct(
     dropped.map((d) => {
-      const one = Number(d.count) === 1;
+      const one = d.count === 1;
       return `${one ? 'A value' : `${d.count} values`} picked on ${d.tileTitle ?? 'a tile'} ${one ? 'was' : 'were'} left out: not among the rows you may see.`;
     }),
   );

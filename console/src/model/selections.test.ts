@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import type { DashboardPage, TileInfo } from '../api/client';
 import {
@@ -151,6 +152,32 @@ describe('A tile is asked again', () => {
   ])('%s', (_, driver, follower, expected) => {
     expect(mayFilter(driver, follower, tabOf)).toBe(expected);
   });
+});
+
+test('Which tiles a pick may filter is what the service says: one file of cases holds both', () => {
+  interface Case {
+    drives: string;
+    drivesTiles: string[];
+    follows: string;
+    followsTiles: string[];
+    tab: string;
+    driverGroup: string | null;
+    followerGroup: string | null;
+    groupDrives: string;
+    groupDrivesTiles: string[];
+    filters: boolean;
+  }
+  const cases = JSON.parse(
+    readFileSync(new URL('../../../tests/wiring-cases.json', import.meta.url), 'utf8'),
+  ) as Case[];
+  expect(cases.length).toBeGreaterThan(500);
+  for (const c of cases) {
+    const driver = tile('d', { drives: c.drives, drivesTiles: c.drivesTiles, group: c.driverGroup });
+    const follower = tile('f', { follows: c.follows, followsTiles: c.followsTiles, group: c.followerGroup });
+    const groups = new Map([[c.driverGroup ?? '', { drives: c.groupDrives, drivesTiles: c.groupDrivesTiles }]]);
+    const tabOf = (name: string) => (name === 'd' ? 'one' : c.tab);
+    expect(mayFilter(driver, follower, tabOf, groups), JSON.stringify(c)).toBe(c.filters);
+  }
 });
 
 test('A selection is written in the words of its fields', () => {

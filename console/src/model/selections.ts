@@ -1,4 +1,4 @@
-import type { DashboardPage, FieldInfo, TileInfo, Value } from '../api/client';
+import type { DashboardPage, FieldInfo, Schemas, TileInfo, Value } from '../api/client';
 import { allOthers, label } from './labels';
 
 /** A member: a value for every field that the tile is grouped by. */
@@ -131,6 +131,27 @@ function tidy(selection: Selection): Selection | undefined {
     ...(isOpen ? { path, kept } : {}),
   };
 }
+
+/** Selections as the service writes them; what they do not have is left out. */
+export const ofService = (selections: Record<string, Schemas['PickedMembers']>): Selections =>
+  Object.fromEntries(
+    Object.entries(selections).map(([tile, s]) => [
+      tile,
+      {
+        members: s.members,
+        ...(s.restOf ? { restOf: s.restOf } : {}),
+        ...(s.exclude ? { exclude: true } : {}),
+        ...(s.range
+          ? { range: { from: endOf(s.range.from), to: endOf(s.range.to), ...(s.range.below ? { below: true } : {}) } }
+          : {}),
+        ...(s.period ? { period: s.period } : {}),
+        ...(s.contains ? { contains: s.contains } : {}),
+        ...(s.path && s.path.length > 0 ? { path: s.path } : {}),
+      },
+    ]),
+  );
+
+const endOf = (value: Value): string | number | null => (typeof value === 'boolean' ? null : value);
 
 /** The selections of an address; what can't be read is left out. */
 export function readSelections(text: string | null): Selections {

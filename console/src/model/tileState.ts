@@ -28,6 +28,8 @@ export interface Check {
   isOn: boolean;
   checked: number;
   differences: string[];
+  /** Why the last check could not be made. */
+  problem?: string;
 }
 
 /** Equal cell for cell: floating-point figures to one part in a thousand million. */
@@ -39,7 +41,7 @@ export function sameTable(a: TileResult, b: TileResult): boolean {
   const mine = (a.table?.values ?? []) as unknown[][];
   const theirs = (b.table?.values ?? []) as unknown[][];
   return (
-    Number(a.lines) === Number(b.lines) &&
+    a.lines === b.lines &&
     mine.length === theirs.length &&
     mine.every((column, c) => column.length === theirs[c]?.length && column.every((v, r) => same(v, theirs[c]?.[r]))) &&
     JSON.stringify(a.partial) === JSON.stringify(b.partial) &&

@@ -3,7 +3,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { ChevronLeft, CircleUser } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { api } from '../api/client';
+import { api, unwrap } from '../api/client';
+import { useTold } from '../api/useTold';
 import classes from './header.module.css';
 import { useSession } from './SignedIn';
 
@@ -16,8 +17,10 @@ export function Header({ title, back, children }: { title: string; back?: boolea
   const navigate = useNavigate();
   const [isChanging, setChanging] = useState(false);
 
+  const [problem, run] = useTold();
+
   async function signOut() {
-    await api.DELETE('/api/session');
+    await unwrap(api.DELETE('/api/session'));
     sessionStorage.clear();
     navigate('/');
     queries.clear();
@@ -32,6 +35,7 @@ export function Header({ title, back, children }: { title: string; back?: boolea
         </Link>
       )}
       <h1 className={classes.title}>{title}</h1>
+      {problem && <span role="alert">Still signed in: {problem}</span>}
       <div className={classes.actions}>{children}</div>
       <Menu position="bottom-end" withinPortal>
         <Menu.Target>
@@ -48,7 +52,7 @@ export function Header({ title, back, children }: { title: string; back?: boolea
             <span>{session.roleTitles.length === 0 ? 'No roles' : session.roleTitles.join(', ')}</span>
           </Menu.Label>
           <Menu.Item onClick={() => setChanging(true)}>Change password …</Menu.Item>
-          <Menu.Item onClick={signOut}>Sign out</Menu.Item>
+          <Menu.Item onClick={() => run(signOut)}>Sign out</Menu.Item>
         </Menu.Dropdown>
       </Menu>
       {isChanging && (

@@ -1,7 +1,7 @@
 import { ActionIcon, Button, Menu } from '@mantine/core';
 import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
 import { lazy, memo, Suspense, useEffect, useMemo, useState } from 'react';
-import type { TabInfo, TileInfo, Value } from '../api/client';
+import type { TabInfo, TileInfo } from '../api/client';
 import { label } from '../model/labels';
 import type { Found } from '../model/members';
 import {
@@ -26,7 +26,21 @@ import classes from './tiles.module.css';
 const RangeEnds = lazy(() => import('../pictures/parts/RangeEnds').then((m) => ({ default: m.RangeEnds })));
 
 /** What words are drawn with: no figures. */
-const nothing = { table: { columns: [], values: [] } } as unknown as PictureProps['result'];
+const nothing: PictureProps['result'] = {
+  tile: '',
+  state: 'ready',
+  table: { columns: [], values: [] },
+  lines: 0,
+  totals: null,
+  change: null,
+  filters: null,
+  restricted: false,
+  partial: [],
+  partialPairs: [],
+  readAt: '',
+  milliseconds: 0,
+  problem: null,
+};
 
 interface Props {
   tile: TileInfo;
@@ -378,13 +392,11 @@ function Content({ problem, ...props }: Props & { problem?: ComponentProblem; sc
 
 /** What the reader must know beside the figures: what was cut, which periods are partial, whose rows they are. */
 function Notes({ result, rows }: { result: PictureProps['result']; rows: number }) {
-  const lines = Number(result.lines);
+  const lines = result.lines;
   const [first, second] = result.table.columns;
   const partial = [
-    ...((result.partial ?? []) as Value[]).map((p) => first && label(p, first)),
-    ...((result.partialPairs ?? []) as Value[][]).map(
-      ([a, b]) => first && second && `${label(a, first)} ${label(b, second)}`,
-    ),
+    ...(result.partial ?? []).map((p) => first && label(p, first)),
+    ...(result.partialPairs ?? []).map(([a, b]) => first && second && `${label(a, first)} ${label(b, second)}`),
   ].filter(Boolean);
   const notes = [
     lines > rows && `The first ${rows.toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} lines.`,

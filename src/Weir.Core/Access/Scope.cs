@@ -9,7 +9,7 @@ namespace Weir.Core.Access;
 /// </summary>
 public sealed class Scope
 {
-    private Scope(Dataset dataset, PutIn put, Bound? rowRule, IReadOnlyList<ScopeRule> rules, HashSet<string> hidden, HashSet<string> hiddenParameters, IReadOnlyDictionary<string, string> session)
+    private Scope(Dataset dataset, ViewerValues put, Bound? rowRule, IReadOnlyList<ScopeRule> rules, HashSet<string> hidden, HashSet<string> hiddenParameters, IReadOnlyDictionary<string, string> session)
     {
         Name = dataset.Name;
         Title = dataset.Title;
@@ -80,7 +80,7 @@ public sealed class Scope
         return found;
     }
 
-    private static FieldQuality Put(FieldQuality quality, PutIn put)
+    private static FieldQuality Put(FieldQuality quality, ViewerValues put)
     {
         Bound? Of(Bound? condition) => condition is null ? null : put.Value(condition);
         return new FieldQuality(Of(quality.Unfit), Of(quality.Missing), Of(quality.Unmatched));
@@ -162,7 +162,7 @@ public sealed class Scope
         hidden.UnionWith(definition.Fields.Values.Where(f => f.Uses.Overlaps(hidden)).Select(f => f.Name).ToList());
         hidden.UnionWith(definition.Measures.Values.Where(m => m.Uses.Overlaps(hidden)).Select(m => m.Name).ToList());
         var hiddenParameters = HiddenParameters(definition, hidden);
-        var put = new PutIn(viewer, inputs.Without(hiddenParameters), definition.Parameters, workspace.WeekStart);
+        var put = new ViewerValues(viewer, inputs.Without(hiddenParameters), definition.Parameters, workspace.WeekStart);
         // Rows: the union of the roles. One role without a rule grants all.
         Bound? rowRule = grants.Any(g => g.Grant.Where is null) ? null : Bound.Any(grants.Select(g => put.Rule(g.Grant.Where!)));
         return new Scope(definition, put, rowRule, [.. grants.Select(g => new ScopeRule(g.Role.Title, g.Grant.WhereText))], hidden, hiddenParameters, SessionOf(viewer, workspace.Sources[definition.Source]));
@@ -173,7 +173,7 @@ public sealed class Scope
     /// may define. What a developer tries out goes this way too: there is no second one.
     /// </summary>
     public static Scope? ForDefining(Viewer viewer, Dataset draft, Workspace workspace, Inputs inputs) => viewer.May(Acts.Define, workspace)
-        ? new Scope(draft, new PutIn(viewer, inputs, draft.Parameters, workspace.WeekStart), null, [new ScopeRule("Defining", null)], [], [], SessionOf(viewer, workspace.Sources[draft.Source])) { IsDraft = true }
+        ? new Scope(draft, new ViewerValues(viewer, inputs, draft.Parameters, workspace.WeekStart), null, [new ScopeRule("Defining", null)], [], [], SessionOf(viewer, workspace.Sources[draft.Source])) { IsDraft = true }
         : null;
 
     /// <summary>
@@ -188,7 +188,7 @@ public sealed class Scope
             .ToDictionary(f => f.Item1, f => new Field(f.Item1, f.Item1, null, new Bound.Column("choices", f.Item1, f.Item2), null, null, new HashSet<string>()));
         var dataset = new Dataset($"{scope.Name} choices of {parameter.Name}", parameter.Title, null, scope.Source, rows, [], fields, new Dictionary<string, Measure>(), null);
         var mayTell = !scope.Restricted || lookup.AsksForViewer || lookup.Field is not null;
-        return new Scope(dataset, new PutIn(viewer, inputs, dataset.Parameters, workspace.WeekStart), mayTell ? null : Bound.False, [], [], [], scope.Session);
+        return new Scope(dataset, new ViewerValues(viewer, inputs, dataset.Parameters, workspace.WeekStart), mayTell ? null : Bound.False, [], [], [], scope.Session);
     }
 
     private static Dictionary<string, string> SessionOf(Viewer viewer, Source source) => source.Session.ToDictionary(

@@ -8,14 +8,14 @@ namespace Weir.Core.Definitions;
 /// <param name="pictures">The kinds of picture there are.</param>
 internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> brokenDatasets, IReadOnlyList<PictureKind> pictures)
 {
-    private Choosing _choosing = null!;
+    private TileVariants _variants = null!;
     private readonly Dictionary<string, YamlNode> _tiles = [];
     private readonly Dictionary<string, YamlNode> _groups = [];
 
     public WrittenDashboard Read(YamlMappingNode root)
     {
         var name = text.Name(root, "dashboard");
-        _choosing = new Choosing(text, root);
+        _variants = new TileVariants(text, root);
         var seen = new HashSet<string>();
         var tabs = new List<Tab>();
         foreach (var (key, noun, most) in new[] { ("tiles", "tiles", MaximumTiles), ("groups", "groups", MaximumGroups) })
@@ -34,7 +34,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         var dashboard = new Dashboard(name, YamlText.Value(root, "title") ?? Titles.FromName(name), YamlText.Value(root, "description"), tabs)
         {
             AppliesOnButton = YamlText.Value(root, "apply") == "on_button",
-            Parameters = _choosing.All([.. tabs.SelectMany(t => t.Tiles)], datasets),
+            Parameters = _variants.All([.. tabs.SelectMany(t => t.Tiles)], datasets),
         };
         CheckWiring(dashboard);
         return new WrittenDashboard(dashboard, text, _tiles);
@@ -53,7 +53,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
                 continue;
             }
             text.Cancellation.ThrowIfCancellationRequested();
-            if (_choosing.ReadEvery(tileNode, () => ReadTile(tileNode, written)) is not { } tile)
+            if (_variants.ReadEvery(tileNode, () => ReadTile(tileNode, written)) is not { } tile)
                 continue;
             if (!tile.IsInPanel && tiles.FirstOrDefault(t => !t.IsInPanel && t.Place.Overlaps(tile.Place)) is { } other)
                 text.Report("overlapping-places", YamlText.Node(tileNode, "place")!, $"{tile.Name} covers cells that {other.Name} covers already.", $"The next free row below is {other.Place.Row + other.Place.Height}.");
@@ -75,7 +75,7 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     }
 
     /// <summary>What a scalar says, with the choices of the dashboard's parameters put in.</summary>
-    private string Say(YamlScalarNode node) => _choosing.Say(node);
+    private string Say(YamlScalarNode node) => _variants.Say(node);
 
     private Tile? ReadTile(YamlNode node, string name)
     {

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Weir.Core.Expressions;
 
 namespace Weir.Core.Definitions;

@@ -64,7 +64,7 @@ public sealed class Shapes
         new Key("database", AnyText, "The database on it."),
         new Key("user", AnyText, "The login, which needs to read only."),
         new Key("password", AnyText, "The login's password, as ${env:WEIR_SECRET_NAME} or ${secret:NAME}, never in clear."),
-        new Key("allow_writing_login", new Flag(), "true if the login may write and no other is to be had; every check warns of it. Without it such a login is refused."),
+        new Key("allow_writing_login", new Flag(), "true if the login may write and there is no other; every check warns of it. Without it such a login is refused."),
         new Key("schema", AnyText, "Where tables are looked for that name no schema."),
         new Key("tls", new Flag(), "Whether the connection must be encrypted. true if left out, unless the host is this machine."),
         new Key("certificate", AnyText, "A file in the service's folder of secrets with the certificates to trust; the machine's own if left out."),

@@ -1,5 +1,4 @@
 using Weir.Core.Access;
-using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 
 namespace Weir.Core.Interaction;

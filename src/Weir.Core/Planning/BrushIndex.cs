@@ -23,11 +23,11 @@ public sealed class BrushIndex
     /// <summary>More cells than this are not sent to a page; the follower is asked for as before.</summary>
     public const int MostCells = 60_000;
 
-    private BrushIndex(Query answer, Query cells, int lead, IReadOnlyList<Bound.Aggregate> parts, IReadOnlyList<IReadOnlyList<FoldStep>> figures)
+    private BrushIndex(Query answer, Query cells, int driver, IReadOnlyList<Bound.Aggregate> parts, IReadOnlyList<IReadOnlyList<FoldStep>> figures)
     {
         Answer = answer;
         Cells = cells;
-        LeadFields = lead;
+        DriverFields = driver;
         Parts = parts;
         Figures = figures;
     }
@@ -50,7 +50,7 @@ public sealed class BrushIndex
         WholePeriods.Of(Answer)?.Reach(bounds, filters, scope, weekStart);
 
     /// <summary>How many of the groups of <see cref="Cells"/> are the driving tile's.</summary>
-    public int LeadFields { get; }
+    public int DriverFields { get; }
 
     /// <summary>The aggregates that the cells hold.</summary>
     public IReadOnlyList<Bound.Aggregate> Parts { get; }
@@ -59,11 +59,11 @@ public sealed class BrushIndex
     public IReadOnlyList<IReadOnlyList<FoldStep>> Figures { get; }
 
     /// <summary>Plans the cube, or tells why the follower can't be answered exactly from one.</summary>
-    /// <param name="lead">The driving tile's fields in the follower's dataset.</param>
+    /// <param name="driver">The driving tile's fields in the follower's dataset.</param>
     /// <param name="follower">The follower at its opened level.</param>
     /// <param name="others">All that filters it but what is picked on the driving tile.</param>
     /// <param name="limit">The most lines of the follower's answer.</param>
-    public static (BrushIndex? Index, string? Refusal) Plan(IReadOnlyList<FieldAt> lead, Tile follower, Scope scope, TileFilters others, Planner planner, int limit)
+    public static (BrushIndex? Index, string? Refusal) Plan(IReadOnlyList<FieldAt> driver, Tile follower, Scope scope, TileFilters others, Planner planner, int limit)
     {
         var answer = planner.Question(follower, scope, others, limit);
         if (follower.Change is not null)
@@ -83,7 +83,7 @@ public sealed class BrushIndex
             return (null, "a measure of it uses a function that only the database works out");
         // A cell exists where there are rows, also for a tile without figures.
         parts.Add(new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer));
-        List<Output> groups = [.. lead.Select(f => planner.Group(f, scope)), .. answer.Groups];
+        List<Output> groups = [.. driver.Select(f => planner.Group(f, scope)), .. answer.Groups];
         var cells = answer with
         {
             Groups = groups,
@@ -93,7 +93,7 @@ public sealed class BrushIndex
             Limit = MostCells,
             Figures = [.. parts.Select((p, i) => new Output(p, new Column($"p{i + 1}", "", ColumnRole.Figure, p.Kind, null, null)))],
         };
-        return (new BrushIndex(answer, cells, lead.Count, parts, figures!), null);
+        return (new BrushIndex(answer, cells, driver.Count, parts, figures!), null);
     }
 
     /// <summary>The steps of a formula; null if one of its operations is not known to pages.</summary>

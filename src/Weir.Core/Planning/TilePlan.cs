@@ -2,7 +2,6 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
-using Weir.Core.Results;
 
 namespace Weir.Core.Planning;
 

@@ -1,7 +1,6 @@
 using System.Text;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Planning;
 
 namespace Weir.Core.Sql;
 

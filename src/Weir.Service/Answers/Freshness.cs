@@ -1,10 +1,9 @@
 using System.Collections.Concurrent;
-using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Planning;
 using Weir.Core.Sql;
 using Weir.Engines;
+using Weir.Service.Publishing;
 
 namespace Weir.Service.Answers;
 

@@ -5,7 +5,6 @@ using System.Text.Json;
 using Microsoft.Extensions.Caching.Memory;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
-using Weir.Core.Planning;
 using Weir.Core.Sql;
 using Weir.Engines;
 
@@ -36,7 +35,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
 
     // Refreshing has a share of the source only, so that it never holds up those who open or pick.
     private readonly SemaphoreSlim _refreshing = new(source.Refresh.AtOnce ?? Math.Max(1, source.Limits.AtOnce / 2));
-    private readonly Flights<string, StatementRows> _flights = new();
+    private readonly SharedRequests<string, StatementRows> _shared = new();
     private readonly string _key = Guid.NewGuid().ToString("N");
     private readonly ConcurrentDictionary<string, int> _groups = [];
 
@@ -71,9 +70,9 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         var key = Key(sql, kinds, session, fresh.Mark);
         if (Known(key, fresh) is { } kept)
             return kept;
-        return await _flights.Join(key, async stop =>
+        return await _shared.Join(key, async stop =>
         {
-            // The answer may have come between the first look and this flight.
+            // The answer may have come between the first look and this request.
             if (Known(key, fresh) is { } came)
                 return came;
             var rows = fresh.NotBefore is null ? await Ask(sql, kinds, session, stop) : await Refresh(sql, kinds, session, stop);

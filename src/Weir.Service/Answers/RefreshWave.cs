@@ -1,6 +1,7 @@
 using Weir.Core.Planning;
 using Weir.Core.Sql;
 using Weir.Engines;
+using Weir.Service.Publishing;
 
 namespace Weir.Service.Answers;
 

@@ -5,6 +5,7 @@ using Weir.Core.Expressions;
 using Weir.Core.Planning;
 using Weir.Core.Results;
 using Weir.Core.Sql;
+using Weir.Service.Publishing;
 
 namespace Weir.Service.Answers;
 

@@ -1,7 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
 
-namespace Weir.Service;
+namespace Weir.Service.Publishing;
 
 /// <summary>Files that were published over a version that they were not made from: what both sides changed is asked about, the rest goes together.</summary>
 /// <param name="Files">What results.</param>

@@ -5,7 +5,7 @@ using Weir.Core.Sql;
 using Weir.Service.Answers;
 using Weir.Store;
 
-namespace Weir.Service;
+namespace Weir.Service.Publishing;
 
 /// <summary>A published version with all that is needed to answer from it.</summary>
 internal sealed class LiveWorkspace(PublishedVersion version, Workspace workspace, IReadOnlyDictionary<string, OpenSource> sources)

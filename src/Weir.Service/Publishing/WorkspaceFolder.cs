@@ -2,7 +2,7 @@ using System.Text.RegularExpressions;
 using Weir.Core;
 using Weir.Core.Definitions;
 
-namespace Weir.Service;
+namespace Weir.Service.Publishing;
 
 /// <summary>A folder of definitions that can't be read.</summary>
 public sealed class UnreadableFolderException(string path, string message) : IOException(message)

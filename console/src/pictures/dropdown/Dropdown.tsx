@@ -13,8 +13,8 @@ import type { PictureProps } from '../PictureProps';
  */
 export default function DropdownPicture({ tile, result, selection, onSelect, onFind }: PictureProps) {
   const given = result.table.columns[0];
-  const sent = (result.table.values[0] ?? []) as Value[];
-  const lines = Number(result.lines);
+  const sent = result.table.values[0] ?? [];
+  const lines = result.lines;
   const hasMore = lines > sent.length && given !== undefined && isWords(given);
   const [typed, setTyped] = useState('');
   const [piece] = useDebouncedValue(typed.trim(), 200);
@@ -58,7 +58,7 @@ export default function DropdownPicture({ tile, result, selection, onSelect, onF
         : { ...(selection?.exclude ? { exclude: true } : {}), members: keys.map((k) => [JSON.parse(k) as Value]) },
     );
   const count = (n: number) => n.toLocaleString('en-US');
-  // Said below the entry, not in the list: a list without options is none to a screen reader.
+  // Said below the entry, not in the list: a screen reader is not told of a list without options.
   const isLooking = hasMore && piece !== '' && (piece !== found?.piece || piece !== typed.trim());
   const fits = options.some((o) => o.label.toLowerCase().includes(typed.trim().toLowerCase()));
   const hint =

@@ -8,7 +8,7 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale })
   const parts = partsOf(table);
   const by = parts.groups[0];
   const figure = parts.figures[0];
-  const edges = (by?.edges ?? []) as Value[];
+  const edges = by?.edges ?? [];
   if (!by || !figure || edges.length < 2) return { option: base(t), marks: [] };
   const starts = parts.group(0);
   const names = starts.map((v) => label(v, by));

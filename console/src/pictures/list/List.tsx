@@ -1,6 +1,5 @@
 import '../parts/controls.css';
 import { Checkbox, Radio } from '@mantine/core';
-import type { Value } from '../../api/client';
 import { label } from '../../model/labels';
 import { isPicked, toggle } from '../../model/selections';
 import classes from '../../tiles/tiles.module.css';
@@ -10,7 +9,7 @@ import type { PictureProps } from '../PictureProps';
 export default function ListPicture({ tile, result, selection, onSelect }: PictureProps) {
   const column = result.table.columns[0];
   if (!column) return null;
-  const values = (result.table.values[0] ?? []) as Value[];
+  const values = result.table.values[0] ?? [];
   const gone = (selection?.members ?? []).map((m) => m[0] ?? null).filter((v) => !values.includes(v));
   const options = [...values.map((v) => ({ v, isGone: false })), ...gone.map((v) => ({ v, isGone: true }))];
   const isAll = !selection;
@@ -28,9 +27,9 @@ export default function ListPicture({ tile, result, selection, onSelect }: Pictu
           onChange={() => onSelect(toggle(selection, [v], tile.pick))}
         />
       ))}
-      {Number(result.lines) > values.length && (
+      {result.lines > values.length && (
         <span className="quiet">
-          The first {values.length.toLocaleString('en-US')} of {Number(result.lines).toLocaleString('en-US')}.
+          The first {values.length.toLocaleString('en-US')} of {result.lines.toLocaleString('en-US')}.
         </span>
       )}
     </fieldset>

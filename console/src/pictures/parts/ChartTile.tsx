@@ -1,6 +1,5 @@
 import { useElementSize } from '@mantine/hooks';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Value } from '../../api/client';
 import { light } from '../../look/tokens';
 import { rangeNow } from '../../model/periodSpan';
 import { nextPeriod } from '../../model/periods';
@@ -57,7 +56,7 @@ export function ChartTile({
   const { ref, width, height } = useElementSize();
   const canvas = useRef<HTMLDivElement>(null);
   const drawn = useRef<EChartsType>(undefined);
-  const partial = useMemo(() => (result.partial ?? []) as Value[], [result.partial]);
+  const partial = useMemo(() => result.partial ?? [], [result.partial]);
   // A drawn span lies over the picture, which stays as it is while the hand moves.
   const marked = tile.pick === 'range' ? undefined : selection;
   const drawing = useMemo(
@@ -66,7 +65,7 @@ export function ChartTile({
         tile,
         table: result.table,
         partial,
-        partialPairs: result.partialPairs as Value[][],
+        partialPairs: result.partialPairs,
         weekStarts,
         selection: marked,
         tokens: light,
@@ -191,7 +190,7 @@ export function ChartTile({
   /** The place along the axis under a pixel, within the members. */
   const placeAt = (x: number): number => {
     const last = (drawing.along?.members.length ?? 1) - 1;
-    const place = drawn.current?.convertFromPixel({ xAxisIndex: 0 }, x) as unknown as number | undefined;
+    const place = drawn.current?.convertFromPixel({ xAxisIndex: 0 }, x);
     return Math.max(0, Math.min(last, Math.round(Number(place ?? 0))));
   };
 
@@ -366,7 +365,7 @@ export function ChartTile({
   );
 }
 
-/** A value once it has stood for a moment: what changes with every frame is none to be read. */
+/** A value once it has stood for a moment: what changes with every frame can not be read. */
 function useSettled<T>(value: T): T {
   const [settled, setSettled] = useState(value);
   useEffect(() => {

@@ -70,7 +70,7 @@ export function partsOf(table: DrawingInput['table']): Parts {
   return {
     groups: groups.map((g) => g.c),
     figures: at('figure').map((f) => ({ column: f.c, values: (table.values[f.i] ?? []) as (number | null)[] })),
-    group: (g) => (table.values[groups[g]?.i ?? -1] ?? []) as Value[],
+    group: (g) => table.values[groups[g]?.i ?? -1] ?? [],
     isRest: (row) => rest !== undefined && table.values[rest]?.[row] === true,
     rows: table.values[0]?.length ?? 0,
   };

@@ -15,7 +15,7 @@ export const column = (name: string, role: string, kind: string, at: string | nu
 export const input = (
   picture: string,
   columns: DrawingInput['table']['columns'],
-  values: unknown[][],
+  values: DrawingInput['table']['values'],
   more: Partial<DrawingInput> = {},
 ): DrawingInput => ({
   tile: { picture, pick: 'many', show: [{ additive: true }] } as unknown as TileInfo,

@@ -26,7 +26,7 @@ export default function TablePicture({ tile, result, selection, onSelect }: Pict
     if (!sort) return all;
     const column = columns[sort.column];
     // Codes and keys are read by their names, and so they are sorted.
-    const by = (values[sort.column] as Value[]).map((v) => (v !== null && column?.names ? label(v, column) : v));
+    const by = (values[sort.column] ?? []).map((v) => (v !== null && column?.names ? label(v, column) : v));
     return all.sort((a, b) => compare(by[a] ?? null, by[b] ?? null, sort.down));
   }, [rows, columns, values, sort]);
   const { ref, height } = useElementSize();

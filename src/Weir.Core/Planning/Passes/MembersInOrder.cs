@@ -1,4 +1,3 @@
-using Weir.Core.Expressions;
 using Weir.Core.Results;
 
 namespace Weir.Core.Planning.Passes;

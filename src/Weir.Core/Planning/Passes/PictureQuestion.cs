@@ -1,4 +1,3 @@
-using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Results;

@@ -1,6 +1,4 @@
-using Weir.Core.Access;
 using Weir.Core.Expressions;
-using Weir.Core.Interaction;
 using Weir.Core.Results;
 
 namespace Weir.Core.Planning.Passes;

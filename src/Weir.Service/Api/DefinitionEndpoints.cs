@@ -4,8 +4,10 @@ using Microsoft.AspNetCore.Mvc;
 using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 
-namespace Weir.Service;
+namespace Weir.Service.Api;
 
 /// <summary>Definitions: fetch, check, publish; and news of them.</summary>
 internal static class DefinitionEndpoints
@@ -25,7 +27,7 @@ internal static class DefinitionEndpoints
         {
             MayPublish(context, published, audit, "check");
             var (workspace, faults) = WorkspaceText.Read(Files(request), context.RequestAborted);
-            return new DefinitionsAnswer(workspace is not null, null, [.. faults.Select(Wire.Fault)]);
+            return new DefinitionsAnswer(workspace is not null, null, [.. faults.Select(FaultInfo.Of)]);
         }).WithName("checkDefinitions").WithSummary("Check files without publishing them.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit), new OnlyReads());
 
         api.MapPut("/definitions", (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
@@ -80,4 +82,27 @@ internal static class DefinitionEndpoints
         audit.Write(viewer, "denied", $"{act} definitions");
         throw ProblemException.MayNot($"{act} definitions");
     }
+}
+
+/// <summary>The definition files.</summary>
+/// <param name="Files">Text by path.</param>
+public sealed record DefinitionFiles(long Version, IReadOnlyDictionary<string, string> Files);
+
+/// <summary>Definition files to check or publish.</summary>
+/// <param name="Base">The version that they were made from; what one fetched or published last if left out.</param>
+/// <param name="Replace">True to publish them as they are, whatever others published meanwhile.</param>
+public sealed record DefinitionsRequest(Dictionary<string, string>? Files, long? Base = null, bool Replace = false);
+
+/// <summary>A fault in a definition file.</summary>
+public sealed record FaultInfo(string Severity, string Code, string File, int Line, int Column, string Message, string? Remedy)
+{
+    internal static FaultInfo Of(Fault f) => new(f.Severity.ToString().ToLowerInvariant(), f.Code, f.File, f.Line, f.Column, f.Message, f.Remedy);
+}
+
+/// <summary>What came of a check or of publishing.</summary>
+/// <param name="Version">The version served now; null if the files are broken or were only checked.</param>
+/// <param name="Kept">Files that others published meanwhile and that stay as they are.</param>
+public sealed record DefinitionsAnswer(bool Accepted, long? Version, IReadOnlyList<FaultInfo> Faults, IReadOnlyList<string>? Kept = null)
+{
+    internal static DefinitionsAnswer Of(Published published) => new(published.Version is not null, published.Version, [.. published.Faults.Select(FaultInfo.Of)], published.Kept);
 }

@@ -1,11 +1,11 @@
 using System.Text.Json;
 using Weir.Core.Access;
-using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
-using Weir.Service.Answers;
+using Weir.Service.Asking;
+using Weir.Service.SignIn;
 
-namespace Weir.Service;
+namespace Weir.Service.Api;
 
 /// <summary>The members of a control with more of them than a page is sent at first, found by a piece of text.</summary>
 internal static class MemberEndpoints
@@ -19,21 +19,21 @@ internal static class MemberEndpoints
         api.MapPost("/dashboards/{dashboard}/tiles/{tile}/members", Find)
             .WithName("findMembers").WithSummary("The members of a control that contain a piece of text, under all that filters it; the first 200.").WithMetadata(new OnlyReads());
 
-    private static async Task<MembersAnswer> Find(string dashboard, string tile, MembersRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
+    private static async Task<MembersAnswer> Find(string dashboard, string tile, MembersRequest request, Asker asker)
     {
-        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
+        var open = asker.Open(dashboard, request.Inputs);
         var found = open.Tile(tile);
         if (found.Dataset is null || found.By.Count != 1 || (Fields.At(found.By[0], open.ScopeOf(found))!.Kind != ValueKind.Text && (found.By[0].Member is not null || !open.ScopeOf(found).Fields[found.By[0].Field].HasNames)))
             throw new ProblemException(422, "not-searchable", $"The members of {tile} can't be searched by text.");
         if (request.Search is not { Length: <= 200 } piece || piece.Contains('\0'))
             throw new ProblemException(422, "bad-selection", "A piece of text has at most 200 characters.");
         var scope = open.ScopeOf(found);
-        var filters = open.Filters(found, await open.SelectionsOf(request.Selections, versions, context.RequestAborted));
+        var filters = open.Filters(found, await asker.SelectionsOf(open, request.Selections));
         var query = open.Live.Planner.Question(found, scope, filters, MostFound);
         if (piece.Length > 0)
             query = query with { Where = [.. query.Where, Conditions.Of(new Selection(tile, [], null) { Contains = piece }, found.By, scope, open.Live.Workspace.WeekStart)] };
-        var answer = await RefreshWave.AtOnce(open.Live, versions)(query, context.RequestAborted);
-        return new MembersAnswer([.. answer.Table.Values[0].Select(Wire.Value)], answer.Lines, Wire.Table(answer.Table).Columns[0].Names);
+        var answer = await asker.AtOnce()(query, asker.Gone);
+        return new MembersAnswer([.. answer.Table.Values[0].Select(JsonValues.Of)], answer.Lines, TableInfo.Of(answer.Table).Columns[0].Names);
     }
 }
 

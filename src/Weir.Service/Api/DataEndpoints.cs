@@ -4,12 +4,13 @@ using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
-using Weir.Core.Results;
 using Weir.Core.Sql;
 using Weir.Engines;
 using Weir.Service.Answers;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
 
-namespace Weir.Service;
+namespace Weir.Service.Api;
 
 /// <summary>Sources and datasets: looking into them while defining, and the field dictionary for readers.</summary>
 internal static class DataEndpoints
@@ -37,7 +38,7 @@ internal static class DataEndpoints
         {
             MayDefine(context, published, audit);
             var (source, faults) = WorkspaceReader.ReadSourceDraft(draft.Text ?? "");
-            return new SourceTestAnswer([.. faults.Select(Wire.Fault)], source is null ? [] : await SourceTester.Test(source, folders, context.RequestAborted));
+            return new SourceTestAnswer([.. faults.Select(FaultInfo.Of)], source is null ? [] : await SourceTester.Test(source, folders, context.RequestAborted));
         }).WithName("testSourceDraft").WithSummary("Tests a source that is being defined.").WithMetadata(new OnlyReads());
 
         api.MapGet("/sources/{source}/tables", async (string source, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
@@ -110,7 +111,7 @@ internal static class DataEndpoints
         .Select(d => new DatasetInfo(
             d.Dataset.Name, d.Dataset.Title, d.Dataset.Description,
             [.. d.Scope!.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))],
-            [.. d.Scope.Measures.Values.Select(Wire.Measure)]));
+            [.. d.Scope.Measures.Values.Select(MeasureInfo.Of)]));
 
     private static Inputs Opening(LiveWorkspace live, TimeProvider clock) =>
         Inputs.At(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById(live.Workspace.TimeZone)).DateTime);
@@ -123,7 +124,7 @@ internal static class DataEndpoints
         var draft = new Dataset($"{source} {detail.Table.Schema}.{detail.Table.Name}", detail.Table.Name, null, source, rows, [], fields, new Dictionary<string, Measure>(), null);
         var scope = Scope.ForDefining(viewer, draft, live.Workspace, Opening(live, clock))!;
         var answer = await RefreshWave.AtOnce(live, versions)(DatasetChecks.Rows(scope, [], null, 50), cancellation);
-        return Wire.Table(answer.Table);
+        return TableInfo.Of(answer.Table);
     }
 
     private static (Dataset? Dataset, Scope? Scope, IReadOnlyList<Fault> Faults) Draft(string? text, Viewer viewer, LiveWorkspace live, TimeProvider clock, CancellationToken cancellation)
@@ -138,7 +139,7 @@ internal static class DataEndpoints
         MayDefine(context, published, audit);
         var live = published.Now;
         var (_, scope, faults) = Draft(request.Text, context.Viewer(), live, clock, context.RequestAborted);
-        FaultInfo[] told = [.. faults.Select(Wire.Fault)];
+        FaultInfo[] told = [.. faults.Select(FaultInfo.Of)];
         if (scope is null)
             return new ColumnsAnswer(told, []);
         try
@@ -158,7 +159,7 @@ internal static class DataEndpoints
         MayDefine(context, published, audit);
         var live = published.Now;
         var (_, scope, faults) = Draft(request.Text, context.Viewer(), live, clock, context.RequestAborted);
-        FaultInfo[] told = [.. faults.Select(Wire.Fault)];
+        FaultInfo[] told = [.. faults.Select(FaultInfo.Of)];
         if (scope is null)
             return new PreviewAnswer(told, null, 0, 0, null, []);
         var where = (request.Where ?? []).Select(c => Condition(c, scope)).ToList();
@@ -174,7 +175,7 @@ internal static class DataEndpoints
             var matching = where.Count == 0 ? all : ask(DatasetChecks.Count(scope, where), context.RequestAborted);
             await Task.WhenAll(rows, all, matching);
             return new PreviewAnswer(
-                told, Wire.Table(rows.Result.Table), (long)all.Result.Table.Values[0][0]!, (long)matching.Result.Table.Values[0][0]!, SqlInfo.Of(sql, "the rows of the preview", 1),
+                told, TableInfo.Of(rows.Result.Table), (long)all.Result.Table.Values[0][0]!, (long)matching.Result.Table.Values[0][0]!, SqlInfo.Of(sql, "the rows of the preview", 1),
                 [.. scope.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))]);
         }
         catch (SourceException e)
@@ -212,15 +213,15 @@ internal static class DataEndpoints
         var live = published.Now;
         var (dataset, scope, faults) = Draft(request.Text, context.Viewer(), live, clock, context.RequestAborted);
         if (scope is null)
-            return new QualityAnswer([.. faults.Select(Wire.Fault)], 0, [], []);
+            return new QualityAnswer([.. faults.Select(FaultInfo.Of)], 0, [], []);
         try
         {
             var report = await DatasetReport.Make(dataset!, scope, live.Source(scope.Source).Engine, live.Dialect(scope.Source), RefreshWave.AtOnce(live, versions), context.RequestAborted);
-            return new QualityAnswer([.. faults.Select(Wire.Fault)], report.Rows, report.Fields, report.Joins);
+            return new QualityAnswer([.. faults.Select(FaultInfo.Of)], report.Rows, report.Fields, report.Joins);
         }
         catch (SourceException e)
         {
-            return new QualityAnswer([.. faults.Select(Wire.Fault), new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)], 0, [], []);
+            return new QualityAnswer([.. faults.Select(FaultInfo.Of), new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)], 0, [], []);
         }
     }
 }

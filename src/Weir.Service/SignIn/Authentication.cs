@@ -9,12 +9,13 @@ using Microsoft.Extensions.Caching.Memory;
 using Microsoft.Extensions.Options;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
+using Weir.Service.Publishing;
 using Weir.Store;
 
-namespace Weir.Service;
+namespace Weir.Service.SignIn;
 
 /// <summary>Who is asking: a cookie for the console, a token for programs. Rights are read anew at each request.</summary>
-internal static class SignIn
+internal static class Authentication
 {
     public const string CookieName = "weir";
     public const string LookAsHeader = "Weir-Look-As";
@@ -117,10 +118,10 @@ internal static class SignIn
         {
             var user = await Check(request, context, users, audit, failed);
             await Begin(context, user, sessions);
-            return Wire.Session(user.Viewer, context.RequestServices.GetRequiredService<PublishedWorkspace>().NowOrNull);
+            return SessionInfo.Of(user.Viewer, context.RequestServices.GetRequiredService<PublishedWorkspace>().NowOrNull);
         }).AllowAnonymous().WithName("signIn").WithSummary("Sign in with name and password; sets the cookie.");
 
-        api.MapGet("/session", (HttpContext context, PublishedWorkspace published) => Wire.Session(context.Viewer(), published.NowOrNull))
+        api.MapGet("/session", (HttpContext context, PublishedWorkspace published) => SessionInfo.Of(context.Viewer(), published.NowOrNull))
             .WithName("getSession").WithSummary("Who is signed in.");
 
         api.MapPost("/session/password", async (PasswordRequest request, HttpContext context, Users users, Sessions sessions, Audit audit, FailedSignIns failed, TimeProvider clock) =>

@@ -1,43 +1,43 @@
 using System.Text.Json;
 using Weir.Core.Interaction;
 using Weir.Core.Views;
+using Weir.Service.Asking;
 
-namespace Weir.Service;
+namespace Weir.Service.Api;
 
 /// <summary>The viewer's own arrangement of a dashboard. Each edit is stored before it is acknowledged.</summary>
 internal static class ViewEndpoints
 {
     public static void MapViews(this RouteGroupBuilder api)
     {
-        api.MapPost("/dashboards/{dashboard}/view/edits", (string dashboard, string? set, ViewEdit edit, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
+        api.MapPost("/dashboards/{dashboard}/view/edits", (string dashboard, string? set, ViewEdit edit, Asker asker, Store.Views views) =>
         {
-            var viewer = context.Viewer();
-            var open = DashboardFor.Open(dashboard, viewer, published.Now, views, clock.GetUtcNow());
+            var viewer = asker.Viewer;
+            var open = asker.Open(dashboard);
             if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
                 throw new ProblemException(422, "edit-refused", "Without picks no parameters are kept either.", "Send selections: {} to keep parameters alone.");
             if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
                 // What can't be meant now would not be kept but lost.
-                DashboardFor.Open(dashboard, viewer, open.Live, views, clock.GetUtcNow(), new InputsRequest(keep.Parameters?.ToDictionary(), null)).Selections(picks.ToDictionary());
+                asker.Open(dashboard, new InputsRequest(keep.Parameters?.ToDictionary(), null)).Selections(picks.ToDictionary());
             var (_, reason) = PersonalView.Apply(open.Arrangement, Arrangement.Opening(open.Dashboard), Checked(edit));
             if (reason is not null)
                 throw new ProblemException(422, "edit-refused", reason);
             if (!views.Append(viewer.Name, dashboard, open.Live.Version.Number, edit))
                 throw new ProblemException(422, "view-full", "This view has so many edits that no more can be kept.", "Reset it to the opening view.");
-            return DashboardFor.OpenAsSet(dashboard, viewer, open.Live, views, clock.GetUtcNow(), set).Page();
+            return DashboardPage.Of(asker.OpenAsSet(dashboard, set));
         }).WithName("editView").WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
 
         Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, user, dashboard) => views.Undo(user, dashboard));
         Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, user, dashboard) => views.Redo(user, dashboard));
 
         void Map(string path, string name, string summary, Func<Store.Views, string, string, bool> act) =>
-            api.MapPost($"/dashboards/{{dashboard}}/view/{path}", (string dashboard, string? set, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock) =>
+            api.MapPost($"/dashboards/{{dashboard}}/view/{path}", (string dashboard, string? set, Asker asker, Store.Views views) =>
             {
-                var viewer = context.Viewer();
-                var live = published.Now;
-                _ = DashboardFor.Open(dashboard, viewer, live, views, clock.GetUtcNow());
+                var viewer = asker.Viewer;
+                _ = asker.Open(dashboard);
                 if (!act(views, viewer.Name, dashboard))
                     throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
-                return DashboardFor.OpenAsSet(dashboard, viewer, live, views, clock.GetUtcNow(), set).Page();
+                return DashboardPage.Of(asker.OpenAsSet(dashboard, set));
             }).WithName(name).WithSummary(summary);
     }
 

@@ -2,7 +2,7 @@ using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Pictures;
 
-namespace Weir.Service;
+namespace Weir.Service.Api;
 
 /// <summary>The kinds of picture as they are declared, for forms that make tiles.</summary>
 internal static class PictureEndpoints

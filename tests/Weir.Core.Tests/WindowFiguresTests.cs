@@ -12,7 +12,7 @@ using Weir.Testing;
 namespace Weir.Core.Tests;
 
 /// <summary>Running totals, shares, earlier periods and ranks, against an oracle that goes over the rows for each line anew.</summary>
-public class LookAroundTests
+public class WindowFiguresTests
 {
     private static readonly Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(
         """

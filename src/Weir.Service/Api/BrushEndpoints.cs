@@ -7,10 +7,11 @@ using Weir.Core.Interaction;
 using Weir.Core.Planning;
 using Weir.Core.Planning.Passes;
 using Weir.Core.Results;
-using Weir.Core.Sql;
 using Weir.Service.Answers;
+using Weir.Service.Asking;
+using Weir.Service.SignIn;
 
-namespace Weir.Service;
+namespace Weir.Service.Api;
 
 /// <summary>The brush index: small cubes from which pages answer picks and drags on a driving tile by themselves.</summary>
 internal static class BrushEndpoints
@@ -24,35 +25,35 @@ internal static class BrushEndpoints
             .Produces<BrushLine>(200, "application/x-ndjson").WithMetadata(new OnlyReads());
 
     private static async Task Send(
-        string dashboard, string tile, BrushRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, ILoggerFactory logs, TimeProvider clock, DataVersions versions)
+        string dashboard, string tile, BrushRequest request, HttpContext context, Asker asker, ILoggerFactory logs, TimeProvider clock)
     {
-        var open = DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), request.Inputs);
-        var lead = open.Tile(tile);
-        if (lead.Dataset is null || lead.Pick == Pick.None)
+        var open = asker.Open(dashboard, request.Inputs);
+        var driver = open.Tile(tile);
+        if (driver.Dataset is null || driver.Pick == Pick.None)
             throw new ProblemException(422, "not-pickable", $"Nothing can be picked on the tile {tile}.");
-        var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
+        var selections = await asker.SelectionsOf(open, request.Selections);
         // What is picked on the driving tile stays out of the cube; the level that is open there stays in.
         List<Selection> others = [.. selections.Select(s => s.Tile == tile ? new Selection(tile, [], null) { Path = s.Path } : s)];
         var path = others.FirstOrDefault(s => s.Tile == tile)?.Path ?? [];
-        var level = Drilling.At(lead, path);
+        var level = Drilling.At(driver, path);
         var tabs = open.Arrangement.TabOf();
         var followers = (request.Tiles is { } names ? names.Distinct().Take(500).Select(open.Tile) : open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile))
-            .Where(t => t.Dataset is not null && Wiring.Refusal(lead, t, open.Dashboard, tabs) is null)
-            .Select(t => (Tile: t, Fields: Wiring.Counterparts(level.By, open.ScopeOf(lead), open.ScopeOf(t))))
+            .Where(t => t.Dataset is not null && Wiring.Refusal(driver, t, open.Dashboard, tabs) is null)
+            .Select(t => (Tile: t, Fields: Wiring.Counterparts(level.By, open.ScopeOf(driver), open.ScopeOf(t))))
             .Where(f => f.Fields is not null).ToList();
 
         var log = logs.CreateLogger("Weir.Brush");
-        var cancellation = context.RequestAborted;
+        var cancellation = asker.Gone;
         var planned = followers.Select(f => new Planned(open, f.Tile, f.Fields!, others)).ToList();
-        var wave = new RefreshWave(open.Live, versions, null);
+        var wave = asker.Wave(null);
         wave.Begin(planned.SelectMany(p => p.Questions), cancellation);
-        await JsonLines.Send(context, planned.Select(p => Line(open, lead, p, wave, log, cancellation)));
+        await JsonLines.Send(context, planned.Select(p => Line(open, driver, p, wave, log, cancellation)));
     }
 
     /// <summary>What a follower's cells are asked for.</summary>
     private sealed class Planned
     {
-        public Planned(DashboardFor open, Tile follower, IReadOnlyList<FieldAt> fields, IReadOnlyList<Selection> others)
+        public Planned(OpenDashboard open, Tile follower, IReadOnlyList<FieldAt> fields, IReadOnlyList<Selection> others)
         {
             Follower = follower;
             Fields = fields;
@@ -100,7 +101,7 @@ internal static class BrushEndpoints
 
     private static BrushLine Refused(Tile follower, string reason) => new(follower.Name, "asks", reason, null);
 
-    private static async Task<BrushLine> Line(DashboardFor open, Tile lead, Planned planned, RefreshWave wave, ILogger log, CancellationToken cancellation)
+    private static async Task<BrushLine> Line(OpenDashboard open, Tile driver, Planned planned, RefreshWave wave, ILogger log, CancellationToken cancellation)
     {
         var (follower, scope, filters, fields) = (planned.Follower, planned.Scope, planned.Filters, planned.Fields);
         if (planned.Index is not { } index)
@@ -121,25 +122,25 @@ internal static class BrushEndpoints
                     return Refused(follower, "its sums are larger than a page can add exactly");
                 parts.Add(part);
             }
-            var axes = index.Cells.Groups.Select((output, i) => Axis(output, cells.Table.Values[i], ByName(cells.Table.Columns[i], i < index.LeadFields ? new OrderKey(0, false) : index.Answer.Order.First(k => k.Column == i - index.LeadFields)))).ToList();
+            var axes = index.Cells.Groups.Select((output, i) => Axis(output, cells.Table.Values[i], ByName(cells.Table.Columns[i], i < index.DriverFields ? new OrderKey(0, false) : index.Answer.Order.First(k => k.Column == i - index.DriverFields)))).ToList();
             // Of the names and colours of members those that stand in the cells: others may be none of the viewer's.
-            var coloured = planned.Colours is null ? cells.Table : MemberColours.With(planned.Plan, cells.Table, index.LeadFields, await ask(planned.Colours, cancellation));
-            var told = Wire.Table(coloured).Columns;
-            var span = fields is [var only] && index.PeriodGrain is { } grain && Periods.AreOf(grain, new AppliedFilter(new Selection(lead.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True), scope);
+            var coloured = planned.Colours is null ? cells.Table : MemberColours.With(planned.Plan, cells.Table, index.DriverFields, await ask(planned.Colours, cancellation));
+            var told = TableInfo.Of(coloured).Columns;
+            var span = fields is [var only] && index.PeriodGrain is { } grain && Periods.AreOf(grain, new AppliedFilter(new Selection(driver.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True), scope);
             var cube = new BrushCube(
-                index.LeadFields, [.. axes.Select(a => a.Axis)], [.. axes.Select(a => a.Cells)], parts,
+                index.DriverFields, [.. axes.Select(a => a.Axis)], [.. axes.Select(a => a.Cells)], parts,
                 [.. index.Figures.Select(f => f.Select(s => new BrushStep(s.Do, s.Part, s.Takes, s.Value, s.Kind.Name())).ToList())],
                 index.Answer.ByMember is { } byMember ? new BrushMemberOrder(byMember.Figure, byMember.Descending) : null,
                 [.. index.Answer.Order.Select(k => new BrushOrder(k.Column, k.Descending))],
-                index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.LeadFields].Raw])) : null,
-                planned.Level.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.LeadFields + i] : Wire.Column(c))], scope.Restricted,
-                reach is null ? null : [.. reach.Select(r => new[] { (string)Wire.Value(r.From)!, (string)Wire.Value(r.To)! })], span, index.PeriodsArePairs ? index.PeriodGrain!.Of.ToString().ToLowerInvariant() : null, readAt ?? DateTimeOffset.UtcNow);
+                index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.DriverFields].Raw])) : null,
+                planned.Level.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.DriverFields + i] : ColumnInfo.Of(c))], scope.Restricted,
+                reach is null ? null : [.. reach.Select(r => new[] { (string)JsonValues.Of(r.From)!, (string)JsonValues.Of(r.To)! })], span, index.PeriodsArePairs ? index.PeriodGrain!.Of.ToString().ToLowerInvariant() : null, readAt ?? DateTimeOffset.UtcNow);
             return new BrushLine(follower.Name, "ready", null, cube);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
             // The page asks for this tile as before, and is told there what is wrong.
-            log.LogWarning(e as Engines.SourceException is null ? e : null, "No brush index of {Lead} for {Tile}: {Reason}", lead.Name, follower.Name, e.Message);
+            log.LogWarning(e as Engines.SourceException is null ? e : null, "No brush index of {Driver} for {Tile}: {Reason}", driver.Name, follower.Name, e.Message);
             return Refused(follower, "its index could not be read");
         }
     }
@@ -156,12 +157,12 @@ internal static class BrushEndpoints
         var places = members.Select((m, i) => (Member: m ?? missing, i)).ToDictionary(m => m.Member, m => m.i);
         IReadOnlyList<string?[]>? spans = null;
         if (output.Formula is Bound.Grain grain)
-            spans = [.. members.Select(m => m is null ? [null, null] : new[] { (string?)Wire.Value(Periods.Instant(m)), (string?)Wire.Value(Core.Expressions.Calendar.Add(Periods.Instant(m), grain.Of, 1)) })];
+            spans = [.. members.Select(m => m is null ? [null, null] : new[] { (string?)JsonValues.Of(Periods.Instant(m)), (string?)JsonValues.Of(Core.Expressions.Calendar.Add(Periods.Instant(m), grain.Of, 1)) })];
         else if (output.Formula.Kind == ValueKind.Date)
-            spans = [.. members.Select(m => m is null ? [null, null] : new[] { (string?)Wire.Value(Periods.Instant(m)), (string?)Wire.Value(Core.Expressions.Calendar.Add(Periods.Instant(m), DateGrain.Day, 1)) })];
+            spans = [.. members.Select(m => m is null ? [null, null] : new[] { (string?)JsonValues.Of(Periods.Instant(m)), (string?)JsonValues.Of(Core.Expressions.Calendar.Add(Periods.Instant(m), DateGrain.Day, 1)) })];
         else if (output.Formula.Kind == ValueKind.Timestamp)
-            spans = [.. members.Select(m => new[] { m is null ? null : (string?)Wire.Value(m), null })];
-        return (new BrushAxis([.. members.Select(Wire.Value)], spans, output.Column.At), members, [.. values.Select(v => places[v ?? missing])]);
+            spans = [.. members.Select(m => new[] { m is null ? null : (string?)JsonValues.Of(m), null })];
+        return (new BrushAxis([.. members.Select(JsonValues.Of)], spans, output.Column.At), members, [.. values.Select(v => places[v ?? missing])]);
     }
 
     /// <summary>The place of each member by name, which breaks ties of a top N.</summary>
@@ -177,7 +178,7 @@ internal static class BrushEndpoints
         var adds = aggregate.Function is AggregateFunction.Sum or AggregateFunction.Count or AggregateFunction.CountRows;
         var name = adds ? "sum" : aggregate.Function == AggregateFunction.Minimum ? "minimum" : "maximum";
         if (aggregate.Kind is not (ValueKind.Integer or ValueKind.Decimal))
-            return new BrushPart(name, aggregate.Function is AggregateFunction.Count or AggregateFunction.CountRows, null, [.. values.Select(Wire.Value)]);
+            return new BrushPart(name, aggregate.Function is AggregateFunction.Count or AggregateFunction.CountRows, null, [.. values.Select(JsonValues.Of)]);
         var numbers = values.Select(v => v is null ? (decimal?)null : Convert.ToDecimal(v, CultureInfo.InvariantCulture)).ToList();
         var scale = numbers.Max(n => n is { } d ? Normal(d).Scale : 0);
         var factor = (decimal)Math.Pow(10, Math.Min(scale, 15));
@@ -223,13 +224,13 @@ public sealed record BrushMemberOrder(int Figure, bool Descending);
 public sealed record BrushTop(int Count, bool Rest, IReadOnlyList<int> Ranks);
 
 /// <summary>Cells of the driving tile's members by the follower's, under all other filters and the viewer's right.</summary>
-/// <param name="Lead">How many of the axes are the driving tile's fields.</param>
+/// <param name="DriverFields">How many of the axes are the driving tile's fields.</param>
 /// <param name="Cells">For each axis the member of each cell, by its place.</param>
 /// <param name="Figures">The steps of each figure.</param>
 /// <param name="Reach">The spans from when to when the data and the other filters reach, for marking periods that are not whole; null if it does not matter.</param>
 /// <param name="ByMember">The order of the first group's members, before that of lines; null if lines are in order by themselves.</param>
 /// <param name="PairsAre">month or quarter where the first two groups name a period together, a part of the year and a year; else null.</param>
-/// <param name="LeadIsSpan">True if what is picked on the driving tile bounds the follower's first periods.</param>
+/// <param name="DriverIsSpan">True if what is picked on the driving tile bounds the follower's first periods.</param>
 public sealed record BrushCube(
-    int Lead, IReadOnlyList<BrushAxis> Axes, IReadOnlyList<int[]> Cells, IReadOnlyList<BrushPart> Parts, IReadOnlyList<IReadOnlyList<BrushStep>> Figures,
-    BrushMemberOrder? ByMember, IReadOnlyList<BrushOrder> Order, BrushTop? Top, bool Totals, int Limit, IReadOnlyList<ColumnInfo> Columns, bool Restricted, IReadOnlyList<string[]>? Reach, bool LeadIsSpan, string? PairsAre, DateTimeOffset ReadAt);
+    int DriverFields, IReadOnlyList<BrushAxis> Axes, IReadOnlyList<int[]> Cells, IReadOnlyList<BrushPart> Parts, IReadOnlyList<IReadOnlyList<BrushStep>> Figures,
+    BrushMemberOrder? ByMember, IReadOnlyList<BrushOrder> Order, BrushTop? Top, bool Totals, int Limit, IReadOnlyList<ColumnInfo> Columns, bool Restricted, IReadOnlyList<string[]>? Reach, bool DriverIsSpan, string? PairsAre, DateTimeOffset ReadAt);

@@ -5,7 +5,7 @@ using YamlDotNet.RepresentationModel;
 namespace Weir.Core.Definitions;
 
 /// <summary>The parameters of a dashboard while it is read: which tiles name them, and every combination of their choices.</summary>
-internal sealed partial class Choosing
+internal sealed partial class TileVariants
 {
     /// <summary>A tile that can be drawn in more ways than this is refused.</summary>
     public const int MostVariants = 200;
@@ -17,7 +17,7 @@ internal sealed partial class Choosing
     private readonly HashSet<string> _used = [];
     private IReadOnlyDictionary<string, string> _chosen = new Dictionary<string, string>();
 
-    public Choosing(YamlText text, YamlNode root)
+    public TileVariants(YamlText text, YamlNode root)
     {
         _text = text;
         foreach (var (key, node) in YamlText.Map(root, "parameters"))

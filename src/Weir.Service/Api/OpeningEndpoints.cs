@@ -4,11 +4,11 @@ using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
-using Weir.Core.Sql;
 using Weir.Core.Views;
-using Weir.Service.Answers;
+using Weir.Service.Asking;
+using Weir.Service.SignIn;
 
-namespace Weir.Service;
+namespace Weir.Service.Api;
 
 /// <summary>The state in which a dashboard opens: what its developer put there, or what a link carries, as far as it is the viewer's to see.</summary>
 internal static class OpeningEndpoints
@@ -17,41 +17,41 @@ internal static class OpeningEndpoints
         api.MapPost("/dashboards/{dashboard}/opening", Open)
             .WithName("getOpening").WithSummary("The selections to begin with: what the viewer keeps, else the opening values; or those of a link. Without what the viewer may not see.").WithMetadata(new OnlyReads());
 
-    private static async Task<OpeningAnswer> Open(string dashboard, OpeningRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
+    private static async Task<OpeningAnswer> Open(string dashboard, OpeningRequest request, Asker asker)
     {
-        DashboardFor As(InputsRequest? inputs, bool lenient) => DashboardFor.Open(dashboard, context.Viewer(), published.Now, views, clock.GetUtcNow(), inputs, lenient);
+        OpenDashboard As(InputsRequest? inputs, bool lenient) => asker.Open(dashboard, inputs, lenient);
         var open = As(request.Inputs, lenient: false);
         // Without a link it is what the viewer keeps, else what the developer had in mind.
         var kept = request.Selections is null ? PersonalView.Kept(open.View.Edits) : null;
-        var ask = RefreshWave.AtOnce(open.Live, versions);
+        var ask = asker.AtOnce();
         var picked = new List<Selection>();
         var dropped = new List<DroppedPick>();
         var set = new Dictionary<string, IReadOnlyList<string>>();
         if (kept?.Parameters is { Count: > 0 } parameters && request.Inputs?.Parameters is null)
         {
             // A value that is not theirs to see must not decide either which of the picks are there.
-            set = await Allowed(As(new InputsRequest(parameters.ToDictionary(), request.Inputs?.Zone), lenient: true), context.Viewer(), dropped, ask, context.RequestAborted);
+            set = await Allowed(As(new InputsRequest(parameters.ToDictionary(), request.Inputs?.Zone), lenient: true), asker.Viewer, dropped, ask, asker.Gone);
             open = As(new InputsRequest(set, request.Inputs?.Zone), lenient: false);
         }
         if ((request.Selections ?? kept?.Selections?.ToDictionary()) is { } given)
         {
-            foreach (var (selection, tile, count) in await Task.WhenAll(open.Readable(given).Select(async s => s.Selection is null ? (null, s.Tile, 1) : await Seen(open, s.Tile!, s.Selection, ask, context.RequestAborted))))
+            foreach (var (selection, tile, count) in await Task.WhenAll(open.Readable(given).Select(async s => s.Selection is null ? (null, s.Tile, 1) : await Seen(open, s.Tile!, s.Selection, ask, asker.Gone))))
             {
                 if (selection is { IsEmpty: false } or { Path.Count: > 0 })
                     picked.Add(selection);
                 if (count > 0)
-                    dropped.Add(new DroppedPick(tile?.Name, tile is null ? null : Wire.TitleOf(tile, open.ScopeOf(tile)), count));
+                    dropped.Add(new DroppedPick(tile?.Name, tile is null ? null : TileTitles.Shown(tile, open.ScopeOf(tile)), count));
             }
         }
         foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.Opening is not null && ((request.Selections is null && kept is null) || t.IsRequired) && picked.All(k => k.Tile != t.Name || (k.IsEmpty && k.Path.Count == 0))))
-            if (await Of(open, tile, ask, context.RequestAborted) is { } selection)
+            if (await asker.OpeningOf(open, tile) is { } selection)
                 picked.Add(selection);
-        await open.LearnNames(picked, async (q, stop) => await ask(q, stop), context.RequestAborted);
-        return new OpeningAnswer(picked.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped, set, open.NamesBy(picked.Select(p => open.Tile(p.Tile))));
+        var names = await asker.NamesOf(open, picked);
+        return new OpeningAnswer(picked.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped, set, names.By(picked.Select(p => open.Tile(p.Tile))));
     }
 
     /// <summary>The parameters that a viewer keeps, without those whose values they may no longer see.</summary>
-    private static async Task<Dictionary<string, IReadOnlyList<string>>> Allowed(DashboardFor open, Viewer viewer, List<DroppedPick> dropped, Ask ask, CancellationToken cancellation)
+    private static async Task<Dictionary<string, IReadOnlyList<string>>> Allowed(OpenDashboard open, Viewer viewer, List<DroppedPick> dropped, Ask ask, CancellationToken cancellation)
     {
         var allowed = new Dictionary<string, IReadOnlyList<string>>();
         foreach (var (name, values) in open.Inputs.Parameters)
@@ -59,7 +59,7 @@ internal static class OpeningEndpoints
             List<string> texts = [.. values.Select(Values.Write)];
             if (open.Setting(name) is { Parameter.Choices: ParameterChoices.OfField or ParameterChoices.Lookup } found)
             {
-                var offered = (await DashboardEndpoints.ChoicesOf(found.Parameter, found.Scope, viewer, open, ask, cancellation)).Select(c => c.Value).ToHashSet();
+                var offered = (await ChoiceEndpoints.ChoicesOf(found.Parameter, found.Scope, viewer, open, ask, cancellation)).Select(c => c.Value).ToHashSet();
                 if (texts.Count(t => !offered.Contains(t)) is > 0 and var count)
                 {
                     dropped.Add(new DroppedPick(null, found.Parameter.Title, count));
@@ -71,31 +71,8 @@ internal static class OpeningEndpoints
         return allowed;
     }
 
-    /// <summary>Reads selections as they travel; a tile on which something must be picked and that they leave out has its opening value.</summary>
-    /// <exception cref="ProblemException">One can't be meant, or nothing is picked where something must be.</exception>
-    public static async Task<IReadOnlyList<Selection>> SelectionsOf(this DashboardFor open, Dictionary<string, JsonElement>? json, DataVersions versions, CancellationToken cancellation)
-    {
-        var read = open.Selections(json).ToList();
-        foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.IsRequired && t.Dataset is not null))
-        {
-            var own = read.FirstOrDefault(s => s.Tile == tile.Name);
-            if (own is { IsEmpty: true, Path.Count: 0 })
-                throw new ProblemException(422, "pick-needed", $"Something must be picked on {Wire.TitleOf(tile, open.ScopeOf(tile))}.", "Leave the tile out of the selections to have its opening value.");
-            if (own is null && await Of(open, tile, RefreshWave.AtOnce(open.Live, versions), cancellation) is { } selection)
-                read.Add(selection);
-        }
-        return read;
-    }
-
-    private static async Task<Selection?> Of(DashboardFor open, Tile tile, Ask ask, CancellationToken cancellation)
-    {
-        var scope = open.ScopeOf(tile);
-        var newest = tile.Opening is { IsNewest: true } ? (await ask(Planner.Newest(tile.By[0], scope), cancellation)).Table.Values[0][0] : null;
-        return Openings.Of(tile, scope, newest, open.Inputs.Now, open.Live.Workspace.WeekStart);
-    }
-
     /// <summary>A selection without the members that no row of the viewer has, and how many those were. A path that leads nowhere is dropped with all below it.</summary>
-    private static async Task<(Selection? Selection, Tile? Tile, int Dropped)> Seen(DashboardFor open, Tile tile, Selection selection, Ask ask, CancellationToken cancellation)
+    private static async Task<(Selection? Selection, Tile? Tile, int Dropped)> Seen(OpenDashboard open, Tile tile, Selection selection, Ask ask, CancellationToken cancellation)
     {
         var scope = open.ScopeOf(tile);
         var weekStart = open.Live.Workspace.WeekStart;

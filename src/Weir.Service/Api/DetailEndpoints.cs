@@ -4,12 +4,13 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
-using Weir.Core.Planning;
 using Weir.Core.Results;
 using Weir.Core.Sql;
 using Weir.Service.Answers;
+using Weir.Service.Asking;
+using Weir.Service.SignIn;
 
-namespace Weir.Service;
+namespace Weir.Service.Api;
 
 /// <summary>The single rows behind a tile or one of its marks, for those whose roles grant detail.</summary>
 internal static class DetailEndpoints
@@ -18,13 +19,13 @@ internal static class DetailEndpoints
 
     public static void MapDetail(this RouteGroupBuilder dashboards)
     {
-        dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows", async (string dashboard, string tile, RowsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions) =>
+        dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows", async (string dashboard, string tile, RowsRequest request, HttpContext context, Asker asker, Store.Audit audit) =>
         {
             var first = Math.Clamp(request.First, 0, 10_000_000);
             var count = Math.Clamp(request.Count, 1, MostRowsAPage);
-            var (open, detail, where, columns) = await Plan(dashboard, tile, request, "detail", context, published, views, audit, clock, versions);
+            var (open, detail, where, columns) = await Plan(dashboard, tile, request, "detail", asker, audit);
             var most = open.Live.Workspace.Sources[detail.Source].Limits.Rows;
-            var ask = RefreshWave.AtOnce(open.Live, versions);
+            var ask = asker.AtOnce();
             var rows = ask(open.Live.Planner.Rows(detail, where, request.Sort, request.Descending, Math.Min(first + count, most)), context.RequestAborted);
             var counted = await ask(DatasetChecks.Count(detail, where), context.RequestAborted);
             audit.Write(context.Viewer(), "detail", $"{dashboard} {tile}");
@@ -32,14 +33,14 @@ internal static class DetailEndpoints
             var kept = columns is null ? Enumerable.Range(0, table.Columns.Count) : columns.Select(c => table.Columns.ToList().FindIndex(x => x.Name == c));
             var page = new Table([.. kept.Select(k => table.Columns[k])], [.. kept.Select(k => table.Values[k].Skip(first).Take(count).ToArray())]);
             IReadOnlyList<DictionaryField> fields = [.. detail.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))];
-            return new RowsAnswer(Wire.Table(page), first, (long)counted.Table.Values[0][0]!, most, fields, detail.Restricted);
+            return new RowsAnswer(TableInfo.Of(page), first, (long)counted.Table.Values[0][0]!, most, fields, detail.Restricted);
         }).WithName("getRows").WithSummary("The rows behind a tile or one of its marks, a page of them; needs the grant detail.").WithMetadata(new OnlyReads());
 
-        dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows.csv", async (string dashboard, string tile, RowsRequest request, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions, ServiceOptions options) =>
+        dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows.csv", async (string dashboard, string tile, RowsRequest request, HttpContext context, Asker asker, Store.Audit audit, ServiceOptions options) =>
         {
-            var asked = await Plan(dashboard, tile, request, "export", context, published, views, audit, clock, versions);
+            var asked = await Plan(dashboard, tile, request, "export", asker, audit);
             var most = asked.Open.Live.Workspace.Sources[asked.Detail.Source].Limits.ExportRows;
-            var counted = await RefreshWave.AtOnce(asked.Open.Live, versions)(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
+            var counted = await asker.AtOnce()(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
             audit.Write(context.Viewer(), "export", $"{dashboard} {tile}");
             var query = asked.Open.Live.Planner.Rows(asked.Detail, asked.Where, request.Sort, request.Descending, most);
             var export = await RowExport.Make(Path.Combine(options.Folders.Work, "exports"), asked.Open.Live, query, asked.Columns, request.ByteOrderMark, context.RequestAborted);
@@ -53,17 +54,17 @@ internal static class DetailEndpoints
 
     /// <summary>What is asked for, all of it checked against the viewer's right to single rows.</summary>
     /// <param name="Columns">The fields that are wanted, in order; null for all.</param>
-    private sealed record Asked(DashboardFor Open, Scope Detail, List<Bound> Where, IReadOnlyList<string>? Columns);
+    private sealed record Asked(OpenDashboard Open, Scope Detail, List<Bound> Where, IReadOnlyList<string>? Columns);
 
     private static async Task<Asked> Plan(
-        string dashboard, string tile, RowsRequest request, string act, HttpContext context, PublishedWorkspace published, Store.Views views, Store.Audit audit, TimeProvider clock, DataVersions versions)
+        string dashboard, string tile, RowsRequest request, string act, Asker asker, Store.Audit audit)
     {
-        var viewer = context.Viewer();
-        var open = DashboardFor.Open(dashboard, viewer, published.Now, views, clock.GetUtcNow(), request.Inputs);
+        var viewer = asker.Viewer;
+        var open = asker.Open(dashboard, request.Inputs);
         var found = open.Tile(tile);
         if (found.Dataset is null)
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
-        var selections = await open.SelectionsOf(request.Selections, versions, context.RequestAborted);
+        var selections = await asker.SelectionsOf(open, request.Selections);
         var detail = Scope.ForDetail(viewer, found.Dataset, open.Live.Workspace, open.Inputs);
         var level = Drilling.Opened(found, selections);
         // What picked the rows must be visible row by row too; else a filter would tell of a hidden field.

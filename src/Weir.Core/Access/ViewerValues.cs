@@ -4,7 +4,7 @@ using Weir.Core.Expressions;
 namespace Weir.Core.Access;
 
 /// <summary>Puts in what formulas leave open until somebody looks: the viewer's attributes, parameters, and the time.</summary>
-internal sealed class PutIn(Viewer viewer, Inputs inputs, IReadOnlyDictionary<string, Parameter> parameters, DayOfWeek weekStart)
+internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictionary<string, Parameter> parameters, DayOfWeek weekStart)
 {
     /// <summary>A row rule. A missing or unfit attribute makes the whole rule false, even under NOT.</summary>
     public Bound Rule(Bound rule)

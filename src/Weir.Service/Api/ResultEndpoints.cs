@@ -1,0 +1,143 @@
+using System.Diagnostics;
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Interaction;
+using Weir.Core.Planning;
+using Weir.Core.Results;
+using Weir.Engines;
+using Weir.Service.Answers;
+using Weir.Service.Asking;
+using Weir.Service.SignIn;
+
+namespace Weir.Service.Api;
+
+/// <summary>The figures of tiles.</summary>
+internal static class ResultEndpoints
+{
+    public static void MapResults(this RouteGroupBuilder api) =>
+        api.MapPost("/dashboards/{dashboard}/results", Results)
+            .WithName("getResults").WithSummary("The figures of tiles under selections: one JSON line for each tile, as each is ready.")
+            .Produces<TileResult>(200, "application/x-ndjson").WithMetadata(new OnlyReads());
+
+    private static async Task Results(
+        string dashboard, ResultsRequest request, HttpContext context, Asker asker, ILoggerFactory logs, TimeProvider clock)
+    {
+        var open = asker.Open(dashboard, request.Inputs, faultsStay: true);
+        var selections = await asker.SelectionsOf(open, request.Selections);
+        var words = new FiltersInWords(open, await asker.NamesOf(open, selections));
+        var tiles = request.Tiles is { } names
+            ? names.Distinct().Take(500).Select(open.Tile).ToList()
+            : [.. open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile)];
+        tiles.RemoveAll(t => t.Dataset is null);
+
+        // Before the stream begins, a source that takes no more questions can still be told by status.
+        if (tiles.Select(open.ScopeOf).Select(s => open.Live.Source(s.Source)).FirstOrDefault(s => s.Engine.IsFull) is { } full)
+            throw new ProblemException(503, "source-busy", $"{full.Definition.Title} is busy with other queries.", "Try again in a moment.", TimeSpan.FromSeconds(5));
+        var log = logs.CreateLogger("Weir.Tiles");
+        var cancellation = asker.Gone;
+        var planned = tiles.Select(tile => PlannedTile.Of(open, tile, selections, words)).ToList();
+        var wave = asker.Wave(request.Refresh ? NotBefore(open, tiles, clock) : null);
+        wave.Begin(planned.Where(p => p.Plan is not null).SelectMany(p => p.Plan!.First).Select(q => q.Query), cancellation);
+        await JsonLines.Send(context, planned.Select(tile => Answer(open, tile, wave, clock, log, cancellation)));
+    }
+
+    /// <summary>Whoever refreshes gets data read after now, less the smallest interval of the source: many who refresh do not ask more often.</summary>
+    private static long NotBefore(OpenDashboard open, List<Tile> tiles, TimeProvider clock) => clock.GetTimestamp() - (clock.TimestampFrequency *
+        tiles.Select(t => open.Live.Source(open.ScopeOf(t).Source).Definition.Refresh.LeastSeconds).DefaultIfEmpty(0).Max());
+
+    /// <summary>A tile with its plan, or with what keeps it from having one.</summary>
+    private sealed record PlannedTile(Tile Tile, Scope Scope, FiltersInfo Filters, TilePlan? Plan, Exception? Fault)
+    {
+        public static PlannedTile Of(OpenDashboard open, Tile tile, IReadOnlyList<Selection> selections, FiltersInWords words)
+        {
+            var filters = open.Filters(tile, selections);
+            var planned = new PlannedTile(tile, open.ScopeOf(tile), words.Of(filters), null, null);
+            try
+            {
+                return open.FaultOf(tile, filters) is { } unfit ? planned with { Fault = unfit } : planned with { Plan = open.Plan(tile, filters, selections) };
+            }
+            catch (Exception e) when (e is OverflowException or ArgumentException)
+            {
+                return planned with { Fault = e };
+            }
+        }
+    }
+
+    /// <summary>The figures of one tile. A tile that fails says so in its own line; the others stand.</summary>
+    private static async Task<TileResult> Answer(OpenDashboard open, PlannedTile planned, RefreshWave wave, TimeProvider clock, ILogger log, CancellationToken cancellation)
+    {
+        var (tile, scope, described) = (planned.Tile, planned.Scope, planned.Filters);
+        var started = Stopwatch.GetTimestamp();
+        DateTimeOffset? readAt = null;
+        try
+        {
+            if (planned.Plan is not { } plan)
+                throw planned.Fault!;
+            // The oldest of the answers that the tile is made of.
+            var answer = await plan.Run(wave.For(at => readAt = readAt is { } known && known < at ? known : at), cancellation);
+            return new TileResult(
+                tile.Name, "ready", TableInfo.Of(answer.Table), answer.Lines, answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(JsonValues.Of)], Describe(answer),
+                described, scope.Restricted, [.. answer.Partial.Select(JsonValues.Of)], [.. answer.PartialPairs.Select(p => new[] { JsonValues.Of(p.First), JsonValues.Of(p.Second) })], readAt ?? clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null, answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())]);
+        }
+        catch (Exception e) when (!cancellation.IsCancellationRequested)
+        {
+            var (_, code, detail, remedy) = Problems.Describe(e);
+            if (e is ProblemException)
+                log.LogInformation("Tile {Tile} of {Dashboard}: {Code}", tile.Name, open.Dashboard.Name, code);
+            else if (e is SourceException source)
+                log.LogWarning("Tile {Tile} of {Dashboard}: {Code} {Cause}", tile.Name, open.Dashboard.Name, source.Code, source.InnerException?.Message ?? source.Message);
+            else
+                log.LogError(e, "Tile {Tile} of {Dashboard} failed", tile.Name, open.Dashboard.Name);
+            return new TileResult(
+                tile.Name, "failed", null, 0, null, null, described, scope.Restricted, [], [], clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, new TileProblem(code, detail, remedy));
+        }
+    }
+
+    private static ChangeInfo? Describe(TileAnswer answer)
+    {
+        if (answer.Change is not { } change)
+            return null;
+        var last = change.Until.AddTicks(-1);
+        return new ChangeInfo(
+            Labels.Write(change.Period, change.PeriodColumn), Labels.Write(change.EarlierPeriod, change.PeriodColumn), change.IsPartial,
+            $"{change.From:d MMM yyyy} to {last:d MMM yyyy}", JsonValues.Of(change.Value), JsonValues.Of(change.Earlier), change.Relative, [.. change.Course.Select(JsonValues.Of)]);
+    }
+}
+
+/// <summary>What a viewer has set.</summary>
+/// <param name="Parameters">Texts by parameter; an empty list empties it; opening values hold for those left out.</param>
+/// <param name="Zone">The viewer's own time zone by its IANA name; the workspace's if left out.</param>
+public sealed record InputsRequest(Dictionary<string, IReadOnlyList<string>>? Parameters, string? Zone);
+
+/// <summary>A question for the figures of tiles.</summary>
+/// <param name="Tiles">The tiles; all that are not hidden if left out.</param>
+/// <param name="Selections">What is picked, by tile: <c>{"income-by-route": {"members": [["Skerrin–Ullavee"]]}}</c>.</param>
+/// <param name="Refresh">True to have the data read anew, as often as the source allows.</param>
+public sealed record ResultsRequest(IReadOnlyList<string>? Tiles, Dictionary<string, System.Text.Json.JsonElement>? Selections, InputsRequest? Inputs = null, bool Refresh = false);
+
+/// <summary>One line of the stream: a tile's figures, or why there are none.</summary>
+/// <param name="State">ready or failed.</param>
+/// <param name="Lines">How many lines there are in all; the table has the first of them.</param>
+/// <param name="Restricted">True if the figures are of the rows that the viewer may see, not of all.</param>
+/// <param name="Partial">Periods of the first column that are not whole, since the data or the picked range begin or end inside them.</param>
+/// <param name="PartialPairs">Values of the first two columns that together name a period which is not whole: a month of the year and a year.</param>
+/// <param name="ReadAt">When the data were read.</param>
+/// <param name="Absent">Of the members picked on the tile itself those without rows under its filters, where the table does not show all members; null if there are none.</param>
+public sealed record TileResult(
+    string Tile, string State, TableInfo? Table, long Lines, IReadOnlyList<object?>? Totals, ChangeInfo? Change, FiltersInfo? Filters, bool Restricted,
+    IReadOnlyList<object?> Partial, IReadOnlyList<IReadOnlyList<object?>> PartialPairs, DateTimeOffset ReadAt, double Milliseconds, TileProblem? Problem, IReadOnlyList<IReadOnlyList<object?>>? Absent = null);
+
+/// <summary>The newest period of a measure against the one before.</summary>
+public sealed record ChangeInfo(string Period, string EarlierPeriod, bool IsPartial, string Span, object? Value, object? Earlier, double? Relative, IReadOnlyList<object?> Course);
+
+/// <summary>A tile that failed.</summary>
+public sealed record TileProblem(string Code, string Detail, string? Remedy);
+
+/// <summary>All about the filters of a tile.</summary>
+public sealed record FiltersInfo(IReadOnlyList<AppliedInfo> Applied, IReadOnlyList<NotAppliedInfo> NotApplied);
+
+/// <summary>What filters a tile, in words and by name.</summary>
+public sealed record AppliedInfo(string Tile, string TileTitle, string Tab, string Fields, IReadOnlyList<string> Members);
+
+/// <summary>What does not filter a tile, and why.</summary>
+public sealed record NotAppliedInfo(string Tile, string TileTitle, string Reason, string Sentence);

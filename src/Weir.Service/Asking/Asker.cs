@@ -1,0 +1,85 @@
+using System.Text.Json;
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Interaction;
+using Weir.Core.Planning;
+using Weir.Service.Answers;
+using Weir.Service.Api;
+using Weir.Service.Publishing;
+using Weir.Service.SignIn;
+
+namespace Weir.Service.Asking;
+
+/// <summary>Who asks, of which published version, and when: made once for a request, so that all of it speaks of the same.</summary>
+internal sealed class Asker(IHttpContextAccessor http, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
+{
+    private readonly HttpContext _context = http.HttpContext!;
+    private LiveWorkspace? _live;
+
+    /// <summary>The viewer; who looks as another is that other.</summary>
+    /// <exception cref="ProblemException">The viewer is gone, or may not look as the other.</exception>
+    public Viewer Viewer => _context.Viewer();
+
+    /// <summary>The workspace as it was published when it was first asked for; a version that comes meanwhile changes nothing.</summary>
+    public LiveWorkspace Live => _live ??= published.Now;
+
+    /// <summary>The time of asking.</summary>
+    public DateTimeOffset Now { get; } = clock.GetUtcNow();
+
+    /// <summary>Cancelled when nobody waits for the answer any more.</summary>
+    public CancellationToken Gone => _context.RequestAborted;
+
+    /// <summary>See <see cref="OpenDashboard.Open"/>.</summary>
+    public OpenDashboard Open(string dashboard, InputsRequest? inputs = null, bool lenient = false, bool faultsStay = false) =>
+        OpenDashboard.Open(dashboard, Viewer, Live, views, Now, inputs, lenient, faultsStay);
+
+    /// <summary>See <see cref="OpenDashboard.OpenAsSet"/>.</summary>
+    public OpenDashboard OpenAsSet(string dashboard, string? set) => OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set);
+
+    /// <summary>A way to ask single questions, each sent as it comes.</summary>
+    public Ask AtOnce() => Wave(null).For(_ => { });
+
+    /// <summary>The questions of one refresh.</summary>
+    /// <param name="notBefore">See <see cref="Fresh.NotBefore"/>.</param>
+    public RefreshWave Wave(long? notBefore) => new(Live, versions, notBefore);
+
+    /// <summary>The names of what is picked, brought from the source where they are not kept.</summary>
+    public async Task<PickedNames> NamesOf(OpenDashboard open, IReadOnlyList<Selection> selections)
+    {
+        var (names, ask) = (new PickedNames(open), AtOnce());
+        await names.Learn(selections, async (q, stop) => await ask(q, stop), Gone);
+        return names;
+    }
+
+    /// <summary>The names of what is picked, as far as they are kept: no source is asked.</summary>
+    public async Task<PickedNames> KeptNamesOf(OpenDashboard open, IReadOnlyList<Selection> selections)
+    {
+        var names = new PickedNames(open);
+        await names.Learn(selections, RefreshWave.KeptOnly(Live, versions), Gone);
+        return names;
+    }
+
+    /// <summary>Reads selections as they travel; a tile on which something must be picked and that they leave out has its opening value.</summary>
+    /// <exception cref="ProblemException">One can't be meant, or nothing is picked where something must be.</exception>
+    public async Task<IReadOnlyList<Selection>> SelectionsOf(OpenDashboard open, Dictionary<string, JsonElement>? json)
+    {
+        var read = open.Selections(json).ToList();
+        foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.IsRequired && t.Dataset is not null))
+        {
+            var own = read.FirstOrDefault(s => s.Tile == tile.Name);
+            if (own is { IsEmpty: true, Path.Count: 0 })
+                throw new ProblemException(422, "pick-needed", $"Something must be picked on {open.TitleOf(tile.Name)}.", "Leave the tile out of the selections to have its opening value.");
+            if (own is null && await OpeningOf(open, tile) is { } selection)
+                read.Add(selection);
+        }
+        return read;
+    }
+
+    /// <summary>What is picked on a tile when its dashboard opens; null for nothing.</summary>
+    public async Task<Selection?> OpeningOf(OpenDashboard open, Tile tile)
+    {
+        var scope = open.ScopeOf(tile);
+        var newest = tile.Opening is { IsNewest: true } ? (await AtOnce()(Planner.Newest(tile.By[0], scope), Gone)).Table.Values[0][0] : null;
+        return Openings.Of(tile, scope, newest, open.Inputs.Now, open.Live.Workspace.WeekStart);
+    }
+}
