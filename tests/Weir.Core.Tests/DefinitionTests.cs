@@ -129,6 +129,7 @@ public class DefinitionTests
     }
 
     [Theory]
+    [InlineData("fields:\n  - a: 1\n    b: 2\n  - : c\n    d: e\n", "malformed-yaml")]
     [InlineData("a: [", "malformed-yaml")]
     [InlineData("- a\n", "malformed-yaml")]
     [InlineData("dataset: d\ndataset: d\n", "malformed-yaml")]

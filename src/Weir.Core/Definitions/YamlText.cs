@@ -72,10 +72,10 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
             Report("malformed-yaml", (int)e.Start.Line, (int)e.Start.Column, $"The file is no YAML: {e.Message}");
             return null;
         }
-        catch (InvalidOperationException)
+        catch (Exception e) when (e is InvalidOperationException or ArgumentException)
         {
-            // The YAML library breaks in this way on some unfinished flow mappings, and does not say where.
-            Report("malformed-yaml", 1, 1, "The file is no YAML: a bracket, a brace or a quotation mark is not closed.");
+            // The YAML library breaks in these ways on some unfinished flow mappings, and does not say where.
+            Report("malformed-yaml", 1, 1, "The file is no YAML: a bracket, a brace or a quotation mark is not closed, or a line does not belong where it stands.");
             return null;
         }
     }
