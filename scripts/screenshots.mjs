@@ -60,7 +60,7 @@ await shot(director, 'course');
 await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['Skerrin–Ullavee']] }, 'passengers-by-quarter': { members: [['2025-07-01']] } })}`);
 await director.getByLabel('Menu of Income by route, top 10').click();
 await director.getByRole('menuitem', { name: 'Where this comes from' }).click();
-await director.getByRole('heading', { name: 'SQL' }).waitFor();
+await director.getByRole('heading', { name: 'SQL' }).first().waitFor();
 await shot(director, 'explain');
 
 await open(director, '/d/network');

@@ -114,9 +114,9 @@ public class TilePlanTests
         Ids(ChangeOnPeriod.Apply(Shaped("kinds"))).ShouldBe([TilePlan.Lines]);
         Fillings(plan, "part", ("course", Course(new DateOnly(2025, 2, 28)))).ShouldBeEmpty();
         var span = Fillings(plan, "part", ("course", Course(new DateOnly(2025, 2, 10)))).Single();
-        (span["from"], span["until"]).ShouldBe((new DateOnly(2025, 2, 1), new DateOnly(2025, 2, 11)));
+        (span[PeriodBounds.From], span[PeriodBounds.Until]).ShouldBe((new DateOnly(2025, 2, 1), new DateOnly(2025, 2, 11)));
         var before = Fillings(plan, "part before", ("course", Course(new DateOnly(2025, 2, 10)))).Single();
-        (before["from"], before["until"]).ShouldBe((new DateOnly(2025, 1, 1), new DateOnly(2025, 1, 11)));
+        (before[PeriodBounds.From], before[PeriodBounds.Until]).ShouldBe((new DateOnly(2025, 1, 1), new DateOnly(2025, 1, 11)));
 
         static Table Course(DateOnly newest) => new(
             [Column("m"), Column("v"), Column("newest")], [[new DateOnly(2025, 1, 1), new DateOnly(2025, 2, 1)], [5L, 6L], [newest, newest]]);
@@ -131,7 +131,7 @@ public class TilePlanTests
         plan.Questions.Single(q => q.Id == "earlier 1 in part").After.ShouldBe([TilePlan.Lines, TilePlan.Bounds]);
         var lines = new Table([Column("m")], [[new DateOnly(2025, 3, 1), new DateOnly(2025, 4, 1)]]);
         var reach = Fillings(plan, "earlier 1", (TilePlan.Lines, lines)).Single();
-        (reach["from"], reach["until"]).ShouldBe((new DateOnly(2025, 2, 1), new DateOnly(2025, 4, 1)));
+        (reach[PeriodBounds.From], reach[PeriodBounds.Until]).ShouldBe((new DateOnly(2025, 2, 1), new DateOnly(2025, 4, 1)));
         Fillings(plan, "earlier 1", (TilePlan.Lines, new Table([Column("m")], [[]]))).ShouldBeEmpty("no period is shown");
         Ids(WindowFigures.Apply(Shaped("kinds"))).ShouldBe([TilePlan.Lines]);
     }

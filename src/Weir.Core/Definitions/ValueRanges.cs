@@ -56,12 +56,16 @@ public sealed record ValueRanges(int Most, decimal? Width, IReadOnlyList<decimal
     {
         if (Edges.Count > 0)
             return Edges;
-        var width = Width ?? RoundWidth((greatest - least) / Most);
+        // Narrower than this beside the values themselves, ranges could not be told apart.
+        var narrowest = Math.Max(Math.Max(Math.Abs(least), Math.Abs(greatest)), 1) / 1_000_000_000_000m;
+        var width = Width is { } given && given >= narrowest ? given : RoundWidth(Math.Max((greatest - least) / Most, greatest > least ? narrowest : 0));
         while (true)
         {
             if (isWhole)
                 width = Math.Max(1, Math.Ceiling(width));
             var from = Math.Floor(least / width) * width;
+            if (from > least) // a quotient too small for a number of its own
+                from -= width;
             var count = Math.Max(1, (int)Math.Min(MostRanges + 1, Math.Ceiling((greatest - from) / width)));
             if (count <= (Width is null ? Most : MostRanges))
                 return [.. Enumerable.Range(0, count + 1).Select(i => from + (i * width))];
@@ -70,11 +74,13 @@ public sealed record ValueRanges(int Most, decimal? Width, IReadOnlyList<decimal
         }
     }
 
-    /// <summary>The least of 1, 2, 2.5 and 5 times a power of ten that is at least so wide; 1 for nothing.</summary>
+    /// <summary>The least of 1, 2, 2.5 and 5 times a power of ten that is at least so wide; 1 for nothing, and never less than a millionth of a millionth.</summary>
     private static decimal RoundWidth(decimal width)
     {
         if (width <= 0)
             return 1;
+        if (width < 0.000_000_000_001m)
+            return 0.000_000_000_001m;
         var power = 1m;
         while (power > width)
             power /= 10;

@@ -104,9 +104,15 @@ internal static class ChangeOnPeriod
 /// <summary>The condition that a date lies in a span which an answer tells.</summary>
 internal static class PeriodBounds
 {
+    /// <summary>What the first instant is called in an explanation.</summary>
+    public const string From = "start of the span";
+
+    /// <summary>What the instant after the last is called.</summary>
+    public const string Until = "end of the span";
+
     /// <summary>From an instant, included, to another, excluded, both open.</summary>
-    public static Bound Open(Bound.Grain grain) => Bound.Between(grain.Argument, new Bound.Open("from", grain.Argument.Kind), new Bound.Open("until", grain.Argument.Kind));
+    public static Bound Open(Bound.Grain grain) => Bound.Between(grain.Argument, new Bound.Open(From, grain.Argument.Kind), new Bound.Open(Until, grain.Argument.Kind));
 
     /// <summary>The span to put in.</summary>
-    public static Filling Of(Bound.Grain grain, DateTime from, DateTime until) => new() { ["from"] = Bound.Instant(grain.Argument.Kind, from), ["until"] = Bound.Instant(grain.Argument.Kind, until) };
+    public static Filling Of(Bound.Grain grain, DateTime from, DateTime until) => new() { [From] = Bound.Instant(grain.Argument.Kind, from), [Until] = Bound.Instant(grain.Argument.Kind, until) };
 }

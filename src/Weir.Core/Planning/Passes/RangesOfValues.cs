@@ -52,9 +52,11 @@ internal static class RangesOfValues
     private static Table Whole(TilePlan plan, Table? lines, IReadOnlyList<object> edges)
     {
         IReadOnlyList<Column> columns = [.. plan.Shown.Columns.Select((c, i) => i == 0 ? c with { Edges = edges } : c)];
-        List<object> starts = [.. edges.SkipLast(1)];
-        var known = lines is null ? [] : Enumerable.Range(0, lines.Rows).Where(r => lines.Values[0][r] is not null).ToDictionary(r => lines.Values[0][r]!, r => r, ByValue);
-        return Table.FromRows(columns, [.. starts.Select(s => known.TryGetValue(s, out var row) ? [s, .. lines!.Row(row).Skip(1)] : (object?[])[s, .. columns.Skip(1).Select(Empty)])]);
+        // Of no rows at all there is nothing to show, as anywhere else.
+        if (lines is null || lines.Rows == 0)
+            return Table.FromRows(columns, []);
+        var known = Enumerable.Range(0, lines.Rows).ToDictionary(r => lines.Values[0][r]!, r => r, ByValue);
+        return Table.FromRows(columns, [.. edges.SkipLast(1).Select(s => known.TryGetValue(s, out var row) ? [s, .. lines.Row(row).Skip(1)] : (object?[])[s, .. columns.Skip(1).Select(Empty)])]);
     }
 
     /// <summary>A count of no rows is 0, any other figure of them is missing.</summary>
