@@ -260,15 +260,19 @@ public sealed class MariaDbServer : DatabaseServer
 
     private string Data => Path.Combine(Folder, "data");
 
+    // Of its own: at its start a server removes what looks like left-over temporary tables, also those of one that starts beside it.
+    private string Temporary => Path.Combine(Folder, "tmp");
+
     /// <summary>Makes and starts it, with the superuser <c>weir</c> and the database <c>weir</c>.</summary>
     public static MariaDbServer Started()
     {
         var server = new MariaDbServer();
         Directory.CreateDirectory(server.Data);
+        Directory.CreateDirectory(server.Temporary);
         var init = Path.Combine(server.Folder, "init.sql");
         File.WriteAllText(init, "CREATE DATABASE IF NOT EXISTS weir CHARACTER SET utf8mb4;\nCREATE USER IF NOT EXISTS 'weir'@'127.0.0.1' IDENTIFIED BY 'weir';\nGRANT ALL ON *.* TO 'weir'@'127.0.0.1' WITH GRANT OPTION;\n");
         string[] user = Environment.UserName == "root" ? ["--user=root"] : [];
-        Run(Program("mariadb-server", "/usr/bin/mariadb-install-db"), [$"--datadir={server.Data}", "--auth-root-authentication-method=normal", "--skip-test-db", "--innodb-use-native-aio=0", .. user]);
+        Run(Program("mariadb-server", "/usr/bin/mariadb-install-db"), [$"--datadir={server.Data}", "--auth-root-authentication-method=normal", "--skip-test-db", "--innodb-use-native-aio=0", $"--tmpdir={server.Temporary}", .. user]);
         server.Start();
         return server;
     }
@@ -277,7 +281,7 @@ public sealed class MariaDbServer : DatabaseServer
     protected override (string Program, string[] Arguments) Command => (Daemon,
     [
         "--no-defaults", $"--datadir={Data}", $"--port={Port}", "--bind-address=127.0.0.1", $"--socket={Path.Combine(Folder, "s")}", $"--pid-file={Path.Combine(Folder, "pid")}",
-        $"--init-file={Path.Combine(Folder, "init.sql")}", "--skip-name-resolve", "--innodb-flush-log-at-trx-commit=0", "--innodb-use-native-aio=0", "--innodb-buffer-pool-size=256M", .. Environment.UserName == "root" ? new[] { "--user=root" } : [],
+        $"--init-file={Path.Combine(Folder, "init.sql")}", "--skip-name-resolve", "--innodb-flush-log-at-trx-commit=0", "--innodb-use-native-aio=0", $"--tmpdir={Temporary}", "--innodb-buffer-pool-size=256M", .. Environment.UserName == "root" ? new[] { "--user=root" } : [],
     ]);
 
     /// <summary>The connection string of a superuser.</summary>

@@ -16,6 +16,7 @@ import { slider } from './slider';
 import { switchPicture } from './switch';
 import { table } from './table';
 import { text } from './text';
+import { unknown } from './unknown';
 
 /** Every kind of picture there is, by its name in definitions. */
 const pictures: Record<string, PictureKind> = {
@@ -37,9 +38,5 @@ const pictures: Record<string, PictureKind> = {
   text,
 };
 
-/** The kind of a tile's picture. */
-export function pictureOf(tile: Pick<TileInfo, 'picture'>): PictureKind {
-  const found = pictures[tile.picture];
-  if (!found) throw new Error(`This page does not know the picture ${tile.picture}. Load it anew.`);
-  return found;
-}
+/** The kind of a tile's picture; one that says so where the service is newer than the page and has kinds that it does not know. */
+export const pictureOf = (tile: Pick<TileInfo, 'picture'>): PictureKind => pictures[tile.picture] ?? unknown;

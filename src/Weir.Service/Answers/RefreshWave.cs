@@ -78,7 +78,7 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, lon
 
     private int? Expected(Query query) => Source(query).LastGroups(Placement.GroupingKey(query));
 
-    /// <summary>True if the answer is at hand. A source that can't tell is asked, and then says what is wrong.</summary>
+    /// <summary>True if the answer is at hand. A question that can't be put, or whose source can't tell, is asked by itself, and then says what is wrong.</summary>
     private async Task<bool> IsKept(Query query, CancellationToken cancellation)
     {
         try
@@ -86,7 +86,7 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, lon
             return !query.Scope.IsDraft && Source(query).Has(
                 Dialect(query).Print(SelectBuilder.Build(query)), [.. query.Columns.Select(c => c.Kind)], query.Scope.Session, await Freshness(query, cancellation));
         }
-        catch (SourceException)
+        catch (Exception e) when (e is not OperationCanceledException)
         {
             return false;
         }

@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const unknown = kind(() => import('./Unknown'), { saysEmpty: true });
