@@ -79,7 +79,7 @@ foreach (var dashboard in (string[])["network", "tickets", "punctuality"])
 Report("memory after every account opened every dashboard, MB", service.ResidentMegabytes, 300);
 var (shell, charts) = ConsoleSizes(Path.Combine(root, "console", "dist"));
 Report("first load of the console without charts, KB gzipped", shell, 180);
-Report("charts, KB gzipped", charts, 280);
+Report("what draws the first tab, KB gzipped", charts, 200);
 
 HttpClient Client(string account, string at)
 {
@@ -95,10 +95,14 @@ async Task<List<(string Text, object?[] Values)>> Statements(HttpClient client)
     {
         var answer = await (await client.PostAsJsonAsync($"api/dashboards/network/tiles/{tile}/explanation", new { })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
         foreach (var statement in answer.GetProperty("sql").EnumerateArray())
-            all.Add((statement.GetProperty("text").GetString()!, [.. statement.GetProperty("parameters").EnumerateArray().Select(p => Value(p.GetProperty("kind").GetString()!, p.GetProperty("value")))]));
+            all.Add((statement.GetProperty("text").GetString()!, [.. statement.GetProperty("parameters").EnumerateArray().Select(p =>
+                p.GetProperty("open") is { ValueKind: JsonValueKind.String } open ? Span(open.GetString()!) : Value(p.GetProperty("kind").GetString()!, p.GetProperty("value")))]));
     }
     return all;
 }
+
+// What an earlier answer gives is the part of the demo's newest month that has data.
+static object Span(string open) => open.StartsWith("start", StringComparison.Ordinal) ? new DateTime(2025, 12, 1) : new DateTime(2025, 12, 18);
 
 static object? Value(string kind, JsonElement value) => kind switch
 {
@@ -165,7 +169,7 @@ static (double Shell, double Charts) ConsoleSizes(string dist)
         return files;
     }
     var shell = Files("index.html");
-    var charts = Files("src/tiles/ChartTile.tsx");
+    HashSet<string> charts = [.. new[] { "bar/Bar", "line/Line", "pie/Pie" }.SelectMany(k => Files($"src/pictures/{k}.tsx"))];
     charts.ExceptWith(shell);
     return (shell.Sum(Size) + Size("index.html"), charts.Sum(Size));
 }
