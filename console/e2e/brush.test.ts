@@ -101,7 +101,7 @@ describe('The brush index', () => {
     // Most are answered by the page; some can't be, such as medians and changes on the period before.
     expect(outcome.equal, JSON.stringify(outcome)).toBeGreaterThan(200);
     expect(outcome.asked).toBeGreaterThan(15);
-  }, 240_000);
+  }, 600_000);
 });
 
 /** The members that a tile shows, its rest left out. */

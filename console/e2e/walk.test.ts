@@ -33,7 +33,7 @@ async function pickMark(page: Page, name: string, start: string) {
   await page.keyboard.press('Space');
 }
 
-test('The walk through Punctuality finds what it says it finds, step by step', { timeout: 120_000 }, async () => {
+test('The walk through Punctuality finds what it says it finds, step by step', { timeout: 600_000 }, async () => {
   const { page } = await demo.as('director', '/d/punctuality');
   await settled(page);
   // 1: one bar stands out.

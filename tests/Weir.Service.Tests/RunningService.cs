@@ -41,7 +41,7 @@ public sealed class RunningService : IAsyncDisposable
         {
             DataFolder = data.Path,
             FilesFolder = files ?? Repository.DemoFiles(),
-            WorkspaceFolder = workspace ?? Repository.DemoWorkspace,
+            WorkspaceFolder = workspace ?? Patient(data),
             Watch = watch,
             Port = 0,
             Quiet = true,
@@ -52,12 +52,20 @@ public sealed class RunningService : IAsyncDisposable
         return new RunningService(app, data);
     }
 
+    /// <summary>The demo's definitions with time enough for a source on a slow machine.</summary>
+    private static string Patient(TempFolder data)
+    {
+        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
+            data.File(Path.Combine("definitions", Path.GetRelativePath(Repository.DemoWorkspace, file)), File.ReadAllText(file).Replace("limits: { seconds: 20,", "limits: { seconds: 600,"));
+        return Path.Combine(data.Path, "definitions");
+    }
+
     /// <summary>A client that is signed in by a token; null for nobody.</summary>
     public HttpClient As(string? account)
     {
         if (_clients.TryGetValue(account ?? "", out var known))
             return known;
-        var client = new HttpClient { BaseAddress = new Uri(Url), Timeout = TimeSpan.FromSeconds(60) };
+        var client = new HttpClient { BaseAddress = new Uri(Url), Timeout = TimeSpan.FromMinutes(15) };
         if (account is not null)
             client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", Services.GetRequiredService<Tokens>().Create(account, "test", TimeSpan.FromHours(1)).Secret);
         return _clients[account ?? ""] = client;
