@@ -60,12 +60,10 @@ public sealed class BrushIndex
 
     /// <summary>Plans the cube, or tells why the follower can't be answered exactly from one.</summary>
     /// <param name="driver">The driving tile's fields in the follower's dataset.</param>
-    /// <param name="follower">The follower at its opened level.</param>
-    /// <param name="others">All that filters it but what is picked on the driving tile.</param>
-    /// <param name="limit">The most lines of the follower's answer.</param>
-    public static (BrushIndex? Index, string? Refusal) Plan(IReadOnlyList<FieldAt> driver, Tile follower, Scope scope, TileFilters others, Planner planner, int limit)
+    /// <param name="plan">The follower's plan under all that filters it but what is picked on the driving tile.</param>
+    public static (BrushIndex? Index, string? Refusal) Plan(IReadOnlyList<FieldAt> driver, TilePlan plan)
     {
-        var answer = planner.Question(follower, scope, others, limit);
+        var (follower, answer, planner, scope) = (plan.Tile, plan.Shown, plan.Planner, plan.Scope);
         if (follower.Change is not null)
             return (null, "it compares the newest period with the one before");
         if (WindowFigures.Of(answer) is not null)

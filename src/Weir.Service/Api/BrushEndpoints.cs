@@ -59,18 +59,17 @@ internal static class BrushEndpoints
             Fields = fields;
             Scope = open.ScopeOf(follower);
             Filters = open.Filters(follower, others);
-            Level = Drilling.Opened(follower, others);
             try
             {
-                (Index, Refusal) = BrushIndex.Plan(fields, Level, Scope, Filters, open.Live.Planner, open.Live.Workspace.Sources[Scope.Source].Limits.Rows);
+                Plan = open.Plan(follower, Filters, others);
+                (Index, Refusal) = BrushIndex.Plan(fields, Plan);
             }
             catch (OverflowException)
             {
                 Refusal = "its question can't be put";
             }
             Bounds = Index?.PeriodGrain is { } grain ? Planner.Bounds(Scope, grain) : null;
-            Plan = open.Plan(follower, Filters, others);
-            Colours = Index is null ? null : MemberColours.Question(Plan)?.Query;
+            Colours = Index is null ? null : MemberColours.Question(Plan!)?.Query;
         }
 
         public Tile Follower { get; }
@@ -81,17 +80,14 @@ internal static class BrushEndpoints
 
         public TileFilters Filters { get; }
 
-        /// <summary>The follower at its opened level.</summary>
-        public Tile Level { get; }
-
         public BrushIndex? Index { get; }
 
         public string? Refusal { get; }
 
         public Query? Bounds { get; }
 
-        /// <summary>The follower's own plan.</summary>
-        public TilePlan Plan { get; }
+        /// <summary>The follower's own plan; null if there can be none.</summary>
+        public TilePlan? Plan { get; }
 
         /// <summary>The question for the members that colour tells apart.</summary>
         public Query? Colours { get; }
@@ -124,7 +120,7 @@ internal static class BrushEndpoints
             }
             var axes = index.Cells.Groups.Select((output, i) => Axis(output, cells.Table.Values[i], ByName(cells.Table.Columns[i], i < index.DriverFields ? new OrderKey(0, false) : index.Answer.Order.First(k => k.Column == i - index.DriverFields)))).ToList();
             // Of the names and colours of members those that stand in the cells: others may be none of the viewer's.
-            var coloured = planned.Colours is null ? cells.Table : MemberColours.With(planned.Plan, cells.Table, index.DriverFields, await ask(planned.Colours, cancellation));
+            var coloured = planned.Colours is null ? cells.Table : MemberColours.With(planned.Plan!, cells.Table, index.DriverFields, await ask(planned.Colours, cancellation));
             var told = TableInfo.Of(coloured).Columns;
             var span = fields is [var only] && index.PeriodGrain is { } grain && Periods.AreOf(grain, new AppliedFilter(new Selection(driver.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True), scope);
             var cube = new BrushCube(
@@ -133,7 +129,7 @@ internal static class BrushEndpoints
                 index.Answer.ByMember is { } byMember ? new BrushMemberOrder(byMember.Figure, byMember.Descending) : null,
                 [.. index.Answer.Order.Select(k => new BrushOrder(k.Column, k.Descending))],
                 index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.DriverFields].Raw])) : null,
-                planned.Level.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.DriverFields + i] : ColumnInfo.Of(c))], scope.Restricted,
+                planned.Plan!.Tile.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.DriverFields + i] : ColumnInfo.Of(c))], scope.Restricted,
                 reach is null ? null : [.. reach.Select(r => new[] { (string)JsonValues.Of(r.From)!, (string)JsonValues.Of(r.To)! })], span, index.PeriodsArePairs ? index.PeriodGrain!.Of.ToString().ToLowerInvariant() : null, readAt ?? DateTimeOffset.UtcNow);
             return new BrushLine(follower.Name, "ready", null, cube);
         }
