@@ -1,21 +1,18 @@
 import { ActionIcon, Button, Menu, Modal, TextInput } from '@mantine/core';
 import { Check, EyeOff, Plus, Redo2, RotateCcw, Undo2 } from 'lucide-react';
 import { type FormEvent, useState } from 'react';
-import type { DashboardPage, TabInfo } from '../api/client';
+import type { ViewEdit } from '../api/client';
+import { useDispatch, usePage } from '../dashboard/usePage';
+import type { Naming } from '../model/page/state';
 import classes from './arrange.module.css';
-import type { Naming, View } from './useView';
 import '../look/panels.css';
 
-interface Props {
-  page: DashboardPage;
-  tab?: TabInfo;
-  view: View;
-  onDone: () => void;
-  onOpen: (tab: string) => void;
-}
-
 /** What can be done while arranging, and where it lands. */
-export default function ArrangeBar({ page, tab, view, onDone, onOpen }: Props) {
+export default function ArrangeBar() {
+  const page = usePage((s) => s.page);
+  const naming = usePage((s) => s.naming);
+  const dispatch = useDispatch();
+  const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
   const hidden = page.tabs.flatMap((t) => t.tiles.filter((x) => x.hidden).map((x) => ({ tile: x, tab: t })));
   const { canUndo, canRedo, isPersonal } = page.view;
 
@@ -25,10 +22,20 @@ export default function ArrangeBar({ page, tab, view, onDone, onOpen }: Props) {
         Changes are kept in <b>your own view</b>; others do not see them.
       </span>
       <div className={classes.actions}>
-        <ActionIcon variant="default" aria-label="Undo" disabled={canUndo === 0} onClick={() => view.step('undo')}>
+        <ActionIcon
+          variant="default"
+          aria-label="Undo"
+          disabled={canUndo === 0}
+          onClick={() => dispatch({ type: 'step', way: 'undo' })}
+        >
           <Undo2 size={16} aria-hidden />
         </ActionIcon>
-        <ActionIcon variant="default" aria-label="Redo" disabled={canRedo === 0} onClick={() => view.step('redo')}>
+        <ActionIcon
+          variant="default"
+          aria-label="Redo"
+          disabled={canRedo === 0}
+          onClick={() => dispatch({ type: 'step', way: 'redo' })}
+        >
           <Redo2 size={16} aria-hidden />
         </ActionIcon>
         <Button
@@ -36,7 +43,7 @@ export default function ArrangeBar({ page, tab, view, onDone, onOpen }: Props) {
           variant="default"
           leftSection={<RotateCcw size={14} aria-hidden />}
           disabled={!isPersonal}
-          onClick={() => view.edit({ edit: 'reset' })}
+          onClick={() => change({ edit: 'reset' })}
         >
           Back to the opening view
         </Button>
@@ -53,7 +60,7 @@ export default function ArrangeBar({ page, tab, view, onDone, onOpen }: Props) {
           </Menu.Target>
           <Menu.Dropdown>
             {hidden.map(({ tile, tab: on }) => (
-              <Menu.Item key={tile.name} onClick={() => view.edit({ edit: 'unhide', tile: tile.name })}>
+              <Menu.Item key={tile.name} onClick={() => change({ edit: 'unhide', tile: tile.name })}>
                 Show {tile.title} <span className="quiet">on {on.title}</span>
               </Menu.Item>
             ))}
@@ -63,59 +70,46 @@ export default function ArrangeBar({ page, tab, view, onDone, onOpen }: Props) {
           size="xs"
           variant="default"
           leftSection={<Plus size={14} aria-hidden />}
-          onClick={() => view.askName({ title: '' })}
+          onClick={() => dispatch({ type: 'name tab', naming: { title: '' } })}
         >
           Add tab
         </Button>
-        <Button size="xs" leftSection={<Check size={14} aria-hidden />} onClick={onDone}>
+        <Button
+          size="xs"
+          leftSection={<Check size={14} aria-hidden />}
+          onClick={() => dispatch({ type: 'arrange', isOn: false })}
+        >
           Done
         </Button>
       </div>
-      {view.naming && (
-        <NameDialog
-          naming={view.naming}
-          taken={page.tabs.map((t) => t.name)}
-          view={view}
-          onOpen={onOpen}
-          open={tab?.name}
-        />
-      )}
+      {naming && <NameDialog naming={naming} taken={page.tabs.map((t) => t.name)} />}
     </section>
   );
 }
 
 /** Asks for the title of a new tab, or another title of one. */
-function NameDialog({
-  naming,
-  taken,
-  view,
-  onOpen,
-}: {
-  naming: Naming;
-  taken: string[];
-  view: View;
-  onOpen: (tab: string) => void;
-  open?: string;
-}) {
+function NameDialog({ naming, taken }: { naming: Naming; taken: string[] }) {
   const [title, setTitle] = useState(naming.title);
+  const dispatch = useDispatch();
 
-  async function save(event: FormEvent) {
+  function save(event: FormEvent) {
     event.preventDefault();
     const trimmed = title.trim();
     if (!trimmed) return;
-    if (naming.tab) await view.edit({ edit: 'rename-tab', tab: naming.tab, title: trimmed });
-    else {
-      let number = 1;
-      while (taken.includes(`own-${number}`)) number++;
-      if (await view.edit({ edit: 'add-tab', tab: `own-${number}`, title: trimmed })) onOpen(`own-${number}`);
-    }
-    view.askName(undefined);
+    let number = 1;
+    while (taken.includes(`own-${number}`)) number++;
+    dispatch({
+      type: 'edit',
+      edit: naming.tab
+        ? { edit: 'rename-tab', tab: naming.tab, title: trimmed }
+        : { edit: 'add-tab', tab: `own-${number}`, title: trimmed },
+    });
   }
 
   return (
     <Modal
       opened
-      onClose={() => view.askName(undefined)}
+      onClose={() => dispatch({ type: 'name tab' })}
       title={naming.tab ? 'Rename the tab' : 'Add a tab'}
       size="sm"
       closeButtonProps={{ 'aria-label': 'Close' }}

@@ -1,27 +1,20 @@
 import 'react-grid-layout/css/styles.css';
 import 'react-resizable/css/styles.css';
-import { type ReactNode, useMemo } from 'react';
+import { useMemo } from 'react';
 import ReactGridLayout, { type LayoutItem, noCompactor, useContainerWidth } from 'react-grid-layout';
 import type { TabInfo, TileInfo } from '../api/client';
+import { useDispatch } from '../dashboard/usePage';
+import { TileFrame } from '../tiles/TileFrame';
 import classes from './arrange.module.css';
-import type { View } from './useView';
 
 /** The tiles of a tab, to be moved and resized; others give way. Each drop is stored at once. */
-export default function ArrangeGrid({
-  tab,
-  view,
-  frame,
-}: {
-  tab: TabInfo;
-  view: View;
-  frame: (tile: TileInfo) => ReactNode;
-}) {
+export default function ArrangeGrid({ tab }: { tab: TabInfo }) {
+  const dispatch = useDispatch();
   const { width, containerRef, mounted } = useContainerWidth();
   const tiles = tab.tiles.filter((t) => !t.hidden && !t.isInPanel);
   const layout = useMemo(
     () =>
       tab.tiles
-
         .filter((t) => !t.hidden && !t.isInPanel)
         .map((t) => ({
           i: t.name,
@@ -35,17 +28,16 @@ export default function ArrangeGrid({
     [tab],
   );
 
+  const place = (tile: string, to: TileInfo['place']) =>
+    dispatch({ type: 'edit', edit: { edit: 'place', tab: tab.name, tiles: [{ tile, place: to }] } });
+
   /** Keeps where a tile was dropped. What it only passed over stays where it was; what it covers now gives way at the service. */
   function keep(dropped: LayoutItem | null) {
     const before = layout.find((l) => l.i === dropped?.i);
     if (!dropped || !before) return;
     const { x, y, w, h } = dropped;
     if (before.x === x && before.y === y && before.w === w && before.h === h) return;
-    void view.edit({
-      edit: 'place',
-      tab: tab.name,
-      tiles: [{ tile: dropped.i, place: { column: x, row: y, width: w, height: h } }],
-    });
+    place(dropped.i, { column: x, row: y, width: w, height: h });
   }
 
   /** The arrow keys move a tile by a cell, with Shift they size it. */
@@ -60,7 +52,7 @@ export default function ArrangeGrid({
     if (!step || event.target !== event.currentTarget) return;
     event.preventDefault();
     const { column, row, width: w, height: h } = tile.place;
-    const place = event.shiftKey
+    const to = event.shiftKey
       ? {
           column,
           row,
@@ -73,7 +65,7 @@ export default function ArrangeGrid({
           width: w,
           height: h,
         };
-    void view.edit({ edit: 'place', tab: tab.name, tiles: [{ tile: tile.name, place }] });
+    place(tile.name, to);
   }
 
   return (
@@ -98,7 +90,7 @@ export default function ArrangeGrid({
               aria-label={`${t.title}: arrow keys move, with Shift they size`}
               onKeyDown={(e) => byKey(e, t)}
             >
-              {frame(t)}
+              <TileFrame tile={t} />
             </div>
           ))}
         </ReactGridLayout>

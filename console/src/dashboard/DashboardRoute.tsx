@@ -3,12 +3,12 @@ import { useEffect, useRef, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { api, type DashboardPage, Refused, unwrap, zone } from '../api/client';
 import { type Kept, leftOut } from '../model/opening';
-import { writeSettings } from '../model/parameters';
+import { presentOf, writeSettings } from '../model/parameters';
 import { ofService } from '../model/selections';
 import { visitKey } from '../model/visit';
 import { Header } from '../session/Header';
 import { DashboardView } from './DashboardView';
-import { pageQuery, presentOf } from './pageQuery';
+import { pageQuery } from './pageQuery';
 
 /** Fetches the dashboard that the address names. */
 export function DashboardRoute() {

@@ -2,43 +2,26 @@ import { Button, Checkbox, Drawer } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, unwrap, zone } from '../api/client';
-import type { Settings } from '../model/parameters';
-import { asked, type Selection, type Selections } from '../model/selections';
-import type { Check } from '../model/tileState';
+import { answersFor } from '../model/page/cells';
+import { asked } from '../model/selections';
+import { wiringOf } from '../model/wiring';
 import classes from './dashboard.module.css';
+import { useDispatch, usePage } from './usePage';
 import '../look/panels.css';
 
-interface Props {
-  dashboard: string;
-  tile: string;
-  selections: Selections;
-  set: Settings;
-  /** How long the answer took that the tile shows, in milliseconds; undefined if it shows none of the database's. */
-  took?: number;
-  /** Driving tiles whose picks the page answers for this tile by itself. */
-  answered: string[];
-  /** Driving tiles whose picks have to be asked, with the reason. */
-  asks: Record<string, string>;
-  check: Check;
-  onCheck: (isOn: boolean) => void;
-  onClose: () => void;
-  onSelect: (tile: string, selection: Selection | undefined) => void;
-}
-
 /** Where the figures of a tile come from, and what filters it and what does not. */
-export default function ExplainPanel({
-  dashboard,
-  tile,
-  selections,
-  set,
-  took,
-  answered,
-  asks,
-  check,
-  onCheck,
-  onClose,
-  onSelect,
-}: Props) {
+export default function ExplainPanel({ tile }: { tile: string }) {
+  const dispatch = useDispatch();
+  const page = usePage((s) => s.page);
+  const selections = usePage((s) => s.applied);
+  const set = usePage((s) => s.set);
+  const cells = usePage((s) => s.cells);
+  const check = usePage((s) => s.check);
+  // How long the answer took that the tile shows, in milliseconds; a figure of the page's own took none of the database's time.
+  const took = usePage((s) => (s.tiles[tile]?.isFolded ? undefined : s.tiles[tile]?.result?.milliseconds));
+  const dashboard = page.name;
+  const titleOf = (name: string) => wiringOf(page).named.get(name)?.title ?? name;
+  const { byPage, byService } = answersFor(cells, tile);
   const explain = (count: boolean) =>
     unwrap(
       api.POST('/api/dashboards/{dashboard}/tiles/{tile}/explanation', {
@@ -63,7 +46,7 @@ export default function ExplainPanel({
   return (
     <Drawer
       opened
-      onClose={onClose}
+      onClose={() => dispatch({ type: 'explain' })}
       position="right"
       size={460}
       title="Where this comes from"
@@ -107,7 +90,12 @@ export default function ExplainPanel({
                     picked on {f.tileTitle}, tab {f.tab}
                   </span>
                 </span>
-                <Button size="compact-xs" variant="subtle" flex="none" onClick={() => onSelect(f.tile, undefined)}>
+                <Button
+                  size="compact-xs"
+                  variant="subtle"
+                  flex="none"
+                  onClick={() => dispatch({ type: 'pick', tile: f.tile, selection: undefined })}
+                >
                   Clear
                 </Button>
               </li>
@@ -137,20 +125,20 @@ export default function ExplainPanel({
           {counting.error && <p role="alert">{counting.error.message}</p>}
           <h3>Answered in the page</h3>
           <p>
-            {answered.length === 0 && Object.keys(asks).length === 0
+            {byPage.length === 0 && byService.length === 0
               ? 'Nothing yet. Come near a tile on which something can be picked, and what it drives is made ready.'
-              : `Picks on ${answered.length === 0 ? 'no tile' : answered.join(', ')} are answered here without asking the database.`}
+              : `Picks on ${byPage.length === 0 ? 'no tile' : byPage.map(titleOf).join(', ')} are answered here without asking the database.`}
           </p>
-          {Object.entries(asks).map(([driver, reason]) => (
+          {byService.map(({ driver, reason }) => (
             <p key={driver} className="quiet">
-              Picks on {driver} ask the database: {reason}.
+              Picks on {titleOf(driver)} ask the database: {reason}.
             </p>
           ))}
           <Checkbox
             size="xs"
             label="Check such answers against the database once the hand rests"
             checked={check.isOn}
-            onChange={(x) => onCheck(x.currentTarget.checked)}
+            onChange={(x) => dispatch({ type: 'check', isOn: x.currentTarget.checked })}
           />
           {check.problem && <p role="alert">The check could not be made: {check.problem}</p>}
           {e.withheld && <p>{e.withheld}</p>}

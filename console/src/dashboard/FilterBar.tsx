@@ -1,31 +1,32 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { X } from 'lucide-react';
-import { lazy, Suspense } from 'react';
-import type { DashboardPage, TileInfo } from '../api/client';
-import type { Settings } from '../model/parameters';
-import { fieldsOf, hasPick, mayFilter, pathLabels, selectionLabels } from '../model/selections';
+import { lazy, Suspense, useMemo } from 'react';
+import type { TileInfo } from '../api/client';
+import { pickedWithoutRows } from '../model/page/figures';
+import { isOtherThanOpened, settingsText } from '../model/page/picks';
+import { knownSettings, readSettings } from '../model/parameters';
+import { fieldsOf, hasPick, pathLabels, selectionLabels } from '../model/selections';
+import { wiringOf } from '../model/wiring';
 import classes from './dashboard.module.css';
-import type { Picked } from './useSelections';
+import { useDispatch, usePage } from './usePage';
 
 // Its lists and entries come apart from the shell.
 const ParameterControl = lazy(() => import('./ParameterControl').then((m) => ({ default: m.ParameterControl })));
 
-interface Props {
-  page: DashboardPage;
-  open: string;
-  picked: Picked;
-  set: Settings;
-  /** Of each tile what is picked on it and has no rows now, as texts. */
-  gone: Record<string, Set<string>>;
-  onSet: (set: Settings) => void;
-  onClear: () => void;
-  /** Keeps what is picked and set for the next visit, or forgets it. */
-  onKeep: (asNow: boolean) => void;
-}
-
 /** All that is set and picked, with where it comes from: no filter acts unseen. */
-export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear, onKeep }: Props) {
-  const { selections, isWaiting } = state;
+export function FilterBar() {
+  const dispatch = useDispatch();
+  const page = usePage((s) => s.page);
+  const open = usePage((s) => s.tab?.name ?? '');
+  const here = usePage((s) => s.shown);
+  const selections = usePage((s) => s.selections);
+  const text = usePage(settingsText);
+  const tiles = usePage((s) => s.tiles);
+  const dropped = usePage((s) => s.dropped);
+  const isWaiting = usePage((s) => s.draft !== undefined || s.draftSet !== undefined);
+  const isOther = usePage(isOtherThanOpened);
+  const set = useMemo(() => knownSettings(readSettings(text), page.parameters), [text, page]);
+  const gone = useMemo(() => pickedWithoutRows(here, selections, tiles), [here, selections, tiles]);
   const picked = page.tabs.flatMap((tab) =>
     tab.tiles.flatMap((tile) => {
       const selection = selections[tile.name];
@@ -33,19 +34,15 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
     }),
   );
   // What only changes how tiles are drawn stands where it does, and so does what changes rows.
-  const here = (page.tabs.find((t) => t.name === open)?.tiles ?? []).filter((t) => !t.hidden);
   const drawn = new Set(here.flatMap((t) => t.uses));
   const asked = new Set(here.map((t) => t.datasetName));
   const parameters = page.parameters.filter((p) =>
     p.presents ? drawn.has(p.name) : p.datasets.some((d) => asked.has(d)),
   );
-  const tabs = new Map(page.tabs.flatMap((t) => t.tiles.map((x) => [x.name, t.name])));
-  const groups = new Map(page.tabs.flatMap((t) => t.groups).map((g) => [g.name, g]));
-  const actsHere = (tile: TileInfo) =>
-    here.some((other) => other.datasetName && mayFilter(tile, other, (name) => tabs.get(name) ?? '', groups));
+  const { filters } = wiringOf(page);
+  const actsHere = (tile: TileInfo) => here.some((other) => other.datasetName && filters(tile, other));
   // Something to clear is there where the state is another than that in which the dashboard opens.
   const keeps = page.view.keeps !== null;
-  const isOther = state.write(selections) !== null || !state.isSetAsOpened;
   return (
     <section className={classes.filters} aria-label="What is picked">
       <Suspense>
@@ -55,7 +52,7 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
             dashboard={page.name}
             parameter={p}
             values={set[p.name] ?? p.opening}
-            onChange={(values) => onSet({ ...set, [p.name]: values })}
+            onChange={(values) => dispatch({ type: 'set', set: { ...set, [p.name]: values } })}
           />
         ))}
       </Suspense>
@@ -101,7 +98,7 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
                       size="sm"
                       variant="subtle"
                       aria-label={`Clear ${fields}: ${members.join(', ')}`}
-                      onClick={() => state.select(tile.name, undefined)}
+                      onClick={() => dispatch({ type: 'pick', tile: tile.name, selection: undefined })}
                     >
                       <X size={14} aria-hidden />
                     </ActionIcon>
@@ -113,10 +110,10 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
         )}
         {isWaiting && (
           <>
-            <Button size="compact-xs" onClick={state.apply}>
+            <Button size="compact-xs" onClick={() => dispatch({ type: 'apply' })}>
               Apply
             </Button>
-            <Button size="compact-xs" variant="default" onClick={state.discard}>
+            <Button size="compact-xs" variant="default" onClick={() => dispatch({ type: 'discard' })}>
               Discard
             </Button>
             <span className="quiet" role="status">
@@ -131,7 +128,7 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
             title={
               keeps ? 'Back to what you keep' : page.hasOpening ? 'Back to what this dashboard opens with' : undefined
             }
-            onClick={onClear}
+            onClick={() => dispatch({ type: 'clear' })}
           >
             Clear all
           </Button>
@@ -142,7 +139,7 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
             variant="subtle"
             aria-label="Keep for next time"
             title="Keep for next time, in your own view: this dashboard opens for you as it is now"
-            onClick={() => onKeep(true)}
+            onClick={() => dispatch({ type: 'keep', isAsNow: true })}
           >
             Keep
           </Button>
@@ -154,14 +151,14 @@ export function FilterBar({ page, open, picked: state, set, gone, onSet, onClear
               size="compact-xs"
               variant="subtle"
               title="This dashboard opens for you as its developer has it open"
-              onClick={() => onKeep(false)}
+              onClick={() => dispatch({ type: 'keep', isAsNow: false })}
             >
               Forget
             </Button>
           </span>
         )}
       </div>
-      {state.dropped.map((sentence) => (
+      {dropped.map((sentence) => (
         <span key={sentence} className="quiet" role="status">
           {sentence}
         </span>

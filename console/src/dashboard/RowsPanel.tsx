@@ -4,22 +4,25 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { api, refusal, type Schemas, type TileInfo, unwrap, type Value, zone } from '../api/client';
 import { label } from '../model/labels';
-import type { Settings } from '../model/parameters';
-import { asked, fieldsOf, memberLabel, type Selections } from '../model/selections';
+import { asked, fieldsOf, memberLabel } from '../model/selections';
+import { wiringOf } from '../model/wiring';
 import { SortHeading } from '../results/SortHeading';
 import classes from './dashboard.module.css';
+import { useDispatch, usePage } from './usePage';
 import '../look/panels.css';
 
-interface Props {
-  dashboard: string;
-  tile: TileInfo;
-  selections: Selections;
-  set: Settings;
-  onClose: () => void;
+/** The rows behind a tile, or behind the one member that is picked on it: paged, sorted, with the columns that are wanted. */
+export default function RowsPanel({ tile: name }: { tile: string }) {
+  const dispatch = useDispatch();
+  const page = usePage((s) => s.page);
+  const tile = wiringOf(page).named.get(name);
+  const close = () => dispatch({ type: 'list rows' });
+  return tile ? <Rows dashboard={page.name} tile={tile} onClose={close} /> : null;
 }
 
-/** The rows behind a tile, or behind the one member that is picked on it: paged, sorted, with the columns that are wanted. */
-export default function RowsPanel({ dashboard, tile, selections, set, onClose }: Props) {
+function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo; onClose: () => void }) {
+  const selections = usePage((s) => s.applied);
+  const set = usePage((s) => s.set);
   const [sort, setSort] = useState<{ field: string; down: boolean }>();
   const [first, setFirst] = useState(0);
   const [size, setSize] = useState(50);

@@ -1,7 +1,7 @@
 import { useLocalStorage } from '@mantine/hooks';
 import { PanelLeftClose, PanelLeftOpen } from 'lucide-react';
-import type { ReactNode } from 'react';
 import type { TileInfo } from '../api/client';
+import { TileFrame } from '../tiles/TileFrame';
 import classes from './dashboard.module.css';
 
 /** The controls of a tab that stand beside its tiles. Folded away they keep what is set, and say how much that is. */
@@ -9,14 +9,12 @@ export function SidePanel({
   name,
   tiles,
   picked,
-  frame,
 }: {
   /** Under which this browser remembers whether it is folded. */
   name: string;
   tiles: TileInfo[];
   /** On how many of the controls something is picked. */
   picked: number;
-  frame: (tile: TileInfo) => ReactNode;
 }) {
   const [isFolded, setFolded] = useLocalStorage({
     key: `weir-panel-${name}`,
@@ -37,7 +35,12 @@ export function SidePanel({
         <span>{isFolded ? `Controls${picked > 0 ? `, ${picked} set` : ''}` : 'Controls'}</span>
         <span className="hidden-visually">{label}</span>
       </button>
-      {!isFolded && tiles.map((t) => <div key={t.name}>{frame(t)}</div>)}
+      {!isFolded &&
+        tiles.map((t) => (
+          <div key={t.name}>
+            <TileFrame tile={t} />
+          </div>
+        ))}
     </aside>
   );
 }

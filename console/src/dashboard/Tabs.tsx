@@ -1,20 +1,18 @@
 import { ActionIcon, Menu } from '@mantine/core';
 import { EllipsisVertical } from 'lucide-react';
 import type { KeyboardEvent } from 'react';
-import type { DashboardPage } from '../api/client';
-import type { View } from '../arrange/useView';
+import type { ViewEdit } from '../api/client';
 import classes from './dashboard.module.css';
-
-interface Props {
-  page: DashboardPage;
-  open: string;
-  arranging: boolean;
-  onOpen: (tab: string) => void;
-  view: View;
-}
+import { useDispatch, usePage } from './usePage';
 
 /** The sheets of the dashboard; while arranging, each with what can be done to it. */
-export function Tabs({ page, open, arranging, onOpen, view }: Props) {
+export function Tabs() {
+  const page = usePage((s) => s.page);
+  const open = usePage((s) => s.tab?.name ?? '');
+  const arranging = usePage((s) => s.isArranging);
+  const dispatch = useDispatch();
+  const onOpen = (name: string) => dispatch({ type: 'open tab', tab: name });
+  const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
   const names = page.tabs.map((t) => t.name);
 
   function step(event: KeyboardEvent, at: number) {
@@ -28,7 +26,7 @@ export function Tabs({ page, open, arranging, onOpen, view }: Props) {
   function order(from: number, to: number) {
     const tabs = [...names];
     tabs.splice(to, 0, ...tabs.splice(from, 1));
-    void view.edit({ edit: 'order-tabs', tabs });
+    change({ edit: 'order-tabs', tabs });
   }
 
   const at = names.indexOf(open);
@@ -73,9 +71,13 @@ export function Tabs({ page, open, arranging, onOpen, view }: Props) {
             <Menu.Item disabled={at === names.length - 1} onClick={() => order(at, at + 1)}>
               Move right
             </Menu.Item>
-            {tab.own && <Menu.Item onClick={() => view.askName({ tab: tab.name, title: tab.title })}>Rename</Menu.Item>}
             {tab.own && (
-              <Menu.Item onClick={() => view.edit({ edit: 'remove-tab', tab: tab.name })}>
+              <Menu.Item onClick={() => dispatch({ type: 'name tab', naming: { tab: tab.name, title: tab.title } })}>
+                Rename
+              </Menu.Item>
+            )}
+            {tab.own && (
+              <Menu.Item onClick={() => change({ edit: 'remove-tab', tab: tab.name })}>
                 Remove; its tiles go home
               </Menu.Item>
             )}

@@ -1,6 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
-import { api, type DashboardPage, unwrap } from '../api/client';
-import { knownSettings, readSettings, writeSettings } from '../model/parameters';
+import { api, unwrap } from '../api/client';
 
 /** The dashboard as some parameters have it drawn. */
 export const pageQuery = (dashboard: string, set: string | null) =>
@@ -13,12 +12,3 @@ export const pageQuery = (dashboard: string, set: string | null) =>
         }),
       ),
   });
-
-/** Of the parameters in an address those that change how tiles are drawn, as the page is fetched with them. */
-export const presentOf = (written: string | null, page: DashboardPage): string | null =>
-  writeSettings(
-    knownSettings(
-      readSettings(written),
-      page.parameters.filter((p) => p.presents),
-    ),
-  );

@@ -1,16 +1,14 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect } from 'react';
+import type { Action } from '../model/page/state';
 
 /**
  * Listens for news while the page is seen: a published version is taken up at once, datasets with new data are told, and a
- * broken definition to those who define. A page in the background lets its connection go, since a browser has only a few for one service; what it
- * missed it finds out when it is seen again.
+ * broken definition to those who define. A page in the background lets its connection go, since a browser has only a few
+ * for one service; what it missed it finds out when it is seen again.
  */
-export function useNews(onData: (datasets: string[]) => void): string[] {
-  const [faults, setFaults] = useState<string[]>([]);
+export function useNews(dispatch: (action: Action) => void) {
   const queries = useQueryClient();
-  const told = useRef(onData);
-  told.current = onData;
   useEffect(() => {
     let source: EventSource | undefined;
     let version: number | undefined;
@@ -26,10 +24,16 @@ export function useNews(onData: (datasets: string[]) => void): string[] {
         const news = JSON.parse(event.data) as { version: number };
         if (version !== undefined && news.version !== version) void queries.invalidateQueries();
         version = news.version;
-        setFaults([]);
+        dispatch({ type: 'news', faults: [] });
       });
-      source.addEventListener('data', (event) => told.current((JSON.parse(event.data) as { items: string[] }).items));
-      source.addEventListener('broken', (event) => setFaults((JSON.parse(event.data) as { items: string[] }).items));
+      source.addEventListener('data', (event) => {
+        const { items } = JSON.parse(event.data) as { items: string[] };
+        dispatch({ type: 'read anew', of: (t) => typeof t.datasetName === 'string' && items.includes(t.datasetName) });
+      });
+      source.addEventListener('broken', (event) => {
+        const { items } = JSON.parse(event.data) as { items: string[] };
+        dispatch({ type: 'news', faults: items });
+      });
     }
 
     listen();
@@ -38,6 +42,5 @@ export function useNews(onData: (datasets: string[]) => void): string[] {
       document.removeEventListener('visibilitychange', listen);
       source?.close();
     };
-  }, [queries]);
-  return faults;
+  }, [queries, dispatch]);
 }

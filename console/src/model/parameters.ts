@@ -1,4 +1,5 @@
-import type { ParameterState } from '../api/client';
+import type { DashboardPage, ParameterState } from '../api/client';
+import { same as sameText } from './same';
 
 /** What a viewer has set: the values of each parameter as texts; those left out have their opening values. */
 export type Settings = Record<string, string[]>;
@@ -51,6 +52,19 @@ export function effectiveSettings(set: Settings, parameters: ParameterState[]): 
     ...Object.fromEntries(drawn.map((p) => [p.name, p.values])),
   };
 }
+
+/** Of the parameters in an address those that change how tiles are drawn, as the page is fetched with them. */
+export const presentOf = (written: string | null, page: DashboardPage): string | null =>
+  writeSettings(
+    knownSettings(
+      readSettings(written),
+      page.parameters.filter((p) => p.presents),
+    ),
+  );
+
+/** Whether addresses carry the same parameters, in whichever order. */
+export const sameSettings = (a: string | null, b: string | null): boolean =>
+  sameText(Object.entries(readSettings(a)).sort(), Object.entries(readSettings(b)).sort());
 
 /** Why a text can't be the parameter's value; undefined if it can. The service checks again. */
 export function faultOf(parameter: ParameterState, text: string): string | undefined {

@@ -1,18 +1,10 @@
 import type { TileResult } from '../api/client';
-import type { Settings } from './parameters';
-
-/** What a page is of beside what is picked. */
-export interface Shown {
-  version: string;
-  /** All parameters that are set, as the service is asked with them. */
-  all: Settings;
-  /** Those of them that decide about rows and figures. */
-  data: Settings;
-}
 
 /** What is known of a tile: its last result, and whether a newer one is on the way. */
 export interface TileState {
   result?: TileResult;
+  /** What the figures were asked for under; those of another state are to be asked for again. */
+  key?: string;
   /** What the tile was drawn of when it was asked for. */
   of?: string;
   /** True if the page worked the result out from its brush index. */

@@ -1,9 +1,10 @@
 import { ActionIcon, Button, Menu } from '@mantine/core';
 import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
-import { lazy, memo, Suspense, useEffect, useMemo, useState } from 'react';
-import type { TabInfo, TileInfo } from '../api/client';
+import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
+import type { TileInfo } from '../api/client';
+import { useDispatch, usePage, usePageStore } from '../dashboard/usePage';
 import { label } from '../model/labels';
-import type { Found } from '../model/members';
+import { largeOf } from '../model/page/large';
 import {
   back,
   drawnAs,
@@ -42,54 +43,25 @@ const nothing: PictureProps['result'] = {
   problem: null,
 };
 
+/** A tile of which nothing is known yet. */
+const unknown: TileState = {};
+
+/** A tile, and what its parts are shown with. */
 interface Props {
   tile: TileInfo;
-  dashboard: string;
-  weekStarts: string;
   state: TileState;
   selection?: Selection;
-  arranging: boolean;
-  tabs: TabInfo[];
-  /** What was pinned as A, beside which the present state stands as B. */
-  compared?: { state: TileState; selection?: Selection };
-  /** @param live True while the hand still moves: the state is shown and not yet kept. */
-  onSelect: (selection: Selection | undefined, live?: boolean) => void;
-  /** The viewer comes near a tile on which something can be picked. */
-  onApproach: () => void;
-  /** True once picks on this tile are answered in the page, as far as they can be. */
-  answers: boolean;
-  /** Finds members of a control that has more of them than it was sent. */
-  onFind: (piece: string, signal: AbortSignal) => Promise<Found>;
-  onRows: () => void;
-  onRetry: () => void;
-  onCancel: () => void;
-  onExplain: () => void;
-  /** True while it has the whole area for itself. */
-  large: boolean;
-  onEnlarge: () => void;
-  onHide: () => void;
-  onMove: (tab: string) => void;
 }
 
-/** The frame of a tile: title, what filters it, its menu, and its state. */
-export const TileFrame = memo(Frame, (a, b) => shownProps.every((p) => a[p] === b[p]));
-
-/** What a frame shows. Its callbacks always act on the present state, so a new one of them changes nothing. */
-const shownProps = [
-  'tile',
-  'dashboard',
-  'weekStarts',
-  'state',
-  'selection',
-  'arranging',
-  'tabs',
-  'compared',
-  'answers',
-  'large',
-] as const;
-
-function Frame(props: Props) {
-  const { tile, state, arranging } = props;
+/** The frame of a tile: title, what filters it, its menu, and its state. It observes what it shows, and nothing else. */
+export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
+  const dispatch = useDispatch();
+  const state = usePage((s) => s.tiles[tile.name]) ?? unknown;
+  const selection = usePage((s) => s.selections[tile.name]);
+  const arranging = usePage((s) => s.isArranging);
+  const isCompared = usePage((s) => s.pinned !== undefined);
+  const answers = usePage((s) => s.cells[tile.name]?.isWhole === true);
+  const isLarge = usePage((s) => largeOf(s) === tile.name);
   const { result, failure, runningSince } = state;
   const problem = failure ?? (result?.state === 'failed' ? result.problem : undefined);
   const filters = result?.filters?.applied.length ?? 0;
@@ -98,6 +70,7 @@ function Frame(props: Props) {
   );
   const kind = pictureOf(tile);
   const isPlain = !kind.hasData;
+  const approach = tile.pick === 'none' ? undefined : () => dispatch({ type: 'approach', tile: tile.name });
 
   return (
     <section
@@ -107,10 +80,10 @@ function Frame(props: Props) {
       data-state={runningSince ? 'running' : problem ? 'failed' : result ? 'ready' : 'waiting'}
       aria-label={tile.title || 'Text'}
       aria-busy={runningSince !== undefined}
-      data-answers={props.answers}
-      onPointerEnter={tile.pick === 'none' ? undefined : props.onApproach}
-      onFocus={tile.pick === 'none' ? undefined : props.onApproach}
-      onTouchStart={tile.pick === 'none' ? undefined : props.onApproach}
+      data-answers={answers}
+      onPointerEnter={approach}
+      onFocus={approach}
+      onTouchStart={approach}
     >
       {runningSince !== undefined && <div className={classes.line} aria-hidden />}
       {(!isPlain || arranging) && (
@@ -139,38 +112,47 @@ function Frame(props: Props) {
             <button
               type="button"
               className={classes.markButton}
-              onClick={props.onExplain}
+              onClick={() => dispatch({ type: 'explain', tile: tile.name })}
               title={filterText(result)}
               aria-label={`Filtered by ${filters}: ${filterText(result)}`}
             >
               <Filter size={12} aria-hidden /> {filters}
             </button>
           )}
-          {!isPlain && result?.readAt && <Running since={runningSince} onCancel={props.onCancel} />}
-          {props.large && (
-            <Button size="compact-xs" variant="default" onClick={props.onEnlarge}>
+          {!isPlain && result?.readAt && <Running since={runningSince} onCancel={() => dispatch({ type: 'stop' })} />}
+          {isLarge && (
+            <Button size="compact-xs" variant="default" onClick={() => dispatch({ type: 'enlarge', tile: null })}>
               Back to all tiles
             </Button>
           )}
-          <TileMenu {...props} readAt={result?.readAt} />
+          <TileMenu tile={tile} readAt={result?.readAt} />
         </header>
       )}
-      {(props.selection?.path?.length ?? 0) > 0 && <Path {...props} />}
+      {selection?.path && selection.path.length > 0 && <Path tile={tile} selection={selection} />}
       <div className={classes.body} data-faint={runningSince !== undefined && result !== undefined}>
-        {props.compared && !kind.isControl && !isPlain ? (
-          <Sides {...props} compared={props.compared} problem={problem} />
+        {isCompared && !kind.isControl && !isPlain ? (
+          <Sides tile={tile} state={state} selection={selection} problem={problem} />
         ) : (
-          <Content {...props} problem={problem} />
+          <Content tile={tile} state={state} selection={selection} problem={problem} />
         )}
       </div>
     </section>
   );
+});
+
+/** A way to pick on a tile; the same as long as the tile has its name. */
+function usePick(tile: TileInfo): PictureProps['onSelect'] {
+  const dispatch = useDispatch();
+  return useCallback(
+    (selection, isLive) => dispatch({ type: 'pick', tile: tile.name, selection, isLive }),
+    [dispatch, tile.name],
+  );
 }
 
 /** The opened levels; each step leads back, and what was picked there comes back with it. */
-function Path({ tile, selection, onSelect }: Props) {
+function Path({ tile, selection }: { tile: TileInfo; selection: Selection }) {
   const labels = pathLabels(tile, selection);
-  if (!selection) return null;
+  const onSelect = usePick(tile);
   return (
     <nav className={classes.path} aria-label={`Opened in ${tile.title}`}>
       <button type="button" onClick={() => onSelect(back(selection, 0))}>
@@ -194,30 +176,31 @@ function Path({ tile, selection, onSelect }: Props) {
 }
 
 /** A and B beside each other, drawn at equal scale, with their difference in words. */
-function Sides(props: Props & { compared: NonNullable<Props['compared']>; problem?: ComponentProblem }) {
-  const { compared, state, tile } = props;
-  const [own, b] = [compared.state.result?.table, state.result?.table];
+function Sides(props: Props & { problem?: ComponentProblem }) {
+  const { state, tile } = props;
+  const compared = usePage((s) => s.compared[tile.name]) ?? unknown;
+  const selection = usePage((s) => s.pinned?.[tile.name]);
+  const [own, b] = [compared.result?.table, state.result?.table];
   const a = useMemo(() => (own && b ? inOrderOf(own, b) : own), [own, b]);
   const pinned = useMemo(
-    () => ({ ...compared.state, result: compared.state.result && { ...compared.state.result, table: a ?? null } }),
-    [compared.state, a],
+    () => ({ ...compared, result: compared.result && { ...compared.result, table: a ?? null } }),
+    [compared, a],
   );
   const scale = useMemo(() => (a && b ? commonScale(tile, a, b) : undefined), [tile, a, b]);
   const [isSaid, setSaid] = useState(false);
-  const failure =
-    compared.state.failure ?? (compared.state.result?.state === 'failed' ? compared.state.result.problem : undefined);
+  const failure = compared.failure ?? (compared.result?.state === 'failed' ? compared.result.problem : undefined);
   return (
     <>
       <div className={classes.sides} data-narrow={pictureOf(tile).isSmall}>
         <div className={classes.side} data-side="A">
           <span className={classes.sideName}>A, pinned</span>
           <Content
-            {...props}
+            tile={tile}
             state={pinned}
-            selection={compared.selection}
+            selection={selection}
             scale={scale}
             problem={failure}
-            onSelect={() => setSaid(true)}
+            onPick={() => setSaid(true)}
           />
         </div>
         <div className={classes.side} data-side="B">
@@ -265,31 +248,13 @@ function Running({ since, onCancel }: { since?: number; onCancel: () => void }) 
 }
 
 /** Its menu is built of many parts, so it is drawn anew only when one of these changes, not with every figure. */
-const TileMenu = memo(
-  TileMenuOf,
-  (a, b) =>
-    a.tile === b.tile &&
-    a.selection === b.selection &&
-    a.arranging === b.arranging &&
-    a.large === b.large &&
-    a.tabs === b.tabs &&
-    a.readAt === b.readAt,
-);
-
-function TileMenuOf({
-  tile,
-  arranging,
-  tabs,
-  large,
-  onEnlarge,
-  onExplain,
-  onHide,
-  onMove,
-  onRows,
-  onSelect,
-  selection,
-  readAt,
-}: Props & { readAt?: string }) {
+const TileMenu = memo(function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: string }) {
+  const dispatch = useDispatch();
+  const selection = usePage((s) => s.selections[tile.name]);
+  const arranging = usePage((s) => s.isArranging);
+  const large = usePage((s) => largeOf(s) === tile.name);
+  const tabs = usePage((s) => s.otherTabs);
+  const onSelect = usePick(tile);
   const isPicked = hasPick(selection);
   const only =
     isPicked && !selection?.exclude && !selection?.restOf && !selection?.range && selection?.members.length === 1
@@ -306,12 +271,18 @@ function TileMenuOf({
       </Menu.Target>
       <Menu.Dropdown>
         {readAt && <Menu.Label>Data read at {new Date(readAt).toLocaleTimeString('en-GB')}</Menu.Label>}
-        {tile.dataset && <Menu.Item onClick={onExplain}>Where this comes from</Menu.Item>}
+        {tile.dataset && (
+          <Menu.Item onClick={() => dispatch({ type: 'explain', tile: tile.name })}>Where this comes from</Menu.Item>
+        )}
         {!arranging && !tile.isInPanel && (
-          <Menu.Item onClick={onEnlarge}>{large ? 'Back to all tiles' : 'Enlarge'}</Menu.Item>
+          <Menu.Item onClick={() => dispatch({ type: 'enlarge', tile: large ? null : tile.name })}>
+            {large ? 'Back to all tiles' : 'Enlarge'}
+          </Menu.Item>
         )}
         {tile.mayDetail && !pictureOf(tile).isControl && (
-          <Menu.Item onClick={onRows}>{only ? `Rows behind ${name}` : 'Rows behind this'}</Menu.Item>
+          <Menu.Item onClick={() => dispatch({ type: 'list rows', tile: tile.name })}>
+            {only ? `Rows behind ${name}` : 'Rows behind this'}
+          </Menu.Item>
         )}
         {only && next && (
           <Menu.Item onClick={() => onSelect(open({ ...(selection as Selection), members: [] }, only[0] ?? null))}>
@@ -332,21 +303,42 @@ function TileMenuOf({
             Clear what is picked here
           </Menu.Item>
         )}
-        {arranging && <Menu.Item onClick={onHide}>Hide</Menu.Item>}
+        {arranging && (
+          <Menu.Item onClick={() => dispatch({ type: 'edit', edit: { edit: 'hide', tile: tile.name } })}>
+            Hide
+          </Menu.Item>
+        )}
         {arranging && tabs.length > 0 && <Menu.Label>Move to the tab</Menu.Label>}
         {arranging &&
           tabs.map((t) => (
-            <Menu.Item key={t.name} onClick={() => onMove(t.name)}>
+            <Menu.Item
+              key={t.name}
+              onClick={() => dispatch({ type: 'edit', edit: { edit: 'move', tile: tile.name, tab: t.name } })}
+            >
               {t.title}
             </Menu.Item>
           ))}
       </Menu.Dropdown>
     </Menu>
   );
+});
+
+interface ContentProps extends Props {
+  problem?: ComponentProblem;
+  scale?: [number, number];
+  /** What becomes of a pick, where it is none of the tile. */
+  onPick?: () => void;
 }
 
-function Content({ problem, ...props }: Props & { problem?: ComponentProblem; scale?: [number, number] }) {
-  const { tile, state, selection, onSelect, onFind, weekStarts, scale } = props;
+function Content({ tile, state, selection, problem, scale, onPick }: ContentProps) {
+  const store = usePageStore();
+  const weekStarts = usePage((s) => s.page.weekStarts);
+  const pick = usePick(tile);
+  const onSelect = onPick ?? pick;
+  const onFind = useCallback<PictureProps['onFind']>(
+    (piece, signal) => store.find(tile.name, piece, signal),
+    [store, tile.name],
+  );
   const { result } = state;
   const kind = pictureOf(tile);
   if (problem)
@@ -356,7 +348,7 @@ function Content({ problem, ...props }: Props & { problem?: ComponentProblem; sc
           <b>{problem.detail}</b>
         </p>
         {problem.remedy && <p className="quiet">{problem.remedy}</p>}
-        <Button size="compact-sm" variant="default" onClick={props.onRetry}>
+        <Button size="compact-sm" variant="default" onClick={() => store.dispatch({ type: 'retry', tile: tile.name })}>
           Try again
         </Button>
       </div>

@@ -1,0 +1,49 @@
+import type { Question, Service } from '../model/page/service';
+import { asked } from '../model/selections';
+import { api, lines, type Schemas, type TileResult, unwrap, zone } from './client';
+
+const bodyOf = ({ tiles, selections, set, isAnew }: Question) => ({
+  tiles,
+  selections: asked(selections),
+  inputs: { parameters: set, zone },
+  ...(isAnew ? { refresh: true } : {}),
+});
+
+/** What the page of a dashboard asks the service for. */
+export function serviceOf(dashboard: string): Service {
+  const at = `/api/dashboards/${encodeURIComponent(dashboard)}`;
+  const path = { dashboard };
+  const drawnBy = (set: string | null) => ({ params: { path, query: set === null ? {} : { set } } });
+  return {
+    results: (question, signal) => lines<TileResult>(`${at}/results`, bodyOf(question), signal),
+    cells: (driver, question, signal) =>
+      lines<Schemas['BrushLine']>(`${at}/tiles/${encodeURIComponent(driver)}/brush`, bodyOf(question), signal),
+    opening: (selections, set) =>
+      unwrap(
+        api.POST('/api/dashboards/{dashboard}/opening', {
+          params: { path },
+          body: {
+            selections: selections === undefined ? null : asked(selections),
+            inputs: { parameters: set, zone },
+          },
+        }),
+      ),
+    members: async (tile, search, { selections, set }, signal) => {
+      const answer = await unwrap(
+        api.POST('/api/dashboards/{dashboard}/tiles/{tile}/members', {
+          params: { path: { dashboard, tile } },
+          body: { search, selections: asked(selections), inputs: { parameters: set, zone } },
+          signal,
+        }),
+      );
+      return { members: answer.members, lines: answer.lines, names: answer.names ?? null };
+    },
+    edit: (body, set) => unwrap(api.POST('/api/dashboards/{dashboard}/view/edits', { ...drawnBy(set), body })),
+    step: (way, set) =>
+      unwrap(
+        way === 'undo'
+          ? api.POST('/api/dashboards/{dashboard}/view/undo', drawnBy(set))
+          : api.POST('/api/dashboards/{dashboard}/view/redo', drawnBy(set)),
+      ),
+  };
+}

@@ -1,0 +1,136 @@
+import { lazy, Suspense, useEffect } from 'react';
+import { presentOf } from '../model/parameters';
+import { hasPick } from '../model/selections';
+import { pictureOf } from '../pictures';
+import { Header } from '../session/Header';
+import { Banners } from './Banners';
+import classes from './dashboard.module.css';
+import { FilterBar } from './FilterBar';
+import { HeaderActions } from './HeaderActions';
+import { SidePanel } from './SidePanel';
+import { Tabs } from './Tabs';
+import { TileGrid } from './TileGrid';
+import { useDispatch, usePage } from './usePage';
+
+const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
+const ArrangeGrid = lazy(() => import('../arrange/ArrangeGrid'));
+const ExplainPanel = lazy(() => import('./ExplainPanel'));
+const RowsPanel = lazy(() => import('./RowsPanel'));
+const WiringPicture = lazy(() => import('./WiringPicture'));
+
+/** A dashboard: its tabs, what is picked, and the tiles of the open tab. */
+export function PageLayout() {
+  const isArranging = usePage((s) => s.isArranging);
+  const explained = usePage((s) => s.explained);
+  const listed = usePage((s) => s.listed);
+  const title = usePage((s) => s.page.title);
+  const tiles = usePage((s) => s.shown);
+  useKeys();
+  useEffect(() => {
+    document.title = `${title} · Weir`;
+  }, [title]);
+  // What draws them comes beside their figures. What does not come is told where it is to be drawn.
+  useEffect(() => {
+    for (const t of tiles)
+      pictureOf(t)
+        .load()
+        .catch(() => undefined);
+  }, [tiles]);
+
+  return (
+    <>
+      <Header title={title} back>
+        {!isArranging && <HeaderActions />}
+      </Header>
+      <Tabs />
+      {isArranging && (
+        <Suspense>
+          <ArrangeBar />
+        </Suspense>
+      )}
+      <FilterBar />
+      <Banners />
+      <TabArea />
+      {listed && (
+        <Suspense>
+          <RowsPanel key={listed} tile={listed} />
+        </Suspense>
+      )}
+      {explained && (
+        <Suspense>
+          <ExplainPanel key={explained} tile={explained} />
+        </Suspense>
+      )}
+    </>
+  );
+}
+
+/** The tiles of the open tab, with its controls beside them. */
+function TabArea() {
+  const tiles = usePage((s) => s.shown);
+  const tab = usePage((s) => s.tab);
+  const page = usePage((s) => s.page);
+  const isArranging = usePage((s) => s.isArranging);
+  const isWired = usePage((s) => s.isWired && !s.isArranging);
+  const present = usePage((s) => presentOf(s.address.set ?? s.own?.set ?? null, s.page));
+  const set = usePage((s) => s.shown.filter((t) => t.isInPanel && hasPick(s.selections[t.name])).length);
+  const dispatch = useDispatch();
+  const inPanel = tiles.filter((t) => t.isInPanel);
+  return (
+    <main className={classes.page}>
+      {isWired && (
+        <Suspense>
+          <WiringPicture
+            dashboard={page.name}
+            set={present}
+            tab={tab?.name ?? ''}
+            onClose={() => dispatch({ type: 'wire', isOn: false })}
+          />
+        </Suspense>
+      )}
+      <div className={classes.withPanel}>
+        {inPanel.length > 0 && tab && <SidePanel name={`${page.name}-${tab.name}`} tiles={inPanel} picked={set} />}
+        {isArranging && tab ? (
+          <Suspense>
+            <ArrangeGrid tab={tab} />
+          </Suspense>
+        ) : (
+          <TileGrid />
+        )}
+      </div>
+      {tiles.length === 0 && (
+        <p className={classes.none}>There is nothing on this tab. Use Arrange to move tiles here.</p>
+      )}
+      {page.withheld > 0 && (
+        <p className={classes.none}>
+          {page.withheld === 1 ? 'One tile of this dashboard is' : `${page.withheld} tiles of this dashboard are`} not
+          shown: your roles do not grant what {page.withheld === 1 ? 'it needs' : 'they need'}.
+        </p>
+      )}
+    </main>
+  );
+}
+
+/** One key lays the wiring over the page, another leads from an enlarged tile back to all. */
+function useKeys() {
+  const dispatch = useDispatch();
+  const large = usePage((s) => s.address.large);
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      const isTyping = e.target instanceof HTMLElement && e.target.closest('input, textarea, [contenteditable]');
+      if (e.key === 'w' && !isTyping && !e.ctrlKey && !e.metaKey && !e.altKey) dispatch({ type: 'wire' });
+    };
+    window.addEventListener('keydown', key);
+    return () => window.removeEventListener('keydown', key);
+  }, [dispatch]);
+  useEffect(() => {
+    if (!large) return;
+    const key = (e: KeyboardEvent) => {
+      const isElsewhere = e.target instanceof HTMLElement && e.target.closest('input, [role=dialog], [role=menu]');
+      if (e.key === 'Escape' && !isElsewhere) dispatch({ type: 'enlarge', tile: null });
+    };
+    window.addEventListener('keydown', key);
+    window.scrollTo({ top: 0 });
+    return () => window.removeEventListener('keydown', key);
+  }, [large, dispatch]);
+}

@@ -1,0 +1,396 @@
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import type { DashboardPage, Schemas, TileInfo, TileResult } from '../../api/client';
+import { asked, type Selections } from '../selections';
+import { wiringOf } from '../wiring';
+import type { Address } from './address';
+import { createPage, type PageStore } from './pageStore';
+import type { Question, Service } from './service';
+
+const field = { name: 'port', title: 'Port', kind: 'text', at: null, names: null, pattern: null };
+
+const tile = (name: string, more: Partial<TileInfo> = {}): TileInfo =>
+  ({
+    name,
+    title: name,
+    picture: 'bar',
+    pick: 'many',
+    drives: 'dashboard',
+    drivesTiles: [],
+    follows: 'all',
+    followsTiles: [],
+    by: [field],
+    levels: [],
+    show: [],
+    uses: [],
+    dataset: 'Calls',
+    datasetName: 'calls',
+    group: null,
+    hidden: false,
+    ...more,
+  }) as unknown as TileInfo;
+
+const pageOf = (tabs: Record<string, TileInfo[]>, more: Partial<DashboardPage> = {}): DashboardPage =>
+  ({
+    name: 'd',
+    title: 'D',
+    version: 1,
+    weekStarts: 'monday',
+    tabs: Object.entries(tabs).map(([name, tiles]) => ({ name, title: name, tiles, groups: [] })),
+    parameters: [],
+    view: { keeps: null, dropped: [], canUndo: 0, canRedo: 0 },
+    hasOpening: false,
+    appliesOnButton: false,
+    withheld: 0,
+    ...more,
+  }) as unknown as DashboardPage;
+
+/** An answer that says under what it was given. */
+const answer = (name: string, selections: Selections, more: object = {}): TileResult =>
+  ({
+    tile: name,
+    state: 'ready',
+    table: {
+      columns: [{ name: 'port', role: 'group' }],
+      values: [[JSON.stringify([name, Object.entries(asked(selections)).sort()])]],
+    },
+    lines: 1,
+    filters: { applied: [], notApplied: [] },
+    readAt: '2026-01-05T08:00:00Z',
+    ...more,
+  }) as unknown as TileResult;
+
+const noAddress: Address = { tab: null, pick: null, set: null, a: null, large: null };
+const a = (member: string) => ({ members: [[member]] });
+
+interface Stage {
+  store: PageStore;
+  questions: (Question & { signal: AbortSignal })[];
+  gone: [Address, boolean][];
+  service: Service;
+  stop: () => void;
+  /** What a tile shows, as the answer says it. */
+  shows: (name: string) => unknown;
+}
+
+/** What of a selection reaches a tile: the slow, obvious rule for a page whose tiles all drive one another. */
+const reaching = (page: DashboardPage, name: string, selections: Selections): Selections => {
+  const { named, filters } = wiringOf(page);
+  const follower = named.get(name);
+  return Object.fromEntries(
+    Object.entries(selections).filter(([driver]) => {
+      const of = named.get(driver);
+      return of && follower && filters(of, follower);
+    }),
+  );
+};
+
+function stage(page: DashboardPage, more: { address?: Partial<Address>; service?: Partial<Service> } = {}): Stage {
+  const questions: Stage['questions'] = [];
+  const gone: Stage['gone'] = [];
+  const service: Service = {
+    async *results(question, signal) {
+      questions.push({ ...question, signal });
+      for (const name of question.tiles) {
+        await new Promise((resolve) => setTimeout(resolve, 10));
+        signal.throwIfAborted();
+        yield answer(name, reaching(page, name, question.selections));
+      }
+    },
+    // biome-ignore lint/correctness/useYield: a page that has no cells to give
+    async *cells() {
+      throw new Error('no cells');
+    },
+    opening: async () => ({ selections: {}, dropped: [], parameters: {}, names: null }),
+    members: async () => ({ members: [], lines: 0, names: null }),
+    edit: async () => page,
+    step: async () => page,
+    ...more.service,
+  };
+  const store = createPage({ page, address: { ...noAddress, ...more.address } }, service);
+  const stop = store.start({
+    go: (address, isReplacing) => gone.push([address, isReplacing]),
+    draw: async () => page,
+    take: () => undefined,
+    refetch: () => undefined,
+    isSeen: () => true,
+  });
+  const shows = (name: string) => store.getState().tiles[name]?.result?.table?.values[0]?.[0];
+  return { store, questions, gone, service, stop, shows };
+}
+
+const said = (name: string, selections: Selections) => JSON.stringify([name, Object.entries(selections).sort()]);
+
+beforeEach(() => {
+  vi.useFakeTimers();
+});
+afterEach(() => {
+  vi.useRealTimers();
+});
+
+describe('A page', () => {
+  const page = pageOf({ one: [tile('x'), tile('y')], two: [tile('z')] });
+
+  test('asks at once for its open tab, and after a burst of picks once for the followers', async () => {
+    const { store, questions, shows, gone } = stage(page);
+    expect(questions.map((q) => q.tiles)).toEqual([['x', 'y']]);
+    await vi.runAllTimersAsync();
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('p') });
+    store.dispatch({ type: 'pick', tile: 'x', selection: { members: [['p'], ['q']] } });
+    await vi.runAllTimersAsync();
+    expect(questions.slice(1).map((q) => q.tiles)).toEqual([['y']]);
+    expect(shows('y')).toBe(said('y', { x: { members: [['p'], ['q']] } }));
+    expect(gone.map(([address, isReplacing]) => [address.pick, isReplacing])).toEqual([
+      [JSON.stringify({ x: a('p') }), false],
+      [JSON.stringify({ x: { members: [['p'], ['q']] } }), false],
+    ]);
+    store.dispatch({ type: 'open tab', tab: 'two' });
+    expect(questions.at(-1)?.tiles).toEqual(['z']);
+  });
+
+  test('cancels the older question and asks again for what it still owed', async () => {
+    const { store, questions, shows } = stage(page);
+    await vi.advanceTimersByTimeAsync(12); // x has come, y has not
+    store.dispatch({ type: 'retry', tile: 'x' });
+    expect(questions[0]?.signal.aborted).toBe(true);
+    expect(questions[1]?.tiles.sort()).toEqual(['x', 'y']);
+    await vi.runAllTimersAsync();
+    expect(shows('y')).toBe(said('y', {}));
+  });
+
+  test('tells what was stopped and what could not be answered, and keeps the figures', async () => {
+    const { store, shows } = stage(page, {});
+    await vi.runAllTimersAsync();
+    store.dispatch({ type: 'read anew' });
+    store.dispatch({ type: 'stop' });
+    await vi.runAllTimersAsync();
+    expect(store.getState().tiles.x).toMatchObject({ failure: { code: 'stopped' } });
+    expect(shows('x')).toBe(said('x', {}));
+    expect(store.getState().tiles.x?.runningSince).toBeUndefined();
+  });
+
+  test('shows the figures of its state in the end, whatever was done in which order', async () => {
+    let seed = 7;
+    const random = (n: number) => {
+      seed = (seed * 1103515245 + 12345) % 2147483648;
+      return Math.floor((seed / 2147483648) * n);
+    };
+    for (let round = 0; round < 200; round++) {
+      const { store, shows, stop } = stage(page);
+      for (let step = 0; step < 12; step++) {
+        const name = ['x', 'y', 'z'][random(3)] ?? 'x';
+        const what = random(6);
+        if (what < 3)
+          store.dispatch({
+            type: 'pick',
+            tile: name,
+            selection: random(3) === 0 ? undefined : a(String(random(3))),
+            isLive: random(4) === 0,
+          });
+        else if (what === 3) store.dispatch({ type: 'open tab', tab: ['one', 'two'][random(2)] ?? 'one' });
+        else if (what === 4) store.dispatch({ type: 'read anew' });
+        else store.dispatch({ type: 'clear' });
+        await vi.advanceTimersByTimeAsync(random(2) * random(200));
+      }
+      await vi.runAllTimersAsync();
+      const { applied, shown } = store.getState();
+      for (const { name } of shown) expect(shows(name)).toBe(said(name, reaching(page, name, applied)));
+      stop();
+    }
+  });
+
+  test('says where what is picked has no rows', async () => {
+    const { store } = stage(page);
+    await vi.runAllTimersAsync();
+    const { pickedWithoutRows } = await import('./figures');
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('gone') });
+    const { shown, selections, tiles } = store.getState();
+    expect(pickedWithoutRows(shown, selections, tiles)).toEqual({ x: new Set(['["gone"]']) });
+  });
+});
+
+describe('Picks', () => {
+  test('wait where the dashboard applies on a button, and are applied or discarded together', async () => {
+    const { store, questions, gone } = stage(pageOf({ one: [tile('x'), tile('y')] }, { appliesOnButton: true }));
+    await vi.runAllTimersAsync();
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('p') });
+    expect(store.getState()).toMatchObject({ selections: { x: a('p') }, applied: {}, draft: { x: a('p') } });
+    store.dispatch({ type: 'discard' });
+    expect(store.getState().selections).toEqual({});
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('q') });
+    await vi.runAllTimersAsync();
+    expect(questions).toHaveLength(1);
+    store.dispatch({ type: 'apply' });
+    await vi.runAllTimersAsync();
+    expect(store.getState()).toMatchObject({ applied: { x: a('q') }, draft: undefined });
+    expect(questions.at(-1)?.selections).toEqual({ x: a('q') });
+    expect(gone).toHaveLength(1);
+  });
+
+  test('of a link wait for the service, and what is left out of them leaves the address', async () => {
+    const link = JSON.stringify({ x: { members: [['p'], ['secret']] } });
+    const { store, questions, gone } = stage(pageOf({ one: [tile('x'), tile('y')] }), {
+      address: { pick: link },
+      service: {
+        opening: async () =>
+          ({
+            selections: { x: { members: [['p']] } },
+            dropped: [{ tile: 'x', tileTitle: 'x', count: 1 }],
+            parameters: {},
+            names: null,
+          }) as unknown as Schemas['OpeningAnswer'],
+      },
+    });
+    expect(store.getState().isReady).toBe(false);
+    expect(questions).toHaveLength(0);
+    await vi.runAllTimersAsync();
+    expect(questions.map((q) => q.selections)).toEqual([{ x: a('p') }]);
+    expect(gone).toEqual([[{ ...noAddress, pick: JSON.stringify({ x: a('p') }) }, true]]);
+    expect(store.getState().dropped.join()).toContain('left out');
+    store.dispatch({ type: 'pick', tile: 'x', selection: undefined });
+    expect(store.getState().dropped).toEqual([]);
+  });
+
+  test('that are required lead back to what the dashboard opens with', async () => {
+    const page = pageOf({ one: [tile('x', { isRequired: true }), tile('y')] }, { hasOpening: true });
+    const { store, gone } = stage(page, {
+      service: {
+        opening: async () =>
+          ({
+            selections: { x: { members: [['first']] } },
+            dropped: [],
+            parameters: {},
+          }) as unknown as Schemas['OpeningAnswer'],
+      },
+    });
+    await vi.runAllTimersAsync();
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('p') });
+    store.dispatch({ type: 'pick', tile: 'x', selection: undefined });
+    expect(store.getState().selections).toEqual({ x: a('first') });
+    expect(gone.at(-1)?.[0].pick).toBeNull();
+  });
+});
+
+describe('Brush cells', () => {
+  test('answer a moving hand without a question, with one change of the state for each step of it', async () => {
+    const page = pageOf({ one: [tile('x'), tile('y')] });
+    const axis = (...members: string[]) => ({ members, at: null, spans: null });
+    const column = (name: string, role: string) => ({
+      name,
+      title: name,
+      role,
+      kind: 'integer',
+      format: null,
+      at: null,
+    });
+    const cube = {
+      driverFields: 1,
+      axes: [axis('p', 'q'), axis('k', 'l')],
+      cells: [
+        [0, 0, 1],
+        [0, 1, 0],
+      ],
+      parts: [{ fold: 'sum', counts: true, scale: 0, values: [1, 2, 4] }],
+      figures: [[{ do: 'part', part: 0, takes: 0, value: null, kind: 'integer' }]],
+      order: [{ column: 0, descending: false }],
+      top: null,
+      totals: false,
+      limit: 100,
+      columns: [column('kind', 'group'), column('n', 'figure')],
+      restricted: false,
+      reach: null,
+      driverIsSpan: false,
+      byMember: null,
+      pairsAre: null,
+      readAt: '2026-01-05T09:00:00Z',
+    } as unknown as Schemas['BrushCube'];
+    const { store, questions } = stage(page, {
+      service: {
+        async *cells() {
+          yield { tile: 'y', state: 'ready', reason: null, cube };
+        },
+      },
+    });
+    await vi.runAllTimersAsync();
+    store.dispatch({ type: 'approach', tile: 'x' });
+    await vi.waitFor(() => expect(store.getState().cells.x?.isWhole).toBe(true));
+    let changes = 0;
+    store.subscribe(() => changes++);
+    for (const member of ['p', 'q', 'p'])
+      store.dispatch({ type: 'pick', tile: 'x', selection: a(member), isLive: true });
+    expect(changes).toBe(3);
+    expect(store.getState().tiles.y).toMatchObject({
+      isFolded: true,
+      result: {
+        table: {
+          values: [
+            ['k', 'l'],
+            [1, 2],
+          ],
+        },
+        readAt: cube.readAt,
+      },
+    });
+    await vi.runAllTimersAsync();
+    expect(questions).toHaveLength(1);
+    store.dispatch({ type: 'read anew' });
+    expect(store.getState().cells).toEqual({});
+    expect(questions.at(-1)).toMatchObject({ tiles: ['x', 'y'], isAnew: true });
+  });
+});
+
+describe('Parameters', () => {
+  const parameter = (values: string[]) => ({
+    name: 'by',
+    presents: true,
+    opening: ['port'],
+    values,
+    choices: [{ value: 'port' }, { value: 'kind' }],
+    datasets: [],
+  });
+  const drawnBy = (values: string[], by: string) =>
+    pageOf({ one: [tile('x', { by: [{ ...field, name: by }] as TileInfo['by'] }), tile('y')] }, {
+      parameters: [parameter(values)],
+    } as unknown as Partial<DashboardPage>);
+
+  test('that change how tiles are drawn take effect with the page, and picks that no longer fit go', async () => {
+    const [before, after] = [drawnBy(['port'], 'port'), drawnBy(['kind'], 'kind')];
+    const { store } = stage(before);
+    const stop = store.start({
+      go: () => undefined,
+      draw: async (present) => {
+        if (present === null) throw new Error('out of reach');
+        return after;
+      },
+      take: () => undefined,
+      refetch: () => undefined,
+      isSeen: () => true,
+    });
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('p') });
+    store.dispatch({ type: 'set', set: { by: ['kind'] } });
+    expect(store.getState()).toMatchObject({ selections: { x: a('p') }, published: before });
+    await vi.runAllTimersAsync();
+    expect(store.getState()).toMatchObject({ selections: {}, published: after, set: { by: ['kind'] } });
+    store.dispatch({ type: 'clear' });
+    await vi.runAllTimersAsync();
+    expect(store.getState()).toMatchObject({ published: after, drawProblem: expect.stringContaining('out of reach') });
+    stop();
+  });
+});
+
+describe('Two states', () => {
+  test('stand side by side until one goes on', async () => {
+    const page = pageOf({ one: [tile('x'), tile('y')] });
+    const { store } = stage(page);
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('p') });
+    store.dispatch({ type: 'pin' });
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('q') });
+    await vi.runAllTimersAsync();
+    const { compared, tiles, pinned } = store.getState();
+    expect(pinned).toEqual({ x: a('p') });
+    expect(compared.y?.result?.table?.values[0]?.[0]).toBe(said('y', { x: a('p') }));
+    expect(tiles.y?.result?.table?.values[0]?.[0]).toBe(said('y', { x: a('q') }));
+    store.dispatch({ type: 'go on', with: 'A' });
+    await vi.runAllTimersAsync();
+    expect(store.getState()).toMatchObject({ selections: { x: a('p') }, pinned: undefined, compared: {} });
+  });
+});

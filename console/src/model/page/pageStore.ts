@@ -1,0 +1,71 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import type { Found } from '../members';
+import { begin, reduce, type Start } from './reduce';
+import type { Host, Service } from './service';
+import type { Action, PageState } from './state';
+import { addressing } from './work/addressing';
+import { arranging } from './work/arranging';
+import { asking } from './work/asking';
+import { brushing } from './work/brushing';
+import { checking } from './work/checking';
+import { comparing } from './work/comparing';
+import { opening } from './work/opening';
+import type { Work } from './work/work';
+
+/** The owner of all that a dashboard page shows. */
+export interface PageStore extends Pick<StoreApi<PageState>, 'getState' | 'getInitialState' | 'subscribe'> {
+  /** The one way in which anything changes. */
+  dispatch: (action: Action) => void;
+  /** Finds members of a control that has more of them than it was sent. */
+  find: (tile: string, piece: string, signal: AbortSignal) => Promise<Found>;
+  /** Begins to ask and to listen; what comes back ends it. */
+  start: (host: Host) => () => void;
+}
+
+/** A page that has been fetched, as it is called up. */
+export function createPage(from: Start, service: Service): PageStore {
+  const store = createStore<PageState>(() => begin(from));
+  const waiting: Action[] = [];
+  let isAtIt = false;
+  let works: Work[] = [];
+
+  /** One after another: what work brings about is heard of by all once they have heard of what came first. */
+  function dispatch(action: Action) {
+    waiting.push(action);
+    if (isAtIt) return;
+    isAtIt = true;
+    try {
+      for (let next = waiting.shift(); next; next = waiting.shift()) {
+        const before = store.getState();
+        const now = reduce(before, next);
+        if (now !== before) store.setState(now, true);
+        for (const work of works) work.hear(now, next, before);
+      }
+    } finally {
+      isAtIt = false;
+      waiting.length = 0;
+    }
+  }
+
+  function start(host: Host) {
+    const tools = { service, host, state: store.getState, dispatch };
+    works = [addressing, opening, asking, brushing, comparing, checking, arranging].map((work) => work(tools));
+    for (const work of works) work.hear(store.getState());
+    return () => {
+      for (const work of works) work.stop();
+      works = [];
+    };
+  }
+
+  return {
+    getState: store.getState,
+    getInitialState: store.getInitialState,
+    subscribe: store.subscribe,
+    dispatch,
+    find: (tile, piece, signal) => {
+      const { applied, set } = store.getState();
+      return service.members(tile, piece, { selections: applied, set }, signal);
+    },
+    start,
+  };
+}

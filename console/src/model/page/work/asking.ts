@@ -1,0 +1,91 @@
+import { Refused, type TileInfo } from '../../../api/client';
+import { drawnAs } from '../../selections';
+import { wiringOf } from '../../wiring';
+import { awaited, keyOf, staleTiles } from '../figures';
+import type { Failure } from '../state';
+import { isOther, type Tools, type Work } from './work';
+
+/** Bursts of clicks ask once. */
+const pause = 150;
+
+/**
+ * Asks for the figures of the open tab, and asks again for those that something may have changed.
+ * A newer question cancels the older one, down to the database.
+ */
+export function asking({ service, state, dispatch, host }: Tools): Work {
+  let running: AbortController | undefined;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let rhythms: ReturnType<typeof setInterval>[] = [];
+
+  async function ask(names: string[], isAnew = false) {
+    running?.abort();
+    const control = new AbortController();
+    running = control;
+    const now = state();
+    // What an aborted question still owed is asked again with this one.
+    const tiles = [...new Set([...awaited(now), ...names])].flatMap((n) => wiringOf(now.page).named.get(n) ?? []);
+    const keys = Object.fromEntries(tiles.map((t) => [t.name, keyOf(now, t)]));
+    const drawn = Object.fromEntries(tiles.map((t) => [t.name, drawnAs(t)]));
+    dispatch({ type: 'asking', keys, since: performance.now() });
+    try {
+      const question = { tiles: Object.keys(keys), selections: now.applied, set: now.set, isAnew };
+      for await (const result of service.results(question, control.signal)) {
+        if (control.signal.aborted) return; // lines of an older answer that were on their way
+        dispatch({ type: 'answered', result, key: keys[result.tile], of: drawn[result.tile] });
+      }
+    } catch (error) {
+      if (!control.signal.aborted) dispatch({ type: 'unanswered', failure: failureOf(error) });
+    }
+  }
+
+  function readAnew(isWanted: (tile: TileInfo) => boolean) {
+    const names = state().shown.flatMap((t) => (t.dataset && isWanted(t) ? [t.name] : []));
+    dispatch({ type: 'forget cells' });
+    if (names.length > 0) void ask(names, true);
+  }
+
+  return {
+    hear(now, action, before) {
+      if (action?.type === 'retry') void ask([action.tile]);
+      if (action?.type === 'read anew') readAnew(action.of ?? (() => true));
+      if (action?.type === 'stop') {
+        running?.abort();
+        dispatch({ type: 'unanswered', failure: { detail: 'You stopped this question.', code: 'stopped' } });
+      }
+      if (isOther(now, before, 'isReady', 'shown', 'applied', 'data', 'page')) {
+        clearTimeout(timer);
+        const stale = staleTiles(now);
+        if (stale.some((t) => now.tiles[t.name]?.key === undefined)) void ask(stale.map((t) => t.name));
+        else if (stale.length > 0)
+          timer = setTimeout(() => {
+            const names = staleTiles(state()).map((t) => t.name);
+            if (names.length > 0) void ask(names);
+          }, pause);
+      }
+      // Tiles that the developer wants kept current, while the page is seen and their tab is open.
+      if (isOther(now, before, 'shown')) {
+        rhythms.forEach(clearInterval);
+        const seconds = new Set(now.shown.flatMap((t) => t.refreshSeconds ?? []));
+        rhythms = [...seconds].map((s) =>
+          setInterval(() => {
+            if (host.isSeen()) dispatch({ type: 'read anew', of: (t) => t.refreshSeconds === s });
+          }, s * 1000),
+        );
+      }
+    },
+    stop() {
+      running?.abort();
+      clearTimeout(timer);
+      rhythms.forEach(clearInterval);
+    },
+  };
+}
+
+const failureOf = (error: unknown): Failure =>
+  error instanceof Refused
+    ? { detail: error.message, code: error.code, remedy: error.remedy }
+    : {
+        detail: 'The service can’t be reached.',
+        code: 'no-answer',
+        remedy: 'It is asked again when you retry.',
+      };

@@ -1,0 +1,48 @@
+import { asked, drawnAs } from '../../selections';
+import type { PageState } from '../state';
+import { isOther, type Tools, type Work } from './work';
+
+/** Asks for the figures under the state that was pinned as A, to stand beside those of the present one. */
+export function comparing({ service, dispatch }: Tools): Work {
+  let running: AbortController | undefined;
+  let last: string | undefined;
+
+  async function ask(now: PageState, selections: NonNullable<PageState['pinned']>) {
+    const control = new AbortController();
+    running = control;
+    const tiles = now.shown.filter((t) => t.dataset);
+    try {
+      const question = { tiles: tiles.map((t) => t.name), selections, set: now.set };
+      for await (const result of service.results(question, control.signal)) {
+        if (control.signal.aborted) return;
+        const tile = tiles.find((t) => t.name === result.tile);
+        dispatch({ type: 'compared', states: { [result.tile]: { result, of: tile && drawnAs(tile) } } });
+      }
+    } catch (error) {
+      if (control.signal.aborted) return;
+      const failure = { detail: (error as Error).message, code: 'no-answer' };
+      const states = Object.fromEntries(tiles.map((t) => [t.name, { failure }]));
+      dispatch({ type: 'compared', states, isNew: true });
+    }
+  }
+
+  return {
+    hear(now, _, before) {
+      if (!isOther(now, before, 'pinned', 'shown', 'set', 'published', 'isReady')) return;
+      const { pinned } = now;
+      const key =
+        pinned && now.isReady
+          ? JSON.stringify([now.published.version, now.set, asked(pinned), now.shown.map((t) => [t.name, drawnAs(t)])])
+          : undefined;
+      if (key === last) return;
+      last = key;
+      running?.abort();
+      dispatch({ type: 'compared', states: {}, isNew: true });
+      if (pinned && key) void ask(now, pinned);
+    },
+    stop() {
+      running?.abort();
+      last = undefined;
+    },
+  };
+}

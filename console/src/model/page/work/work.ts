@@ -1,0 +1,26 @@
+import type { Host, Service } from '../service';
+import type { Action, PageState } from '../state';
+
+/** What work is done with. */
+export interface Tools {
+  service: Service;
+  host: Host;
+  state: () => PageState;
+  dispatch: (action: Action) => void;
+}
+
+/** Something that is done because of what happens on a page: asking, waiting, telling the window. */
+export interface Work {
+  /**
+   * Hears of everything that happens.
+   * @param action What happened; undefined when the page is called up.
+   * @param before The state before it; undefined when the page is called up.
+   */
+  hear: (now: PageState, action?: Action, before?: PageState) => void;
+  /** Lets go of all that is under way. */
+  stop: () => void;
+}
+
+/** True if one of these parts of the state is another than before. */
+export const isOther = (now: PageState, before: PageState | undefined, ...parts: (keyof PageState)[]): boolean =>
+  before === undefined || parts.some((p) => now[p] !== before[p]);
