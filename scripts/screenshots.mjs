@@ -27,7 +27,7 @@ const settled = async (page) => {
     return tiles.length > 0 && tiles.every((t) => ['ready', 'failed'].includes(t.dataset.state) || t.querySelector('p')) && document.querySelectorAll('[aria-busy=true]').length === 0;
   });
   await page.evaluate(() => document.fonts.ready);
-  await page.waitForFunction(() => [...document.querySelectorAll('[data-picture]')].every((t) => !['bar', 'line', 'area', 'pie', 'heatmap'].includes(t.dataset.picture) || t.querySelector('[role=img] svg path') || t.querySelector('p')));
+  await page.waitForFunction(() => [...document.querySelectorAll('[data-picture]')].every((t) => !['bar', 'line', 'area', 'pie', 'heatmap'].includes(t.dataset.picture) || t.querySelector('[role=img][data-drawn]') || t.querySelector('p')));
 };
 const shot = (page, name) => page.screenshot({ path: `${folder}/${name}.png` });
 const open = async (page, path) => {
@@ -83,7 +83,7 @@ await director.getByLabel('Record 1').waitFor();
 await shot(director, 'rows');
 const before = pick({ span: { members: [], range: { from: '2024-09-02', to: '2024-12-02' } } });
 await open(director, `/d/punctuality?a=${before}&pick=${pick({ span: { members: [], range: { from: '2025-09-01', to: '2025-12-01' } } })}`);
-await director.waitForFunction(() => document.querySelectorAll('[data-side=A] [role=img] svg').length >= 5);
+await director.waitForFunction(() => document.querySelectorAll('[data-side=A] [role=img][data-drawn]').length >= 5);
 await shot(director, 'compared');
 await open(director, `/d/punctuality?tab=conditions&pick=${pick({ wind: { members: [], range: { from: 6, to: null } }, reasons: { members: [['technical fault']], exclude: true } })}`);
 await shot(director, 'conditions');

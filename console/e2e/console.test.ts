@@ -1,31 +1,11 @@
-import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { asked, Demo, figure, seriousFaults, settled, tile } from './demo';
+import { asked, bar, Demo, figure, seriousFaults, settled, tile } from './demo';
 
 let demo: Demo;
 beforeAll(async () => {
   demo = await Demo.start();
 });
 afterAll(() => demo?.stop());
-
-/** The middle of the nth bar of a chart, found by its shape in the drawing. */
-async function bar(page: Page, name: string, index: number): Promise<{ x: number; y: number }> {
-  await page.mouse.move(0, 0); // a bar under the pointer has another colour
-  return tile(page, name)
-    .locator('[role=img] svg')
-    .evaluate((svg, at) => {
-      const bars = [...svg.querySelectorAll('path')].filter((p) => {
-        const fill = p.getAttribute('fill')?.toLowerCase();
-        return (
-          (fill === '#0f6e6e' || fill === '#b9bec2') &&
-          p.getBoundingClientRect().width > 3 &&
-          p.getBoundingClientRect().height > 3
-        );
-      });
-      const box = (bars[at] as SVGPathElement).getBoundingClientRect();
-      return { x: box.x + Math.min(box.width / 2, 12), y: box.y + box.height / 2 };
-    }, index);
-}
 
 const allSailings = 'SELECT count(*) FROM sailing';
 

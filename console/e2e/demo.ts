@@ -146,7 +146,7 @@ export async function settled(page: Page): Promise<void> {
     [...document.querySelectorAll<HTMLElement>('[data-tile]')].every(
       (t) =>
         !['bar', 'line', 'area', 'pie', 'heatmap'].includes(t.dataset.picture ?? '') ||
-        t.querySelector('[role=img] svg path') ||
+        t.querySelector('[role=img][data-drawn]') ||
         t.querySelector('p'),
     ),
   );
@@ -191,28 +191,66 @@ export async function approach(
   return box;
 }
 
-/** The middle of the bar of a member, by the list that a screen reader has. */
-export async function barOf(page: Page, name: string, member: string) {
+/** The middle of the nth bar of a chart, from the top down or from the left; found by its shape in the picture. */
+export async function bar(page: Page, name: string, index: number): Promise<{ x: number; y: number }> {
   // A bar under the pointer or the focus has another colour.
   await page.mouse.move(0, 0);
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  return chart(page, name).evaluate((element, at) => {
+    // Bars are on a layer of their own, above the axes.
+    const canvas = [...element.querySelectorAll('canvas')].at(-1) as HTMLCanvasElement;
+    const { width, height, data } = (canvas.getContext('2d') as CanvasRenderingContext2D).getImageData(
+      0,
+      0,
+      canvas.width,
+      canvas.height,
+    );
+    const colours = new Uint32Array(data.buffer);
+    // Rectangles of one colour: equal runs below one another.
+    interface Box {
+      x: number;
+      y: number;
+      width: number;
+      height: number;
+      colour: number;
+    }
+    const boxes: Box[] = [];
+    let above: Box[] = [];
+    for (let y = 0; y < height; y++) {
+      const row: Box[] = [];
+      for (let x = 0; x < width; ) {
+        const colour = colours[y * width + x] as number;
+        let end = x + 1;
+        while (end < width && colours[y * width + end] === colour) end++;
+        // Neither the ground nor the shade behind the one pointed at.
+        const isPlain = colour === 0 || [0, 8, 16].every((shift) => ((colour >>> shift) & 255) >= 240);
+        if (!isPlain && end - x > 3) {
+          const same = above.find((b) => b.x === x && b.width === end - x && b.colour === colour);
+          const box = same ?? { x, y, width: end - x, height: 0, colour };
+          if (!same) boxes.push(box);
+          box.height++;
+          row.push(box);
+        }
+        x = end;
+      }
+      above = row;
+    }
+    const bars = boxes.filter((b) => b.height > 3).sort((a, b) => a.y - b.y || a.x - b.x);
+    const box = bars[at] as Box;
+    const [frame, scale] = [canvas.getBoundingClientRect(), canvas.width / canvas.clientWidth];
+    return {
+      x: frame.x + (box.x + Math.min(box.width / 2, 12)) / scale,
+      y: frame.y + (box.y + box.height / 2) / scale,
+    };
+  }, index);
+}
+
+/** The middle of the bar of a member, by the list that a screen reader has. */
+export async function barOf(page: Page, name: string, member: string) {
   const at = await tile(page, name)
     .getByRole('option')
     .evaluateAll((options, m) => options.findIndex((o) => o.textContent?.startsWith(m)), member);
-  return tile(page, name)
-    .locator('[role=img] svg')
-    .evaluate((svg, index) => {
-      const bars = [...svg.querySelectorAll('path')].filter((p) => {
-        const { width, height } = p.getBoundingClientRect();
-        const fill = p.getAttribute('fill')?.toLowerCase() ?? 'none';
-        // Whatever its colour, for one under a finger is lit; the shade behind the one pointed at is none.
-        return fill !== 'none' && fill !== 'transparent' && fill !== '#e3efee' && width > 3 && height > 3;
-      });
-      // From the top down, as they are read: one that is lit is drawn last.
-      bars.sort((a, b) => a.getBoundingClientRect().y - b.getBoundingClientRect().y);
-      const box = (bars[index] as SVGPathElement).getBoundingClientRect();
-      return { x: box.x + Math.min(box.width / 2, 12), y: box.y + box.height / 2 };
-    }, at);
+  return bar(page, name, at);
 }
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');

@@ -48,12 +48,32 @@ describe('A span', () => {
     await page.mouse.down();
     for (let x = 0.4; x <= 0.7; x += 0.02) await page.mouse.move(box.x + box.width * x, y);
     await expect.poll(() => figure(page, 'counted')).not.toBe(before);
+    // What the moving hand drew is what is drawn afresh, as it is once the pointer has been there.
+    const pixels = () =>
+      chart(page, 'areas')
+        .locator('canvas')
+        .evaluateAll((all) =>
+          all.map((canvas) => {
+            const { width, height } = canvas as HTMLCanvasElement;
+            const context = (canvas as HTMLCanvasElement).getContext('2d') as CanvasRenderingContext2D;
+            return Array.from(context.getImageData(0, 0, width, height).data);
+          }),
+        );
+    const byHand = await pixels();
     await page.mouse.up();
     await expect.poll(() => pickOf(page).span?.range).toBeDefined();
     const { from, to } = pickOf(page).span.range;
     await expect
       .poll(() => figure(page, 'counted'))
       .toBe(await sailings(`departed_at >= '${from}' AND departed_at < '${to}'`));
+    await chart(page, 'areas').hover();
+    await page.mouse.move(0, 0);
+    const other = async () => {
+      const now = await pixels();
+      return byHand.flatMap((layer, l) => layer.filter((v, i) => Math.abs(v - (now[l]?.[i] ?? 0)) > 16)).length;
+    };
+    expect(byHand.flat().some((v) => v !== 0)).toBe(true);
+    await expect.poll(other).toBe(0);
     // Its middle moves it, by whole weeks.
     const band = await tile(page, 'span').locator('[data-band]').boundingBox();
     if (!band) throw new Error('no span is drawn');

@@ -112,6 +112,7 @@ function mask(p: Prepared, selection: Selection | undefined): Uint8Array | undef
     const axis = p.cube.axes[0];
     if (!axis || p.cube.driverFields !== 1) return undefined;
     const { from, to } = selection.range;
+    const [low, high] = [from === null ? '' : instant(String(from)), to === null ? '\uffff' : instant(String(to))];
     for (let i = 0; i < axis.members.length; i++) {
       const value = axis.members[i] as Value;
       if (value === null) continue;
@@ -122,7 +123,6 @@ function mask(p: Prepared, selection: Selection | undefined): Uint8Array | undef
         continue;
       }
       const [start, end] = span as [string, string | null];
-      const [low, high] = [from === null ? '' : instant(String(from)), to === null ? '\uffff' : instant(String(to))];
       if (end === null) {
         if (start >= low && start < high) meant[i] = 1;
       } else if (start >= low && end <= high) meant[i] = 1;

@@ -1,43 +1,49 @@
+/** Moves an instant to the beginning of the next period; false if the grain is none. */
+function step(at: Date, grain: string): boolean {
+  switch (grain) {
+    case 'year':
+      at.setUTCFullYear(at.getUTCFullYear() + 1);
+      return true;
+    case 'quarter':
+      at.setUTCMonth(at.getUTCMonth() + 3);
+      return true;
+    case 'month':
+      at.setUTCMonth(at.getUTCMonth() + 1);
+      return true;
+    case 'week':
+      at.setUTCDate(at.getUTCDate() + 7);
+      return true;
+    case 'day':
+      at.setUTCDate(at.getUTCDate() + 1);
+      return true;
+    case 'hour':
+      at.setUTCHours(at.getUTCHours() + 1);
+      return true;
+    default:
+      return false;
+  }
+}
+
+/** Hours stand with their time of day, longer periods as days. */
+const instantOf = (text: string) => new Date(`${text.length > 10 ? text : `${text}T00:00:00`}Z`);
+const write = (at: Date, hasTime: boolean) => at.toISOString().slice(0, hasTime ? 19 : 10);
+
 /** The beginning of the period after one; null if the grain is none. */
 export function nextPeriod(start: string, grain: string): string | null {
-  const far = new Date(`${start.slice(0, 10)}T00:00:00Z`);
-  far.setUTCFullYear(far.getUTCFullYear() + 2);
-  const end = start.length > 10 ? `${far.toISOString().slice(0, 10)}T00:00:00` : far.toISOString().slice(0, 10);
-  return periodsBetween(start, end, grain, 20_000)?.[1] ?? null;
+  const at = instantOf(start);
+  return step(at, grain) ? write(at, start.length > 10) : null;
 }
 
 /** All periods of a grain from one to another, so that a period without rows is a gap and not left out. */
 export function periodsBetween(from: string, to: string, grain: string, most = 3000): string[] | null {
   const list: string[] = [];
-  const hours = from.length > 10;
-  const at = new Date(`${hours ? from : `${from}T00:00:00`}Z`);
-  const end = new Date(`${hours ? to : `${to}T00:00:00`}Z`);
+  const hasTime = from.length > 10;
+  const at = instantOf(from);
+  const end = instantOf(to);
   while (at <= end) {
     if (list.length >= most) return null;
-    const iso = at.toISOString();
-    list.push(hours ? iso.slice(0, 19) : iso.slice(0, 10));
-    switch (grain) {
-      case 'year':
-        at.setUTCFullYear(at.getUTCFullYear() + 1);
-        break;
-      case 'quarter':
-        at.setUTCMonth(at.getUTCMonth() + 3);
-        break;
-      case 'month':
-        at.setUTCMonth(at.getUTCMonth() + 1);
-        break;
-      case 'week':
-        at.setUTCDate(at.getUTCDate() + 7);
-        break;
-      case 'day':
-        at.setUTCDate(at.getUTCDate() + 1);
-        break;
-      case 'hour':
-        at.setUTCHours(at.getUTCHours() + 1);
-        break;
-      default:
-        return null;
-    }
+    list.push(write(at, hasTime));
+    if (!step(at, grain)) return null;
   }
   return list;
 }

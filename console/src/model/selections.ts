@@ -38,19 +38,22 @@ export const sameMember = (a: Member, b: Member): boolean => a.length === b.leng
 /** An instant or day as an instant, so that both compare as texts. */
 export const instant = (text: string): string => (text.length === 10 ? `${text}T00:00:00` : text);
 
-/** True if a value lies in a range. */
-export function isWithin(range: PickedRange, value: Value | undefined): boolean {
-  if (value === null || value === undefined) return false;
-  if (typeof value === 'number')
-    return (
-      (range.from === null || value >= Number(range.from)) &&
-      (range.to === null || (range.below ? value < Number(range.to) : value <= Number(range.to)))
-    );
-  const at = instant(String(value));
-  return (
-    (range.from === null || at >= instant(String(range.from))) && (range.to === null || at < instant(String(range.to)))
-  );
+/** A test of whether values lie in a range, for many of them. */
+export function within({ from, to, below }: PickedRange): (value: Value | undefined) => boolean {
+  const [low, high] = [from === null ? null : instant(String(from)), to === null ? null : instant(String(to))];
+  return (value) => {
+    if (value === null || value === undefined) return false;
+    if (typeof value === 'number')
+      return (
+        (from === null || value >= Number(from)) && (to === null || (below ? value < Number(to) : value <= Number(to)))
+      );
+    const at = instant(String(value));
+    return (low === null || at >= low) && (high === null || at < high);
+  };
 }
+
+/** True if a value lies in a range. */
+export const isWithin = (range: PickedRange, value: Value | undefined): boolean => within(range)(value);
 
 /** True if something is picked, whatever level is open. */
 export const hasPick = (selection: Selection | undefined): boolean =>

@@ -1,7 +1,9 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Value } from '../../api/client';
 import { formatOf, label, shortNumber } from '../../model/labels';
+import { barsOf } from '../parts/cartesian';
 import { type Along, base, type Draw, html, opacityOf, partsOf, tip } from '../parts/drawing';
+import { scaleOf } from '../parts/scale';
 
 /** Bars over ranges of a number, without gaps between them. */
 export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale }) => {
@@ -14,6 +16,7 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale })
   const names = starts.map((v) => label(v, by));
   const unitless = { ...by, edges: undefined, format: by.format && { ...by.format, unit: '' } };
   const format = formatOf(figure.column);
+  const steps = Math.max(2, Math.floor(height / 60));
   const option: EChartsCoreOption = {
     ...base(t),
     grid: {
@@ -44,12 +47,12 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale })
     },
     yAxis: {
       type: 'value',
-      ...(scale ? { min: Math.min(0, scale[0]), max: scale[1] } : {}),
+      ...(scale ? { min: Math.min(0, scale[0]), max: scale[1] } : scaleOf(figure.values, steps)),
       name: [figure.column.title, format.unit].filter(Boolean).join(', '),
       nameLocation: 'end',
       nameGap: 8,
       nameTextStyle: { color: t.quiet, fontSize: 12, align: 'left' },
-      splitNumber: Math.max(2, Math.floor(height / 60)),
+      splitNumber: steps,
       axisLabel: {
         color: t.quiet,
         fontSize: 12,
@@ -61,6 +64,7 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale })
     series: [
       {
         type: 'bar',
+        zlevel: 1,
         color: t.series[0],
         barCategoryGap: '4%',
         selectedMode: false,
@@ -85,6 +89,7 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale })
   return {
     option,
     along,
+    bars: barsOf(option, [figure], false, false),
     marks: starts.map((v, i) => ({
       member: [v],
       isRest: false,

@@ -12,13 +12,15 @@ import {
   type PickedRange,
   toggle,
   toggleRest,
+  within,
   withRange,
 } from '../../model/selections';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 import type { Draw, Drawing, Mark } from './drawing';
-import { type EChartsType, init } from './echarts';
+import { type EChartsType, init, moveBars } from './echarts';
 import { PickList } from './PickList';
+import { usePixelRatio } from './usePixelRatio';
 
 /** What a kind of picture that is drawn from marks brings. */
 export interface Drawn {
@@ -40,8 +42,20 @@ interface Drag {
   at: [number, number];
 }
 
+/** Where a range is drawn over a picture, in its pixels. */
+interface Band {
+  left: number;
+  width: number;
+  height: number;
+}
+
 /** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader. */
-export function ChartTile({
+export function ChartTile(props: PictureProps & Drawn) {
+  const ratio = usePixelRatio();
+  return <Chart key={ratio} {...props} ratio={ratio} />;
+}
+
+function Chart({
   tile,
   result,
   weekStarts,
@@ -52,7 +66,8 @@ export function ChartTile({
   words,
   target,
   boxes,
-}: PictureProps & Drawn) {
+  ratio,
+}: PictureProps & Drawn & { ratio: number }) {
   const { ref, width, height } = useElementSize();
   const canvas = useRef<HTMLDivElement>(null);
   const drawn = useRef<EChartsType>(undefined);
@@ -83,7 +98,9 @@ export function ChartTile({
   const drag = useRef<Drag>(undefined);
   const frame = useRef(0);
   const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
-  const [band, setBand] = useState<{ left: number; width: number; top: number; height: number }>();
+  // Moved with the hand, past React.
+  const bandElement = useRef<HTMLDivElement>(null);
+  const lastBand = useRef<Band>(undefined);
 
   const pick = (mark: Mark, allBut = false) => {
     if (canRange) {
@@ -107,13 +124,15 @@ export function ChartTile({
   latest.current = { pick, openMark, extend, drawing };
   const wasDragged = useRef(false);
   const lastShape = useRef('');
+  const lastDrawing = useRef<Drawing>(undefined);
 
   const sized = width > 0 && height > 0;
   useEffect(() => {
     if (!canvas.current || !sized) return;
-    const instance = init(canvas.current, null, { renderer: 'svg' });
+    const instance = init(canvas.current, null, { renderer: 'canvas', devicePixelRatio: ratio });
     drawn.current = instance;
     lastShape.current = '';
+    lastDrawing.current = undefined;
     const markOf = (event: { dataIndex?: number }) =>
       event.dataIndex === undefined ? undefined : latest.current.drawing.marks[event.dataIndex];
     instance.on('legendselectchanged', (event) => {
@@ -161,7 +180,7 @@ export function ChartTile({
       instance.dispose();
       drawn.current = undefined;
     };
-  }, [sized, isPickable, canRange, target]);
+  }, [sized, isPickable, canRange, target, ratio]);
 
   // A tooltip costs the page a layout with each change, so only the picture under the pointer has one.
   const [isHovered, setHovered] = useState(false);
@@ -171,21 +190,39 @@ export function ChartTile({
     if (sized) drawn.current?.resize({ width, height });
   }, [sized, width, height]);
   useEffect(() => {
-    if (!sized) return;
+    const chart = drawn.current;
+    if (!sized || !chart) return;
+    const before = lastDrawing.current;
+    lastDrawing.current = drawing;
+    const isStill = before?.bars !== undefined && before.bars.still === drawing.bars?.still;
+    // Where only lengths changed, only they are drawn anew, in this frame already and not in the one after.
+    if (isStill && !isHovered && drawing.bars && moveBars(chart, drawing.bars)) {
+      chart.getZr().flush();
+      return;
+    }
     const legend = drawing.option.legend as object | undefined;
     const whole = legend ? { ...drawing.option, legend: { ...legend, selected: hidden.current } } : drawing.option;
     const { tooltip, ...still } = whole as typeof drawing.option;
     const option = isHovered ? whole : still;
     // Where only figures changed, what is drawn is changed and not made anew.
     const shape = `${isHovered} ${shapeOf(option)}`;
-    drawn.current?.setOption(option, shape === lastShape.current ? undefined : { notMerge: true });
+    chart.setOption(option, shape === lastShape.current ? undefined : { notMerge: true });
     lastShape.current = shape;
-    // Drawn in this frame already, not in the one after.
-    drawn.current?.getZr().flush();
+    chart.getZr().flush();
+    // For whoever waits until a picture stands.
+    if (canvas.current) canvas.current.dataset.drawn = '';
   }, [drawing, sized, isHovered]);
   useEffect(() => {
-    if (sized) setBand(canRange && drawn.current ? bandOf(drawn.current, drawing, range, height) : undefined);
-  }, [drawing, sized, height, canRange, range]);
+    const element = bandElement.current;
+    if (!sized || !element) return;
+    const band = drawn.current ? bandOf(drawn.current, drawing, range, height) : undefined;
+    lastBand.current = band;
+    element.hidden = band === undefined;
+    if (!band) return;
+    element.style.transform = `translateX(${band.left}px)`;
+    element.style.width = `${band.width}px`;
+    element.style.height = `${band.height}px`;
+  }, [drawing, sized, height, range]);
 
   /** The place along the axis under a pixel, within the members. */
   const placeAt = (x: number): number => {
@@ -201,6 +238,7 @@ export function ChartTile({
     const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
     if (!drawn.current.containPixel('grid', [x, y])) return;
     const picked = range && placesOf(drawing, range);
+    const band = lastBand.current;
     const what: Drag['what'] = canBox
       ? 'box'
       : !band || !picked
@@ -297,25 +335,20 @@ export function ChartTile({
     element?.addEventListener('pointermove', listen);
     return () => element?.removeEventListener('pointermove', listen);
   }, []);
-  const isMarked = useMemo(
-    () => drawing.marks.map((m) => (m.isRest ? isRestPicked(calm) : isPicked(calm, m.member))),
-    [drawing, calm],
-  );
-  const picked = isMarked.filter(Boolean).length;
-  const by = result.table.columns.filter((c) => c.role === 'group').map((c) => c.title);
-  const summary = `${by.join(' and ')}: ${words}, ${drawing.marks.length} marks, ${picked} selected`;
-
-  const pickables = useMemo(
+  const settled = useSettled(drawing);
+  const marks = useMemo(
     () =>
-      drawing.marks.map((m, i) => ({
+      settled.marks.map((m) => ({
         key: JSON.stringify([m.member, m.isRest]),
         text: m.text,
-        picked: hasPick(calm) && isMarked[i] === true,
+        picked: hasPick(calm) && (m.isRest ? isRestPicked(calm) : isPicked(calm, m.member)),
         pick: (allBut?: boolean) => latest.current.pick(m, allBut),
       })),
-    [drawing, calm, isMarked],
+    [settled, calm],
   );
-  const settled = useSettled(pickables);
+  const picked = marks.filter((m) => m.picked).length;
+  const by = result.table.columns.filter((c) => c.role === 'group').map((c) => c.title);
+  const summary = `${by.join(' and ')}: ${words}, ${marks.length} marks, ${picked} selected`;
   const onActive = useCallback((at: number | undefined) => {
     drawn.current?.dispatchAction({ type: 'downplay' });
     const mark = at === undefined ? undefined : latest.current.drawing.marks[at];
@@ -349,13 +382,13 @@ export function ChartTile({
           setBox(undefined);
         }}
       />
-      {band && <div className={classes.band} style={band} data-band aria-hidden />}
+      {canRange && <div ref={bandElement} className={classes.band} data-band aria-hidden hidden />}
       {box && <div className={classes.box} style={box} aria-hidden />}
       {isPickable && (
         <PickList
           summary={summary}
           many={tile.pick !== 'one'}
-          marks={settled}
+          marks={marks}
           onActive={onActive}
           onOpen={opens ? onOpen : undefined}
           onExtend={canRange ? onExtend : undefined}
@@ -394,9 +427,10 @@ function rangeOf(drawing: Drawing, from: number, to: number): PickedRange | unde
 
 /** The places of the first and last member that lie in a range. */
 function placesOf(drawing: Drawing, range: PickedRange): [number, number] | undefined {
-  const inside = (drawing.along?.members ?? []).flatMap((m, i) => (isPicked({ members: [], range }, [m]) ? [i] : []));
-  const [first, last] = [inside[0], inside[inside.length - 1]];
-  return first === undefined || last === undefined ? undefined : [first, last];
+  const isInside = within(range);
+  const members = drawing.along?.members ?? [];
+  const first = members.findIndex(isInside);
+  return first < 0 ? undefined : [first, members.findLastIndex(isInside)];
 }
 
 const sameRange = (a: PickedRange | undefined, b: PickedRange | undefined) => {
@@ -411,13 +445,18 @@ const sameRange = (a: PickedRange | undefined, b: PickedRange | undefined) => {
 };
 
 /** Where a range is drawn, in pixels. */
-function bandOf(instance: EChartsType, drawing: Drawing, range: PickedRange | undefined, height: number) {
+function bandOf(
+  instance: EChartsType,
+  drawing: Drawing,
+  range: PickedRange | undefined,
+  height: number,
+): Band | undefined {
   const places = range && placesOf(drawing, range);
   if (!places) return undefined;
   const x = (place: number) => Number(instance.convertToPixel({ xAxisIndex: 0 }, place));
   const half = drawing.along && drawing.along.members.length > 1 ? Math.abs(x(1) - x(0)) / 2 : 8;
   const foot = drawing.along?.edges ? Number(instance.convertToPixel({ yAxisIndex: 0 }, 0)) - 4 : height - 26;
-  return { left: x(places[0]) - half, width: x(places[1]) - x(places[0]) + 2 * half, top: 4, height: foot };
+  return { left: x(places[0]) - half, width: x(places[1]) - x(places[0]) + 2 * half, height: foot };
 }
 
 /** What has to stay the same for a picture to be changed in place: its axes, and how many series of which kind it has. */

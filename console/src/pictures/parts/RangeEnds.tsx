@@ -1,6 +1,6 @@
 import './controls.css';
 import { Select, TextInput } from '@mantine/core';
-import { useEffect, useState } from 'react';
+import { memo, useState } from 'react';
 import { periods } from '../../model/parameters';
 import { rangeNow } from '../../model/periodSpan';
 import { instant, withRange } from '../../model/selections';
@@ -14,6 +14,13 @@ export const plus = (day: string, days: number): string => {
   return at.toISOString().slice(0, 10);
 };
 
+/** Ends as the viewer types them, and the picked ones beside which they were typed. */
+interface Typed {
+  beside: string;
+  from: string;
+  to: string;
+}
+
 /** Exact ends of a range of dates, or a named period. */
 export function RangeEnds({
   selection,
@@ -25,12 +32,13 @@ export function RangeEnds({
     v === null || v === undefined ? '' : instant(String(v)).slice(0, 10);
   const from = day(range?.from);
   const to = range?.to ? plus(day(range.to), instant(String(range.to)).endsWith('T00:00:00') ? -1 : 0) : '';
-  // Both ends as typed: one may for a moment lie beyond the other, and is then taken over with it.
-  const [typed, setTyped] = useState({ from, to });
-  useEffect(() => setTyped({ from, to }), [from, to]);
+  // Both ends as typed: one may for a moment lie beyond the other, and is then taken over with it. What is picked goes before.
+  const [last, setTyped] = useState<Typed>();
+  const beside = `${from} ${to}`;
+  const typed = last?.beside === beside ? last : { from, to };
   const isOff = typed.from !== '' && typed.to !== '' && typed.from > typed.to;
   const set = (next: { from: string; to: string }) => {
-    setTyped(next);
+    setTyped({ beside, ...next });
     const isWhole = [next.from, next.to].every((d) => d === '' || /^[12]\d{3}-\d\d-\d\d$/.test(d));
     if (!isWhole || (next.from && next.to && next.from > next.to)) return;
     onSelect(
@@ -47,7 +55,7 @@ export function RangeEnds({
         type="date"
         aria-label="From"
         value={typed.from}
-        onChange={(e) => set({ ...typed, from: e.currentTarget.value })}
+        onChange={(e) => set({ from: e.currentTarget.value, to: typed.to })}
       />
       <TextInput
         size="xs"
@@ -55,17 +63,27 @@ export function RangeEnds({
         aria-label="To"
         value={typed.to}
         error={isOff ? 'Ends before it begins.' : undefined}
-        onChange={(e) => set({ ...typed, to: e.currentTarget.value })}
+        onChange={(e) => set({ from: typed.from, to: e.currentTarget.value })}
       />
-      <Select
-        size="xs"
-        aria-label="Period"
-        placeholder="Period"
-        clearable
-        data={selection?.period && !periods.includes(selection.period) ? [selection.period, ...periods] : periods}
-        value={selection?.period ?? null}
-        onChange={(period) => onSelect(period ? { members: [], period } : undefined)}
-      />
+      <PeriodChoice period={selection?.period} onSelect={onSelect} />
     </div>
   );
 }
+
+/** A named period to be chosen: built of many parts, so it is drawn anew only when another is picked. */
+const PeriodChoice = memo(function PeriodChoice({
+  period,
+  onSelect,
+}: Pick<PictureProps, 'onSelect'> & { period?: string }) {
+  return (
+    <Select
+      size="xs"
+      aria-label="Period"
+      placeholder="Period"
+      clearable
+      data={period && !periods.includes(period) ? [period, ...periods] : periods}
+      value={period ?? null}
+      onChange={(chosen) => onSelect(chosen ? { members: [], period: chosen } : undefined)}
+    />
+  );
+});

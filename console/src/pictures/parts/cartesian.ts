@@ -4,6 +4,7 @@ import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/la
 import { periodsBetween } from '../../model/periods';
 import { colourOf } from './colours';
 import {
+  type Bars,
   base,
   type Drawing,
   type DrawingInput,
@@ -15,6 +16,7 @@ import {
   partsOf,
   tip,
 } from './drawing';
+import { scaleOf, stackedEnds } from './scale';
 
 /** How figures along an axis are drawn. */
 export interface Along {
@@ -112,11 +114,15 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       interval: lying ? (input.height / names.length < 13 ? 'auto' : 0) : 'auto',
     },
   };
+  const steps = lying ? 3 : Math.max(2, Math.floor(input.height / 60));
   const value = {
     type: 'value',
-    ...(input.scale ? { min: Math.min(0, input.scale[0]), max: input.scale[1] } : {}),
-    ...(broken ? { min: 0, max: broken.end * (lying ? 1.18 : 1.1) } : {}),
-    splitNumber: lying ? 3 : Math.max(2, Math.floor(input.height / 60)),
+    ...(input.scale
+      ? { min: Math.min(0, input.scale[0]), max: input.scale[1] }
+      : broken
+        ? { min: 0, max: broken.end * (lying ? 1.18 : 1.1) }
+        : scaleOf(stacked ? stackedEnds(series) : series.flatMap((s) => s.values), steps)),
+    splitNumber: steps,
     axisLabel: {
       color: t.quiet,
       fontSize: 12,
@@ -156,6 +162,8 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     series: series.map((s) => ({
       name: s.name,
       type: isBar ? 'bar' : 'line',
+      // On a layer of their own: where bars move, the axes need not be painted anew.
+      zlevel: isBar ? 1 : 0,
       color: s.colour,
       stack: stacked || broken ? 'all' : undefined,
       // As thick as reads well where there is room for more, as in a tile that is enlarged.
@@ -229,6 +237,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [null], true);
     const piece = (length: number, itemStyle: object, labelled: boolean) => ({
       type: 'bar',
+      zlevel: 1,
       stack: 'all',
       silent: true,
       selectedMode: false,
@@ -300,7 +309,36 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       : [];
   });
   const axis = lying ? undefined : { members: keys.map((k) => members.get(k)?.member ?? null), at: by.at };
-  return { option, marks, along: axis, lying };
+  return {
+    option,
+    marks,
+    along: axis,
+    lying,
+    bars: isBar && !broken ? barsOf(option, series, stacked, lying) : undefined,
+  };
+}
+
+/** Bars as lengths, the parts of a split one on the other where they add up. */
+export function barsOf(
+  option: EChartsCoreOption,
+  series: { values: (number | null)[] }[],
+  isStacked: boolean,
+  lying: boolean,
+): Bars {
+  const above: number[] = [];
+  const below: number[] = [];
+  const ends = series.map(({ values }) =>
+    values.map((v, i): [number, number] | null => {
+      if (v === null) return null;
+      if (!isStacked) return [0, v];
+      const side = v < 0 ? below : above;
+      const from = side[i] ?? 0;
+      side[i] = from + v;
+      return [from, from + v];
+    }),
+  );
+  const still = JSON.stringify(option, (key, part) => (key === 'value' ? undefined : part));
+  return { still, ends, lying };
 }
 
 /**

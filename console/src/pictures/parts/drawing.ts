@@ -22,6 +22,16 @@ export interface Along {
   edges?: Value[];
 }
 
+/** Bars as lengths along an axis. */
+export interface Bars {
+  /** All that is drawn but their lengths, as text: while it stays the same, only they move. */
+  still: string;
+  /** Of each series the figures between which each bar lies; null for no bar. */
+  ends: ([from: number, to: number] | null)[][];
+  /** True if they lie. */
+  lying: boolean;
+}
+
 /** A picture as the drawing library takes it, and its marks. */
 export interface Drawing {
   option: EChartsCoreOption;
@@ -30,6 +40,8 @@ export interface Drawing {
   along?: Along;
   /** True for bars that lie, so that their members stand one below the other. */
   lying?: boolean;
+  /** For bars: what can be moved where nothing else changes. */
+  bars?: Bars;
   /** For a scatter: where each mark lies. */
   points?: [number, number][];
 }

@@ -1,0 +1,56 @@
+/** The ends of an axis of figures and the steps between them. */
+export interface Scale {
+  min: number;
+  max: number;
+  interval: number;
+}
+
+/** A round number near another: 1, 2, 3 or 5 times a power of ten. */
+function round(value: number): number {
+  const power = 10 ** Math.floor(Math.log10(value));
+  const lead = value / power;
+  return (lead < 1.5 ? 1 : lead < 2.5 ? 2 : lead < 4 ? 3 : lead < 7 ? 5 : 10) * power;
+}
+
+/** Without what adding up fractions leaves behind. */
+const tidy = (value: number) => Number(value.toPrecision(12));
+
+/**
+ * The axis on which figures are drawn from nothing, with round steps. Figures that change a little keep it, so that marks can
+ * move along it while all else stays.
+ * @param figures What is drawn; of parts that lie on one another their sums.
+ * @param steps About how many steps there is room for.
+ */
+export function scaleOf(figures: Iterable<number | null>, steps: number): Scale {
+  let [least, most] = [0, 0];
+  for (const figure of figures) {
+    if (figure === null || !Number.isFinite(figure)) continue;
+    least = Math.min(least, figure);
+    most = Math.max(most, figure);
+  }
+  if (least === most) return { min: 0, max: 1, interval: 1 };
+  const interval = tidy(round((most - least) / Math.max(1, steps)));
+  // So small that no step can be told from the next.
+  if (!(interval > 0)) return { min: least, max: most, interval: most - least };
+  return {
+    min: tidy(Math.floor(least / interval) * interval),
+    max: tidy(Math.ceil(most / interval) * interval),
+    interval,
+  };
+}
+
+/** The ends of parts that lie on one another, at each place: those above nothing and those below. */
+export function stackedEnds(series: { values: (number | null)[] }[]): number[] {
+  const places = series[0]?.values.length ?? 0;
+  const ends: number[] = [];
+  for (let i = 0; i < places; i++) {
+    let [above, below] = [0, 0];
+    for (const { values } of series) {
+      const v = values[i] ?? 0;
+      if (v > 0) above += v;
+      else below += v;
+    }
+    ends.push(above, below);
+  }
+  return ends;
+}
