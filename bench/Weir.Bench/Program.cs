@@ -8,13 +8,18 @@ using Weir.Demo;
 using Weir.Store;
 
 // Measures Weir, as ratios within one run: machines are noisy, ratios less so. With a number of rows, on a generated table;
-// without one, on the demo's data.
+// without one, on the demo's data; with the word viewers, many people at once.
 var root = AppContext.BaseDirectory;
 while (!File.Exists(Path.Combine(root, "Weir.slnx")))
     root = Path.GetDirectoryName(root) ?? throw new DirectoryNotFoundException("Run this inside the checkout.");
 if (args is [var rows, ..] && long.TryParse(rows, out var count))
 {
     await new RowsBench(root, count).Run();
+    return;
+}
+if (args is ["viewers"])
+{
+    await new ViewersBench(root).Run();
     return;
 }
 var data = Path.Combine(root, ".test", "bench");

@@ -35,8 +35,13 @@ public static class WeirService
         }
     }
 
+    private const int LeastThreads = 32;
+
     private static WebApplication Build(ServiceOptions options, DataFolderLock folder)
     {
+        // Drivers block their threads while databases work. The pool adds threads slowly, and who only wants what is kept would wait.
+        ThreadPool.GetMinThreads(out var workers, out var ports);
+        ThreadPool.SetMinThreads(Math.Max(workers, LeastThreads), ports);
         var builder = WebApplication.CreateSlimBuilder();
         builder.WebHost.ConfigureKestrel(k =>
         {

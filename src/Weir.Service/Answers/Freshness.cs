@@ -13,6 +13,9 @@ namespace Weir.Service.Answers;
 /// </summary>
 internal sealed class DataVersions(TimeProvider clock)
 {
+    /// <summary>How the service itself stands in the line of a source: beside its people, whose names are never empty.</summary>
+    public const string TheService = "";
+
     private static readonly IReadOnlyDictionary<string, string> Nobody = new Dictionary<string, string>();
     private readonly ConcurrentDictionary<string, (long Stamp, string Mark)> _known = [];
 
@@ -30,7 +33,7 @@ internal sealed class DataVersions(TimeProvider clock)
         if (_known.TryGetValue(key, out var known) && clock.GetElapsedTime(known.Stamp) < TimeSpan.FromSeconds(source.Definition.Refresh.LeastSeconds))
             return known.Mark;
         var sql = new SqlText($"SELECT * FROM (\n{query.Typed}\n) AS freshness", []) { Typed = query.Typed };
-        var rows = await source.Read(sql, [ValueKind.Text], Nobody, new Fresh(TimeSpan.Zero, "freshness", now), cancellation);
+        var rows = await source.Read(sql, [ValueKind.Text], Nobody, new Fresh(TimeSpan.Zero, "freshness", now), TheService, cancellation);
         var mark = $"{own} {(rows.Values[0].Length > 0 ? rows.Values[0][0] : null)}";
         _known[key] = (now, mark);
         return mark;

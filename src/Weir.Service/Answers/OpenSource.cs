@@ -36,6 +36,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     // Refreshing has a share of the source only, so that it never holds up those who open or pick.
     private readonly SemaphoreSlim _refreshing = new(source.Refresh.AtOnce ?? Math.Max(1, source.Limits.AtOnce / 2));
     private readonly SharedRequests<string, StatementRows> _shared = new();
+    private readonly FairLine _line = new(source);
     private readonly string _key = Guid.NewGuid().ToString("N");
     private readonly ConcurrentDictionary<string, int> _groups = [];
 
@@ -60,12 +61,17 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
             _groups[grouping] = Math.Max(lines, _groups.GetValueOrDefault(grouping));
     }
 
+    /// <summary>True if so many questions wait that another of a person would be refused.</summary>
+    public bool IsFullFor(string person) => _line.IsFullFor(person);
+
     /// <summary>True if the rows of a statement are kept and fresh enough.</summary>
     public bool Has(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Fresh fresh) =>
         cache.TryGetValue(Key(sql, kinds, session, fresh.Mark), out StatementRows? kept) && IsFresh(kept!, fresh);
 
     /// <summary>The rows of a statement: kept ones if fresh enough, else from the source, equal statements asked once.</summary>
-    public async Task<StatementRows> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Fresh fresh, CancellationToken cancellation)
+    /// <param name="person">Who asks, for their place in the line.</param>
+    public async Task<StatementRows> Read(
+        SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Fresh fresh, string person, CancellationToken cancellation)
     {
         var key = Key(sql, kinds, session, fresh.Mark);
         if (Known(key, fresh) is { } kept)
@@ -75,7 +81,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
             // The answer may have come between the first look and this request.
             if (Known(key, fresh) is { } came)
                 return came;
-            var rows = fresh.NotBefore is null ? await Ask(sql, kinds, session, stop) : await Refresh(sql, kinds, session, stop);
+            var rows = fresh.NotBefore is null ? await Ask(sql, kinds, session, person, stop) : await Refresh(sql, kinds, session, person, stop);
             if (fresh.MaximumAge > TimeSpan.Zero)
                 cache.Set(key, rows, new MemoryCacheEntryOptions { AbsoluteExpirationRelativeToNow = fresh.MaximumAge, Size = Size(rows) });
             return rows;
@@ -83,11 +89,13 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     }
 
     /// <summary>Rows in pieces, kept nowhere. Whoever takes many of them has the share of the source that refreshing has.</summary>
-    public async Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken stop)
+    public async Task ReadInPieces(
+        SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, string person, CancellationToken stop)
     {
         await _refreshing.WaitAsync(stop);
         try
         {
+            using var turn = await _line.Enter(person, stop);
             Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
             await _source.ReadInPieces(sql, kinds, session, take, stop);
         }
@@ -97,12 +105,12 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         }
     }
 
-    private async Task<StatementRows> Refresh(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken stop)
+    private async Task<StatementRows> Refresh(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, string person, CancellationToken stop)
     {
         await _refreshing.WaitAsync(stop);
         try
         {
-            return await Ask(sql, kinds, session, stop);
+            return await Ask(sql, kinds, session, person, stop);
         }
         finally
         {
@@ -110,8 +118,9 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         }
     }
 
-    private async Task<StatementRows> Ask(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken stop)
+    private async Task<StatementRows> Ask(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, string person, CancellationToken stop)
     {
+        using var turn = await _line.Enter(person, stop);
         Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
         var (at, stamp) = (clock.GetUtcNow(), clock.GetTimestamp());
         return new StatementRows(await _source.Read(sql, kinds, session, stop), at, stamp);

@@ -9,20 +9,21 @@ namespace Weir.Service.Answers;
 /// The questions of one refresh. Those of the first wave, which wait for no answer, are known from the plans before any is sent:
 /// they are placed together, so that several groupings over the same rows share one statement. Later ones go out as they come.
 /// </summary>
+/// <param name="person">Who asks, for their place in the lines of sources.</param>
 /// <param name="notBefore">See <see cref="Fresh.NotBefore"/>.</param>
-internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, long? notBefore)
+internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, string person, long? notBefore)
 {
     private readonly Dictionary<Query, Task<QueryAnswer>> _first = new(ReferenceEqualityComparer.Instance);
 
     private sealed record Waiting(Query Query, TaskCompletionSource<QueryAnswer> Answer);
 
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
-    public static Ask AtOnce(LiveWorkspace live, DataVersions versions) => new RefreshWave(live, versions, null).For(_ => { });
+    public static Ask AtOnce(LiveWorkspace live, DataVersions versions, string person) => new RefreshWave(live, versions, person, null).For(_ => { });
 
     /// <summary>A way to look up answers that are kept: null for what nobody asked before. No source is asked.</summary>
-    public static Func<Query, CancellationToken, Task<QueryAnswer?>> KeptOnly(LiveWorkspace live, DataVersions versions)
+    public static Func<Query, CancellationToken, Task<QueryAnswer?>> KeptOnly(LiveWorkspace live, DataVersions versions, string person)
     {
-        var wave = new RefreshWave(live, versions, null);
+        var wave = new RefreshWave(live, versions, person, null);
         var ask = wave.For(_ => { });
         return async (query, cancellation) => await wave.IsKept(MemberNames.WithNames(query), cancellation) ? await ask(query, cancellation) : null;
     }
@@ -41,7 +42,8 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, lon
     }
 
     /// <summary>Places and sends the questions of the first wave; to be called once, before anybody asks.</summary>
-    public void Begin(IEnumerable<Query> first, CancellationToken cancellation)
+    /// <exception cref="ProblemException">The line of a source is full for the person, and nothing of this wave is at hand: nothing was sent.</exception>
+    public async Task Begin(IEnumerable<Query> first, CancellationToken cancellation)
     {
         var waiting = new List<Waiting>();
         foreach (var query in first)
@@ -50,11 +52,6 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, lon
                 waiting.Add(new Waiting(named, new TaskCompletionSource<QueryAnswer>(TaskCreationOptions.RunContinuationsAsynchronously)));
                 return waiting[^1].Answer.Task;
             })(query, cancellation);
-        _ = Send(waiting, cancellation);
-    }
-
-    private async Task Send(List<Waiting> waiting, CancellationToken cancellation)
-    {
         try
         {
             var kept = new HashSet<Query>(ReferenceEqualityComparer.Instance);
@@ -62,14 +59,30 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, lon
                 if (await IsKept(query, cancellation))
                     kept.Add(query);
             var placed = Placement.Of([.. waiting.Select(w => w.Query)], kept.Contains, q => Dialect(q).ScansAreCheap, Expected);
+            if (kept.Count == 0 && await FullSource(waiting, placed, cancellation) is { } full)
+            {
+                foreach (var (_, answer) in waiting)
+                    answer.TrySetCanceled(CancellationToken.None);
+                throw new ProblemException(503, "source-busy", $"{full.Title} is busy with other queries.", "Try again in a moment.", TimeSpan.FromSeconds(5));
+            }
             foreach (var group in placed)
                 _ = group.Scan is null ? Alone(waiting[group.Questions[0]], cancellation) : Together(group.Scan, [.. group.Questions.Select(i => waiting[i])], cancellation);
         }
-        catch (Exception e)
+        catch (Exception e) when (e is not ProblemException)
         {
             foreach (var (_, answer) in waiting)
                 answer.TrySetException(e);
         }
+    }
+
+    private async Task<Core.Definitions.Source?> FullSource(List<Waiting> waiting, IReadOnlyList<Placed> placed, CancellationToken cancellation)
+    {
+        if (waiting.Select(w => Source(w.Query)).FirstOrDefault(s => s.IsFullFor(person)) is not { } full)
+            return null;
+        foreach (var group in placed)
+            if (group.Scan is not null && await IsKept(group.Scan.Cells, cancellation))
+                return null;
+        return full.Definition;
     }
 
     private OpenSource Source(Query query) => live.Source(query.Scope.Source);
@@ -149,7 +162,7 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, lon
         var source = Source(query);
         return query.Scope.IsDraft
             ? new StatementRows(await source.Drafts.Read(sql, kinds, query.Scope.Session, cancellation), DateTimeOffset.MinValue, 0)
-            : await source.Read(sql, kinds, query.Scope.Session, await Freshness(query, cancellation), cancellation);
+            : await source.Read(sql, kinds, query.Scope.Session, await Freshness(query, cancellation), person, cancellation);
     }
 
     /// <summary>How fresh an answer must be. A dataset that can tell when its data change keeps its answers until then.</summary>

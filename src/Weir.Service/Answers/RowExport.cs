@@ -32,16 +32,17 @@ internal sealed class RowExport : IDisposable
     /// <param name="folder">Where the file is made.</param>
     /// <param name="query">A question for rows one by one.</param>
     /// <param name="columns">The fields to write; all if null.</param>
+    /// <param name="person">Who asks, for their place in the line of the source.</param>
     /// <param name="byteOrderMark">True to begin with the mark by which some spreadsheets know UTF-8.</param>
     /// <exception cref="Engines.SourceException">The source can't answer.</exception>
     /// <exception cref="ProblemException">The file would be too large, or can't be written.</exception>
-    public static async Task<RowExport> Make(string folder, LiveWorkspace live, Query query, IReadOnlyList<string>? columns, bool byteOrderMark, CancellationToken cancellation)
+    public static async Task<RowExport> Make(string folder, LiveWorkspace live, Query query, IReadOnlyList<string>? columns, bool byteOrderMark, string person, CancellationToken cancellation)
     {
         RowExport? export = null;
         try
         {
             export = new RowExport(Nameless(folder));
-            await export.Write(live, query, columns, byteOrderMark, cancellation);
+            await export.Write(live, query, columns, byteOrderMark, person, cancellation);
             export._file.Position = 0;
             return export;
         }
@@ -72,7 +73,7 @@ internal sealed class RowExport : IDisposable
     /// <summary>The file from its beginning; it is closed with the stream.</summary>
     public Stream Content => _file;
 
-    private async Task Write(LiveWorkspace live, Query query, IReadOnlyList<string>? columns, bool byteOrderMark, CancellationToken cancellation)
+    private async Task Write(LiveWorkspace live, Query query, IReadOnlyList<string>? columns, bool byteOrderMark, string person, CancellationToken cancellation)
     {
         // A key has its name in a column beside it: two of one name would be one in a file otherwise.
         var named = MemberNames.WithNames(query);
@@ -98,7 +99,7 @@ internal sealed class RowExport : IDisposable
                 // Told apart from a connection to the source that breaks.
                 throw CannotWrite();
             }
-        }, cancellation);
+        }, person, cancellation);
         await text.FlushAsync(cancellation);
 
         void Append(IReadOnlyList<object?[]> piece)

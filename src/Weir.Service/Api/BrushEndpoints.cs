@@ -46,7 +46,7 @@ internal static class BrushEndpoints
         var cancellation = asker.Gone;
         var planned = followers.Select(f => new Planned(open, f.Tile, f.Fields!, others)).ToList();
         var wave = asker.Wave(null);
-        wave.Begin(planned.SelectMany(p => p.Questions), cancellation);
+        await wave.Begin(planned.SelectMany(p => p.Questions), cancellation);
         await JsonLines.Send(context, planned.Select(p => Line(open, driver, p, wave, log, cancellation)));
     }
 

@@ -123,7 +123,7 @@ internal static class DataEndpoints
         var fields = detail.Columns.ToDictionary(c => c.Name, c => new Field(c.Name, c.Name, null, new Bound.Column("sample", c.Name, c.Kind), null, null, new HashSet<string>()));
         var draft = new Dataset($"{source} {detail.Table.Schema}.{detail.Table.Name}", detail.Table.Name, null, source, rows, [], fields, new Dictionary<string, Measure>(), null);
         var scope = Scope.ForDefining(viewer, draft, live.Workspace, Opening(live, clock))!;
-        var answer = await RefreshWave.AtOnce(live, versions)(DatasetChecks.Rows(scope, [], null, 50), cancellation);
+        var answer = await RefreshWave.AtOnce(live, versions, viewer.Name)(DatasetChecks.Rows(scope, [], null, 50), cancellation);
         return TableInfo.Of(answer.Table);
     }
 
@@ -169,7 +169,7 @@ internal static class DataEndpoints
         audit.Write(context.Viewer(), "preview", scope.Name);
         try
         {
-            var ask = RefreshWave.AtOnce(live, versions);
+            var ask = RefreshWave.AtOnce(live, versions, context.Viewer().Name);
             var rows = ask(query, context.RequestAborted);
             var all = ask(DatasetChecks.Count(scope, []), context.RequestAborted);
             var matching = where.Count == 0 ? all : ask(DatasetChecks.Count(scope, where), context.RequestAborted);
@@ -216,7 +216,7 @@ internal static class DataEndpoints
             return new QualityAnswer([.. faults.Select(FaultInfo.Of)], 0, [], []);
         try
         {
-            var report = await DatasetReport.Make(dataset!, scope, live.Source(scope.Source).Engine, live.Dialect(scope.Source), RefreshWave.AtOnce(live, versions), context.RequestAborted);
+            var report = await DatasetReport.Make(dataset!, scope, live.Source(scope.Source).Engine, live.Dialect(scope.Source), RefreshWave.AtOnce(live, versions, context.Viewer().Name), context.RequestAborted);
             return new QualityAnswer([.. faults.Select(FaultInfo.Of)], report.Rows, report.Fields, report.Joins);
         }
         catch (SourceException e)

@@ -43,7 +43,7 @@ internal static class DetailEndpoints
             var counted = await asker.AtOnce()(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
             audit.Write(context.Viewer(), "export", $"{dashboard} {tile}");
             var query = asked.Open.Live.Planner.Rows(asked.Detail, asked.Where, request.Sort, request.Descending, most);
-            var export = await RowExport.Make(Path.Combine(options.Folders.Work, "exports"), asked.Open.Live, query, asked.Columns, request.ByteOrderMark, context.RequestAborted);
+            var export = await RowExport.Make(Path.Combine(options.Folders.Work, "exports"), asked.Open.Live, query, asked.Columns, request.ByteOrderMark, asker.Viewer.Name, context.RequestAborted);
             context.Response.RegisterForDispose(export);
             foreach (var (header, value) in (ReadOnlySpan<(string, long)>)[("Weir-Rows", (long)counted.Table.Values[0][0]!), ("Weir-Rows-Here", export.Rows), ("Weir-Marked", export.Defused)])
                 context.Response.Headers[header] = value.ToString(CultureInfo.InvariantCulture);

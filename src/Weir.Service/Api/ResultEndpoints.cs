@@ -30,14 +30,12 @@ internal static class ResultEndpoints
             : [.. open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile)];
         tiles.RemoveAll(t => t.Dataset is null);
 
-        // Before the stream begins, a source that takes no more questions can still be told by status.
-        if (tiles.Select(open.ScopeOf).Select(s => open.Live.Source(s.Source)).FirstOrDefault(s => s.Engine.IsFull) is { } full)
-            throw new ProblemException(503, "source-busy", $"{full.Definition.Title} is busy with other queries.", "Try again in a moment.", TimeSpan.FromSeconds(5));
         var log = logs.CreateLogger("Weir.Tiles");
         var cancellation = asker.Gone;
         var planned = tiles.Select(tile => PlannedTile.Of(open, tile, selections, words)).ToList();
         var wave = asker.Wave(request.Refresh ? NotBefore(open, tiles, clock) : null);
-        wave.Begin(planned.Where(p => p.Plan is not null).SelectMany(p => p.Plan!.First).Select(q => q.Query), cancellation);
+        // Before the stream begins, a source that takes no more questions can still be told by status.
+        await wave.Begin(planned.Where(p => p.Plan is not null).SelectMany(p => p.Plan!.First).Select(q => q.Query), cancellation);
         await JsonLines.Send(context, planned.Select(tile => Answer(open, tile, wave, clock, log, cancellation)));
     }
 

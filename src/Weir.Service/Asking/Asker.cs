@@ -41,7 +41,7 @@ internal sealed class Asker(IHttpContextAccessor http, PublishedWorkspace publis
 
     /// <summary>The questions of one refresh.</summary>
     /// <param name="notBefore">See <see cref="Fresh.NotBefore"/>.</param>
-    public RefreshWave Wave(long? notBefore) => new(Live, versions, notBefore);
+    public RefreshWave Wave(long? notBefore) => new(Live, versions, Viewer.Name, notBefore);
 
     /// <summary>The names of what is picked, brought from the source where they are not kept.</summary>
     public async Task<PickedNames> NamesOf(OpenDashboard open, IReadOnlyList<Selection> selections)
@@ -55,7 +55,7 @@ internal sealed class Asker(IHttpContextAccessor http, PublishedWorkspace publis
     public async Task<PickedNames> KeptNamesOf(OpenDashboard open, IReadOnlyList<Selection> selections)
     {
         var names = new PickedNames(open);
-        await names.Learn(selections, RefreshWave.KeptOnly(Live, versions), Gone);
+        await names.Learn(selections, RefreshWave.KeptOnly(Live, versions, Viewer.Name), Gone);
         return names;
     }
 
