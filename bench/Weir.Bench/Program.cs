@@ -74,6 +74,9 @@ using var keeping = Client("director", url);
 var kept = await Ratio(() => Refresh(keeping), () => Task.Run(() => RunAll(plain)));
 Report("refresh of the ten tiles from kept answers / the same SQL straight", kept, 0.2);
 Report("ready after a later start, s", ready.TotalSeconds, 2);
+Report("explaining a tile, ms", await Measure.Milliseconds(async () => (await director.PostAsJsonAsync("api/dashboards/network/tiles/income/explanation", new { })).EnsureSuccessStatusCode()), 20);
+var opening = await new OpeningBench(root).Run();
+Report("opening a dashboard in a workspace of 300 datasets / of 3", opening, 1.2);
 
 foreach (var dashboard in (string[])["network", "tickets", "punctuality"])
     foreach (var account in DemoAccounts.All)
@@ -240,6 +243,19 @@ internal static class Measure
         for (var i = 0; i < runs; i++)
             ratios.Add(await Time(measured) / await Time(against));
         return ratios.Order().ElementAt(ratios.Count / 2);
+    }
+
+    /// <summary>The median time of something, in milliseconds, once it is warm.</summary>
+    public static async Task<double> Milliseconds(Func<Task> act)
+    {
+        var times = new List<double>();
+        for (var i = 0; i < 60; i++)
+        {
+            var started = Stopwatch.GetTimestamp();
+            await act();
+            times.Add(Stopwatch.GetElapsedTime(started).TotalMilliseconds);
+        }
+        return times.Skip(20).Order().ElementAt(20);
     }
 
     /// <summary>One line: the value, whether it is within its aim, and what it is.</summary>

@@ -13,7 +13,7 @@ internal static class ViewEndpoints
         api.MapPost("/dashboards/{dashboard}/view/edits", (string dashboard, string? set, ViewEdit edit, Asker asker, Store.Views views) =>
         {
             var viewer = asker.Viewer;
-            var open = asker.Open(dashboard);
+            var open = asker.OpenAsSet(dashboard, set);
             if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
                 throw new ProblemException(422, "edit-refused", "Without picks no parameters are kept either.", "Send selections: {} to keep parameters alone.");
             if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
@@ -24,7 +24,7 @@ internal static class ViewEndpoints
                 throw new ProblemException(422, "edit-refused", reason);
             if (!views.Append(viewer.Name, dashboard, open.Live.Version.Number, edit))
                 throw new ProblemException(422, "view-full", "This view has so many edits that no more can be kept.", "Reset it to the opening view.");
-            return DashboardPage.Of(asker.OpenAsSet(dashboard, set));
+            return DashboardPage.Of(open.WithView(views.Get(viewer.Name, dashboard)));
         }).WithName("editView").WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
 
         Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, user, dashboard) => views.Undo(user, dashboard));
@@ -34,10 +34,10 @@ internal static class ViewEndpoints
             api.MapPost($"/dashboards/{{dashboard}}/view/{path}", (string dashboard, string? set, Asker asker, Store.Views views) =>
             {
                 var viewer = asker.Viewer;
-                _ = asker.Open(dashboard);
+                var open = asker.OpenAsSet(dashboard, set);
                 if (!act(views, viewer.Name, dashboard))
                     throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
-                return DashboardPage.Of(asker.OpenAsSet(dashboard, set));
+                return DashboardPage.Of(open.WithView(views.Get(viewer.Name, dashboard)));
             }).WithName(name).WithSummary(summary);
     }
 

@@ -104,6 +104,13 @@ internal sealed class OpenDashboard
         return new OpenDashboard(offered, live, inputs, dashboard, withheld, scopes, view, dropped, arrangement, scopes.Keys.Where(d => Scope.ForDetail(viewer, d, live.Workspace, inputs) is not null).ToHashSet());
     }
 
+    /// <summary>The same dashboard with the viewer's view as it is by now: nothing of what may be seen is worked out anew.</summary>
+    public OpenDashboard WithView(StoredView view)
+    {
+        var (arrangement, dropped) = PersonalView.Apply(Dashboard, view.Edits);
+        return new OpenDashboard(Offered, Live, Inputs, Dashboard, Withheld, Scopes, view, dropped, arrangement, _detailed);
+    }
+
     private static bool IsThere(Dashboard dashboard) => dashboard.Tiles.Any(t => t.Dataset is not null);
 
     /// <summary>The viewer's right on each dataset that a dashboard uses.</summary>
