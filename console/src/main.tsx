@@ -7,6 +7,7 @@ import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Route, Routes } from 'react-router';
 import { Refused } from './api/client';
+import { askAhead } from './dashboard/askAhead';
 import { DashboardRoute } from './dashboard/DashboardRoute';
 import { DashboardList } from './dashboards/DashboardList';
 import { theme } from './look/theme';
@@ -28,6 +29,8 @@ const queries = new QueryClient({
     },
   },
 });
+
+askAhead(queries, window.location);
 
 const root = document.getElementById('root');
 if (!root) throw new Error('The page has no root.');

@@ -1,13 +1,15 @@
-import { ActionIcon, Menu } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { ChevronLeft, CircleUser } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
+import { MenuButton } from '../look/MenuButton';
 import classes from './header.module.css';
 import { useSession } from './SignedIn';
 
+const loadMenu = () => import('./PersonMenu');
+const PersonMenu = lazy(loadMenu);
 const PasswordDialog = lazy(() => import('./PasswordDialog'));
 
 /** The slim line at the top: where one is, what can be done here, who is signed in. */
@@ -37,24 +39,14 @@ export function Header({ title, back, children }: { title: string; back?: boolea
       <h1 className={classes.title}>{title}</h1>
       {problem && <span role="alert">Still signed in: {problem}</span>}
       <div className={classes.actions}>{children}</div>
-      <Menu position="bottom-end" withinPortal>
-        <Menu.Target>
-          <ActionIcon variant="subtle" size="lg" aria-label={`Signed in as ${session.title}`}>
-            <CircleUser size={20} aria-hidden />
-          </ActionIcon>
-        </Menu.Target>
-        <Menu.Dropdown>
-          <Menu.Label className={classes.person}>
-            <b>{session.title}</b>
-            <span>
-              {session.name} · {session.workspace}
-            </span>
-            <span>{session.roleTitles.length === 0 ? 'No roles' : session.roleTitles.join(', ')}</span>
-          </Menu.Label>
-          <Menu.Item onClick={() => setChanging(true)}>Change password …</Menu.Item>
-          <Menu.Item onClick={() => run(signOut)}>Sign out</Menu.Item>
-        </Menu.Dropdown>
-      </Menu>
+      <MenuButton
+        size="lg"
+        label={`Signed in as ${session.title}`}
+        icon={<CircleUser size={20} aria-hidden />}
+        load={loadMenu}
+      >
+        <PersonMenu session={session} onPassword={() => setChanging(true)} onSignOut={() => run(signOut)} />
+      </MenuButton>
       {isChanging && (
         <Suspense>
           <PasswordDialog onClose={() => setChanging(false)} />

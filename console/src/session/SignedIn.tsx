@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, lazy, type ReactNode, Suspense, useContext } from 'react';
-import { api, Refused, type Session, unwrap } from '../api/client';
+import { Refused, type Session } from '../api/client';
+import { sessionQuery } from './sessionQuery';
 
 // Whoever is signed in already never needs it.
 const SignInPage = lazy(() => import('./SignInPage'));
@@ -17,12 +18,12 @@ export function useSession(): Session {
 /** Shows its children to who is signed in, the sign-in page to others. */
 export function SignedIn({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
-  const session = useQuery({ queryKey: ['session'], queryFn: () => unwrap(api.GET('/api/session')) });
+  const session = useQuery(sessionQuery);
   if (session.data) return <SessionContext.Provider value={session.data}>{children}</SessionContext.Provider>;
   if (session.error instanceof Refused && session.error.status === 401)
     return (
       <Suspense>
-        <SignInPage onSignedIn={(signedIn) => queries.setQueryData(['session'], signedIn)} />
+        <SignInPage onSignedIn={(signedIn) => queries.setQueryData(sessionQuery.queryKey, signedIn)} />
       </Suspense>
     );
   return session.error ? <p role="alert">The service can’t be reached. Reload the page to try again.</p> : null;

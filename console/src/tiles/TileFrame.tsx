@@ -1,30 +1,25 @@
-import { ActionIcon, Button, Menu } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
 import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import type { TileInfo } from '../api/client';
 import { useDispatch, usePage, usePageStore } from '../dashboard/usePage';
+import { MenuButton } from '../look/MenuButton';
 import { label } from '../model/labels';
 import { largeOf } from '../model/page/large';
-import {
-  back,
-  drawnAs,
-  fieldsOf,
-  hasPick,
-  inverted,
-  memberLabel,
-  open,
-  pathLabels,
-  type Selection,
-} from '../model/selections';
+import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
 import { pictureOf } from '../pictures';
 import type { PictureProps } from '../pictures/PictureProps';
 import { Shown } from '../pictures/Shown';
 import { commonScale, differenceOf, inOrderOf } from './compare';
 import classes from './tiles.module.css';
+import { usePick } from './usePick';
 
 // Ends of a range come apart, with what draws them.
 const RangeEnds = lazy(() => import('../pictures/parts/RangeEnds').then((m) => ({ default: m.RangeEnds })));
+
+const loadMenu = () => import('./TileMenu');
+const TileMenu = lazy(loadMenu);
 
 /** What words are drawn with: no figures. */
 const nothing: PictureProps['result'] = {
@@ -125,7 +120,14 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
               Back to all tiles
             </Button>
           )}
-          <TileMenu tile={tile} readAt={result?.readAt} />
+          <MenuButton
+            label={`Menu of ${tile.title}`}
+            icon={<EllipsisVertical size={15} aria-hidden />}
+            className={classes.menu}
+            load={loadMenu}
+          >
+            <TileMenu tile={tile} readAt={result?.readAt} />
+          </MenuButton>
         </header>
       )}
       {selection?.path && selection.path.length > 0 && <Path tile={tile} selection={selection} />}
@@ -139,15 +141,6 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
     </section>
   );
 });
-
-/** A way to pick on a tile; the same as long as the tile has its name. */
-function usePick(tile: TileInfo): PictureProps['onSelect'] {
-  const dispatch = useDispatch();
-  return useCallback(
-    (selection, isLive) => dispatch({ type: 'pick', tile: tile.name, selection, isLive }),
-    [dispatch, tile.name],
-  );
-}
 
 /** The opened levels; each step leads back, and what was picked there comes back with it. */
 function Path({ tile, selection }: { tile: TileInfo; selection: Selection }) {
@@ -246,82 +239,6 @@ function Running({ since, onCancel }: { since?: number; onCancel: () => void }) 
     </Button>
   );
 }
-
-/** Its menu is built of many parts, so it is drawn anew only when one of these changes, not with every figure. */
-const TileMenu = memo(function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: string }) {
-  const dispatch = useDispatch();
-  const selection = usePage((s) => s.selections[tile.name]);
-  const arranging = usePage((s) => s.isArranging);
-  const large = usePage((s) => largeOf(s) === tile.name);
-  const tabs = usePage((s) => s.otherTabs);
-  const onSelect = usePick(tile);
-  const isPicked = hasPick(selection);
-  const only =
-    isPicked && !selection?.exclude && !selection?.restOf && !selection?.range && selection?.members.length === 1
-      ? selection.members[0]
-      : undefined;
-  const next = tile.levels[(selection?.path?.length ?? 0) + 1];
-  const name = only ? memberLabel(only, fieldsOf(tile, selection)) : '';
-  return (
-    <Menu position="bottom-end" withinPortal>
-      <Menu.Target>
-        <ActionIcon size="sm" variant="subtle" className={classes.menu} aria-label={`Menu of ${tile.title}`}>
-          <EllipsisVertical size={15} aria-hidden />
-        </ActionIcon>
-      </Menu.Target>
-      <Menu.Dropdown>
-        {readAt && <Menu.Label>Data read at {new Date(readAt).toLocaleTimeString('en-GB')}</Menu.Label>}
-        {tile.dataset && (
-          <Menu.Item onClick={() => dispatch({ type: 'explain', tile: tile.name })}>Where this comes from</Menu.Item>
-        )}
-        {!arranging && !tile.isInPanel && (
-          <Menu.Item onClick={() => dispatch({ type: 'enlarge', tile: large ? null : tile.name })}>
-            {large ? 'Back to all tiles' : 'Enlarge'}
-          </Menu.Item>
-        )}
-        {tile.mayDetail && !pictureOf(tile).isControl && (
-          <Menu.Item onClick={() => dispatch({ type: 'list rows', tile: tile.name })}>
-            {only ? `Rows behind ${name}` : 'Rows behind this'}
-          </Menu.Item>
-        )}
-        {only && next && (
-          <Menu.Item onClick={() => onSelect(open({ ...(selection as Selection), members: [] }, only[0] ?? null))}>
-            Open {name} by {next.title.toLowerCase()}
-          </Menu.Item>
-        )}
-        {isPicked && tile.pick !== 'one' && selection && (
-          <Menu.Item onClick={() => onSelect(inverted(selection))}>
-            {selection.exclude ? 'Only what is picked' : 'All but what is picked'}
-          </Menu.Item>
-        )}
-        {isPicked && selection && (
-          <Menu.Item
-            onClick={() =>
-              onSelect(selection.path ? { members: [], path: selection.path, kept: selection.kept } : undefined)
-            }
-          >
-            Clear what is picked here
-          </Menu.Item>
-        )}
-        {arranging && (
-          <Menu.Item onClick={() => dispatch({ type: 'edit', edit: { edit: 'hide', tile: tile.name } })}>
-            Hide
-          </Menu.Item>
-        )}
-        {arranging && tabs.length > 0 && <Menu.Label>Move to the tab</Menu.Label>}
-        {arranging &&
-          tabs.map((t) => (
-            <Menu.Item
-              key={t.name}
-              onClick={() => dispatch({ type: 'edit', edit: { edit: 'move', tile: tile.name, tab: t.name } })}
-            >
-              {t.title}
-            </Menu.Item>
-          ))}
-      </Menu.Dropdown>
-    </Menu>
-  );
-});
 
 interface ContentProps extends Props {
   problem?: ComponentProblem;

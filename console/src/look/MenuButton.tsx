@@ -1,0 +1,34 @@
+import { ActionIcon } from '@mantine/core';
+import { type ReactNode, Suspense, useState } from 'react';
+
+interface Props {
+  label: string;
+  icon: ReactNode;
+  className?: string;
+  size?: string | number;
+  /** Brings what the menu is built of. */
+  load: () => Promise<unknown>;
+  /** The menu, open, with a button of its own in place of this one. */
+  children: ReactNode;
+}
+
+/** A button with a menu whose parts come apart: there are many such buttons on a page, and few are ever opened. */
+export function MenuButton({ label, icon, className, size = 'sm', load, children }: Props) {
+  const [isWanted, setWanted] = useState(false);
+  const button = (
+    <ActionIcon
+      size={size}
+      variant="subtle"
+      className={className}
+      aria-label={label}
+      aria-haspopup="menu"
+      aria-expanded={false}
+      onPointerEnter={() => void load().catch(() => undefined)}
+      onFocus={() => void load().catch(() => undefined)}
+      onClick={() => setWanted(true)}
+    >
+      {icon}
+    </ActionIcon>
+  );
+  return isWanted ? <Suspense fallback={button}>{children}</Suspense> : button;
+}

@@ -1,0 +1,82 @@
+import { Menu } from '@mantine/core';
+import { EllipsisVertical } from 'lucide-react';
+import type { TileInfo } from '../api/client';
+import { useDispatch, usePage } from '../dashboard/usePage';
+import { OpenedMenu } from '../look/OpenedMenu';
+import { largeOf } from '../model/page/large';
+import { fieldsOf, hasPick, inverted, memberLabel, open, type Selection } from '../model/selections';
+import { pictureOf } from '../pictures';
+import classes from './tiles.module.css';
+import { usePick } from './usePick';
+
+/** What can be done with a tile. */
+export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: string }) {
+  const dispatch = useDispatch();
+  const selection = usePage((s) => s.selections[tile.name]);
+  const arranging = usePage((s) => s.isArranging);
+  const large = usePage((s) => largeOf(s) === tile.name);
+  const tabs = usePage((s) => s.otherTabs);
+  const onSelect = usePick(tile);
+  const isPicked = hasPick(selection);
+  const only =
+    isPicked && !selection?.exclude && !selection?.restOf && !selection?.range && selection?.members.length === 1
+      ? selection.members[0]
+      : undefined;
+  const next = tile.levels[(selection?.path?.length ?? 0) + 1];
+  const name = only ? memberLabel(only, fieldsOf(tile, selection)) : '';
+  return (
+    <OpenedMenu
+      label={`Menu of ${tile.title}`}
+      icon={<EllipsisVertical size={15} aria-hidden />}
+      className={classes.menu}
+      position="bottom-end"
+    >
+      {readAt && <Menu.Label>Data read at {new Date(readAt).toLocaleTimeString('en-GB')}</Menu.Label>}
+      {tile.dataset && (
+        <Menu.Item onClick={() => dispatch({ type: 'explain', tile: tile.name })}>Where this comes from</Menu.Item>
+      )}
+      {!arranging && !tile.isInPanel && (
+        <Menu.Item onClick={() => dispatch({ type: 'enlarge', tile: large ? null : tile.name })}>
+          {large ? 'Back to all tiles' : 'Enlarge'}
+        </Menu.Item>
+      )}
+      {tile.mayDetail && !pictureOf(tile).isControl && (
+        <Menu.Item onClick={() => dispatch({ type: 'list rows', tile: tile.name })}>
+          {only ? `Rows behind ${name}` : 'Rows behind this'}
+        </Menu.Item>
+      )}
+      {only && next && (
+        <Menu.Item onClick={() => onSelect(open({ ...(selection as Selection), members: [] }, only[0] ?? null))}>
+          Open {name} by {next.title.toLowerCase()}
+        </Menu.Item>
+      )}
+      {isPicked && tile.pick !== 'one' && selection && (
+        <Menu.Item onClick={() => onSelect(inverted(selection))}>
+          {selection.exclude ? 'Only what is picked' : 'All but what is picked'}
+        </Menu.Item>
+      )}
+      {isPicked && selection && (
+        <Menu.Item
+          onClick={() =>
+            onSelect(selection.path ? { members: [], path: selection.path, kept: selection.kept } : undefined)
+          }
+        >
+          Clear what is picked here
+        </Menu.Item>
+      )}
+      {arranging && (
+        <Menu.Item onClick={() => dispatch({ type: 'edit', edit: { edit: 'hide', tile: tile.name } })}>Hide</Menu.Item>
+      )}
+      {arranging && tabs.length > 0 && <Menu.Label>Move to the tab</Menu.Label>}
+      {arranging &&
+        tabs.map((t) => (
+          <Menu.Item
+            key={t.name}
+            onClick={() => dispatch({ type: 'edit', edit: { edit: 'move', tile: tile.name, tab: t.name } })}
+          >
+            {t.title}
+          </Menu.Item>
+        ))}
+    </OpenedMenu>
+  );
+}
