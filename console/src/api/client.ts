@@ -73,7 +73,21 @@ export async function* lines<T>(path: string, body: unknown, signal: AbortSignal
     const { done, value } = await reader.read();
     const parts = (rest + (value ?? '')).split('\n');
     rest = parts.pop() ?? '';
-    for (const part of parts) yield JSON.parse(part) as T;
+    for (const part of parts) {
+      yield JSON.parse(part) as T;
+      await breath();
+    }
     if (done) return;
   }
 }
+
+/** A moment in which the browser can paint: what came together is shown one after the other, and the first not only with the last. */
+const breath = () =>
+  new Promise<void>((resolve) => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => {
+      port1.close();
+      resolve();
+    };
+    port2.postMessage(null);
+  });

@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useEffectEvent, useMemo, useState } from 'react';
+import { useEffect, useEffectEvent, useLayoutEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { DashboardPage } from '../api/client';
 import { serviceOf } from '../api/dashboard';
@@ -36,7 +36,11 @@ export function DashboardView({ page, kept, problem }: { page: DashboardPage; ke
     [queries, page.name],
   );
 
-  useEffect(() => store.start({ ...host, go: (address, isReplacing) => go(address, isReplacing) }), [store, host]);
+  // Before the first paint, so that the service works while the page is drawn.
+  useLayoutEffect(
+    () => store.start({ ...host, go: (address, isReplacing) => go(address, isReplacing) }),
+    [store, host],
+  );
   useEffect(() => store.dispatch({ type: 'fetched', page, own: kept, problem }), [store, page, kept, problem]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the window's address is ahead of the one that is drawn, where several steps come at once
   useEffect(() => {

@@ -1,7 +1,6 @@
 import { lazy, Suspense, useEffect } from 'react';
 import { presentOf } from '../model/parameters';
 import { hasPick } from '../model/selections';
-import { pictureOf } from '../pictures';
 import { Header } from '../session/Header';
 import { Banners } from './Banners';
 import classes from './dashboard.module.css';
@@ -24,19 +23,10 @@ export function PageLayout() {
   const explained = usePage((s) => s.explained);
   const listed = usePage((s) => s.listed);
   const title = usePage((s) => s.page.title);
-  const tiles = usePage((s) => s.shown);
   useKeys();
   useEffect(() => {
     document.title = `${title} · Weir`;
   }, [title]);
-  // What draws them comes beside their figures. What does not come is told where it is to be drawn.
-  useEffect(() => {
-    for (const t of tiles)
-      pictureOf(t)
-        .load()
-        .catch(() => undefined);
-  }, [tiles]);
-
   return (
     <>
       <Header title={title} back>

@@ -1,4 +1,4 @@
-import { Component, type ReactNode, Suspense } from 'react';
+import { Component, type ReactNode } from 'react';
 import type { PictureKind } from './kind';
 import type { PictureProps } from './PictureProps';
 
@@ -7,9 +7,7 @@ export function Shown({ kind, ...given }: PictureProps & { kind: PictureKind }) 
   const { Picture } = kind;
   return (
     <Boundary>
-      <Suspense>
-        <Picture {...given} />
-      </Suspense>
+      <Picture {...given} />
     </Boundary>
   );
 }

@@ -1,4 +1,4 @@
-import { type ComponentType, lazy } from 'react';
+import { type ComponentType, createElement, useEffect, useSyncExternalStore } from 'react';
 import type { PictureProps } from './PictureProps';
 
 /** What the page may ask of a kind of picture. Frames and menus go by this, never by a name. */
@@ -23,6 +23,7 @@ export function kind(
   load: () => Promise<{ default: ComponentType<PictureProps> }>,
   more: Partial<Omit<PictureKind, 'load' | 'Picture'>> = {},
 ): PictureKind {
+  const { bring, Picture } = apart(load);
   return {
     isControl: false,
     hasData: true,
@@ -30,7 +31,49 @@ export function kind(
     stacks: false,
     isSmall: false,
     ...more,
-    load,
-    Picture: lazy(load),
+    load: bring,
+    Picture,
   };
+}
+
+/**
+ * A component that comes apart and stands at once when it is there. What suspends instead is held back by React for a third of a
+ * second, lest a page flickers; figures are not to wait for that.
+ */
+function apart(load: () => Promise<{ default: ComponentType<PictureProps> }>) {
+  let here: ComponentType<PictureProps> | Error | undefined;
+  let coming: Promise<unknown> | undefined;
+  const waiting = new Set<() => void>();
+  const come = (what: typeof here) => {
+    here = what;
+    for (const told of waiting) told();
+  };
+  const bring = () => {
+    coming ??= load().then(
+      (module) => {
+        come(module.default);
+        return module;
+      },
+      (error: unknown) => {
+        come(error instanceof Error ? error : new Error(String(error)));
+        throw error;
+      },
+    );
+    return coming;
+  };
+  const wait = (told: () => void) => {
+    waiting.add(told);
+    return () => waiting.delete(told);
+  };
+  // biome-ignore lint/correctness/noComponentHookFactories: made once for a kind, not while drawing
+  function Picture(props: PictureProps) {
+    const shown = useSyncExternalStore(wait, () => here);
+    useEffect(() => {
+      // What does not come is thrown below, to be told where it is to be drawn.
+      bring().catch(() => undefined);
+    }, []);
+    if (shown instanceof Error) throw shown;
+    return shown ? createElement(shown, props) : null;
+  }
+  return { bring, Picture };
 }
