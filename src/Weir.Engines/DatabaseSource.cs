@@ -23,9 +23,6 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
     public abstract ICatalog Catalog { get; }
 
     /// <inheritdoc/>
-    public bool IsFull => _turns.IsFull;
-
-    /// <inheritdoc/>
     public virtual long DataVersion => 0;
 
     /// <inheritdoc/>

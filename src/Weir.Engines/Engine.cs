@@ -94,9 +94,6 @@ public interface IEngineSource : IAsyncDisposable
     /// <summary>The statements that tell what is in the database.</summary>
     ICatalog Catalog { get; }
 
-    /// <summary>True if so many questions wait that another would be refused.</summary>
-    bool IsFull { get; }
-
     /// <summary>A number that changes when the source itself knows that its data changed; 0 for a source that does not know.</summary>
     long DataVersion => 0;
 

@@ -8,9 +8,6 @@ internal sealed class Turns(Source source)
     private readonly SemaphoreSlim _slots = new(source.Limits.AtOnce);
     private int _waiting;
 
-    /// <summary>True if so many wait that another would be refused.</summary>
-    public bool IsFull => Volatile.Read(ref _waiting) >= source.Limits.Waiting;
-
     /// <summary>Waits for a turn; <see cref="Done"/> ends it.</summary>
     /// <exception cref="SourceException">Too many wait already, or none came within the limit.</exception>
     public async Task Wait(TimeSpan limit, CancellationToken cancellation)

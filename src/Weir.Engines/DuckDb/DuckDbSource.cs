@@ -48,6 +48,8 @@ internal class DuckDbSource(Source source, EngineFolders folders) : DatabaseSour
             ["autoload_known_extensions"] = "false",
             ["max_temp_directory_size"] = $"{SpillMegabytes}MB",
             ["memory_limit"] = $"{Source.Limits.MemoryMb}MB",
+            // It squeezes groups before they are sorted, and loses one of them where a filter leaves it one value: "failed to bind column reference".
+            ["disabled_optimizers"] = "compressed_materialization",
             ["lock_configuration"] = "true",
         };
         var connection = new DuckDBConnection(settings.ConnectionString);

@@ -34,9 +34,6 @@ public sealed class GuardedSource : IEngineSource
     public ICatalog Catalog => _source.Catalog;
 
     /// <inheritdoc/>
-    public bool IsFull => _source.IsFull || _workers.IsFull;
-
-    /// <inheritdoc/>
     public long DataVersion => _source.DataVersion;
 
     /// <inheritdoc/>

@@ -17,9 +17,6 @@ internal sealed class WorkerPool(Source source, EngineFolders folders) : IAsyncD
     private Timer? _sweep;
     private bool _isOver;
 
-    /// <summary>See <see cref="IEngineSource.IsFull"/>.</summary>
-    public bool IsFull => _turns.IsFull;
-
     /// <summary>See <see cref="IEngineSource.Read"/>.</summary>
     public async Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
     {
