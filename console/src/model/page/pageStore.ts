@@ -1,16 +1,16 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Found } from '../members';
+import { addressing } from './effects/addressing';
+import { arranging } from './effects/arranging';
+import { asking } from './effects/asking';
+import { brushing } from './effects/brushing';
+import { checking } from './effects/checking';
+import { comparing } from './effects/comparing';
+import type { Effect } from './effects/effect';
+import { opening } from './effects/opening';
 import { begin, reduce, type Start } from './reduce';
 import type { Host, Service } from './service';
 import type { Action, PageState } from './state';
-import { addressing } from './work/addressing';
-import { arranging } from './work/arranging';
-import { asking } from './work/asking';
-import { brushing } from './work/brushing';
-import { checking } from './work/checking';
-import { comparing } from './work/comparing';
-import { opening } from './work/opening';
-import type { Work } from './work/work';
 
 /** The owner of all that a dashboard page shows. */
 export interface PageStore extends Pick<StoreApi<PageState>, 'getState' | 'getInitialState' | 'subscribe'> {
@@ -27,9 +27,9 @@ export function createPage(from: Start, service: Service): PageStore {
   const store = createStore<PageState>(() => begin(from));
   const waiting: Action[] = [];
   let isAtIt = false;
-  let works: Work[] = [];
+  let effects: Effect[] = [];
 
-  /** One after another: what work brings about is heard of by all once they have heard of what came first. */
+  /** One after another: what effects bring about is heard of by all once they have heard of what came first. */
   function dispatch(action: Action) {
     waiting.push(action);
     if (isAtIt) return;
@@ -39,7 +39,7 @@ export function createPage(from: Start, service: Service): PageStore {
         const before = store.getState();
         const now = reduce(before, next);
         if (now !== before) store.setState(now, true);
-        for (const work of works) work.hear(now, next, before);
+        for (const effect of effects) effect.hear(now, next, before);
       }
     } finally {
       isAtIt = false;
@@ -49,11 +49,11 @@ export function createPage(from: Start, service: Service): PageStore {
 
   function start(host: Host) {
     const tools = { service, host, state: store.getState, dispatch };
-    works = [addressing, opening, asking, brushing, comparing, checking, arranging].map((work) => work(tools));
-    for (const work of works) work.hear(store.getState());
+    effects = [addressing, opening, asking, brushing, comparing, checking, arranging].map((effect) => effect(tools));
+    for (const effect of effects) effect.hear(store.getState());
     return () => {
-      for (const work of works) work.stop();
-      works = [];
+      for (const effect of effects) effect.stop();
+      effects = [];
     };
   }
 

@@ -1,8 +1,8 @@
 import { type Address, isSameAddress } from '../address';
-import type { Tools, Work } from './work';
+import type { Effect, Tools } from './effect';
 
 /** Writes the page's address into its window. */
-export function addressing({ host, state }: Tools): Work {
+export function addressing({ host, state }: Tools): Effect {
   let told: Address = state().address;
   return {
     hear(now, action) {

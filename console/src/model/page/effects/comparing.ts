@@ -1,9 +1,9 @@
 import { asked, drawnAs } from '../../selections';
 import type { PageState } from '../state';
-import { isOther, type Tools, type Work } from './work';
+import { type Effect, isOther, type Tools } from './effect';
 
 /** Asks for the figures under the state that was pinned as A, to stand beside those of the present one. */
-export function comparing({ service, dispatch }: Tools): Work {
+export function comparing({ service, dispatch }: Tools): Effect {
   let running: AbortController | undefined;
   let last: string | undefined;
 
@@ -40,9 +40,6 @@ export function comparing({ service, dispatch }: Tools): Work {
       dispatch({ type: 'compared', states: {}, isNew: true });
       if (pinned && key) void ask(now, pinned);
     },
-    stop() {
-      running?.abort();
-      last = undefined;
-    },
+    stop: () => running?.abort(),
   };
 }

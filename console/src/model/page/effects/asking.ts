@@ -3,7 +3,7 @@ import { drawnAs } from '../../selections';
 import { wiringOf } from '../../wiring';
 import { awaited, keyOf, staleTiles } from '../figures';
 import type { Failure } from '../state';
-import { isOther, type Tools, type Work } from './work';
+import { type Effect, isOther, type Tools } from './effect';
 
 /** Bursts of clicks ask once. */
 const pause = 150;
@@ -12,7 +12,7 @@ const pause = 150;
  * Asks for the figures of the open tab, and asks again for those that something may have changed.
  * A newer question cancels the older one, down to the database.
  */
-export function asking({ service, state, dispatch, host }: Tools): Work {
+export function asking({ service, state, dispatch, host }: Tools): Effect {
   let running: AbortController | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
   let rhythms: ReturnType<typeof setInterval>[] = [];

@@ -2,13 +2,13 @@ import type { DashboardPage, ViewEdit } from '../../../api/client';
 import { presentOf } from '../../parameters';
 import { asked } from '../../selections';
 import type { PageState } from '../state';
-import type { Tools, Work } from './work';
+import type { Effect, Tools } from './effect';
 
 /** How the page is drawn by the parameters of an address. */
 const present = (state: PageState) => presentOf(state.address.set ?? state.own?.set ?? null, state.page);
 
 /** Has the service keep each change of the viewer's arrangement before the page shows it, and draw the page as parameters have it. */
-export function arranging({ service, host, dispatch, state }: Tools): Work {
+export function arranging({ service, host, dispatch, state }: Tools): Effect {
   async function keep(answer: Promise<DashboardPage>, set: string | null, then?: () => void) {
     try {
       const page = await answer;

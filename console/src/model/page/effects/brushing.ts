@@ -1,13 +1,13 @@
 import { wiringOf } from '../../wiring';
 import { followersOf } from '../cells';
 import type { FollowerCells } from '../state';
-import type { Tools, Work } from './work';
+import type { Effect, Tools } from './effect';
 
 /** Adding cells up comes apart from the shell, with the first cells. */
 const adding = () => import('../../brush');
 
 /** Brings what is needed to answer picks on a tile without asking, once the viewer comes near it. */
-export function brushing({ service, state, dispatch }: Tools): Work {
+export function brushing({ service, state, dispatch }: Tools): Effect {
   const running = new Map<string, { under: string; control: AbortController }>();
 
   async function approach(name: string) {

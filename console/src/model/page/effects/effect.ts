@@ -1,7 +1,7 @@
 import type { Host, Service } from '../service';
 import type { Action, PageState } from '../state';
 
-/** What work is done with. */
+/** What effects are made with. */
 export interface Tools {
   service: Service;
   host: Host;
@@ -10,7 +10,7 @@ export interface Tools {
 }
 
 /** Something that is done because of what happens on a page: asking, waiting, telling the window. */
-export interface Work {
+export interface Effect {
   /**
    * Hears of everything that happens.
    * @param action What happened; undefined when the page is called up.

@@ -2,10 +2,10 @@ import type { Schemas } from '../../../api/client';
 import { distinct, leftOut } from '../../opening';
 import { known, ofService, readSelections, type Selections } from '../../selections';
 import type { PageState } from '../state';
-import { isOther, type Tools, type Work } from './work';
+import { type Effect, isOther, type Tools } from './effect';
 
 /** Finds out what a page opens with, and what of a link this viewer may see. */
-export function opening({ service, dispatch }: Tools): Work {
+export function opening({ service, dispatch }: Tools): Effect {
   let asked: string | undefined;
   let checked: number | undefined;
   let isStopped = false;
@@ -51,7 +51,6 @@ export function opening({ service, dispatch }: Tools): Work {
 
   return {
     hear(now, action, before) {
-      isStopped = false;
       if (action?.type === 'retry opening') asked = undefined;
       if (action?.type !== 'retry opening' && !isOther(now, before, 'published', 'own', 'set')) return;
       const { published, own, link } = now;
@@ -68,7 +67,7 @@ export function opening({ service, dispatch }: Tools): Work {
       }
     },
     stop() {
-      asked = checked = undefined;
+      asked = undefined;
       isStopped = true;
     },
   };

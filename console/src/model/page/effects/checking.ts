@@ -1,11 +1,11 @@
 import { sameTable } from '../../tileState';
-import { isOther, type Tools, type Work } from './work';
+import { type Effect, isOther, type Tools } from './effect';
 
 /** Long enough for a hand to rest. */
 const pause = 400;
 
 /** The sampled check: once the hand rests, what the page worked out is asked of the service and compared. */
-export function checking({ service, state, dispatch }: Tools): Work {
+export function checking({ service, state, dispatch }: Tools): Effect {
   let timer: ReturnType<typeof setTimeout> | undefined;
   let running: AbortController | undefined;
 
