@@ -21,11 +21,15 @@ console/node_modules/.package-lock.json: console/package.json console/package-lo
 	@cd console && npm install --no-audit --no-fund --loglevel=error
 
 check: console/node_modules/.package-lock.json ## format, lint, types, architecture
-	dotnet format Weir.slnx --verify-no-changes --no-restore
+	dotnet tool restore --verbosity quiet
+	dotnet csharpier check .
+	dotnet format style Weir.slnx --verify-no-changes --no-restore
 	cd console && npm run --silent check
 
 format:
-	dotnet format Weir.slnx
+	dotnet tool restore --verbosity quiet
+	dotnet format style Weir.slnx
+	dotnet csharpier format .
 	cd console && npm run --silent format
 
 bench: build ## measurements, as ratios in one run; with ROWS=10000000 on a generated table

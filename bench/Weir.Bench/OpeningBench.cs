@@ -25,14 +25,32 @@ internal sealed class OpeningBench(string root)
         Write("workspace.yaml", "workspace: bench\n");
         Write("sources/s.yaml", "source: s\nengine: sqlite\nfile: none.sqlite\n");
         for (var i = 0; i < datasets; i++)
-            Write($"datasets/d{i}.yaml", $"dataset: d{i}\nsource: s\nfrom: sale\nfields:\n  port: {{ column: port }}\n  area: {{ column: area }}\nmeasures:\n  sales: {{ formula: \"count(*)\" }}\n");
-        Write("dashboards/x.yaml", "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: by-port, picture: bar, dataset: d0, show: sales, by: port, place: { column: 0, row: 0, width: 6, height: 4 } }\n");
-        Write("access.yaml", $"roles:\n  one: {{ reads: {{ {string.Join(", ", Enumerable.Range(0, datasets).Select(i => $"d{i}: {{ where: \"area in user.areas\" }}"))} }} }}\n");
+            Write(
+                $"datasets/d{i}.yaml",
+                $"dataset: d{i}\nsource: s\nfrom: sale\nfields:\n  port: {{ column: port }}\n  area: {{ column: area }}\nmeasures:\n  "
+                    + $"sales: {{ formula: \"count(*)\" }}\n"
+            );
+        Write(
+            "dashboards/x.yaml",
+            "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: by-port, picture: bar, dataset: d0, show: sales, by: "
+                + "port, place: { column: 0, row: 0, width: 6, height: 4 } }\n"
+        );
+        Write(
+            "access.yaml",
+            $"roles:\n  one: {{ reads: {{ {string.Join(", ", Enumerable.Range(0, datasets).Select(i => $"d{i}: {{ where: \"area in user.areas\" }}"))} }} }}\n"
+        );
         var store = StoreDatabase.Open(data);
-        new Users(store).Put(new Viewer("one", "One", ["one"], new Dictionary<string, IReadOnlyList<string>> { ["areas"] = ["a"] }), "not-used-here", loopbackOnly: true);
+        new Users(store).Put(
+            new Viewer("one", "One", ["one"], new Dictionary<string, IReadOnlyList<string>> { ["areas"] = ["a"] }),
+            "not-used-here",
+            loopbackOnly: true
+        );
         var (service, url, _) = await Service.Start(root, ["serve", "--data", data, "--workspace", workspace, "--port", "0"]);
         var client = new HttpClient { BaseAddress = new Uri(url) };
-        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", new Tokens(store, TimeProvider.System).Create("one", "bench", TimeSpan.FromHours(1)).Secret);
+        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+            "Bearer",
+            new Tokens(store, TimeProvider.System).Create("one", "bench", TimeSpan.FromHours(1)).Secret
+        );
         return new Opened(service, client);
     }
 

@@ -28,6 +28,7 @@ LanternIsles.Ensure(database);
 var store = StoreDatabase.Open(data);
 DemoAccounts.Ensure(new Users(store));
 var tokens = new Tokens(store, TimeProvider.System);
+
 // Each service has a data folder of its own: what one publishes is nothing to the other.
 var coldData = Path.Combine(root, ".test", "bench-cold");
 var coldStore = StoreDatabase.Open(coldData);
@@ -48,16 +49,33 @@ foreach (var file in Directory.EnumerateFiles(Path.Combine(root, "demo", "lanter
     var isDataset = Path.GetFileName(Path.GetDirectoryName(file)) == "datasets";
     File.WriteAllText(target, File.ReadAllText(file) + (isDataset ? "\nfreshness: { seconds: 0 }\n" : ""));
 }
-var (cold, coldUrl, _) = await Service.Start(root, ["serve", "--data", coldData, "--files", Path.Combine(data, "files"), "--workspace", unkept, "--port", "0"]);
+var (cold, coldUrl, _) = await Service.Start(
+    root,
+    ["serve", "--data", coldData, "--files", Path.Combine(data, "files"), "--workspace", unkept, "--port", "0"]
+);
 await using var runningCold = cold;
 
-string[] tiles = ["sea-area", "income", "passengers", "all-sailings", "income-by-route", "income-by-month", "sailings-by-class", "passengers-by-quarter", "late", "vessels"];
+string[] tiles =
+[
+    "sea-area",
+    "income",
+    "passengers",
+    "all-sailings",
+    "income-by-route",
+    "income-by-month",
+    "sailings-by-class",
+    "passengers-by-quarter",
+    "late",
+    "vessels",
+];
 using var director = Client("director", coldUrl);
 using var ports = Client("north-ports", coldUrl);
 var plain = await Statements(director);
 var ruled = await Statements(ports);
+
 // By hand, a person would filter the sailings of the three ports before anything else.
-const string Sailings = "(SELECT sailing.* FROM sailing JOIN route ON route.id = sailing.route_id WHERE route.home_port IN ('SKE', 'ULL', 'QUI')) AS \"sailing\"";
+const string Sailings =
+    "(SELECT sailing.* FROM sailing JOIN route ON route.id = sailing.route_id WHERE route.home_port IN ('SKE', 'ULL', 'QUI')) AS \"sailing\"";
 var byHand = plain.Select(s => (Text: s.Text.Replace("FROM \"sailing\"", $"FROM {Sailings}"), s.Values)).ToList();
 
 using var straight = new DuckDBConnection($"Data Source={database};access_mode=READ_ONLY");
@@ -74,16 +92,22 @@ using var keeping = Client("director", url);
 var kept = await Ratio(() => Refresh(keeping), () => Task.Run(() => RunAll(plain)));
 Report("refresh of the ten tiles from kept answers / the same SQL straight", kept, 0.2);
 Report("ready after a later start, s", ready.TotalSeconds, 2);
-Report("explaining a tile, ms", await Measure.Milliseconds(async () => (await director.PostAsJsonAsync("api/dashboards/network/tiles/income/explanation", new { })).EnsureSuccessStatusCode()), 20);
+Report(
+    "explaining a tile, ms",
+    await Measure.Milliseconds(async () =>
+        (await director.PostAsJsonAsync("api/dashboards/network/tiles/income/explanation", new { })).EnsureSuccessStatusCode()
+    ),
+    20
+);
 var opening = await new OpeningBench(root).Run();
 Report("opening a dashboard in a workspace of 300 datasets / of 3", opening, 1.2);
 
 foreach (var dashboard in (string[])["network", "tickets", "punctuality"])
-    foreach (var account in DemoAccounts.All)
-    {
-        using var client = Client(account.Viewer.Name, url);
-        (await client.PostAsJsonAsync($"api/dashboards/{dashboard}/results", new { })).EnsureSuccessStatusCode();
-    }
+foreach (var account in DemoAccounts.All)
+{
+    using var client = Client(account.Viewer.Name, url);
+    (await client.PostAsJsonAsync($"api/dashboards/{dashboard}/results", new { })).EnsureSuccessStatusCode();
+}
 Report("memory after every account opened every dashboard, MB", service.ResidentMegabytes, 300);
 var (shell, charts) = ConsoleSizes(Path.Combine(root, "console", "dist"));
 Report("first load of the console without charts, KB gzipped", shell, 180);
@@ -92,7 +116,10 @@ Report("what draws the first tab, KB gzipped", charts, 200);
 HttpClient Client(string account, string at)
 {
     var client = new HttpClient { BaseAddress = new Uri(at) };
-    client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", (at == coldUrl ? coldTokens : tokens).Create(account, "bench", TimeSpan.FromHours(1)).Secret);
+    client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+        "Bearer",
+        (at == coldUrl ? coldTokens : tokens).Create(account, "bench", TimeSpan.FromHours(1)).Secret
+    );
     return client;
 }
 
@@ -101,27 +128,44 @@ async Task<List<(string Text, object?[] Values)>> Statements(HttpClient client)
     var all = new List<(string, object?[])>();
     foreach (var tile in tiles)
     {
-        var answer = await (await client.PostAsJsonAsync($"api/dashboards/network/tiles/{tile}/explanation", new { })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
+        var answer = await (await client.PostAsJsonAsync($"api/dashboards/network/tiles/{tile}/explanation", new { }))
+            .EnsureSuccessStatusCode()
+            .Content.ReadFromJsonAsync<JsonElement>();
         foreach (var statement in answer.GetProperty("sql").EnumerateArray())
-            all.Add((statement.GetProperty("text").GetString()!, [.. statement.GetProperty("parameters").EnumerateArray().Select(p =>
-                p.GetProperty("open") is { ValueKind: JsonValueKind.String } open ? Span(open.GetString()!) : Value(p.GetProperty("kind").GetString()!, p.GetProperty("value")))]));
+            all.Add(
+                (
+                    statement.GetProperty("text").GetString()!,
+                    [
+                        .. statement
+                            .GetProperty("parameters")
+                            .EnumerateArray()
+                            .Select(p =>
+                                p.GetProperty("open") is { ValueKind: JsonValueKind.String } open
+                                    ? Span(open.GetString()!)
+                                    : Value(p.GetProperty("kind").GetString()!, p.GetProperty("value"))
+                            ),
+                    ]
+                )
+            );
     }
     return all;
 }
 
 // What an earlier answer gives is the part of the demo's newest month that has data.
-static object Span(string open) => open.StartsWith("start", StringComparison.Ordinal) ? new DateTime(2025, 12, 1) : new DateTime(2025, 12, 18);
+static object Span(string open) =>
+    open.StartsWith("start", StringComparison.Ordinal) ? new DateTime(2025, 12, 1) : new DateTime(2025, 12, 18);
 
-static object? Value(string kind, JsonElement value) => kind switch
-{
-    "integer" => value.GetInt64(),
-    "decimal" => value.GetDecimal(),
-    "float" => value.GetDouble(),
-    "boolean" => value.GetBoolean(),
-    "timestamp" => value.GetDateTime(),
-    "date" => DateOnly.Parse(value.GetString()!, System.Globalization.CultureInfo.InvariantCulture),
-    _ => value.GetString(),
-};
+static object? Value(string kind, JsonElement value) =>
+    kind switch
+    {
+        "integer" => value.GetInt64(),
+        "decimal" => value.GetDecimal(),
+        "float" => value.GetDouble(),
+        "boolean" => value.GetBoolean(),
+        "timestamp" => value.GetDateTime(),
+        "date" => DateOnly.Parse(value.GetString()!, System.Globalization.CultureInfo.InvariantCulture),
+        _ => value.GetString(),
+    };
 
 async Task Refresh(HttpClient client)
 {
@@ -185,11 +229,16 @@ static (double Shell, double Charts) ConsoleSizes(string dist)
 /// <summary>The service as a program of its own.</summary>
 internal sealed class Service(Process process) : IAsyncDisposable
 {
-    public static Task<(Service Service, string Url, TimeSpan Ready)> Start(string root, string data) => Start(root, ["demo", "--data", data, "--port", "0"]);
+    public static Task<(Service Service, string Url, TimeSpan Ready)> Start(string root, string data) =>
+        Start(root, ["demo", "--data", data, "--port", "0"]);
 
     public static async Task<(Service Service, string Url, TimeSpan Ready)> Start(string root, string[] arguments)
     {
-        var info = new ProcessStartInfo(Path.Combine(root, "src", "Weir.Cli", "bin", "Release", "net10.0", "weir")) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var info = new ProcessStartInfo(Path.Combine(root, "src", "Weir.Cli", "bin", "Release", "net10.0", "weir"))
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         foreach (var argument in arguments)
             info.ArgumentList.Add(argument);
         var started = Stopwatch.GetTimestamp();
@@ -260,5 +309,5 @@ internal static class Measure
 
     /// <summary>One line: the value, whether it is within its aim, and what it is.</summary>
     public static void Report(string what, double value, double aim) =>
-        Console.WriteLine($"{value,8:0.00}  {(value <= aim ? "within" : "OVER  ")} {aim,6:0.##}  {what}");
+        Console.WriteLine($"{value, 8:0.00}  {(value <= aim ? "within" : "OVER  ")} {aim, 6:0.##}  {what}");
 }

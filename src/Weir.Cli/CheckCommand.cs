@@ -16,29 +16,62 @@ internal static class CheckCommand
     public static Command Create()
     {
         var folder = new Argument<string>("DIR") { Description = "The folder of definitions.", DefaultValueFactory = _ => "." };
-        var connect = new Option<bool>("--connect") { Description = "Also ask every tile's question and run every access check at the source." };
-        var files = new Option<string>("--files") { Description = "The folder in which the files of sources lie.", DefaultValueFactory = _ => Path.Combine(".demo", "files") };
-        var secrets = new Option<string>("--secrets") { Description = "The folder in which secret files and certificates lie.", DefaultValueFactory = _ => Path.Combine(".demo", "secrets") };
-        var format = Formats.Option("text", "json");
-        var command = new Command("check", "Check definitions; every fault with file, line and column.") { folder, connect, files, secrets, format };
-        command.SetAction(async (parsed, cancellation) =>
+        var connect = new Option<bool>("--connect")
         {
-            var dir = parsed.GetValue(folder)!;
-            if (!Directory.Exists(dir))
-                throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
-            var (workspace, faults) = WorkspaceText.Read(WorkspaceFolder.Read(dir));
-            List<Fault> all = [.. faults];
-            var asked = 0;
-            if (workspace is not null && parsed.GetValue(connect))
+            Description = "Also ask every tile's question and run every access check at the source.",
+        };
+        var files = new Option<string>("--files")
+        {
+            Description = "The folder in which the files of sources lie.",
+            DefaultValueFactory = _ => Path.Combine(".demo", "files"),
+        };
+        var secrets = new Option<string>("--secrets")
+        {
+            Description = "The folder in which secret files and certificates lie.",
+            DefaultValueFactory = _ => Path.Combine(".demo", "secrets"),
+        };
+        var format = Formats.Option("text", "json");
+        var command = new Command("check", "Check definitions; every fault with file, line and column.")
+        {
+            folder,
+            connect,
+            files,
+            secrets,
+            format,
+        };
+        command.SetAction(
+            async (parsed, cancellation) =>
             {
-                var now = TimeZoneInfo.ConvertTime(DateTimeOffset.UtcNow, TimeZoneInfo.FindSystemTimeZoneById(workspace.TimeZone)).DateTime;
-                await using var connected = new ConnectedCheck(workspace, new EngineFolders(Path.GetFullPath(parsed.GetValue(files)!), Path.GetFullPath(parsed.GetValue(secrets)!), Path.Combine(Path.GetTempPath(), "weir-check")) { Worker = EngineFolders.WorkerBeside() }, now);
-                all.AddRange(await connected.Run(cancellation));
-                asked = connected.TilesAsked;
+                var dir = parsed.GetValue(folder)!;
+                if (!Directory.Exists(dir))
+                    throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
+                var (workspace, faults) = WorkspaceText.Read(WorkspaceFolder.Read(dir));
+                List<Fault> all = [.. faults];
+                var asked = 0;
+                if (workspace is not null && parsed.GetValue(connect))
+                {
+                    var now = TimeZoneInfo
+                        .ConvertTime(DateTimeOffset.UtcNow, TimeZoneInfo.FindSystemTimeZoneById(workspace.TimeZone))
+                        .DateTime;
+                    await using var connected = new ConnectedCheck(
+                        workspace,
+                        new EngineFolders(
+                            Path.GetFullPath(parsed.GetValue(files)!),
+                            Path.GetFullPath(parsed.GetValue(secrets)!),
+                            Path.Combine(Path.GetTempPath(), "weir-check")
+                        )
+                        {
+                            Worker = EngineFolders.WorkerBeside(),
+                        },
+                        now
+                    );
+                    all.AddRange(await connected.Run(cancellation));
+                    asked = connected.TilesAsked;
+                }
+                Print(all, workspace, parsed.GetValue(connect) ? asked : null, parsed.GetValue(format) == "json");
+                return all.Any(f => f.Severity == Severity.Error) ? ExitCode.No : ExitCode.Yes;
             }
-            Print(all, workspace, parsed.GetValue(connect) ? asked : null, parsed.GetValue(format) == "json");
-            return all.Any(f => f.Severity == Severity.Error) ? ExitCode.No : ExitCode.Yes;
-        });
+        );
         return command;
     }
 
@@ -46,19 +79,46 @@ internal static class CheckCommand
     {
         if (json)
         {
-            Console.WriteLine(JsonSerializer.Serialize(faults.Select(f => new FaultInfo(f.Severity.ToString().ToLowerInvariant(), f.Code, f.File, f.Line, f.Column, f.Message, f.Remedy)), Client.Json));
+            Console.WriteLine(
+                JsonSerializer.Serialize(
+                    faults.Select(f => new FaultInfo(
+                        f.Severity.ToString().ToLowerInvariant(),
+                        f.Code,
+                        f.File,
+                        f.Line,
+                        f.Column,
+                        f.Message,
+                        f.Remedy
+                    )),
+                    Client.Json
+                )
+            );
             return;
         }
         // What is only unused comes last and by count, so that it hides nothing.
         foreach (var fault in faults.Where(f => f.Code != "unused-definition"))
             Console.WriteLine(fault);
         foreach (var unused in faults.Where(f => f.Code == "unused-definition").GroupBy(f => f.File))
-            Console.WriteLine(unused.Count() == 1 ? unused.Single().ToString() : $"{unused.Key}: warning unused-definition: {unused.Count()} definitions are used by nothing, at the lines {string.Join(", ", unused.Select(f => f.Line).Take(12))}{(unused.Count() > 12 ? " and others" : "")}.");
+            Console.WriteLine(
+                unused.Count() == 1
+                    ? unused.Single().ToString()
+                    : $"{unused.Key}: warning unused-definition: {unused.Count()} definitions are used by nothing, at the lines "
+                        + $"{string.Join(", ", unused.Select(f => f.Line).Take(12))}{(unused.Count() > 12 ? " and others" : "")}."
+            );
         var errors = faults.Count(f => f.Severity == Severity.Error);
         var warnings = faults.Count - errors;
-        var counts = workspace is null ? "" : $"{Count(workspace.Datasets.Count, "dataset")}, {Count(workspace.Dashboards.Count, "dashboard")}, {Count(workspace.Access.Roles.Count, "role")}. ";
-        var asked = tilesAsked is { } n && workspace is not null ? $"{Count(n, "tile")} asked, {Count(workspace.Access.Checks.Count, "access check")} run. " : "";
-        Console.WriteLine($"{counts}{asked}{(errors == 0 ? "No errors" : errors == 1 ? "1 error" : $"{errors} errors")}{(warnings == 0 ? "" : warnings == 1 ? ", 1 warning" : $", {warnings} warnings")}.");
+        var counts = workspace is null
+            ? ""
+            : $"{Count(workspace.Datasets.Count, "dataset")}, {Count(workspace.Dashboards.Count, "dashboard")}, "
+                + $"{Count(workspace.Access.Roles.Count, "role")}. ";
+        var asked =
+            tilesAsked is { } n && workspace is not null
+                ? $"{Count(n, "tile")} asked, {Count(workspace.Access.Checks.Count, "access check")} run. "
+                : "";
+        Console.WriteLine(
+            $"{counts}{asked}{(errors == 0 ? "No errors" : errors == 1 ? "1 error" : $"{errors} errors")}"
+                + $"{(warnings == 0 ? "" : warnings == 1 ? ", 1 warning" : $", {warnings} warnings")}."
+        );
     }
 
     private static string Count(int n, string noun) => $"{n} {noun}{(n == 1 ? "" : "s")}";

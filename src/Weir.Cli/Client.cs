@@ -8,9 +8,14 @@ namespace Weir.Cli;
 /// <summary>Where the service is and who is signed in, kept for the next command.</summary>
 internal sealed record SignInFile(string Url, string Token)
 {
-    private static string Path => System.IO.Path.Combine(
-        Environment.GetEnvironmentVariable("XDG_CONFIG_HOME") is { Length: > 0 } folder ? folder : System.IO.Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), ".config"),
-        "weir", "sign-in.json");
+    private static string Path =>
+        System.IO.Path.Combine(
+            Environment.GetEnvironmentVariable("XDG_CONFIG_HOME") is { Length: > 0 } folder
+                ? folder
+                : System.IO.Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), ".config"),
+            "weir",
+            "sign-in.json"
+        );
 
     /// <summary>WEIR_URL and WEIR_TOKEN go before the file.</summary>
     public static SignInFile? Read()
@@ -37,7 +42,8 @@ internal sealed record SignInFile(string Url, string Token)
 /// <summary>Talks to the service over HTTP and turns its problems into refusals.</summary>
 internal sealed class Client : IDisposable
 {
-    public static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web) { DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
+    public static JsonSerializerOptions Json { get; } =
+        new(JsonSerializerDefaults.Web) { DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
 
     private readonly HttpClient _http;
     private readonly string _url;
@@ -58,16 +64,23 @@ internal sealed class Client : IDisposable
     public string Address => _url.TrimEnd('/');
 
     /// <summary>A client for who is signed in.</summary>
-    public static Client SignedIn(string? lookAs = null) => SignInFile.Read() is { } kept
-        ? new Client(kept.Url, kept.Token, lookAs)
-        : throw new Refusal("You are not signed in.", "Sign in first: weir sign-in http://127.0.0.1:7410 --name NAME.");
+    public static Client SignedIn(string? lookAs = null) =>
+        SignInFile.Read() is { } kept
+            ? new Client(kept.Url, kept.Token, lookAs)
+            : throw new Refusal("You are not signed in.", "Sign in first: weir sign-in http://127.0.0.1:7410 --name NAME.");
 
-    public async Task<T> Get<T>(string path, CancellationToken cancellation) => await Read<T>(await Send(HttpMethod.Get, path, null, cancellation), cancellation);
+    public async Task<T> Get<T>(string path, CancellationToken cancellation) =>
+        await Read<T>(await Send(HttpMethod.Get, path, null, cancellation), cancellation);
 
-    public async Task<T> Send<T>(HttpMethod method, string path, object body, CancellationToken cancellation) => await Read<T>(await Send(method, path, body, cancellation), cancellation);
+    public async Task<T> Send<T>(HttpMethod method, string path, object body, CancellationToken cancellation) =>
+        await Read<T>(await Send(method, path, body, cancellation), cancellation);
 
     /// <summary>The lines of a stream as they come.</summary>
-    public async IAsyncEnumerable<T> Lines<T>(string path, object body, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation)
+    public async IAsyncEnumerable<T> Lines<T>(
+        string path,
+        object body,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation
+    )
     {
         using var response = await Send(HttpMethod.Post, path, body, cancellation);
         using var reader = new StreamReader(await response.Content.ReadAsStreamAsync(cancellation));
@@ -91,7 +104,10 @@ internal sealed class Client : IDisposable
         }
         catch (HttpRequestException e)
         {
-            throw new Refusal($"The service at {_url} can't be reached: {e.Message}", "Is it running? Start it with weir serve or make demo.");
+            throw new Refusal(
+                $"The service at {_url} can't be reached: {e.Message}",
+                "Is it running? Start it with weir serve or make demo."
+            );
         }
         if (response.IsSuccessStatusCode)
             return response;
@@ -101,7 +117,8 @@ internal sealed class Client : IDisposable
             var problem = JsonSerializer.Deserialize<JsonElement>(text);
             throw new Refusal(
                 $"{problem.GetProperty("detail").GetString()} ({problem.GetProperty("code").GetString()})",
-                problem.TryGetProperty("remedy", out var remedy) ? remedy.GetString() : null);
+                problem.TryGetProperty("remedy", out var remedy) ? remedy.GetString() : null
+            );
         }
         catch (Exception e) when (e is JsonException or KeyNotFoundException or InvalidOperationException)
         {

@@ -15,25 +15,45 @@ internal static class DefinitionCommands
     {
         var folder = new Argument<string>("DIR") { Description = "The folder of definitions.", DefaultValueFactory = _ => "." };
         var replace = new Option<bool>("--replace") { Description = "Publish the folder as it is, whatever others published meanwhile." };
-        var command = new Command("publish", "Check a folder of definitions and publish it; a broken one changes nothing. What others published meanwhile stays where it is another file.") { folder, replace };
-        command.SetAction(async (parsed, cancellation) =>
+        var command = new Command(
+            "publish",
+            "Check a folder of definitions and publish it; a broken one changes nothing. What others published meanwhile stays where it is another file."
+        )
         {
-            var dir = parsed.GetValue(folder)!;
-            if (!Directory.Exists(dir))
-                throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
-            using var client = Client.SignedIn();
-            var files = WorkspaceFolder.Read(dir).ToDictionary();
-            var answer = await client.Send<DefinitionsAnswer>(HttpMethod.Put, "api/definitions", new DefinitionsRequest(files, MadeFrom(dir, client.Address), parsed.GetValue(replace)), cancellation);
-            foreach (var f in answer.Faults)
-                Console.WriteLine($"{f.File}:{f.Line}:{f.Column}: {f.Severity} {f.Code}: {f.Message}{(f.Remedy is null ? "" : " " + f.Remedy)}");
-            Console.WriteLine(answer.Accepted ? $"{files.Count} files are published as version {answer.Version}." : "Nothing was published: mend the errors first.");
-            foreach (var path in answer.Kept ?? [])
-                Console.WriteLine($"{path} stays as others published it meanwhile; weir fetch --overwrite brings it.");
-            // Files that others published are not in the folder: it is still made from the version before.
-            if (answer.Accepted && answer.Kept is not { Count: > 0 })
-                NoteMadeFrom(dir, client.Address, answer.Version!.Value);
-            return answer.Accepted ? ExitCode.Yes : ExitCode.No;
-        });
+            folder,
+            replace,
+        };
+        command.SetAction(
+            async (parsed, cancellation) =>
+            {
+                var dir = parsed.GetValue(folder)!;
+                if (!Directory.Exists(dir))
+                    throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
+                using var client = Client.SignedIn();
+                var files = WorkspaceFolder.Read(dir).ToDictionary();
+                var answer = await client.Send<DefinitionsAnswer>(
+                    HttpMethod.Put,
+                    "api/definitions",
+                    new DefinitionsRequest(files, MadeFrom(dir, client.Address), parsed.GetValue(replace)),
+                    cancellation
+                );
+                foreach (var f in answer.Faults)
+                    Console.WriteLine(
+                        $"{f.File}:{f.Line}:{f.Column}: {f.Severity} {f.Code}: {f.Message}{(f.Remedy is null ? "" : " " + f.Remedy)}"
+                    );
+                Console.WriteLine(
+                    answer.Accepted
+                        ? $"{files.Count} files are published as version {answer.Version}."
+                        : "Nothing was published: mend the errors first."
+                );
+                foreach (var path in answer.Kept ?? [])
+                    Console.WriteLine($"{path} stays as others published it meanwhile; weir fetch --overwrite brings it.");
+                // Files that others published are not in the folder: it is still made from the version before.
+                if (answer.Accepted && answer.Kept is not { Count: > 0 })
+                    NoteMadeFrom(dir, client.Address, answer.Version!.Value);
+                return answer.Accepted ? ExitCode.Yes : ExitCode.No;
+            }
+        );
         return command;
     }
 
@@ -42,26 +62,36 @@ internal static class DefinitionCommands
         var folder = new Argument<string>("DIR") { Description = "The folder to write to; made if it is not there." };
         var overwrite = new Option<bool>("--overwrite") { Description = "Replace files that are there already." };
         var command = new Command("fetch", "Write the published definitions into a folder.") { folder, overwrite };
-        command.SetAction(async (parsed, cancellation) =>
-        {
-            using var client = Client.SignedIn();
-            var published = await client.Get<DefinitionFiles>("api/definitions", cancellation);
-            var root = Path.GetFullPath(parsed.GetValue(folder)!);
-            // A service, or who published there, must not write elsewhere, nor what other programs would take for theirs.
-            var targets = published.Files.Where(f => WorkspaceText.Shapes.FileAt(f.Key) is not null).ToDictionary(f => Path.GetFullPath(Path.Combine(root, f.Key)), f => f.Value);
-            if (!parsed.GetValue(overwrite) && targets.FirstOrDefault(t => File.Exists(t.Key) && File.ReadAllText(t.Key) != t.Value) is { Key: { } there })
-                throw new Refusal($"{there} is there already and differs. Nothing was written.", "Fetch into another folder, or add --overwrite.");
-            foreach (var (path, text) in targets)
+        command.SetAction(
+            async (parsed, cancellation) =>
             {
-                Directory.CreateDirectory(Path.GetDirectoryName(path)!);
-                await File.WriteAllTextAsync(path, text, cancellation);
+                using var client = Client.SignedIn();
+                var published = await client.Get<DefinitionFiles>("api/definitions", cancellation);
+                var root = Path.GetFullPath(parsed.GetValue(folder)!);
+                // A service, or who published there, must not write elsewhere, nor what other programs would take for theirs.
+                var targets = published
+                    .Files.Where(f => WorkspaceText.Shapes.FileAt(f.Key) is not null)
+                    .ToDictionary(f => Path.GetFullPath(Path.Combine(root, f.Key)), f => f.Value);
+                if (
+                    !parsed.GetValue(overwrite)
+                    && targets.FirstOrDefault(t => File.Exists(t.Key) && File.ReadAllText(t.Key) != t.Value) is { Key: { } there }
+                )
+                    throw new Refusal(
+                        $"{there} is there already and differs. Nothing was written.",
+                        "Fetch into another folder, or add --overwrite."
+                    );
+                foreach (var (path, text) in targets)
+                {
+                    Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+                    await File.WriteAllTextAsync(path, text, cancellation);
+                }
+                NoteMadeFrom(root, client.Address, published.Version);
+                foreach (var path in published.Files.Keys.Where(p => WorkspaceText.Shapes.FileAt(p) is null))
+                    Console.WriteLine($"{path} has no meaning in a workspace and was left out.");
+                Console.WriteLine($"{targets.Count} files of version {published.Version} are in {parsed.GetValue(folder)}.");
+                return ExitCode.Yes;
             }
-            NoteMadeFrom(root, client.Address, published.Version);
-            foreach (var path in published.Files.Keys.Where(p => WorkspaceText.Shapes.FileAt(p) is null))
-                Console.WriteLine($"{path} has no meaning in a workspace and was left out.");
-            Console.WriteLine($"{targets.Count} files of version {published.Version} are in {parsed.GetValue(folder)}.");
-            return ExitCode.Yes;
-        });
+        );
         return command;
     }
 
@@ -71,7 +101,13 @@ internal static class DefinitionCommands
     private static long? MadeFrom(string folder, string service)
     {
         var path = Path.Combine(folder, MarkFile);
-        return File.Exists(path) && File.ReadAllLines(path) is [var address, var number, ..] && address == service && long.TryParse(number, out var version) ? version : null;
+        return
+            File.Exists(path)
+            && File.ReadAllLines(path) is [var address, var number, ..]
+            && address == service
+            && long.TryParse(number, out var version)
+            ? version
+            : null;
     }
 
     private static void NoteMadeFrom(string folder, string service, long version)

@@ -14,43 +14,85 @@ internal static class ExplainCommand
     public static Command Create()
     {
         var dashboard = new Argument<string>("DASHBOARD") { Description = "The dashboard's name." };
-        var tile = new Argument<string?>("TILE") { Description = "The tile's name; not needed with --wiring.", Arity = ArgumentArity.ZeroOrOne };
-        var wiring = new Option<bool>("--wiring") { Description = "Show who drives whom on the dashboard, and what reaches nobody and why." };
+        var tile = new Argument<string?>("TILE")
+        {
+            Description = "The tile's name; not needed with --wiring.",
+            Arity = ArgumentArity.ZeroOrOne,
+        };
+        var wiring = new Option<bool>("--wiring")
+        {
+            Description = "Show who drives whom on the dashboard, and what reaches nobody and why.",
+        };
         var open = Picks.OpenOption();
         var select = RunCommand.SelectOption();
         var set = Picks.SetOption();
         var unpicked = Picks.UnpickedOption();
-        var count = new Option<bool>("--count") { Description = "Ask for the figures and count their rows, to see how many there are and how long it takes." };
+        var count = new Option<bool>("--count")
+        {
+            Description = "Ask for the figures and count their rows, to see how many there are and how long it takes.",
+        };
         var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
         var format = Formats.Option("text", "json", "svg");
-        var command = new Command("explain", "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.") { dashboard, tile, wiring, select, open, unpicked, set, count, lookAs, format };
-        command.SetAction(async (parsed, cancellation) =>
+        var command = new Command(
+            "explain",
+            "Show where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons."
+        )
         {
-            using var client = Client.SignedIn(parsed.GetValue(lookAs));
-            var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
-            var (page, picks, inputs) = await Picks.Open(path, parsed.GetValue(select) ?? [], parsed.GetValue(open) ?? [], parsed.GetValue(set) ?? [], parsed.GetValue(unpicked), client, cancellation);
-            if (parsed.GetValue(wiring))
+            dashboard,
+            tile,
+            wiring,
+            select,
+            open,
+            unpicked,
+            set,
+            count,
+            lookAs,
+            format,
+        };
+        command.SetAction(
+            async (parsed, cancellation) =>
             {
-                var lines = await client.Get<List<WireInfo>>($"{path}/wiring{Picks.AsSet(inputs)}", cancellation);
-                Console.WriteLine(parsed.GetValue(format) switch
+                using var client = Client.SignedIn(parsed.GetValue(lookAs));
+                var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
+                var (page, picks, inputs) = await Picks.Open(
+                    path,
+                    parsed.GetValue(select) ?? [],
+                    parsed.GetValue(open) ?? [],
+                    parsed.GetValue(set) ?? [],
+                    parsed.GetValue(unpicked),
+                    client,
+                    cancellation
+                );
+                if (parsed.GetValue(wiring))
                 {
-                    "json" => JsonSerializer.Serialize(lines, Client.Json),
-                    "svg" => WiringDrawing.Svg(page, lines),
-                    _ => WiringDrawing.Text(page, lines),
-                });
+                    var lines = await client.Get<List<WireInfo>>($"{path}/wiring{Picks.AsSet(inputs)}", cancellation);
+                    Console.WriteLine(
+                        parsed.GetValue(format) switch
+                        {
+                            "json" => JsonSerializer.Serialize(lines, Client.Json),
+                            "svg" => WiringDrawing.Svg(page, lines),
+                            _ => WiringDrawing.Text(page, lines),
+                        }
+                    );
+                    return ExitCode.Yes;
+                }
+                if (parsed.GetValue(tile) is not { } tileName)
+                    throw new Refusal("Which tile?", "Name it, or use --wiring for the whole dashboard.", ExitCode.Usage);
+                if (parsed.GetValue(format) == "svg")
+                    throw new Refusal("Only the wiring is drawn.", "Add --wiring, or use --format text or json.", ExitCode.Usage);
+                var explanation = await client.Send<Explanation>(
+                    HttpMethod.Post,
+                    $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation",
+                    new ExplanationRequest(picks, inputs, parsed.GetValue(count)),
+                    cancellation
+                );
+                if (parsed.GetValue(format) == "json")
+                    Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
+                else
+                    Print(explanation);
                 return ExitCode.Yes;
             }
-            if (parsed.GetValue(tile) is not { } tileName)
-                throw new Refusal("Which tile?", "Name it, or use --wiring for the whole dashboard.", ExitCode.Usage);
-            if (parsed.GetValue(format) == "svg")
-                throw new Refusal("Only the wiring is drawn.", "Add --wiring, or use --format text or json.", ExitCode.Usage);
-            var explanation = await client.Send<Explanation>(HttpMethod.Post, $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation", new ExplanationRequest(picks, inputs, parsed.GetValue(count)), cancellation);
-            if (parsed.GetValue(format) == "json")
-                Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
-            else
-                Print(explanation);
-            return ExitCode.Yes;
-        });
+        );
         return command;
     }
 
@@ -60,7 +102,9 @@ internal static class ExplainCommand
         foreach (var measure in e.Measures)
             Console.WriteLine($"  {measure.Title} = {measure.Formula}");
         foreach (var parameter in e.Parameters)
-            Console.WriteLine($"  {parameter.Title}: {(parameter.Values.Count == 0 ? "empty, restricts nothing" : string.Join(", ", parameter.Values))}");
+            Console.WriteLine(
+                $"  {parameter.Title}: {(parameter.Values.Count == 0 ? "empty, restricts nothing" : string.Join(", ", parameter.Values))}"
+            );
         Head("Row rule");
         foreach (var rule in e.RowRules)
             Console.WriteLine($"  {rule.Role}: {rule.Rule ?? "all rows"}");
@@ -74,7 +118,10 @@ internal static class ExplainCommand
         if (e.Filters.Applied.Count + e.Filters.NotApplied.Count == 0)
             Console.WriteLine("  none");
         if (e.Rows is { } rows)
-            Console.WriteLine($"  {rows.ToString("N0", System.Globalization.CultureInfo.InvariantCulture)} rows meet them{(e.Milliseconds is { } ms ? $"; answered in {ms.ToString("0", System.Globalization.CultureInfo.InvariantCulture)} ms" : "")}");
+            Console.WriteLine(
+                $"  {rows.ToString("N0", System.Globalization.CultureInfo.InvariantCulture)} rows meet "
+                    + $"them{(e.Milliseconds is { } ms ? $"; answered in {ms.ToString("0", System.Globalization.CultureInfo.InvariantCulture)} ms" : "")}"
+            );
         if (e.Withheld is not null)
         {
             Head("SQL");
@@ -82,14 +129,21 @@ internal static class ExplainCommand
         }
         for (var i = 0; i < e.Sql.Count; i++)
         {
-            Head($"SQL{(e.Sql.Count == 1 ? "" : $" {i + 1} of {e.Sql.Count}")}: {e.Sql[i].Why}{(e.Sql[i].Wave > 1 ? ", once the answers before are there" : "")}");
+            Head(
+                $"SQL{(e.Sql.Count == 1 ? "" : $" {i + 1} of {e.Sql.Count}")}: {e.Sql[i].Why}{(e.Sql[i].Wave > 1 ? ", once the answers before are there" : "")}"
+            );
             Console.WriteLine(e.Sql[i].Text);
             foreach (var parameter in e.Sql[i].Parameters)
-                Console.WriteLine($"  {parameter.Mark} {parameter.Kind} {parameter.Open ?? JsonSerializer.Serialize(parameter.Value, Pretty)}");
+                Console.WriteLine(
+                    $"  {parameter.Mark} {parameter.Kind} {parameter.Open ?? JsonSerializer.Serialize(parameter.Value, Pretty)}"
+                );
         }
     }
 
-    private static readonly JsonSerializerOptions Pretty = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Pretty = new()
+    {
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     private static void Head(string text) => AnsiConsole.MarkupLineInterpolated($"[bold]{text}[/]");
 }

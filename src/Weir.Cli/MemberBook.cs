@@ -15,15 +15,27 @@ internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client
 
     /// <summary>The members of a tile at an opened level, each with its labels.</summary>
     /// <param name="IsWhole">True if these are all.</param>
-    private sealed record Members(IReadOnlyList<Column> Columns, IReadOnlyList<(IReadOnlyList<object?> Values, IReadOnlyList<string> Labels)> All, bool IsWhole);
+    private sealed record Members(
+        IReadOnlyList<Column> Columns,
+        IReadOnlyList<(IReadOnlyList<object?> Values, IReadOnlyList<string> Labels)> All,
+        bool IsWhole
+    );
 
     /// <summary>Reads the values of one member, by code or by name.</summary>
     /// <param name="path">The members opened above it.</param>
-    public async Task<object?[]> Read(TileInfo tile, IReadOnlyList<FieldInfo> fields, IReadOnlyList<object?> path, IReadOnlyList<string> written)
+    public async Task<object?[]> Read(
+        TileInfo tile,
+        IReadOnlyList<FieldInfo> fields,
+        IReadOnlyList<object?> path,
+        IReadOnlyList<string> written
+    )
     {
         var values = new object?[fields.Count];
         for (var i = 0; i < fields.Count; i++)
-            values[i] = fields[i] is { IsNamed: true } && written[i] != Labels.NotGiven ? await Named(tile, fields, path, i, written[i]) : MemberText.Value(fields[i], written[i]);
+            values[i] =
+                fields[i] is { IsNamed: true } && written[i] != Labels.NotGiven
+                    ? await Named(tile, fields, path, i, written[i])
+                    : MemberText.Value(fields[i], written[i]);
         await NoteMiss(tile, fields, path, values, written);
         return values;
     }
@@ -38,10 +50,16 @@ internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client
     private async Task<object?> Named(TileInfo tile, IReadOnlyList<FieldInfo> fields, IReadOnlyList<object?> path, int at, string written)
     {
         var field = fields[at];
-        if (field.Names is { } names && (names.ContainsKey(written) ? written : names.FirstOrDefault(n => n.Value == written).Key) is { } code)
+        if (
+            field.Names is { } names
+            && (names.ContainsKey(written) ? written : names.FirstOrDefault(n => n.Value == written).Key) is { } code
+        )
             return MemberText.Value(field, code);
         var known = await Of(tile, path);
-        List<(object? Value, string Label)> members = [.. known.All.Where(m => at < m.Values.Count).Select(m => (m.Values[at], m.Labels[at])).DistinctBy(m => m.Item2)];
+        List<(object? Value, string Label)> members =
+        [
+            .. known.All.Where(m => at < m.Values.Count).Select(m => (m.Values[at], m.Labels[at])).DistinctBy(m => m.Item2),
+        ];
         if (!known.IsWhole && fields.Count == 1)
             members.AddRange(await Found(tile, written, known.Columns[0]));
         if (members.FirstOrDefault(m => m.Value?.ToString() == written) is { Value: { } byCode })
@@ -51,26 +69,49 @@ internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client
         // Several of one name carry their keys.
         var alike = members.Where(m => m.Label == $"{written} ({m.Value})").Select(m => m.Label).Distinct().ToList();
         if (alike.Count > 0)
-            throw new Refusal($"Several members of {tile.Name} are called {written}: {string.Join(", ", alike)}.", "Write one of them with its key, or the key alone.");
+            throw new Refusal(
+                $"Several members of {tile.Name} are called {written}: {string.Join(", ", alike)}.",
+                "Write one of them with its key, or the key alone."
+            );
         try
         {
             return MemberText.Value(field, written);
         }
         catch (Refusal)
         {
-            throw new Refusal($"{tile.Name} has no member {written} now. (unknown-member)", Nearest.Remedy(written, members.Select(m => m.Label)));
+            throw new Refusal(
+                $"{tile.Name} has no member {written} now. (unknown-member)",
+                Nearest.Remedy(written, members.Select(m => m.Label))
+            );
         }
     }
 
     /// <summary>Says so if a member has no rows: figures of nothing are right, and yet hardly what was meant.</summary>
-    private async Task NoteMiss(TileInfo tile, IReadOnlyList<FieldInfo> fields, IReadOnlyList<object?> path, object?[] values, IReadOnlyList<string> written)
+    private async Task NoteMiss(
+        TileInfo tile,
+        IReadOnlyList<FieldInfo> fields,
+        IReadOnlyList<object?> path,
+        object?[] values,
+        IReadOnlyList<string> written
+    )
     {
         var known = await Of(tile, path);
-        bool Is(IReadOnlyList<object?> member) => values.Select((v, i) => i < member.Count && MemberText.AreSame(v, member[i])).All(same => same);
-        if (known.All.Any(m => Is(m.Values)) || !known.IsWhole && (fields.Count > 1 || values[0] is not string text || (await Found(tile, text, known.Columns[0])).Any(m => MemberText.AreSame(m.Value, values[0]))))
+        bool Is(IReadOnlyList<object?> member) =>
+            values.Select((v, i) => i < member.Count && MemberText.AreSame(v, member[i])).All(same => same);
+        if (
+            known.All.Any(m => Is(m.Values))
+            || !known.IsWhole
+                && (
+                    fields.Count > 1
+                    || values[0] is not string text
+                    || (await Found(tile, text, known.Columns[0])).Any(m => MemberText.AreSame(m.Value, values[0]))
+                )
+        )
             return;
         var labels = known.All.Select(m => string.Join(",", m.Labels.Take(fields.Count))).Distinct();
-        Say.Note($"{tile.Name} has no member {string.Join(",", written)} now.{(Nearest.Remedy(string.Join(",", written), labels) is { } remedy ? $" {remedy}" : "")}");
+        Say.Note(
+            $"{tile.Name} has no member {string.Join(",", written)} now.{(Nearest.Remedy(string.Join(",", written), labels) is { } remedy ? $" {remedy}" : "")}"
+        );
     }
 
     /// <summary>Members of a control that contain a text; none where the tile is none that is searched.</summary>
@@ -80,8 +121,15 @@ internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client
             return [];
         try
         {
-            var found = await client.Send<MembersAnswer>(HttpMethod.Post, $"api/dashboards/{Uri.EscapeDataString(dashboard)}/tiles/{Uri.EscapeDataString(tile.Name)}/members", new MembersRequest(null, text, inputs), cancellation);
-            return found.Members.Select(m => (Value: RunCommand.Read(m, column), Column: column with { Names = found.Names })).Select(m => (m.Value, Labels.Write(m.Value, m.Column)));
+            var found = await client.Send<MembersAnswer>(
+                HttpMethod.Post,
+                $"api/dashboards/{Uri.EscapeDataString(dashboard)}/tiles/{Uri.EscapeDataString(tile.Name)}/members",
+                new MembersRequest(null, text, inputs),
+                cancellation
+            );
+            return found
+                .Members.Select(m => (Value: RunCommand.Read(m, column), Column: column with { Names = found.Names }))
+                .Select(m => (m.Value, Labels.Write(m.Value, m.Column)));
         }
         catch (Refusal refused) when (refused.Message.Contains("(not-searchable)", StringComparison.Ordinal))
         {
@@ -94,18 +142,32 @@ internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client
         var key = JsonSerializer.Serialize(new { tile.Name, path });
         if (_known.TryGetValue(key, out var known))
             return known;
-        Dictionary<string, JsonElement>? opened = path.Count == 0 ? null : new() { [tile.Name] = JsonSerializer.SerializeToElement(new { path }, Client.Json) };
-        await foreach (var result in client.Lines<TileResult>($"api/dashboards/{Uri.EscapeDataString(dashboard)}/results", new ResultsRequest([tile.Name], opened, inputs), cancellation))
+        Dictionary<string, JsonElement>? opened =
+            path.Count == 0 ? null : new() { [tile.Name] = JsonSerializer.SerializeToElement(new { path }, Client.Json) };
+        await foreach (
+            var result in client.Lines<TileResult>(
+                $"api/dashboards/{Uri.EscapeDataString(dashboard)}/results",
+                new ResultsRequest([tile.Name], opened, inputs),
+                cancellation
+            )
+        )
         {
             var table = result.Table ?? throw new Refusal(result.Problem!.Detail, result.Problem.Remedy);
             List<Column> columns = [.. table.Columns.Select(RunCommand.Column)];
             var groups = columns.Select((c, i) => (Column: c, At: i)).Where(c => c.Column.Role == ColumnRole.Group).ToList();
             var rest = columns.FindIndex(c => c.Role == ColumnRole.Rest);
-            var rows = Enumerable.Range(0, table.Values.Count == 0 ? 0 : table.Values[0].Length).Where(r => rest < 0 || RunCommand.Read(table.Values[rest][r], columns[rest]) is not true);
+            var rows = Enumerable
+                .Range(0, table.Values.Count == 0 ? 0 : table.Values[0].Length)
+                .Where(r => rest < 0 || RunCommand.Read(table.Values[rest][r], columns[rest]) is not true);
             var all = rows.Select(r => groups.Select(g => RunCommand.Read(table.Values[g.At][r], g.Column)).ToList())
-                .Select(m => ((IReadOnlyList<object?>)m, (IReadOnlyList<string>)[.. m.Select((v, i) => Labels.Write(v, groups[i].Column))])).ToList();
+                .Select(m => ((IReadOnlyList<object?>)m, (IReadOnlyList<string>)[.. m.Select((v, i) => Labels.Write(v, groups[i].Column))]))
+                .ToList();
             // A control for a range or a text shows no members at all.
-            return _known[key] = new Members([.. groups.Select(g => g.Column)], all, groups.Count > 0 && !tile.IsTop && result.Lines <= (table.Values.Count == 0 ? 0 : table.Values[0].Length));
+            return _known[key] = new Members(
+                [.. groups.Select(g => g.Column)],
+                all,
+                groups.Count > 0 && !tile.IsTop && result.Lines <= (table.Values.Count == 0 ? 0 : table.Values[0].Length)
+            );
         }
         throw new Refusal($"The tile {tile.Name} gave no answer.");
     }

@@ -12,18 +12,28 @@ namespace Weir.Cli;
 internal static class Picks
 {
     /// <summary>The option --open tile=member.</summary>
-    public static System.CommandLine.Option<string[]> OpenOption() => new("--open") { Description = "Open the level below a member of a tile's hierarchy: tile=member. Several times for further levels." };
+    public static System.CommandLine.Option<string[]> OpenOption() =>
+        new("--open")
+        {
+            Description = "Open the level below a member of a tile's hierarchy: tile=member. Several times for further levels.",
+        };
 
     /// <summary>
     /// Values of one tile join; a tile grouped by two fields takes value,value. "not given" and "all others" are members too.
     /// tile!=value means all but it; on a tile for ranges from..to, both included, and on dates a period too; on a search a piece of text.
     /// </summary>
-    private static async Task<Dictionary<string, JsonElement>> Read(IReadOnlyList<string> written, IReadOnlyList<string> opened, DashboardPage page, MemberBook book)
+    private static async Task<Dictionary<string, JsonElement>> Read(
+        IReadOnlyList<string> written,
+        IReadOnlyList<string> opened,
+        DashboardPage page,
+        MemberBook book
+    )
     {
         var picks = new Dictionary<string, Dictionary<string, object?>>();
         (TileInfo Tile, Dictionary<string, object?> Pick) Of(string name)
         {
-            var tile = page.Tabs.SelectMany(t => t.Tiles).FirstOrDefault(t => t.Name == name)
+            var tile =
+                page.Tabs.SelectMany(t => t.Tiles).FirstOrDefault(t => t.Name == name)
                 ?? throw new Refusal($"There is no tile {name} on this dashboard. (unknown-tile)", $"weir list {page.Name} names them.");
             if (!picks.TryGetValue(name, out var pick))
                 picks[name] = pick = new() { ["members"] = new List<object?[]>() };
@@ -39,7 +49,10 @@ internal static class Picks
                 pick["path"] = before = new List<object?>();
             var path = (List<object?>)before!;
             if (path.Count >= tile.Levels.Count - 1)
-                throw new Refusal($"The tile {tile.Name} has {tile.Levels.Count} level{(tile.Levels.Count == 1 ? "" : "s")}.", exitCode: ExitCode.Usage);
+                throw new Refusal(
+                    $"The tile {tile.Name} has {tile.Levels.Count} level{(tile.Levels.Count == 1 ? "" : "s")}.",
+                    exitCode: ExitCode.Usage
+                );
             path.Add((await book.Read(tile, [tile.Levels[path.Count]], [.. path], [step[(equals + 1)..]]))[0]);
         }
         foreach (var pick in written)
@@ -47,7 +60,11 @@ internal static class Picks
             var equals = pick.IndexOf('=');
             var excludes = equals > 1 && pick[equals - 1] == '!';
             if (equals <= 0)
-                throw new Refusal($"'{pick}' is no selection.", "Write --select tile=value, or tile!=value for all but it.", ExitCode.Usage);
+                throw new Refusal(
+                    $"'{pick}' is no selection.",
+                    "Write --select tile=value, or tile!=value for all but it.",
+                    ExitCode.Usage
+                );
             var (tile, entry) = Of(pick[..(excludes ? equals - 1 : equals)]);
             var value = pick[(equals + 1)..];
             if (excludes)
@@ -63,34 +80,54 @@ internal static class Picks
             else
             {
                 var path = entry.GetValueOrDefault("path") as List<object?> ?? [];
-                ((List<object?[]>)entry["members"]!).Add(path.Count > 0 ? await book.Read(tile, [tile.Levels[path.Count]], path, [value]) : await book.Read(tile, tile.By, [], Texts(tile, value)));
+                ((List<object?[]>)entry["members"]!).Add(
+                    path.Count > 0
+                        ? await book.Read(tile, [tile.Levels[path.Count]], path, [value])
+                        : await book.Read(tile, tile.By, [], Texts(tile, value))
+                );
             }
         }
         return picks.ToDictionary(p => p.Key, p => JsonSerializer.SerializeToElement(p.Value, Client.Json));
     }
 
     /// <summary>The option --set name=value.</summary>
-    public static System.CommandLine.Option<string[]> SetOption() => new("--set") { Description = "Set a parameter: name=value. Several times for a list; name= empties it." };
+    public static System.CommandLine.Option<string[]> SetOption() =>
+        new("--set") { Description = "Set a parameter: name=value. Several times for a list; name= empties it." };
 
     /// <summary>The option --unpicked.</summary>
-    public static System.CommandLine.Option<bool> UnpickedOption() => new("--unpicked") { Description = "Begin with nothing picked, not with what the dashboard opens with." };
+    public static System.CommandLine.Option<bool> UnpickedOption() =>
+        new("--unpicked") { Description = "Begin with nothing picked, not with what the dashboard opens with." };
 
     /// <summary>The dashboard as its parameters have it drawn.</summary>
-    private static Task<DashboardPage> Page(string path, InputsRequest? inputs, Client client, CancellationToken cancellation) => client.Get<DashboardPage>(path + AsSet(inputs), cancellation);
+    private static Task<DashboardPage> Page(string path, InputsRequest? inputs, Client client, CancellationToken cancellation) =>
+        client.Get<DashboardPage>(path + AsSet(inputs), cancellation);
 
     /// <summary>Parameters as an address carries them.</summary>
-    public static string AsSet(InputsRequest? inputs) => inputs is null ? "" : $"?set={Uri.EscapeDataString(JsonSerializer.Serialize(inputs.Parameters, Client.Json))}";
+    public static string AsSet(InputsRequest? inputs) =>
+        inputs is null ? "" : $"?set={Uri.EscapeDataString(JsonSerializer.Serialize(inputs.Parameters, Client.Json))}";
 
     /// <summary>The dashboard as it opens for who is signed in, and what is picked and set in place of that with --select, --open and --set.</summary>
     public static async Task<(DashboardPage Page, Dictionary<string, JsonElement> Picks, InputsRequest? Inputs)> Open(
-        string path, string[] select, string[] open, string[] set, bool unpicked, Client client, CancellationToken cancellation)
+        string path,
+        string[] select,
+        string[] open,
+        string[] set,
+        bool unpicked,
+        Client client,
+        CancellationToken cancellation
+    )
     {
         var inputs = Inputs(set);
         var page = await Page(path, inputs, client, cancellation);
         var begin = new Dictionary<string, JsonElement>();
         if (!unpicked && (page.HasOpening || page.View.Keeps is not null))
         {
-            var opening = await client.Send<OpeningAnswer>(HttpMethod.Post, $"{path}/opening", new OpeningRequest(null, inputs), cancellation);
+            var opening = await client.Send<OpeningAnswer>(
+                HttpMethod.Post,
+                $"{path}/opening",
+                new OpeningRequest(null, inputs),
+                cancellation
+            );
             begin = opening.Selections.ToDictionary();
             if (inputs is null && opening.Parameters.Count > 0)
             {
@@ -126,6 +163,12 @@ internal static class Picks
     private static string[] Texts(TileInfo tile, string written)
     {
         var texts = tile.By.Count <= 1 ? [written] : written.Split(',');
-        return texts.Length == tile.By.Count ? texts : throw new Refusal($"A member of {tile.Name} has {tile.By.Count} values: {string.Join(", ", tile.By.Select(b => b.Name))}.", "Write them with commas between.", ExitCode.Usage);
+        return texts.Length == tile.By.Count
+            ? texts
+            : throw new Refusal(
+                $"A member of {tile.Name} has {tile.By.Count} values: {string.Join(", ", tile.By.Select(b => b.Name))}.",
+                "Write them with commas between.",
+                ExitCode.Usage
+            );
     }
 }

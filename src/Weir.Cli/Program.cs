@@ -23,12 +23,16 @@ if (parsed.Errors.Count > 0)
 {
     foreach (var error in parsed.Errors)
         Say.Error(error.Message);
-    Console.Error.WriteLine($"Try: weir {string.Join(' ', parsed.CommandResult.Command == root ? [] : new[] { parsed.CommandResult.Command.Name })} --help");
+    Console.Error.WriteLine(
+        $"Try: weir {string.Join(' ', parsed.CommandResult.Command == root ? [] : new[] { parsed.CommandResult.Command.Name })} --help"
+    );
     return ExitCode.Usage;
 }
 try
 {
-    return await parsed.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false, ProcessTerminationTimeout = null });
+    return await parsed.InvokeAsync(
+        new InvocationConfiguration { EnableDefaultExceptionHandler = false, ProcessTerminationTimeout = null }
+    );
 }
 catch (Refusal refusal)
 {

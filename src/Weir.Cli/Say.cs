@@ -42,7 +42,11 @@ internal static class Say
     public static void Note(string message) => ErrorConsole.MarkupLineInterpolated($"[yellow]Note:[/] {message}");
 
     /// <summary>Writes a grid with a heading line; figures to the right. Wide output is not cut when it goes to a file.</summary>
-    public static void Grid(IReadOnlyList<(string Title, bool IsFigure)> columns, IEnumerable<IReadOnlyList<string>> rows, IReadOnlyList<string>? totals = null)
+    public static void Grid(
+        IReadOnlyList<(string Title, bool IsFigure)> columns,
+        IEnumerable<IReadOnlyList<string>> rows,
+        IReadOnlyList<string>? totals = null
+    )
     {
         var table = new Table { Border = TableBorder.Simple, ShowFooters = totals is not null };
         for (var i = 0; i < columns.Count; i++)

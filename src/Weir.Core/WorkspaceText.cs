@@ -15,17 +15,28 @@ public static class WorkspaceText
     /// <param name="files">Text by path relative to the folder, with / between folders.</param>
     /// <param name="cancellation">Ends the reading when nobody waits for it.</param>
     /// <returns>The workspace, null if there is any error; and every fault, warnings too, in the order of the checks.</returns>
-    public static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(IReadOnlyDictionary<string, string> files, CancellationToken cancellation = default)
+    public static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(
+        IReadOnlyDictionary<string, string> files,
+        CancellationToken cancellation = default
+    )
     {
         var (workspace, faults, datasets, dashboards) = WorkspaceReader.Read(files, Shapes, cancellation);
         foreach (var dashboard in dashboards)
             WiringChecks.Report(dashboard, datasets);
         if (workspace is not null)
             foreach (var check in workspace.Access.Checks)
-                foreach (var (role, attribute) in NeededAttributes.Lacking(check.Roles, check.Attributes, workspace))
-                    faults.Add(new Fault(
-                        Severity.Warning, "missing-attribute", check.File, check.Line, 1,
-                        $"The role {role} asks for the attribute {attribute}, which this check does not give: it sees no rows, and so proves little.", $"Add {attribute} under attributes."));
+            foreach (var (role, attribute) in NeededAttributes.Lacking(check.Roles, check.Attributes, workspace))
+                faults.Add(
+                    new Fault(
+                        Severity.Warning,
+                        "missing-attribute",
+                        check.File,
+                        check.Line,
+                        1,
+                        $"The role {role} asks for the attribute {attribute}, which this check does not give: it sees no rows, and so proves little.",
+                        $"Add {attribute} under attributes."
+                    )
+                );
         return (workspace, faults);
     }
 }

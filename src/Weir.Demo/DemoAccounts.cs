@@ -19,9 +19,19 @@ public static class DemoAccounts
         Make("developer", "Developer", "sees everything and publishes dashboards", []),
     ];
 
-    private static DemoAccount Make(string name, string title, string says, IReadOnlyList<string> ports, string? role = null) => new(
-        new Viewer(name, title, [role ?? name], ports.Count == 0 ? new Dictionary<string, IReadOnlyList<string>>() : new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ports }),
-        $"{name}-lantern", says);
+    private static DemoAccount Make(string name, string title, string says, IReadOnlyList<string> ports, string? role = null) =>
+        new(
+            new Viewer(
+                name,
+                title,
+                [role ?? name],
+                ports.Count == 0
+                    ? new Dictionary<string, IReadOnlyList<string>>()
+                    : new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ports }
+            ),
+            $"{name}-lantern",
+            says
+        );
 
     /// <summary>Puts the accounts that are missing into the store.</summary>
     public static void Ensure(Users users)

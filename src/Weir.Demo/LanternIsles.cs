@@ -21,29 +21,66 @@ public static class LanternIsles
 
     private static readonly (string Code, string Name, int Area)[] Terminals =
     [
-        ("SKE", "Skerrin", 0), ("ULL", "Ullavee", 0), ("QUI", "Quillay", 0),
-        ("LAN", "Lanternhead", 1), ("TOL", "Tolmarra", 1), ("OST", "Ostrel", 1),
-        ("BRA", "Brannoway", 2), ("PEL", "Pellumbra", 2), ("VAN", "Vanestra", 2),
-        ("MOR", "Morrowick", 3), ("DUN", "Dunmerrow", 3), ("FEN", "Fennimar", 3),
+        ("SKE", "Skerrin", 0),
+        ("ULL", "Ullavee", 0),
+        ("QUI", "Quillay", 0),
+        ("LAN", "Lanternhead", 1),
+        ("TOL", "Tolmarra", 1),
+        ("OST", "Ostrel", 1),
+        ("BRA", "Brannoway", 2),
+        ("PEL", "Pellumbra", 2),
+        ("VAN", "Vanestra", 2),
+        ("MOR", "Morrowick", 3),
+        ("DUN", "Dunmerrow", 3),
+        ("FEN", "Fennimar", 3),
     ];
 
     /// <summary>From, to, miles, how busy.</summary>
     private static readonly (int From, int To, int Miles, double Weight)[] Routes =
     [
-        (3, 0, 14, 1.5), (3, 4, 6, 2.2), (3, 5, 9, 1.7), (3, 6, 22, 1.0), (3, 9, 27, 1.1), (0, 1, 8, 0.9),
-        (0, 2, 11, 0.7), (1, 2, 5, 0.5), (4, 5, 7, 1.2), (4, 7, 19, 0.6), (5, 8, 24, 0.5), (6, 7, 10, 0.8),
-        (6, 8, 13, 0.6), (7, 8, 9, 0.4), (9, 10, 12, 1.0), (9, 4, 18, 0.9), (10, 5, 21, 0.5), (0, 4, 16, 0.8),
-        (1, 3, 17, 0.7), (2, 6, 25, 0.3), (9, 11, 8, 0.9), (10, 11, 6, 0.6), (11, 3, 23, 0.8), (8, 10, 29, 0.3),
+        (3, 0, 14, 1.5),
+        (3, 4, 6, 2.2),
+        (3, 5, 9, 1.7),
+        (3, 6, 22, 1.0),
+        (3, 9, 27, 1.1),
+        (0, 1, 8, 0.9),
+        (0, 2, 11, 0.7),
+        (1, 2, 5, 0.5),
+        (4, 5, 7, 1.2),
+        (4, 7, 19, 0.6),
+        (5, 8, 24, 0.5),
+        (6, 7, 10, 0.8),
+        (6, 8, 13, 0.6),
+        (7, 8, 9, 0.4),
+        (9, 10, 12, 1.0),
+        (9, 4, 18, 0.9),
+        (10, 5, 21, 0.5),
+        (0, 4, 16, 0.8),
+        (1, 3, 17, 0.7),
+        (2, 6, 25, 0.3),
+        (9, 11, 8, 0.9),
+        (10, 11, 6, 0.6),
+        (11, 3, 23, 0.8),
+        (8, 10, 29, 0.3),
     ];
 
     /// <summary>Name, class, seats, car places.</summary>
     private static readonly (string Name, string Class, int Seats, int Cars)[] Vessels =
     [
-        ("Amber Wake", "Islander", 320, 48), ("Bright Fathom", "Islander", 320, 48), ("Calm Meridian", "Islander", 300, 44),
-        ("Dawn Heron", "Sounder", 540, 90), ("Even Keel", "Sounder", 540, 90), ("Far Beacon", "Sounder", 520, 86),
-        ("Grey Pilgrim", "Islander", 310, 46), ("Harbour Song", "Swift", 220, 0), ("Inner Light", "Swift", 220, 0),
-        ("Jolly Tern", "Swift", 200, 0), ("Kind Current", "Sounder", 560, 94), ("Long Evening", "Islander", 330, 50),
-        ("Mild Cape", "Islander", 300, 44), ("Ninth Wave", "Sounder", 540, 88),
+        ("Amber Wake", "Islander", 320, 48),
+        ("Bright Fathom", "Islander", 320, 48),
+        ("Calm Meridian", "Islander", 300, 44),
+        ("Dawn Heron", "Sounder", 540, 90),
+        ("Even Keel", "Sounder", 540, 90),
+        ("Far Beacon", "Sounder", 520, 86),
+        ("Grey Pilgrim", "Islander", 310, 46),
+        ("Harbour Song", "Swift", 220, 0),
+        ("Inner Light", "Swift", 220, 0),
+        ("Jolly Tern", "Swift", 200, 0),
+        ("Kind Current", "Sounder", 560, 94),
+        ("Long Evening", "Islander", 330, 50),
+        ("Mild Cape", "Islander", 300, 44),
+        ("Ninth Wave", "Sounder", 540, 88),
     ];
 
     private static readonly string[] Kinds = ["adult", "child", "senior", "car", "bicycle"];
@@ -74,7 +111,7 @@ public static class LanternIsles
         connection.Open();
         foreach (var table in Tables)
         {
-            Execute(connection, $"CREATE TABLE {table.Name} ({string.Join(", ", table.Columns.Select(c => $"{c.Name} {c.Type}{(c.IsKey ? " PRIMARY KEY" : "")}"))})");
+            Execute(connection, $"CREATE TABLE {table.Name} ({table.ColumnsAs(t => t)})");
             Append(connection, table.Name, table.Rows());
         }
         Execute(connection, "CHECKPOINT");
@@ -84,18 +121,46 @@ public static class LanternIsles
     public static IReadOnlyList<DemoTable> Tables { get; } =
     [
         new("sea_area", "id INTEGER KEY, name VARCHAR", () => SeaAreas.Select((name, i) => new object?[] { i + 1, name })),
-        new("terminal", "id INTEGER KEY, code VARCHAR, name VARCHAR, sea_area_id INTEGER, opened DATE",
-            () => Terminals.Select((t, i) => new object?[] { i + 1, t.Code, t.Name, t.Area + 1, t.Code == "FEN" ? FennimarOpens : First })),
-        new("route", "id INTEGER KEY, name VARCHAR, from_terminal_id INTEGER, to_terminal_id INTEGER, home_port VARCHAR, sea_area VARCHAR, miles INTEGER",
-            () => Routes.Select((r, i) => new object?[]
-            {
-                i + 1, $"{Terminals[r.From].Name}–{Terminals[r.To].Name}", r.From + 1, r.To + 1, Terminals[r.From].Code, SeaAreas[Terminals[r.From].Area], r.Miles,
-            })),
-        new("vessel", "id INTEGER KEY, name VARCHAR, class VARCHAR, seats INTEGER, car_places INTEGER", () => Vessels.Select((v, i) => new object?[] { i + 1, v.Name, v.Class, v.Seats, v.Cars })),
-        new("sailing",
-            "id INTEGER, route_id INTEGER, vessel_id INTEGER, departed_at TIMESTAMP, delay_min INTEGER, cancelled BOOLEAN, cancel_reason VARCHAR, wind_ms DOUBLE, passengers INTEGER, cars INTEGER, fuel_l DOUBLE, fuel_cost DECIMAL(10;2), fare_income DECIMAL(10;2), cafe_income DECIMAL(10;2)",
-            () => Sailings(new Random(20221218))),
-        new("ticket_sale", "id INTEGER, sold_on DATE, terminal_id INTEGER, route_id INTEGER, kind VARCHAR, channel VARCHAR, tickets INTEGER, amount DECIMAL(10;2)", () => TicketSales(new Random(20251217))),
+        new(
+            "terminal",
+            "id INTEGER KEY, code VARCHAR, name VARCHAR, sea_area_id INTEGER, opened DATE",
+            () => Terminals.Select((t, i) => new object?[] { i + 1, t.Code, t.Name, t.Area + 1, t.Code == "FEN" ? FennimarOpens : First })
+        ),
+        new(
+            "route",
+            "id INTEGER KEY, name VARCHAR, from_terminal_id INTEGER, to_terminal_id INTEGER, home_port VARCHAR, sea_area VARCHAR, miles INTEGER",
+            () =>
+                Routes.Select(
+                    (r, i) =>
+                        new object?[]
+                        {
+                            i + 1,
+                            $"{Terminals[r.From].Name}–{Terminals[r.To].Name}",
+                            r.From + 1,
+                            r.To + 1,
+                            Terminals[r.From].Code,
+                            SeaAreas[Terminals[r.From].Area],
+                            r.Miles,
+                        }
+                )
+        ),
+        new(
+            "vessel",
+            "id INTEGER KEY, name VARCHAR, class VARCHAR, seats INTEGER, car_places INTEGER",
+            () => Vessels.Select((v, i) => new object?[] { i + 1, v.Name, v.Class, v.Seats, v.Cars })
+        ),
+        new(
+            "sailing",
+            "id INTEGER, route_id INTEGER, vessel_id INTEGER, departed_at TIMESTAMP, delay_min INTEGER, cancelled BOOLEAN, "
+                + "cancel_reason VARCHAR, wind_ms DOUBLE, passengers INTEGER, cars INTEGER, fuel_l DOUBLE, fuel_cost DECIMAL(10;2), "
+                + "fare_income DECIMAL(10;2), cafe_income DECIMAL(10;2)",
+            () => Sailings(new Random(20221218))
+        ),
+        new(
+            "ticket_sale",
+            "id INTEGER, sold_on DATE, terminal_id INTEGER, route_id INTEGER, kind VARCHAR, channel VARCHAR, tickets INTEGER, amount DECIMAL(10;2)",
+            () => TicketSales(new Random(20251217))
+        ),
     ];
 
     private static IEnumerable<object?[]> Sailings(Random random)
@@ -106,12 +171,18 @@ public static class LanternIsles
         {
             // Wind remembers the day before and blows harder in winter; now and then a storm.
             var winter = Math.Cos(2 * Math.PI * (day.DayOfYear - 15) / 365.0);
-            wind = Math.Max(1, (0.7 * wind) + (0.3 * (8 + (4 * winter))) + Normal(random, 2.2) + (random.NextDouble() < 0.02 + (0.02 * winter) ? 11 : 0));
+            wind = Math.Max(
+                1,
+                (0.7 * wind) + (0.3 * (8 + (4 * winter))) + Normal(random, 2.2) + (random.NextDouble() < 0.02 + (0.02 * winter) ? 11 : 0)
+            );
             for (var r = 0; r < Routes.Length; r++)
             {
                 if (!IsOpen(r, day))
                     continue;
-                var trips = (int)Math.Round(9.8 * Math.Sqrt(Routes[r].Weight) * (1 + (0.18 * Summer(day)) + (Weekend(day) ? 0.08 : 0)) + Normal(random, 0.7));
+                var trips = (int)
+                    Math.Round(
+                        9.8 * Math.Sqrt(Routes[r].Weight) * (1 + (0.18 * Summer(day)) + (Weekend(day) ? 0.08 : 0)) + Normal(random, 0.7)
+                    );
                 for (var t = 0; t < trips; t++)
                     yield return Sailing(random, ++id, r, day, (5.5 * 60) + ((t + 0.5) * 17 * 60 / trips), wind);
             }
@@ -122,47 +193,122 @@ public static class LanternIsles
     {
         var (_, _, miles, weight) = Routes[route];
         var departs = day.ToDateTime(TimeOnly.MinValue).AddMinutes(5 * Math.Round((minute + Normal(random, 6)) / 5));
-        var vessel = (route + (3 * departs.Hour) + (random.NextDouble() < 0.2 ? random.Next(Vessels.Length) : day.DayNumber / 9)) % Vessels.Length;
+        var vessel =
+            (route + (3 * departs.Hour) + (random.NextDouble() < 0.2 ? random.Next(Vessels.Length) : day.DayNumber / 9)) % Vessels.Length;
         var wind = Math.Max(0, dayWind + Normal(random, 1.6));
         double? measuredWind = random.NextDouble() < 0.015 ? null : Math.Round(wind, 1);
         var drift = vessel == DriftingVessel - 1 && day >= DriftBegins ? (day.DayNumber - DriftBegins.DayNumber) / 22.0 : 0;
         var fennimarFog = (Routes[route].From == 11 || Routes[route].To == 11) && day.Month is 9 or 10 or 11 ? 5 : 0;
         var rush = departs.Hour is 7 or 8 or 16 or 17 or 18 && !Weekend(day) ? 3.5 : 0;
-        var cancelChance = 0.004 + (wind > 17 ? 0.35 : wind > 14 ? 0.06 : 0) + (drift * 0.0006);
+        var cancelChance =
+            0.004
+            + (
+                wind > 17 ? 0.35
+                : wind > 14 ? 0.06
+                : 0
+            )
+            + (drift * 0.0006);
         if (random.NextDouble() < cancelChance)
         {
-            var reason = wind > 14 && random.NextDouble() < 0.9 ? "weather" : drift > 3 && random.NextDouble() < 0.7 ? "technical fault" : random.Next(4) switch { 0 => "crew", 1 => "technical fault", 2 => "berth taken", _ => null };
+            var reason =
+                wind > 14 && random.NextDouble() < 0.9 ? "weather"
+                : drift > 3 && random.NextDouble() < 0.7 ? "technical fault"
+                : random.Next(4) switch
+                {
+                    0 => "crew",
+                    1 => "technical fault",
+                    2 => "berth taken",
+                    _ => null,
+                };
             return [id, route + 1, vessel + 1, departs, null, true, reason, measuredWind, 0, 0, 0.0, 0m, 0m, 0m];
         }
-        var delay = (int)Math.Round(Math.Max(-3, Normal(random, 3.2) + rush + drift + fennimarFog + (wind > 11 ? (wind - 11) * 2.2 : 0) + (random.NextDouble() < 0.03 ? random.Next(10, 50) : 0)));
-        var demand = Demand(day, weight) * (departs.Hour is >= 7 and <= 9 or >= 15 and <= 18 ? 1.35 : departs.Hour is < 6 or > 20 ? 0.45 : 0.9) * (1 - Math.Min(0.4, Math.Max(0, wind - 9) * 0.03));
+        var delay = (int)
+            Math.Round(
+                Math.Max(
+                    -3,
+                    Normal(random, 3.2)
+                        + rush
+                        + drift
+                        + fennimarFog
+                        + (wind > 11 ? (wind - 11) * 2.2 : 0)
+                        + (random.NextDouble() < 0.03 ? random.Next(10, 50) : 0)
+                )
+            );
+        var demand =
+            Demand(day, weight)
+            * (
+                departs.Hour is >= 7 and <= 9 or >= 15 and <= 18 ? 1.35
+                : departs.Hour is < 6 or > 20 ? 0.45
+                : 0.9
+            )
+            * (1 - Math.Min(0.4, Math.Max(0, wind - 9) * 0.03));
         var passengers = (int)Math.Clamp(Math.Round(58 * demand * (1 + Normal(random, 0.25))), 0, Vessels[vessel].Seats);
         var cars = (int)Math.Clamp(Math.Round(passengers * 0.19 * (1 + Normal(random, 0.3))), 0, Vessels[vessel].Cars);
-        var fuel = miles * (Vessels[vessel].Class switch { "Sounder" => 31, "Swift" => 26, _ => 22 }) * (1 + (wind * 0.008)) * (1 + Normal(random, 0.03));
+        var fuel =
+            miles
+            * (
+                Vessels[vessel].Class switch
+                {
+                    "Sounder" => 31,
+                    "Swift" => 26,
+                    _ => 22,
+                }
+            )
+            * (1 + (wind * 0.008))
+            * (1 + Normal(random, 0.03));
         var price = 0.92 + (0.0002 * (day.DayNumber - First.DayNumber)) + (0.05 * Math.Sin((day.DayNumber - First.DayNumber) / 90.0));
         var fares = (passengers * (5.5 + (miles * 0.55))) + (cars * (12 + (miles * 1.3)));
         var cafe = passengers * Math.Max(0, 0.9 + (miles * 0.09) + Normal(random, 0.25));
-        return [id, route + 1, vessel + 1, departs, delay, false, null, measuredWind, passengers, cars, Math.Round(fuel, 1), Money(fuel * price), Money(fares), Money(cafe)];
+        return
+        [
+            id,
+            route + 1,
+            vessel + 1,
+            departs,
+            delay,
+            false,
+            null,
+            measuredWind,
+            passengers,
+            cars,
+            Math.Round(fuel, 1),
+            Money(fuel * price),
+            Money(fares),
+            Money(cafe),
+        ];
     }
 
     private static IEnumerable<object?[]> TicketSales(Random random)
     {
         var id = 0;
         for (var day = First; day <= Last; day = day.AddDays(1))
-            for (var r = 0; r < Routes.Length; r++)
-            {
-                if (!IsOpen(r, day))
-                    continue;
-                var base0 = 560 * Demand(day, Routes[r].Weight);
-                foreach (var terminal in (int[])[Routes[r].From, Routes[r].To])
-                    for (var k = 0; k < Kinds.Length; k++)
-                        for (var c = 0; c < Channels.Length; c++)
-                        {
-                            var tickets = (int)Math.Round(base0 * (terminal == Routes[r].From ? 0.58 : 0.42) * KindShare[k] * ChannelShare[c] * (1 + Normal(random, 0.2)));
-                            if (tickets > 0)
-                                yield return [++id, day, terminal + 1, r + 1, Kinds[k], Channels[c], tickets, tickets * (KindPrice[k] + (Routes[r].Miles * 0.35m))];
-                        }
-            }
+        for (var r = 0; r < Routes.Length; r++)
+        {
+            if (!IsOpen(r, day))
+                continue;
+            var base0 = 560 * Demand(day, Routes[r].Weight);
+            foreach (var terminal in (int[])[Routes[r].From, Routes[r].To])
+                for (var k = 0; k < Kinds.Length; k++)
+                for (var c = 0; c < Channels.Length; c++)
+                {
+                    var tickets = (int)
+                        Math.Round(
+                            base0 * (terminal == Routes[r].From ? 0.58 : 0.42) * KindShare[k] * ChannelShare[c] * (1 + Normal(random, 0.2))
+                        );
+                    if (tickets > 0)
+                        yield return
+                        [
+                            ++id,
+                            day,
+                            terminal + 1,
+                            r + 1,
+                            Kinds[k],
+                            Channels[c],
+                            tickets,
+                            tickets * (KindPrice[k] + (Routes[r].Miles * 0.35m)),
+                        ];
+                }
+        }
     }
 
     private static bool IsOpen(int route, DateOnly day) => (Routes[route].From != 11 && Routes[route].To != 11) || day >= FennimarOpens;
@@ -215,10 +361,17 @@ public static class LanternIsles
 /// <summary>A table of the demo.</summary>
 /// <param name="Columns">In order; types as DuckDB calls them.</param>
 /// <param name="Rows">Makes the rows, the same each time.</param>
-public sealed record DemoTable(string Name, IReadOnlyList<(string Name, string Type, bool IsKey)> Columns, Func<IEnumerable<object?[]>> Rows)
+public sealed record DemoTable(
+    string Name,
+    IReadOnlyList<(string Name, string Type, bool IsKey)> Columns,
+    Func<IEnumerable<object?[]>> Rows
+)
 {
     internal DemoTable(string name, string columns, Func<IEnumerable<object?[]>> rows)
-        : this(name, [.. columns.Split(", ").Select(c => c.Split(' ')).Select(w => (w[0], w[1].Replace(';', ','), w.Length > 2))], rows)
-    {
-    }
+        : this(name, [.. columns.Split(", ").Select(c => c.Split(' ')).Select(w => (w[0], w[1].Replace(';', ','), w.Length > 2))], rows) { }
+
+    /// <summary>The columns as CREATE TABLE lists them.</summary>
+    /// <param name="named">What the engine calls a type of DuckDB's.</param>
+    internal string ColumnsAs(Func<string, string> named) =>
+        string.Join(", ", Columns.Select(c => $"{c.Name} {named(c.Type)}{(c.IsKey ? " PRIMARY KEY" : "")}"));
 }

@@ -50,10 +50,25 @@ public static class CatalogReader
     /// <exception cref="SourceException">The source can't answer.</exception>
     public static async Task<IReadOnlyList<CatalogTable>> Tables(this IEngineSource source, CancellationToken cancellation)
     {
-        var rows = await source.Read(source.Catalog.Tables(), [ValueKind.Text, ValueKind.Text, ValueKind.Text, ValueKind.Integer], Nobody, cancellation);
-        return [.. Enumerable.Range(0, rows[0].Length)
-            .Select(r => new CatalogTable((string?)rows[0][r], (string)rows[1][r]!, (string)rows[2][r]!, (long?)rows[3][r] is >= 0 and var n ? n : null))
-            .OrderBy(t => t.Schema, StringComparer.Ordinal).ThenBy(t => t.Name, StringComparer.Ordinal)];
+        var rows = await source.Read(
+            source.Catalog.Tables(),
+            [ValueKind.Text, ValueKind.Text, ValueKind.Text, ValueKind.Integer],
+            Nobody,
+            cancellation
+        );
+        return
+        [
+            .. Enumerable
+                .Range(0, rows[0].Length)
+                .Select(r => new CatalogTable(
+                    (string?)rows[0][r],
+                    (string)rows[1][r]!,
+                    (string)rows[2][r]!,
+                    (long?)rows[3][r] is >= 0 and var n ? n : null
+                ))
+                .OrderBy(t => t.Schema, StringComparer.Ordinal)
+                .ThenBy(t => t.Name, StringComparer.Ordinal),
+        ];
     }
 
     /// <summary>A table with its columns and keys; null if there is none of that name.</summary>
@@ -64,14 +79,42 @@ public static class CatalogReader
         var tables = await source.Tables(cancellation);
         if (tables.FirstOrDefault(t => t.Name == name && (schema is null || t.Schema == schema)) is not { } table)
             return null;
-        var columns = await source.Read(source.Catalog.Columns(table.Schema, table.Name), [ValueKind.Text, ValueKind.Text, ValueKind.Boolean, ValueKind.Integer], Nobody, cancellation);
-        var references = await source.Read(source.Catalog.References(table.Schema, table.Name), [ValueKind.Text, ValueKind.Text, ValueKind.Text, ValueKind.Text], Nobody, cancellation);
+        var columns = await source.Read(
+            source.Catalog.Columns(table.Schema, table.Name),
+            [ValueKind.Text, ValueKind.Text, ValueKind.Boolean, ValueKind.Integer],
+            Nobody,
+            cancellation
+        );
+        var references = await source.Read(
+            source.Catalog.References(table.Schema, table.Name),
+            [ValueKind.Text, ValueKind.Text, ValueKind.Text, ValueKind.Text],
+            Nobody,
+            cancellation
+        );
         return new CatalogDetail(
             table,
-            [.. Enumerable.Range(0, columns[0].Length).Select(r => new CatalogColumn(
-                (string)columns[0][r]!, (string)columns[1][r]!, source.Catalog.KindOf((string)columns[1][r]!), columns[2][r] is true, (long?)columns[3][r] is > 0 and var key ? key : null))],
-            [.. Enumerable.Range(0, references[0].Length).Select(r => new CatalogReference(
-                (string)references[0][r]!, (string?)references[1][r], (string)references[2][r]!, (string)references[3][r]!))]);
+            [
+                .. Enumerable
+                    .Range(0, columns[0].Length)
+                    .Select(r => new CatalogColumn(
+                        (string)columns[0][r]!,
+                        (string)columns[1][r]!,
+                        source.Catalog.KindOf((string)columns[1][r]!),
+                        columns[2][r] is true,
+                        (long?)columns[3][r] is > 0 and var key ? key : null
+                    )),
+            ],
+            [
+                .. Enumerable
+                    .Range(0, references[0].Length)
+                    .Select(r => new CatalogReference(
+                        (string)references[0][r]!,
+                        (string?)references[1][r],
+                        (string)references[2][r]!,
+                        (string)references[3][r]!
+                    )),
+            ]
+        );
     }
 
     /// <summary>True if the login could write, false if not, null if the engine can't tell.</summary>
@@ -97,7 +140,9 @@ public static class CatalogReader
             "decimal" or "numeric" or "money" or "smallmoney" => ValueKind.Decimal,
             "real" or "float" or "double" or "double precision" or "float4" or "float8" => ValueKind.Float,
             "date" => ValueKind.Date,
-            _ when word.StartsWith("timestamp", StringComparison.Ordinal) || word.StartsWith("datetime", StringComparison.Ordinal) || word == "smalldatetime" => ValueKind.Timestamp,
+            _ when word.StartsWith("timestamp", StringComparison.Ordinal)
+                    || word.StartsWith("datetime", StringComparison.Ordinal)
+                    || word == "smalldatetime" => ValueKind.Timestamp,
             _ => ValueKind.Text,
         };
     }

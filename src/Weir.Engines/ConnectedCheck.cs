@@ -24,7 +24,12 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
         {
             Roles = new Dictionary<string, Role>
             {
-                ["everything"] = new("everything", "Everything", workspace.Datasets.Keys.ToDictionary(d => d, _ => new Grant(null, null, new HashSet<string>())), new HashSet<string>()),
+                ["everything"] = new(
+                    "everything",
+                    "Everything",
+                    workspace.Datasets.Keys.ToDictionary(d => d, _ => new Grant(null, null, new HashSet<string>())),
+                    new HashSet<string>()
+                ),
             },
         },
     };
@@ -64,58 +69,107 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
     private async Task Columns(CancellationToken cancellation)
     {
         foreach (var dataset in workspace.Datasets.Values)
-            await Try($"datasets/{dataset.Name}.yaml", 1, async () =>
-            {
-                _unsound.Add(dataset.Name);
-                var scope = Scope.For(Reader, dataset.Name, _open, _inputs)!;
-                var (source, dialect) = Source(scope.Source);
-                var found = await ColumnChecks.Of(dataset, scope, source, dialect, cancellation);
-                _faults.AddRange(found.Select(f => new Fault(f.Severity, f.Code, $"datasets/{dataset.Name}.yaml", f.Line, 1, f.Message, f.Remedy)));
-                if (found.All(f => f.Severity == Severity.Warning))
-                    _unsound.Remove(dataset.Name);
-                return null;
-            }, $"The dataset {dataset.Name}");
+            await Try(
+                $"datasets/{dataset.Name}.yaml",
+                1,
+                async () =>
+                {
+                    _unsound.Add(dataset.Name);
+                    var scope = Scope.For(Reader, dataset.Name, _open, _inputs)!;
+                    var (source, dialect) = Source(scope.Source);
+                    var found = await ColumnChecks.Of(dataset, scope, source, dialect, cancellation);
+                    _faults.AddRange(
+                        found.Select(f => new Fault(f.Severity, f.Code, $"datasets/{dataset.Name}.yaml", f.Line, 1, f.Message, f.Remedy))
+                    );
+                    if (found.All(f => f.Severity == Severity.Warning))
+                        _unsound.Remove(dataset.Name);
+                    return null;
+                },
+                $"The dataset {dataset.Name}"
+            );
     }
 
     private async Task Tiles(CancellationToken cancellation)
     {
         foreach (var dashboard in workspace.Dashboards.Values)
-            foreach (var tile in dashboard.Tiles.SelectMany(t => t.Every).Where(t => t.Dataset is not null && !_unsound.Contains(t.Dataset)))
-            {
-                TilesAsked++;
-                await Try($"dashboards/{dashboard.Name}.yaml", tile.Line, async () =>
+        foreach (var tile in dashboard.Tiles.SelectMany(t => t.Every).Where(t => t.Dataset is not null && !_unsound.Contains(t.Dataset)))
+        {
+            TilesAsked++;
+            var variant =
+                tile.Variants.Count == 0 && tile.Uses.Count > 0
+                    ? $" ({string.Join(", ", tile.Show.Concat(tile.Groups.Select(g => g.ToString())))})"
+                    : "";
+            await Try(
+                $"dashboards/{dashboard.Name}.yaml",
+                tile.Line,
+                async () =>
                 {
                     var scope = Scope.For(Reader, tile.Dataset!, _open, _inputs)!;
                     var (source, dialect) = Source(scope.Source);
                     await _planner.Plan(tile, scope, TileFilters.None, 10).Run((q, c) => source.Ask(q, dialect, c), cancellation);
                     return null;
-                }, $"The tile {tile.Name}{(tile.Variants.Count == 0 && tile.Uses.Count > 0 ? $" ({string.Join(", ", tile.Show.Concat(tile.Groups.Select(g => g.ToString())))})" : "")}");
-            }
+                },
+                $"The tile {tile.Name}{variant}"
+            );
+        }
     }
 
     private async Task Quality(CancellationToken cancellation)
     {
         foreach (var dataset in workspace.Datasets.Values.Where(d => !_unsound.Contains(d.Name)))
-            await Try($"datasets/{dataset.Name}.yaml", 1, async () =>
-            {
-                var scope = Scope.For(Reader, dataset.Name, _open, _inputs)!;
-                var (source, dialect) = Source(scope.Source);
-                Warn(dataset, await DatasetReport.Make(dataset, scope, source, dialect, (q, c) => source.Ask(q, dialect, c), cancellation));
-                return null;
-            }, $"The dataset {dataset.Name}");
+            await Try(
+                $"datasets/{dataset.Name}.yaml",
+                1,
+                async () =>
+                {
+                    var scope = Scope.For(Reader, dataset.Name, _open, _inputs)!;
+                    var (source, dialect) = Source(scope.Source);
+                    Warn(
+                        dataset,
+                        await DatasetReport.Make(dataset, scope, source, dialect, (q, c) => source.Ask(q, dialect, c), cancellation)
+                    );
+                    return null;
+                },
+                $"The dataset {dataset.Name}"
+            );
     }
 
     private async Task Logins(CancellationToken cancellation)
     {
         foreach (var (name, source) in _sources)
-            await Try($"sources/{name}.yaml", 1, async () =>
-            {
-                if (await source.MayWrite(cancellation) is true)
-                    _faults.Add(new Fault(Severity.Warning, "may-write", $"sources/{name}.yaml", 1, 1, $"The login of {name} may write. It is used for reading only all the same.", "Give Weir a login that may only read."));
-                foreach (var unfit in await source.Unfit(cancellation))
-                    _faults.Add(new Fault(Severity.Warning, "unfit-values", $"sources/{name}.yaml", 1, 1, $"{unfit.Table}.{unfit.Column}: {unfit.Count:N0} values do not fit {unfit.Type}: {string.Join("; ", unfit.Examples)}", "Mend the file, or read the column as text."));
-                return null;
-            }, $"The source {name}");
+            await Try(
+                $"sources/{name}.yaml",
+                1,
+                async () =>
+                {
+                    if (await source.MayWrite(cancellation) is true)
+                        _faults.Add(
+                            new Fault(
+                                Severity.Warning,
+                                "may-write",
+                                $"sources/{name}.yaml",
+                                1,
+                                1,
+                                $"The login of {name} may write. It is used for reading only all the same.",
+                                "Give Weir a login that may only read."
+                            )
+                        );
+                    foreach (var unfit in await source.Unfit(cancellation))
+                        _faults.Add(
+                            new Fault(
+                                Severity.Warning,
+                                "unfit-values",
+                                $"sources/{name}.yaml",
+                                1,
+                                1,
+                                $"{unfit.Table}.{unfit.Column}: {unfit.Count:N0} values do not fit {unfit.Type}: {string.Join("; ", unfit.Examples)}",
+                                "Mend the file, or read the column as text."
+                            )
+                        );
+                    return null;
+                },
+                $"The source {name}"
+            );
     }
 
     private async Task AccessChecks(CancellationToken cancellation)
@@ -123,18 +177,32 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
         foreach (var check in workspace.Access.Checks)
         {
             var before = _faults.Count;
-            await Try(check.File, check.Line, async () =>
-            {
-                var viewer = new Viewer("check", "Check", check.Roles, check.Attributes);
-                if (Scope.For(viewer, check.Dataset, workspace, _inputs) is not { } scope)
-                    return null; // sees nothing at all, so nothing beyond the condition
-                var (source, dialect) = Source(scope.Source);
-                var outside = new Bound.Op(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, check.Only, Bound.False));
-                var count = new Output(new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer), new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null));
-                var answer = await source.Ask(new Query(scope, [outside], [], [count], null, [], 1), dialect, cancellation);
-                var rows = (long)answer.Table.Values[0][0]!;
-                return rows == 0 ? null : $"{string.Join(" and ", check.Roles)} gets {rows:N0} rows of {check.Dataset} that do not meet {check.OnlyText}.";
-            }, $"The access check of {check.Dataset}");
+            await Try(
+                check.File,
+                check.Line,
+                async () =>
+                {
+                    var viewer = new Viewer("check", "Check", check.Roles, check.Attributes);
+                    if (Scope.For(viewer, check.Dataset, workspace, _inputs) is not { } scope)
+                        return null; // sees nothing at all, so nothing beyond the condition
+                    var (source, dialect) = Source(scope.Source);
+                    var outside = new Bound.Op(
+                        Operation.Not,
+                        ValueKind.Boolean,
+                        new Bound.Op(Operation.Coalesce, ValueKind.Boolean, check.Only, Bound.False)
+                    );
+                    var count = new Output(
+                        new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer),
+                        new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null)
+                    );
+                    var answer = await source.Ask(new Query(scope, [outside], [], [count], null, [], 1), dialect, cancellation);
+                    var rows = (long)answer.Table.Values[0][0]!;
+                    return rows == 0
+                        ? null
+                        : $"{string.Join(" and ", check.Roles)} gets {rows:N0} rows of {check.Dataset} that do not meet {check.OnlyText}.";
+                },
+                $"The access check of {check.Dataset}"
+            );
             // It may well hold apart from the column that is missing; where it can't be run for that, the column is what is told.
             if (_unsound.Contains(check.Dataset) && _faults.Count > before && _faults[^1].Code == "query-failed")
                 _faults.RemoveAt(_faults.Count - 1);
@@ -145,13 +213,43 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
     {
         var file = $"datasets/{dataset.Name}.yaml";
         foreach (var join in report.Joins)
-            _faults.Add(new Fault(Severity.Error, "join-multiplies", file, 1, 1, $"The join of {join.Table} multiplies rows: the key is not unique there. Keys in several rows: {string.Join("; ", join.Keys)}.", "Join by a unique key, or make a dataset of the other table."));
+            _faults.Add(
+                new Fault(
+                    Severity.Error,
+                    "join-multiplies",
+                    file,
+                    1,
+                    1,
+                    $"The join of {join.Table} multiplies rows: the key is not unique there. Keys in several rows: {string.Join("; ", join.Keys)}.",
+                    "Join by a unique key, or make a dataset of the other table."
+                )
+            );
         foreach (var field in report.Fields)
         {
             if (field.Unfit is > 0)
-                _faults.Add(new Fault(Severity.Warning, "unfit-values", file, 1, 1, $"{field.Unfit:N0} of {report.Rows:N0} values of {field.Field} do not fit its type.", "Mend the data, or change type or unfit."));
+                _faults.Add(
+                    new Fault(
+                        Severity.Warning,
+                        "unfit-values",
+                        file,
+                        1,
+                        1,
+                        $"{field.Unfit:N0} of {report.Rows:N0} values of {field.Field} do not fit its type.",
+                        "Mend the data, or change type or unfit."
+                    )
+                );
             if (field.Unmatched is > 0)
-                _faults.Add(new Fault(Severity.Warning, "unmatched-codes", file, 1, 1, $"{field.Unmatched:N0} values of {field.Field} have no name: {string.Join(", ", field.Codes)}.", "Add them to names."));
+                _faults.Add(
+                    new Fault(
+                        Severity.Warning,
+                        "unmatched-codes",
+                        file,
+                        1,
+                        1,
+                        $"{field.Unmatched:N0} values of {field.Field} have no name: {string.Join(", ", field.Codes)}.",
+                        "Add them to names."
+                    )
+                );
         }
     }
 
@@ -165,7 +263,17 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
         catch (SourceException e)
         {
             var cause = e.InnerException is { } inner ? $" {inner.Message.Split('\n', 2)[0]}" : "";
-            _faults.Add(new Fault(Severity.Error, e.Code, file, line, 1, $"{what}: {e.Message}{cause}", e.Code == "query-failed" ? "Check that tables and columns match the dataset." : e.Remedy));
+            _faults.Add(
+                new Fault(
+                    Severity.Error,
+                    e.Code,
+                    file,
+                    line,
+                    1,
+                    $"{what}: {e.Message}{cause}",
+                    e.Code == "query-failed" ? "Check that tables and columns match the dataset." : e.Remedy
+                )
+            );
         }
     }
 

@@ -55,7 +55,12 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
 
     /// <summary>A statement in which the engine found more than a SELECT.</summary>
     protected SourceException MoreThanASelect(string what) =>
-        new("query-failed", $"{Source.Title} refused the query.", "Its developer finds the cause with weir check --connect and in the service's log.", new InvalidOperationException(what));
+        new(
+            "query-failed",
+            $"{Source.Title} refused the query.",
+            "Its developer finds the cause with weir check --connect and in the service's log.",
+            new InvalidOperationException(what)
+        );
 
     /// <summary>Stops a command that runs.</summary>
     protected virtual void Cancel(DbCommand command) => command.Cancel();
@@ -67,33 +72,71 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
     protected virtual bool IsTimeLimit(DbException error) => false;
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation) =>
-        Ask(sql, reader => Rows(reader, kinds), session, cancellation);
+    public Task<IReadOnlyList<object?[]>> Read(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    ) => Ask(sql, reader => Rows(reader, kinds), session, cancellation);
 
     /// <inheritdoc/>
-    public Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken cancellation) =>
-        Ask(sql, reader =>
-        {
-            while (Rows(reader, kinds, RowsAPiece) is [{ Length: > 0 }, ..] piece)
-                take(piece);
-            return true;
-        }, session, cancellation);
+    public Task ReadInPieces(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        Action<IReadOnlyList<object?[]>> take,
+        CancellationToken cancellation
+    ) =>
+        Ask(
+            sql,
+            reader =>
+            {
+                while (Rows(reader, kinds, RowsAPiece) is [{ Length: > 0 }, ..] piece)
+                    take(piece);
+                return true;
+            },
+            session,
+            cancellation
+        );
 
     /// <summary>How many rows are held at once where they are read in pieces.</summary>
     private const int RowsAPiece = 2_000;
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation) =>
-        Ask<IReadOnlyList<(string, string)>>(sql, reader => [.. Enumerable.Range(0, reader.FieldCount).Select(i => (reader.GetName(i), reader.GetDataTypeName(i)))], session, cancellation);
+    public Task<IReadOnlyList<(string Name, string Type)>> Describe(
+        SqlText sql,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    ) =>
+        Ask<IReadOnlyList<(string, string)>>(
+            sql,
+            reader => [.. Enumerable.Range(0, reader.FieldCount).Select(i => (reader.GetName(i), reader.GetDataTypeName(i)))],
+            session,
+            cancellation
+        );
 
-    private async Task<T> Ask<T>(SqlText sql, Func<DbDataReader, T> take, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    private async Task<T> Ask<T>(
+        SqlText sql,
+        Func<DbDataReader, T> take,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    )
     {
         var limit = TimeSpan.FromSeconds(Source.Limits.Seconds);
         await _turns.Wait(limit, cancellation);
         // Drivers block their thread while the database works. The slot is taken until they are back: a database that does not
         // even answer to being cancelled is not asked more and more, but nobody waits for it.
         var asked = Task.Run(() => AskNow(sql, take, session, limit, cancellation), CancellationToken.None);
-        _ = asked.ContinueWith(t => { _ = t.Exception; _turns.Done(); }, CancellationToken.None, TaskContinuationOptions.ExecuteSynchronously, TaskScheduler.Default);
+        _ = asked.ContinueWith(
+            t =>
+            {
+                _ = t.Exception;
+                _turns.Done();
+            },
+            CancellationToken.None,
+            TaskContinuationOptions.ExecuteSynchronously,
+            TaskScheduler.Default
+        );
         try
         {
             return await asked.WaitAsync(limit + Grace, cancellation);
@@ -108,9 +151,20 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
     private static readonly TimeSpan Grace = TimeSpan.FromSeconds(1);
 
     private SourceException TimeLimit(Exception cause) =>
-        new("time-limit", $"The query ran longer than {Source.Limits.Seconds} s and was stopped.", "Filter to fewer rows, or raise limits.seconds of the source.", cause);
+        new(
+            "time-limit",
+            $"The query ran longer than {Source.Limits.Seconds} s and was stopped.",
+            "Filter to fewer rows, or raise limits.seconds of the source.",
+            cause
+        );
 
-    private T AskNow<T>(SqlText sql, Func<DbDataReader, T> take, IReadOnlyDictionary<string, string> session, TimeSpan limit, CancellationToken cancellation)
+    private T AskNow<T>(
+        SqlText sql,
+        Func<DbDataReader, T> take,
+        IReadOnlyDictionary<string, string> session,
+        TimeSpan limit,
+        CancellationToken cancellation
+    )
     {
         using var timer = new CancellationTokenSource(limit);
         using var both = CancellationTokenSource.CreateLinkedTokenSource(timer.Token, cancellation);
@@ -123,15 +177,35 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
             isSound = true;
             return rows;
         }
-        catch (Exception e) when (e is DbException or OperationCanceledException or InvalidCastException or OverflowException or FormatException or TimeoutException or IOException or InvalidOperationException)
+        catch (Exception e)
+            when (e
+                    is DbException
+                        or OperationCanceledException
+                        or InvalidCastException
+                        or OverflowException
+                        or FormatException
+                        or TimeoutException
+                        or IOException
+                        or InvalidOperationException
+            )
         {
             cancellation.ThrowIfCancellationRequested();
             if (timer.IsCancellationRequested || e is TimeoutException || (e is DbException stopped && IsTimeLimit(stopped)))
                 throw TimeLimit(e);
             if (e is IOException || (e is DbException error && IsUnreachable(error)))
-                throw new SourceException("source-unavailable", $"The connection to {Source.Title} broke.", "Try again; if it stays so, see whether the database runs.", e);
+                throw new SourceException(
+                    "source-unavailable",
+                    $"The connection to {Source.Title} broke.",
+                    "Try again; if it stays so, see whether the database runs.",
+                    e
+                );
             // The engine's own words may name columns that the viewer must not know: they are for the log and for weir check.
-            throw new SourceException("query-failed", $"{Source.Title} refused the query.", "Its developer finds the cause with weir check --connect and in the service's log.", new InvalidOperationException(WithoutValues(e.Message, sql.Text)));
+            throw new SourceException(
+                "query-failed",
+                $"{Source.Title} refused the query.",
+                "Its developer finds the cause with weir check --connect and in the service's log.",
+                new InvalidOperationException(WithoutValues(e.Message, sql.Text))
+            );
         }
         finally
         {
@@ -144,7 +218,15 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
     /// A driver's message without the values of rows that it may quote: what stands in quotation marks stays only if it stands in the
     /// statement too, as names do.
     /// </summary>
-    internal static string WithoutValues(string message, string sql) => Quoted().Replace(SqliteMessage().Replace(message, "$1"), m => sql.Contains(m.Groups[2].Value, StringComparison.OrdinalIgnoreCase) ? m.Value : $"{m.Groups[1].Value}…{m.Groups[1].Value}");
+    internal static string WithoutValues(string message, string sql) =>
+        Quoted()
+            .Replace(
+                SqliteMessage().Replace(message, "$1"),
+                m =>
+                    sql.Contains(m.Groups[2].Value, StringComparison.OrdinalIgnoreCase)
+                        ? m.Value
+                        : $"{m.Groups[1].Value}…{m.Groups[1].Value}"
+            );
 
     /// <summary>SQLite's driver puts the whole message into quotation marks.</summary>
     [System.Text.RegularExpressions.GeneratedRegex(@"^SQLite Error \d+: '(.*)'\.$", System.Text.RegularExpressions.RegexOptions.Singleline)]
@@ -153,7 +235,13 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
     [System.Text.RegularExpressions.GeneratedRegex("""(['"`])(.*?)\1""", System.Text.RegularExpressions.RegexOptions.Singleline)]
     private static partial System.Text.RegularExpressions.Regex Quoted();
 
-    private T Run<T>(DbConnection connection, SqlText sql, Func<DbDataReader, T> take, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    private T Run<T>(
+        DbConnection connection,
+        SqlText sql,
+        Func<DbDataReader, T> take,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    )
     {
         if (sql.Typed is not null)
             CheckTyped(connection, sql);
@@ -167,9 +255,7 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
             using var reader = command.ExecuteReader();
             var taken = take(reader);
             // Some drivers report a failure in the middle of the rows only here.
-            while (reader.NextResult())
-            {
-            }
+            while (reader.NextResult()) { }
             cancellation.ThrowIfCancellationRequested();
             return taken;
         }
@@ -209,8 +295,8 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
     {
         var columns = kinds.Select(_ => new List<object?>()).ToList();
         for (var row = 0; row < most && reader.Read(); row++)
-            for (var c = 0; c < kinds.Count; c++)
-                columns[c].Add(reader.IsDBNull(c) ? null : Convert(Value(reader, c, kinds[c]), kinds[c]));
+        for (var c = 0; c < kinds.Count; c++)
+            columns[c].Add(reader.IsDBNull(c) ? null : Convert(Value(reader, c, kinds[c]), kinds[c]));
         return [.. columns.Select(c => c.ToArray())];
     }
 
@@ -223,8 +309,12 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
         var invariant = CultureInfo.InvariantCulture;
         return kind switch
         {
-            ValueKind.Integer => value is BigInteger big ? (long)big : value is long ? value : System.Convert.ToInt64(value, invariant),
-            ValueKind.Decimal => value is BigInteger whole ? (decimal)whole : value is string digits ? decimal.Parse(digits, NumberStyles.Float, invariant) : System.Convert.ToDecimal(value, invariant),
+            ValueKind.Integer => value is BigInteger big ? (long)big
+            : value is long ? value
+            : System.Convert.ToInt64(value, invariant),
+            ValueKind.Decimal => value is BigInteger whole ? (decimal)whole
+            : value is string digits ? decimal.Parse(digits, NumberStyles.Float, invariant)
+            : System.Convert.ToDecimal(value, invariant),
             ValueKind.Float => value is BigInteger number ? (double)number : System.Convert.ToDouble(value, invariant),
             ValueKind.Boolean => value is bool ? value : System.Convert.ToInt64(value, invariant) != 0,
             ValueKind.Date => value switch
@@ -245,15 +335,16 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
     }
 
     /// <summary>A value of any type as text, as Weir casts it.</summary>
-    protected static string Text(object value) => value switch
-    {
-        string s => s,
-        bool b => b ? "true" : "false",
-        DateOnly d => d.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
-        DateTime t => t.ToString(t.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
-        byte[] bytes => System.Convert.ToHexString(bytes),
-        _ => System.Convert.ToString(value, CultureInfo.InvariantCulture)!,
-    };
+    protected static string Text(object value) =>
+        value switch
+        {
+            string s => s,
+            bool b => b ? "true" : "false",
+            DateOnly d => d.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+            DateTime t => t.ToString(t.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
+            byte[] bytes => System.Convert.ToHexString(bytes),
+            _ => System.Convert.ToString(value, CultureInfo.InvariantCulture)!,
+        };
 
     /// <inheritdoc/>
     public abstract ValueTask DisposeAsync();

@@ -27,24 +27,30 @@ public interface IEngine
 /// <param name="Work">Where an engine may keep what it can make again.</param>
 public sealed record EngineFolders(string Files, string Secrets, string Work)
 {
-    /// <summary>The host, as <c>host:port</c>, that a secret without hosts of its own is bound to, null for none yet. Null itself where whoever runs Weir owns the secrets.</summary>
+    /// <summary>
+    /// The host, as <c>host:port</c>, that a secret without hosts of its own is bound to, null for none yet. Null itself where whoever runs
+    /// Weir owns the secrets.
+    /// </summary>
     public Func<string, string?>? BoundHost { get; init; }
 
     /// <summary>The program that runs what somebody typed apart from this process; null to run it here, as whoever asks only for themselves may.</summary>
     public string? Worker { get; init; }
 
     /// <summary>The worker program where it stands beside this one; null if it does not.</summary>
-    public static string? WorkerBeside() => Path.Combine(AppContext.BaseDirectory, "Weir.Worker") is var path && File.Exists(path) ? path : null;
+    public static string? WorkerBeside() =>
+        Path.Combine(AppContext.BaseDirectory, "Weir.Worker") is var path && File.Exists(path) ? path : null;
 
     /// <summary>Where sources may point.</summary>
     public Reach Reach { get; init; } = new();
 
     /// <summary>All below one folder, as the service has it unless told otherwise.</summary>
-    public static EngineFolders Under(string data) => new(Path.Combine(data, "files"), Path.Combine(data, "secrets"), Path.Combine(data, "work"));
+    public static EngineFolders Under(string data) =>
+        new(Path.Combine(data, "files"), Path.Combine(data, "secrets"), Path.Combine(data, "work"));
 
     /// <summary>The full path of a file or folder below <see cref="Files"/>, links followed.</summary>
     /// <exception cref="SourceException">It leads out of the folder.</exception>
-    public string InFiles(string relative, string title) => Inside(Files, relative, $"The file of {title} lies outside the service's folder of files.");
+    public string InFiles(string relative, string title) =>
+        Inside(Files, relative, $"The file of {title} lies outside the service's folder of files.");
 
     /// <summary>The full path of a file below <see cref="Secrets"/>, links followed.</summary>
     /// <exception cref="SourceException">It leads out of the folder.</exception>
@@ -66,8 +72,10 @@ public sealed record EngineFolders(string Files, string Secrets, string Work)
             yield return step;
     }
 
-    private static string? LinkOf(string path) => File.Exists(path) ? new FileInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName
-        : Directory.Exists(path) ? new DirectoryInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName : null;
+    private static string? LinkOf(string path) =>
+        File.Exists(path) ? new FileInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName
+        : Directory.Exists(path) ? new DirectoryInfo(path).ResolveLinkTarget(returnFinalTarget: true)?.FullName
+        : null;
 
     private static bool Below(string root, string path) => path.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal);
 }
@@ -80,16 +88,31 @@ public interface IEngineSource : IAsyncDisposable
     /// <param name="session">What the database is told of the viewer while the statement runs, by setting; never seen by another statement.</param>
     /// <param name="cancellation">Stops the statement at the database, not only the wait for it.</param>
     /// <exception cref="SourceException">The database can't be reached, refuses, or takes too long.</exception>
-    Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation);
+    Task<IReadOnlyList<object?[]>> Read(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    );
 
     /// <summary>The same, a piece of the rows at a time, so that not all of them are held at once.</summary>
     /// <param name="take">Takes over a piece in columns; it is called on another thread, one piece after the other.</param>
     /// <exception cref="SourceException">The database can't be reached, refuses, or takes too long; pieces may have been taken before.</exception>
-    Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken cancellation);
+    Task ReadInPieces(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        Action<IReadOnlyList<object?[]>> take,
+        CancellationToken cancellation
+    );
 
     /// <summary>The names and types (as the engine calls them) of the columns that a statement brings.</summary>
     /// <exception cref="SourceException">The database can't be reached, refuses, or takes too long.</exception>
-    Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation);
+    Task<IReadOnlyList<(string Name, string Type)>> Describe(
+        SqlText sql,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    );
 
     /// <summary>The statements that tell what is in the database.</summary>
     ICatalog Catalog { get; }
@@ -113,16 +136,17 @@ public sealed record Unfit(string Table, string Column, string Type, long Count,
 public static class Engines
 {
     /// <summary>Finds an engine. The definitions' check has made sure that it exists.</summary>
-    public static IEngine ByName(string name) => name switch
-    {
-        "duckdb" => new DuckDbEngine(),
-        "sqlite" => new SqliteEngine(),
-        "files" => new FilesEngine(),
-        "postgresql" => new PostgreSqlEngine(),
-        "mariadb" or "mysql" => new MariaDbEngine(isMariaDb: name == "mariadb"),
-        "sqlserver" => new SqlServerEngine(),
-        _ => throw new ArgumentException($"There is no engine {name}.", nameof(name)),
-    };
+    public static IEngine ByName(string name) =>
+        name switch
+        {
+            "duckdb" => new DuckDbEngine(),
+            "sqlite" => new SqliteEngine(),
+            "files" => new FilesEngine(),
+            "postgresql" => new PostgreSqlEngine(),
+            "mariadb" or "mysql" => new MariaDbEngine(isMariaDb: name == "mariadb"),
+            "sqlserver" => new SqlServerEngine(),
+            _ => throw new ArgumentException($"There is no engine {name}.", nameof(name)),
+        };
 }
 
 /// <summary>A source that could not answer: what is wrong and what to do, for the tile's reader.</summary>

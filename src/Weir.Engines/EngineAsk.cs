@@ -13,7 +13,10 @@ public static class EngineAsk
 {
     /// <summary>The answer, at most as many lines as the question allows, and how many there would be.</summary>
     public static Task<QueryAnswer> Ask(this IEngineSource source, Query query, SqlDialect dialect, CancellationToken cancellation) =>
-        MemberNames.Brought((asked, stop) => Ask(asked, dialect, (sql, kinds) => source.Read(sql, kinds, asked.Scope.Session, stop)))(query, cancellation);
+        MemberNames.Brought((asked, stop) => Ask(asked, dialect, (sql, kinds) => source.Read(sql, kinds, asked.Scope.Session, stop)))(
+            query,
+            cancellation
+        );
 
     /// <summary>The same, with each statement sent by the caller, who may keep answers.</summary>
     public static async Task<QueryAnswer> Ask(Query query, SqlDialect dialect, SendStatement send)

@@ -13,7 +13,9 @@ public sealed record Reach(IReadOnlyList<string>? Allowed = null)
     {
         var colon = text.LastIndexOf(':');
         var isPort = colon > 0 && int.TryParse(text[(colon + 1)..], out var port) && port is > 0 and < 65536;
-        return text.Length == 0 || text.Any(char.IsWhiteSpace) || (colon >= 0 && !isPort && !IPAddress.TryParse(text, out _)) ? null : text.ToLowerInvariant();
+        return text.Length == 0 || text.Any(char.IsWhiteSpace) || (colon >= 0 && !isPort && !IPAddress.TryParse(text, out _))
+            ? null
+            : text.ToLowerInvariant();
     }
 
     /// <summary>How the addresses of a name are looked up.</summary>
@@ -41,11 +43,21 @@ public sealed record Reach(IReadOnlyList<string>? Allowed = null)
         }
         catch (Exception e) when (e is SocketException or ArgumentException)
         {
-            throw new SourceException("source-unavailable", $"{source.Title}: There is no machine {host}.", "Check host in the source's definition, and the name service.", e) { Data = { ["step"] = "name" } };
+            throw new SourceException(
+                "source-unavailable",
+                $"{source.Title}: There is no machine {host}.",
+                "Check host in the source's definition, and the name service.",
+                e
+            )
+            {
+                Data = { ["step"] = "name" },
+            };
         }
         if (Allowed is null && addresses.Any(IsLinkLocal))
             throw Refused(source, "Addresses of the local link only are never asked, unless --reach names them.");
-        return source.Server.Tls || IPAddress.TryParse(host, out _) || addresses.Length == 0 ? host : Answering(addresses, source).ToString();
+        return source.Server.Tls || IPAddress.TryParse(host, out _) || addresses.Length == 0
+            ? host
+            : Answering(addresses, source).ToString();
     }
 
     /// <summary>The first of several addresses at which something answers; the first of all if none does.</summary>
@@ -68,8 +80,12 @@ public sealed record Reach(IReadOnlyList<string>? Allowed = null)
         return addresses[0];
     }
 
-    private static bool IsLinkLocal(IPAddress address) => address.IsIPv6LinkLocal || (address.IsIPv4MappedToIPv6 ? address.MapToIPv4() : address).GetAddressBytes() is [169, 254, _, _];
+    private static bool IsLinkLocal(IPAddress address) =>
+        address.IsIPv6LinkLocal || (address.IsIPv4MappedToIPv6 ? address.MapToIPv4() : address).GetAddressBytes() is [169, 254, _, _];
 
     private static SourceException Refused(Source source, string remedy) =>
-        new("source-unavailable", $"{source.Title}: this service may not reach {source.Server!.Host}.", remedy) { Data = { ["step"] = "name" } };
+        new("source-unavailable", $"{source.Title}: this service may not reach {source.Server!.Host}.", remedy)
+        {
+            Data = { ["step"] = "name" },
+        };
 }

@@ -14,7 +14,12 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
 
     /// <summary>Where the server is and how to sign in, the password put in.</summary>
     /// <exception cref="SourceException">A secret is missing, or the source points where it may not.</exception>
-    protected SourceServer Server => Source.Server! with { Host = Folders.Reach.Check(Source), Password = Secrets.Password(Source, Folders) };
+    protected SourceServer Server =>
+        Source.Server! with
+        {
+            Host = Folders.Reach.Check(Source),
+            Password = Secrets.Password(Source, Folders),
+        };
 
     /// <summary>The path of the certificates to trust, null for the machine's own.</summary>
     protected string? Certificate => Source.Server!.Certificate is { } name ? Folders.InSecrets(name) : null;
@@ -28,11 +33,23 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
         {
             "name" => ($"There is no machine {server.Host}.", "Check host in the source's definition, and the name service."),
             // Whatever else may answer there is told as nothing: a test is no way to look around in a network.
-            "port" => ($"No database of this kind answers at {server.Host}, port {Secrets.PortOf(Source)}.", "Check host and port, that the database runs, and that no firewall stands between."),
-            "tls" => ($"No encrypted connection to {server.Host} came about.", "Check that the server offers TLS, and that certificate names the one that signed its own. tls: false is for trusted networks only."),
+            "port" => (
+                $"No database of this kind answers at {server.Host}, port {Secrets.PortOf(Source)}.",
+                "Check host and port, that the database runs, and that no firewall stands between."
+            ),
+            "tls" => (
+                $"No encrypted connection to {server.Host} came about.",
+                "Check that the server offers TLS, and that certificate names the one that signed its own. tls: false is for trusted networks only."
+            ),
             "login" => ($"The login was refused by {server.Host}.", "Check user and the secret that password names."),
-            "rights" => ($"The login may not use the database {server.Database}, or there is none of that name.", "Check database, and grant the login the right to connect and to read."),
-            "full" => ($"The database of {Source.Title} takes no more connections.", "Try again; lower limits.at_once, or raise the server's limit."),
+            "rights" => (
+                $"The login may not use the database {server.Database}, or there is none of that name.",
+                "Check database, and grant the login the right to connect and to read."
+            ),
+            "full" => (
+                $"The database of {Source.Title} takes no more connections.",
+                "Try again; lower limits.at_once, or raise the server's limit."
+            ),
             _ => ($"The database of {Source.Title} can't be reached.", "Run weir source test to see at which step it fails."),
         };
         return new SourceException("source-unavailable", $"{Source.Title}: {message}", remedy, cause) { Data = { ["step"] = step } };
@@ -44,7 +61,12 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
         for (Exception? e = error; e is not null; e = e.InnerException)
             switch (e)
             {
-                case System.Net.Sockets.SocketException { SocketErrorCode: System.Net.Sockets.SocketError.HostNotFound or System.Net.Sockets.SocketError.TryAgain or System.Net.Sockets.SocketError.NoData }:
+                case System.Net.Sockets.SocketException
+                {
+                    SocketErrorCode: System.Net.Sockets.SocketError.HostNotFound
+                        or System.Net.Sockets.SocketError.TryAgain
+                        or System.Net.Sockets.SocketError.NoData
+                }:
                     return "name";
                 case System.Security.Authentication.AuthenticationException:
                     return "tls";
@@ -65,11 +87,26 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
             RefuseWriting(connection);
             return connection;
         }
-        catch (Exception e) when (e is DbException or System.Net.Sockets.SocketException or TimeoutException or IOException or System.Security.Authentication.AuthenticationException or InvalidOperationException or NotSupportedException or SourceException)
+        catch (Exception e)
+            when (e
+                    is DbException
+                        or System.Net.Sockets.SocketException
+                        or TimeoutException
+                        or IOException
+                        or System.Security.Authentication.AuthenticationException
+                        or InvalidOperationException
+                        or NotSupportedException
+                        or SourceException
+            )
         {
             connection.Dispose();
             if (e is NotSupportedException)
-                throw new SourceException("source-unavailable", $"{Source.Title}: the driver of {Source.Engine} does not run as this service was started.", "For sqlserver: install ICU, and start the service with DOTNET_SYSTEM_GLOBALIZATION_INVARIANT=false.", e);
+                throw new SourceException(
+                    "source-unavailable",
+                    $"{Source.Title}: the driver of {Source.Engine} does not run as this service was started.",
+                    "For sqlserver: install ICU, and start the service with DOTNET_SYSTEM_GLOBALIZATION_INVARIANT=false.",
+                    e
+                );
             if (e is SourceException)
                 throw;
             // The name may stand for another machine by now.
@@ -94,8 +131,13 @@ public abstract class ServerSource(Source source, EngineFolders folders) : Datab
         command.CommandText = sql.Text;
         if (System.Convert.ToInt64(command.ExecuteScalar(), System.Globalization.CultureInfo.InvariantCulture) != 0)
             throw new SourceException(
-                "source-unavailable", $"{Source.Title}: the login {Source.Server.User} may write.", "Give Weir a login that may only read; allow_writing_login: true in the source takes this one all the same.")
-            { Data = { ["step"] = "rights" } };
+                "source-unavailable",
+                $"{Source.Title}: the login {Source.Server.User} may write.",
+                "Give Weir a login that may only read; allow_writing_login: true in the source takes this one all the same."
+            )
+            {
+                Data = { ["step"] = "rights" },
+            };
         _onlyReads = true;
     }
 }

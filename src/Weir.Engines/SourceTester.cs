@@ -28,18 +28,59 @@ public static class SourceTester
             {
                 steps.Add(Ok("name", $"{source.Server.Host} is a machine."));
                 steps.Add(Ok("port", $"The database answers at port {Secrets.PortOf(source)}."));
-                steps.Add(Ok("tls", source.Server.Tls ? "The connection is encrypted and the server's certificate is trusted." : "The connection is not encrypted.", source.Server.Tls ? null : source.Server.Host is "127.0.0.1" or "localhost" or "::1" ? null : "Set tls: true."));
+                steps.Add(
+                    Ok(
+                        "tls",
+                        source.Server.Tls
+                            ? "The connection is encrypted and the server's certificate is trusted."
+                            : "The connection is not encrypted.",
+                        source.Server.Tls ? null
+                            : source.Server.Host is "127.0.0.1" or "localhost" or "::1" ? null
+                            : "Set tls: true."
+                    )
+                );
                 steps.Add(Ok("login", $"{source.Server.User} may use the database {source.Server.Database}."));
             }
             else
                 steps.Add(Ok("file", source.Folder is null ? $"{source.File} is a database." : $"The folder {source.Folder} can be read."));
             var tables = await open.Tables(cancellation);
-            steps.Add(tables.Count > 0 ? Ok("tables", $"{tables.Count} tables and views can be seen.")
-                : new SourceStep("tables", "warning", "No table can be seen.", source.Server is null ? "Put tables into it, or check the name." : "Grant the login the right to read the tables that it should show."));
+            steps.Add(
+                tables.Count > 0
+                    ? Ok("tables", $"{tables.Count} tables and views can be seen.")
+                    : new SourceStep(
+                        "tables",
+                        "warning",
+                        "No table can be seen.",
+                        source.Server is null
+                            ? "Put tables into it, or check the name."
+                            : "Grant the login the right to read the tables that it should show."
+                    )
+            );
             foreach (var unfit in await open.Unfit(cancellation))
-                steps.Add(unfit.Type == "file" ? new SourceStep("values", "warning", $"{unfit.Table}: {string.Join("; ", unfit.Examples)}", "Mend the file, or take it out of the folder.") : new SourceStep("values", "warning", $"{unfit.Table}.{unfit.Column}: {unfit.Count:N0} do not fit {unfit.Type}: {string.Join("; ", unfit.Examples.Take(3))}", "Mend the file, or read the column as text."));
+                steps.Add(
+                    unfit.Type == "file"
+                        ? new SourceStep(
+                            "values",
+                            "warning",
+                            $"{unfit.Table}: {string.Join("; ", unfit.Examples)}",
+                            "Mend the file, or take it out of the folder."
+                        )
+                        : new SourceStep(
+                            "values",
+                            "warning",
+                            $"{unfit.Table}.{unfit.Column}: {unfit.Count:N0} do not fit {unfit.Type}: {string.Join("; ", unfit.Examples.Take(3))}",
+                            "Mend the file, or read the column as text."
+                        )
+                );
             if (await open.MayWrite(cancellation) is true)
-                steps.Add(new SourceStep("rights", "warning", $"The login {source.Server!.User} may write. It is used for reading only all the same.", "Give Weir a login that may only read."));
+                steps.Add(
+                    new SourceStep(
+                        "rights",
+                        "warning",
+                        $"The login {source.Server!.User} may write. It is used for reading only all the same.",
+                        "Give Weir a login that may only read."
+                    )
+                );
             else if (source.Server is not null)
                 steps.Add(Ok("rights", "The login may only read."));
         }
@@ -47,7 +88,16 @@ public static class SourceTester
         {
             var step = e.Data["step"] as string ?? (source.Server is null ? "file" : "reading");
             // What a driver says of a connection that did not come about would tell what else answers there.
-            steps.Add(new SourceStep(step, "failed", e.InnerException is { } inner && step is not ("name" or "port" or "tls") ? $"{e.Message} ({FirstLine(inner.Message)})" : e.Message, e.Remedy));
+            steps.Add(
+                new SourceStep(
+                    step,
+                    "failed",
+                    e.InnerException is { } inner && step is not ("name" or "port" or "tls")
+                        ? $"{e.Message} ({FirstLine(inner.Message)})"
+                        : e.Message,
+                    e.Remedy
+                )
+            );
         }
         return steps;
     }

@@ -25,8 +25,14 @@ internal sealed class Events
     /// <summary>How often it is looked whether a listener may go on listening.</summary>
     private static readonly TimeSpan Look = TimeSpan.FromSeconds(1);
 
-    /// <summary>All news from now on, until cancelled or until the listener is no longer there with the same rights. A page that reads too slowly loses the oldest.</summary>
-    public async IAsyncEnumerable<WorkspaceEvent> Listen(Func<bool> stillThere, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation)
+    /// <summary>
+    /// All news from now on, until cancelled or until the listener is no longer there with the same rights. A page that reads too slowly
+    /// loses the oldest.
+    /// </summary>
+    public async IAsyncEnumerable<WorkspaceEvent> Listen(
+        Func<bool> stillThere,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation
+    )
     {
         var id = Guid.NewGuid();
         var channel = Channel.CreateBounded<WorkspaceEvent>(new BoundedChannelOptions(16) { FullMode = BoundedChannelFullMode.DropOldest });
@@ -43,7 +49,11 @@ internal sealed class Events
     }
 
     /// <summary>The next news; null when the page is gone or the service stops, which is no fault.</summary>
-    private static async Task<WorkspaceEvent?> Next(ChannelReader<WorkspaceEvent> reader, Func<bool> stillThere, CancellationToken cancellation)
+    private static async Task<WorkspaceEvent?> Next(
+        ChannelReader<WorkspaceEvent> reader,
+        Func<bool> stillThere,
+        CancellationToken cancellation
+    )
     {
         try
         {

@@ -13,7 +13,9 @@ internal static class JsonLines
         List<Task<T>> running = [.. work];
         context.Response.ContentType = "application/x-ndjson";
         context.Response.Headers.CacheControl = "no-store";
-        var json = context.RequestServices.GetRequiredService<Microsoft.Extensions.Options.IOptions<Microsoft.AspNetCore.Http.Json.JsonOptions>>().Value.SerializerOptions;
+        var json = context
+            .RequestServices.GetRequiredService<Microsoft.Extensions.Options.IOptions<Microsoft.AspNetCore.Http.Json.JsonOptions>>()
+            .Value.SerializerOptions;
         await foreach (var ready in Task.WhenEach(running).WithCancellation(context.RequestAborted))
         {
             await JsonSerializer.SerializeAsync(context.Response.Body, await ready, json, context.RequestAborted);

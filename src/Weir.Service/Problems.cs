@@ -11,7 +11,8 @@ namespace Weir.Service;
 /// <param name="status">The HTTP status.</param>
 /// <param name="code">A stable code such as <c>unknown-tile</c>.</param>
 /// <param name="retryAfter">When to come again, for the header Retry-After.</param>
-internal sealed class ProblemException(int status, string code, string detail, string? remedy = null, TimeSpan? retryAfter = null) : Exception(detail)
+internal sealed class ProblemException(int status, string code, string detail, string? remedy = null, TimeSpan? retryAfter = null)
+    : Exception(detail)
 {
     public TimeSpan? RetryAfter { get; } = retryAfter;
 
@@ -22,9 +23,11 @@ internal sealed class ProblemException(int status, string code, string detail, s
     public string? Remedy { get; } = remedy;
 
     /// <summary>What is not there and what may not be seen answer alike.</summary>
-    public static ProblemException UnknownDashboard(string name) => new(404, "unknown-dashboard", $"There is no dashboard {Short(name)}.", "GET /api/dashboards lists those there are.");
+    public static ProblemException UnknownDashboard(string name) =>
+        new(404, "unknown-dashboard", $"There is no dashboard {Short(name)}.", "GET /api/dashboards lists those there are.");
 
-    public static ProblemException UnknownTile(string name) => new(404, "unknown-tile", $"There is no tile {Short(name)} on this dashboard.");
+    public static ProblemException UnknownTile(string name) =>
+        new(404, "unknown-tile", $"There is no tile {Short(name)} on this dashboard.");
 
     public static ProblemException MayNot(string act) => new(403, "not-allowed", $"Your roles do not allow you to {act}.");
 
@@ -36,7 +39,13 @@ internal static class Problems
 {
     public static ProblemDetails Details(int status, string code, string detail, string? remedy)
     {
-        var problem = new ProblemDetails { Status = status, Type = $"urn:weir:problem:{code}", Title = code.Replace('-', ' '), Detail = detail };
+        var problem = new ProblemDetails
+        {
+            Status = status,
+            Type = $"urn:weir:problem:{code}",
+            Title = code.Replace('-', ' '),
+            Detail = detail,
+        };
         problem.Extensions["code"] = code;
         if (remedy is not null)
             problem.Extensions["remedy"] = remedy;
@@ -46,24 +55,37 @@ internal static class Problems
     public static Task Write(HttpContext context, int status, string code, string detail, string? remedy = null)
     {
         context.Response.StatusCode = status;
-        return context.Response.WriteAsJsonAsync(Details(status, code, detail, remedy), options: null, contentType: "application/problem+json");
+        return context.Response.WriteAsJsonAsync(
+            Details(status, code, detail, remedy),
+            options: null,
+            contentType: "application/problem+json"
+        );
     }
 
     public static void UseProblems(this WebApplication app)
     {
-        app.UseExceptionHandler(new ExceptionHandlerOptions
-        {
-            ExceptionHandler = async context =>
+        app.UseExceptionHandler(
+            new ExceptionHandlerOptions
             {
-                var error = context.Features.Get<IExceptionHandlerFeature>()!.Error;
-                var (status, code, detail, remedy) = Describe(error);
-                if (error is ProblemException { RetryAfter: { } wait })
-                    context.Response.Headers.RetryAfter = Math.Ceiling(wait.TotalSeconds).ToString(System.Globalization.CultureInfo.InvariantCulture);
-                await Write(context, status, code, detail, remedy);
-            },
-            // What is refused on purpose, or given up by the asker, is no error of the service.
-            SuppressDiagnosticsCallback = c => c.Exception is ProblemException or SourceException or BadHttpRequestException or NotSupportedException { Source: "System.Text.Json" } || c.HttpContext.RequestAborted.IsCancellationRequested,
-        });
+                ExceptionHandler = async context =>
+                {
+                    var error = context.Features.Get<IExceptionHandlerFeature>()!.Error;
+                    var (status, code, detail, remedy) = Describe(error);
+                    if (error is ProblemException { RetryAfter: { } wait })
+                        context.Response.Headers.RetryAfter = Math.Ceiling(wait.TotalSeconds)
+                            .ToString(System.Globalization.CultureInfo.InvariantCulture);
+                    await Write(context, status, code, detail, remedy);
+                },
+                // What is refused on purpose, or given up by the asker, is no error of the service.
+                SuppressDiagnosticsCallback = c =>
+                    c.Exception
+                        is ProblemException
+                            or SourceException
+                            or BadHttpRequestException
+                            or NotSupportedException { Source: "System.Text.Json" }
+                    || c.HttpContext.RequestAborted.IsCancellationRequested,
+            }
+        );
         app.UseStatusCodePages(async pages =>
         {
             var context = pages.HttpContext;
@@ -81,16 +103,32 @@ internal static class Problems
         });
     }
 
-    internal static (int Status, string Code, string Detail, string? Remedy) Describe(Exception error) => error switch
-    {
-        ProblemException p => (p.Status, p.Code, p.Message, p.Remedy),
-        SourceException s => (s.Code == "source-busy" ? 503 : 502, s.Code, s.Message, s.Remedy),
-        StoreException s => (s.Code == "store-full" ? 507 : 503, s.Code, s.Message, s.Remedy),
-        SqliteException database => Describe(StoreException.Of(database)),
-        BadHttpRequestException { StatusCode: 413 } => (413, "request-too-large", "The request is too large.", "Requests may have 1 MB, publishing 8 MB."),
-        NotSupportedException { Source: "System.Text.Json" } => (400, "bad-json", "The body can't be understood: it does not say of which kind it is.", "An edit has the key edit; see docs/commands.md and the OpenAPI document."),
-        BadHttpRequestException { InnerException: JsonException json } => (400, "bad-json", $"The body can't be understood: {json.Message}", null),
-        BadHttpRequestException bad => (bad.StatusCode, "bad-request", bad.Message, null),
-        _ => (500, "internal-error", "Something went wrong inside the service; its log tells what.", null),
-    };
+    internal static (int Status, string Code, string Detail, string? Remedy) Describe(Exception error) =>
+        error switch
+        {
+            ProblemException p => (p.Status, p.Code, p.Message, p.Remedy),
+            SourceException s => (s.Code == "source-busy" ? 503 : 502, s.Code, s.Message, s.Remedy),
+            StoreException s => (s.Code == "store-full" ? 507 : 503, s.Code, s.Message, s.Remedy),
+            SqliteException database => Describe(StoreException.Of(database)),
+            BadHttpRequestException { StatusCode: 413 } => (
+                413,
+                "request-too-large",
+                "The request is too large.",
+                "Requests may have 1 MB, publishing 8 MB."
+            ),
+            NotSupportedException { Source: "System.Text.Json" } => (
+                400,
+                "bad-json",
+                "The body can't be understood: it does not say of which kind it is.",
+                "An edit has the key edit; see docs/commands.md and the OpenAPI document."
+            ),
+            BadHttpRequestException { InnerException: JsonException json } => (
+                400,
+                "bad-json",
+                $"The body can't be understood: {json.Message}",
+                null
+            ),
+            BadHttpRequestException bad => (bad.StatusCode, "bad-request", bad.Message, null),
+            _ => (500, "internal-error", "Something went wrong inside the service; its log tells what.", null),
+        };
 }

@@ -21,7 +21,15 @@ public sealed record ServiceOptions
     public IReadOnlyList<string>? Reach { get; init; }
 
     /// <summary>The folders of sources.</summary>
-    internal Engines.EngineFolders Folders => new(Path.GetFullPath(FilesFolder), Path.GetFullPath(SecretsFolder ?? Path.Combine(DataFolder, "secrets")), Path.GetFullPath(Path.Combine(DataFolder, "work"))) { Reach = new(Reach) };
+    internal Engines.EngineFolders Folders =>
+        new(
+            Path.GetFullPath(FilesFolder),
+            Path.GetFullPath(SecretsFolder ?? Path.Combine(DataFolder, "secrets")),
+            Path.GetFullPath(Path.Combine(DataFolder, "work"))
+        )
+        {
+            Reach = new(Reach),
+        };
 
     /// <summary>A folder of definitions to publish at start; null to serve what is published already.</summary>
     public string? WorkspaceFolder { get; init; }

@@ -50,14 +50,21 @@ public static class WeirService
             k.AddServerHeader = false;
         });
         builder.Host.UseDefaultServiceProvider(p => p.ValidateScopes = true);
-        builder.Services.AddSerilog(new LoggerConfiguration()
-            .MinimumLevel.Is(options.Quiet ? LogEventLevel.Error : LogEventLevel.Information)
-            .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
-            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
-            // A start that fails is told by who started the service, without the stack.
-            .MinimumLevel.Override("Microsoft.Extensions.Hosting", LogEventLevel.Fatal)
-            .WriteTo.Console(standardErrorFromLevel: LogEventLevel.Verbose, outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}", formatProvider: System.Globalization.CultureInfo.InvariantCulture)
-            .CreateLogger(), dispose: true);
+        builder.Services.AddSerilog(
+            new LoggerConfiguration()
+                .MinimumLevel.Is(options.Quiet ? LogEventLevel.Error : LogEventLevel.Information)
+                .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
+                .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+                // A start that fails is told by who started the service, without the stack.
+                .MinimumLevel.Override("Microsoft.Extensions.Hosting", LogEventLevel.Fatal)
+                .WriteTo.Console(
+                    standardErrorFromLevel: LogEventLevel.Verbose,
+                    outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}",
+                    formatProvider: System.Globalization.CultureInfo.InvariantCulture
+                )
+                .CreateLogger(),
+            dispose: true
+        );
         builder.Services.ConfigureHttpJsonOptions(j =>
         {
             j.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
@@ -70,15 +77,38 @@ public static class WeirService
         builder.Services.AddResponseCompression();
         builder.Services.AddProblemDetails();
         builder.Services.AddOpenApi(o => o.AddDocumentTransformer(Contract.Describe));
-        builder.Services.AddHostFiltering(h => h.AllowedHosts = options.Address.Equals(System.Net.IPAddress.Loopback) ? ["localhost", "127.0.0.1", "[::1]"] : ["*"]);
+        builder.Services.AddHostFiltering(h =>
+            h.AllowedHosts = options.Address.Equals(System.Net.IPAddress.Loopback) ? ["localhost", "127.0.0.1", "[::1]"] : ["*"]
+        );
         builder.Services.AddSignIn(options);
         builder.Services.AddSingleton(options);
         builder.Services.AddSingleton(_ => folder);
         builder.Services.AddSingleton(options.Clock);
         // Who defines sources does not own the secrets: each is bound to its host.
-        builder.Services.AddSingleton(s => options.Folders with { BoundHost = s.GetRequiredService<Versions>().HostOf, Worker = EngineFolders.WorkerBeside() ?? throw new FileNotFoundException("Weir.Worker is missing beside the service.") });
+        builder.Services.AddSingleton(s =>
+            options.Folders with
+            {
+                BoundHost = s.GetRequiredService<Versions>().HostOf,
+                Worker = EngineFolders.WorkerBeside() ?? throw new FileNotFoundException("Weir.Worker is missing beside the service."),
+            }
+        );
         builder.Services.AddSingleton(_ => StoreDatabase.Open(options.DataFolder));
-        foreach (var type in (Type[])[typeof(Users), typeof(Tokens), typeof(Sessions), typeof(Versions), typeof(Store.Views), typeof(Audit), typeof(Events), typeof(SourcePool), typeof(DataVersions), typeof(WatchedFolder), typeof(PublishedWorkspace)])
+        foreach (
+            var type in (Type[])
+                [
+                    typeof(Users),
+                    typeof(Tokens),
+                    typeof(Sessions),
+                    typeof(Versions),
+                    typeof(Store.Views),
+                    typeof(Audit),
+                    typeof(Events),
+                    typeof(SourcePool),
+                    typeof(DataVersions),
+                    typeof(WatchedFolder),
+                    typeof(PublishedWorkspace),
+                ]
+        )
             builder.Services.AddSingleton(type);
         builder.Services.AddHttpContextAccessor();
         builder.Services.AddScoped<Asker>();
@@ -91,7 +121,11 @@ public static class WeirService
         if (options.Proxies.Count > 0)
         {
             // The address and the scheme of the asker are believed of these, and of nobody else.
-            var forwarded = new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto, ForwardLimit = options.Proxies.Count };
+            var forwarded = new ForwardedHeadersOptions
+            {
+                ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto,
+                ForwardLimit = options.Proxies.Count,
+            };
             forwarded.KnownIPNetworks.Clear();
             forwarded.KnownProxies.Clear();
             foreach (var proxy in options.Proxies)
@@ -109,7 +143,9 @@ public static class WeirService
         app.MapOpenApi("/openapi/v1.json").AllowAnonymous();
         var api = app.MapGroup("/api");
         api.MapGet("/health", (PublishedWorkspace published) => new Health("up", published.NowOrNull?.Version.Number))
-            .AllowAnonymous().WithName("health").WithSummary("Whether the service is up, and which version it serves.");
+            .AllowAnonymous()
+            .WithName("health")
+            .WithSummary("Whether the service is up, and which version it serves.");
         api.MapSignIn();
         api.MapPages();
         api.MapChoices();
@@ -157,15 +193,26 @@ public static class WeirService
     {
         var request = context.Request;
         var isSafe = HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || HttpMethods.IsOptions(request.Method);
-        if (isSafe || request.Headers.Authorization.Count > 0 || !request.Cookies.ContainsKey(Authentication.CookieName) || request.Headers.Origin == $"{request.Scheme}://{request.Host}")
+        if (
+            isSafe
+            || request.Headers.Authorization.Count > 0
+            || !request.Cookies.ContainsKey(Authentication.CookieName)
+            || request.Headers.Origin == $"{request.Scheme}://{request.Host}"
+        )
             return next(context);
-        throw new ProblemException(403, "other-origin", "This request does not come from the service's own pages.", "Programs sign in with a token and send no cookie; a proxy before the service is named with --proxy, and passes the Host on as it came.");
+        throw new ProblemException(
+            403,
+            "other-origin",
+            "This request does not come from the service's own pages.",
+            "Programs sign in with a token and send no cookie; a proxy before the service is named with --proxy, and passes the Host on as it came."
+        );
     }
 
     private static Task Set(HttpContext context)
     {
         var headers = context.Response.Headers;
-        headers.ContentSecurityPolicy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+        headers.ContentSecurityPolicy =
+            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "no-referrer";
         if (context.Request.Path.StartsWithSegments("/api"))
@@ -180,19 +227,29 @@ public static class WeirService
         if (!File.Exists(Path.Combine(folder, "index.html")))
             return;
         var files = new PhysicalFileProvider(Path.GetFullPath(folder));
-        app.Use((context, next) =>
-        {
-            var path = context.Request.Path;
-            var isPage = HttpMethods.IsGet(context.Request.Method) && !path.StartsWithSegments("/api") && !path.StartsWithSegments("/openapi") && !path.StartsWithSegments("/assets");
-            if (isPage && !Path.HasExtension(path.Value))
-                context.Request.Path = "/index.html";
-            return next(context);
-        });
-        app.UseStaticFiles(new StaticFileOptions
-        {
-            FileProvider = files,
-            OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = c.File.Name == "index.html" ? "no-cache" : "public, max-age=31536000, immutable",
-        });
+        app.Use(
+            (context, next) =>
+            {
+                var path = context.Request.Path;
+                var isPage =
+                    HttpMethods.IsGet(context.Request.Method)
+                    && !path.StartsWithSegments("/api")
+                    && !path.StartsWithSegments("/openapi")
+                    && !path.StartsWithSegments("/assets");
+                if (isPage && !Path.HasExtension(path.Value))
+                    context.Request.Path = "/index.html";
+                return next(context);
+            }
+        );
+        app.UseStaticFiles(
+            new StaticFileOptions
+            {
+                FileProvider = files,
+                OnPrepareResponse = c =>
+                    c.Context.Response.Headers.CacheControl =
+                        c.File.Name == "index.html" ? "no-cache" : "public, max-age=31536000, immutable",
+            }
+        );
     }
 }
 

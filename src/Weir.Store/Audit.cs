@@ -12,7 +12,8 @@ public sealed record AuditLine(string At, string Who, string Act, string What);
 public sealed class Audit(StoreDatabase database, TimeProvider clock)
 {
     /// <summary>Writes a line of what a viewer did; where somebody looks as them, it is that person who did it.</summary>
-    public void Write(Viewer viewer, string act, string what) => Write(viewer.LookedAsBy ?? viewer.Name, act, viewer.LookedAsBy is null ? what : $"as {viewer.Name}: {what}");
+    public void Write(Viewer viewer, string act, string what) =>
+        Write(viewer.LookedAsBy ?? viewer.Name, act, viewer.LookedAsBy is null ? what : $"as {viewer.Name}: {what}");
 
     /// <summary>Writes a line.</summary>
     public void Write(string who, string act, string what)
@@ -22,9 +23,25 @@ public sealed class Audit(StoreDatabase database, TimeProvider clock)
     }
 
     /// <summary>Writes a line in the transaction of the act itself, so that neither is there without the other.</summary>
-    internal static void Write(SqliteConnection connection, SqliteTransaction? transaction, TimeProvider clock, string who, string act, string what) => connection.Execute(
-        "INSERT INTO audit (at, who, act, what) VALUES (@at, @who, @act, @what)",
-        new { at = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture), who = Cut(who, 64), act, what = Cut(what, 1000) }, transaction);
+    internal static void Write(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        TimeProvider clock,
+        string who,
+        string act,
+        string what
+    ) =>
+        connection.Execute(
+            "INSERT INTO audit (at, who, act, what) VALUES (@at, @who, @act, @what)",
+            new
+            {
+                at = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture),
+                who = Cut(who, 64),
+                act,
+                what = Cut(what, 1000),
+            },
+            transaction
+        );
 
     /// <summary>The newest lines first.</summary>
     public IReadOnlyList<AuditLine> Newest(int count)

@@ -20,11 +20,18 @@ public sealed class DataFolderLock : IDisposable
                 else
                     Directory.CreateDirectory(folder, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
             }
-            return new DataFolderLock(new FileStream(Path.Combine(folder, "service.lock"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None));
+            return new DataFolderLock(
+                new FileStream(Path.Combine(folder, "service.lock"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None)
+            );
         }
         catch (IOException e) when (e.HResult is 11 or 35 || e.Message.Contains("being used by another process", StringComparison.Ordinal))
         {
-            throw new StoreException("store-unavailable", $"Another service runs on the data folder {folder}.", "Stop it first, or name another folder with --data.", e);
+            throw new StoreException(
+                "store-unavailable",
+                $"Another service runs on the data folder {folder}.",
+                "Stop it first, or name another folder with --data.",
+                e
+            );
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

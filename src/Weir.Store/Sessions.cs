@@ -14,7 +14,16 @@ public sealed class Sessions(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
         connection.Execute("DELETE FROM sessions WHERE ends < @now", new { now = Write(clock.GetUtcNow()) }, transaction);
-        connection.Execute("INSERT INTO sessions (id, user_name, ends) VALUES (@id, @user, @ends)", new { id, user, ends = Write(clock.GetUtcNow() + life) }, transaction);
+        connection.Execute(
+            "INSERT INTO sessions (id, user_name, ends) VALUES (@id, @user, @ends)",
+            new
+            {
+                id,
+                user,
+                ends = Write(clock.GetUtcNow() + life),
+            },
+            transaction
+        );
         transaction.Commit();
         return id;
     }

@@ -38,11 +38,24 @@ public sealed class StoreDatabase
         if (!OperatingSystem.IsWindows())
         {
             if (!File.Exists(file))
-                new FileStream(file, new FileStreamOptions { Mode = FileMode.OpenOrCreate, Access = FileAccess.Write, Share = FileShare.ReadWrite, UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite }).Dispose();
+                new FileStream(
+                    file,
+                    new FileStreamOptions
+                    {
+                        Mode = FileMode.OpenOrCreate,
+                        Access = FileAccess.Write,
+                        Share = FileShare.ReadWrite,
+                        UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite,
+                    }
+                ).Dispose();
             foreach (var part in new[] { file, file + "-wal", file + "-shm" }.Where(File.Exists))
                 File.SetUnixFileMode(part, UnixFileMode.UserRead | UnixFileMode.UserWrite);
         }
-        var connectionString = new SqliteConnectionStringBuilder { DataSource = Path.Combine(dataFolder, "weir.sqlite"), DefaultTimeout = 10 }.ConnectionString;
+        var connectionString = new SqliteConnectionStringBuilder
+        {
+            DataSource = Path.Combine(dataFolder, "weir.sqlite"),
+            DefaultTimeout = 10,
+        }.ConnectionString;
         using (var first = new SqliteConnection(connectionString))
         {
             first.Open();
@@ -50,7 +63,9 @@ public sealed class StoreDatabase
         }
         using var services = new ServiceCollection()
             .AddFluentMigratorCore()
-            .ConfigureRunner(r => r.AddSQLite().WithGlobalConnectionString(connectionString).ScanIn(typeof(FirstTables).Assembly).For.Migrations())
+            .ConfigureRunner(r =>
+                r.AddSQLite().WithGlobalConnectionString(connectionString).ScanIn(typeof(FirstTables).Assembly).For.Migrations()
+            )
             .BuildServiceProvider(validateScopes: false);
         using var scope = services.CreateScope();
         scope.ServiceProvider.GetRequiredService<IMigrationRunner>().MigrateUp();

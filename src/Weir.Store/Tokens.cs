@@ -10,7 +10,12 @@ namespace Weir.Store;
 public sealed record TokenInfo(string Id, string Label, DateTimeOffset Created, DateTimeOffset Expires);
 
 /// <summary>Whether a token is good.</summary>
-public enum TokenState { Unknown, Expired, Good }
+public enum TokenState
+{
+    Unknown,
+    Expired,
+    Good,
+}
 
 /// <summary>Personal tokens for programs. Only a hash of the secret is kept.</summary>
 public sealed class Tokens(StoreDatabase database, TimeProvider clock)
@@ -29,7 +34,17 @@ public sealed class Tokens(StoreDatabase database, TimeProvider clock)
         using var transaction = connection.BeginTransaction();
         connection.Execute(
             "INSERT INTO tokens (id, hash, user_name, label, created, expires) VALUES (@Id, @hash, @user, @Label, @created, @expires)",
-            new { info.Id, hash = Hash(secret), user, info.Label, created = Write(info.Created), expires = Write(info.Expires) }, transaction);
+            new
+            {
+                info.Id,
+                hash = Hash(secret),
+                user,
+                info.Label,
+                created = Write(info.Created),
+                expires = Write(info.Expires),
+            },
+            transaction
+        );
         Audit.Write(connection, transaction, clock, user, "token-made", info.Id);
         transaction.Commit();
         return (info, secret);
@@ -49,8 +64,12 @@ public sealed class Tokens(StoreDatabase database, TimeProvider clock)
     public IReadOnlyList<TokenInfo> Of(string user)
     {
         using var connection = database.Connect();
-        return [.. connection.Query<Row>($"SELECT {Columns} FROM tokens WHERE user_name = @user ORDER BY created DESC", new { user })
-            .Select(r => new TokenInfo(r.Id, r.Label, Read(r.Created), Read(r.Expires)))];
+        return
+        [
+            .. connection
+                .Query<Row>($"SELECT {Columns} FROM tokens WHERE user_name = @user ORDER BY created DESC", new { user })
+                .Select(r => new TokenInfo(r.Id, r.Label, Read(r.Created), Read(r.Expires))),
+        ];
     }
 
     /// <summary>Ends a token of a user; false if the user has none of that id.</summary>
@@ -69,5 +88,6 @@ public sealed class Tokens(StoreDatabase database, TimeProvider clock)
 
     private static string Write(DateTimeOffset at) => at.UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
 
-    private static DateTimeOffset Read(string text) => DateTimeOffset.Parse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
+    private static DateTimeOffset Read(string text) =>
+        DateTimeOffset.Parse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
 }

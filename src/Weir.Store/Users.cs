@@ -30,8 +30,10 @@ public sealed class Users(StoreDatabase database)
         using var transaction = connection.BeginTransaction();
         End(viewer.Name, keepTokens, connection, transaction);
         connection.Execute(
-            "INSERT INTO users (name, title, password_hash, roles, attributes, loopback_only) VALUES (@name, @title, @hash, @roles, @attributes, @loopbackOnly) "
-            + "ON CONFLICT (name) DO UPDATE SET title = excluded.title, password_hash = excluded.password_hash, roles = excluded.roles, attributes = excluded.attributes, loopback_only = excluded.loopback_only",
+            "INSERT INTO users (name, title, password_hash, roles, attributes, loopback_only) VALUES (@name, @title, @hash, @roles, "
+                + "@attributes, @loopbackOnly) "
+                + "ON CONFLICT (name) DO UPDATE SET title = excluded.title, password_hash = excluded.password_hash, roles = "
+                + "excluded.roles, attributes = excluded.attributes, loopback_only = excluded.loopback_only",
             new
             {
                 name = viewer.Name,
@@ -40,7 +42,9 @@ public sealed class Users(StoreDatabase database)
                 roles = JsonSerializer.Serialize(viewer.Roles),
                 attributes = JsonSerializer.Serialize(viewer.Attributes),
                 loopbackOnly,
-            }, transaction);
+            },
+            transaction
+        );
         transaction.Commit();
     }
 
@@ -50,12 +54,21 @@ public sealed class Users(StoreDatabase database)
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
         End(name, keepTokens, connection, transaction);
-        connection.Execute("UPDATE users SET password_hash = @hash WHERE name = @name", new { name, hash = Hasher.HashPassword(name, password) }, transaction);
+        connection.Execute(
+            "UPDATE users SET password_hash = @hash WHERE name = @name",
+            new { name, hash = Hasher.HashPassword(name, password) },
+            transaction
+        );
         Audit.Write(connection, transaction, clock, name, "password-changed", keepTokens ? "tokens kept" : "tokens ended");
         transaction.Commit();
     }
 
-    private static void End(string name, bool keepTokens, Microsoft.Data.Sqlite.SqliteConnection connection, Microsoft.Data.Sqlite.SqliteTransaction transaction)
+    private static void End(
+        string name,
+        bool keepTokens,
+        Microsoft.Data.Sqlite.SqliteConnection connection,
+        Microsoft.Data.Sqlite.SqliteTransaction transaction
+    )
     {
         connection.Execute("DELETE FROM sessions WHERE user_name = @name", new { name }, transaction);
         if (!keepTokens)
@@ -77,7 +90,9 @@ public sealed class Users(StoreDatabase database)
     public User? Find(string name)
     {
         using var connection = database.Connect();
-        return connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM users WHERE name = @name", new { name }) is { } row ? Read(row) : null;
+        return connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM users WHERE name = @name", new { name }) is { } row
+            ? Read(row)
+            : null;
     }
 
     /// <summary>All users by name.</summary>
@@ -96,9 +111,17 @@ public sealed class Users(StoreDatabase database)
         return row is null || result == PasswordVerificationResult.Failed ? null : Read(row);
     }
 
-    private static User Read(Row row) => new(
-        new Viewer(
-            row.Name, row.Title, JsonSerializer.Deserialize<string[]>(row.Roles)!,
-            JsonSerializer.Deserialize<Dictionary<string, string[]>>(row.Attributes)!.ToDictionary(a => a.Key, a => (IReadOnlyList<string>)a.Value)),
-        row.LoopbackOnly != 0, row.PasswordHash[^12..]);
+    private static User Read(Row row) =>
+        new(
+            new Viewer(
+                row.Name,
+                row.Title,
+                JsonSerializer.Deserialize<string[]>(row.Roles)!,
+                JsonSerializer
+                    .Deserialize<Dictionary<string, string[]>>(row.Attributes)!
+                    .ToDictionary(a => a.Key, a => (IReadOnlyList<string>)a.Value)
+            ),
+            row.LoopbackOnly != 0,
+            row.PasswordHash[^12..]
+        );
 }

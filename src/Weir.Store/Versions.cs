@@ -28,7 +28,10 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
     public IReadOnlyDictionary<string, string>? FilesOf(string origin)
     {
         using var connection = database.Connect();
-        return connection.QueryFirstOrDefault<string>("SELECT files FROM published_from WHERE origin = @origin", new { origin }) is { } files ? JsonSerializer.Deserialize<Dictionary<string, string>>(files) : null;
+        return
+            connection.QueryFirstOrDefault<string>("SELECT files FROM published_from WHERE origin = @origin", new { origin }) is { } files
+            ? JsonSerializer.Deserialize<Dictionary<string, string>>(files)
+            : null;
     }
 
     /// <summary>Remembers what was sent from somewhere, or given out there.</summary>
@@ -38,15 +41,32 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
         Remember(from, connection, null);
     }
 
-    private static void Remember(PublishedFrom from, Microsoft.Data.Sqlite.SqliteConnection connection, Microsoft.Data.Sqlite.SqliteTransaction? transaction) => connection.Execute(
-        "INSERT INTO published_from (origin, files) VALUES (@origin, @files) ON CONFLICT (origin) DO UPDATE SET files = excluded.files",
-        new { origin = from.Origin, files = JsonSerializer.Serialize(from.Hashes) }, transaction);
+    private static void Remember(
+        PublishedFrom from,
+        Microsoft.Data.Sqlite.SqliteConnection connection,
+        Microsoft.Data.Sqlite.SqliteTransaction? transaction
+    ) =>
+        connection.Execute(
+            "INSERT INTO published_from (origin, files) VALUES (@origin, @files) ON CONFLICT (origin) DO UPDATE SET files = excluded.files",
+            new { origin = from.Origin, files = JsonSerializer.Serialize(from.Hashes) },
+            transaction
+        );
 
     private PublishedVersion? One(string which, object? parameters)
     {
         using var connection = database.Connect();
-        var row = connection.QueryFirstOrDefault<Row>($"SELECT number, published, published_by AS PublishedBy, files FROM versions {which}", parameters);
-        return row is null ? null : new PublishedVersion(row.Number, row.Published, row.PublishedBy, JsonSerializer.Deserialize<Dictionary<string, string>>(row.Files)!);
+        var row = connection.QueryFirstOrDefault<Row>(
+            $"SELECT number, published, published_by AS PublishedBy, files FROM versions {which}",
+            parameters
+        );
+        return row is null
+            ? null
+            : new PublishedVersion(
+                row.Number,
+                row.Published,
+                row.PublishedBy,
+                JsonSerializer.Deserialize<Dictionary<string, string>>(row.Files)!
+            );
     }
 
     /// <summary>The host, as <c>host:port</c>, of the first published version that used a secret; null if none did.</summary>
@@ -63,16 +83,35 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
         Bind(secrets, version, connection, null);
     }
 
-    private static void Bind(IEnumerable<(string Secret, string Host)> secrets, long version, Microsoft.Data.Sqlite.SqliteConnection connection, Microsoft.Data.Sqlite.SqliteTransaction? transaction)
+    private static void Bind(
+        IEnumerable<(string Secret, string Host)> secrets,
+        long version,
+        Microsoft.Data.Sqlite.SqliteConnection connection,
+        Microsoft.Data.Sqlite.SqliteTransaction? transaction
+    )
     {
         foreach (var (secret, host) in secrets)
-            connection.Execute("INSERT INTO secret_hosts (secret, host, version) VALUES (@secret, @host, @version) ON CONFLICT (secret) DO NOTHING", new { secret, host, version }, transaction);
+            connection.Execute(
+                "INSERT INTO secret_hosts (secret, host, version) VALUES (@secret, @host, @version) ON CONFLICT (secret) DO NOTHING",
+                new
+                {
+                    secret,
+                    host,
+                    version,
+                },
+                transaction
+            );
     }
 
     /// <summary>Stores a new version, and a line in the audit with it.</summary>
     /// <param name="secrets">The secrets that its sources use, each with its host: those that no version used before are bound to it.</param>
     /// <param name="from">Where the files come from, and what they were there.</param>
-    public PublishedVersion Add(IReadOnlyDictionary<string, string> files, string by, IEnumerable<(string Secret, string Host)>? secrets = null, PublishedFrom? from = null)
+    public PublishedVersion Add(
+        IReadOnlyDictionary<string, string> files,
+        string by,
+        IEnumerable<(string Secret, string Host)>? secrets = null,
+        PublishedFrom? from = null
+    )
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
@@ -80,7 +119,15 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
         var published = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
         connection.Execute(
             "INSERT INTO versions (number, published, published_by, files) VALUES (@number, @published, @by, @files)",
-            new { number, published, by, files = JsonSerializer.Serialize(files) }, transaction);
+            new
+            {
+                number,
+                published,
+                by,
+                files = JsonSerializer.Serialize(files),
+            },
+            transaction
+        );
         Bind(secrets ?? [], number, connection, transaction);
         if (from is not null)
             Remember(from, connection, transaction);

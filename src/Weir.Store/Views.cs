@@ -27,7 +27,9 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
     public StoredView Get(string user, string dashboard)
     {
         using var connection = database.Connect();
-        var rows = connection.Query<Row>($"SELECT seq, edit, undone FROM view_edits WHERE {Of} ORDER BY seq", new { user, dashboard }).ToList();
+        var rows = connection
+            .Query<Row>($"SELECT seq, edit, undone FROM view_edits WHERE {Of} ORDER BY seq", new { user, dashboard })
+            .ToList();
         var edits = rows.Where(r => r.Undone == 0).Select(r => JsonSerializer.Deserialize<ViewEdit>(r.Edit, Json)!).ToList();
         return new StoredView(edits, Math.Min(edits.Count, PersonalView.UndoSteps), rows.Count - edits.Count);
     }
@@ -42,14 +44,33 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         if (edit is ViewEdit.Reset)
             // What a reset hides and undo no longer reaches is gone for good.
             connection.Execute(
-                $"DELETE FROM view_edits WHERE {Of} AND seq <= (SELECT seq FROM view_edits WHERE {Of} ORDER BY seq DESC LIMIT 1 OFFSET {PersonalView.UndoSteps})",
-                new { user, dashboard }, transaction);
-        else if (connection.ExecuteScalar<long>($"SELECT count(*) FROM view_edits WHERE {Of}", new { user, dashboard }, transaction) >= MaximumEdits
-            || connection.ExecuteScalar<long>($"SELECT coalesce(sum(length(edit)), 0) FROM view_edits WHERE {Of}", new { user, dashboard }, transaction) >= MaximumLength)
+                $"DELETE FROM view_edits WHERE {Of} AND seq <= (SELECT seq FROM view_edits WHERE {Of} ORDER BY seq DESC LIMIT 1 OFFSET "
+                    + $"{PersonalView.UndoSteps})",
+                new { user, dashboard },
+                transaction
+            );
+        else if (
+            connection.ExecuteScalar<long>($"SELECT count(*) FROM view_edits WHERE {Of}", new { user, dashboard }, transaction)
+                >= MaximumEdits
+            || connection.ExecuteScalar<long>(
+                $"SELECT coalesce(sum(length(edit)), 0) FROM view_edits WHERE {Of}",
+                new { user, dashboard },
+                transaction
+            ) >= MaximumLength
+        )
             return false;
         connection.Execute(
             "INSERT INTO view_edits (user_name, dashboard, version, edit, made, undone) VALUES (@user, @dashboard, @version, @edit, @made, 0)",
-            new { user, dashboard, version, edit = JsonSerializer.Serialize(edit, Json), made = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture) }, transaction);
+            new
+            {
+                user,
+                dashboard,
+                version,
+                edit = JsonSerializer.Serialize(edit, Json),
+                made = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture),
+            },
+            transaction
+        );
         transaction.Commit();
         return true;
     }
@@ -59,9 +80,19 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
-        var undone = connection.ExecuteScalar<long>($"SELECT count(*) FROM view_edits WHERE {Of} AND undone", new { user, dashboard }, transaction);
-        var changed = undone < PersonalView.UndoSteps ? connection.Execute(
-            $"UPDATE view_edits SET undone = 1 WHERE seq = (SELECT max(seq) FROM view_edits WHERE {Of} AND NOT undone)", new { user, dashboard }, transaction) : 0;
+        var undone = connection.ExecuteScalar<long>(
+            $"SELECT count(*) FROM view_edits WHERE {Of} AND undone",
+            new { user, dashboard },
+            transaction
+        );
+        var changed =
+            undone < PersonalView.UndoSteps
+                ? connection.Execute(
+                    $"UPDATE view_edits SET undone = 1 WHERE seq = (SELECT max(seq) FROM view_edits WHERE {Of} AND NOT undone)",
+                    new { user, dashboard },
+                    transaction
+                )
+                : 0;
         transaction.Commit();
         return changed > 0;
     }
@@ -71,6 +102,8 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
     {
         using var connection = database.Connect();
         return connection.Execute(
-            $"UPDATE view_edits SET undone = 0 WHERE seq = (SELECT min(seq) FROM view_edits WHERE {Of} AND undone)", new { user, dashboard }) > 0;
+                $"UPDATE view_edits SET undone = 0 WHERE seq = (SELECT min(seq) FROM view_edits WHERE {Of} AND undone)",
+                new { user, dashboard }
+            ) > 0;
     }
 }

@@ -63,14 +63,21 @@ internal sealed class Attacked : IAsyncDisposable
 
     public TempFolder Workspace { get; }
 
-    public static async Task<Attacked> Start(Action<TempFolder>? more = null, bool watch = false, Dictionary<string, string>? secrets = null, Func<Weir.Service.ServiceOptions, Weir.Service.ServiceOptions>? change = null)
+    public static async Task<Attacked> Start(
+        Action<TempFolder>? more = null,
+        bool watch = false,
+        Dictionary<string, string>? secrets = null,
+        Func<Weir.Service.ServiceOptions, Weir.Service.ServiceOptions>? change = null
+    )
     {
         var (files, workspace) = (Repository.Temp("files"), Repository.Temp("workspace"));
         using (var connection = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={files.File("shop.sqlite")};Pooling=false"))
         {
             connection.Open();
             using var command = connection.CreateCommand();
-            command.CommandText = "CREATE TABLE sale (port TEXT, kind TEXT, amount DECIMAL(10, 2)); INSERT INTO sale VALUES ('SKE', 'A', 10.25), ('SKE', 'B', 20.5), ('FEN', 'Z', 33.75), ('FEN', 'A', 1)";
+            command.CommandText =
+                "CREATE TABLE sale (port TEXT, kind TEXT, amount DECIMAL(10, 2)); INSERT INTO sale VALUES ('SKE', 'A', 10.25), ('SKE', "
+                + "'B', 20.5), ('FEN', 'Z', 33.75), ('FEN', 'A', 1)";
             command.ExecuteNonQuery();
         }
         workspace.File("workspace.yaml", "workspace: w\n");
@@ -90,15 +97,30 @@ internal sealed class Attacked : IAsyncDisposable
         var service = await RunningService.Start(files.Path, workspace.Path, watch, secrets: secrets, change: change);
         var users = (Users)service.Services.GetService(typeof(Users))!;
         foreach (var role in new[] { "all", "counter", "port", "maker" })
-            users.Put(new Viewer(role, role, [role], new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["SKE"] }), $"{role}-password");
+            users.Put(
+                new Viewer(role, role, [role], new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["SKE"] }),
+                $"{role}-password"
+            );
         users.Put(new Viewer("nobody", "nobody", [], new Dictionary<string, IReadOnlyList<string>>()), "nobody-password");
         return new Attacked(service, files, workspace);
     }
 
     /// <summary>Sends a request and reads what comes back; null for a body that is no JSON.</summary>
-    public async Task<(HttpStatusCode Status, JsonElement Body, string Text)> Send(string? account, HttpMethod method, string path, object? body = null, string? lookAs = null)
+    public async Task<(HttpStatusCode Status, JsonElement Body, string Text)> Send(
+        string? account,
+        HttpMethod method,
+        string path,
+        object? body = null,
+        string? lookAs = null
+    )
     {
-        using var request = new HttpRequestMessage(method, path) { Content = body is null ? null : body is string text ? new StringContent(text, System.Text.Encoding.UTF8, "application/json") : JsonContent.Create(body) };
+        using var request = new HttpRequestMessage(method, path)
+        {
+            Content =
+                body is null ? null
+                : body is string text ? new StringContent(text, System.Text.Encoding.UTF8, "application/json")
+                : JsonContent.Create(body),
+        };
         if (lookAs is not null)
             request.Headers.Add("Weir-Look-As", lookAs);
         using var response = await Service.As(account).SendAsync(request);
@@ -113,13 +135,27 @@ internal sealed class Attacked : IAsyncDisposable
         }
     }
 
-    public Task<(HttpStatusCode Status, JsonElement Body, string Text)> Post(string? account, string path, object body, string? lookAs = null) => Send(account, HttpMethod.Post, path, body, lookAs);
+    public Task<(HttpStatusCode Status, JsonElement Body, string Text)> Post(
+        string? account,
+        string path,
+        object body,
+        string? lookAs = null
+    ) => Send(account, HttpMethod.Post, path, body, lookAs);
 
     /// <summary>Previews a dataset over a query as its maker.</summary>
     public Task<(HttpStatusCode Status, JsonElement Body, string Text)> Preview(string source, string query) =>
-        Post("maker", "api/datasets/preview", new { text = $"dataset: d\nsource: {source}\nquery: {JsonSerializer.Serialize(query)}\nfields:\n  a: {{ column: a }}\n", rows = 10 });
+        Post(
+            "maker",
+            "api/datasets/preview",
+            new
+            {
+                text = $"dataset: d\nsource: {source}\nquery: {JsonSerializer.Serialize(query)}\nfields:\n  a: {{ column: a }}\n",
+                rows = 10,
+            }
+        );
 
-    public static IEnumerable<string> Codes(JsonElement body) => body.GetProperty("faults").EnumerateArray().Select(f => f.GetProperty("code").GetString()!);
+    public static IEnumerable<string> Codes(JsonElement body) =>
+        body.GetProperty("faults").EnumerateArray().Select(f => f.GetProperty("code").GetString()!);
 
     public async ValueTask DisposeAsync()
     {

@@ -9,7 +9,8 @@ namespace Weir.Attack.Tests;
 /// <summary>The demo's definitions with random damage: whatever stands in them, they are read to the end, and what is wrong is told with its place.</summary>
 public sealed class DefinitionFuzzTests
 {
-    private static readonly Dictionary<string, string> Demo = Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories)
+    private static readonly Dictionary<string, string> Demo = Directory
+        .EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories)
         .ToDictionary(f => Path.GetRelativePath(Repository.DemoWorkspace, f).Replace('\\', '/'), File.ReadAllText);
 
     private static readonly string[] Paths = [.. Demo.Keys.Order(StringComparer.Ordinal)];
@@ -17,13 +18,85 @@ public sealed class DefinitionFuzzTests
     /// <summary>What is put in place of a value, or of a piece of a line.</summary>
     private static readonly string[] Pieces =
     [
-        "", "null", "~", "true", "-1", "99999999999999999999", "1e400", ".nan", "x", "param.grain", "param.nothing", "departed.month", "departed.", ".", "user.ports", "[", "]", "{", "}", "[]", "{}", "[[a], {b: c}]", "{ a: { b: { c: d } } }", "? x", "*alias", "&anchor x", "!!binary x", "<<: x",
-        "\"unclosed", "'", "|", ">", "#", "- ", ": ", "\t", "\u0000", "\u2028", "日本", "$1", "${env:PATH}", "${secret:x}", "../../etc/passwd", "sum(", "count(*)", "sum(sum(fares))", "case when then end", "fares || fares", "'a' in ('a', null)", "previous(income, year)", "share(income)",
-        "fares / 0", "not not not late", "1 + + 1", "cast(fares as date)", "within(departed, 'ever')", "income", "sailings", "late > 'x'", "where", "; drop table sailing", "(((((((((1)))))))))", "0.0 min", "dd.MM.yyyy", "route.name", "nowhere.name", "dashboard", "tab", "all", "none",
+        "",
+        "null",
+        "~",
+        "true",
+        "-1",
+        "99999999999999999999",
+        "1e400",
+        ".nan",
+        "x",
+        "param.grain",
+        "param.nothing",
+        "departed.month",
+        "departed.",
+        ".",
+        "user.ports",
+        "[",
+        "]",
+        "{",
+        "}",
+        "[]",
+        "{}",
+        "[[a], {b: c}]",
+        "{ a: { b: { c: d } } }",
+        "? x",
+        "*alias",
+        "&anchor x",
+        "!!binary x",
+        "<<: x",
+        "\"unclosed",
+        "'",
+        "|",
+        ">",
+        "#",
+        "- ",
+        ": ",
+        "\t",
+        "\u0000",
+        "\u2028",
+        "日本",
+        "$1",
+        "${env:PATH}",
+        "${secret:x}",
+        "../../etc/passwd",
+        "sum(",
+        "count(*)",
+        "sum(sum(fares))",
+        "case when then end",
+        "fares || fares",
+        "'a' in ('a', null)",
+        "previous(income, year)",
+        "share(income)",
+        "fares / 0",
+        "not not not late",
+        "1 + + 1",
+        "cast(fares as date)",
+        "within(departed, 'ever')",
+        "income",
+        "sailings",
+        "late > 'x'",
+        "where",
+        "; drop table sailing",
+        "(((((((((1)))))))))",
+        "0.0 min",
+        "dd.MM.yyyy",
+        "route.name",
+        "nowhere.name",
+        "dashboard",
+        "tab",
+        "all",
+        "none",
     ];
 
-    private static readonly Gen<(int File, int Act, int Line, int At, int Piece)[]> Damage =
-        Gen.Select(Gen.Int[0, 1_000], Gen.Int[0, 8], Gen.Int[0, 10_000], Gen.Int[0, 10_000], Gen.Int[0, 10_000]).Array[1, 4];
+    private static readonly Gen<(int File, int Act, int Line, int At, int Piece)[]> Damage = Gen.Select(
+        Gen.Int[0, 1_000],
+        Gen.Int[0, 8],
+        Gen.Int[0, 10_000],
+        Gen.Int[0, 10_000],
+        Gen.Int[0, 10_000]
+    ).Array[1, 4];
 
     private static string Damaged(string text, int act, int line, int at, string piece)
     {
@@ -43,7 +116,10 @@ public sealed class DefinitionFuzzTests
                 lines.Insert(at % lines.Count, here);
                 break;
             case 3: // another depth
-                lines[i] = at % 2 == 0 ? "  " + here : here.Length > 2 ? here[2..] : here;
+                lines[i] =
+                    at % 2 == 0 ? "  " + here
+                    : here.Length > 2 ? here[2..]
+                    : here;
                 break;
             case 4: // something in between
                 lines[i] = here.Insert(at % (here.Length + 1), piece);
@@ -57,7 +133,10 @@ public sealed class DefinitionFuzzTests
             case 7: // a value within braces
                 var values = System.Text.RegularExpressions.Regex.Matches(here, @"(?<=: )[^,{}\[\]]+");
                 if (values.Count > 0)
-                    lines[i] = here[..values[at % values.Count].Index] + piece + here[(values[at % values.Count].Index + values[at % values.Count].Length)..];
+                    lines[i] =
+                        here[..values[at % values.Count].Index]
+                        + piece
+                        + here[(values[at % values.Count].Index + values[at % values.Count].Length)..];
                 break;
             default: // two lines change places
                 (lines[i], lines[at % lines.Count]) = (lines[at % lines.Count], lines[i]);
@@ -71,37 +150,49 @@ public sealed class DefinitionFuzzTests
     {
         WorkspaceText.Read(Demo).Workspace.ShouldNotBeNull();
         var (sound, broken) = (0, 0);
-        Damage.Sample(damage =>
-        {
-            var files = new Dictionary<string, string>(Demo);
-            foreach (var (file, act, line, at, piece) in damage)
+        Damage.Sample(
+            damage =>
             {
-                var path = Paths[file % Paths.Length];
-                files[path] = Damaged(files[path], act, line, at, Pieces[piece % Pieces.Length]);
-            }
-            string Said(string what) => $"{what}\n{string.Join('\n', files.Where(f => f.Value != Demo[f.Key]).Select(f => $"--- {f.Key}\n{f.Value}"))}";
-            Workspace? workspace;
-            IReadOnlyList<Fault> faults;
-            try
-            {
-                (workspace, faults) = WorkspaceText.Read(files);
-            }
-            catch (Exception e)
-            {
-                throw new InvalidOperationException(Said(e.ToString()), e);
-            }
-            (workspace is null).ShouldBe(faults.Any(f => f.Severity == Severity.Error), Said("no workspace without an error, and none with one"));
-            foreach (var fault in faults)
-            {
-                fault.Line.ShouldBeInRange(1, files.TryGetValue(fault.File, out var text) ? text.Split('\n').Length + 1 : 1, Said(fault.ToString()));
-                fault.Column.ShouldBeGreaterThan(0, Said(fault.ToString()));
-                fault.Message.ShouldEndWith(fault.Message.TrimEnd()[^1..], Case.Sensitive, Said(fault.ToString()));
-            }
-            if (workspace is null)
-                Interlocked.Increment(ref broken);
-            else
-                Interlocked.Increment(ref sound);
-        }, iter: Fuzz.Cases, threads: 2);
+                var files = new Dictionary<string, string>(Demo);
+                foreach (var (file, act, line, at, piece) in damage)
+                {
+                    var path = Paths[file % Paths.Length];
+                    files[path] = Damaged(files[path], act, line, at, Pieces[piece % Pieces.Length]);
+                }
+                string Said(string what) =>
+                    $"{what}\n{string.Join('\n', files.Where(f => f.Value != Demo[f.Key]).Select(f => $"--- {f.Key}\n{f.Value}"))}";
+                Workspace? workspace;
+                IReadOnlyList<Fault> faults;
+                try
+                {
+                    (workspace, faults) = WorkspaceText.Read(files);
+                }
+                catch (Exception e)
+                {
+                    throw new InvalidOperationException(Said(e.ToString()), e);
+                }
+                (workspace is null).ShouldBe(
+                    faults.Any(f => f.Severity == Severity.Error),
+                    Said("no workspace without an error, and none with one")
+                );
+                foreach (var fault in faults)
+                {
+                    fault.Line.ShouldBeInRange(
+                        1,
+                        files.TryGetValue(fault.File, out var text) ? text.Split('\n').Length + 1 : 1,
+                        Said(fault.ToString())
+                    );
+                    fault.Column.ShouldBeGreaterThan(0, Said(fault.ToString()));
+                    fault.Message.ShouldEndWith(fault.Message.TrimEnd()[^1..], Case.Sensitive, Said(fault.ToString()));
+                }
+                if (workspace is null)
+                    Interlocked.Increment(ref broken);
+                else
+                    Interlocked.Increment(ref sound);
+            },
+            iter: Fuzz.Cases,
+            threads: 2
+        );
         sound.ShouldBeGreaterThan(0, "some damage does no harm");
         broken.ShouldBeGreaterThan(Fuzz.Cases / 4, "otherwise this proves nothing");
     }

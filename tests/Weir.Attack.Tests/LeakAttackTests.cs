@@ -9,7 +9,8 @@ namespace Weir.Attack.Tests;
 /// <summary>What somebody tries who may define, or look, or set: to get at secrets, at others' acts, at what is hidden or not there.</summary>
 public sealed class LeakAttackTests
 {
-    private static string Server(int port, string more) => $"source: x\nengine: postgresql\nhost: 127.0.0.1\nport: {port}\ndatabase: d\nuser: u\n{more}";
+    private static string Server(int port, string more) =>
+        $"source: x\nengine: postgresql\nhost: 127.0.0.1\nport: {port}\ndatabase: d\nuser: u\n{more}";
 
     /// <summary>Listens, and keeps whatever it is sent.</summary>
     private sealed class Ear : IDisposable
@@ -54,10 +55,20 @@ public sealed class LeakAttackTests
     public async Task A_secret_can_stand_in_a_password_only_and_only_variables_made_for_it_are_read()
     {
         await using var attacked = await Attacked.Start(secrets: new() { ["other"] = "hunter2" });
-        foreach (var more in new[] { "user: ${secret:other}", "database: ${env:PATH}", "host: ${env:HOME}", "schema: ${secret:other}", "password: ${env:PATH}" })
+        foreach (
+            var more in new[]
+            {
+                "user: ${secret:other}",
+                "database: ${env:PATH}",
+                "host: ${env:HOME}",
+                "schema: ${secret:other}",
+                "password: ${env:PATH}",
+            }
+        )
         {
             var key = more[..more.IndexOf(':')];
-            var text = string.Join('\n', Server(1, "").Split('\n').Where(l => !l.StartsWith(key + ":", StringComparison.Ordinal))) + more + "\n";
+            var text =
+                string.Join('\n', Server(1, "").Split('\n').Where(l => !l.StartsWith(key + ":", StringComparison.Ordinal))) + more + "\n";
             var (_, body, answer) = await attacked.Post("maker", "api/sources/test", new { text });
             Attacked.Codes(body).ShouldContain("secret-not-here", more);
             answer.ShouldNotContain("hunter2");
@@ -71,11 +82,26 @@ public sealed class LeakAttackTests
         using var ear = new Ear();
         using var friend = new Ear();
         await using var attacked = await Attacked.Start(
-            w => w.File("sources/books.yaml", "source: books\nengine: mariadb\nhost: books.example\ndatabase: d\nuser: u\npassword: ${secret:books}\n"),
-            secrets: new() { ["books"] = "hunter2", ["free"] = "hunter3", ["named"] = "hunter4", ["named.hosts"] = $"# the accounts\n127.0.0.1:{friend.Port}\n" });
+            w =>
+                w.File(
+                    "sources/books.yaml",
+                    "source: books\nengine: mariadb\nhost: books.example\ndatabase: d\nuser: u\npassword: ${secret:books}\n"
+                ),
+            secrets: new()
+            {
+                ["books"] = "hunter2",
+                ["free"] = "hunter3",
+                ["named"] = "hunter4",
+                ["named.hosts"] = $"# the accounts\n127.0.0.1:{friend.Port}\n",
+            }
+        );
         async Task<string> Test(string secret, int port)
         {
-            var (_, body, answer) = await attacked.Post("maker", "api/sources/test", new { text = Server(port, $"password: ${{secret:{secret}}}\n") });
+            var (_, body, answer) = await attacked.Post(
+                "maker",
+                "api/sources/test",
+                new { text = Server(port, $"password: ${{secret:{secret}}}\n") }
+            );
             body.GetProperty("steps").EnumerateArray().ShouldContain(s => s.GetProperty("state").GetString() == "failed");
             answer.ShouldNotContain("hunter");
             return answer;
@@ -98,7 +124,11 @@ public sealed class LeakAttackTests
         var closed = ((IPEndPoint)silent.LocalEndpoint).Port;
         silent.Stop();
         await using var attacked = await Attacked.Start(change: o => o with { Reach = [$"127.0.0.1:{web.Port}", $"127.0.0.1:{closed}"] });
-        async Task<string> Test(int port, string engine) => (await attacked.Post("maker", "api/sources/test", new { text = Server(port, "").Replace("postgresql", engine) })).Text.Replace($"{port}", "PORT");
+        async Task<string> Test(int port, string engine) =>
+            (await attacked.Post("maker", "api/sources/test", new { text = Server(port, "").Replace("postgresql", engine) })).Text.Replace(
+                $"{port}",
+                "PORT"
+            );
         foreach (var engine in new[] { "postgresql", "mariadb", "sqlserver" })
             (await Test(web.Port, engine)).ShouldBe(await Test(closed, engine), engine);
         (await Test(1, "postgresql")).ShouldContain("may not reach");
@@ -109,12 +139,20 @@ public sealed class LeakAttackTests
     {
         await using var attacked = await Attacked.Start();
         (await attacked.Send("all", HttpMethod.Get, "api/dashboards/shop", lookAs: "maker")).Status.ShouldBe(HttpStatusCode.OK);
-        foreach (var (method, path, body) in new (HttpMethod, string, object?)[]
-        {
-            (HttpMethod.Get, "api/definitions", null), (HttpMethod.Get, "api/sources", null), (HttpMethod.Get, "api/sources/shop/tables", null), (HttpMethod.Post, "api/sources/shop/test", new { }),
-            (HttpMethod.Post, "api/sources/test", new { text = "" }), (HttpMethod.Post, "api/datasets/preview", new { text = Attacked.Sales, rows = 1 }), (HttpMethod.Post, "api/datasets/columns", new { text = Attacked.Sales }),
-            (HttpMethod.Post, "api/sources/shop/tables/sale/rows", new { }), (HttpMethod.Post, "api/definitions/check", new { files = new { } }),
-        })
+        foreach (
+            var (method, path, body) in new (HttpMethod, string, object?)[]
+            {
+                (HttpMethod.Get, "api/definitions", null),
+                (HttpMethod.Get, "api/sources", null),
+                (HttpMethod.Get, "api/sources/shop/tables", null),
+                (HttpMethod.Post, "api/sources/shop/test", new { }),
+                (HttpMethod.Post, "api/sources/test", new { text = "" }),
+                (HttpMethod.Post, "api/datasets/preview", new { text = Attacked.Sales, rows = 1 }),
+                (HttpMethod.Post, "api/datasets/columns", new { text = Attacked.Sales }),
+                (HttpMethod.Post, "api/sources/shop/tables/sale/rows", new { }),
+                (HttpMethod.Post, "api/definitions/check", new { files = new { } }),
+            }
+        )
             (await attacked.Send("all", method, path, body, lookAs: "maker")).Status.ShouldBe(HttpStatusCode.Forbidden, path);
         var lines = ((Audit)attacked.Service.Services.GetService(typeof(Audit))!).Newest(100);
         lines.ShouldContain(l => l.Who == "all" && l.Act == "denied" && l.What.StartsWith("as maker"));
@@ -128,7 +166,11 @@ public sealed class LeakAttackTests
         await using var attacked = await Attacked.Start();
         async Task<(HttpStatusCode Status, string Text)> Results(string account, string parameter, string value)
         {
-            var (status, _, text) = await attacked.Post(account, "api/dashboards/shop/results", new { inputs = new { parameters = new Dictionary<string, string[]> { [parameter] = [value] } } });
+            var (status, _, text) = await attacked.Post(
+                account,
+                "api/dashboards/shop/results",
+                new { inputs = new { parameters = new Dictionary<string, string[]> { [parameter] = [value] } } }
+            );
             return (status, text);
         }
         (await Results("all", "least", "20")).Text.ShouldContain("\"values\":[[\"B\",\"Z\"],[1,1]]");
@@ -137,7 +179,9 @@ public sealed class LeakAttackTests
             var (status, text) = await Results("counter", parameter, value);
             status.ShouldBe(HttpStatusCode.UnprocessableEntity);
             text.ShouldBe((await Results("counter", "nosuch", value)).Text.Replace("nosuch", parameter));
-            (await attacked.Send("counter", HttpMethod.Get, $"api/dashboards/shop/parameters/{parameter}/choices")).Status.ShouldBe(HttpStatusCode.NotFound);
+            (await attacked.Send("counter", HttpMethod.Get, $"api/dashboards/shop/parameters/{parameter}/choices")).Status.ShouldBe(
+                HttpStatusCode.NotFound
+            );
         }
         (await attacked.Send("counter", HttpMethod.Get, "api/dashboards/shop")).Text.ShouldNotContain("\"least\"");
     }
@@ -146,12 +190,20 @@ public sealed class LeakAttackTests
     public async Task What_is_not_granted_answers_as_what_does_not_exist_whatever_else_is_wrong_with_the_request()
     {
         await using var attacked = await Attacked.Start();
-        foreach (var (method, path, body) in new (HttpMethod, string, object?)[]
-        {
-            (HttpMethod.Post, "results", new { inputs = new { zone = "No/Where" } }), (HttpMethod.Post, "results", new { inputs = new { parameters = new { nosuch = new[] { "1" } } } }),
-            (HttpMethod.Post, "results", new { selections = new { nosuch = 1 } }), (HttpMethod.Get, "?set=nonsense", null), (HttpMethod.Get, "wiring?set={", null), (HttpMethod.Post, "opening", new { inputs = new { zone = "x" } }),
-            (HttpMethod.Post, "tiles/by-kind/explanation", new { inputs = new { zone = "x" } }), (HttpMethod.Post, "tiles/by-kind/rows", new { inputs = new { zone = "x" } }), (HttpMethod.Post, "view/edits", new { edit = "reset" }),
-        })
+        foreach (
+            var (method, path, body) in new (HttpMethod, string, object?)[]
+            {
+                (HttpMethod.Post, "results", new { inputs = new { zone = "No/Where" } }),
+                (HttpMethod.Post, "results", new { inputs = new { parameters = new { nosuch = new[] { "1" } } } }),
+                (HttpMethod.Post, "results", new { selections = new { nosuch = 1 } }),
+                (HttpMethod.Get, "?set=nonsense", null),
+                (HttpMethod.Get, "wiring?set={", null),
+                (HttpMethod.Post, "opening", new { inputs = new { zone = "x" } }),
+                (HttpMethod.Post, "tiles/by-kind/explanation", new { inputs = new { zone = "x" } }),
+                (HttpMethod.Post, "tiles/by-kind/rows", new { inputs = new { zone = "x" } }),
+                (HttpMethod.Post, "view/edits", new { edit = "reset" }),
+            }
+        )
         {
             var there = await attacked.Send("nobody", method, $"api/dashboards/shop/{path}".Replace("/?", "?"), body);
             var not = await attacked.Send("nobody", method, $"api/dashboards/none/{path}".Replace("/?", "?"), body);
@@ -166,19 +218,42 @@ public sealed class LeakAttackTests
     {
         await using var attacked = await Attacked.Start(w =>
         {
-            w.File("datasets/sales.yaml", Attacked.Sales.Replace("kind: { column: kind,", "kind: { column: kind, names: { A: Table fruit, B: Juice, Z: Compost },").Replace("sum: {", "waste: { formula: \"count(*) filter (where kind = 'Z')\" }\n  sum: {"));
-            w.File("access.yaml", File.ReadAllText(w.File("access.yaml")).Replace("counter: { reads: { sales: { hides: [amount, port] } } }", "counter: { reads: { sales: { where: \"kind <> 'Z'\" } } }") + "\nchecks:\n  - as: { roles: [counter] }\n    dataset: sales\n    only: \"kind <> 'Z'\"\n");
-            w.File("dashboards/shop.yaml", File.ReadAllText(w.File("dashboards/shop.yaml")).Replace("show: sales", "show: [waste, sales]").Replace("picture: bar", "picture: table"));
+            w.File(
+                "datasets/sales.yaml",
+                Attacked
+                    .Sales.Replace("kind: { column: kind,", "kind: { column: kind, names: { A: Table fruit, B: Juice, Z: Compost },")
+                    .Replace("sum: {", "waste: { formula: \"count(*) filter (where kind = 'Z')\" }\n  sum: {")
+            );
+            w.File(
+                "access.yaml",
+                File.ReadAllText(w.File("access.yaml"))
+                    .Replace(
+                        "counter: { reads: { sales: { hides: [amount, port] } } }",
+                        "counter: { reads: { sales: { where: \"kind <> 'Z'\" } } }"
+                    ) + "\nchecks:\n  - as: { roles: [counter] }\n    dataset: sales\n    only: \"kind <> 'Z'\"\n"
+            );
+            w.File(
+                "dashboards/shop.yaml",
+                File.ReadAllText(w.File("dashboards/shop.yaml"))
+                    .Replace("show: sales", "show: [waste, sales]")
+                    .Replace("picture: bar", "picture: table")
+            );
         });
-        async Task<JsonElement> Table(string account, object? body = null) => (await attacked.Post(account, "api/dashboards/shop/results", body ?? new { })).Body.GetProperty("table");
+        async Task<JsonElement> Table(string account, object? body = null) =>
+            (await attacked.Post(account, "api/dashboards/shop/results", body ?? new { })).Body.GetProperty("table");
         var all = await Table("all");
-        all.GetProperty("values").ToString().ShouldBe("""[["Z","B","A"],[1,0,0],[1,1,2]]""", "the same figure in the order of the names, Juice and Table fruit");
+        all.GetProperty("values")
+            .ToString()
+            .ShouldBe("""[["Z","B","A"],[1,0,0],[1,1,2]]""", "the same figure in the order of the names, Juice and Table fruit");
         all.GetProperty("columns")[0].GetProperty("names").ToString().ShouldBe("""{"A":"Table fruit","B":"Juice","Z":"Compost"}""");
         var ruled = await Table("counter");
         ruled.GetProperty("values")[0].ToString().ShouldBe("""["B","A"]""");
         ruled.ToString().ShouldNotContain("Compost");
         (await attacked.Send("counter", HttpMethod.Get, "api/dashboards/shop")).Text.ShouldNotContain("Compost");
-        (await attacked.Post("all", "api/dashboards/shop/tiles/by-kind/rows", new { mark = new { member = new[] { "Z" } } })).Body.GetProperty("lines").GetInt64().ShouldBe(1);
+        (await attacked.Post("all", "api/dashboards/shop/tiles/by-kind/rows", new { mark = new { member = new[] { "Z" } } }))
+            .Body.GetProperty("lines")
+            .GetInt64()
+            .ShouldBe(1);
     }
 
     [Fact]

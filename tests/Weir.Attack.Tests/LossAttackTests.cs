@@ -15,7 +15,8 @@ namespace Weir.Attack.Tests;
 /// <summary>What was acknowledged stays: across a folder that is touched, a restart, another who publishes, and a file that is replaced.</summary>
 public sealed class LossAttackTests
 {
-    private const string Mine = "dataset: mine\nsource: shop\nfrom: sale\nfields:\n  kind: { column: kind }\nmeasures:\n  n: { formula: \"count(*)\" }\n";
+    private const string Mine =
+        "dataset: mine\nsource: shop\nfrom: sale\nfields:\n  kind: { column: kind }\nmeasures:\n  n: { formula: \"count(*)\" }\n";
 
     private static async Task Until(Func<Task<bool>> state, string what)
     {
@@ -27,10 +28,23 @@ public sealed class LossAttackTests
         }
     }
 
-    private static async Task<Dictionary<string, string>> Files(Attacked attacked) => (await attacked.Send("maker", HttpMethod.Get, "api/definitions")).Body.GetProperty("files").Deserialize<Dictionary<string, string>>()!;
+    private static async Task<Dictionary<string, string>> Files(Attacked attacked) =>
+        (await attacked.Send("maker", HttpMethod.Get, "api/definitions"))
+            .Body.GetProperty("files")
+            .Deserialize<Dictionary<string, string>>()!;
 
     private static Task<(HttpStatusCode Status, JsonElement Body, string Text)> Save(Attacked attacked, string path, string text) =>
-        attacked.Send("maker", HttpMethod.Put, "api/definitions/file", new { path, text, replace = true });
+        attacked.Send(
+            "maker",
+            HttpMethod.Put,
+            "api/definitions/file",
+            new
+            {
+                path,
+                text,
+                replace = true,
+            }
+        );
 
     [Fact]
     public async Task What_is_saved_survives_the_watched_folder_and_is_written_into_it()
@@ -60,10 +74,29 @@ public sealed class LossAttackTests
     {
         await using var attacked = await Attacked.Start(watch: true);
         var files = await Files(attacked);
-        var (status, refused, _) = await attacked.Send("maker", HttpMethod.Put, "api/definitions", new { files = new Dictionary<string, string>(files) { [path] = "x" }, replace = true });
+        var (status, refused, _) = await attacked.Send(
+            "maker",
+            HttpMethod.Put,
+            "api/definitions",
+            new { files = new Dictionary<string, string>(files) { [path] = "x" }, replace = true }
+        );
         (status, refused.GetProperty("code").GetString()).ShouldBe((HttpStatusCode.UnprocessableEntity, "bad-path"));
         // What is a definition by its name only in the folder's root means something to other programs, perhaps.
-        (await attacked.Send("maker", HttpMethod.Put, "api/definitions", new { files = new Dictionary<string, string>(files) { ["compose.yaml"] = "x", ["datasets/mine.yaml"] = Mine }, replace = true })).Body.GetProperty("accepted").GetBoolean().ShouldBeTrue();
+        (
+            await attacked.Send(
+                "maker",
+                HttpMethod.Put,
+                "api/definitions",
+                new
+                {
+                    files = new Dictionary<string, string>(files) { ["compose.yaml"] = "x", ["datasets/mine.yaml"] = Mine },
+                    replace = true,
+                }
+            )
+        )
+            .Body.GetProperty("accepted")
+            .GetBoolean()
+            .ShouldBeTrue();
         File.Exists(attacked.Workspace.File("datasets/mine.yaml")).ShouldBeTrue();
         File.Exists(attacked.Workspace.File("compose.yaml")).ShouldBeFalse();
     }
@@ -77,7 +110,17 @@ public sealed class LossAttackTests
         (await Save(attacked, "datasets/mine.yaml", Mine)).Status.ShouldBe(HttpStatusCode.OK);
         (await Save(attacked, "dashboards/shop.yaml", fetched["dashboards/shop.yaml"] + "# theirs\n")).Status.ShouldBe(HttpStatusCode.OK);
         Task<(HttpStatusCode Status, JsonElement Body, string Text)> Publish(string path, string text, bool replace = false) =>
-            attacked.Send("maker", HttpMethod.Put, "api/definitions", new { files = new Dictionary<string, string>(fetched) { [path] = text }, @base = version, replace });
+            attacked.Send(
+                "maker",
+                HttpMethod.Put,
+                "api/definitions",
+                new
+                {
+                    files = new Dictionary<string, string>(fetched) { [path] = text },
+                    @base = version,
+                    replace,
+                }
+            );
 
         var (_, clash, told) = await Publish("dashboards/shop.yaml", fetched["dashboards/shop.yaml"] + "# mine\n");
         clash.GetProperty("accepted").GetBoolean().ShouldBeFalse(told);
@@ -85,13 +128,20 @@ public sealed class LossAttackTests
         (await Files(attacked))["dashboards/shop.yaml"].ShouldEndWith("# theirs\n");
 
         var (_, merged, text) = await Publish("workspace.yaml", "workspace: w\ntitle: Mine\n");
-        merged.GetProperty("kept").EnumerateArray().Select(k => k.GetString()).ShouldBe(["dashboards/shop.yaml", "datasets/mine.yaml"], text);
+        merged
+            .GetProperty("kept")
+            .EnumerateArray()
+            .Select(k => k.GetString())
+            .ShouldBe(["dashboards/shop.yaml", "datasets/mine.yaml"], text);
         var now = await Files(attacked);
         now["workspace.yaml"].ShouldContain("Mine");
         now["datasets/mine.yaml"].ShouldBe(Mine);
         now["dashboards/shop.yaml"].ShouldEndWith("# theirs\n");
 
-        (await Publish("dashboards/shop.yaml", fetched["dashboards/shop.yaml"] + "# mine\n", replace: true)).Body.GetProperty("accepted").GetBoolean().ShouldBeTrue("knowingly");
+        (await Publish("dashboards/shop.yaml", fetched["dashboards/shop.yaml"] + "# mine\n", replace: true))
+            .Body.GetProperty("accepted")
+            .GetBoolean()
+            .ShouldBeTrue("knowingly");
         (await Files(attacked)).ShouldNotContainKey("datasets/mine.yaml");
     }
 
@@ -113,9 +163,7 @@ public sealed class LossAttackTests
         async Task<string> Broken()
         {
             string? line;
-            while ((line = await events.ReadLineAsync()) is not null && !line.Contains("\"broken\""))
-            {
-            }
+            while ((line = await events.ReadLineAsync()) is not null && !line.Contains("\"broken\"")) { }
             return line!;
         }
         // A link to a file of the machine.
@@ -154,14 +202,30 @@ public sealed class LossAttackTests
         data.File(file, text);
         var fault = await Should.ThrowAsync<StoreException>(async () =>
         {
-            await using var app = WeirService.Build(new ServiceOptions { DataFolder = data.Path, FilesFolder = data.Path, Port = 0, Quiet = true });
+            await using var app = WeirService.Build(
+                new ServiceOptions
+                {
+                    DataFolder = data.Path,
+                    FilesFolder = data.Path,
+                    Port = 0,
+                    Quiet = true,
+                }
+            );
         });
         fault.Message.ShouldContain(told);
         fault.Remedy.ShouldNotBeEmpty();
         // And once it is mended it starts.
         SqliteConnection.ClearAllPools();
         File.Delete(data.File(file));
-        await using var mended = WeirService.Build(new ServiceOptions { DataFolder = data.Path, FilesFolder = data.Path, Port = 0, Quiet = true });
+        await using var mended = WeirService.Build(
+            new ServiceOptions
+            {
+                DataFolder = data.Path,
+                FilesFolder = data.Path,
+                Port = 0,
+                Quiet = true,
+            }
+        );
     }
 
     [Fact]
@@ -169,18 +233,37 @@ public sealed class LossAttackTests
     {
         var relative = Path.Combine("relative", Guid.NewGuid().ToString("N"));
         using var folder = new TempFolder(Path.GetFullPath(relative));
-        await using var attacked = await Attacked.Start(w =>
-        {
-            w.File("sources/sheets.yaml", "source: sheets\nengine: files\nfolder: sheets\n");
-            w.File("datasets/marks.yaml", "dataset: marks\nsource: sheets\nfrom: marks\nfields:\n  a: { column: a, type: integer }\nmeasures:\n  n: { formula: \"count(*)\" }\n");
-            w.File("dashboards/shop.yaml", "dashboard: shop\ntabs:\n  - tab: one\n    tiles:\n      - tile: n\n        picture: number\n        dataset: marks\n        show: n\n        place: { column: 0, row: 0, width: 6, height: 4 }\n");
-            w.File("access.yaml", File.ReadAllText(w.File("access.yaml")).Replace("all: { reads: { sales: { detail: true } }", "all: { reads: { sales: { detail: true }, marks: all }"));
-        }, change: o => o with { DataFolder = Path.Combine(relative, "data") });
+        await using var attacked = await Attacked.Start(
+            w =>
+            {
+                w.File("sources/sheets.yaml", "source: sheets\nengine: files\nfolder: sheets\n");
+                w.File(
+                    "datasets/marks.yaml",
+                    "dataset: marks\nsource: sheets\nfrom: marks\nfields:\n  a: { column: a, type: integer }\nmeasures:\n  n: { formula: \"count(*)\" }\n"
+                );
+                w.File(
+                    "dashboards/shop.yaml",
+                    "dashboard: shop\ntabs:\n  - tab: one\n    tiles:\n      - tile: n\n        picture: number\n        dataset: marks\n    "
+                        + "    show: n\n        place: { column: 0, row: 0, width: 6, height: 4 }\n"
+                );
+                w.File(
+                    "access.yaml",
+                    File.ReadAllText(w.File("access.yaml"))
+                        .Replace("all: { reads: { sales: { detail: true } }", "all: { reads: { sales: { detail: true }, marks: all }")
+                );
+            },
+            change: o => o with { DataFolder = Path.Combine(relative, "data") }
+        );
         attacked.Files.File("sheets/marks.csv", "a\n1\n2\n3\n");
         attacked.Files.File("other/marks.csv", "a\n9\n");
-        async Task<string> Count() => (await attacked.Post("all", "api/dashboards/shop/results", new { })).Body.GetProperty("table").GetProperty("values").ToString();
+        async Task<string> Count() =>
+            (await attacked.Post("all", "api/dashboards/shop/results", new { })).Body.GetProperty("table").GetProperty("values").ToString();
         (await Count()).ShouldBe("[[3]]");
-        var (_, _, tested) = await attacked.Post("maker", "api/sources/test", new { text = "source: sheets\nengine: files\nfolder: other\n" });
+        var (_, _, tested) = await attacked.Post(
+            "maker",
+            "api/sources/test",
+            new { text = "source: sheets\nengine: files\nfolder: other\n" }
+        );
         tested.ShouldNotContain("failed");
         (await Count()).ShouldBe("[[3]]");
         Directory.EnumerateFiles(Path.Combine(folder.Path, "data", "work"), "sheets-*.duckdb").Count().ShouldBe(2);
@@ -190,13 +273,15 @@ public sealed class LossAttackTests
     public async Task A_database_file_that_is_replaced_is_noticed()
     {
         await using var attacked = await Attacked.Start();
-        async Task<string> Counts() => (await attacked.Post("all", "api/dashboards/shop/results", new { })).Body.GetProperty("table").GetProperty("values").ToString();
+        async Task<string> Counts() =>
+            (await attacked.Post("all", "api/dashboards/shop/results", new { })).Body.GetProperty("table").GetProperty("values").ToString();
         (await Counts()).ShouldContain("[2,1,1]");
         using (var connection = new SqliteConnection($"Data Source={attacked.Files.File("new.sqlite")};Pooling=false"))
         {
             connection.Open();
             using var command = connection.CreateCommand();
-            command.CommandText = "CREATE TABLE sale (port TEXT, kind TEXT, amount DECIMAL(10, 2)); INSERT INTO sale VALUES ('SKE', 'Q', 5)";
+            command.CommandText =
+                "CREATE TABLE sale (port TEXT, kind TEXT, amount DECIMAL(10, 2)); INSERT INTO sale VALUES ('SKE', 'Q', 5)";
             command.ExecuteNonQuery();
         }
         File.Move(attacked.Files.File("new.sqlite"), attacked.Files.File("shop.sqlite"), overwrite: true);
@@ -220,7 +305,11 @@ public sealed class LossAttackTests
         await using var attacked = await Attacked.Start();
         var tokens = attacked.Service.Services.GetRequiredService<Tokens>();
         // With an audit that can't be written, no token is made.
-        using (var connection = new SqliteConnection($"Data Source={Path.Combine(attacked.Service.Services.GetRequiredService<ServiceOptions>().DataFolder, "weir.sqlite")};Pooling=false"))
+        using (
+            var connection = new SqliteConnection(
+                $"Data Source={Path.Combine(attacked.Service.Services.GetRequiredService<ServiceOptions>().DataFolder, "weir.sqlite")};Pooling=false"
+            )
+        )
         {
             connection.Open();
             using var command = connection.CreateCommand();

@@ -21,7 +21,14 @@ public sealed class SignInAttackTests
         return new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer(), UseCookies = true }) { BaseAddress = url };
     }
 
-    private static async Task<HttpResponseMessage> Send(HttpClient client, HttpMethod method, string path, object? body = null, string? origin = null, params (string Name, string Value)[] headers)
+    private static async Task<HttpResponseMessage> Send(
+        HttpClient client,
+        HttpMethod method,
+        string path,
+        object? body = null,
+        string? origin = null,
+        params (string Name, string Value)[] headers
+    )
     {
         var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) };
         if (origin is not null)
@@ -36,7 +43,8 @@ public sealed class SignInAttackTests
     {
         await using var attacked = await Attacked.Start(change: o => o with { Proxies = [IPAddress.Loopback] });
         using var client = Browser(attacked, out _);
-        Task<HttpResponseMessage> Guess(string name, string from) => Send(client, HttpMethod.Post, "api/session", new { name, password = "not-the-password" }, null, ("X-Forwarded-For", from));
+        Task<HttpResponseMessage> Guess(string name, string from) =>
+            Send(client, HttpMethod.Post, "api/session", new { name, password = "not-the-password" }, null, ("X-Forwarded-For", from));
         var atOnce = await Task.WhenAll(Enumerable.Range(0, 20).Select(_ => Guess("all", "192.0.2.1")));
         atOnce.Count(r => r.StatusCode == HttpStatusCode.Unauthorized).ShouldBe(5);
         atOnce.Count(r => r.StatusCode == HttpStatusCode.TooManyRequests).ShouldBe(15);
@@ -45,23 +53,51 @@ public sealed class SignInAttackTests
         var names = await Task.WhenAll(Enumerable.Range(0, 80).Select(i => Guess($"n{i}", "203.0.113.5")));
         names.Count(r => r.StatusCode == HttpStatusCode.Unauthorized).ShouldBe(60);
         var lines = attacked.Service.Services.GetRequiredService<Audit>().Newest(500);
-        lines.ShouldContain(l => l.Act == "sign-in-failed" && l.What == "192.0.2.1", "behind a named proxy the client's own address is told");
+        lines.ShouldContain(
+            l => l.Act == "sign-in-failed" && l.What == "192.0.2.1",
+            "behind a named proxy the client's own address is told"
+        );
     }
 
     [Fact]
     public async Task An_address_is_believed_of_a_named_proxy_only_and_demo_accounts_stay_local()
     {
         await using var attacked = await Attacked.Start();
-        attacked.Service.Services.GetRequiredService<Users>().Put(new Viewer("local", "local", ["all"], new Dictionary<string, IReadOnlyList<string>>()), "local-password", loopbackOnly: true);
+        attacked
+            .Service.Services.GetRequiredService<Users>()
+            .Put(
+                new Viewer("local", "local", ["all"], new Dictionary<string, IReadOnlyList<string>>()),
+                "local-password",
+                loopbackOnly: true
+            );
         using var client = Browser(attacked, out _);
-        (await Send(client, HttpMethod.Post, "api/session", new { name = "local", password = "local-password" }, null, ("X-Forwarded-For", "192.0.2.1"))).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+        (
+            await Send(
+                client,
+                HttpMethod.Post,
+                "api/session",
+                new { name = "local", password = "local-password" },
+                null,
+                ("X-Forwarded-For", "192.0.2.1")
+            )
+        ).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
         var lines = attacked.Service.Services.GetRequiredService<Audit>().Newest(10);
         lines.ShouldNotContain(l => l.What.Contains("192.0.2.1"));
-        (await Send(client, HttpMethod.Post, "api/session", new { name = "local", password = "local-password" })).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await Send(client, HttpMethod.Post, "api/session", new { name = "local", password = "local-password" })).StatusCode.ShouldBe(
+            HttpStatusCode.OK
+        );
 
         await using var behind = await Attacked.Start(change: o => o with { Proxies = [IPAddress.Loopback] });
         using var through = Browser(behind, out _);
-        var signedIn = await Send(through, HttpMethod.Post, "api/session", new { name = "all", password = "all-password" }, null, ("X-Forwarded-Proto", "https"), ("X-Forwarded-For", "192.0.2.1"));
+        var signedIn = await Send(
+            through,
+            HttpMethod.Post,
+            "api/session",
+            new { name = "all", password = "all-password" },
+            null,
+            ("X-Forwarded-Proto", "https"),
+            ("X-Forwarded-For", "192.0.2.1")
+        );
         signedIn.Headers.GetValues("Set-Cookie").Single().ShouldContain("secure");
     }
 
@@ -72,7 +108,12 @@ public sealed class SignInAttackTests
         using var client = Browser(attacked, out var url);
         (await Send(client, HttpMethod.Post, "api/session", new { name = "all", password = "all-password" })).EnsureSuccessStatusCode();
         var own = url.GetLeftPart(UriPartial.Authority);
-        var edit = new { edit = "add-tab", tab = "mine", title = "Mine" };
+        var edit = new
+        {
+            edit = "add-tab",
+            tab = "mine",
+            title = "Mine",
+        };
         foreach (var origin in new[] { null, "null", "http://127.0.0.1:1", own.Replace("127.0.0.1", "localhost"), own + ".example" })
         {
             var refused = await Send(client, HttpMethod.Post, "api/dashboards/shop/view/edits", edit, origin);
@@ -80,7 +121,9 @@ public sealed class SignInAttackTests
             refused.Headers.GetValues("X-Content-Type-Options").ShouldBe(["nosniff"]);
             refused.Headers.Contains("Content-Security-Policy").ShouldBeTrue();
         }
-        (await Send(client, HttpMethod.Post, "api/dashboards/shop/view/undo", null, "http://127.0.0.1:1")).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+        (await Send(client, HttpMethod.Post, "api/dashboards/shop/view/undo", null, "http://127.0.0.1:1")).StatusCode.ShouldBe(
+            HttpStatusCode.Forbidden
+        );
         (await Send(client, HttpMethod.Post, "api/dashboards/shop/view/edits", edit, own)).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
 
@@ -91,9 +134,15 @@ public sealed class SignInAttackTests
         using var client = Browser(attacked, out var url);
         var own = url.GetLeftPart(UriPartial.Authority);
         string Cookie(HttpResponseMessage response) => response.Headers.GetValues("Set-Cookie").Single().Split(';')[0];
-        async Task<string> SignIn(string password) => Cookie((await Send(new HttpClient { BaseAddress = url }, HttpMethod.Post, "api/session", new { name = "all", password })).EnsureSuccessStatusCode());
+        async Task<string> SignIn(string password) =>
+            Cookie(
+                (
+                    await Send(new HttpClient { BaseAddress = url }, HttpMethod.Post, "api/session", new { name = "all", password })
+                ).EnsureSuccessStatusCode()
+            );
         using var bare = new HttpClient(new SocketsHttpHandler { UseCookies = false }) { BaseAddress = url };
-        async Task<HttpStatusCode> With(string cookie) => (await Send(bare, HttpMethod.Get, "api/session", null, null, ("Cookie", cookie))).StatusCode;
+        async Task<HttpStatusCode> With(string cookie) =>
+            (await Send(bare, HttpMethod.Get, "api/session", null, null, ("Cookie", cookie))).StatusCode;
 
         var first = await SignIn("all-password");
         (await With(first)).ShouldBe(HttpStatusCode.OK);
@@ -103,14 +152,51 @@ public sealed class SignInAttackTests
         var (second, third) = (await SignIn("all-password"), await SignIn("all-password"));
         var tokens = attacked.Service.Services.GetRequiredService<Tokens>();
         var token = tokens.Create("all", "t", TimeSpan.FromDays(1)).Secret;
-        (await Send(bare, HttpMethod.Post, "api/session/password", new { current = "wrong", @new = "another-password" }, own, ("Cookie", second))).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
-        (await Send(bare, HttpMethod.Post, "api/session/password", new { current = "all-password", @new = "short" }, own, ("Cookie", second))).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
-        var kept = await Send(bare, HttpMethod.Post, "api/session/password", new { current = "all-password", @new = "another-password", keepTokens = true }, own, ("Cookie", second));
+        (
+            await Send(
+                bare,
+                HttpMethod.Post,
+                "api/session/password",
+                new { current = "wrong", @new = "another-password" },
+                own,
+                ("Cookie", second)
+            )
+        ).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+        (
+            await Send(
+                bare,
+                HttpMethod.Post,
+                "api/session/password",
+                new { current = "all-password", @new = "short" },
+                own,
+                ("Cookie", second)
+            )
+        ).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        var kept = await Send(
+            bare,
+            HttpMethod.Post,
+            "api/session/password",
+            new
+            {
+                current = "all-password",
+                @new = "another-password",
+                keepTokens = true,
+            },
+            own,
+            ("Cookie", second)
+        );
         (await With(Cookie(kept))).ShouldBe(HttpStatusCode.OK, "who changed it goes on");
         (await With(second)).ShouldBe(HttpStatusCode.Unauthorized);
         (await With(third)).ShouldBe(HttpStatusCode.Unauthorized);
         tokens.Check(token).State.ShouldBe(TokenState.Good, "by choice");
-        var ended = await Send(bare, HttpMethod.Post, "api/session/password", new { current = "another-password", @new = "third-password" }, own, ("Cookie", Cookie(kept)));
+        var ended = await Send(
+            bare,
+            HttpMethod.Post,
+            "api/session/password",
+            new { current = "another-password", @new = "third-password" },
+            own,
+            ("Cookie", Cookie(kept))
+        );
         ended.StatusCode.ShouldBe(HttpStatusCode.NoContent);
         tokens.Check(token).State.ShouldBe(TokenState.Unknown);
     }
@@ -128,7 +214,11 @@ public sealed class SignInAttackTests
         }
         var (removed, demoted) = (await Listen("port"), await Listen("maker"));
         users.Remove("port");
-        users.Put(new Viewer("maker", "maker", ["counter"], new Dictionary<string, IReadOnlyList<string>>()), "maker-password", keepTokens: true);
+        users.Put(
+            new Viewer("maker", "maker", ["counter"], new Dictionary<string, IReadOnlyList<string>>()),
+            "maker-password",
+            keepTokens: true
+        );
         await removed.WaitAsync(TimeSpan.FromMinutes(1));
         await demoted.WaitAsync(TimeSpan.FromMinutes(1));
     }
@@ -138,12 +228,26 @@ public sealed class SignInAttackTests
     {
         await using var attacked = await Attacked.Start();
         var much = new string('x', 190_000);
-        (await attacked.Post("all", "api/dashboards/shop/view/edits", new { edit = "keep-picks", parameters = new { least = new[] { much } } })).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (
+            await attacked.Post(
+                "all",
+                "api/dashboards/shop/view/edits",
+                new { edit = "keep-picks", parameters = new { least = new[] { much } } }
+            )
+        ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         var refused = 0;
         for (var i = 0; i < 60 && refused == 0; i++)
         {
             var members = Enumerable.Range(0, 900).Select(n => new[] { $"a member of some length, the number {n} of very many" });
-            var (status, body, text) = await attacked.Post("all", "api/dashboards/shop/view/edits", new JsonDictionary { ["edit"] = "keep-picks", ["selections"] = new JsonDictionary { ["by-kind"] = new { members } } });
+            var (status, body, text) = await attacked.Post(
+                "all",
+                "api/dashboards/shop/view/edits",
+                new JsonDictionary
+                {
+                    ["edit"] = "keep-picks",
+                    ["selections"] = new JsonDictionary { ["by-kind"] = new { members } },
+                }
+            );
             if (status != HttpStatusCode.OK)
             {
                 body.GetProperty("code").GetString().ShouldBeOneOf("view-full", "edit-refused");

@@ -68,7 +68,12 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         table.ShouldContain("primary");
         table.ShouldContain("VARCHAR");
         (await _weir.Run("source rows ferries vessel")).Out.ShouldContain("Grey Pilgrim");
-        JsonDocument.Parse((await _weir.Run("source list --format json")).Out).RootElement[0].GetProperty("where").GetString().ShouldBe("lantern-isles.duckdb");
+        JsonDocument
+            .Parse((await _weir.Run("source list --format json")).Out)
+            .RootElement[0]
+            .GetProperty("where")
+            .GetString()
+            .ShouldBe("lantern-isles.duckdb");
         var (missing, _, told) = await _weir.Run("source test nothing");
         missing.ShouldBe(1);
         told.ShouldContain("unknown-source");
@@ -82,11 +87,29 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Ranges_exclusions_texts_and_opened_levels_are_selected_by_words()
     {
         await demo.SignIn("director");
-        var (code, text, _) = await _weir.Run(["run", "punctuality", "--tile", "areas", "--tile", "counted", "--select", "span=2025-01-06..2025-03-30", "--select", "vessels!=Grey Pilgrim", "--open", "areas=North Reach"]);
+        var (code, text, _) = await _weir.Run([
+            "run",
+            "punctuality",
+            "--tile",
+            "areas",
+            "--tile",
+            "counted",
+            "--select",
+            "span=2025-01-06..2025-03-30",
+            "--select",
+            "vessels!=Grey Pilgrim",
+            "--open",
+            "areas=North Reach",
+        ]);
         code.ShouldBe(0);
-        foreach (var said in (string[])["Week: 6 Jan 2025 to 30 Mar 2025", "Vessel: not Grey Pilgrim", "Sea area: North Reach", "Skerrin–Ullavee", "3,822"])
+        foreach (
+            var said in (string[])
+                ["Week: 6 Jan 2025 to 30 Mar 2025", "Vessel: not Grey Pilgrim", "Sea area: North Reach", "Skerrin–Ullavee", "3,822"]
+        )
             text.ShouldContain(said);
-        (await _weir.Run(["run", "punctuality", "--tile", "months", "--select", "find-vessel=grey", "--format", "csv"])).Out.ShouldContain("departed.month");
+        (await _weir.Run(["run", "punctuality", "--tile", "months", "--select", "find-vessel=grey", "--format", "csv"])).Out.ShouldContain(
+            "departed.month"
+        );
         var (wrong, _, error) = await _weir.Run(["run", "punctuality", "--select", "span=2025-03-30..2025-01-06"]);
         wrong.ShouldBe(2);
         error.ShouldContain("2025-03-30..2025-01-06 is an empty range: it ends before it begins. (empty-range)");
@@ -97,7 +120,19 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Members_are_selected_as_they_are_written_and_a_miss_says_what_may_be_meant()
     {
         await demo.SignIn("director");
-        async Task<string> Counted(params string[] select) => (await _weir.Run(["run", "punctuality", "--tile", "counted", "--unpicked", "--format", "csv", .. select.SelectMany(s => (string[])["--select", s])])).Out;
+        async Task<string> Counted(params string[] select) =>
+            (
+                await _weir.Run([
+                    "run",
+                    "punctuality",
+                    "--tile",
+                    "counted",
+                    "--unpicked",
+                    "--format",
+                    "csv",
+                    .. select.SelectMany(s => (string[])["--select", s]),
+                ])
+            ).Out;
         // A key is meant by itself or by its name; a period as the table writes it, also at the ends of a range.
         (await Counted("vessels=Grey Pilgrim")).ShouldBe(await Counted("vessels=7"));
         (await Counted("vessels=Grey Pilgrim")).ShouldNotBe(await Counted("vessels=8"));
@@ -107,11 +142,29 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         error.ShouldContain("vessels has no member Gray Pilgrim now. (unknown-member)");
         error.ShouldContain("Did you mean Grey Pilgrim?");
         // What has no rows may be meant all the same: the figures come, and a note with them.
-        (code, text, error) = await _weir.Run(["run", "network", "--tile", "all-sailings", "--tile", "income", "--select", "sea-area=Noth Reach"]);
+        (code, text, error) = await _weir.Run([
+            "run",
+            "network",
+            "--tile",
+            "all-sailings",
+            "--tile",
+            "income",
+            "--select",
+            "sea-area=Noth Reach",
+        ]);
         code.ShouldBe(0);
         text.ShouldContain("Sea area: Noth Reach");
         error.Trim().ShouldBe("Note: sea-area has no member Noth Reach now. Did you mean North Reach?");
-        (code, _, error) = await _weir.Run(["run", "network", "--tile", "income", "--select", "income-by-route=Quillay–Brannoway", "--select", "income-by-route=all others"]);
+        (code, _, error) = await _weir.Run([
+            "run",
+            "network",
+            "--tile",
+            "income",
+            "--select",
+            "income-by-route=Quillay–Brannoway",
+            "--select",
+            "income-by-route=all others",
+        ]);
         (code, error).ShouldBe((0, ""));
     }
 
@@ -122,7 +175,9 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         var listed = (await _weir.Run("list punctuality")).Out;
         listed.ShouldContain("grain");
         listed.ShouldContain("week, month, quarter");
-        var (code, text, _) = await _weir.Run("run punctuality --tile course --set grain=quarter --set figure=late_share --set parts=sea_area");
+        var (code, text, _) = await _weir.Run(
+            "run punctuality --tile course --set grain=quarter --set figure=late_share --set parts=sea_area"
+        );
         code.ShouldBe(0);
         text.ShouldContain("Late by quarter, split by sea area");
         text.ShouldContain("Year: 2025 (from Year)");
@@ -131,7 +186,9 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (await _weir.Run("run punctuality --tile course --select year=2024")).Out.ShouldContain("Dec 2024");
         // What must be picked is, whatever one leaves out.
         (await _weir.Run("run punctuality --tile chosen --unpicked")).Out.ShouldContain("Year: 2025 (from Year)");
-        (await _weir.Run("explain punctuality course --set figure=margin --set drawn=bar")).Out.ShouldContain("Left after fuel = (income - fuel) / income");
+        (await _weir.Run("explain punctuality course --set figure=margin --set drawn=bar")).Out.ShouldContain(
+            "Left after fuel = (income - fuel) / income"
+        );
         (await _weir.Run("explain punctuality --wiring --set grain=week")).Code.ShouldBe(0);
         var (wrong, _, error) = await _weir.Run("run punctuality --tile course --set grain=day");
         wrong.ShouldBe(1);
@@ -158,7 +215,8 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Set_sets_parameters_and_explain_tells_them()
     {
         await demo.SignIn("director");
-        async Task<string> Late(params string[] more) => (await _weir.Run(["run", "network", "--tile", "late", "--format", "csv", .. more])).Out.Trim().Split('\n')[1];
+        async Task<string> Late(params string[] more) =>
+            (await _weir.Run(["run", "network", "--tile", "late", "--format", "csv", .. more])).Out.Trim().Split('\n')[1];
         (await Late("--set", "late_after=30")).ShouldNotBe(await Late());
         (await Late("--set", "late_after=10")).ShouldBe(await Late());
         var (_, explained, _) = await _weir.Run(["explain", "tickets", "sold", "--set", "at_port=SKE"]);
@@ -190,9 +248,19 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         folder.File("files/f/kind.csv", "code,label\na,A\na,Again\n");
         folder.File("w/workspace.yaml", "workspace: w\n");
         folder.File("w/sources/s.yaml", "source: s\nengine: files\nfolder: f\n");
-        folder.File("w/datasets/d.yaml", "dataset: d\nsource: s\nfrom: sale\njoins: [{ table: kind, on: \"sale.code = kind.code\" }]\nfields:\n  code: { column: code, names: { a: Alpha } }\n  label: { column: kind.label }\n  n: { column: n, type: integer }\n");
+        folder.File(
+            "w/datasets/d.yaml",
+            "dataset: d\nsource: s\nfrom: sale\njoins: [{ table: kind, on: \"sale.code = kind.code\" }]\nfields:\n  code: { column: "
+                + "code, names: { a: Alpha } }\n  label: { column: kind.label }\n  n: { column: n, type: integer }\n"
+        );
         folder.File("w/access.yaml", "roles: { r: { reads: { d: all } } }\n");
-        var (code, said, error) = await _weir.Run(["check", Path.Combine(folder.Path, "w"), "--connect", "--files", Path.Combine(folder.Path, "files")]);
+        var (code, said, error) = await _weir.Run([
+            "check",
+            Path.Combine(folder.Path, "w"),
+            "--connect",
+            "--files",
+            Path.Combine(folder.Path, "files"),
+        ]);
         code.ShouldBe(1, error);
         said.ShouldContain("join-multiplies");
         said.ShouldContain("a (2 rows)");
@@ -215,7 +283,24 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         csv[0].Trim().ShouldBe("vessel_class,sailings");
         csv.Length.ShouldBe(4);
 
-        var json = JsonDocument.Parse((await _weir.Run(["run", "network", "--tile", "late-by-hour", "--select", "late-by-hour=1,8", "--select", "vessels=Grey Pilgrim,Islander", "--format", "json"])).Out).RootElement;
+        var json = JsonDocument
+            .Parse(
+                (
+                    await _weir.Run([
+                        "run",
+                        "network",
+                        "--tile",
+                        "late-by-hour",
+                        "--select",
+                        "late-by-hour=1,8",
+                        "--select",
+                        "vessels=Grey Pilgrim,Islander",
+                        "--format",
+                        "json",
+                    ])
+                ).Out
+            )
+            .RootElement;
         json.GetProperty("state").GetString().ShouldBe("ready");
         json.GetProperty("filters").GetProperty("applied").GetArrayLength().ShouldBe(1);
         json.GetProperty("filters").GetProperty("notApplied")[0].GetProperty("reason").GetString().ShouldBe("OwnSelection");
@@ -235,7 +320,15 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Explain_shows_sql_parameters_row_rule_and_each_filter_with_its_reason()
     {
         await demo.SignIn("north-ports");
-        var (code, text, _) = await _weir.Run(["explain", "network", "income-by-route", "--select", "sailings-by-class=Islander", "--select", "late-by-hour=1,8"]);
+        var (code, text, _) = await _weir.Run([
+            "explain",
+            "network",
+            "income-by-route",
+            "--select",
+            "sailings-by-class=Islander",
+            "--select",
+            "late-by-hour=1,8",
+        ]);
         code.ShouldBe(0);
         text.ShouldContain("home_port in user.ports");
         text.ShouldContain("Class: Islander (picked on Sailings by class, tab Overview)");
@@ -263,13 +356,21 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         using var folder = Repository.Temp();
         var there = Path.Combine(folder.Path, "mine");
         (await _weir.Run($"fetch {there}")).Out.ShouldContain("of version");
-        File.ReadAllText(Path.Combine(there, "access.yaml")).ShouldBe(File.ReadAllText(Path.Combine(Repository.DemoWorkspace, "access.yaml")));
-        folder.File("mine/dashboards/own.yaml", "dashboard: own\ntabs:\n  - tab: a\n    tiles:\n      - { tile: x, picture: number, dataset: sailings, show: sailigs, place: { column: 0, row: 0, width: 3, height: 2 } }\n");
+        File.ReadAllText(Path.Combine(there, "access.yaml"))
+            .ShouldBe(File.ReadAllText(Path.Combine(Repository.DemoWorkspace, "access.yaml")));
+        folder.File(
+            "mine/dashboards/own.yaml",
+            "dashboard: own\ntabs:\n  - tab: a\n    tiles:\n      - { tile: x, picture: number, dataset: sailings, show: sailigs, "
+                + "place: { column: 0, row: 0, width: 3, height: 2 } }\n"
+        );
         var (code, text, _) = await _weir.Run($"publish {there}");
         code.ShouldBe(1);
         text.ShouldContain("dashboards/own.yaml:5:62: error unknown-measure");
         text.ShouldContain("Did you mean sailings?");
-        File.WriteAllText(folder.File("mine/dashboards/own.yaml"), File.ReadAllText(folder.File("mine/dashboards/own.yaml")).Replace("sailigs", "sailings"));
+        File.WriteAllText(
+            folder.File("mine/dashboards/own.yaml"),
+            File.ReadAllText(folder.File("mine/dashboards/own.yaml")).Replace("sailigs", "sailings")
+        );
         (await _weir.Run($"check {there}")).Code.ShouldBe(0);
         (await _weir.Run($"publish {there}")).Code.ShouldBe(0);
         (await _weir.Run("list")).Out.ShouldContain("own");
@@ -293,12 +394,19 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         code.ShouldBe(0, text);
         text.ShouldContain("tiles asked, 3 access checks run. No errors.");
         using var folder = Repository.Temp();
-        Copy(folder, text => text.Replace("sailings: { where: \"home_port in user.ports\", detail: true }", "sailings: all").Replace("column: vessel.class", "column: vessel.klass"));
+        Copy(
+            folder,
+            text =>
+                text.Replace("sailings: { where: \"home_port in user.ports\", detail: true }", "sailings: all")
+                    .Replace("column: vessel.class", "column: vessel.klass")
+        );
         (code, text, _) = await _weir.Run($"check {folder.Path} --connect --files {Repository.DemoFiles()}");
         code.ShouldBe(1);
         text.ShouldContain("access.yaml:25:1: error access-check: port-manager gets");
         // Told once, at the field, and not by each tile that uses it.
-        text.ShouldContain("datasets/sailings.yaml:19:1: error unknown-column: vessel_class: vessel has no column klass. Did you mean class?");
+        text.ShouldContain(
+            "datasets/sailings.yaml:19:1: error unknown-column: vessel_class: vessel has no column klass. Did you mean class?"
+        );
         text.ShouldEndWith("2 errors.\n");
     }
 
@@ -306,17 +414,31 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Check_with_connect_holds_types_and_joins_against_the_columns_at_the_field()
     {
         using var folder = Repository.Temp();
-        Copy(folder, text => text
-            .Replace("vessel.id, type: integer", "vessel.id").Replace("sailing.cancel_reason,", "sailing.cancel_reason, type: date,")
-            .Replace("on: sailing.route_id = route.id ", "on: sailing.rute_id = route.id ").Replace("sailing.fare_income, type: decimal", "sailing.fare_income, type: integer"));
+        Copy(
+            folder,
+            text =>
+                text.Replace("vessel.id, type: integer", "vessel.id")
+                    .Replace("sailing.cancel_reason,", "sailing.cancel_reason, type: date,")
+                    .Replace("on: sailing.route_id = route.id ", "on: sailing.rute_id = route.id ")
+                    .Replace("sailing.fare_income, type: decimal", "sailing.fare_income, type: integer")
+        );
         var (code, text, _) = await _weir.Run($"check {folder.Path} --connect --files {Repository.DemoFiles()}");
         code.ShouldBe(1);
-        text.Split('\n').Where(l => l.StartsWith("datasets/sailings.yaml", StringComparison.Ordinal) && !l.Contains("unused")).ToList().ShouldBe([
-            "datasets/sailings.yaml:7:1: error unknown-column: The join of route: sailing has no column rute_id. Did you mean route_id?",
-            "datasets/sailings.yaml:18:1: error column-type: vessel: The column vessel.id is integer, the field text. Write type: integer; text is what a column is taken for if type is left out.",
-            "datasets/sailings.yaml:22:1: error column-type: reason: The column sailing.cancel_reason is varchar, the field date. Write type: text, or unfit: missing to have it read as date.",
-            "datasets/sailings.yaml:25:1: warning column-type: fares: The column sailing.fare_income is decimal, the field integer: what stands behind the point is lost. Write type: decimal.",
-        ], customMessage: text);
+        text.Split('\n')
+            .Where(l => l.StartsWith("datasets/sailings.yaml", StringComparison.Ordinal) && !l.Contains("unused"))
+            .ToList()
+            .ShouldBe(
+                [
+                    "datasets/sailings.yaml:7:1: error unknown-column: The join of route: sailing has no column rute_id. Did you mean route_id?",
+                    "datasets/sailings.yaml:18:1: error column-type: vessel: The column vessel.id is integer, the field text. Write type: "
+                        + "integer; text is what a column is taken for if type is left out.",
+                    "datasets/sailings.yaml:22:1: error column-type: reason: The column sailing.cancel_reason is varchar, the field date. "
+                        + "Write type: text, or unfit: missing to have it read as date.",
+                    "datasets/sailings.yaml:25:1: warning column-type: fares: The column sailing.fare_income is decimal, the field integer: "
+                        + "what stands behind the point is lost. Write type: decimal.",
+                ],
+                customMessage: text
+            );
         text.ShouldEndWith("3 access checks run. 3 errors, 1 warning.\n");
     }
 
@@ -324,16 +446,40 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Check_shows_every_independent_fault_at_once_and_none_that_follows_from_another()
     {
         using var folder = Repository.Temp();
-        Copy(folder, text => text
-            .Replace("formula: \"avg(delay)\"", "formula: \"avg(dely)\"").Replace("  cafe:         { column", "  cafe:         { colum: x, description: [no], column")
-            .Replace("time_zone: UTC", "time_zone: Nowhere/Else").Replace("tile: income-by-route\n        picture: bar", "tile: income-by-route\n        picture: barr").Replace("show: takings\n", "show: takins\n"));
+        Copy(
+            folder,
+            text =>
+                text.Replace("formula: \"avg(delay)\"", "formula: \"avg(dely)\"")
+                    .Replace("  cafe:         { column", "  cafe:         { colum: x, description: [no], column")
+                    .Replace("time_zone: UTC", "time_zone: Nowhere/Else")
+                    .Replace("tile: income-by-route\n        picture: bar", "tile: income-by-route\n        picture: barr")
+                    .Replace("show: takings\n", "show: takins\n")
+        );
         File.WriteAllText(Path.Combine(folder.Path, "sources", "ferries.yaml"), "source: [\n");
         var (code, text, _) = await _weir.Run($"check {folder.Path}");
         code.ShouldBe(1);
-        text.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => System.Text.RegularExpressions.Regex.Match(l, @"^(\S+?):\d+:\d+: error (\S+):").Groups is var g ? $"{g[1].Value} {g[2].Value}" : "").Where(l => l.Length > 1).Distinct().Order(StringComparer.Ordinal).ToList().ShouldBe([
-            "dashboards/network.yaml unknown-value", "dashboards/tickets.yaml unknown-measure", "datasets/sailings.yaml unknown-field", "datasets/sailings.yaml unknown-key", "datasets/sailings.yaml wrong-form",
-            "sources/ferries.yaml malformed-yaml", "workspace.yaml unknown-zone",
-        ], customMessage: text);
+        text.Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(l =>
+                System.Text.RegularExpressions.Regex.Match(l, @"^(\S+?):\d+:\d+: error (\S+):").Groups is var g
+                    ? $"{g[1].Value} {g[2].Value}"
+                    : ""
+            )
+            .Where(l => l.Length > 1)
+            .Distinct()
+            .Order(StringComparer.Ordinal)
+            .ToList()
+            .ShouldBe(
+                [
+                    "dashboards/network.yaml unknown-value",
+                    "dashboards/tickets.yaml unknown-measure",
+                    "datasets/sailings.yaml unknown-field",
+                    "datasets/sailings.yaml unknown-key",
+                    "datasets/sailings.yaml wrong-form",
+                    "sources/ferries.yaml malformed-yaml",
+                    "workspace.yaml unknown-zone",
+                ],
+                customMessage: text
+            );
     }
 
     [Theory]
@@ -387,13 +533,22 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     {
         var (code, text, _) = await _weir.Run("schema");
         code.ShouldBe(0);
-        JsonDocument.Parse(text).RootElement.GetProperty("$defs").GetProperty("dashboard").GetProperty("required")[0].GetString().ShouldBe("dashboard");
+        JsonDocument
+            .Parse(text)
+            .RootElement.GetProperty("$defs")
+            .GetProperty("dashboard")
+            .GetProperty("required")[0]
+            .GetString()
+            .ShouldBe("dashboard");
     }
 
     [Fact]
     public async Task Users_are_put_listed_and_removed_and_their_rights_hold()
     {
-        var put = await _weir.Run(["users", "put", "pier-two", "--role", "port-desk", "--attribute", "ports=ULL", "--password-stdin", "--data", demo.Data], "a long password");
+        var put = await _weir.Run(
+            ["users", "put", "pier-two", "--role", "port-desk", "--attribute", "ports=ULL", "--password-stdin", "--data", demo.Data],
+            "a long password"
+        );
         put.Code.ShouldBe(0, put.Error);
         (await _weir.Run($"users list --data {demo.Data}")).Out.ShouldContain("ports=ULL");
         var other = new WeirProcess(Path.Combine(demo.Data, "pier-two"));
@@ -404,7 +559,9 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (await _weir.Run($"users remove pier-two --data {demo.Data}")).Code.ShouldBe(0);
         (await other.Run("list")).Error.ShouldContain("unknown-token");
         (await _weir.Run(["users", "put", "x", "--role", "auditor", "--password-stdin", "--data", demo.Data], "short")).Code.ShouldBe(1);
-        (await _weir.Run(["users", "put", "x", "--role", "auditer", "--password-stdin", "--data", demo.Data], "a long password")).Error.ShouldContain("Did you mean auditor?");
+        (
+            await _weir.Run(["users", "put", "x", "--role", "auditer", "--password-stdin", "--data", demo.Data], "a long password")
+        ).Error.ShouldContain("Did you mean auditor?");
     }
 }
 
@@ -416,8 +573,20 @@ public class KillTests(RunningDemo demo) : IClassFixture<RunningDemo>
         for (var round = 1; round <= 3; round++)
         {
             using var client = new HttpClient { BaseAddress = new Uri(demo.Url), DefaultRequestHeaders = { { "Origin", demo.Url } } };
-            (await client.PostAsJsonAsync("api/session", new { name = "director", password = "director-lantern" })).EnsureSuccessStatusCode();
-            (await client.PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "add-tab", tab = $"own-{round}", title = $"Kept {round}" })).EnsureSuccessStatusCode();
+            (
+                await client.PostAsJsonAsync("api/session", new { name = "director", password = "director-lantern" })
+            ).EnsureSuccessStatusCode();
+            (
+                await client.PostAsJsonAsync(
+                    "api/dashboards/network/view/edits",
+                    new
+                    {
+                        edit = "add-tab",
+                        tab = $"own-{round}",
+                        title = $"Kept {round}",
+                    }
+                )
+            ).EnsureSuccessStatusCode();
             await demo.KillAndRestart();
         }
         using var again = new HttpClient { BaseAddress = new Uri(demo.Url) };
@@ -428,7 +597,10 @@ public class KillTests(RunningDemo demo) : IClassFixture<RunningDemo>
     }
 }
 
-/// <summary>Kills at random moments while changes of every kind come in: what was acknowledged is there, each with its line in the audit. <c>make kill N=…</c> for more rounds.</summary>
+/// <summary>
+/// Kills at random moments while changes of every kind come in: what was acknowledged is there, each with its line in the audit. <c>make
+/// kill N=…</c> for more rounds.
+/// </summary>
 public class RandomKillTests(RunningDemo demo) : IClassFixture<RunningDemo>
 {
     [Fact]
@@ -462,28 +634,70 @@ public class RandomKillTests(RunningDemo demo) : IClassFixture<RunningDemo>
             var (mine, killAt) = (round, random.Next(1, 40));
             List<Task> work =
             [
-                Go(async (client, i) =>
-                {
-                    var number = (mine * 1000) + i;
-                    if ((await client.PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = number == 0 ? "add-tab" : "rename-tab", tab = "own", title = $"Title {number}" })).IsSuccessStatusCode)
-                        title = number;
-                }),
-                Go(async (client, i) =>
-                {
-                    var response = await client.PostAsJsonAsync("api/tokens", new { name = "developer", password = "developer-lantern", label = $"k{mine}-{i}", days = 1 });
-                    if (!response.IsSuccessStatusCode)
-                        return;
-                    var id = JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement.GetProperty("id").GetString()!;
-                    lock (tokens)
-                        tokens.Add(id);
-                }),
-                Go(async (client, i) =>
-                {
-                    var (path, text) = ($"datasets/kept-{mine % 4}.yaml", $"dataset: kept-{mine % 4}\nsource: ferries\nfrom: route\nfields:\n  name: {{ column: name, title: Round {mine} step {i} }}\n");
-                    if ((await client.PutAsJsonAsync("api/definitions/file", new { path, text, replace = true })).IsSuccessStatusCode)
-                        lock (files)
-                            files[path] = text;
-                }),
+                Go(
+                    async (client, i) =>
+                    {
+                        var number = (mine * 1000) + i;
+                        if (
+                            (
+                                await client.PostAsJsonAsync(
+                                    "api/dashboards/network/view/edits",
+                                    new
+                                    {
+                                        edit = number == 0 ? "add-tab" : "rename-tab",
+                                        tab = "own",
+                                        title = $"Title {number}",
+                                    }
+                                )
+                            ).IsSuccessStatusCode
+                        )
+                            title = number;
+                    }
+                ),
+                Go(
+                    async (client, i) =>
+                    {
+                        var response = await client.PostAsJsonAsync(
+                            "api/tokens",
+                            new
+                            {
+                                name = "developer",
+                                password = "developer-lantern",
+                                label = $"k{mine}-{i}",
+                                days = 1,
+                            }
+                        );
+                        if (!response.IsSuccessStatusCode)
+                            return;
+                        var id = JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement.GetProperty("id").GetString()!;
+                        lock (tokens)
+                            tokens.Add(id);
+                    }
+                ),
+                Go(
+                    async (client, i) =>
+                    {
+                        var (path, text) = (
+                            $"datasets/kept-{mine % 4}.yaml",
+                            $"dataset: kept-{mine % 4}\nsource: ferries\nfrom: route\nfields:\n  name: {{ column: name, title: Round {mine} step {i} }}\n"
+                        );
+                        if (
+                            (
+                                await client.PutAsJsonAsync(
+                                    "api/definitions/file",
+                                    new
+                                    {
+                                        path,
+                                        text,
+                                        replace = true,
+                                    }
+                                )
+                            ).IsSuccessStatusCode
+                        )
+                            lock (files)
+                                files[path] = text;
+                    }
+                ),
             ];
             while (Volatile.Read(ref acknowledged) < killAt && !work.All(w => w.IsCompleted))
                 await Task.Yield();
@@ -494,23 +708,46 @@ public class RandomKillTests(RunningDemo demo) : IClassFixture<RunningDemo>
             using var again = new HttpClient { BaseAddress = new Uri(demo.Url) };
             again.DefaultRequestHeaders.Authorization = new System.Net.Http.Headers.AuthenticationHeaderValue("Bearer", token);
             if (title >= 0)
-                int.Parse(System.Text.RegularExpressions.Regex.Match(await again.GetStringAsync("api/dashboards/network"), @"Title (\d+)").Groups[1].Value).ShouldBeGreaterThanOrEqualTo(title);
+                int.Parse(
+                        System
+                            .Text.RegularExpressions.Regex.Match(await again.GetStringAsync("api/dashboards/network"), @"Title (\d+)")
+                            .Groups[1]
+                            .Value
+                    )
+                    .ShouldBeGreaterThanOrEqualTo(title);
             var listed = await again.GetStringAsync("api/tokens");
             tokens.ShouldAllBe(t => listed.Contains(t));
             var published = (await again.GetFromJsonAsync<JsonElement>("api/definitions")).GetProperty("files");
             foreach (var (path, text) in files)
-                Step(published.GetProperty(path).GetString()!).ShouldBeGreaterThanOrEqualTo(Step(text), "no older text than was acknowledged");
+                Step(published.GetProperty(path).GetString()!)
+                    .ShouldBeGreaterThanOrEqualTo(Step(text), "no older text than was acknowledged");
             var lines = new Store.Audit(Store.StoreDatabase.Open(demo.Data), TimeProvider.System).Newest(100_000);
-            JsonDocument.Parse(listed).RootElement.EnumerateArray().Select(t => t.GetProperty("id").GetString()).ShouldAllBe(id => lines.Any(l => l.Act == "token-made" && l.What == id));
+            JsonDocument
+                .Parse(listed)
+                .RootElement.EnumerateArray()
+                .Select(t => t.GetProperty("id").GetString())
+                .ShouldAllBe(id => lines.Any(l => l.Act == "token-made" && l.What == id));
         }
     }
 
-    private static int Step(string text) => System.Text.RegularExpressions.Regex.Match(text, @"Round (\d+) step (\d+)") is { Success: true } m ? (int.Parse(m.Groups[1].Value) * 1000) + int.Parse(m.Groups[2].Value) : -1;
+    private static int Step(string text) =>
+        System.Text.RegularExpressions.Regex.Match(text, @"Round (\d+) step (\d+)") is { Success: true } m
+            ? (int.Parse(m.Groups[1].Value) * 1000) + int.Parse(m.Groups[2].Value)
+            : -1;
 
     private async Task<string> Token(string name, string label)
     {
         using var client = new HttpClient { BaseAddress = new Uri(demo.Url) };
-        var made = await client.PostAsJsonAsync("api/tokens", new { name, password = $"{name}-lantern", label, days = 1 });
+        var made = await client.PostAsJsonAsync(
+            "api/tokens",
+            new
+            {
+                name,
+                password = $"{name}-lantern",
+                label,
+                days = 1,
+            }
+        );
         return JsonDocument.Parse(await made.Content.ReadAsStringAsync()).RootElement.GetProperty("secret").GetString()!;
     }
 }
@@ -521,8 +758,15 @@ public class StopTests
     public async Task Ctrl_C_stops_the_service_cleanly_though_a_page_is_open()
     {
         using var folder = Repository.Temp();
-        var (process, url) = await new WeirProcess(folder.Path).Start($"serve --data {folder.Path} --workspace {Repository.DemoWorkspace} --files {Repository.DemoFiles()} --port 0");
-        (await new WeirProcess(folder.Path).Run(["users", "put", "ann", "--role", "director", "--password-stdin", "--data", folder.Path], "a long password")).Code.ShouldBe(0);
+        var (process, url) = await new WeirProcess(folder.Path).Start(
+            $"serve --data {folder.Path} --workspace {Repository.DemoWorkspace} --files {Repository.DemoFiles()} --port 0"
+        );
+        (
+            await new WeirProcess(folder.Path).Run(
+                ["users", "put", "ann", "--role", "director", "--password-stdin", "--data", folder.Path],
+                "a long password"
+            )
+        ).Code.ShouldBe(0);
         using var client = new HttpClient { BaseAddress = new Uri(url) };
         (await client.PostAsJsonAsync("api/session", new { name = "ann", password = "a long password" })).EnsureSuccessStatusCode();
         using var open = await client.GetAsync("api/events", HttpCompletionOption.ResponseHeadersRead);

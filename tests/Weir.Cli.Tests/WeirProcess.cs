@@ -11,7 +11,13 @@ internal sealed class WeirProcess(string home)
     private ProcessStartInfo Info(string[] arguments)
     {
         // A test run in the background of a shell has Ctrl-C ignored, and so would all that it starts.
-        var info = new ProcessStartInfo("env") { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = Repository.Root };
+        var info = new ProcessStartInfo("env")
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            RedirectStandardInput = true,
+            WorkingDirectory = Repository.Root,
+        };
         info.ArgumentList.Add("--default-signal=INT");
         info.ArgumentList.Add("dotnet");
         info.ArgumentList.Add(Program);
@@ -24,7 +30,8 @@ internal sealed class WeirProcess(string home)
     }
 
     /// <summary>Runs to the end.</summary>
-    public async Task<(int Code, string Out, string Error)> Run(string arguments, string? input = null) => await Run(Split(arguments), input);
+    public async Task<(int Code, string Out, string Error)> Run(string arguments, string? input = null) =>
+        await Run(Split(arguments), input);
 
     public async Task<(int Code, string Out, string Error)> Run(string[] arguments, string? input = null)
     {
@@ -52,7 +59,9 @@ internal sealed class WeirProcess(string home)
                 return (process, match.Groups[1].Value);
             }
         }
-        throw new InvalidOperationException($"The service did not start: {string.Join('\n', seen)}\n{await process.StandardError.ReadToEndAsync()}");
+        throw new InvalidOperationException(
+            $"The service did not start: {string.Join('\n', seen)}\n{await process.StandardError.ReadToEndAsync()}"
+        );
     }
 
     /// <summary>Splits at spaces outside quotation marks.</summary>

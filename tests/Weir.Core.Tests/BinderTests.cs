@@ -39,7 +39,8 @@ public class BinderTests
     [InlineData("income / count(*)", ValueKind.Float)]
     [InlineData("max(departed)", ValueKind.Timestamp)]
     [InlineData("count(*) filter (where late) / count(delay)", ValueKind.Float)]
-    public void A_measure_has_the_type_that_its_aggregates_give(string text, ValueKind kind) => Bind(text, measure: true).Bound!.Kind.ShouldBe(kind);
+    public void A_measure_has_the_type_that_its_aggregates_give(string text, ValueKind kind) =>
+        Bind(text, measure: true).Bound!.Kind.ShouldBe(kind);
 
     [Theory]
     [InlineData("delai > 10", "unknown-field", 0, "Did you mean delay?")]

@@ -9,7 +9,9 @@ namespace Weir.Core.Tests;
 
 public class DefinitionTests
 {
-    private const string Dataset = "dataset: d\nsource: s\nfrom: t\nfields:\n  route: { column: route }\n  delay: { column: delay, type: integer }\n  at: { column: at, type: timestamp }\nmeasures:\n  rows: { formula: \"count(*)\" }\n";
+    private const string Dataset =
+        "dataset: d\nsource: s\nfrom: t\nfields:\n  route: { column: route }\n  delay: { column: delay, type: integer }\n  at: { "
+        + "column: at, type: timestamp }\nmeasures:\n  rows: { formula: \"count(*)\" }\n";
     private const string Access = "roles:\n  all: { reads: { d: all } }\n";
 
     private static string Tile(string more = "", string name = "a", string place = "{ column: 0, row: 0, width: 4, height: 2 }") =>
@@ -17,8 +19,10 @@ public class DefinitionTests
 
     private static string Dashboard(params string[] tiles) => "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n" + string.Concat(tiles);
 
-    private static Dictionary<string, string> DemoFiles() => Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories)
-        .ToDictionary(f => Path.GetRelativePath(Repository.DemoWorkspace, f).Replace('\\', '/'), File.ReadAllText);
+    private static Dictionary<string, string> DemoFiles() =>
+        Directory
+            .EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories)
+            .ToDictionary(f => Path.GetRelativePath(Repository.DemoWorkspace, f).Replace('\\', '/'), File.ReadAllText);
 
     private static IReadOnlyList<Fault> Faults(string dataset = Dataset, string access = Access, string? dashboard = null) =>
         WorkspaceText.Read(Testing.Definitions.Files(dataset, access, dashboard is null ? [] : [("dashboards/x.yaml", dashboard)])).Faults;
@@ -41,16 +45,30 @@ public class DefinitionTests
         var network = workspace.Dashboards["network"];
         network.Tabs.Count.ShouldBe(3);
         network.Tiles.Count().ShouldBeGreaterThanOrEqualTo(10);
-        workspace.Dashboards.Values.SelectMany(d => d.Tiles).Select(t => t.Picture).Distinct().ShouldBe(Pictures.PictureKinds.All, ignoreOrder: true);
+        workspace
+            .Dashboards.Values.SelectMany(d => d.Tiles)
+            .Select(t => t.Picture)
+            .Distinct()
+            .ShouldBe(Pictures.PictureKinds.All, ignoreOrder: true);
     }
 
     [Fact]
     public void An_unknown_key_is_named_with_its_place_and_what_was_meant() =>
-        ShouldFind(Faults(dashboard: Dashboard(Tile("        pik: many\n"))), "dashboards/x.yaml:10:9", "unknown-key", "Did you mean pick?");
+        ShouldFind(
+            Faults(dashboard: Dashboard(Tile("        pik: many\n"))),
+            "dashboards/x.yaml:10:9",
+            "unknown-key",
+            "Did you mean pick?"
+        );
 
     [Fact]
     public void A_missing_field_is_named_where_it_is_used() =>
-        ShouldFind(Faults(dashboard: Dashboard(Tile().Replace("by: route", "by: rout"))), "dashboards/x.yaml:9:13", "unknown-field", "Did you mean route?");
+        ShouldFind(
+            Faults(dashboard: Dashboard(Tile().Replace("by: route", "by: rout"))),
+            "dashboards/x.yaml:9:13",
+            "unknown-field",
+            "Did you mean route?"
+        );
 
     [Fact]
     public void A_type_fault_in_a_formula_points_at_the_character() =>
@@ -62,7 +80,11 @@ public class DefinitionTests
     [InlineData("filter: \"grade <> 'X'\"", null, null)]
     public void A_field_with_names_is_its_code_and_who_compares_a_name_is_told(string condition, string? code, string? remedy)
     {
-        var faults = Faults(Dataset.Replace("  delay:", "  grade: { column: grade, names: { A: Table fruit, X: Compost }, order: [X, A] }\n  delay:") + condition + "\n");
+        var faults = Faults(
+            Dataset.Replace("  delay:", "  grade: { column: grade, names: { A: Table fruit, X: Compost }, order: [X, A] }\n  delay:")
+                + condition
+                + "\n"
+        );
         var told = faults.Where(f => f.Code is "name-for-code" or "unknown-code").ToList();
         told.Select(f => f.Code).ShouldBe(code is null ? [] : [code]);
         if (remedy is not null)
@@ -71,19 +93,42 @@ public class DefinitionTests
 
     [Fact]
     public void A_member_that_is_meant_by_its_name_is_told_with_its_code() =>
-        ShouldFind(Faults(Dataset.Replace("  delay:", "  grade: { column: grade, names: { A: Table fruit, X: Compost }, order: [A, Compost] }\n  delay:")), "datasets/d.yaml:6:77", "name-for-code", "Write X.");
+        ShouldFind(
+            Faults(
+                Dataset.Replace(
+                    "  delay:",
+                    "  grade: { column: grade, names: { A: Table fruit, X: Compost }, order: [A, Compost] }\n  delay:"
+                )
+            ),
+            "datasets/d.yaml:6:77",
+            "name-for-code",
+            "Write X."
+        );
 
     [Fact]
     public void Overlapping_places_and_places_outside_the_grid_are_named()
     {
-        var faults = Faults(dashboard: Dashboard(Tile(), Tile(name: "b", place: "{ column: 3, row: 1, width: 4, height: 1 }"), Tile(name: "c", place: "{ column: 9, row: 5, width: 4, height: 1 }")));
+        var faults = Faults(
+            dashboard: Dashboard(
+                Tile(),
+                Tile(name: "b", place: "{ column: 3, row: 1, width: 4, height: 1 }"),
+                Tile(name: "c", place: "{ column: 9, row: 5, width: 4, height: 1 }")
+            )
+        );
         ShouldFind(faults, "dashboards/x.yaml:16:16", "overlapping-places", "row below is 2");
         ShouldFind(faults, "dashboards/x.yaml:22:16", "outside-grid", "3 at most");
     }
 
     [Fact]
     public void Wiring_to_a_tile_that_is_not_there_is_named() =>
-        ShouldFind(Faults(dashboard: Dashboard(Tile("        drives: [b]\n"), Tile(name: "bb", place: "{ column: 6, row: 0, width: 4, height: 2 }"))), "dashboards/x.yaml:10:18", "unknown-tile", "Did you mean bb?");
+        ShouldFind(
+            Faults(
+                dashboard: Dashboard(Tile("        drives: [b]\n"), Tile(name: "bb", place: "{ column: 6, row: 0, width: 4, height: 2 }"))
+            ),
+            "dashboards/x.yaml:10:18",
+            "unknown-tile",
+            "Did you mean bb?"
+        );
 
     [Theory]
     [InlineData("        group: g\n", "unknown-group", "Add groups")]
@@ -105,14 +150,22 @@ public class DefinitionTests
     [InlineData("slider")]
     [InlineData("dates")]
     public void A_control_over_a_field_of_another_type_is_named(string picture) =>
-        Faults(dashboard: Dashboard(Tile().Replace("picture: bar", $"picture: {picture}").Replace("        show: rows\n", ""))).ShouldContain(f => f.Code == "type-mismatch");
+        Faults(dashboard: Dashboard(Tile().Replace("picture: bar", $"picture: {picture}").Replace("        show: rows\n", "")))
+            .ShouldContain(f => f.Code == "type-mismatch");
 
     [Fact]
     public void Wiring_that_hardly_can_be_meant_is_warned_of()
     {
         string At(int row) => $"{{ column: 0, row: {row}, width: 4, height: 2 }}";
-        var faults = Faults(dashboard: Dashboard(
-            Tile("        drives: [b]\n"), Tile("        drives: [a]\n", "b", At(2)), Tile("        follows: [c]\n", "lonely", At(4)), Tile("        pick: none\n", "c", At(6)), Tile("        follows: none\n", "free", At(8))));
+        var faults = Faults(
+            dashboard: Dashboard(
+                Tile("        drives: [b]\n"),
+                Tile("        drives: [a]\n", "b", At(2)),
+                Tile("        follows: [c]\n", "lonely", At(4)),
+                Tile("        pick: none\n", "c", At(6)),
+                Tile("        follows: none\n", "free", At(8))
+            )
+        );
         faults.ShouldAllBe(f => f.Severity == Severity.Warning);
         faults.ShouldContain(f => f.Code == "drives-both-ways" && f.Message.Contains("a and b"));
         faults.Where(f => f.Code == "never-filtered").Select(f => f.Message.Split(' ')[4].TrimEnd(':')).ShouldBe(["lonely"]);
@@ -121,7 +174,14 @@ public class DefinitionTests
     [Fact]
     public void What_nothing_uses_is_a_warning_and_does_not_hinder()
     {
-        var (workspace, faults) = WorkspaceText.Read(Testing.Definitions.Files(Dataset, Access, ("dashboards/x.yaml", Dashboard(Tile())), ("sources/z.yaml", "source: z\nengine: duckdb\nfile: z\n")));
+        var (workspace, faults) = WorkspaceText.Read(
+            Testing.Definitions.Files(
+                Dataset,
+                Access,
+                ("dashboards/x.yaml", Dashboard(Tile())),
+                ("sources/z.yaml", "source: z\nengine: duckdb\nfile: z\n")
+            )
+        );
         workspace.ShouldNotBeNull();
         faults.ShouldAllBe(f => f.Severity == Severity.Warning);
         ShouldFind(faults, "datasets/d.yaml:6:3", "unused-definition");
@@ -136,7 +196,8 @@ public class DefinitionTests
     [InlineData("dataset: &a d\nsource: *a\n", "malformed-yaml")]
     [InlineData("", "malformed-yaml")]
     [InlineData("dataset: d\n", "missing-key")]
-    public void Text_that_is_no_definition_is_refused_with_a_code(string text, string code) => Faults(text).ShouldContain(f => f.Code == code && f.File == "datasets/d.yaml" && f.Line >= 1);
+    public void Text_that_is_no_definition_is_refused_with_a_code(string text, string code) =>
+        Faults(text).ShouldContain(f => f.Code == code && f.File == "datasets/d.yaml" && f.Line >= 1);
 
     [Theory]
     [InlineData("measures:\n  rows: { formula: \"count(*)\" }", "measures:\n  route: { formula: \"count(*)\" }", "name-taken")]
@@ -149,7 +210,8 @@ public class DefinitionTests
     [InlineData("route: { column: route }", "route: {}", "missing-key")]
     [InlineData("delay: { column: delay, type: integer }", "delay: { formula: \"1 = 1\", type: integer }", "type-mismatch")]
     [InlineData("{ formula: \"count(*)\" }", "{ formula: \"1 + 1\" }", "no-aggregate")]
-    public void A_fault_of_a_dataset_has_a_code(string right, string wrong, string code) => Faults(Dataset.Replace(right, wrong)).ShouldContain(f => f.Code == code);
+    public void A_fault_of_a_dataset_has_a_code(string right, string wrong, string code) =>
+        Faults(Dataset.Replace(right, wrong)).ShouldContain(f => f.Code == code);
 
     [Theory]
     [InlineData("roles:\n  all: { reads: { dd: all } }\n", "unknown-dataset")]
@@ -157,34 +219,52 @@ public class DefinitionTests
     [InlineData("roles:\n  all: { reads: { d: { where: \"rout = 'x'\" } } }\n", "unknown-field")]
     [InlineData("roles:\n  all: { reads: { d: { where: \"delay\" } } }\n", "type-mismatch")]
     [InlineData("roles:\n  all: { reads: { d: { hides: [x] } } }\n", "unknown-field")]
-    [InlineData("roles:\n  all: { reads: { d: all } }\nchecks:\n  - { as: { roles: [al] }, dataset: d, only: \"delay = 1\" }\n", "unknown-role")]
+    [InlineData(
+        "roles:\n  all: { reads: { d: all } }\nchecks:\n  - { as: { roles: [al] }, dataset: d, only: \"delay = 1\" }\n",
+        "unknown-role"
+    )]
     [InlineData("roles:\n  all: { may: [fly] }\n", "unknown-value")]
-    public void A_fault_of_the_access_rules_has_a_code(string access, string code) => Faults(access: access).ShouldContain(f => f.Code == code && f.File == "access.yaml");
+    public void A_fault_of_the_access_rules_has_a_code(string access, string code) =>
+        Faults(access: access).ShouldContain(f => f.Code == code && f.File == "access.yaml");
 
     [Fact]
     public void A_broken_file_never_breaks_the_reader()
     {
         var demo = DemoFiles();
         var paths = demo.Keys.Order().ToList();
-        Gen.Select(Gen.Int[0, paths.Count - 1], Gen.Int, Gen.Int[1, 30]).Sample((file, seed, cuts) =>
-        {
-            // Lines left out, doubled and shifted: what an editor leaves behind in mid-work.
-            var random = new Random(seed);
-            var lines = demo[paths[file]].Split('\n').ToList();
-            for (var i = 0; i < cuts && lines.Count > 1; i++)
-            {
-                var at = random.Next(lines.Count);
-                switch (random.Next(4))
+        Gen.Select(Gen.Int[0, paths.Count - 1], Gen.Int, Gen.Int[1, 30])
+            .Sample(
+                (file, seed, cuts) =>
                 {
-                    case 0: lines.RemoveAt(at); break;
-                    case 1: lines.Insert(at, lines[random.Next(lines.Count)]); break;
-                    case 2: lines[at] = "  " + lines[at]; break;
-                    default: lines[at] = lines[at][..random.Next(lines[at].Length + 1)]; break;
-                }
-            }
-            var (workspace, faults) = WorkspaceText.Read(new Dictionary<string, string>(demo) { [paths[file]] = string.Join('\n', lines) });
-            (workspace is null).ShouldBe(faults.Any(f => f.Severity == Severity.Error));
-        }, iter: 1_500);
+                    // Lines left out, doubled and shifted: what an editor leaves behind in mid-work.
+                    var random = new Random(seed);
+                    var lines = demo[paths[file]].Split('\n').ToList();
+                    for (var i = 0; i < cuts && lines.Count > 1; i++)
+                    {
+                        var at = random.Next(lines.Count);
+                        switch (random.Next(4))
+                        {
+                            case 0:
+                                lines.RemoveAt(at);
+                                break;
+                            case 1:
+                                lines.Insert(at, lines[random.Next(lines.Count)]);
+                                break;
+                            case 2:
+                                lines[at] = "  " + lines[at];
+                                break;
+                            default:
+                                lines[at] = lines[at][..random.Next(lines[at].Length + 1)];
+                                break;
+                        }
+                    }
+                    var (workspace, faults) = WorkspaceText.Read(
+                        new Dictionary<string, string>(demo) { [paths[file]] = string.Join('\n', lines) }
+                    );
+                    (workspace is null).ShouldBe(faults.Any(f => f.Severity == Severity.Error));
+                },
+                iter: 1_500
+            );
     }
 
     [Fact]
@@ -206,15 +286,19 @@ public class DefinitionTests
 
     [Fact]
     public void The_table_of_pictures_in_the_docs_is_what_the_kinds_declare() =>
-        File.ReadAllText(Path.Combine(Repository.Root, "docs", "definitions.md")).ShouldContain(
-            Pictures.PictureTable.Write(Pictures.PictureKinds.All), customMessage: "docs/definitions.md: put in what `weir schema --pictures` prints.");
+        File.ReadAllText(Path.Combine(Repository.Root, "docs", "definitions.md"))
+            .ShouldContain(
+                Pictures.PictureTable.Write(Pictures.PictureKinds.All),
+                customMessage: "docs/definitions.md: put in what `weir schema --pictures` prints."
+            );
 
-    private static IEnumerable<string> Keys(Shape shape) => shape switch
-    {
-        Shape.Keys keys => keys.Known.SelectMany(k => Keys(k.Shape).Prepend(k.Name)),
-        Shape.MapOf map => Keys(map.Value),
-        Shape.ListOf list => Keys(list.Item),
-        Shape.Either either => either.Shapes.SelectMany(Keys),
-        _ => [],
-    };
+    private static IEnumerable<string> Keys(Shape shape) =>
+        shape switch
+        {
+            Shape.Keys keys => keys.Known.SelectMany(k => Keys(k.Shape).Prepend(k.Name)),
+            Shape.MapOf map => Keys(map.Value),
+            Shape.ListOf list => Keys(list.Item),
+            Shape.Either either => either.Shapes.SelectMany(Keys),
+            _ => [],
+        };
 }

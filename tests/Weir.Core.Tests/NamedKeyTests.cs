@@ -47,23 +47,52 @@ public class NamedKeyTests
               - { tile: top, picture: table, dataset: d, show: rows, by: grower, top: { count: 1, rest: true }, place: { column: 3, row: 0, width: 1, height: 1 } }
         """;
 
-    private static readonly Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(Dataset, Access, ("dashboards/x.yaml", Dashboard)));
+    private static readonly Workspace Workspace = Testing.Definitions.Read(
+        Testing.Definitions.Files(Dataset, Access, ("dashboards/x.yaml", Dashboard))
+    );
 
     /// <summary>Two growers of one name, one without a name, one that nobody knows, and crates of nobody.</summary>
-    private static readonly InMemory Memory = new(new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>>
-    {
-        ["crate"] = [.. new (long? Grower, decimal Weight)[] { (4, 10), (2, 5), (2, 5), (9, 1), (7, 3), (null, 2), (5, 30) }.Select(r => new Dictionary<string, object?> { ["grower_id"] = r.Grower, ["weight"] = r.Weight })],
-        ["grower"] = [.. new (long Id, string? Name)[] { (2, "Maple"), (4, "Alder"), (5, "Maple"), (9, null) }.Select(r => new Dictionary<string, object?> { ["id"] = r.Id, ["name"] = r.Name })],
-    }, DayOfWeek.Monday);
+    private static readonly InMemory Memory = new(
+        new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>>
+        {
+            ["crate"] =
+            [
+                .. new (long? Grower, decimal Weight)[] { (4, 10), (2, 5), (2, 5), (9, 1), (7, 3), (null, 2), (5, 30) }.Select(
+                    r => new Dictionary<string, object?> { ["grower_id"] = r.Grower, ["weight"] = r.Weight }
+                ),
+            ],
+            ["grower"] =
+            [
+                .. new (long Id, string? Name)[] { (2, "Maple"), (4, "Alder"), (5, "Maple"), (9, null) }.Select(r => new Dictionary<
+                    string,
+                    object?
+                >
+                {
+                    ["id"] = r.Id,
+                    ["name"] = r.Name,
+                }),
+            ],
+        },
+        DayOfWeek.Monday
+    );
 
-    private static Scope ScopeOf(string role) => Scope.For(Testing.Definitions.Viewer(role, ("growers", ["2"])), "d", Workspace, Inputs.At(default))!;
+    private static Scope ScopeOf(string role) =>
+        Scope.For(Testing.Definitions.Viewer(role, ("growers", ["2"])), "d", Workspace, Inputs.At(default))!;
 
     private static async Task<Table> Ask(string tile, string role = "all", Selection? picked = null)
     {
         var (scope, found) = (ScopeOf(role), Workspace.Dashboards["x"].Tiles.First(t => t.Name == tile));
         var where = picked is null ? [] : new[] { Conditions.Of(picked, [new FieldAt("grower", null)], scope, DayOfWeek.Monday) };
         var query = new Planner(DayOfWeek.Monday, "").Question(found, scope, TileFilters.None, 100);
-        return (await MemberNames.Brought((q, _) => Task.FromResult(new QueryAnswer(Memory.Answer(q).Table, Memory.Answer(q).Lines)))(query with { Where = where }, default)).Table;
+        return (
+            await MemberNames.Brought((q, _) => Task.FromResult(new QueryAnswer(Memory.Answer(q).Table, Memory.Answer(q).Lines)))(
+                query with
+                {
+                    Where = where,
+                },
+                default
+            )
+        ).Table;
     }
 
     private static string[] Labels(Table table) => [.. table.Values[0].Select(v => Results.Labels.Write(v, table.Columns[0]))];
@@ -88,15 +117,36 @@ public class NamedKeyTests
     [Fact]
     public async Task Nobody_is_taken_for_another_who_is_called_as_they_are_with_their_key()
     {
-        var query = new Planner(DayOfWeek.Monday, "").Question(Workspace.Dashboards["x"].Tiles.First(t => t.Name == "list"), ScopeOf("all"), TileFilters.None, 100);
-        var named = await MemberNames.Brought((q, _) => Task.FromResult(new QueryAnswer(Table.FromRows(q.Columns, [[2L, "Maple"], [5L, "Maple"], [9L, "Maple (2)"]]), 3)))(query, default);
+        var query = new Planner(DayOfWeek.Monday, "").Question(
+            Workspace.Dashboards["x"].Tiles.First(t => t.Name == "list"),
+            ScopeOf("all"),
+            TileFilters.None,
+            100
+        );
+        var named = await MemberNames.Brought(
+            (q, _) =>
+                Task.FromResult(
+                    new QueryAnswer(
+                        Table.FromRows(
+                            q.Columns,
+                            [
+                                [2L, "Maple"],
+                                [5L, "Maple"],
+                                [9L, "Maple (2)"],
+                            ]
+                        ),
+                        3
+                    )
+                )
+        )(query, default);
         Labels(named.Table).ShouldBe(["Maple (2) (2)", "Maple (5)", "Maple (2) (9)"]);
     }
 
     [Fact]
     public async Task A_search_looks_into_names_and_into_keys_that_have_none()
     {
-        async Task<object?[]> Holding(string piece) => (await Ask("list", picked: new Selection("find", [], null) { Contains = piece })).Values[0];
+        async Task<object?[]> Holding(string piece) =>
+            (await Ask("list", picked: new Selection("find", [], null) { Contains = piece })).Values[0];
         (await Holding("MAP")).ShouldBe([2L, 5L]);
         (await Holding("9")).ShouldBe([9L]);
         (await Holding("4")).ShouldBeEmpty();

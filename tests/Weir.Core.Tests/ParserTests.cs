@@ -8,30 +8,86 @@ public class ParserTests
 {
     private static readonly string[] Pieces =
     [
-        "a", "b", "(", ")", "+", "-", "*", "/", "||", "=", "<>", "<=", "in", "not", "and", "or", "is", "null", "between", "like", "'x'", "'", "\"", "case", "when",
-        "then", "else", "end", "1", "2.5", "1e3", "1e", ",", ".", "month", "user", "count", "distinct", "filter", "where", "cast", "as", "integer", "date", "§", "\n", "ä", "🙂",
+        "a",
+        "b",
+        "(",
+        ")",
+        "+",
+        "-",
+        "*",
+        "/",
+        "||",
+        "=",
+        "<>",
+        "<=",
+        "in",
+        "not",
+        "and",
+        "or",
+        "is",
+        "null",
+        "between",
+        "like",
+        "'x'",
+        "'",
+        "\"",
+        "case",
+        "when",
+        "then",
+        "else",
+        "end",
+        "1",
+        "2.5",
+        "1e3",
+        "1e",
+        ",",
+        ".",
+        "month",
+        "user",
+        "count",
+        "distinct",
+        "filter",
+        "where",
+        "cast",
+        "as",
+        "integer",
+        "date",
+        "§",
+        "\n",
+        "ä",
+        "🙂",
     ];
 
     [Fact]
     public void Random_text_is_read_or_refused_but_never_breaks_the_parser() =>
-        Word(Pieces).Array[0, 40].Select(p => string.Join(' ', p)).Sample(text =>
-        {
-            var (expr, fault) = Parser.Parse(text);
-            (expr is null).ShouldBe(fault is not null);
-            if (fault is not null)
-                fault.Span.Start.ShouldBeInRange(0, text.Length);
-        }, iter: 20_000);
+        Word(Pieces)
+            .Array[0, 40]
+            .Select(p => string.Join(' ', p))
+            .Sample(
+                text =>
+                {
+                    var (expr, fault) = Parser.Parse(text);
+                    (expr is null).ShouldBe(fault is not null);
+                    if (fault is not null)
+                        fault.Span.Start.ShouldBeInRange(0, text.Length);
+                },
+                iter: 20_000
+            );
 
     [Fact]
     public void What_was_read_is_printed_so_that_it_reads_the_same_again() =>
-        Tree(4).Sample(tree =>
-        {
-            var text = FormulaText.Print(tree);
-            var (again, fault) = Parser.Parse(text);
-            fault.ShouldBeNull(text);
-            FormulaText.Print(again!).ShouldBe(text);
-            Shape(again!).ShouldBe(Shape(tree));
-        }, iter: 5_000);
+        Tree(4)
+            .Sample(
+                tree =>
+                {
+                    var text = FormulaText.Print(tree);
+                    var (again, fault) = Parser.Parse(text);
+                    fault.ShouldBeNull(text);
+                    FormulaText.Print(again!).ShouldBe(text);
+                    Shape(again!).ShouldBe(Shape(tree));
+                },
+                iter: 5_000
+            );
 
     [Theory]
     [InlineData("a or b and not c = d + e * f", "a or (b and (not (c = (d + (e * f)))))")]
@@ -43,7 +99,8 @@ public class ParserTests
     [InlineData("A.Month", "A.Month")]
     [InlineData("date = DATE '2025-02-28'", "\"date\" = date '2025-02-28'")]
     [InlineData("COUNT ( DISTINCT a ) FILTER ( WHERE b IS NOT NULL )", "count(distinct a) filter (where b is not null)")]
-    public void Operators_bind_as_in_standard_SQL(string text, string printed) => FormulaText.Print(Parser.Parse(text).Expr!).ShouldBe(printed);
+    public void Operators_bind_as_in_standard_SQL(string text, string printed) =>
+        FormulaText.Print(Parser.Parse(text).Expr!).ShouldBe(printed);
 
     [Theory]
     [InlineData("a +", 3, "formula-syntax")]
@@ -85,13 +142,15 @@ public class ParserTests
             Gen.Int[0, 3_000_000].Select(d => (Expr)new Expr.Literal(DateOnly.FromDayNumber(d), ValueKind.Date, None)),
             Word("a", "b_1", "date", "select x", "Ü", "or").Select(n => (Expr)new Expr.Name(n, null, None)),
             Gen.Const((Expr)new Expr.Name("departed", "month", None)),
-            Gen.Const((Expr)new Expr.User("ports", None)));
+            Gen.Const((Expr)new Expr.User("ports", None))
+        );
         if (depth == 0)
             return leaf;
         var sub = Tree(depth - 1);
         return Gen.OneOf<Expr>(
             leaf,
-            Gen.Select(Word("and", "or", "=", "<>", "<", ">=", "+", "-", "*", "/", "%", "||"), sub, sub).Select((o, l, r) => (Expr)new Expr.Binary(o, l, r, None)),
+            Gen.Select(Word("and", "or", "=", "<>", "<", ">=", "+", "-", "*", "/", "%", "||"), sub, sub)
+                .Select((o, l, r) => (Expr)new Expr.Binary(o, l, r, None)),
             Gen.Select(Word("not", "-"), sub).Select((o, x) => (Expr)new Expr.Unary(o, x, None)),
             Gen.Select(sub, sub.Array[1, 3], Gen.Bool).Select((x, i, n) => (Expr)new Expr.In(x, i, n, None)),
             Gen.Select(sub, sub, sub, Gen.Bool).Select((x, l, h, n) => (Expr)new Expr.Between(x, l, h, n, None)),
@@ -100,7 +159,8 @@ public class ParserTests
             Gen.Select(sub, sub, sub).Select((w, t, e) => (Expr)new Expr.Case(null, [(w, t)], e, None)),
             sub.Select(x => (Expr)new Expr.Cast(x, "integer", None, None)),
             sub.Select(x => (Expr)new Expr.Extract("month", x, None)),
-            Gen.Select(sub, sub, Gen.Bool).Select((x, f, d) => (Expr)new Expr.Call("count", [x], d, false, f, None)));
+            Gen.Select(sub, sub, Gen.Bool).Select((x, f, d) => (Expr)new Expr.Call("count", [x], d, false, f, None))
+        );
     }
 
     /// <summary>The tree without the places in the text: IN of a lone user attribute in brackets reads as a list of one.</summary>

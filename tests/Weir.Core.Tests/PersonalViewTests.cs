@@ -8,10 +8,34 @@ namespace Weir.Core.Tests;
 
 public class PersonalViewTests
 {
-    private static Dashboard Dashboard(params string[] tabs) => new("x", "X", null, [.. tabs.Select(t => t.Split(':')).Select(t => new Tab(t[0], t[0], [.. t[1].Split(',').Select((n, i) => Tile(n, i))]))]);
+    private static Dashboard Dashboard(params string[] tabs) =>
+        new(
+            "x",
+            "X",
+            null,
+            [.. tabs.Select(t => t.Split(':')).Select(t => new Tab(t[0], t[0], [.. t[1].Split(',').Select((n, i) => Tile(n, i))]))]
+        );
 
-    private static Tile Tile(string name, int row) => new(
-        name, Pictures.PictureKinds.All[^1], null, null, null, [], [], null, null, null, null, false, "x", Pick.None, new Reach("tab", []), new Reach("all", []), new Place(0, row * 2, 4, 2));
+    private static Tile Tile(string name, int row) =>
+        new(
+            name,
+            Pictures.PictureKinds.All[^1],
+            null,
+            null,
+            null,
+            [],
+            [],
+            null,
+            null,
+            null,
+            null,
+            false,
+            "x",
+            Pick.None,
+            new Reach("tab", []),
+            new Reach("all", []),
+            new Place(0, row * 2, 4, 2)
+        );
 
     private static readonly Dashboard Published = Dashboard("one:a,b", "two:c");
 
@@ -34,8 +58,25 @@ public class PersonalViewTests
     [Fact]
     public void What_stands_in_the_side_panel_has_no_place_and_takes_none()
     {
-        var published = Published with { Tabs = [Published.Tabs[0] with { Tiles = [Tile("panel", 0) with { IsInPanel = true }, .. Published.Tabs[0].Tiles] }, Published.Tabs[1]] };
-        var (after, dropped) = PersonalView.Apply(published, [new ViewEdit.PlaceTiles("one", [new TilePlace("panel", new Place(4, 0, 4, 2))]), new ViewEdit.MoveToTab("c", "one"), new ViewEdit.MoveToTab("panel", "two")]);
+        var published = Published with
+        {
+            Tabs =
+            [
+                Published.Tabs[0] with
+                {
+                    Tiles = [Tile("panel", 0) with { IsInPanel = true }, .. Published.Tabs[0].Tiles],
+                },
+                Published.Tabs[1],
+            ],
+        };
+        var (after, dropped) = PersonalView.Apply(
+            published,
+            [
+                new ViewEdit.PlaceTiles("one", [new TilePlace("panel", new Place(4, 0, 4, 2))]),
+                new ViewEdit.MoveToTab("c", "one"),
+                new ViewEdit.MoveToTab("panel", "two"),
+            ]
+        );
         dropped.ShouldHaveSingleItem().Reason.ShouldContain("side panel");
         after.Tabs[0].Tiles.Select(t => (t.Tile.Name, t.Place.Row)).ShouldBe([("a", 0), ("b", 2), ("c", 4)]);
         after.Tabs[1].Tiles.Single().Tile.Name.ShouldBe("panel");
@@ -44,7 +85,8 @@ public class PersonalViewTests
     [Fact]
     public void What_is_kept_is_the_last_that_was_kept_since_the_last_reset()
     {
-        ViewEdit.KeepPicks Keep(string? tile) => new(tile is null ? null : new Dictionary<string, System.Text.Json.JsonElement> { [tile] = default }, null);
+        ViewEdit.KeepPicks Keep(string? tile) =>
+            new(tile is null ? null : new Dictionary<string, System.Text.Json.JsonElement> { [tile] = default }, null);
         string? Kept(params ViewEdit[] edits) => PersonalView.Kept(edits)?.Selections!.Single().Key;
         Kept().ShouldBeNull();
         Kept(Keep("a"), new ViewEdit.HideTile("b"), Keep("b"), new ViewEdit.HideTile("c")).ShouldBe("b");
@@ -84,12 +126,19 @@ public class PersonalViewTests
 
     [Fact]
     public void A_reset_leads_to_the_opening_view() =>
-        Apply(new ViewEdit.HideTile("a"), new ViewEdit.OrderTabs(["two", "one"]), new ViewEdit.Reset()).ShouldBeEquivalentTo(Arrangement.Opening(Published));
+        Apply(new ViewEdit.HideTile("a"), new ViewEdit.OrderTabs(["two", "one"]), new ViewEdit.Reset())
+            .ShouldBeEquivalentTo(Arrangement.Opening(Published));
 
     [Fact]
     public void On_a_newer_dashboard_what_is_gone_is_dropped_and_told_and_the_rest_stays()
     {
-        ViewEdit[] edits = [new ViewEdit.HideTile("a"), new ViewEdit.HideTile("b"), new ViewEdit.MoveToTab("c", "one"), new ViewEdit.OrderTabs(["two", "one"])];
+        ViewEdit[] edits =
+        [
+            new ViewEdit.HideTile("a"),
+            new ViewEdit.HideTile("b"),
+            new ViewEdit.MoveToTab("c", "one"),
+            new ViewEdit.OrderTabs(["two", "one"]),
+        ];
         var (after, dropped) = PersonalView.Apply(Dashboard("one:b,new", "three:d"), edits);
         after.Tiles.Single(t => t.Tile.Name == "b").Hidden.ShouldBeTrue();
         after.Tabs.Select(t => t.Name).ShouldBe(["one", "three"]);
@@ -105,7 +154,9 @@ public class PersonalViewTests
     [InlineData(0, 0, 0, 2)]
     [InlineData(0, 100_000, 4, 2)]
     public void A_place_outside_the_grid_is_refused(int column, int row, int width, int height) =>
-        PersonalView.Apply(Published, [new ViewEdit.PlaceTiles("one", [new TilePlace("a", new Place(column, row, width, height))])]).Dropped.Count.ShouldBe(1);
+        PersonalView
+            .Apply(Published, [new ViewEdit.PlaceTiles("one", [new TilePlace("a", new Place(column, row, width, height))])])
+            .Dropped.Count.ShouldBe(1);
 
     [Fact]
     public void Whatever_is_edited_no_tile_is_lost_or_doubled()
@@ -119,17 +170,23 @@ public class PersonalViewTests
             tab.Select(t => (ViewEdit)new ViewEdit.AddTab(t, "T")),
             tab.Select(t => (ViewEdit)new ViewEdit.RemoveTab(t)),
             tab.Array[0, 4].Select(t => (ViewEdit)new ViewEdit.OrderTabs(t)),
-            Gen.Select(tab, tile, Gen.Int[-1, 12]).Select((t, x, c) => (ViewEdit)new ViewEdit.PlaceTiles(t, [new TilePlace(x, new Place(c, 0, 2, 1))])),
-            Gen.Const((ViewEdit)new ViewEdit.Reset()));
-        edit.Array[0, 25].Sample(edits =>
-        {
-            var (after, _) = PersonalView.Apply(Published, edits);
-            after.Tiles.Select(t => t.Tile.Name).Order().ShouldBe(["a", "b", "c"]);
-            after.Tabs.Select(t => t.Name).Distinct().Count().ShouldBe(after.Tabs.Count);
-            after.Tiles.ShouldAllBe(t => t.Place.Column >= 0 && t.Place.Column + t.Place.Width <= 12);
-            foreach (var tab in after.Tabs)
-                foreach (var one in tab.Tiles.Where(t => !t.Hidden))
-                    tab.Tiles.ShouldNotContain(t => !t.Hidden && t != one && t.Place.Overlaps(one.Place));
-        }, iter: 5_000);
+            Gen.Select(tab, tile, Gen.Int[-1, 12])
+                .Select((t, x, c) => (ViewEdit)new ViewEdit.PlaceTiles(t, [new TilePlace(x, new Place(c, 0, 2, 1))])),
+            Gen.Const((ViewEdit)new ViewEdit.Reset())
+        );
+        edit.Array[0, 25]
+            .Sample(
+                edits =>
+                {
+                    var (after, _) = PersonalView.Apply(Published, edits);
+                    after.Tiles.Select(t => t.Tile.Name).Order().ShouldBe(["a", "b", "c"]);
+                    after.Tabs.Select(t => t.Name).Distinct().Count().ShouldBe(after.Tabs.Count);
+                    after.Tiles.ShouldAllBe(t => t.Place.Column >= 0 && t.Place.Column + t.Place.Width <= 12);
+                    foreach (var tab in after.Tabs)
+                    foreach (var one in tab.Tiles.Where(t => !t.Hidden))
+                        tab.Tiles.ShouldNotContain(t => !t.Hidden && t != one && t.Place.Overlaps(one.Place));
+                },
+                iter: 5_000
+            );
     }
 }

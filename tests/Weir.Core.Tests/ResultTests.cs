@@ -16,7 +16,11 @@ public class ResultTests
     public static TheoryData<string> Cases()
     {
         var data = new TheoryData<string>();
-        foreach (var item in JsonDocument.Parse(File.ReadAllText(Path.Combine(Repository.Root, "tests", "label-cases.json"))).RootElement.EnumerateArray())
+        foreach (
+            var item in JsonDocument
+                .Parse(File.ReadAllText(Path.Combine(Repository.Root, "tests", "label-cases.json")))
+                .RootElement.EnumerateArray()
+        )
             data.Add(item.GetRawText());
         return data;
     }
@@ -27,16 +31,27 @@ public class ResultTests
     {
         var item = JsonDocument.Parse(json).RootElement;
         var kind = ValueKinds.Parse(item.GetProperty("kind").GetString()!)!.Value;
-        var format = item.TryGetProperty("format", out var f) ? new Format(f.GetProperty("decimals").GetInt32(), f.GetProperty("factor").GetInt32(), f.GetProperty("unit").GetString()!)
-        {
-            Marks = !f.TryGetProperty("marks", out var marks) || marks.GetBoolean(),
-            UnitFirst = f.TryGetProperty("unitFirst", out _),
-            Short = f.TryGetProperty("short", out _),
-        } : null;
-        var column = new Column("c", "C", item.GetProperty("role").GetString() == "group" ? ColumnRole.Group : ColumnRole.Figure, kind, format, item.TryGetProperty("at", out var at) ? at.GetString() : null)
+        var format = item.TryGetProperty("format", out var f)
+            ? new Format(f.GetProperty("decimals").GetInt32(), f.GetProperty("factor").GetInt32(), f.GetProperty("unit").GetString()!)
+            {
+                Marks = !f.TryGetProperty("marks", out var marks) || marks.GetBoolean(),
+                UnitFirst = f.TryGetProperty("unitFirst", out _),
+                Short = f.TryGetProperty("short", out _),
+            }
+            : null;
+        var column = new Column(
+            "c",
+            "C",
+            item.GetProperty("role").GetString() == "group" ? ColumnRole.Group : ColumnRole.Figure,
+            kind,
+            format,
+            item.TryGetProperty("at", out var at) ? at.GetString() : null
+        )
         {
             Pattern = item.TryGetProperty("pattern", out var pattern) ? DatePattern.Parse(pattern.GetString()!).ShouldNotBeNull() : null,
-            Edges = item.TryGetProperty("edges", out var edges) ? [.. edges.EnumerateArray().Select(e => kind == ValueKind.Integer ? (object)e.GetInt64() : e.GetDecimal())] : null,
+            Edges = item.TryGetProperty("edges", out var edges)
+                ? [.. edges.EnumerateArray().Select(e => kind == ValueKind.Integer ? (object)e.GetInt64() : e.GetDecimal())]
+                : null,
             Names = item.TryGetProperty("names", out var names) ? names.Deserialize<Dictionary<string, string>>() : null,
         };
         var written = item.GetProperty("value");
@@ -54,35 +69,72 @@ public class ResultTests
         Labels.Write(value, column).ShouldBe(item.GetProperty("text").GetString());
     }
 
-    private const string Dataset = "dataset: d\nsource: s\nfrom: t\nfields:\n  at: { column: at, type: timestamp }\n  fares: { column: fares, type: decimal }\n  route: { column: route }\nmeasures:\n  income: { formula: \"sum(fares)\" }\n";
+    private const string Dataset =
+        "dataset: d\nsource: s\nfrom: t\nfields:\n  at: { column: at, type: timestamp }\n  fares: { column: fares, type: decimal "
+        + "}\n  route: { column: route }\nmeasures:\n  income: { formula: \"sum(fares)\" }\n";
 
-    private static readonly string Dashboard = "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n"
+    private static readonly string Dashboard =
+        "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n"
         + "      - { tile: n, picture: number, dataset: d, show: income, change: { on: at.month }, place: { column: 0, row: 0, width: 1, height: 1 } }\n"
         + "      - { tile: m, picture: bar, dataset: d, show: income, by: at.month, place: { column: 1, row: 0, width: 1, height: 1 } }\n"
         + "      - { tile: w, picture: bar, dataset: d, show: income, by: at.week, place: { column: 2, row: 0, width: 1, height: 1 } }\n"
-        + "      - { tile: y, picture: line, dataset: d, show: income, by: at.month_of_year, split: at.year, place: { column: 4, row: 0, width: 1, height: 1 } }\n"
-        + "      - { tile: q, picture: table, dataset: d, show: income, by: [at.year_number, at.quarter_of_year], place: { column: 5, row: 0, width: 1, height: 1 } }\n"
+        + "      - { tile: y, picture: line, dataset: d, show: income, by: at.month_of_year, split: at.year, place: { column: 4, "
+        + "row: 0, width: 1, height: 1 } }\n"
+        + "      - { tile: q, picture: table, dataset: d, show: income, by: [at.year_number, at.quarter_of_year], place: { column: "
+        + "5, row: 0, width: 1, height: 1 } }\n"
         + "      - { tile: r, picture: table, dataset: d, show: income, by: route, totals: true, place: { column: 3, row: 0, width: 1, height: 1 } }\n";
 
-    private static readonly Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(Dataset, "roles:\n  all: { reads: { d: all } }\n", ("dashboards/x.yaml", Dashboard)));
+    private static readonly Workspace Workspace = Testing.Definitions.Read(
+        Testing.Definitions.Files(Dataset, "roles:\n  all: { reads: { d: all } }\n", ("dashboards/x.yaml", Dashboard))
+    );
 
-    private static async Task<TileAnswer> Ask(string tile, (string At, decimal? Fares)[] rows, params (string Tile, DateOnly[] Picked)[] picks)
+    private static async Task<TileAnswer> Ask(
+        string tile,
+        (string At, decimal? Fares)[] rows,
+        params (string Tile, DateOnly[] Picked)[] picks
+    )
     {
         var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace, Inputs.At(default))!;
         var dashboard = Workspace.Dashboards["x"];
-        var table = rows.Select(r => (IReadOnlyDictionary<string, object?>)new Dictionary<string, object?> { ["at"] = DateTime.Parse(r.At), ["fares"] = r.Fares, ["route"] = "r" }).ToList();
-        var memory = new InMemory(new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>> { ["t"] = table }, DayOfWeek.Monday);
+        var table = rows.Select(r =>
+                (IReadOnlyDictionary<string, object?>)
+                    new Dictionary<string, object?>
+                    {
+                        ["at"] = DateTime.Parse(r.At),
+                        ["fares"] = r.Fares,
+                        ["route"] = "r",
+                    }
+            )
+            .ToList();
+        var memory = new InMemory(
+            new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>> { ["t"] = table },
+            DayOfWeek.Monday
+        );
         var selections = picks.Select(p => new Selection(p.Tile, [.. p.Picked.Select(d => (IReadOnlyList<object?>)[d])], null));
         var found = dashboard.Tiles.First(t => t.Name == tile);
-        var filters = Wiring.FiltersOf(found, dashboard, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, DayOfWeek.Monday);
-        return await new Planner(DayOfWeek.Monday, "").Plan(found, scope, filters, 100).Run((q, _) => Task.FromResult(Of(memory.Answer(q))), CancellationToken.None);
+        var filters = Wiring.FiltersOf(
+            found,
+            dashboard,
+            Arrangement.Opening(dashboard),
+            selections,
+            new Dictionary<string, Scope> { ["d"] = scope },
+            DayOfWeek.Monday
+        );
+        return await new Planner(DayOfWeek.Monday, "")
+            .Plan(found, scope, filters, 100)
+            .Run((q, _) => Task.FromResult(Of(memory.Answer(q))), CancellationToken.None);
 
         static QueryAnswer Of((Table Table, int Lines) a) => new(a.Table, a.Lines);
     }
 
     private static readonly (string, decimal?)[] ThreeMonths =
     [
-        ("2025-01-01 08:00", 100), ("2025-01-31 08:00", 100), ("2025-02-10 08:00", 150), ("2025-02-28 23:59", 50), ("2025-03-05 08:00", 60), ("2025-03-12 08:00", 30),
+        ("2025-01-01 08:00", 100),
+        ("2025-01-31 08:00", 100),
+        ("2025-02-10 08:00", 150),
+        ("2025-02-28 23:59", 50),
+        ("2025-03-05 08:00", 60),
+        ("2025-03-12 08:00", 30),
     ];
 
     [Fact]
@@ -94,7 +146,9 @@ public class ResultTests
         // The other way round, and by quarters: the first one ends within March.
         (await Ask("q", ThreeMonths)).PartialPairs.ShouldBe([(2025L, (object)1L)]);
         // A picked span cuts periods as the ends of the data do.
-        (await Ask("y", ThreeMonths, ("w", [new DateOnly(2025, 2, 24)]))).PartialPairs.Select(p => p.First).ShouldBe([2L]);
+        (await Ask("y", ThreeMonths, ("w", [new DateOnly(2025, 2, 24)])))
+            .PartialPairs.Select(p => p.First)
+            .ShouldBe([2L]);
         (await Ask("y", [])).PartialPairs.ShouldBeEmpty();
     }
 

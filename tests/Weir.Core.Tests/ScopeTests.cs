@@ -38,7 +38,8 @@ public class ScopeTests
 
     private static readonly Core.Definitions.Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(Dataset, Access));
 
-    private static Scope? For(string roles, params (string, string[])[] attributes) => Scope.For(Testing.Definitions.Viewer(roles, attributes), "d", Workspace, Inputs.At(default));
+    private static Scope? For(string roles, params (string, string[])[] attributes) =>
+        Scope.For(Testing.Definitions.Viewer(roles, attributes), "d", Workspace, Inputs.At(default));
 
     private static bool Sees(Scope scope, string? port, long seats) =>
         scope.RowRule is null || new Evaluator(DayOfWeek.Monday).Value(scope.RowRule, c => c.Name == "port" ? port : seats) is true;
@@ -96,7 +97,8 @@ public class ScopeTests
     [Fact]
     public void Single_rows_are_those_of_the_roles_that_grant_them_whatever_the_summaries_are_over()
     {
-        Scope? Detail(string roles) => Scope.ForDetail(Testing.Definitions.Viewer(roles, ("ports", ["a"])), "d", Workspace, Inputs.At(default));
+        Scope? Detail(string roles) =>
+            Scope.ForDetail(Testing.Definitions.Viewer(roles, ("ports", ["a"])), "d", Workspace, Inputs.At(default));
         Detail("all").ShouldBeNull();
         Detail("nothing").ShouldBeNull();
         For("all detail-of-ports", ("ports", ["a"]))!.RowRule.ShouldBeNull();

@@ -13,54 +13,66 @@ namespace Weir.Core.Tests;
 /// <summary>Each pass of a plan by itself, and the plan as a whole: without any database.</summary>
 public class TilePlanTests
 {
-    private static readonly Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(
-        """
-        dataset: d
-        source: s
-        from: t
-        fields:
-          day: { column: day, type: date }
-          kind: { column: kind }
-          port: { column: port }
-          n: { column: n, type: integer }
-        measures:
-          total: { formula: "sum(n)" }
-          mean: { formula: "avg(n)" }
-          share: { formula: "share(sum(n))" }
-          before: { formula: "previous(sum(n))" }
-          place: { formula: "rank(sum(n))" }
-        """,
-        "roles:\n  all: { reads: { d: all } }\n  some: { reads: { d: { where: \"port in user.ports\", hides: [mean] } } }\n  blind: { reads: { d: { where: \"true\", hides: [kind] } } }\n",
-        ("dashboards/x.yaml", """
-        dashboard: x
-        tabs:
-          - tab: one
-            tiles:
-              - { tile: kinds, picture: table, dataset: d, show: [total, mean], by: kind, place: { column: 0, row: 0, width: 1, height: 1 } }
-              - { tile: leading, picture: bar, dataset: d, show: total, by: kind, top: { count: 2, rest: true }, place: { column: 1, row: 0, width: 1, height: 1 } }
-              - { tile: split, picture: bar, dataset: d, show: mean, by: kind, split: port, place: { column: 2, row: 0, width: 1, height: 1 } }
-              - { tile: months, picture: table, dataset: d, show: [total, share, before, place], by: day.month, totals: true, place: { column: 3, row: 0, width: 1, height: 1 } }
-              - { tile: levels, picture: bar, dataset: d, show: total, by: port, drill: { to: [kind, day.month] }, place: { column: 4, row: 0, width: 1, height: 1 } }
-              - { tile: newest, picture: number, dataset: d, show: total, change: { on: day.month }, place: { column: 5, row: 0, width: 1, height: 1 } }
-              - { tile: span, picture: dates, dataset: d, by: day, place: { column: 6, row: 0, width: 1, height: 1 } }
-              - { tile: find, picture: search, dataset: d, by: kind, place: { column: 7, row: 0, width: 1, height: 1 } }
-              - { tile: by-day, picture: line, dataset: d, show: total, by: day, place: { column: 8, row: 0, width: 1, height: 1 } }
-        """)));
+    private static readonly Workspace Workspace = Testing.Definitions.Read(
+        Testing.Definitions.Files(
+            """
+            dataset: d
+            source: s
+            from: t
+            fields:
+              day: { column: day, type: date }
+              kind: { column: kind }
+              port: { column: port }
+              n: { column: n, type: integer }
+            measures:
+              total: { formula: "sum(n)" }
+              mean: { formula: "avg(n)" }
+              share: { formula: "share(sum(n))" }
+              before: { formula: "previous(sum(n))" }
+              place: { formula: "rank(sum(n))" }
+            """,
+            "roles:\n  all: { reads: { d: all } }\n  some: { reads: { d: { where: \"port in user.ports\", hides: [mean] } } }\n  "
+                + "blind: { reads: { d: { where: \"true\", hides: [kind] } } }\n",
+            (
+                "dashboards/x.yaml",
+                """
+                dashboard: x
+                tabs:
+                  - tab: one
+                    tiles:
+                      - { tile: kinds, picture: table, dataset: d, show: [total, mean], by: kind, place: { column: 0, row: 0, width: 1, height: 1 } }
+                      - { tile: leading, picture: bar, dataset: d, show: total, by: kind, top: { count: 2, rest: true }, place: { column: 1, row: 0, width: 1, height: 1 } }
+                      - { tile: split, picture: bar, dataset: d, show: mean, by: kind, split: port, place: { column: 2, row: 0, width: 1, height: 1 } }
+                      - { tile: months, picture: table, dataset: d, show: [total, share, before, place], by: day.month, totals: true, place: { column: 3, row: 0, width: 1, height: 1 } }
+                      - { tile: levels, picture: bar, dataset: d, show: total, by: port, drill: { to: [kind, day.month] }, place: { column: 4, row: 0, width: 1, height: 1 } }
+                      - { tile: newest, picture: number, dataset: d, show: total, change: { on: day.month }, place: { column: 5, row: 0, width: 1, height: 1 } }
+                      - { tile: span, picture: dates, dataset: d, by: day, place: { column: 6, row: 0, width: 1, height: 1 } }
+                      - { tile: find, picture: search, dataset: d, by: kind, place: { column: 7, row: 0, width: 1, height: 1 } }
+                      - { tile: by-day, picture: line, dataset: d, show: total, by: day, place: { column: 8, row: 0, width: 1, height: 1 } }
+                """
+            )
+        )
+    );
 
     private static readonly Planner Planner = new(DayOfWeek.Monday, "");
 
     private static Tile Tile(string name) => Workspace.Dashboards["x"].Tiles.First(t => t.Name == name);
 
-    private static Scope ScopeOf(string roles) => Scope.For(Testing.Definitions.Viewer(roles, ("ports", ["A"])), "d", Workspace, Inputs.At(default))!;
+    private static Scope ScopeOf(string roles) =>
+        Scope.For(Testing.Definitions.Viewer(roles, ("ports", ["A"])), "d", Workspace, Inputs.At(default))!;
 
     /// <summary>A plan that no pass has touched.</summary>
-    private static TilePlan Bare(string tile, string roles = "all", Selection? own = null) => new(Planner, Tile(tile), ScopeOf(roles), TileFilters.None, own, 100);
+    private static TilePlan Bare(string tile, string roles = "all", Selection? own = null) =>
+        new(Planner, Tile(tile), ScopeOf(roles), TileFilters.None, own, 100);
 
-    private static TilePlan Shaped(string tile, Selection? own = null) => LineOrder.Apply(LeadingMembers.Apply(PictureQuestion.Apply(Bare(tile, own: own))));
+    private static TilePlan Shaped(string tile, Selection? own = null) =>
+        LineOrder.Apply(LeadingMembers.Apply(PictureQuestion.Apply(Bare(tile, own: own))));
 
-    private static TilePlan Whole(string tile, string roles = "all", Selection? own = null) => Planner.Plan(Tile(tile), ScopeOf(roles), TileFilters.None, 100, own);
+    private static TilePlan Whole(string tile, string roles = "all", Selection? own = null) =>
+        Planner.Plan(Tile(tile), ScopeOf(roles), TileFilters.None, 100, own);
 
-    private static Selection Picked(string tile, params object?[] members) => new(tile, [.. members.Select(m => (IReadOnlyList<object?>)[m])], null);
+    private static Selection Picked(string tile, params object?[] members) =>
+        new(tile, [.. members.Select(m => (IReadOnlyList<object?>)[m])], null);
 
     private static IEnumerable<string> Ids(TilePlan plan) => plan.Questions.Select(q => q.Id);
 
@@ -84,8 +96,14 @@ public class TilePlanTests
     public void A_picture_asks_for_groups_or_for_ends_or_for_a_count()
     {
         PictureQuestion.Apply(Bare("kinds")).Shown.Groups.Count.ShouldBe(1);
-        PictureQuestion.Apply(Bare("span")).Shown.Figures.Select(f => ((Bound.Aggregate)f.Formula).Function).ShouldBe([AggregateFunction.Minimum, AggregateFunction.Maximum]);
-        PictureQuestion.Apply(Bare("find")).Shown.Figures.Select(f => ((Bound.Aggregate)f.Formula).Function).ShouldBe([AggregateFunction.CountDistinct]);
+        PictureQuestion
+            .Apply(Bare("span"))
+            .Shown.Figures.Select(f => ((Bound.Aggregate)f.Formula).Function)
+            .ShouldBe([AggregateFunction.Minimum, AggregateFunction.Maximum]);
+        PictureQuestion
+            .Apply(Bare("find"))
+            .Shown.Figures.Select(f => ((Bound.Aggregate)f.Formula).Function)
+            .ShouldBe([AggregateFunction.CountDistinct]);
     }
 
     [Fact]
@@ -118,8 +136,15 @@ public class TilePlanTests
         var before = Fillings(plan, "part before", ("course", Course(new DateOnly(2025, 2, 10)))).Single();
         (before[PeriodBounds.From], before[PeriodBounds.Until]).ShouldBe((new DateOnly(2025, 1, 1), new DateOnly(2025, 1, 11)));
 
-        static Table Course(DateOnly newest) => new(
-            [Column("m"), Column("v"), Column("newest")], [[new DateOnly(2025, 1, 1), new DateOnly(2025, 2, 1)], [5L, 6L], [newest, newest]]);
+        static Table Course(DateOnly newest) =>
+            new(
+                [Column("m"), Column("v"), Column("newest")],
+                [
+                    [new DateOnly(2025, 1, 1), new DateOnly(2025, 2, 1)],
+                    [5L, 6L],
+                    [newest, newest],
+                ]
+            );
     }
 
     [Fact]
@@ -129,10 +154,28 @@ public class TilePlanTests
         Ids(plan).ShouldBe([TilePlan.Lines, TilePlan.Total, "earlier 1", "earlier 1 in part"]);
         plan.Questions[0].Query.Figures.Select(f => f.Formula).Distinct().Count().ShouldBe(1, "all four are made of one sum");
         plan.Questions.Single(q => q.Id == "earlier 1 in part").After.ShouldBe([TilePlan.Lines, TilePlan.Bounds]);
-        var lines = new Table([Column("m")], [[new DateOnly(2025, 3, 1), new DateOnly(2025, 4, 1)]]);
+        var lines = new Table(
+            [Column("m")],
+            [
+                [new DateOnly(2025, 3, 1), new DateOnly(2025, 4, 1)],
+            ]
+        );
         var reach = Fillings(plan, "earlier 1", (TilePlan.Lines, lines)).Single();
         (reach[PeriodBounds.From], reach[PeriodBounds.Until]).ShouldBe((new DateOnly(2025, 2, 1), new DateOnly(2025, 4, 1)));
-        Fillings(plan, "earlier 1", (TilePlan.Lines, new Table([Column("m")], [[]]))).ShouldBeEmpty("no period is shown");
+        Fillings(
+                plan,
+                "earlier 1",
+                (
+                    TilePlan.Lines,
+                    new Table(
+                        [Column("m")],
+                        [
+                            [],
+                        ]
+                    )
+                )
+            )
+            .ShouldBeEmpty("no period is shown");
         Ids(WindowFigures.Apply(Shaped("kinds"))).ShouldBe([TilePlan.Lines]);
     }
 
@@ -164,8 +207,39 @@ public class TilePlanTests
     {
         var plan = PickedMembers.Apply(Shaped("leading", Picked("leading", "x", "y")));
         Ids(plan).ShouldBe([TilePlan.Lines, "picked"]);
-        Fillings(plan, "picked", (TilePlan.Lines, new Table(plan.Shown.Columns, [["x", "y"], [false, false], [1L, 1L]]))).ShouldBeEmpty();
-        Fillings(plan, "picked", (TilePlan.Lines, new Table(plan.Shown.Columns, [["x", null], [false, true], [1L, 1L]]))).Single().ShouldBeEmpty();
+        Fillings(
+                plan,
+                "picked",
+                (
+                    TilePlan.Lines,
+                    new Table(
+                        plan.Shown.Columns,
+                        [
+                            ["x", "y"],
+                            [false, false],
+                            [1L, 1L],
+                        ]
+                    )
+                )
+            )
+            .ShouldBeEmpty();
+        Fillings(
+                plan,
+                "picked",
+                (
+                    TilePlan.Lines,
+                    new Table(
+                        plan.Shown.Columns,
+                        [
+                            ["x", null],
+                            [false, true],
+                            [1L, 1L],
+                        ]
+                    )
+                )
+            )
+            .Single()
+            .ShouldBeEmpty();
         Ids(PickedMembers.Apply(Shaped("leading"))).ShouldBe([TilePlan.Lines]);
     }
 
@@ -179,8 +253,38 @@ public class TilePlanTests
         question.Query.Groups.Single().Column.Name.ShouldBe("port");
         question.Query.Order.Single().ShouldBe(new OrderKey(0, false));
         var answers = new Answers();
-        answers.Add("colours", [(Filling.None, new QueryAnswer(new Table(question.Query.Columns, [["A", "B", null], [1L, 1L, 1L]]), 3))]);
-        var shown = new TileAnswer(new Table(plan.Shown.Columns, [["x"], ["B"], [1.0]]), 1, null, null, []);
+        answers.Add(
+            "colours",
+            [
+                (
+                    Filling.None,
+                    new QueryAnswer(
+                        new Table(
+                            question.Query.Columns,
+                            [
+                                ["A", "B", null],
+                                [1L, 1L, 1L],
+                            ]
+                        ),
+                        3
+                    )
+                ),
+            ]
+        );
+        var shown = new TileAnswer(
+            new Table(
+                plan.Shown.Columns,
+                [
+                    ["x"],
+                    ["B"],
+                    [1.0],
+                ]
+            ),
+            1,
+            null,
+            null,
+            []
+        );
         var coloured = MemberColours.Apply(Shaped("split")).Steps[^1].Apply(answers, shown);
         coloured.Table.Columns[1].Places.ShouldBe(new Dictionary<string, int> { ["A"] = 0, ["B"] = 1 });
         coloured.Table.Columns[0].Places.ShouldBeNull();
@@ -209,24 +313,55 @@ public class TilePlanTests
     {
         var plan = Whole("months");
         List<(Query Query, TaskCompletionSource<QueryAnswer> Answer)> asked = [];
-        var run = plan.Run((q, _) =>
-        {
-            asked.Add((q, new TaskCompletionSource<QueryAnswer>()));
-            return asked[^1].Answer.Task;
-        }, CancellationToken.None);
+        var run = plan.Run(
+            (q, _) =>
+            {
+                asked.Add((q, new TaskCompletionSource<QueryAnswer>()));
+                return asked[^1].Answer.Task;
+            },
+            CancellationToken.None
+        );
         asked.Select(a => a.Query).ShouldBe(plan.First.Select(q => q.Query));
         List<(Query Query, TaskCompletionSource<QueryAnswer> Answer)> first = [.. asked];
         foreach (var (query, answer) in first)
         {
             asked.Count.ShouldBe(first.Count);
-            var table = query.Groups.Count > 0 ? new Table(query.Columns, [[new DateOnly(2025, 3, 1)], .. query.Figures.Select(_ => new object?[] { 4L })])
-                : new Table(query.Columns, [.. query.Figures.Select((f, i) => new object?[] { f.Formula.Kind == ValueKind.Date ? new DateOnly(2025, 1, 1).AddDays(i * 200) : 8L })]);
+            var table =
+                query.Groups.Count > 0
+                    ? new Table(
+                        query.Columns,
+                        [
+                            [new DateOnly(2025, 3, 1)],
+                            .. query.Figures.Select(_ => new object?[] { 4L }),
+                        ]
+                    )
+                    : new Table(
+                        query.Columns,
+                        [
+                            .. query.Figures.Select(
+                                (f, i) =>
+                                    new object?[] { f.Formula.Kind == ValueKind.Date ? new DateOnly(2025, 1, 1).AddDays(i * 200) : 8L }
+                            ),
+                        ]
+                    );
             answer.SetResult(new QueryAnswer(table, table.Rows));
         }
         while (asked.Count == first.Count)
             await Task.Yield();
         asked[^1].Query.Conditions.ShouldAllBe(c => !c.All().Any(b => b is Bound.Open));
-        asked[^1].Answer.SetResult(new QueryAnswer(new Table(asked[^1].Query.Columns, [[new DateOnly(2025, 2, 1)], [2L]]), 1));
+        asked[^1]
+            .Answer.SetResult(
+                new QueryAnswer(
+                    new Table(
+                        asked[^1].Query.Columns,
+                        [
+                            [new DateOnly(2025, 2, 1)],
+                            [2L],
+                        ]
+                    ),
+                    1
+                )
+            );
         var shown = await run;
         shown.Table.Row(0).ShouldBe([new DateOnly(2025, 3, 1), 4L, 0.5, 2L, 1L]);
         shown.Totals!.Row(0).ShouldBe([8L, 1.0, null, null]);
@@ -236,32 +371,52 @@ public class TilePlanTests
     public void A_kept_answer_takes_part_in_no_scan_and_the_others_over_the_same_rows_share_one()
     {
         Query[] wave = [Whole("kinds").Shown, Whole("leading").Shown, Whole("by-day").Shown];
-        IReadOnlyList<int[]> Groups(Func<Query, bool> isKept) => [.. Placement.Of(wave, isKept, _ => false, _ => 5).Select(p => p.Questions.ToArray())];
+        IReadOnlyList<int[]> Groups(Func<Query, bool> isKept) =>
+            [.. Placement.Of(wave, isKept, _ => false, _ => 5).Select(p => p.Questions.ToArray())];
         Groups(_ => false).Single().ShouldBe([0, 1, 2]);
-        Groups(q => q == wave[1]).ShouldBe([[1], [0, 2]]);
+        Groups(q => q == wave[1])
+            .ShouldBe([
+                [1],
+                [0, 2],
+            ]);
         Placement.Of(wave, _ => true, _ => false, _ => 5).ShouldAllBe(p => p.Scan == null);
         // Of another right the rows are others.
         Placement.Of([wave[0], Whole("leading", "some").Shown], _ => false, _ => false, _ => 5).Count.ShouldBe(2);
     }
 
     [Fact]
-    public void Folding_constants_changes_no_answer_and_leaves_none_of_them() => Conditions.Sample(condition =>
-    {
-        var folded = Constants.Fold(condition);
-        if (folded is not Bound.Literal)
-            folded.All().ShouldAllBe(b => !(b is Bound.Literal && ((Bound.Literal)b).Value is bool));
-        foreach (var x in new bool?[] { true, false, null })
-            new Evaluator(DayOfWeek.Monday).Value(folded, _ => x).ShouldBe(new Evaluator(DayOfWeek.Monday).Value(condition, _ => x));
-    });
+    public void Folding_constants_changes_no_answer_and_leaves_none_of_them() =>
+        Conditions.Sample(condition =>
+        {
+            var folded = Constants.Fold(condition);
+            if (folded is not Bound.Literal)
+                folded.All().ShouldAllBe(b => !(b is Bound.Literal && ((Bound.Literal)b).Value is bool));
+            foreach (var x in new bool?[] { true, false, null })
+                new Evaluator(DayOfWeek.Monday).Value(folded, _ => x).ShouldBe(new Evaluator(DayOfWeek.Monday).Value(condition, _ => x));
+        });
 
-    private static Gen<Bound> Leaves => Gen.Int[0, 2].Select(i => i switch { 0 => Bound.True, 1 => Bound.False, _ => new Bound.Column("t", "x", ValueKind.Boolean) });
+    private static Gen<Bound> Leaves =>
+        Gen.Int[0, 2]
+            .Select(i =>
+                i switch
+                {
+                    0 => Bound.True,
+                    1 => Bound.False,
+                    _ => new Bound.Column("t", "x", ValueKind.Boolean),
+                }
+            );
 
-    private static readonly Gen<Bound> Conditions = Gen.Recursive<Bound>((depth, inner) => depth > 4
-        ? Leaves
-        : Gen.OneOf(
-            Leaves,
-            inner.Select(a => (Bound)new Bound.Op(Operation.Not, ValueKind.Boolean, a)),
-            Gen.Select(inner, inner, Gen.Bool).Select((a, b, and) => (Bound)new Bound.Op(and ? Operation.And : Operation.Or, ValueKind.Boolean, a, b))));
+    private static readonly Gen<Bound> Conditions = Gen.Recursive<Bound>(
+        (depth, inner) =>
+            depth > 4
+                ? Leaves
+                : Gen.OneOf(
+                    Leaves,
+                    inner.Select(a => (Bound)new Bound.Op(Operation.Not, ValueKind.Boolean, a)),
+                    Gen.Select(inner, inner, Gen.Bool)
+                        .Select((a, b, and) => (Bound)new Bound.Op(and ? Operation.And : Operation.Or, ValueKind.Boolean, a, b))
+                )
+    );
 
     private static Column Column(string name) => new(name, name, ColumnRole.Figure, ValueKind.Integer, null, null);
 

@@ -6,7 +6,9 @@ namespace Weir.Demo.Tests;
 
 public sealed class LanternIslesTests : IDisposable
 {
-    private readonly DuckDBConnection _connection = new($"Data Source={Path.Combine(Repository.DemoFiles(), "lantern-isles.duckdb")};access_mode=READ_ONLY");
+    private readonly DuckDBConnection _connection = new(
+        $"Data Source={Path.Combine(Repository.DemoFiles(), "lantern-isles.duckdb")};access_mode=READ_ONLY"
+    );
 
     public LanternIslesTests() => _connection.Open();
 
@@ -40,9 +42,18 @@ public sealed class LanternIslesTests : IDisposable
     public void What_a_viewer_can_find_is_there()
     {
         // One vessel drifts out of order, one terminal opens in year two, storms cancel, and summer is busy.
-        Ask<string>("SELECT v.name FROM sailing s JOIN vessel v ON v.id = s.vessel_id WHERE departed_at >= '2025-06-01' GROUP BY 1 ORDER BY avg(delay_min) DESC LIMIT 1").ShouldBe("Grey Pilgrim");
-        Ask<string>("SELECT CAST(CAST(min(s.departed_at) AS DATE) AS VARCHAR) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.name LIKE '%Fennimar%'").ShouldBe("2024-05-01");
-        Ask<double>("SELECT avg(CAST(cancelled AS INTEGER)) FROM sailing WHERE wind_ms > 17").ShouldBeGreaterThan(20 * Ask<double>("SELECT avg(CAST(cancelled AS INTEGER)) FROM sailing WHERE wind_ms < 10"));
-        Ask<double>("SELECT avg(passengers) FROM sailing WHERE month(departed_at) = 7").ShouldBeGreaterThan(1.3 * Ask<double>("SELECT avg(passengers) FROM sailing WHERE month(departed_at) = 1"));
+        Ask<string>(
+                "SELECT v.name FROM sailing s JOIN vessel v ON v.id = s.vessel_id WHERE departed_at >= '2025-06-01' GROUP BY 1 ORDER BY "
+                    + "avg(delay_min) DESC LIMIT 1"
+            )
+            .ShouldBe("Grey Pilgrim");
+        Ask<string>(
+                "SELECT CAST(CAST(min(s.departed_at) AS DATE) AS VARCHAR) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.name LIKE '%Fennimar%'"
+            )
+            .ShouldBe("2024-05-01");
+        Ask<double>("SELECT avg(CAST(cancelled AS INTEGER)) FROM sailing WHERE wind_ms > 17")
+            .ShouldBeGreaterThan(20 * Ask<double>("SELECT avg(CAST(cancelled AS INTEGER)) FROM sailing WHERE wind_ms < 10"));
+        Ask<double>("SELECT avg(passengers) FROM sailing WHERE month(departed_at) = 7")
+            .ShouldBeGreaterThan(1.3 * Ask<double>("SELECT avg(passengers) FROM sailing WHERE month(departed_at) = 1"));
     }
 }

@@ -24,7 +24,10 @@ public sealed class DuckDbSourceTests : IDisposable
     public void Dispose() => _folder.Dispose();
 
     private IEngineSource Open(string file = "s.duckdb", int seconds = 20, int atOnce = 1) =>
-        new DuckDb.DuckDbEngine().Open(new Source("s", "Records", "duckdb", new SourceLimits(seconds, 100, atOnce, 200)) { File = file }, new EngineFolders(_folder.Path, _folder.Path, _folder.Path));
+        new DuckDb.DuckDbEngine().Open(
+            new Source("s", "Records", "duckdb", new SourceLimits(seconds, 100, atOnce, 200)) { File = file },
+            new EngineFolders(_folder.Path, _folder.Path, _folder.Path)
+        );
 
     private static Task<IReadOnlyList<object?[]>> Read(IEngineSource source, string sql, CancellationToken cancellation = default) =>
         source.Read(new SqlText(sql, []), [ValueKind.Integer], new Dictionary<string, string>(), cancellation);
@@ -82,7 +85,11 @@ public sealed class DuckDbSourceTests : IDisposable
     [Fact]
     public async Task A_secret_comes_from_a_variable_made_for_it_and_its_absence_is_told()
     {
-        Source Of(string password) => new("p", "P", "postgresql", new SourceLimits(1, 1, 1, 100)) { Server = new SourceServer("127.0.0.1", 1, "d", "u", password, null, false, null) };
+        Source Of(string password) =>
+            new("p", "P", "postgresql", new SourceLimits(1, 1, 1, 100))
+            {
+                Server = new SourceServer("127.0.0.1", 1, "d", "u", password, null, false, null),
+            };
         async Task<string> Told(string password)
         {
             await using var source = Engines.ByName("postgresql").Open(Of(password), EngineFolders.Under(_folder.Path));
@@ -100,7 +107,9 @@ public sealed class DuckDbSourceTests : IDisposable
         var source = Open(seconds: 1);
         (await Should.ThrowAsync<SourceException>(() => Read(source, Endless))).Code.ShouldBe("time-limit");
         // The one slot is free again only if the database has stopped.
-        (await Read(source, "SELECT 1"))[0][0].ShouldBe(1L);
+        (await Read(source, "SELECT 1"))[0]
+            [0]
+            .ShouldBe(1L);
     }
 
     [Fact]
@@ -135,10 +144,29 @@ public sealed class DuckDbSourceTests : IDisposable
     public async Task A_decimal_beside_a_whole_number_stays_a_decimal()
     {
         // Found by the random comparison: the engine gave the parameter the type of its neighbour, and 0.10 became 0.
-        var condition = new Bound.Op(Operation.GreaterOrEqual, ValueKind.Boolean, new Bound.Literal(0L, ValueKind.Integer), new Bound.Literal(0.10m, ValueKind.Decimal));
-        var sql = new DuckDb.DuckDbDialect(DayOfWeek.Monday).Print(new SelectTree([], new Select([(condition, "x")], DatasetRows.Table.Parse("t"), [], null, null, [], null)));
+        var condition = new Bound.Op(
+            Operation.GreaterOrEqual,
+            ValueKind.Boolean,
+            new Bound.Literal(0L, ValueKind.Integer),
+            new Bound.Literal(0.10m, ValueKind.Decimal)
+        );
+        var sql = new DuckDb.DuckDbDialect(DayOfWeek.Monday).Print(
+            new SelectTree([], new Select([(condition, "x")], DatasetRows.Table.Parse("t"), [], null, null, [], null))
+        );
         var source = Open();
-        (await source.Read(sql with { Text = sql.Text.Replace("FROM \"t\"", "") }, [ValueKind.Boolean], new Dictionary<string, string>(), default))[0][0].ShouldBe(false);
+        (
+            await source.Read(
+                sql with
+                {
+                    Text = sql.Text.Replace("FROM \"t\"", ""),
+                },
+                [ValueKind.Boolean],
+                new Dictionary<string, string>(),
+                default
+            )
+        )[0]
+            [0]
+            .ShouldBe(false);
     }
 
     [Fact]
@@ -146,6 +174,8 @@ public sealed class DuckDbSourceTests : IDisposable
     {
         var column = new Bound.Column("t\" ; DROP TABLE t; --", "a\"b", ValueKind.Integer);
         var tree = new SelectTree([], new Select([(column, "x\"")], DatasetRows.Table.Parse("t"), [], null, null, [], null));
-        new DuckDb.DuckDbDialect(DayOfWeek.Monday).Print(tree).Text.ShouldBe("SELECT \"t\"\" ; DROP TABLE t; --\".\"a\"\"b\" AS \"x\"\"\"\nFROM \"t\"");
+        new DuckDb.DuckDbDialect(DayOfWeek.Monday)
+            .Print(tree)
+            .Text.ShouldBe("SELECT \"t\"\" ; DROP TABLE t; --\".\"a\"\"b\" AS \"x\"\"\"\nFROM \"t\"");
     }
 }

@@ -15,9 +15,13 @@ public sealed class FilesSourceTests : IDisposable
 
     public void Dispose() => _folder.Dispose();
 
-    private IEngineSource Open(string folder = "sales") => Engines.ByName("files").Open(
-        new Source("s", "Sales", "files", new SourceLimits(20, 100, 2, 300)) { Folder = folder },
-        new EngineFolders(_folder.Path, _folder.Path, Path.Combine(_folder.Path, "work")));
+    private IEngineSource Open(string folder = "sales") =>
+        Engines
+            .ByName("files")
+            .Open(
+                new Source("s", "Sales", "files", new SourceLimits(20, 100, 2, 300)) { Folder = folder },
+                new EngineFolders(_folder.Path, _folder.Path, Path.Combine(_folder.Path, "work"))
+            );
 
     private static async Task<object?> One(IEngineSource source, string sql, ValueKind kind = ValueKind.Integer) =>
         (await source.Read(new SqlText(sql, []), [kind], new Dictionary<string, string>(), CancellationToken.None))[0][0];
@@ -25,12 +29,22 @@ public sealed class FilesSourceTests : IDisposable
     [Fact]
     public async Task Text_files_become_tables_with_types_and_what_does_not_fit_is_told()
     {
-        var rows = string.Concat(Enumerable.Range(1, 60).Select(i => $"{i},{i}.50,2024-03-{(i % 28) + 1:00},0{i},{(i % 2 == 0 ? "yes" : "no")},name {i}\n"));
+        var rows = string.Concat(
+            Enumerable.Range(1, 60).Select(i => $"{i},{i}.50,2024-03-{(i % 28) + 1:00},0{i},{(i % 2 == 0 ? "yes" : "no")},name {i}\n")
+        );
         _folder.File("sales/tickets.csv", $"id,amount,day,code,paid,name\n{rows}61,many,2024-02-30,061,no,\"a, b\"\n,,,,,\n");
         await using var source = Open();
         var table = (await source.Table(null, "tickets", CancellationToken.None))!;
-        table.Columns.Select(c => (c.Name, c.Kind)).ShouldBe(
-            [("id", ValueKind.Integer), ("amount", ValueKind.Decimal), ("day", ValueKind.Date), ("code", ValueKind.Text), ("paid", ValueKind.Boolean), ("name", ValueKind.Text)]);
+        table
+            .Columns.Select(c => (c.Name, c.Kind))
+            .ShouldBe([
+                ("id", ValueKind.Integer),
+                ("amount", ValueKind.Decimal),
+                ("day", ValueKind.Date),
+                ("code", ValueKind.Text),
+                ("paid", ValueKind.Boolean),
+                ("name", ValueKind.Text),
+            ]);
         (await One(source, "SELECT sum(amount) FROM tickets", ValueKind.Decimal)).ShouldBe(1860m);
         (await One(source, "SELECT count(*) FROM tickets WHERE code = '007'")).ShouldBe(0L);
         (await One(source, "SELECT count(*) FROM tickets WHERE code = '07'")).ShouldBe(1L, "codes keep their zeros");
@@ -56,11 +70,28 @@ public sealed class FilesSourceTests : IDisposable
     public async Task Workbooks_and_parquet_files_are_tables_too()
     {
         Directory.CreateDirectory(Path.Combine(_folder.Path, "sales"));
-        MiniExcel.SaveAs(_folder.File("sales/plan.xlsx"), new Dictionary<string, object>
-        {
-            ["Year"] = new[] { new { Port = "SKE", Tickets = 12, From = new DateTime(2025, 3, 1) }, new { Port = "ULL", Tickets = 30, From = new DateTime(2025, 4, 1) } },
-            ["Notes"] = new[] { new { Text = "made up" } },
-        });
+        MiniExcel.SaveAs(
+            _folder.File("sales/plan.xlsx"),
+            new Dictionary<string, object>
+            {
+                ["Year"] = new[]
+                {
+                    new
+                    {
+                        Port = "SKE",
+                        Tickets = 12,
+                        From = new DateTime(2025, 3, 1),
+                    },
+                    new
+                    {
+                        Port = "ULL",
+                        Tickets = 30,
+                        From = new DateTime(2025, 4, 1),
+                    },
+                },
+                ["Notes"] = new[] { new { Text = "made up" } },
+            }
+        );
         using (var connection = new DuckDBConnection("Data Source=:memory:"))
         {
             connection.Open();
@@ -104,7 +135,9 @@ public sealed class FilesSourceTests : IDisposable
         File.Delete(_folder.File("sales/book.xlsx"));
         _folder.File("sales/t.csv", "n\n1\n");
         await using var source = Open();
-        (await Should.ThrowAsync<SourceException>(() => One(source, "SELECT count(*) FROM read_csv('/etc/passwd')"))).Code.ShouldBe("query-failed");
+        (await Should.ThrowAsync<SourceException>(() => One(source, "SELECT count(*) FROM read_csv('/etc/passwd')"))).Code.ShouldBe(
+            "query-failed"
+        );
         (await Should.ThrowAsync<SourceException>(() => One(Open("nowhere"), "SELECT 1"))).Message.ShouldContain("not there");
     }
 }

@@ -31,29 +31,51 @@ public class PlanTests
           rows: { formula: "count(*)" }
         """;
 
-    private static readonly Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(
-        Dataset, "roles:\n  all: { reads: { d: all } }\n  port: { reads: { d: { where: \"port in user.ports\" } } }\n",
-        ("workspace.yaml", "workspace: w\nweek_starts: sunday\n"),
-        ("dashboards/x.yaml", """
-            dashboard: x
-            tabs:
-              - tab: one
-                tiles:
-                  - { tile: kinds, picture: bar, dataset: d, show: rows, by: kind, place: { column: 0, row: 0, width: 1, height: 1 } }
-                  - { tile: areas, picture: bar, dataset: d, show: rows, by: area, top: { count: 3, rest: true }, place: { column: 1, row: 0, width: 1, height: 1 } }
-                  - { tile: weeks, picture: bar, dataset: d, show: rows, by: day.week, place: { column: 2, row: 0, width: 1, height: 1 } }
-                  - { tile: days, picture: bar, dataset: d, show: rows, by: day.day_of_week, place: { column: 3, row: 0, width: 1, height: 1 } }
+    private static readonly Workspace Workspace = Testing.Definitions.Read(
+        Testing.Definitions.Files(
+            Dataset,
+            "roles:\n  all: { reads: { d: all } }\n  port: { reads: { d: { where: \"port in user.ports\" } } }\n",
+            ("workspace.yaml", "workspace: w\nweek_starts: sunday\n"),
+            (
+                "dashboards/x.yaml",
+                """
+                dashboard: x
+                tabs:
+                  - tab: one
+                    tiles:
+                      - { tile: kinds, picture: bar, dataset: d, show: rows, by: kind, place: { column: 0, row: 0, width: 1, height: 1 } }
+                      - { tile: areas, picture: bar, dataset: d, show: rows, by: area, top: { count: 3, rest: true }, place: { column: 1, row: 0, width: 1, height: 1 } }
+                      - { tile: weeks, picture: bar, dataset: d, show: rows, by: day.week, place: { column: 2, row: 0, width: 1, height: 1 } }
+                      - { tile: days, picture: bar, dataset: d, show: rows, by: day.day_of_week, place: { column: 3, row: 0, width: 1, height: 1 } }
 
-            """)));
+                """
+            )
+        )
+    );
 
     private static SqlText Sql(string tile, string roles = "all", params object?[] pickedKinds)
     {
-        var scope = Scope.For(Testing.Definitions.Viewer(roles, ("ports", ["SKE'; DROP TABLE sale; --"])), "d", Workspace, Inputs.At(default))!;
+        var scope = Scope.For(
+            Testing.Definitions.Viewer(roles, ("ports", ["SKE'; DROP TABLE sale; --"])),
+            "d",
+            Workspace,
+            Inputs.At(default)
+        )!;
         var dashboard = Workspace.Dashboards["x"];
-        List<Selection> selections = pickedKinds.Length == 0 ? [] : [new Selection("kinds", [.. pickedKinds.Select(k => (IReadOnlyList<object?>)[k])], null)];
+        List<Selection> selections =
+            pickedKinds.Length == 0 ? [] : [new Selection("kinds", [.. pickedKinds.Select(k => (IReadOnlyList<object?>)[k])], null)];
         var found = dashboard.Tiles.First(t => t.Name == tile);
-        var filters = Wiring.FiltersOf(found, dashboard, Arrangement.Opening(dashboard), selections, new Dictionary<string, Scope> { ["d"] = scope }, Workspace.WeekStart);
-        return new DuckDb.DuckDbDialect(Workspace.WeekStart).Print(SelectBuilder.Build(new Planner(Workspace.WeekStart, "").Question(found, scope, filters, 100)));
+        var filters = Wiring.FiltersOf(
+            found,
+            dashboard,
+            Arrangement.Opening(dashboard),
+            selections,
+            new Dictionary<string, Scope> { ["d"] = scope },
+            Workspace.WeekStart
+        );
+        return new DuckDb.DuckDbDialect(Workspace.WeekStart).Print(
+            SelectBuilder.Build(new Planner(Workspace.WeekStart, "").Question(found, scope, filters, 100))
+        );
     }
 
     [Fact]

@@ -17,9 +17,21 @@ public class ReachTests
         using var test = TestEngine.Start(engine);
         var asked = 0;
         IPAddress[] addresses = [IPAddress.Loopback];
-        var folders = test.Folders with { Reach = new Reach { Lookup = name => { name.ShouldBe("records.lantern.invalid"); asked++; return addresses; } } };
+        var folders = test.Folders with
+        {
+            Reach = new Reach
+            {
+                Lookup = name =>
+                {
+                    name.ShouldBe("records.lantern.invalid");
+                    asked++;
+                    return addresses;
+                },
+            },
+        };
         IEngineSource Open() => test.Open(s => s with { Server = s.Server! with { Host = "records.lantern.invalid" } }, folders);
-        static Task<IReadOnlyList<object?[]>> Ask(IEngineSource source) => source.Read(new SqlText("SELECT 1", []), [ValueKind.Integer], new Dictionary<string, string>(), CancellationToken.None);
+        static Task<IReadOnlyList<object?[]>> Ask(IEngineSource source) =>
+            source.Read(new SqlText("SELECT 1", []), [ValueKind.Integer], new Dictionary<string, string>(), CancellationToken.None);
         // No name service knows this name: only who goes to the address gets there.
         await using var source = Open();
         (await Ask(source))[0][0].ShouldBe(1L);

@@ -46,7 +46,8 @@ public abstract class TestEngine : IDisposable
     public IEngineSource Source => _source ??= Engine.Open(Describe(Limits), Folders);
 
     /// <summary>Another source of the same database.</summary>
-    public IEngineSource Open(Func<Source, Source> change, EngineFolders? folders = null) => Engine.Open(change(Describe(Limits)), folders ?? Folders);
+    public IEngineSource Open(Func<Source, Source> change, EngineFolders? folders = null) =>
+        Engine.Open(change(Describe(Limits)), folders ?? Folders);
 
     public void Execute(string sql, params object?[] values)
     {
@@ -64,13 +65,26 @@ public abstract class TestEngine : IDisposable
     }
 
     /// <summary>Makes a table and fills it.</summary>
-    public void Fill(string table, IReadOnlyList<(string Name, ValueKind Kind)> columns, IEnumerable<IReadOnlyDictionary<string, object?>> rows)
+    public void Fill(
+        string table,
+        IReadOnlyList<(string Name, ValueKind Kind)> columns,
+        IEnumerable<IReadOnlyDictionary<string, object?>> rows
+    )
     {
         using var connection = Writer();
         string Quote(string name) => Engine.Dialect(DayOfWeek.Monday).Quote(name);
-        Execute(connection, $"CREATE TABLE {Quote(table)} ({string.Join(", ", columns.Select(c => $"{Quote(c.Name)} {(c.Name == "huge" ? TypeOf(c.Kind).Replace("12, 2", "26, 6") : TypeOf(c.Kind))}"))})", []);
+        Execute(
+            connection,
+            $"CREATE TABLE {Quote(table)} "
+                + $"({string.Join(", ", columns.Select(c => $"{Quote(c.Name)} {(c.Name == "huge" ? TypeOf(c.Kind).Replace("12, 2", "26, 6") : TypeOf(c.Kind))}"))})",
+            []
+        );
         foreach (var row in rows)
-            Execute(connection, $"INSERT INTO {Quote(table)} VALUES ({string.Join(", ", columns.Select((_, i) => Mark(i + 1)))})", [.. columns.Select(c => row[c.Name])]);
+            Execute(
+                connection,
+                $"INSERT INTO {Quote(table)} VALUES ({string.Join(", ", columns.Select((_, i) => Mark(i + 1)))})",
+                [.. columns.Select(c => row[c.Name])]
+            );
     }
 
     public virtual void Dispose()
@@ -80,14 +94,15 @@ public abstract class TestEngine : IDisposable
         Folder.Dispose();
     }
 
-    public static TestEngine Start(string name) => name switch
-    {
-        "duckdb" => new OfDuckDb(),
-        "sqlite" => new OfSqlite(),
-        "postgresql" => new OfPostgreSql(),
-        "mariadb" => new OfMariaDb(),
-        _ => throw new ArgumentException(name),
-    };
+    public static TestEngine Start(string name) =>
+        name switch
+        {
+            "duckdb" => new OfDuckDb(),
+            "sqlite" => new OfSqlite(),
+            "postgresql" => new OfPostgreSql(),
+            "mariadb" => new OfMariaDb(),
+            _ => throw new ArgumentException(name),
+        };
 
     private sealed class OfDuckDb : TestEngine
     {
@@ -106,16 +121,17 @@ public abstract class TestEngine : IDisposable
 
         protected override DbParameter Parameter(DbCommand command, int number, object value) => new DuckDBParameter(value);
 
-        protected override string TypeOf(ValueKind kind) => kind switch
-        {
-            ValueKind.Boolean => "BOOLEAN",
-            ValueKind.Integer => "BIGINT",
-            ValueKind.Decimal => "DECIMAL(12, 2)",
-            ValueKind.Float => "DOUBLE",
-            ValueKind.Date => "DATE",
-            ValueKind.Timestamp => "TIMESTAMP",
-            _ => "VARCHAR",
-        };
+        protected override string TypeOf(ValueKind kind) =>
+            kind switch
+            {
+                ValueKind.Boolean => "BOOLEAN",
+                ValueKind.Integer => "BIGINT",
+                ValueKind.Decimal => "DECIMAL(12, 2)",
+                ValueKind.Float => "DOUBLE",
+                ValueKind.Date => "DATE",
+                ValueKind.Timestamp => "TIMESTAMP",
+                _ => "VARCHAR",
+            };
     }
 
     private sealed class OfSqlite : TestEngine
@@ -134,24 +150,26 @@ public abstract class TestEngine : IDisposable
             return connection;
         }
 
-        protected override object Stored(object value) => value switch
-        {
-            DateOnly d => $"{d:yyyy-MM-dd}",
-            DateTime t => $"{t:yyyy-MM-dd HH:mm:ss}",
-            decimal d => d.ToString(System.Globalization.CultureInfo.InvariantCulture),
-            _ => value,
-        };
+        protected override object Stored(object value) =>
+            value switch
+            {
+                DateOnly d => $"{d:yyyy-MM-dd}",
+                DateTime t => $"{t:yyyy-MM-dd HH:mm:ss}",
+                decimal d => d.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                _ => value,
+            };
 
-        protected override string TypeOf(ValueKind kind) => kind switch
-        {
-            ValueKind.Boolean => "BOOLEAN",
-            ValueKind.Integer => "INTEGER",
-            ValueKind.Decimal => "DECIMAL(12, 2)", // which SQLite keeps as a whole or floating-point number
-            ValueKind.Float => "REAL",
-            ValueKind.Date => "DATE",
-            ValueKind.Timestamp => "TIMESTAMP",
-            _ => "TEXT",
-        };
+        protected override string TypeOf(ValueKind kind) =>
+            kind switch
+            {
+                ValueKind.Boolean => "BOOLEAN",
+                ValueKind.Integer => "INTEGER",
+                ValueKind.Decimal => "DECIMAL(12, 2)", // which SQLite keeps as a whole or floating-point number
+                ValueKind.Float => "REAL",
+                ValueKind.Date => "DATE",
+                ValueKind.Timestamp => "TIMESTAMP",
+                _ => "TEXT",
+            };
     }
 
     private sealed class OfPostgreSql : TestEngine
@@ -160,7 +178,11 @@ public abstract class TestEngine : IDisposable
 
         public override string Name => "postgresql";
 
-        protected override Source Describe(SourceLimits limits) => new("s", "S", Name, limits) { Server = new SourceServer("127.0.0.1", _server.Port, "weir", "weir", null, null, false, null) { AllowsWritingLogin = true } };
+        protected override Source Describe(SourceLimits limits) =>
+            new("s", "S", Name, limits)
+            {
+                Server = new SourceServer("127.0.0.1", _server.Port, "weir", "weir", null, null, false, null) { AllowsWritingLogin = true },
+            };
 
         protected override DbConnection Writer()
         {
@@ -171,18 +193,20 @@ public abstract class TestEngine : IDisposable
 
         protected override string Mark(int number) => $"${number}";
 
-        protected override DbParameter Parameter(DbCommand command, int number, object value) => new Npgsql.NpgsqlParameter { Value = value is DateTime t ? DateTime.SpecifyKind(t, DateTimeKind.Unspecified) : value };
+        protected override DbParameter Parameter(DbCommand command, int number, object value) =>
+            new Npgsql.NpgsqlParameter { Value = value is DateTime t ? DateTime.SpecifyKind(t, DateTimeKind.Unspecified) : value };
 
-        protected override string TypeOf(ValueKind kind) => kind switch
-        {
-            ValueKind.Boolean => "boolean",
-            ValueKind.Integer => "bigint",
-            ValueKind.Decimal => "numeric(12, 2)",
-            ValueKind.Float => "double precision",
-            ValueKind.Date => "date",
-            ValueKind.Timestamp => "timestamp",
-            _ => "text",
-        };
+        protected override string TypeOf(ValueKind kind) =>
+            kind switch
+            {
+                ValueKind.Boolean => "boolean",
+                ValueKind.Integer => "bigint",
+                ValueKind.Decimal => "numeric(12, 2)",
+                ValueKind.Float => "double precision",
+                ValueKind.Date => "date",
+                ValueKind.Timestamp => "timestamp",
+                _ => "text",
+            };
 
         public override void Dispose()
         {
@@ -197,7 +221,14 @@ public abstract class TestEngine : IDisposable
 
         public override string Name => "mariadb";
 
-        protected override Source Describe(SourceLimits limits) => new("s", "S", Name, limits) { Server = new SourceServer("127.0.0.1", _server.Port, "weir", "weir", "weir", null, false, null) { AllowsWritingLogin = true } };
+        protected override Source Describe(SourceLimits limits) =>
+            new("s", "S", Name, limits)
+            {
+                Server = new SourceServer("127.0.0.1", _server.Port, "weir", "weir", "weir", null, false, null)
+                {
+                    AllowsWritingLogin = true,
+                },
+            };
 
         protected override DbConnection Writer()
         {
@@ -209,19 +240,21 @@ public abstract class TestEngine : IDisposable
             return connection;
         }
 
-        protected override DbParameter Parameter(DbCommand command, int number, object value) => new MySqlConnector.MySqlParameter($"@p{number}", value);
+        protected override DbParameter Parameter(DbCommand command, int number, object value) =>
+            new MySqlConnector.MySqlParameter($"@p{number}", value);
 
-        protected override string TypeOf(ValueKind kind) => kind switch
-        {
-            ValueKind.Boolean => "BOOLEAN",
-            ValueKind.Integer => "BIGINT",
-            ValueKind.Decimal => "DECIMAL(12, 2)",
-            ValueKind.Float => "DOUBLE",
-            ValueKind.Date => "DATE",
-            ValueKind.Timestamp => "DATETIME",
-            // The usual collation, which knows neither case nor spaces at the end: Weir's meaning must win over it.
-            _ => "VARCHAR(200)",
-        };
+        protected override string TypeOf(ValueKind kind) =>
+            kind switch
+            {
+                ValueKind.Boolean => "BOOLEAN",
+                ValueKind.Integer => "BIGINT",
+                ValueKind.Decimal => "DECIMAL(12, 2)",
+                ValueKind.Float => "DOUBLE",
+                ValueKind.Date => "DATE",
+                ValueKind.Timestamp => "DATETIME",
+                // The usual collation, which knows neither case nor spaces at the end: Weir's meaning must win over it.
+                _ => "VARCHAR(200)",
+            };
 
         public override void Dispose()
         {

@@ -49,7 +49,16 @@ public sealed class AnswersTests
         string[] ports = ["SKE", "ULL", "QUI", "LAN", "TOL", "OST", "BRA", "PEL", "VAN", "MOR"];
         var users = service.Services.GetRequiredService<Users>();
         for (var i = 0; i < 100; i++)
-            users.Put(new Viewer($"v{i}", $"V{i}", ["port-manager"], new Dictionary<string, IReadOnlyList<string>> { ["ports"] = [ports[i % 10]] }), "password-of-many", loopbackOnly: true);
+            users.Put(
+                new Viewer(
+                    $"v{i}",
+                    $"V{i}",
+                    ["port-manager"],
+                    new Dictionary<string, IReadOnlyList<string>> { ["ports"] = [ports[i % 10]] }
+                ),
+                "password-of-many",
+                loopbackOnly: true
+            );
         for (var i = 0; i < 100; i++)
             _ = service.As($"v{i}");
         counter.Take();
@@ -63,7 +72,10 @@ public sealed class AnswersTests
         var all = await Task.WhenAll(Enumerable.Range(0, 100).Select(i => service.Results($"v{i}", "network")));
         counter.Take().ShouldBe(8 * set, "eight rights are new, and each is asked once");
         all[0]["all-sailings"].GetProperty("table").GetRawText().ShouldBe(alone["all-sailings"].GetProperty("table").GetRawText());
-        all.Select(a => a["all-sailings"].GetProperty("table").GetProperty("values").GetRawText()).Distinct().Count().ShouldBe(10, "unequal rights never share");
+        all.Select(a => a["all-sailings"].GetProperty("table").GetProperty("values").GetRawText())
+            .Distinct()
+            .Count()
+            .ShouldBe(10, "unequal rights never share");
         await Task.WhenAll(Enumerable.Range(0, 100).Select(i => service.Results($"v{i}", "network")));
         counter.Take().ShouldBe(0);
     }
@@ -78,7 +90,13 @@ public sealed class AnswersTests
         foreach (var dashboard in (string[])["network", "tickets"])
         {
             var page = await client.GetFromJsonAsync<JsonElement>($"api/dashboards/{dashboard}");
-            foreach (var tile in page.GetProperty("tabs").EnumerateArray().SelectMany(t => t.GetProperty("tiles").EnumerateArray()).Where(t => t.GetProperty("datasetName").GetString() is not null).Select(t => t.GetProperty("name").GetString()))
+            foreach (
+                var tile in page.GetProperty("tabs")
+                    .EnumerateArray()
+                    .SelectMany(t => t.GetProperty("tiles").EnumerateArray())
+                    .Where(t => t.GetProperty("datasetName").GetString() is not null)
+                    .Select(t => t.GetProperty("name").GetString())
+            )
             {
                 counter.Take();
                 var plain = await Explained(new { });
@@ -91,7 +109,9 @@ public sealed class AnswersTests
                 counted.GetProperty("sql").GetRawText().ShouldBe(plain.GetProperty("sql").GetRawText());
 
                 async Task<JsonElement> Explained(object body) =>
-                    await (await client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/explanation", body)).Content.ReadFromJsonAsync<JsonElement>();
+                    await (
+                        await client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/explanation", body)
+                    ).Content.ReadFromJsonAsync<JsonElement>();
             }
         }
         asked.ShouldBeGreaterThan(0, "counting is asking");
@@ -105,7 +125,9 @@ public sealed class AnswersTests
         using var counter = new Counter();
         async Task<DateTimeOffset> Asked(bool refresh)
         {
-            var response = await service.As("director").PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { "all-sailings" }, refresh });
+            var response = await service
+                .As("director")
+                .PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { "all-sailings" }, refresh });
             return JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement.GetProperty("readAt").GetDateTimeOffset();
         }
         var first = await Asked(false);
@@ -148,11 +170,23 @@ public sealed class AnswersTests
         files.File("sales/t.csv", "port,n\nSKE,1\nULL,2\n");
         workspace.File("workspace.yaml", "workspace: w\n");
         workspace.File("sources/s.yaml", "source: s\nengine: files\nfolder: sales\nrefresh: { least_seconds: 1 }\n");
-        workspace.File("datasets/d.yaml", "dataset: d\nsource: s\nfrom: t\nfields:\n  port: { column: port }\n  n: { column: n, type: integer }\nmeasures:\n  total: { formula: \"sum(n)\" }\n");
-        workspace.File("dashboards/x.yaml", "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: total, picture: number, dataset: d, show: total, refresh: 1, place: { column: 0, row: 0, width: 3, height: 2 } }\n");
-        workspace.File("access.yaml", "roles:\n  director: { reads: { d: all } }\n  port-desk: { reads: { d: { where: \"port in user.ports\" } } }\n  auditor: { reads: {} }\n");
+        workspace.File(
+            "datasets/d.yaml",
+            "dataset: d\nsource: s\nfrom: t\nfields:\n  port: { column: port }\n  n: { column: n, type: integer }\nmeasures:\n  "
+                + "total: { formula: \"sum(n)\" }\n"
+        );
+        workspace.File(
+            "dashboards/x.yaml",
+            "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: total, picture: number, dataset: d, show: total, "
+                + "refresh: 1, place: { column: 0, row: 0, width: 3, height: 2 } }\n"
+        );
+        workspace.File(
+            "access.yaml",
+            "roles:\n  director: { reads: { d: all } }\n  port-desk: { reads: { d: { where: \"port in user.ports\" } } }\n  auditor: { reads: {} }\n"
+        );
         await using var service = await RunningService.Start(files: files.Path, workspace: workspace.Path);
-        async Task<long> Total(string account) => (await service.Results(account, "x"))["total"].GetProperty("table").GetProperty("values")[0][0].GetInt64();
+        async Task<long> Total(string account) =>
+            (await service.Results(account, "x"))["total"].GetProperty("table").GetProperty("values")[0][0].GetInt64();
         (await Total("director")).ShouldBe(3);
         (await Total("skerrin-desk")).ShouldBe(1);
 
@@ -185,7 +219,9 @@ public sealed class AnswersTests
         await using var service = await RunningService.Start(clock: clock);
         async Task<DateTimeOffset> ReadAt(string tile, bool refresh = false)
         {
-            var response = await service.As("director").PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { tile }, refresh });
+            var response = await service
+                .As("director")
+                .PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { tile }, refresh });
             return JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement.GetProperty("readAt").GetDateTimeOffset();
         }
         var first = clock.Now;
@@ -210,16 +246,38 @@ public sealed class AnswersTests
         }
         workspace.File("workspace.yaml", "workspace: w\n");
         workspace.File("sources/s.yaml", "source: s\nengine: duckdb\nfile: s.duckdb\nlimits: { at_once: 1, waiting: 1, seconds: 60 }\n");
-        workspace.File("datasets/d.yaml", "dataset: d\nsource: s\nquery: SELECT a.i AS n FROM t a, t b WHERE a.i + b.i > :param.p\nparameters: { p: { type: integer, opening: 0 } }\nfields:\n  n: { column: n, type: integer }\nmeasures:\n  total: { formula: \"count(*)\" }\n");
-        workspace.File("dashboards/x.yaml", "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: total, picture: number, dataset: d, show: total, place: { column: 0, row: 0, width: 3, height: 2 } }\n");
-        workspace.File("datasets/e.yaml", "dataset: e\nsource: s\nfrom: t\nfields:\n  i: { column: i, type: integer }\nmeasures:\n  total: { formula: \"count(*)\" }\n");
-        workspace.File("dashboards/kept.yaml", "dashboard: kept\ntabs:\n  - tab: one\n    tiles:\n      - { tile: total, picture: number, dataset: e, show: total, place: { column: 0, row: 0, width: 3, height: 2 } }\n");
+        workspace.File(
+            "datasets/d.yaml",
+            "dataset: d\nsource: s\nquery: SELECT a.i AS n FROM t a, t b WHERE a.i + b.i > :param.p\nparameters: { p: { type: "
+                + "integer, opening: 0 } }\nfields:\n  n: { column: n, type: integer }\nmeasures:\n  total: { formula: \"count(*)\" }\n"
+        );
+        workspace.File(
+            "dashboards/x.yaml",
+            "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: total, picture: number, dataset: d, show: total, place: "
+                + "{ column: 0, row: 0, width: 3, height: 2 } }\n"
+        );
+        workspace.File(
+            "datasets/e.yaml",
+            "dataset: e\nsource: s\nfrom: t\nfields:\n  i: { column: i, type: integer }\nmeasures:\n  total: { formula: \"count(*)\" }\n"
+        );
+        workspace.File(
+            "dashboards/kept.yaml",
+            "dashboard: kept\ntabs:\n  - tab: one\n    tiles:\n      - { tile: total, picture: number, dataset: e, show: total, "
+                + "place: { column: 0, row: 0, width: 3, height: 2 } }\n"
+        );
         workspace.File("access.yaml", "roles:\n  director: { reads: { d: all, e: all } }\n");
         await using var service = await RunningService.Start(files: files.Path, workspace: workspace.Path);
         var kept = (await service.Results("director", "kept"))["total"].GetProperty("table").GetRawText();
         using var stop = new CancellationTokenSource();
         // A million million rows: the first runs, the second waits, and no other has a place.
-        Task<HttpResponseMessage> Send(int p) => service.As("director").PostAsJsonAsync("api/dashboards/x/results", new { inputs = new { parameters = new { p = new[] { $"{p}" } } } }, stop.Token);
+        Task<HttpResponseMessage> Send(int p) =>
+            service
+                .As("director")
+                .PostAsJsonAsync(
+                    "api/dashboards/x/results",
+                    new { inputs = new { parameters = new { p = new[] { $"{p}" } } } },
+                    stop.Token
+                );
         var sent = Enumerable.Range(1, 6).Select(Send).ToList();
         HttpResponseMessage? refused = null;
         while (refused is null)
@@ -248,7 +306,9 @@ public sealed class AnswersTests
               "year": {"members": [["2023-01-01"]], "exclude": true}, "ports": {"members": [["SKE"], ["QUI"], ["ULL"]]}, "routes": {"members": [["Quillay–Brannoway"]]},
               "pairs": {"members": [["SKE", 15], ["ULL", 20], ["QUI", 19]]}, "vessels": {"members": [[6], [5]]}}}
             """;
-        var response = await service.As("north-ports").PostAsync("api/dashboards/punctuality/results", new StringContent(Picked, System.Text.Encoding.UTF8, "application/json"));
+        var response = await service
+            .As("north-ports")
+            .PostAsync("api/dashboards/punctuality/results", new StringContent(Picked, System.Text.Encoding.UTF8, "application/json"));
         JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement.GetProperty("state").GetString().ShouldBe("ready");
     }
 
@@ -258,19 +318,26 @@ public sealed class AnswersTests
         await using var service = await RunningService.Start();
         async Task<(HttpStatusCode Status, JsonElement Body)> Late(object inputs)
         {
-            var response = await service.As("director").PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { "vessels" }, inputs });
+            var response = await service
+                .As("director")
+                .PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { "vessels" }, inputs });
             return (response.StatusCode, JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement);
         }
         double Share(JsonElement result) => result.GetProperty("totals").EnumerateArray().ToList()[3].GetDouble();
         var ten = Share((await Late(new { })).Body);
         var thirty = Share((await Late(new { parameters = new { late_after = new[] { "30" } } })).Body);
         thirty.ShouldBeLessThan(ten / 2);
-        foreach (var (inputs, code) in ((object, string)[])
-        [
-            (new { parameters = new { late_after = new[] { "61" } } }, "wrong-value"), (new { parameters = new { late_after = new[] { "x'; DROP TABLE sailing; --" } } }, "wrong-value"),
-            (new { parameters = new { late_after = Array.Empty<string>() } }, "value-needed"), (new { parameters = new { late_after = new[] { "1", "2" } } }, "too-many-values"),
-            (new { parameters = new { no_such = new[] { "1" } } }, "unknown-parameter"), (new { zone = "Nowhere/Else" }, "unknown-zone"),
-        ])
+        foreach (
+            var (inputs, code) in ((object, string)[])
+                [
+                    (new { parameters = new { late_after = new[] { "61" } } }, "wrong-value"),
+                    (new { parameters = new { late_after = new[] { "x'; DROP TABLE sailing; --" } } }, "wrong-value"),
+                    (new { parameters = new { late_after = Array.Empty<string>() } }, "value-needed"),
+                    (new { parameters = new { late_after = new[] { "1", "2" } } }, "too-many-values"),
+                    (new { parameters = new { no_such = new[] { "1" } } }, "unknown-parameter"),
+                    (new { zone = "Nowhere/Else" }, "unknown-zone"),
+                ]
+        )
         {
             // What is no parameter, and no zone, is refused whole; a bad value fails the tile that it is for.
             var (status, body) = await Late(inputs);
@@ -287,11 +354,22 @@ public sealed class AnswersTests
         await using var service = await RunningService.Start(clock: clock);
         async Task<long> Sold(string period, string? zone = null)
         {
-            var response = await service.As("director").PostAsJsonAsync("api/dashboards/tickets/results", new { tiles = new[] { "routes" }, inputs = new { parameters = new { sold_in = new[] { period } }, zone } });
+            var response = await service
+                .As("director")
+                .PostAsJsonAsync(
+                    "api/dashboards/tickets/results",
+                    new { tiles = new[] { "routes" }, inputs = new { parameters = new { sold_in = new[] { period } }, zone } }
+                );
             var result = JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement;
-            return result.GetProperty("totals").ValueKind == JsonValueKind.Array && result.GetProperty("totals")[0].ValueKind == JsonValueKind.Number ? result.GetProperty("totals")[0].GetInt64() : 0;
+            return
+                result.GetProperty("totals").ValueKind == JsonValueKind.Array
+                && result.GetProperty("totals")[0].ValueKind == JsonValueKind.Number
+                ? result.GetProperty("totals")[0].GetInt64()
+                : 0;
         }
-        using var connection = new DuckDB.NET.Data.DuckDBConnection($"Data Source={Path.Combine(Repository.DemoFiles(), "lantern-isles.duckdb")};access_mode=READ_ONLY");
+        using var connection = new DuckDB.NET.Data.DuckDBConnection(
+            $"Data Source={Path.Combine(Repository.DemoFiles(), "lantern-isles.duckdb")};access_mode=READ_ONLY"
+        );
         connection.Open();
         long By(string where)
         {

@@ -68,19 +68,31 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     [InlineData("tiles/no-such-tile/members", """{"search": "2"}""", 404, "unknown-tile")]
     [InlineData("opening", """{"selections": 7}""", 400, "bad-json")]
     public async Task What_an_interaction_can_not_mean_is_refused_with_a_code(string path, string body, int status, string code) =>
-        (await Problem(_service.As("director").PostAsync($"api/dashboards/punctuality/{path}", Json(body)))).ShouldBe(((HttpStatusCode)status, code));
+        (await Problem(_service.As("director").PostAsync($"api/dashboards/punctuality/{path}", Json(body)))).ShouldBe(
+            ((HttpStatusCode)status, code)
+        );
 
     [Fact]
     public async Task Pages_of_rows_follow_one_another_whatever_columns_are_chosen_and_end_at_the_limit()
     {
         async Task<JsonElement> Rows(int first, int count, string columns = "null")
         {
-            var response = await _service.As("director").PostAsync("api/dashboards/punctuality/tiles/vessels/rows", Json($"{{\"first\": {first}, \"count\": {count}, \"sort\": \"delay\", \"descending\": true, \"columns\": {columns}}}"));
+            var response = await _service
+                .As("director")
+                .PostAsync(
+                    "api/dashboards/punctuality/tiles/vessels/rows",
+                    Json($"{{\"first\": {first}, \"count\": {count}, \"sort\": \"delay\", \"descending\": true, \"columns\": {columns}}}")
+                );
             return JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement;
         }
         static List<string> Column(JsonElement answer, string name)
         {
-            var at = answer.GetProperty("table").GetProperty("columns").EnumerateArray().ToList().FindIndex(c => c.GetProperty("name").GetString() == name);
+            var at = answer
+                .GetProperty("table")
+                .GetProperty("columns")
+                .EnumerateArray()
+                .ToList()
+                .FindIndex(c => c.GetProperty("name").GetString() == name);
             return [.. answer.GetProperty("table").GetProperty("values")[at].EnumerateArray().Select(v => v.GetRawText())];
         }
         var all = await Rows(0, 60);
@@ -93,7 +105,9 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
 
     private async Task<JsonElement> Opening(string account, string selections = "null")
     {
-        var response = await _service.As(account).PostAsync("api/dashboards/punctuality/opening", Json($"{{\"selections\": {selections}}}"));
+        var response = await _service
+            .As(account)
+            .PostAsync("api/dashboards/punctuality/opening", Json($"{{\"selections\": {selections}}}"));
         return JsonDocument.Parse(await response.EnsureSuccessStatusCode().Content.ReadAsStringAsync()).RootElement;
     }
 
@@ -104,18 +118,26 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         (await Opening("director")).GetProperty("selections").GetRawText().ShouldBe($$$"""{"year":{"members":[["{{{newest}}}-01-01"]]}}""");
         async Task<long> Sailings(string selections)
         {
-            var body = $$$"""{"tiles": ["chosen"], "selections": {{{selections}}}, "inputs": {"parameters": {"figure": ["sailings"] } } }""";
-            var text = await (await _service.As("director").PostAsync("api/dashboards/punctuality/results", Json(body))).Content.ReadAsStringAsync();
+            var body =
+                $$$"""{"tiles": ["chosen"], "selections": {{{selections}}}, "inputs": {"parameters": {"figure": ["sailings"] } } }""";
+            var text = await (
+                await _service.As("director").PostAsync("api/dashboards/punctuality/results", Json(body))
+            ).Content.ReadAsStringAsync();
             return JsonDocument.Parse(text).RootElement.GetProperty("table").GetProperty("values")[0][0].GetInt64();
         }
-        (await Sailings("null")).ShouldBe(Convert.ToInt64(DemoSql.Scalar($"SELECT count(*) FROM sailing WHERE year(departed_at) = {newest}")));
-        (await Sailings("""{"year": {"members": [["2023-01-01"]]}}""")).ShouldBe(Convert.ToInt64(DemoSql.Scalar("SELECT count(*) FROM sailing WHERE year(departed_at) = 2023")));
+        (await Sailings("null")).ShouldBe(
+            Convert.ToInt64(DemoSql.Scalar($"SELECT count(*) FROM sailing WHERE year(departed_at) = {newest}"))
+        );
+        (await Sailings("""{"year": {"members": [["2023-01-01"]]}}""")).ShouldBe(
+            Convert.ToInt64(DemoSql.Scalar("SELECT count(*) FROM sailing WHERE year(departed_at) = 2023"))
+        );
     }
 
     [Fact]
     public async Task A_value_of_a_link_that_the_viewer_may_not_see_is_dropped_and_named_as_dropped_without_the_value()
     {
-        const string link = """{"ports": {"members": [["SKE"], ["FEN"], ["nowhere"]]}, "areas": {"path": ["South Deep"], "members": [["Fennimar–Lanternhead"]]}, "gone": {"members": [["x"]]}, "wind": {"range": {"from": "x"}}}""";
+        const string link =
+            """{"ports": {"members": [["SKE"], ["FEN"], ["nowhere"]]}, "areas": {"path": ["South Deep"], "members": [["Fennimar–Lanternhead"]]}, "gone": {"members": [["x"]]}, "wind": {"range": {"from": "x"}}}""";
         var director = (await Opening("director", link)).GetProperty("selections");
         director.GetProperty("ports").GetProperty("members").GetRawText().ShouldBe("""[["SKE"],["FEN"]]""");
         director.GetProperty("areas").GetProperty("path").GetRawText().ShouldBe("""["South Deep"]""");
@@ -123,7 +145,9 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         var desk = await Opening("skerrin-desk", link);
         desk.GetProperty("selections").GetProperty("ports").GetProperty("members").GetRawText().ShouldBe("""[["SKE"]]""");
         desk.GetProperty("selections").TryGetProperty("areas", out _).ShouldBeFalse();
-        desk.GetProperty("dropped").EnumerateArray().Select(d => $"{d.GetProperty("tileTitle")} {d.GetProperty("count")}")
+        desk.GetProperty("dropped")
+            .EnumerateArray()
+            .Select(d => $"{d.GetProperty("tileTitle")} {d.GetProperty("count")}")
             .ShouldBe(["Home port 2", "Late by sea area 2", " 1", "Wind at departure 1"], ignoreOrder: true);
         desk.GetRawText().ShouldNotContain("FEN");
         desk.GetRawText().ShouldNotContain("Fennimar");
@@ -135,32 +159,87 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         await using var service = await RunningService.Start();
         var ports = service.As("north-ports");
         Task<HttpResponseMessage> Edit(object edit) => ports.PostAsJsonAsync("api/dashboards/punctuality/view/edits", edit);
-        async Task<JsonElement> Opening(HttpClient client, string dashboard = "punctuality") => await (await client.PostAsJsonAsync($"api/dashboards/{dashboard}/opening", new { })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
-        var selections = JsonDocument.Parse("""{"ports": {"members": [["SKE"], ["ULL"]]}, "span": {"period": "last 5 years"}}""").RootElement;
+        async Task<JsonElement> Opening(HttpClient client, string dashboard = "punctuality") =>
+            await (await client.PostAsJsonAsync($"api/dashboards/{dashboard}/opening", new { }))
+                .EnsureSuccessStatusCode()
+                .Content.ReadFromJsonAsync<JsonElement>();
+        var selections = JsonDocument
+            .Parse("""{"ports": {"members": [["SKE"], ["ULL"]]}, "span": {"period": "last 5 years"}}""")
+            .RootElement;
         (await Problem(Edit(new { edit = "keep-picks", selections = new { nowhere = new { } } }))).Code.ShouldBe("unknown-tile");
-        (await Problem(Edit(new { edit = "keep-picks", selections, parameters = new { grain = new[] { "day" } } }))).Code.ShouldBe("wrong-value");
-        (await Problem(Edit(new { edit = "keep-picks", selections = new { ports = new { members = new[] { new[] { new string('x', 200_000) } } } } }))).Code.ShouldBe("edit-refused");
-        (await ports.GetFromJsonAsync<JsonElement>("api/dashboards/punctuality")).GetProperty("view").GetProperty("keeps").ValueKind.ShouldBe(JsonValueKind.Null, "what was refused is not kept");
-        var page = await (await Edit(new { edit = "keep-picks", selections, parameters = new { figure = new[] { "sailings" }, late_after = new[] { "15" } } })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
+        (
+            await Problem(
+                Edit(
+                    new
+                    {
+                        edit = "keep-picks",
+                        selections,
+                        parameters = new { grain = new[] { "day" } },
+                    }
+                )
+            )
+        ).Code.ShouldBe("wrong-value");
+        (
+            await Problem(
+                Edit(
+                    new { edit = "keep-picks", selections = new { ports = new { members = new[] { new[] { new string('x', 200_000) } } } } }
+                )
+            )
+        ).Code.ShouldBe("edit-refused");
+        (await ports.GetFromJsonAsync<JsonElement>("api/dashboards/punctuality"))
+            .GetProperty("view")
+            .GetProperty("keeps")
+            .ValueKind.ShouldBe(JsonValueKind.Null, "what was refused is not kept");
+        var page = await (
+            await Edit(
+                new
+                {
+                    edit = "keep-picks",
+                    selections,
+                    parameters = new { figure = new[] { "sailings" }, late_after = new[] { "15" } },
+                }
+            )
+        ).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
         page.GetProperty("view").GetProperty("keeps").GetString().ShouldNotBeNullOrEmpty();
         var kept = await Opening(ports);
         kept.GetProperty("selections").GetProperty("ports").GetProperty("members").GetRawText().ShouldBe("""[["SKE"],["ULL"]]""");
         kept.GetProperty("selections").GetProperty("span").GetProperty("period").GetString().ShouldBe("last 5 years", "it stays relative");
         kept.GetProperty("selections").TryGetProperty("year", out _).ShouldBeTrue("what is required is there too");
         kept.GetProperty("parameters").GetRawText().ShouldBe("""{"figure":["sailings"],"late_after":["15"]}""");
-        (await Opening(service.As("director"))).GetProperty("parameters").GetRawText().ShouldBe("{}", "another viewer's view is not theirs");
+        (await Opening(service.As("director")))
+            .GetProperty("parameters")
+            .GetRawText()
+            .ShouldBe("{}", "another viewer's view is not theirs");
 
         // Another port from the next request on: the other is dropped, and not told.
         var users = service.Services.GetRequiredService<Users>();
         var account = DemoAccounts.All.First(a => a.Viewer.Name == "north-ports");
-        users.Put(account.Viewer with { Attributes = new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["ULL"] } }, account.Password, loopbackOnly: true, keepTokens: true);
+        users.Put(
+            account.Viewer with
+            {
+                Attributes = new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["ULL"] },
+            },
+            account.Password,
+            loopbackOnly: true,
+            keepTokens: true
+        );
         await Edit(new { edit = "hide", tile = "late" });
         var less = await Opening(ports);
         less.GetProperty("selections").GetProperty("ports").GetProperty("members").GetRawText().ShouldBe("""[["ULL"]]""");
         less.GetProperty("dropped").EnumerateArray().Single().GetProperty("tileTitle").GetString().ShouldBe("Home port");
         less.GetRawText().ShouldNotContain("SKE");
         // So is a parameter that has a value of a field.
-        (await ports.PostAsJsonAsync("api/dashboards/tickets/view/edits", new { edit = "keep-picks", selections = new { }, parameters = new { at_port = new[] { "FEN" } } })).EnsureSuccessStatusCode();
+        (
+            await ports.PostAsJsonAsync(
+                "api/dashboards/tickets/view/edits",
+                new
+                {
+                    edit = "keep-picks",
+                    selections = new { },
+                    parameters = new { at_port = new[] { "FEN" } },
+                }
+            )
+        ).EnsureSuccessStatusCode();
         var tickets = await Opening(ports, "tickets");
         (tickets.GetProperty("parameters").GetRawText(), tickets.GetProperty("dropped").GetArrayLength()).ShouldBe(("{}", 1));
         tickets.GetRawText().ShouldNotContain("FEN");
@@ -180,7 +259,15 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         async Task<string> Set(string account, string figure)
         {
             var body = $$$"""{"tiles": ["chosen"], "inputs": {"parameters": {"figure": ["{{{figure}}}"] } } }""";
-            return (await (await _service.As(account).PostAsync("api/dashboards/punctuality/results", Json(body))).Content.ReadAsStringAsync()).Replace(figure, "?") is var text ? System.Text.RegularExpressions.Regex.Replace(text, "\"(readAt|milliseconds)\":[^,}]+", "") : "";
+            return
+                (
+                    await (
+                        await _service.As(account).PostAsync("api/dashboards/punctuality/results", Json(body))
+                    ).Content.ReadAsStringAsync()
+                ).Replace(figure, "?")
+                    is var text
+                ? System.Text.RegularExpressions.Regex.Replace(text, "\"(readAt|milliseconds)\":[^,}]+", "")
+                : "";
         }
         (await Set("auditor", "income")).ShouldBe(await Set("auditor", "nothing"));
         (await Set("skerrin-desk", "margin")).ShouldBe(await Set("skerrin-desk", "nothing"));
@@ -189,9 +276,14 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         // A page opens whatever an old address sets; only what is no JSON is refused.
         var old = Uri.EscapeDataString("""{"figure": ["income"], "gone": ["1"], "drawn": ["bar"]}""");
         var page = await _service.As("auditor").GetFromJsonAsync<JsonElement>($"api/dashboards/punctuality?set={old}");
-        var course = page.GetProperty("tabs").EnumerateArray().SelectMany(t => t.GetProperty("tiles").EnumerateArray()).Single(t => t.GetProperty("name").GetString() == "course");
+        var course = page.GetProperty("tabs")
+            .EnumerateArray()
+            .SelectMany(t => t.GetProperty("tiles").EnumerateArray())
+            .Single(t => t.GetProperty("name").GetString() == "course");
         $"{course.GetProperty("picture")}: {course.GetProperty("title")}".ShouldBe("bar: Mean delay by month, split by class");
-        (await Problem(_service.As("auditor").GetAsync("api/dashboards/punctuality?set=grain"))).ShouldBe((HttpStatusCode.UnprocessableEntity, "wrong-value"));
+        (await Problem(_service.As("auditor").GetAsync("api/dashboards/punctuality?set=grain"))).ShouldBe(
+            (HttpStatusCode.UnprocessableEntity, "wrong-value")
+        );
     }
 
     [Fact]
@@ -199,15 +291,26 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     {
         async Task<Dictionary<string, string>> States(string dashboard, string parameters)
         {
-            var response = await _service.As("director").PostAsync($"api/dashboards/{dashboard}/results", Json($"{{\"inputs\": {{\"parameters\": {parameters}}}}}"));
+            var response = await _service
+                .As("director")
+                .PostAsync($"api/dashboards/{dashboard}/results", Json($"{{\"inputs\": {{\"parameters\": {parameters}}}}}"));
             response.StatusCode.ShouldBe(HttpStatusCode.OK);
-            return (await response.Content.ReadAsStringAsync()).Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => JsonDocument.Parse(l).RootElement)
-                .ToDictionary(r => r.GetProperty("tile").GetString()!, r => r.GetProperty("state").GetString() == "ready" ? "ready" : r.GetProperty("problem").GetProperty("code").GetString()!);
+            return (await response.Content.ReadAsStringAsync())
+                .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+                .Select(l => JsonDocument.Parse(l).RootElement)
+                .ToDictionary(
+                    r => r.GetProperty("tile").GetString()!,
+                    r => r.GetProperty("state").GetString() == "ready" ? "ready" : r.GetProperty("problem").GetProperty("code").GetString()!
+                );
         }
         // late_after stands in one field, on which one measure is built.
         var page = await _service.As("director").GetFromJsonAsync<JsonElement>("api/dashboards/network");
-        var those = page.GetProperty("tabs").EnumerateArray().SelectMany(t => t.GetProperty("tiles").EnumerateArray()).Where(t => t.GetProperty("show").EnumerateArray().Any(m => m.GetProperty("name").GetString() == "late_share"))
-            .Select(t => (t.GetProperty("name").GetString()!, "wrong-value")).ToList();
+        var those = page.GetProperty("tabs")
+            .EnumerateArray()
+            .SelectMany(t => t.GetProperty("tiles").EnumerateArray())
+            .Where(t => t.GetProperty("show").EnumerateArray().Any(m => m.GetProperty("name").GetString() == "late_share"))
+            .Select(t => (t.GetProperty("name").GetString()!, "wrong-value"))
+            .ToList();
         var late = await States("network", """{"late_after": ["61"]}""");
         late.Where(t => t.Value != "ready").Select(t => (t.Key, t.Value)).ShouldBe(those, ignoreOrder: true);
         those.Count.ShouldBeInRange(1, late.Count - 1);
@@ -225,13 +328,21 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     {
         async Task<string> Absent(string selections)
         {
-            var response = await _service.As("director").PostAsync("api/dashboards/network/results", Json($"{{\"tiles\": [\"income-by-route\"], \"selections\": {selections}}}"));
+            var response = await _service
+                .As("director")
+                .PostAsync("api/dashboards/network/results", Json($"{{\"tiles\": [\"income-by-route\"], \"selections\": {selections}}}"));
             return JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement.GetProperty("absent").GetRawText();
         }
         // Of two picked routes neither is among the ten shown; one has rows in the picked area.
         (await Absent("""{"income-by-route": {"members": [["Quillay–Brannoway"], ["Fennimar–Lanternhead"]]}}""")).ShouldBe("null");
-        (await Absent("""{"income-by-route": {"members": [["Quillay–Brannoway"], ["Fennimar–Lanternhead"]]}, "sea-area": {"members": [["South Deep"]]}}""")).ShouldBe("""[["Quillay–Brannoway"]]""");
-        (await Absent("""{"income-by-route": {"members": [["Skerrin–Ullavee"]]}, "sea-area": {"members": [["South Deep"]]}}""")).ShouldBe("""[["Skerrin–Ullavee"]]""");
+        (
+            await Absent(
+                """{"income-by-route": {"members": [["Quillay–Brannoway"], ["Fennimar–Lanternhead"]]}, "sea-area": {"members": [["South Deep"]]}}"""
+            )
+        ).ShouldBe("""[["Quillay–Brannoway"]]""");
+        (await Absent("""{"income-by-route": {"members": [["Skerrin–Ullavee"]]}, "sea-area": {"members": [["South Deep"]]}}""")).ShouldBe(
+            """[["Skerrin–Ullavee"]]"""
+        );
     }
 
     [Fact]
@@ -243,13 +354,22 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         {
             connection.Open();
             using var command = connection.CreateCommand();
-            command.CommandText = "CREATE TABLE berth AS SELECT 'berth ' || lpad(CAST(i AS VARCHAR), 5, '0') AS name, i % 3 AS kind, CAST(i % 3 AS DECIMAL(10, 2)) / 2 AS fee FROM range(40000) t(i); INSERT INTO berth VALUES (NULL, 1, NULL), ('50% _off', 1, 7.5); CHECKPOINT";
+            command.CommandText =
+                "CREATE TABLE berth AS SELECT 'berth ' || lpad(CAST(i AS VARCHAR), 5, '0') AS name, i % 3 AS kind, CAST(i % 3 AS "
+                + "DECIMAL(10, 2)) / 2 AS fee FROM range(40000) t(i); INSERT INTO berth VALUES (NULL, 1, NULL), ('50% _off', 1, 7.5); "
+                + "CHECKPOINT";
             command.ExecuteNonQuery();
         }
         folder.File("w/workspace.yaml", "workspace: w\n");
         folder.File("w/sources/s.yaml", "source: s\nengine: duckdb\nfile: m.duckdb\n");
-        folder.File("w/datasets/d.yaml", "dataset: d\nsource: s\nfrom: berth\nfields:\n  name: { column: name }\n  kind: { column: kind, type: integer }\n  fee: { column: fee, type: decimal }\nmeasures:\n  rows: { formula: \"count(*)\" }\n");
-        folder.File("w/dashboards/x.yaml", """
+        folder.File(
+            "w/datasets/d.yaml",
+            "dataset: d\nsource: s\nfrom: berth\nfields:\n  name: { column: name }\n  kind: { column: kind, type: integer }\n  fee: "
+                + "{ column: fee, type: decimal }\nmeasures:\n  rows: { formula: \"count(*)\" }\n"
+        );
+        folder.File(
+            "w/dashboards/x.yaml",
+            """
             dashboard: x
             tabs:
               - tab: one
@@ -258,23 +378,41 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
                   - { tile: names, picture: dropdown, dataset: d, by: name, place: panel }
                   - { tile: fees, picture: list, dataset: d, by: fee, place: panel }
 
-            """);
+            """
+        );
         folder.File("w/access.yaml", "roles:\n  director: { reads: { d: all } }\n");
-        await using var service = await RunningService.Start(files: Path.Combine(folder.Path, "files"), workspace: Path.Combine(folder.Path, "w"));
+        await using var service = await RunningService.Start(
+            files: Path.Combine(folder.Path, "files"),
+            workspace: Path.Combine(folder.Path, "w")
+        );
         var sent = (await service.Results("director", "x"))["names"];
         sent.GetProperty("table").GetProperty("values")[0].GetArrayLength().ShouldBe(1_000);
         sent.GetProperty("lines").GetInt64().ShouldBe(40_002);
         async Task<(string[] Members, long Lines)> Find(string search, object? selections = null)
         {
-            var answer = await (await service.As("director").PostAsJsonAsync("api/dashboards/x/tiles/names/members", new { search, selections })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
-            return ([.. answer.GetProperty("members").EnumerateArray().Select(m => m.GetString()!)], answer.GetProperty("lines").GetInt64());
+            var answer = await (
+                await service.As("director").PostAsJsonAsync("api/dashboards/x/tiles/names/members", new { search, selections })
+            )
+                .EnsureSuccessStatusCode()
+                .Content.ReadFromJsonAsync<JsonElement>();
+            return (
+                [.. answer.GetProperty("members").EnumerateArray().Select(m => m.GetString()!)],
+                answer.GetProperty("lines").GetInt64()
+            );
         }
         (await Find("BERTH 3999")).Members.ShouldBe(Enumerable.Range(39990, 10).Select(i => $"berth {i}"));
         var many = await Find("berth 3");
         (many.Lines, many.Members.Length).ShouldBe((10_000, 200));
         (await Find("%")).Members.ShouldBe(["50% _off"]);
         // Of a link's members those that are there stay: 0.5 is 0.50, and "not given" is a member too.
-        var link = await (await service.As("director").PostAsJsonAsync("api/dashboards/x/opening", new { selections = new { fees = new { members = new decimal?[][] { [0.5m], [7.500m], [0.25m], [null] } } } })).Content.ReadFromJsonAsync<JsonElement>();
+        var link = await (
+            await service
+                .As("director")
+                .PostAsJsonAsync(
+                    "api/dashboards/x/opening",
+                    new { selections = new { fees = new { members = new decimal?[][] { [0.5m], [7.500m], [0.25m], [null] } } } }
+                )
+        ).Content.ReadFromJsonAsync<JsonElement>();
         link.GetProperty("selections").GetProperty("fees").GetProperty("members").GetArrayLength().ShouldBe(3, link.GetRawText());
         // The others filter here too, and what is picked on the control itself does not.
         var picked = new { kinds = new { members = new[] { new[] { 0 } } }, names = new { members = new[] { new[] { "berth 00001" } } } };
@@ -287,7 +425,9 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         var body = Json(new string('x', 50_000_000));
         try
         {
-            (await Problem(_service.As("director").PostAsync("api/dashboards/network/results", body))).ShouldBe((HttpStatusCode.RequestEntityTooLarge, "request-too-large"));
+            (await Problem(_service.As("director").PostAsync("api/dashboards/network/results", body))).ShouldBe(
+                (HttpStatusCode.RequestEntityTooLarge, "request-too-large")
+            );
         }
         catch (HttpRequestException)
         {
@@ -303,7 +443,13 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     [InlineData("GET", "api/definitions", 401, "sign-in-needed")]
     [InlineData("GET", "api/events", 401, "sign-in-needed")]
     public async Task Without_signing_in_nothing_is_answered(string method, string path, int status, string code) =>
-        (await Problem(_service.As(null).SendAsync(new HttpRequestMessage(new HttpMethod(method), path) { Content = method == "POST" ? Json("{}") : null }))).ShouldBe(((HttpStatusCode)status, code));
+        (
+            await Problem(
+                _service
+                    .As(null)
+                    .SendAsync(new HttpRequestMessage(new HttpMethod(method), path) { Content = method == "POST" ? Json("{}") : null })
+            )
+        ).ShouldBe(((HttpStatusCode)status, code));
 
     [Fact]
     public async Task What_is_not_there_and_a_wrong_body_are_told_apart()
@@ -314,26 +460,44 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         (await Problem(director.PutAsync("api/dashboards/network", Json("{}")))).Code.ShouldBe("wrong-method");
         (await Problem(director.PostAsync("api/dashboards/network/results", new StringContent("{}")))).Code.ShouldBe("not-json");
         (await Problem(director.PostAsync("api/dashboards/network/view/edits", Json("{\"edit\": \"fly\"}")))).Code.ShouldBe("bad-json");
-        (await Problem(director.PostAsync("api/dashboards/network/view/edits", Json("{\"edit\": \"hide\"}")))).Code.ShouldBe("edit-refused");
-        (await Problem(director.PostAsync("api/dashboards/network/tiles/about-weather/explanation", Json("{}")))).Code.ShouldBe("no-figures");
+        (await Problem(director.PostAsync("api/dashboards/network/view/edits", Json("{\"edit\": \"hide\"}")))).Code.ShouldBe(
+            "edit-refused"
+        );
+        (await Problem(director.PostAsync("api/dashboards/network/tiles/about-weather/explanation", Json("{}")))).Code.ShouldBe(
+            "no-figures"
+        );
     }
 
     [Fact]
     public async Task A_tile_is_not_filtered_by_its_own_selection_and_says_what_filters_it()
     {
         var free = await _service.Results("director", "network");
-        var picked = await _service.Results("director", "network", JsonDocument.Parse("""{"income-by-route": {"members": [["Skerrin–Ullavee"]]}}""").RootElement);
+        var picked = await _service.Results(
+            "director",
+            "network",
+            JsonDocument.Parse("""{"income-by-route": {"members": [["Skerrin–Ullavee"]]}}""").RootElement
+        );
         picked["income-by-route"].GetProperty("table").GetRawText().ShouldBe(free["income-by-route"].GetProperty("table").GetRawText());
         picked["income"].GetProperty("table").GetRawText().ShouldNotBe(free["income"].GetProperty("table").GetRawText());
         picked["all-sailings"].GetProperty("table").GetRawText().ShouldBe(free["all-sailings"].GetProperty("table").GetRawText());
-        picked["all-sailings"].GetProperty("filters").GetProperty("notApplied")[0].GetProperty("reason").GetString().ShouldBe("FollowsNone");
+        picked["all-sailings"]
+            .GetProperty("filters")
+            .GetProperty("notApplied")[0]
+            .GetProperty("reason")
+            .GetString()
+            .ShouldBe("FollowsNone");
         picked["late"].GetProperty("filters").GetProperty("applied")[0].GetProperty("members")[0].GetString().ShouldBe("Skerrin–Ullavee");
     }
 
     [Fact]
     public async Task A_picked_route_filters_tiles_over_another_dataset_by_their_concept()
     {
-        var picked = await _service.Results("director", "tickets", JsonDocument.Parse("""{"routes": {"members": [["Skerrin–Ullavee"]]}}""").RootElement, ["sailed"]);
+        var picked = await _service.Results(
+            "director",
+            "tickets",
+            JsonDocument.Parse("""{"routes": {"members": [["Skerrin–Ullavee"]]}}""").RootElement,
+            ["sailed"]
+        );
         var direct = DemoSql.Scalar("SELECT count(*) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.name = 'Skerrin–Ullavee'");
         picked["sailed"].GetProperty("table").GetProperty("values")[0][0].GetInt64().ShouldBe(Convert.ToInt64(direct));
     }
@@ -341,11 +505,27 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     [Fact]
     public async Task The_rest_of_a_top_N_means_not_in_those_shown()
     {
-        var bars = (await _service.Results("director", "network", null, ["income-by-route"]))["income-by-route"].GetProperty("table").GetProperty("values");
+        var bars = (await _service.Results("director", "network", null, ["income-by-route"]))["income-by-route"]
+            .GetProperty("table")
+            .GetProperty("values");
         var shown = bars[0].EnumerateArray().Take(10).Select(v => new[] { v.GetString() }).ToList();
-        var rest = (await _service.Results("director", "network", new Dictionary<string, object> { ["income-by-route"] = new { members = Array.Empty<object>(), restOf = shown } }, ["sailings-by-class"]))["sailings-by-class"];
+        var rest = (
+            await _service.Results(
+                "director",
+                "network",
+                new Dictionary<string, object> { ["income-by-route"] = new { members = Array.Empty<object>(), restOf = shown } },
+                ["sailings-by-class"]
+            )
+        )["sailings-by-class"];
         var total = rest.GetProperty("table").GetProperty("values")[1].EnumerateArray().Sum(v => v.GetInt64());
-        total.ShouldBe(Convert.ToInt64(DemoSql.Scalar($"SELECT count(*) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.name NOT IN ({string.Join(", ", shown.Select(s => $"'{s[0]}'"))})")));
+        total.ShouldBe(
+            Convert.ToInt64(
+                DemoSql.Scalar(
+                    "SELECT count(*) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.name NOT IN "
+                        + $"({string.Join(", ", shown.Select(s => $"'{s[0]}'"))})"
+                )
+            )
+        );
     }
 
     [Fact]
@@ -388,10 +568,18 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
             return await _service.As(account).SendAsync(request);
         }
         (await Problem(As("auditor", HttpMethod.Get, "api/dashboards"))).Code.ShouldBe("not-allowed");
-        var seen = await (await As("director", HttpMethod.Post, "api/dashboards/network/results", """{"tiles": ["all-sailings"]}""")).Content.ReadAsStringAsync();
+        var seen = await (
+            await As("director", HttpMethod.Post, "api/dashboards/network/results", """{"tiles": ["all-sailings"]}""")
+        ).Content.ReadAsStringAsync();
         var own = await _service.Results("skerrin-desk", "network", null, ["all-sailings"]);
-        JsonDocument.Parse(seen).RootElement.GetProperty("table").GetRawText().ShouldBe(own["all-sailings"].GetProperty("table").GetRawText());
-        (await Problem(As("director", HttpMethod.Post, "api/dashboards/network/view/edits", """{"edit": "hide", "tile": "late"}"""))).Code.ShouldBe("look-only");
+        JsonDocument
+            .Parse(seen)
+            .RootElement.GetProperty("table")
+            .GetRawText()
+            .ShouldBe(own["all-sailings"].GetProperty("table").GetRawText());
+        (
+            await Problem(As("director", HttpMethod.Post, "api/dashboards/network/view/edits", """{"edit": "hide", "tile": "late"}"""))
+        ).Code.ShouldBe("look-only");
         var audit = _service.Services.GetRequiredService<Audit>().Newest(200);
         audit.ShouldContain(a => a.Who == "director" && a.Act == "look-as" && a.What.StartsWith("skerrin-desk"));
         audit.ShouldContain(a => a.Who == "auditor" && a.Act == "denied");
@@ -402,8 +590,16 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     {
         var developer = _service.As("developer");
         async Task<JsonElement> Post(string path, object? body = null) =>
-            await (await developer.PostAsJsonAsync($"api/dashboards/network/view/{path}", body ?? new { })).EnsureSuccessStatusCode().Content.ReadFromJsonAsync<JsonElement>();
-        static bool Hidden(JsonElement page) => page.GetProperty("tabs").EnumerateArray().SelectMany(t => t.GetProperty("tiles").EnumerateArray()).Single(t => t.GetProperty("name").GetString() == "late").GetProperty("hidden").GetBoolean();
+            await (await developer.PostAsJsonAsync($"api/dashboards/network/view/{path}", body ?? new { }))
+                .EnsureSuccessStatusCode()
+                .Content.ReadFromJsonAsync<JsonElement>();
+        static bool Hidden(JsonElement page) =>
+            page.GetProperty("tabs")
+                .EnumerateArray()
+                .SelectMany(t => t.GetProperty("tiles").EnumerateArray())
+                .Single(t => t.GetProperty("name").GetString() == "late")
+                .GetProperty("hidden")
+                .GetBoolean();
         Hidden(await Post("edits", new { edit = "hide", tile = "late" })).ShouldBeTrue();
         Hidden(await Post("undo")).ShouldBeFalse();
         Hidden(await Post("redo")).ShouldBeTrue();
@@ -411,15 +607,34 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         Hidden(await Post("undo")).ShouldBeTrue();
         Hidden(await developer.GetFromJsonAsync<JsonElement>("api/dashboards/network")).ShouldBeTrue();
         Hidden(await _service.As("director").GetFromJsonAsync<JsonElement>("api/dashboards/network")).ShouldBeFalse();
-        (await Problem(developer.PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "hide", tile = "none" }))).Code.ShouldBe("edit-refused");
+        (await Problem(developer.PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "hide", tile = "none" }))).Code.ShouldBe(
+            "edit-refused"
+        );
     }
 
     [Fact]
     public async Task What_filters_others_follows_a_tile_to_its_new_tab()
     {
         await using var service = await RunningService.Start();
-        (await service.As("director").PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "move", tile = "sailings-by-class", tab = "punctuality" })).EnsureSuccessStatusCode();
-        var picked = await service.Results("director", "network", JsonDocument.Parse("""{"sailings-by-class": {"members": [["Swift"]]}}""").RootElement, ["late", "income"]);
+        (
+            await service
+                .As("director")
+                .PostAsJsonAsync(
+                    "api/dashboards/network/view/edits",
+                    new
+                    {
+                        edit = "move",
+                        tile = "sailings-by-class",
+                        tab = "punctuality",
+                    }
+                )
+        ).EnsureSuccessStatusCode();
+        var picked = await service.Results(
+            "director",
+            "network",
+            JsonDocument.Parse("""{"sailings-by-class": {"members": [["Swift"]]}}""").RootElement,
+            ["late", "income"]
+        );
         picked["late"].GetProperty("filters").GetProperty("applied").GetArrayLength().ShouldBe(1);
         picked["income"].GetProperty("filters").GetProperty("notApplied")[0].GetProperty("reason").GetString().ShouldBe("OtherTab");
     }
@@ -433,7 +648,11 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         (await client.GetAsync("api/session")).StatusCode.ShouldBe(HttpStatusCode.OK);
         clock.Now += TimeSpan.FromHours(2);
         (await Problem(client.GetAsync("api/session"))).Code.ShouldBe("token-expired");
-        using var stranger = new HttpClient { BaseAddress = new Uri(service.Url), DefaultRequestHeaders = { { "Authorization", "Bearer weir_nonsense" } } };
+        using var stranger = new HttpClient
+        {
+            BaseAddress = new Uri(service.Url),
+            DefaultRequestHeaders = { { "Authorization", "Bearer weir_nonsense" } },
+        };
         (await Problem(stranger.GetAsync("api/session"))).Code.ShouldBe("unknown-token");
     }
 
@@ -461,7 +680,8 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         using var events = new StreamReader(await stream.Content.ReadAsStreamAsync());
         async Task<(string Kind, string Data)> Next()
         {
-            string kind = "", data = "";
+            string kind = "",
+                data = "";
             using var limit = new CancellationTokenSource(TimeSpan.FromSeconds(20));
             while (await events.ReadLineAsync(limit.Token) is { } line)
             {
@@ -493,24 +713,48 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     {
         await using var service = await RunningService.Start();
         var developer = service.As("developer");
-        (await service.As("director").PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "hide", tile = "late" })).EnsureSuccessStatusCode();
-        (await service.As("director").PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "hide", tile = "cancelled" })).EnsureSuccessStatusCode();
-        var fetched = (await developer.GetFromJsonAsync<JsonElement>("api/definitions")).GetProperty("files").Deserialize<Dictionary<string, string>>()!;
+        (
+            await service.As("director").PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "hide", tile = "late" })
+        ).EnsureSuccessStatusCode();
+        (
+            await service.As("director").PostAsJsonAsync("api/dashboards/network/view/edits", new { edit = "hide", tile = "cancelled" })
+        ).EnsureSuccessStatusCode();
+        var fetched = (await developer.GetFromJsonAsync<JsonElement>("api/definitions"))
+            .GetProperty("files")
+            .Deserialize<Dictionary<string, string>>()!;
         (await Problem(service.As("director").PutAsJsonAsync("api/definitions", new { files = fetched }))).Code.ShouldBe("not-allowed");
-        var broken = await (await developer.PutAsJsonAsync("api/definitions", new { files = new Dictionary<string, string>(fetched) { ["access.yaml"] = "roles: 7" } })).Content.ReadFromJsonAsync<JsonElement>();
+        var broken = await (
+            await developer.PutAsJsonAsync(
+                "api/definitions",
+                new { files = new Dictionary<string, string>(fetched) { ["access.yaml"] = "roles: 7" } }
+            )
+        ).Content.ReadFromJsonAsync<JsonElement>();
         broken.GetProperty("accepted").GetBoolean().ShouldBeFalse();
         (await developer.GetFromJsonAsync<JsonElement>("api/definitions")).GetProperty("version").GetInt64().ShouldBe(1);
-        (await Problem(developer.PutAsJsonAsync("api/definitions", new { files = new Dictionary<string, string> { ["../x.yaml"] = "" } }))).Code.ShouldBe("bad-path");
+        (
+            await Problem(
+                developer.PutAsJsonAsync("api/definitions", new { files = new Dictionary<string, string> { ["../x.yaml"] = "" } })
+            )
+        ).Code.ShouldBe("bad-path");
 
         // A newer version without one of the hidden tiles: the other stays hidden, and the viewer is told.
-        fetched["dashboards/network.yaml"] = fetched["dashboards/network.yaml"].Replace("- tile: cancelled\n", "- tile: cancelled-sailings\n");
-        (await (await developer.PutAsJsonAsync("api/definitions", new { files = fetched })).Content.ReadFromJsonAsync<JsonElement>()).GetProperty("version").GetInt64().ShouldBe(2);
+        fetched["dashboards/network.yaml"] = fetched["dashboards/network.yaml"]
+            .Replace("- tile: cancelled\n", "- tile: cancelled-sailings\n");
+        (await (await developer.PutAsJsonAsync("api/definitions", new { files = fetched })).Content.ReadFromJsonAsync<JsonElement>())
+            .GetProperty("version")
+            .GetInt64()
+            .ShouldBe(2);
         var page = await service.As("director").GetFromJsonAsync<JsonElement>("api/dashboards/network");
         page.GetProperty("view").GetProperty("dropped")[0].GetString()!.ShouldContain("cancelled");
         page.GetRawText().ShouldContain("\"hidden\":true");
-        fetched["dashboards/network.yaml"] = fetched["dashboards/network.yaml"].Replace("- tile: cancelled-sailings\n", "- tile: cancelled\n");
+        fetched["dashboards/network.yaml"] = fetched["dashboards/network.yaml"]
+            .Replace("- tile: cancelled-sailings\n", "- tile: cancelled\n");
         (await developer.PutAsJsonAsync("api/definitions", new { files = fetched })).EnsureSuccessStatusCode();
-        (await service.As("director").GetFromJsonAsync<JsonElement>("api/dashboards/network")).GetProperty("view").GetProperty("dropped").GetArrayLength().ShouldBe(0);
+        (await service.As("director").GetFromJsonAsync<JsonElement>("api/dashboards/network"))
+            .GetProperty("view")
+            .GetProperty("dropped")
+            .GetArrayLength()
+            .ShouldBe(0);
     }
 
     private sealed class MovableClock : TimeProvider
@@ -530,7 +774,10 @@ internal static class DemoSql
 {
     public static object Scalar(string sql)
     {
-        using var connection = new DuckDB.NET.Data.DuckDBConnection($"Data Source={Path.Combine(Repository.DemoFiles(), "lantern-isles.duckdb")};access_mode=READ_ONLY;enable_external_access=false;autoinstall_known_extensions=false;autoload_known_extensions=false;memory_limit=160MB;lock_configuration=true");
+        using var connection = new DuckDB.NET.Data.DuckDBConnection(
+            "Data "
+                + $"Source={Path.Combine(Repository.DemoFiles(), "lantern-isles.duckdb")};access_mode=READ_ONLY;enable_external_access=false;autoinstall_known_extensions=false;autoload_known_extensions=false;memory_limit=160MB;lock_configuration=true"
+        );
         connection.Open();
         using var command = connection.CreateCommand();
         command.CommandText = sql;

@@ -31,16 +31,30 @@ public sealed class DemoOnEnginesTests
         foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
         {
             var path = Path.GetRelativePath(Repository.DemoWorkspace, file);
-            workspace.File(path, path == Path.Combine("sources", "ferries.yaml") ? into.Definition("ferries-password") : File.ReadAllText(file));
+            workspace.File(
+                path,
+                path == Path.Combine("sources", "ferries.yaml") ? into.Definition("ferries-password") : File.ReadAllText(file)
+            );
         }
-        await using var there = await RunningService.Start(workspace: workspace.Path, secrets: new() { ["ferries-password"] = into.Password ?? "" });
+        await using var there = await RunningService.Start(
+            workspace: workspace.Path,
+            secrets: new() { ["ferries-password"] = into.Password ?? "" }
+        );
         await using var here = await RunningService.Start();
-        foreach (var (account, dashboard, selections) in ((string, string, string)[])
-        [
-            ("director", "network", "{}"), ("director", "tickets", "{}"), ("auditor", "network", "{}"),
-            ("north-ports", "network", """{"sailings-by-class": {"members": [["Islander"]]}, "passengers-by-quarter": {"members": [["2025-07-01"]]}}"""),
-            ("north-ports", "tickets", """{"channel": {"members": [[null], ["web"]]}}"""),
-        ])
+        foreach (
+            var (account, dashboard, selections) in ((string, string, string)[])
+                [
+                    ("director", "network", "{}"),
+                    ("director", "tickets", "{}"),
+                    ("auditor", "network", "{}"),
+                    (
+                        "north-ports",
+                        "network",
+                        """{"sailings-by-class": {"members": [["Islander"]]}, "passengers-by-quarter": {"members": [["2025-07-01"]]}}"""
+                    ),
+                    ("north-ports", "tickets", """{"channel": {"members": [[null], ["web"]]}}"""),
+                ]
+        )
         {
             var picked = JsonDocument.Parse(selections).RootElement;
             var given = await there.Results(account, dashboard, picked);
@@ -50,7 +64,11 @@ public sealed class DemoOnEnginesTests
             {
                 given[tile].GetProperty("state").GetString().ShouldBe("ready", $"{tile}: {given[tile]}");
                 foreach (var part in (string[])["table", "totals", "change", "partial", "lines"])
-                    LeakTests.SameNumbers(given[tile].GetProperty(part), result.GetProperty(part)).ShouldBeTrue($"{account} {dashboard} {tile} {part}: {given[tile].GetProperty(part)} against {result.GetProperty(part)}");
+                    LeakTests
+                        .SameNumbers(given[tile].GetProperty(part), result.GetProperty(part))
+                        .ShouldBeTrue(
+                            $"{account} {dashboard} {tile} {part}: {given[tile].GetProperty(part)} against {result.GetProperty(part)}"
+                        );
             }
         }
     }

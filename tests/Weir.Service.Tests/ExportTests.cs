@@ -21,7 +21,9 @@ public sealed class ExportTests : IDisposable
         {
             connection.Open();
             using var command = connection.CreateCommand();
-            command.CommandText = $"CREATE TABLE crate AS SELECT i AS id, i % 3 AS owner, CASE WHEN i % 1000 = 0 THEN '=1+' || i ELSE 'note, \"' || i || '\"' END AS note, DATE '2025-01-01' + i::INTEGER % 365 AS came FROM range({Rows}) t(i);"
+            command.CommandText =
+                "CREATE TABLE crate AS SELECT i AS id, i % 3 AS owner, CASE WHEN i % 1000 = 0 THEN '=1+' || i ELSE 'note, \"' || i || "
+                + $"'\"' END AS note, DATE '2025-01-01' + i::INTEGER % 365 AS came FROM range({Rows}) t(i);"
                 + "CREATE TABLE owner AS SELECT * FROM (VALUES (0, 'Maple'), (1, 'Maple'), (2, '-Alder')) v(id, name); CHECKPOINT";
             command.ExecuteNonQuery();
         }
@@ -32,7 +34,9 @@ public sealed class ExportTests : IDisposable
         Write("access.yaml", "roles:\n  director: { reads: { crates: { detail: true }, typed: { detail: true } } }\n");
         Write("sources/m.yaml", "source: m\nengine: duckdb\nfile: m.duckdb\nlimits: { rows: 100 }\n");
         Write("sources/few.yaml", "source: few\nengine: duckdb\nfile: m.duckdb\nlimits: { rows: 100, export_rows: 5000 }\n");
-        Write("datasets/crates.yaml", """
+        Write(
+            "datasets/crates.yaml",
+            """
             dataset: crates
             source: m
             from: crate
@@ -43,27 +47,45 @@ public sealed class ExportTests : IDisposable
               note: { column: note, title: Note }
               came: { column: came, type: date, title: Came, format: "dd.MM.yyyy" }
             measures: { crates: { formula: "count(*)" } }
-            """);
-        Write("datasets/typed.yaml", "dataset: typed\nsource: few\nquery: SELECT id, note FROM crate\nfields: { id: { column: id, type: integer }, note: { column: note } }\nmeasures: { typed: { formula: \"count(*)\" } }\n");
-        Write("dashboards/d.yaml", """
+            """
+        );
+        Write(
+            "datasets/typed.yaml",
+            "dataset: typed\nsource: few\nquery: SELECT id, note FROM crate\nfields: { id: { column: id, type: integer }, note: { "
+                + "column: note } }\nmeasures: { typed: { formula: \"count(*)\" } }\n"
+        );
+        Write(
+            "dashboards/d.yaml",
+            """
             dashboard: d
             tabs:
               - tab: t
                 tiles:
                   - { tile: by-owner, picture: bar, dataset: crates, show: crates, by: owner, place: { column: 0, row: 0, width: 6, height: 4 } }
                   - { tile: typed, picture: number, dataset: typed, show: typed, place: { column: 6, row: 0, width: 6, height: 4 } }
-            """);
+            """
+        );
         return await RunningService.Start(Path.Combine(_folder.Path, "files"), Path.Combine(_folder.Path, "workspace"));
     }
 
-    private static async Task<(string[] Lines, byte[] Bytes, long All, long Here, long Marked)> Export(RunningService service, string tile, object body)
+    private static async Task<(string[] Lines, byte[] Bytes, long All, long Here, long Marked)> Export(
+        RunningService service,
+        string tile,
+        object body
+    )
     {
         var response = await service.As("director").PostAsJsonAsync($"api/dashboards/d/tiles/{tile}/rows.csv", body);
         response.IsSuccessStatusCode.ShouldBeTrue(await response.Content.ReadAsStringAsync());
         response.Content.Headers.ContentType!.ToString().ShouldBe("text/csv; charset=utf-8");
         long Header(string name) => long.Parse(response.Headers.GetValues(name).Single());
         var bytes = await response.Content.ReadAsByteArrayAsync();
-        return (System.Text.Encoding.UTF8.GetString(bytes).TrimEnd().Split("\r\n"), bytes, Header("Weir-Rows"), Header("Weir-Rows-Here"), Header("Weir-Marked"));
+        return (
+            System.Text.Encoding.UTF8.GetString(bytes).TrimEnd().Split("\r\n"),
+            bytes,
+            Header("Weir-Rows"),
+            Header("Weir-Rows-Here"),
+            Header("Weir-Marked")
+        );
     }
 
     [Fact]
@@ -79,7 +101,17 @@ public sealed class ExportTests : IDisposable
         all.Marked.ShouldBe((Rows / 1000) + (Rows / 3));
         all.Bytes[0].ShouldBe((byte)'\'');
         // Of one mark, with chosen columns, for a spreadsheet.
-        var some = await Export(service, "by-owner", new { columns = new[] { "note", "owner" }, mark = new { member = new[] { 1 } }, sort = "id", byteOrderMark = true });
+        var some = await Export(
+            service,
+            "by-owner",
+            new
+            {
+                columns = new[] { "note", "owner" },
+                mark = new { member = new[] { 1 } },
+                sort = "id",
+                byteOrderMark = true,
+            }
+        );
         some.Bytes[..3].ShouldBe([0xEF, 0xBB, 0xBF]);
         some.Lines[1].ShouldBe("\"note, \"\"1\"\"\",1,Maple");
         some.Here.ShouldBe(Rows / 3);

@@ -10,7 +10,8 @@ public sealed class FairLineTests
 {
     private static readonly TimeSpan Patience = TimeSpan.FromMinutes(5);
 
-    private static FairLine Line(int atOnce, int waiting) => new(new Source("s", "S", "duckdb", new SourceLimits(3600, 10_000, atOnce, 100, waiting)));
+    private static FairLine Line(int atOnce, int waiting) =>
+        new(new Source("s", "S", "duckdb", new SourceLimits(3600, 10_000, atOnce, 100, waiting)));
 
     [Fact]
     public async Task Others_have_their_turn_between_two_of_one_who_asks_much()

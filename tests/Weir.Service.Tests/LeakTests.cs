@@ -26,8 +26,30 @@ public sealed class LeakTests : IDisposable
         ["director"] = (null, ["sailings", "tickets"], []),
         ["developer"] = (null, ["sailings", "tickets"], []),
         ["north-ports"] = ("'SKE', 'ULL', 'QUI'", ["sailings", "tickets"], []),
-        ["skerrin-desk"] = ("'SKE'", ["sailings"], ["fuel_cost", "Fuel cost", "margin", "Left after fuel", "ticket_sale", "tickets_sold", "Tickets sold", "takings"]),
-        ["auditor"] = (null, ["sailings", "tickets"], ["fare_income", "fares", "cafe", "fuel_cost", "Fuel cost", "Income", "income", "margin", "amount", "takings", "Takings", "mean_price", "Mean price"]),
+        ["skerrin-desk"] = (
+            "'SKE'",
+            ["sailings"],
+            ["fuel_cost", "Fuel cost", "margin", "Left after fuel", "ticket_sale", "tickets_sold", "Tickets sold", "takings"]
+        ),
+        ["auditor"] = (
+            null,
+            ["sailings", "tickets"],
+            [
+                "fare_income",
+                "fares",
+                "cafe",
+                "fuel_cost",
+                "Fuel cost",
+                "Income",
+                "income",
+                "margin",
+                "amount",
+                "takings",
+                "Takings",
+                "mean_price",
+                "Mean price",
+            ]
+        ),
     };
 
     private static readonly string[] Dashboards = ["network", "tickets", "punctuality"];
@@ -46,12 +68,24 @@ public sealed class LeakTests : IDisposable
         ("network", """{"sea-area": {"members": [["Lantern Sound"]]}}"""),
         ("network", """{"income-by-route": {"members": [["Lanternhead–Tolmarra"]], "restOf": [["Skerrin–Ullavee"]]}}"""),
         ("punctuality", "{}"),
-        ("punctuality", """{"span": {"range": {"from": "2025-01-06", "to": "2025-07-01"}}, "vessels": {"members": [[7], [9]], "exclude": true}}"""),
+        (
+            "punctuality",
+            """{"span": {"range": {"from": "2025-01-06", "to": "2025-07-01"}}, "vessels": {"members": [[7], [9]], "exclude": true}}"""
+        ),
         ("punctuality", """{"areas": {"path": ["North Reach"], "members": [["Skerrin–Ullavee"]]}}"""),
         ("punctuality", """{"areas": {"path": ["South Deep", "Fennimar–Lanternhead"]}, "find-vessel": {"contains": "e"}}"""),
-        ("punctuality", """{"wind": {"range": {"from": 11, "to": null}}, "kinds-of-weather": {"members": [[null], ["storm"]]}, "only-late": {"members": [[true]]}}"""),
-        ("punctuality", """{"days": {"range": {"from": "2024-01-01", "to": "2025-01-01"}}, "seasons": {"members": [["FEN", 10], ["SKE", 10]]}}"""),
-        ("punctuality", """{"year": {"members": [["2024-01-01"]]}, "routes": {"members": [["Skerrin–Ullavee"], ["Lanternhead–Tolmarra"]]}}"""),
+        (
+            "punctuality",
+            """{"wind": {"range": {"from": 11, "to": null}}, "kinds-of-weather": {"members": [[null], ["storm"]]}, "only-late": {"members": [[true]]}}"""
+        ),
+        (
+            "punctuality",
+            """{"days": {"range": {"from": "2024-01-01", "to": "2025-01-01"}}, "seasons": {"members": [["FEN", 10], ["SKE", 10]]}}"""
+        ),
+        (
+            "punctuality",
+            """{"year": {"members": [["2024-01-01"]]}, "routes": {"members": [["Skerrin–Ullavee"], ["Lanternhead–Tolmarra"]]}}"""
+        ),
         ("punctuality", """{"parts": {"members": [["Swift"]]}, "ports": {"members": [["FEN"], ["SKE"]], "exclude": true}}"""),
         ("tickets", "{}"),
         ("tickets", """{"channel": {"members": [[null]]}}"""),
@@ -71,7 +105,9 @@ public sealed class LeakTests : IDisposable
         {
             var target = Path.Combine(workspace, Path.GetRelativePath(Repository.DemoWorkspace, file));
             Directory.CreateDirectory(Path.GetDirectoryName(target)!);
-            var text = File.ReadAllText(file).Replace("column: route.home_port,", $"column: route.home_port, names: {{ {names} }},").Replace("column: terminal.name,", "column: terminal.code, named_by: terminal.name,");
+            var text = File.ReadAllText(file)
+                .Replace("column: route.home_port,", $"column: route.home_port, names: {{ {names} }},")
+                .Replace("column: terminal.name,", "column: terminal.code, named_by: terminal.name,");
             File.WriteAllText(target, right.Length == 0 ? text : text.Replace(right, leaky));
         }
         File.ReadAllText(Path.Combine(workspace, "datasets", "sailings.yaml")).ShouldContain("Quay Ske");
@@ -85,7 +121,9 @@ public sealed class LeakTests : IDisposable
     private static IEnumerable<string> Unspeakable(string account)
     {
         var (ports, _, hidden) = Rights[account];
-        return ports is null ? hidden : hidden.Concat(Ports.Where(p => !ports.Contains(p)).Select(p => $"Quay {p[..1]}{p[1..].ToLowerInvariant()}"));
+        return ports is null
+            ? hidden
+            : hidden.Concat(Ports.Where(p => !ports.Contains(p)).Select(p => $"Quay {p[..1]}{p[1..].ToLowerInvariant()}"));
     }
 
     private string Reduced(string account)
@@ -98,10 +136,17 @@ public sealed class LeakTests : IDisposable
         using var connection = new DuckDBConnection($"Data Source={file}");
         connection.Open();
         using var command = connection.CreateCommand();
-        command.CommandText = (ports is null ? "" : $"""
-            DELETE FROM sailing WHERE route_id NOT IN (SELECT id FROM route WHERE home_port IN ({ports}));
-            DELETE FROM ticket_sale WHERE terminal_id NOT IN (SELECT id FROM terminal WHERE code IN ({ports}));
-            """) + (datasets.Contains("tickets") ? "" : "DELETE FROM ticket_sale;") + "SELECT 1";
+        command.CommandText =
+            (
+                ports is null
+                    ? ""
+                    : $"""
+                        DELETE FROM sailing WHERE route_id NOT IN (SELECT id FROM route WHERE home_port IN ({ports}));
+                        DELETE FROM ticket_sale WHERE terminal_id NOT IN (SELECT id FROM terminal WHERE code IN ({ports}));
+                        """
+            )
+            + (datasets.Contains("tickets") ? "" : "DELETE FROM ticket_sale;")
+            + "SELECT 1";
         command.ExecuteNonQuery();
         return folder;
     }
@@ -121,7 +166,10 @@ public sealed class LeakTests : IDisposable
     }
 
     [Theory]
-    [InlineData("home_port in user.ports\", hides: [fuel_cost]", "home_port in user.ports or route = 'Lanternhead–Tolmarra'\", hides: [fuel_cost]")]
+    [InlineData(
+        "home_port in user.ports\", hides: [fuel_cost]",
+        "home_port in user.ports or route = 'Lanternhead–Tolmarra'\", hides: [fuel_cost]"
+    )]
     [InlineData("hides: [fuel_cost] }", "hides: [cafe] }")]
     [InlineData("{ where: \"home_port in user.ports\", hides: [fuel_cost] }", "{ hides: [fuel_cost] }")]
     public async Task The_walk_finds_a_planted_leak(string right, string leaky)
@@ -139,14 +187,17 @@ public sealed class LeakTests : IDisposable
         var leaks = new List<string>();
         var client = service.As(account);
         var document = (await client.GetFromJsonAsync<JsonObject>("openapi/v1.json"))!;
-        var operations = document["paths"]!.AsObject().SelectMany(p => p.Value!.AsObject().Select(o => (Path: p.Key, Method: o.Key, Id: o.Value!["operationId"]!.GetValue<string>()))).ToList();
+        var operations = document["paths"]!
+            .AsObject()
+            .SelectMany(p => p.Value!.AsObject().Select(o => (Path: p.Key, Method: o.Key, Id: o.Value!["operationId"]!.GetValue<string>())))
+            .ToList();
         operations.Count.ShouldBeGreaterThan(15);
         foreach (var operation in operations)
         {
             Walks.ShouldContainKey(operation.Id, $"{operation.Method} {operation.Path} is new: say here how it is walked.");
             await foreach (var (what, text) in Walks[operation.Id](client, account))
-                foreach (var hidden in Unspeakable(account).Where(h => Mentions(text, h)))
-                    leaks.Add($"{operation.Id} ({what}) names {hidden}");
+            foreach (var hidden in Unspeakable(account).Where(h => Mentions(text, h)))
+                leaks.Add($"{operation.Id} ({what}) names {hidden}");
         }
         // The developer reads what the director does: there the rows are compared with nothing picked.
         foreach (var (dashboard, selections) in Crafted.Where(c => account != "developer" || c.Selections == "{}"))
@@ -155,10 +206,17 @@ public sealed class LeakTests : IDisposable
         return leaks;
     }
 
-    private static bool Mentions(string text, string word) => System.Text.RegularExpressions.Regex.IsMatch(text, $"(?<![\\w-]){System.Text.RegularExpressions.Regex.Escape(word)}(?![\\w-])");
+    private static bool Mentions(string text, string word) =>
+        System.Text.RegularExpressions.Regex.IsMatch(text, $"(?<![\\w-]){System.Text.RegularExpressions.Regex.Escape(word)}(?![\\w-])");
 
     /// <summary>Every row of every tile against the database that has nothing else.</summary>
-    private static async Task<List<string>> Compare(RunningService service, RunningService oracle, string account, string dashboard, string selections)
+    private static async Task<List<string>> Compare(
+        RunningService service,
+        RunningService oracle,
+        string account,
+        string dashboard,
+        string selections
+    )
     {
         var picked = JsonDocument.Parse(selections).RootElement;
         Dictionary<string, JsonElement> expected;
@@ -191,49 +249,96 @@ public sealed class LeakTests : IDisposable
     }
 
     /// <summary>The cells that a page is given, and the rows behind each tile, against the database that has nothing else.</summary>
-    private static async Task<List<string>> CompareCubesAndRows(RunningService service, RunningService oracle, string account, string dashboard, JsonElement selections, string[] tiles)
+    private static async Task<List<string>> CompareCubesAndRows(
+        RunningService service,
+        RunningService oracle,
+        string account,
+        string dashboard,
+        JsonElement selections,
+        string[] tiles
+    )
     {
         var leaks = new List<string>();
         // Two tiles for each selection, others each time: all of them have their turn.
-        var at = Array.FindIndex(Crafted, c => c.Dashboard == dashboard && JsonDocument.Parse(c.Selections).RootElement.GetRawText() == selections.GetRawText());
+        var at = Array.FindIndex(
+            Crafted,
+            c => c.Dashboard == dashboard && JsonDocument.Parse(c.Selections).RootElement.GetRawText() == selections.GetRawText()
+        );
         foreach (var lead in tiles.Order(StringComparer.Ordinal).Where((_, i) => (i + (3 * at)) % Math.Max(1, tiles.Length / 2) == 0))
         {
             async Task<(HttpStatusCode Status, string Text)> Ask(RunningService of, string who, string what)
             {
-                var response = await of.As(who).PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{lead}/{what}", what == "rows" ? new { selections, count = 50, sort = "route" } : (object)new { selections, tiles });
+                var response = await of.As(who)
+                    .PostAsJsonAsync(
+                        $"api/dashboards/{dashboard}/tiles/{lead}/{what}",
+                        what == "rows"
+                            ? new
+                            {
+                                selections,
+                                count = 50,
+                                sort = "route",
+                            }
+                            : (object)new { selections, tiles }
+                    );
                 return (response.StatusCode, await response.Content.ReadAsStringAsync());
             }
             var (mine, theirs) = (await Ask(service, account, "brush"), await Ask(oracle, "director", "brush"));
-            leaks.AddRange(Unspeakable(account).Where(h => Mentions(mine.Text, h)).Select(h => $"{account} {dashboard}/{lead} brush names {h}"));
+            leaks.AddRange(
+                Unspeakable(account).Where(h => Mentions(mine.Text, h)).Select(h => $"{account} {dashboard}/{lead} brush names {h}")
+            );
             if (mine.Status != theirs.Status)
                 leaks.Add($"{account} {dashboard}/{lead} brush: {mine.Status} against {theirs.Status}");
             else if (mine.Status == HttpStatusCode.OK)
             {
                 var (cubes, expected) = (Cubes(mine.Text), Cubes(theirs.Text));
-                leaks.AddRange(cubes.Where(c => !expected.TryGetValue(c.Key, out var same) || !same.SetEquals(c.Value)).Select(c => $"{account} {dashboard}/{lead} {selections}: other cells for {c.Key}"));
+                leaks.AddRange(
+                    cubes
+                        .Where(c => !expected.TryGetValue(c.Key, out var same) || !same.SetEquals(c.Value))
+                        .Select(c => $"{account} {dashboard}/{lead} {selections}: other cells for {c.Key}")
+                );
             }
             // A summary's filter may name what single rows may not: then both refuse. The order of columns is the same, less those hidden.
             var (rows, all) = (await Ask(service, account, "rows"), await Ask(oracle, "director", "rows"));
-            if (Detailed.Contains(account) ? rows.Text.Replace("\"restricted\":true", "\"restricted\":false") != all.Text : rows.Status != HttpStatusCode.Forbidden)
-                leaks.Add($"{account} {dashboard}/{lead} {selections} rows: {rows.Status} {(rows.Text.Length > 300 ? rows.Text[..300] : rows.Text)}");
+            if (
+                Detailed.Contains(account)
+                    ? rows.Text.Replace("\"restricted\":true", "\"restricted\":false") != all.Text
+                    : rows.Status != HttpStatusCode.Forbidden
+            )
+                leaks.Add(
+                    $"{account} {dashboard}/{lead} {selections} rows: {rows.Status} {(rows.Text.Length > 300 ? rows.Text[..300] : rows.Text)}"
+                );
         }
         return leaks;
     }
 
     /// <summary>What a link keeps of its picks, and the members that a control finds, against the database that has nothing else.</summary>
-    private static async Task<List<string>> CompareOpeningsAndMembers(RunningService service, RunningService oracle, string account, string dashboard, JsonElement selections, string[] tiles)
+    private static async Task<List<string>> CompareOpeningsAndMembers(
+        RunningService service,
+        RunningService oracle,
+        string account,
+        string dashboard,
+        JsonElement selections,
+        string[] tiles
+    )
     {
         var leaks = new List<string>();
         string[] controls = ["routes", "ports", "sea-area", "channel"];
-        var asked = controls.Intersect(tiles).Select(c => ($"tiles/{c}/members", (object)new { selections, search = "e" })).Append(("opening", new { selections })).Append(("opening", new { }));
+        var asked = controls
+            .Intersect(tiles)
+            .Select(c => ($"tiles/{c}/members", (object)new { selections, search = "e" }))
+            .Append(("opening", new { selections }))
+            .Append(("opening", new { }));
         foreach (var (path, body) in asked)
         {
-            async Task<string> Ask(RunningService of, string who) => await (await of.As(who).PostAsJsonAsync($"api/dashboards/{dashboard}/{path}", body)).Content.ReadAsStringAsync();
+            async Task<string> Ask(RunningService of, string who) =>
+                await (await of.As(who).PostAsJsonAsync($"api/dashboards/{dashboard}/{path}", body)).Content.ReadAsStringAsync();
             var (mine, theirs) = (await Ask(service, account), await Ask(oracle, "director"));
             // Who sees all rows has the names from the page already.
             if (WithoutNames(mine) != WithoutNames(theirs))
                 leaks.Add($"{account} {dashboard}/{path} {selections}: {mine} against {theirs}");
-            leaks.AddRange(Unspeakable(account).Where(h => Mentions(mine, h)).Select(h => $"{account} {dashboard}/{path} {selections} names {h}"));
+            leaks.AddRange(
+                Unspeakable(account).Where(h => Mentions(mine, h)).Select(h => $"{account} {dashboard}/{path} {selections} names {h}")
+            );
         }
         return leaks;
     }
@@ -246,16 +351,37 @@ public sealed class LeakTests : IDisposable
     }
 
     /// <summary>Each follower's cells whatever their order, figures that are hidden left out: the members, then the rows that each counts.</summary>
-    private static Dictionary<string, HashSet<string>> Cubes(string lines) => lines.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => JsonDocument.Parse(l).RootElement).ToDictionary(l => l.GetProperty("tile").GetString()!, l =>
-    {
-        if (l.GetProperty("cube").ValueKind == JsonValueKind.Null)
-            return [];
-        var cube = l.GetProperty("cube");
-        var axes = cube.GetProperty("axes").EnumerateArray().Select(a => a.GetProperty("members").EnumerateArray().Select(m => m.GetRawText()).ToArray()).ToArray();
-        var cells = cube.GetProperty("cells").EnumerateArray().Select(c => c.EnumerateArray().Select(i => i.GetInt32()).ToArray()).ToArray();
-        var counts = cube.GetProperty("parts").EnumerateArray().Last().GetProperty("values").EnumerateArray().Select(v => v.GetRawText()).ToArray();
-        return counts.Select((n, cell) => $"{string.Join(" | ", cells.Select((c, axis) => axes[axis][c[cell]]))} = {n}").ToHashSet();
-    });
+    private static Dictionary<string, HashSet<string>> Cubes(string lines) =>
+        lines
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(l => JsonDocument.Parse(l).RootElement)
+            .ToDictionary(
+                l => l.GetProperty("tile").GetString()!,
+                l =>
+                {
+                    if (l.GetProperty("cube").ValueKind == JsonValueKind.Null)
+                        return [];
+                    var cube = l.GetProperty("cube");
+                    var axes = cube.GetProperty("axes")
+                        .EnumerateArray()
+                        .Select(a => a.GetProperty("members").EnumerateArray().Select(m => m.GetRawText()).ToArray())
+                        .ToArray();
+                    var cells = cube.GetProperty("cells")
+                        .EnumerateArray()
+                        .Select(c => c.EnumerateArray().Select(i => i.GetInt32()).ToArray())
+                        .ToArray();
+                    var counts = cube.GetProperty("parts")
+                        .EnumerateArray()
+                        .Last()
+                        .GetProperty("values")
+                        .EnumerateArray()
+                        .Select(v => v.GetRawText())
+                        .ToArray();
+                    return counts
+                        .Select((n, cell) => $"{string.Join(" | ", cells.Select((c, axis) => axes[axis][c[cell]]))} = {n}")
+                        .ToHashSet();
+                }
+            );
 
     private static IEnumerable<string> Differences(string what, JsonElement given, JsonElement expected)
     {
@@ -277,18 +403,26 @@ public sealed class LeakTests : IDisposable
     private static string Short(JsonElement e) => e.GetRawText() is { Length: > 200 } t ? t[..200] : e.GetRawText();
 
     /// <summary>Equal but for the last digits of floating-point sums, whose order the database may choose.</summary>
-    internal static bool SameNumbers(JsonElement a, JsonElement b) => (a.ValueKind, b.ValueKind) switch
-    {
-        (JsonValueKind.Number, JsonValueKind.Number) => Math.Abs(a.GetDouble() - b.GetDouble()) <= 1e-9 * Math.Max(1, Math.Abs(a.GetDouble())),
-        (JsonValueKind.Array, JsonValueKind.Array) => a.GetArrayLength() == b.GetArrayLength() && a.EnumerateArray().Zip(b.EnumerateArray()).All(p => SameNumbers(p.First, p.Second)),
-        (JsonValueKind.Object, JsonValueKind.Object) => a.EnumerateObject().All(p => b.TryGetProperty(p.Name, out var other) && SameNumbers(p.Value, other)),
-        _ => a.ValueKind == b.ValueKind && (a.ValueKind == JsonValueKind.Undefined || a.GetRawText() == b.GetRawText()),
-    };
+    internal static bool SameNumbers(JsonElement a, JsonElement b) =>
+        (a.ValueKind, b.ValueKind) switch
+        {
+            (JsonValueKind.Number, JsonValueKind.Number) => Math.Abs(a.GetDouble() - b.GetDouble())
+                <= 1e-9 * Math.Max(1, Math.Abs(a.GetDouble())),
+            (JsonValueKind.Array, JsonValueKind.Array) => a.GetArrayLength() == b.GetArrayLength()
+                && a.EnumerateArray().Zip(b.EnumerateArray()).All(p => SameNumbers(p.First, p.Second)),
+            (JsonValueKind.Object, JsonValueKind.Object) => a.EnumerateObject()
+                .All(p => b.TryGetProperty(p.Name, out var other) && SameNumbers(p.Value, other)),
+            _ => a.ValueKind == b.ValueKind && (a.ValueKind == JsonValueKind.Undefined || a.GetRawText() == b.GetRawText()),
+        };
 
     private static Dictionary<string, JsonElement> Columns(JsonElement result)
     {
         var table = result.GetProperty("table");
-        return table.GetProperty("columns").EnumerateArray().Zip(table.GetProperty("values").EnumerateArray()).ToDictionary(p => p.First.GetProperty("name").GetString()!, p => p.Second);
+        return table
+            .GetProperty("columns")
+            .EnumerateArray()
+            .Zip(table.GetProperty("values").EnumerateArray())
+            .ToDictionary(p => p.First.GetProperty("name").GetString()!, p => p.Second);
     }
 
     /// <summary>How each endpoint is walked. Each gives back all text that it answered; what is not granted answers as what is not there.</summary>
@@ -296,19 +430,51 @@ public sealed class LeakTests : IDisposable
     {
         ["health"] = (c, _) => One(c.GetAsync("api/health")),
         ["getSession"] = (c, _) => One(c.GetAsync("api/session")),
-        ["signIn"] = (c, account) => One(c.PostAsJsonAsync("api/session", new { name = account, password = DemoAccounts.All.First(a => a.Viewer.Name == account).Password })),
-        ["changePassword"] = (c, account) => One(c.PostAsJsonAsync("api/session/password", new { current = "not it", @new = "a new password" }), HttpStatusCode.Unauthorized),
+        ["signIn"] = (c, account) =>
+            One(
+                c.PostAsJsonAsync(
+                    "api/session",
+                    new { name = account, password = DemoAccounts.All.First(a => a.Viewer.Name == account).Password }
+                )
+            ),
+        ["changePassword"] = (c, account) =>
+            One(
+                c.PostAsJsonAsync("api/session/password", new { current = "not it", @new = "a new password" }),
+                HttpStatusCode.Unauthorized
+            ),
         ["signOut"] = (c, _) => One(c.DeleteAsync("api/session")),
-        ["makeToken"] = (c, account) => One(c.PostAsJsonAsync("api/tokens", new { name = account, password = DemoAccounts.All.First(a => a.Viewer.Name == account).Password, label = "walk", days = 1 })),
+        ["makeToken"] = (c, account) =>
+            One(
+                c.PostAsJsonAsync(
+                    "api/tokens",
+                    new
+                    {
+                        name = account,
+                        password = DemoAccounts.All.First(a => a.Viewer.Name == account).Password,
+                        label = "walk",
+                        days = 1,
+                    }
+                )
+            ),
         ["listTokens"] = (c, _) => One(c.GetAsync("api/tokens")),
         ["endToken"] = (c, _) => One(c.DeleteAsync("api/tokens/none"), HttpStatusCode.NotFound),
         ["listDashboards"] = (c, _) => One(c.GetAsync("api/dashboards")),
-        ["getDashboard"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}")).Concat(EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}?set={Uri.EscapeDataString("{\"parts\": [\"sea_area\"]}")}"))),
+        ["getDashboard"] = (c, account) =>
+            EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}"))
+                .Concat(
+                    EachDashboard(
+                        c,
+                        account,
+                        d => c.GetAsync($"api/dashboards/{d}?set={Uri.EscapeDataString("{\"parts\": [\"sea_area\"]}")}")
+                    )
+                ),
         ["getResults"] = Results,
         ["listChoices"] = Choices,
         ["getWiring"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/wiring")),
-        ["getRows"] = (c, account) => EachTile(c, account, "rows", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
-        ["exportRows"] = (c, account) => EachTile(c, account, "rows.csv", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
+        ["getRows"] = (c, account) =>
+            EachTile(c, account, "rows", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
+        ["exportRows"] = (c, account) =>
+            EachTile(c, account, "rows.csv", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
         ["getOpening"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/opening", new { })),
         ["findMembers"] = (c, account) => EachTile(c, account, "members", _ => null),
         ["getBrushIndex"] = (c, account) => EachTile(c, account, "brush", _ => null),
@@ -316,20 +482,40 @@ public sealed class LeakTests : IDisposable
         ["listDatasets"] = (c, _) => One(c.GetAsync("api/datasets")),
         ["listSources"] = (c, account) => One(c.GetAsync("api/sources"), OnlyDeveloper(account)),
         ["testSource"] = (c, account) => One(c.PostAsync("api/sources/ferries/test", null), OnlyDeveloper(account)),
-        ["testSourceDraft"] = (c, account) => One(c.PostAsJsonAsync("api/sources/test", new { text = "source: x" }), OnlyDeveloper(account)),
+        ["testSourceDraft"] = (c, account) =>
+            One(c.PostAsJsonAsync("api/sources/test", new { text = "source: x" }), OnlyDeveloper(account)),
         ["listTables"] = (c, account) => One(c.GetAsync("api/sources/ferries/tables"), OnlyDeveloper(account)),
         ["getTable"] = (c, account) => One(c.GetAsync("api/sources/ferries/tables/sailing"), OnlyDeveloper(account)),
         ["sampleRows"] = (c, account) => One(c.PostAsync("api/sources/ferries/tables/sailing/rows", null), OnlyDeveloper(account)),
         ["listColumns"] = (c, account) => One(c.PostAsJsonAsync("api/datasets/columns", new { text = Draft }), OnlyDeveloper(account)),
         ["previewDataset"] = (c, account) => One(c.PostAsJsonAsync("api/datasets/preview", new { text = Draft }), OnlyDeveloper(account)),
         ["datasetQuality"] = (c, account) => One(c.PostAsJsonAsync("api/datasets/quality", new { text = Draft }), OnlyDeveloper(account)),
-        ["publishFile"] = (c, account) => One(c.PutAsJsonAsync("api/definitions/file", new { path = "datasets/none.yaml", text = "dataset: none" }), OnlyDeveloper(account)),
+        ["publishFile"] = (c, account) =>
+            One(
+                c.PutAsJsonAsync("api/definitions/file", new { path = "datasets/none.yaml", text = "dataset: none" }),
+                OnlyDeveloper(account)
+            ),
         ["explainTile"] = Explanations,
-        ["editView"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/view/edits", new { edit = "add-tab", tab = "own-1", title = "Own" })),
+        ["editView"] = (c, account) =>
+            EachDashboard(
+                c,
+                account,
+                d =>
+                    c.PostAsJsonAsync(
+                        $"api/dashboards/{d}/view/edits",
+                        new
+                        {
+                            edit = "add-tab",
+                            tab = "own-1",
+                            title = "Own",
+                        }
+                    )
+            ),
         ["undoEdit"] = (c, account) => EachDashboard(c, account, d => c.PostAsync($"api/dashboards/{d}/view/undo", null)),
         ["redoEdit"] = (c, account) => EachDashboard(c, account, d => c.PostAsync($"api/dashboards/{d}/view/redo", null)),
         ["fetchDefinitions"] = (c, account) => One(c.GetAsync("api/definitions"), OnlyDeveloper(account)),
-        ["checkDefinitions"] = (c, account) => One(c.PostAsJsonAsync("api/definitions/check", new { files = new { } }), OnlyDeveloper(account)),
+        ["checkDefinitions"] = (c, account) =>
+            One(c.PostAsJsonAsync("api/definitions/check", new { files = new { } }), OnlyDeveloper(account)),
         ["publishDefinitions"] = (c, account) => One(c.PutAsJsonAsync("api/definitions", new { files = new { } }), OnlyDeveloper(account)),
         ["listen"] = Listen,
     };
@@ -343,9 +529,15 @@ public sealed class LeakTests : IDisposable
         var text = await response.Content.ReadAsStringAsync();
         yield return ("tickets", text);
         if (!Rights[account].Datasets.Contains("tickets"))
-            (await (await client.GetAsync("api/dashboards/tickets/parameters/none/choices")).Content.ReadAsStringAsync()).Replace("none", "at_port").ShouldBe(text, "a parameter that is not granted answers as one that is not there");
+            (await (await client.GetAsync("api/dashboards/tickets/parameters/none/choices")).Content.ReadAsStringAsync())
+                .Replace("none", "at_port")
+                .ShouldBe(text, "a parameter that is not granted answers as one that is not there");
         else if (Rights[account].Ports is { } ports)
-            JsonDocument.Parse(text).RootElement.EnumerateArray().Select(c => $"'{c.GetProperty("value").GetString()}'").ShouldBe(ports.Split(", "), ignoreOrder: true);
+            JsonDocument
+                .Parse(text)
+                .RootElement.EnumerateArray()
+                .Select(c => $"'{c.GetProperty("value").GetString()}'")
+                .ShouldBe(ports.Split(", "), ignoreOrder: true);
         else
             JsonDocument.Parse(text).RootElement.GetArrayLength().ShouldBe(12);
     }
@@ -360,7 +552,11 @@ public sealed class LeakTests : IDisposable
         yield return (response.StatusCode.ToString(), await response.Content.ReadAsStringAsync());
     }
 
-    private static async IAsyncEnumerable<(string, string)> EachDashboard(HttpClient client, string account, Func<string, Task<HttpResponseMessage>> ask)
+    private static async IAsyncEnumerable<(string, string)> EachDashboard(
+        HttpClient client,
+        string account,
+        Func<string, Task<HttpResponseMessage>> ask
+    )
     {
         var unknown = await (await ask("no-such-dashboard")).Content.ReadAsStringAsync();
         foreach (var dashboard in Dashboards)
@@ -378,7 +574,10 @@ public sealed class LeakTests : IDisposable
     {
         foreach (var (dashboard, selections) in Crafted)
         {
-            var response = await client.PostAsync($"api/dashboards/{dashboard}/results", new StringContent($"{{\"selections\": {selections}}}", Encoding.UTF8, "application/json"));
+            var response = await client.PostAsync(
+                $"api/dashboards/{dashboard}/results",
+                new StringContent($"{{\"selections\": {selections}}}", Encoding.UTF8, "application/json")
+            );
             yield return ($"{dashboard} {selections}", await response.Content.ReadAsStringAsync());
         }
         // A hidden tile answers as one that is not there.
@@ -387,15 +586,27 @@ public sealed class LeakTests : IDisposable
         if (Rights[account].Hidden.Contains("fuel_cost"))
         {
             var hidden = await client.PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { "fuel-by-month" } });
-            if (Unknown(await hidden.Content.ReadAsStringAsync(), "fuel-by-month") != Unknown(await nothing.Content.ReadAsStringAsync(), "no-such-tile"))
+            if (
+                Unknown(await hidden.Content.ReadAsStringAsync(), "fuel-by-month")
+                != Unknown(await nothing.Content.ReadAsStringAsync(), "no-such-tile")
+            )
                 yield return ("a hidden tile", "fuel_cost: it does not answer as one that is not there");
         }
     }
 
     /// <summary>Asks the same of every tile that the account has; one that it has not answers as one that is not there.</summary>
-    private static async IAsyncEnumerable<(string, string)> EachTile(HttpClient client, string account, string what, Func<string, HttpStatusCode?> expected)
+    private static async IAsyncEnumerable<(string, string)> EachTile(
+        HttpClient client,
+        string account,
+        string what,
+        Func<string, HttpStatusCode?> expected
+    )
     {
-        Task<HttpResponseMessage> Ask(string dashboard, string tile) => client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/{what}", what == "members" ? new { search = "e" } : (object)new { });
+        Task<HttpResponseMessage> Ask(string dashboard, string tile) =>
+            client.PostAsJsonAsync(
+                $"api/dashboards/{dashboard}/tiles/{tile}/{what}",
+                what == "members" ? new { search = "e" } : (object)new { }
+            );
         foreach (var dashboard in Dashboards)
         {
             // Rows are read anew for each tile of the same few datasets: some tiles of each dashboard are enough.
@@ -408,7 +619,10 @@ public sealed class LeakTests : IDisposable
             }
             var unknown = await (await Ask(dashboard, "no-such-tile")).Content.ReadAsStringAsync();
             if (dashboard == "network" && Rights[account].Hidden.Contains("fuel_cost"))
-                if ((await (await Ask(dashboard, "fuel-by-month")).Content.ReadAsStringAsync()).Replace("fuel-by-month", "?") != unknown.Replace("no-such-tile", "?"))
+                if (
+                    (await (await Ask(dashboard, "fuel-by-month")).Content.ReadAsStringAsync()).Replace("fuel-by-month", "?")
+                    != unknown.Replace("no-such-tile", "?")
+                )
                     yield return ($"a hidden tile's {what}", "fuel_cost: it does not answer as one that is not there");
         }
     }
@@ -419,7 +633,14 @@ public sealed class LeakTests : IDisposable
         if (response.StatusCode == HttpStatusCode.NotFound)
             return [];
         var page = JsonNode.Parse(await response.Content.ReadAsStringAsync())!;
-        return [.. page["tabs"]!.AsArray().SelectMany(t => t!["tiles"]!.AsArray()).Where(t => t!["picture"]!.GetValue<string>() != "text").Select(t => t!["name"]!.GetValue<string>())];
+        return
+        [
+            .. page["tabs"]!
+                .AsArray()
+                .SelectMany(t => t!["tiles"]!.AsArray())
+                .Where(t => t!["picture"]!.GetValue<string>() != "text")
+                .Select(t => t!["name"]!.GetValue<string>()),
+        ];
     }
 
     private static async IAsyncEnumerable<(string, string)> Explanations(HttpClient client, string account)
@@ -429,7 +650,10 @@ public sealed class LeakTests : IDisposable
             foreach (var tile in await Tiles(client, dashboard))
             {
                 // With codes of others picked: what they stand for is not told.
-                object asked = dashboard == "punctuality" ? new { selections = new { ports = new { members = new[] { new[] { "FEN" }, ["SKE"] } } } } : new { };
+                object asked =
+                    dashboard == "punctuality"
+                        ? new { selections = new { ports = new { members = new[] { new[] { "FEN" }, ["SKE"] } } } }
+                        : new { };
                 var response = await client.PostAsJsonAsync($"api/dashboards/{dashboard}/tiles/{tile}/explanation", asked);
                 response.StatusCode.ShouldBe(HttpStatusCode.OK);
                 yield return (tile, await response.Content.ReadAsStringAsync());

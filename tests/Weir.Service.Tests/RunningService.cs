@@ -31,7 +31,14 @@ public sealed class RunningService : IAsyncDisposable
 
     public IServiceProvider Services => _app.Services;
 
-    public static async Task<RunningService> Start(string? files = null, string? workspace = null, bool watch = false, TimeProvider? clock = null, Dictionary<string, string>? secrets = null, Func<ServiceOptions, ServiceOptions>? change = null)
+    public static async Task<RunningService> Start(
+        string? files = null,
+        string? workspace = null,
+        bool watch = false,
+        TimeProvider? clock = null,
+        Dictionary<string, string>? secrets = null,
+        Func<ServiceOptions, ServiceOptions>? change = null
+    )
     {
         var data = Repository.Temp("service");
         DemoAccounts.Ensure(new Users(StoreDatabase.Open(data.Path)));
@@ -56,7 +63,10 @@ public sealed class RunningService : IAsyncDisposable
     private static string Patient(TempFolder data)
     {
         foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            data.File(Path.Combine("definitions", Path.GetRelativePath(Repository.DemoWorkspace, file)), File.ReadAllText(file).Replace("limits: { seconds: 20,", "limits: { seconds: 600,"));
+            data.File(
+                Path.Combine("definitions", Path.GetRelativePath(Repository.DemoWorkspace, file)),
+                File.ReadAllText(file).Replace("limits: { seconds: 20,", "limits: { seconds: 600,")
+            );
         return Path.Combine(data.Path, "definitions");
     }
 
@@ -67,18 +77,28 @@ public sealed class RunningService : IAsyncDisposable
             return known;
         var client = new HttpClient { BaseAddress = new Uri(Url), Timeout = TimeSpan.FromMinutes(15) };
         if (account is not null)
-            client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", Services.GetRequiredService<Tokens>().Create(account, "test", TimeSpan.FromHours(1)).Secret);
+            client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+                "Bearer",
+                Services.GetRequiredService<Tokens>().Create(account, "test", TimeSpan.FromHours(1)).Secret
+            );
         return _clients[account ?? ""] = client;
     }
 
     /// <summary>The results of a dashboard by tile.</summary>
-    public async Task<Dictionary<string, JsonElement>> Results(string account, string dashboard, object? selections = null, string[]? tiles = null)
+    public async Task<Dictionary<string, JsonElement>> Results(
+        string account,
+        string dashboard,
+        object? selections = null,
+        string[]? tiles = null
+    )
     {
         var response = await As(account).PostAsJsonAsync($"api/dashboards/{dashboard}/results", new { tiles, selections });
         var text = await response.Content.ReadAsStringAsync();
         if (!response.IsSuccessStatusCode)
             throw new InvalidOperationException(text);
-        return text.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => JsonDocument.Parse(l).RootElement).ToDictionary(r => r.GetProperty("tile").GetString()!);
+        return text.Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(l => JsonDocument.Parse(l).RootElement)
+            .ToDictionary(r => r.GetProperty("tile").GetString()!);
     }
 
     public async ValueTask DisposeAsync()

@@ -19,11 +19,24 @@ public sealed class TroubledSourceTests
         using var files = Repository.Temp("files");
         files.File("sales/c.csv", "n\n5\n");
         workspace.File("workspace.yaml", Workspace);
-        workspace.File("sources/pg.yaml", $"source: pg\ntitle: Records\nengine: postgresql\nhost: 127.0.0.1\nport: {server.Port}\ndatabase: weir\nuser: weir\nallow_writing_login: true\nlimits: {{ seconds: 2, at_once: 2 }}\n");
+        workspace.File(
+            "sources/pg.yaml",
+            $"source: pg\ntitle: Records\nengine: postgresql\nhost: 127.0.0.1\nport: {server.Port}\ndatabase: weir\nuser: "
+                + $"weir\nallow_writing_login: true\nlimits: {{ seconds: 2, at_once: 2 }}\n"
+        );
         workspace.File("sources/csv.yaml", "source: csv\nengine: files\nfolder: sales\n");
         foreach (var (name, source, table) in (ReadOnlySpan<(string, string, string)>)[("d", "pg", "t"), ("e", "csv", "c")])
-            workspace.File($"datasets/{name}.yaml", $"dataset: {name}\nsource: {source}\nfrom: {table}\nfreshness: {{ seconds: 0 }}\nfields:\n  n: {{ column: n, type: integer }}\nmeasures:\n  total: {{ formula: \"sum(n)\" }}\n");
-        workspace.File("dashboards/x.yaml", "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: there, picture: number, dataset: d, show: total, place: { column: 0, row: 0, width: 3, height: 2 } }\n      - { tile: here, picture: number, dataset: e, show: total, place: { column: 3, row: 0, width: 3, height: 2 } }\n");
+            workspace.File(
+                $"datasets/{name}.yaml",
+                $"dataset: {name}\nsource: {source}\nfrom: {table}\nfreshness: {{ seconds: 0 }}\nfields:\n  n: {{ column: n, type: "
+                    + $"integer }}\nmeasures:\n  total: {{ formula: \"sum(n)\" }}\n"
+            );
+        workspace.File(
+            "dashboards/x.yaml",
+            "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n      - { tile: there, picture: number, dataset: d, show: total, place: "
+                + "{ column: 0, row: 0, width: 3, height: 2 } }\n      - { tile: here, picture: number, dataset: e, show: total, place: { "
+                + "column: 3, row: 0, width: 3, height: 2 } }\n"
+        );
         workspace.File("access.yaml", "roles:\n  director: { reads: { d: all, e: all } }\n");
         await using var service = await RunningService.Start(files: files.Path, workspace: workspace.Path);
 
@@ -64,15 +77,9 @@ public sealed class TroubledSourceTests
                 await expected();
                 return;
             }
-            catch (ShouldAssertException)
-            {
-            }
-            catch (KeyNotFoundException)
-            {
-            }
-            catch (InvalidOperationException)
-            {
-            }
+            catch (ShouldAssertException) { }
+            catch (KeyNotFoundException) { }
+            catch (InvalidOperationException) { }
         await expected();
     }
 }

@@ -18,7 +18,8 @@ public sealed class StoreTests : IDisposable
         _folder.Dispose();
     }
 
-    private static Viewer Viewer(string name) => new(name, "Some one", ["a", "b"], new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["SKE", "Ü'\"x"] });
+    private static Viewer Viewer(string name) =>
+        new(name, "Some one", ["a", "b"], new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ["SKE", "Ü'\"x"] });
 
     [Fact]
     public void A_user_comes_back_as_put_and_the_password_is_not_kept()
@@ -67,9 +68,22 @@ public sealed class StoreTests : IDisposable
         var views = new Views(_database, TimeProvider.System);
         ViewEdit[] edits =
         [
-            new ViewEdit.PlaceTiles("t", [new TilePlace("a", new(1, 2, 3, 4))]), new ViewEdit.MoveToTab("a", "t"), new ViewEdit.HideTile("a"), new ViewEdit.ShowTile("a"),
-            new ViewEdit.AddTab("m", "M"), new ViewEdit.RenameTab("m", "Ü"), new ViewEdit.RemoveTab("m"), new ViewEdit.OrderTabs(["a", "b"]), new ViewEdit.Reset(),
-            new ViewEdit.KeepPicks(new Dictionary<string, System.Text.Json.JsonElement> { ["A-tile"] = System.Text.Json.JsonSerializer.SerializeToElement(new { period = "last 3 days" }) }, new Dictionary<string, IReadOnlyList<string>> { ["P"] = ["ü"] }),
+            new ViewEdit.PlaceTiles("t", [new TilePlace("a", new(1, 2, 3, 4))]),
+            new ViewEdit.MoveToTab("a", "t"),
+            new ViewEdit.HideTile("a"),
+            new ViewEdit.ShowTile("a"),
+            new ViewEdit.AddTab("m", "M"),
+            new ViewEdit.RenameTab("m", "Ü"),
+            new ViewEdit.RemoveTab("m"),
+            new ViewEdit.OrderTabs(["a", "b"]),
+            new ViewEdit.Reset(),
+            new ViewEdit.KeepPicks(
+                new Dictionary<string, System.Text.Json.JsonElement>
+                {
+                    ["A-tile"] = System.Text.Json.JsonSerializer.SerializeToElement(new { period = "last 3 days" }),
+                },
+                new Dictionary<string, IReadOnlyList<string>> { ["P"] = ["ü"] }
+            ),
         ];
         foreach (var edit in edits)
             views.Append("ann", "d", 1, edit).ShouldBeTrue();
@@ -104,7 +118,10 @@ public sealed class StoreTests : IDisposable
         {
             connection.Open();
             using var command = connection.CreateCommand();
-            command.CommandText = $"WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < {Views.MaximumEdits}) INSERT INTO view_edits (user_name, dashboard, version, edit, made, undone) SELECT 'ann', 'd', 1, '{{\"edit\":\"hide\",\"tile\":\"t\"}}', '', 0 FROM n";
+            command.CommandText =
+                $"WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < {Views.MaximumEdits}) INSERT INTO view_edits "
+                + $"(user_name, dashboard, version, edit, made, undone) SELECT 'ann', 'd', 1, '{{\"edit\":\"hide\",\"tile\":\"t\"}}', '', 0 "
+                + "FROM n";
             command.ExecuteNonQuery();
         }
         views.Append("ann", "d", 1, new ViewEdit.HideTile("x")).ShouldBeFalse();
@@ -117,11 +134,17 @@ public sealed class StoreTests : IDisposable
     public async Task Two_windows_append_to_one_log_and_neither_loses()
     {
         var views = new Views(_database, TimeProvider.System);
-        await Task.WhenAll(Enumerable.Range(0, 2).Select(window => Task.Run(() =>
-        {
-            for (var i = 0; i < 50; i++)
-                views.Append("ann", "d", 1, new ViewEdit.HideTile($"{window}-{i}")).ShouldBeTrue();
-        })));
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, 2)
+                .Select(window =>
+                    Task.Run(() =>
+                    {
+                        for (var i = 0; i < 50; i++)
+                            views.Append("ann", "d", 1, new ViewEdit.HideTile($"{window}-{i}")).ShouldBeTrue();
+                    })
+                )
+        );
         var tiles = views.Get("ann", "d").Edits.Cast<ViewEdit.HideTile>().Select(e => e.Tile).ToList();
         tiles.Count.ShouldBe(100);
         tiles.Where(t => t.StartsWith("0-")).ShouldBe(Enumerable.Range(0, 50).Select(i => $"0-{i}"));

@@ -62,13 +62,26 @@ public abstract class DatabaseServer : IDisposable
     private string? StartedAtPort()
     {
         var (program, arguments) = Command;
-        var info = new ProcessStartInfo(program) { RedirectStandardError = true, RedirectStandardOutput = true, WorkingDirectory = Folder };
+        var info = new ProcessStartInfo(program)
+        {
+            RedirectStandardError = true,
+            RedirectStandardOutput = true,
+            WorkingDirectory = Folder,
+        };
         foreach (var argument in arguments)
             info.ArgumentList.Add(argument);
         _process = Process.Start(info)!;
         var said = new System.Text.StringBuilder();
-        _process.ErrorDataReceived += (_, e) => { lock (said) said.AppendLine(e.Data); };
-        _process.OutputDataReceived += (_, e) => { lock (said) said.AppendLine(e.Data); };
+        _process.ErrorDataReceived += (_, e) =>
+        {
+            lock (said)
+                said.AppendLine(e.Data);
+        };
+        _process.OutputDataReceived += (_, e) =>
+        {
+            lock (said)
+                said.AppendLine(e.Data);
+        };
         _process.BeginErrorReadLine();
         _process.BeginOutputReadLine();
         var waited = Stopwatch.StartNew();
@@ -141,7 +154,8 @@ public abstract class DatabaseServer : IDisposable
 
     /// <summary>A program of a package, where Debian puts it.</summary>
     /// <exception cref="InvalidOperationException">It is not installed.</exception>
-    protected static string Program(string package, params string[] places) => places.FirstOrDefault(File.Exists)
+    protected static string Program(string package, params string[] places) =>
+        places.FirstOrDefault(File.Exists)
         ?? throw new InvalidOperationException($"Install Debian's package {package}: scripts/need-servers.sh does.");
 
     /// <inheritdoc/>
@@ -154,18 +168,26 @@ public abstract class DatabaseServer : IDisposable
     }
 
     /// <summary>Makes the folder removable.</summary>
-    protected virtual void Cleaned()
-    {
-    }
+    protected virtual void Cleaned() { }
 }
 
 /// <summary>A PostgreSQL server.</summary>
 public sealed class PostgresServer : DatabaseServer
 {
-    private static readonly string Bin = Path.GetDirectoryName(Program("postgresql", [.. Directory.Exists("/usr/lib/postgresql") ? Directory.GetDirectories("/usr/lib/postgresql").Select(d => Path.Combine(d, "bin", "postgres")) : []]))!;
+    private static readonly string Bin = Path.GetDirectoryName(
+        Program(
+            "postgresql",
+            [
+                .. Directory.Exists("/usr/lib/postgresql")
+                    ? Directory.GetDirectories("/usr/lib/postgresql").Select(d => Path.Combine(d, "bin", "postgres"))
+                    : [],
+            ]
+        )
+    )!;
 
     // PostgreSQL refuses to run as root.
-    private static readonly string[] AsOther = Environment.UserName == "root" ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--clear-groups"] : [];
+    private static readonly string[] AsOther =
+        Environment.UserName == "root" ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--clear-groups"] : [];
 
     private string Data => Path.Combine(Folder, "data");
 
@@ -177,11 +199,18 @@ public sealed class PostgresServer : DatabaseServer
     private void MakeCertificate()
     {
         using var key = System.Security.Cryptography.RSA.Create(2048);
-        var request = new System.Security.Cryptography.X509Certificates.CertificateRequest("CN=localhost", key, System.Security.Cryptography.HashAlgorithmName.SHA256, System.Security.Cryptography.RSASignaturePadding.Pkcs1);
+        var request = new System.Security.Cryptography.X509Certificates.CertificateRequest(
+            "CN=localhost",
+            key,
+            System.Security.Cryptography.HashAlgorithmName.SHA256,
+            System.Security.Cryptography.RSASignaturePadding.Pkcs1
+        );
         var names = new System.Security.Cryptography.X509Certificates.SubjectAlternativeNameBuilder();
         names.AddDnsName("localhost");
         request.CertificateExtensions.Add(names.Build());
-        request.CertificateExtensions.Add(new System.Security.Cryptography.X509Certificates.X509BasicConstraintsExtension(true, false, 0, true));
+        request.CertificateExtensions.Add(
+            new System.Security.Cryptography.X509Certificates.X509BasicConstraintsExtension(true, false, 0, true)
+        );
         using var certificate = request.CreateSelfSigned(DateTimeOffset.UtcNow.AddDays(-1), DateTimeOffset.UtcNow.AddDays(30));
         File.WriteAllText(Certificate, certificate.ExportCertificatePem());
         var file = Path.Combine(Folder, "server.key");
@@ -198,7 +227,21 @@ public sealed class PostgresServer : DatabaseServer
         var server = new PostgresServer { _tls = tls };
         if (AsOther.Length > 0)
             Run("chown", "postgres", server.Folder);
-        string[] init = [.. AsOther, Path.Combine(Bin, "initdb"), "-D", server.Data, "-U", "weir", "--no-sync", "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8"];
+        string[] init =
+        [
+            .. AsOther,
+            Path.Combine(Bin, "initdb"),
+            "-D",
+            server.Data,
+            "-U",
+            "weir",
+            "--no-sync",
+            "-A",
+            "trust",
+            "-E",
+            "UTF8",
+            "--locale=C.UTF-8",
+        ];
         Run(init[0], init[1..]);
         if (tls)
             server.MakeCertificate();
@@ -212,14 +255,43 @@ public sealed class PostgresServer : DatabaseServer
     {
         get
         {
-            string[] all = [.. AsOther, Path.Combine(Bin, "postgres"), "-D", Data, "-p", $"{Port}", "-h", "127.0.0.1", "-k", Folder, "-c", "fsync=off", "-c", "full_page_writes=off", "-c", "synchronous_commit=off",
-                .. _tls ? new[] { "-c", "ssl=on", "-c", $"ssl_cert_file={Certificate}", "-c", $"ssl_key_file={Path.Combine(Folder, "server.key")}" } : []];
+            string[] all =
+            [
+                .. AsOther,
+                Path.Combine(Bin, "postgres"),
+                "-D",
+                Data,
+                "-p",
+                $"{Port}",
+                "-h",
+                "127.0.0.1",
+                "-k",
+                Folder,
+                "-c",
+                "fsync=off",
+                "-c",
+                "full_page_writes=off",
+                "-c",
+                "synchronous_commit=off",
+                .. _tls
+                    ? new[]
+                    {
+                        "-c",
+                        "ssl=on",
+                        "-c",
+                        $"ssl_cert_file={Certificate}",
+                        "-c",
+                        $"ssl_key_file={Path.Combine(Folder, "server.key")}",
+                    }
+                    : [],
+            ];
             return (all[0], all[1..]);
         }
     }
 
     /// <summary>The connection string of a superuser.</summary>
-    public string ConnectionString(string database = "weir") => $"Host=127.0.0.1;Port={Port};Database={database};Username=weir;Pooling=false;Timeout=5";
+    public string ConnectionString(string database = "weir") =>
+        $"Host=127.0.0.1;Port={Port};Database={database};Username=weir;Pooling=false;Timeout=5";
 
     /// <inheritdoc/>
     protected override bool Answers()
@@ -270,22 +342,51 @@ public sealed class MariaDbServer : DatabaseServer
         Directory.CreateDirectory(server.Data);
         Directory.CreateDirectory(server.Temporary);
         var init = Path.Combine(server.Folder, "init.sql");
-        File.WriteAllText(init, "CREATE DATABASE IF NOT EXISTS weir CHARACTER SET utf8mb4;\nCREATE USER IF NOT EXISTS 'weir'@'127.0.0.1' IDENTIFIED BY 'weir';\nGRANT ALL ON *.* TO 'weir'@'127.0.0.1' WITH GRANT OPTION;\n");
+        File.WriteAllText(
+            init,
+            "CREATE DATABASE IF NOT EXISTS weir CHARACTER SET utf8mb4;\nCREATE USER IF NOT EXISTS 'weir'@'127.0.0.1' IDENTIFIED BY "
+                + "'weir';\nGRANT ALL ON *.* TO 'weir'@'127.0.0.1' WITH GRANT OPTION;\n"
+        );
         string[] user = Environment.UserName == "root" ? ["--user=root"] : [];
-        Run(Program("mariadb-server", "/usr/bin/mariadb-install-db"), [$"--datadir={server.Data}", "--auth-root-authentication-method=normal", "--skip-test-db", "--innodb-use-native-aio=0", $"--tmpdir={server.Temporary}", .. user]);
+        Run(
+            Program("mariadb-server", "/usr/bin/mariadb-install-db"),
+            [
+                $"--datadir={server.Data}",
+                "--auth-root-authentication-method=normal",
+                "--skip-test-db",
+                "--innodb-use-native-aio=0",
+                $"--tmpdir={server.Temporary}",
+                .. user,
+            ]
+        );
         server.Start();
         return server;
     }
 
     /// <inheritdoc/>
-    protected override (string Program, string[] Arguments) Command => (Daemon,
-    [
-        "--no-defaults", $"--datadir={Data}", $"--port={Port}", "--bind-address=127.0.0.1", $"--socket={Path.Combine(Folder, "s")}", $"--pid-file={Path.Combine(Folder, "pid")}",
-        $"--init-file={Path.Combine(Folder, "init.sql")}", "--skip-name-resolve", "--innodb-flush-log-at-trx-commit=0", "--innodb-use-native-aio=0", $"--tmpdir={Temporary}", "--innodb-buffer-pool-size=256M", .. Environment.UserName == "root" ? new[] { "--user=root" } : [],
-    ]);
+    protected override (string Program, string[] Arguments) Command =>
+        (
+            Daemon,
+            [
+                "--no-defaults",
+                $"--datadir={Data}",
+                $"--port={Port}",
+                "--bind-address=127.0.0.1",
+                $"--socket={Path.Combine(Folder, "s")}",
+                $"--pid-file={Path.Combine(Folder, "pid")}",
+                $"--init-file={Path.Combine(Folder, "init.sql")}",
+                "--skip-name-resolve",
+                "--innodb-flush-log-at-trx-commit=0",
+                "--innodb-use-native-aio=0",
+                $"--tmpdir={Temporary}",
+                "--innodb-buffer-pool-size=256M",
+                .. Environment.UserName == "root" ? new[] { "--user=root" } : [],
+            ]
+        );
 
     /// <summary>The connection string of a superuser.</summary>
-    public string ConnectionString(string database = "weir") => $"Server=127.0.0.1;Port={Port};Database={database};User ID=weir;Password=weir;Pooling=false;SslMode=None;AllowLoadLocalInfile=true";
+    public string ConnectionString(string database = "weir") =>
+        $"Server=127.0.0.1;Port={Port};Database={database};User ID=weir;Password=weir;Pooling=false;SslMode=None;AllowLoadLocalInfile=true";
 
     /// <inheritdoc/>
     protected override bool Answers()

@@ -12,7 +12,13 @@ public static class Definitions
     /// <summary>A workspace of one dataset; every file can be replaced.</summary>
     public static Dictionary<string, string> Files(string dataset, string access, params (string Path, string Text)[] more)
     {
-        var files = new Dictionary<string, string> { ["workspace.yaml"] = "workspace: w\nmoney: lt\n", ["sources/s.yaml"] = Source, ["datasets/d.yaml"] = dataset, ["access.yaml"] = access };
+        var files = new Dictionary<string, string>
+        {
+            ["workspace.yaml"] = "workspace: w\nmoney: lt\n",
+            ["sources/s.yaml"] = Source,
+            ["datasets/d.yaml"] = dataset,
+            ["access.yaml"] = access,
+        };
         foreach (var (path, text) in more)
             files[path] = text;
         return files;
@@ -25,6 +31,6 @@ public static class Definitions
         return workspace ?? throw new InvalidOperationException(string.Join('\n', faults));
     }
 
-    public static Viewer Viewer(string roles, params (string Name, string[] Values)[] attributes) => new(
-        "someone", "Someone", roles.Split(' '), attributes.ToDictionary(a => a.Name, a => (IReadOnlyList<string>)a.Values));
+    public static Viewer Viewer(string roles, params (string Name, string[] Values)[] attributes) =>
+        new("someone", "Someone", roles.Split(' '), attributes.ToDictionary(a => a.Name, a => (IReadOnlyList<string>)a.Values));
 }

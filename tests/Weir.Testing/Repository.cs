@@ -11,7 +11,13 @@ public static class Repository
     public static string DemoWorkspace { get; } = Path.Combine(Root, "demo", "lantern-isles");
 
     /// <summary>A fresh folder that the test removes by disposing.</summary>
-    public static TempFolder Temp([CallerMemberName] string name = "") => new(Path.Combine(Path.GetTempPath(), $"weir-{name}-{Guid.NewGuid():N}"[..Math.Min(40, name.Length + 15)] + Guid.NewGuid().ToString("N")[..6]));
+    public static TempFolder Temp([CallerMemberName] string name = "") =>
+        new(
+            Path.Combine(
+                Path.GetTempPath(),
+                $"weir-{name}-{Guid.NewGuid():N}"[..Math.Min(40, name.Length + 15)] + Guid.NewGuid().ToString("N")[..6]
+            )
+        );
 
     /// <summary>The folder with the demo's database, made once for all test programs.</summary>
     public static string DemoFiles()

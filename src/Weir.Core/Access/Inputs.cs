@@ -20,13 +20,24 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
     public IReadOnlyList<object> Of(Parameter parameter) => Parameters.GetValueOrDefault(parameter.Name) ?? parameter.Opening;
 
     /// <summary>The same with opening values for some parameters.</summary>
-    public Inputs Without(IReadOnlySet<string> parameters) => Parameters.Keys.Any(parameters.Contains) ? this with { Parameters = Parameters.Where(p => !parameters.Contains(p.Key)).ToDictionary() } : this;
+    public Inputs Without(IReadOnlySet<string> parameters) =>
+        Parameters.Keys.Any(parameters.Contains)
+            ? this with
+            {
+                Parameters = Parameters.Where(p => !parameters.Contains(p.Key)).ToDictionary(),
+            }
+            : this;
 
     /// <summary>Reads what was set, against the parameters that there are.</summary>
     /// <param name="set">Texts by parameter; an empty list empties it.</param>
     /// <param name="lenient">True to leave out what can't be meant, so that an old address still opens; see <see cref="Faults"/>.</param>
     /// <returns>Exactly one of the two is null.</returns>
-    public static (Inputs? Inputs, InputFault? Fault) Read(DateTime now, IReadOnlyDictionary<string, IReadOnlyList<string>> set, IReadOnlyDictionary<string, Parameter> parameters, bool lenient = false)
+    public static (Inputs? Inputs, InputFault? Fault) Read(
+        DateTime now,
+        IReadOnlyDictionary<string, IReadOnlyList<string>> set,
+        IReadOnlyDictionary<string, Parameter> parameters,
+        bool lenient = false
+    )
     {
         var read = new Dictionary<string, IReadOnlyList<object>>();
         var faults = new Dictionary<string, InputFault>();
@@ -43,14 +54,24 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
         return (new Inputs(now, read) { Faults = faults }, null);
     }
 
-    private static (IReadOnlyList<object>? Values, InputFault? Fault) ReadOne(string name, IReadOnlyList<string> texts, IReadOnlyDictionary<string, Parameter> parameters)
+    private static (IReadOnlyList<object>? Values, InputFault? Fault) ReadOne(
+        string name,
+        IReadOnlyList<string> texts,
+        IReadOnlyDictionary<string, Parameter> parameters
+    )
     {
         if (!parameters.TryGetValue(name, out var parameter))
             return (null, new("unknown-parameter", $"There is no parameter {(name.Length <= 64 ? name : name[..64] + "…")} here."));
         if (texts.Count == 0 && !parameter.Optional)
             return (null, new("value-needed", $"{parameter.Title} can't be empty."));
         if (texts.Count > (parameter.Many ? Parameter.MaximumValues : 1))
-            return (null, new("too-many-values", parameter.Many ? $"At most {Parameter.MaximumValues} values can be set at once." : $"{parameter.Title} has one value."));
+            return (
+                null,
+                new(
+                    "too-many-values",
+                    parameter.Many ? $"At most {Parameter.MaximumValues} values can be set at once." : $"{parameter.Title} has one value."
+                )
+            );
         var values = new List<object>();
         foreach (var text in texts)
         {

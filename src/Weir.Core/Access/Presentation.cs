@@ -15,8 +15,11 @@ public static class Presentation
         var offered = new List<Parameter>();
         foreach (var parameter in dashboard.Parameters)
         {
-            var choices = ((ParameterChoices.Fixed)parameter.Choices!).Items
-                .Where(c => dashboard.Tiles.Any(t => t.Uses.Contains(parameter.Name) && CanStand(t, parameter.Name, (string)c.Value, scopes))).ToList();
+            var choices = ((ParameterChoices.Fixed)parameter.Choices!)
+                .Items.Where(c =>
+                    dashboard.Tiles.Any(t => t.Uses.Contains(parameter.Name) && CanStand(t, parameter.Name, (string)c.Value, scopes))
+                )
+                .ToList();
             if (choices.Count == 0)
                 continue;
             var opening = choices.Any(c => c.Value.Equals(parameter.Opening[0])) ? parameter.Opening : [choices[0].Value];
@@ -30,14 +33,23 @@ public static class Presentation
         if (tile.Dataset is null || !scopes.TryGetValue(tile.Dataset, out var scope))
             return false;
         var at = tile.Uses.ToList().IndexOf(parameter);
-        return tile.Variants.Where(v => v.Key.Split('\n')[at] == choice).Select(v => v.Value).Any(v =>
-            Fields.Visible(v, scope) is not null
-            && (!v.Show.Contains(choice) || scope.Measures.ContainsKey(choice))
-            && (v.Drill?.To.FirstOrDefault(f => f.ToString() == choice) is not { } level || Fields.At(level, scope) is not null));
+        return tile
+            .Variants.Where(v => v.Key.Split('\n')[at] == choice)
+            .Select(v => v.Value)
+            .Any(v =>
+                Fields.Visible(v, scope) is not null
+                && (!v.Show.Contains(choice) || scope.Measures.ContainsKey(choice))
+                && (v.Drill?.To.FirstOrDefault(f => f.ToString() == choice) is not { } level || Fields.At(level, scope) is not null)
+            );
     }
 
     /// <summary>The dashboard as a viewer's choices have it.</summary>
     /// <param name="offered">See <see cref="Offered"/>.</param>
-    public static Dashboard Chosen(Dashboard dashboard, IReadOnlyList<Parameter> offered, Inputs inputs) => dashboard.With(dashboard.Parameters.ToDictionary(
-        p => p.Name, p => (string)(offered.FirstOrDefault(o => o.Name == p.Name) is { } mine ? inputs.Of(mine) : p.Opening)[0]));
+    public static Dashboard Chosen(Dashboard dashboard, IReadOnlyList<Parameter> offered, Inputs inputs) =>
+        dashboard.With(
+            dashboard.Parameters.ToDictionary(
+                p => p.Name,
+                p => (string)(offered.FirstOrDefault(o => o.Name == p.Name) is { } mine ? inputs.Of(mine) : p.Opening)[0]
+            )
+        );
 }

@@ -9,7 +9,15 @@ namespace Weir.Core.Access;
 /// </summary>
 public sealed class Scope
 {
-    private Scope(Dataset dataset, ViewerValues put, Bound? rowRule, IReadOnlyList<ScopeRule> rules, HashSet<string> hidden, HashSet<string> hiddenParameters, IReadOnlyDictionary<string, string> session)
+    private Scope(
+        Dataset dataset,
+        ViewerValues put,
+        Bound? rowRule,
+        IReadOnlyList<ScopeRule> rules,
+        HashSet<string> hidden,
+        HashSet<string> hiddenParameters,
+        IReadOnlyDictionary<string, string> session
+    )
     {
         Name = dataset.Name;
         Title = dataset.Title;
@@ -32,17 +40,33 @@ public sealed class Scope
         }
         Restricted |= RowRule is not null || session.Count > 0;
         var hiddenColumns = HiddenColumns(dataset, hidden);
-        Fields = dataset.Fields.Where(f => !hidden.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value with
-        {
-            Formula = put.Value(f.Value.Formula),
-            Quality = Put(f.Value.Quality, put),
-            // A name that a hidden field holds does not come back as the name of a key.
-            NamedBy = f.Value.NamedBy is Bound.Column name && hiddenColumns.Contains((name.Table, name.Name)) ? null : f.Value.NamedBy,
-        });
-        Measures = dataset.Measures.Where(m => !hidden.Contains(m.Key)).ToDictionary(m => m.Key, m => m.Value with { Formula = put.Value(m.Value.Formula) });
+        Fields = dataset
+            .Fields.Where(f => !hidden.Contains(f.Key))
+            .ToDictionary(
+                f => f.Key,
+                f =>
+                    f.Value with
+                    {
+                        Formula = put.Value(f.Value.Formula),
+                        Quality = Put(f.Value.Quality, put),
+                        // A name that a hidden field holds does not come back as the name of a key.
+                        NamedBy =
+                            f.Value.NamedBy is Bound.Column name && hiddenColumns.Contains((name.Table, name.Name))
+                                ? null
+                                : f.Value.NamedBy,
+                    }
+            );
+        Measures = dataset
+            .Measures.Where(m => !hidden.Contains(m.Key))
+            .ToDictionary(m => m.Key, m => m.Value with { Formula = put.Value(m.Value.Formula) });
         Parameters = dataset.Parameters.Where(p => !hiddenParameters.Contains(p.Key)).ToDictionary();
-        RuleNamesHidden = (hidden.Count > 0 && From is DatasetRows.Query)
-            || new[] { rowRule, dataset.Filter, dataset.Totals }.OfType<Bound>().SelectMany(b => b.All()).OfType<Bound.Column>().Concat(Joins.SelectMany(j => j.On.SelectMany(k => new[] { k.Left, k.Right })))
+        RuleNamesHidden =
+            (hidden.Count > 0 && From is DatasetRows.Query)
+            || new[] { rowRule, dataset.Filter, dataset.Totals }
+                .OfType<Bound>()
+                .SelectMany(b => b.All())
+                .OfType<Bound.Column>()
+                .Concat(Joins.SelectMany(j => j.On.SelectMany(k => new[] { k.Left, k.Right })))
                 .Any(c => hiddenColumns.Contains((c.Table, c.Name)));
     }
 
@@ -51,8 +75,14 @@ public sealed class Scope
     {
         if (hidden.Count == 0)
             return [];
-        HashSet<(string, string)> Of(bool isHidden) => [.. dataset.Fields.Values.Where(f => hidden.Contains(f.Name) == isHidden)
-            .SelectMany(f => isHidden && f.NamedBy is not null ? f.Formula.All().Append(f.NamedBy) : f.Formula.All()).OfType<Bound.Column>().Select(c => (c.Table, c.Name))];
+        HashSet<(string, string)> Of(bool isHidden) =>
+            [
+                .. dataset
+                    .Fields.Values.Where(f => hidden.Contains(f.Name) == isHidden)
+                    .SelectMany(f => isHidden && f.NamedBy is not null ? f.Formula.All().Append(f.NamedBy) : f.Formula.All())
+                    .OfType<Bound.Column>()
+                    .Select(c => (c.Table, c.Name)),
+            ];
         var columns = Of(isHidden: true);
         columns.ExceptWith(Of(isHidden: false));
         return columns;
@@ -68,14 +98,23 @@ public sealed class Scope
         if (hidden.Count == 0 || dataset.Parameters.Count == 0)
             return found;
         foreach (var parameter in dataset.Parameters.Values)
-            if (parameter.Choices is ParameterChoices.OfField { Field: var of } && hidden.Contains(of) || parameter.Choices is ParameterChoices.Lookup { Field: { } narrowing } && hidden.Contains(narrowing))
+            if (
+                parameter.Choices is ParameterChoices.OfField { Field: var of } && hidden.Contains(of)
+                || parameter.Choices is ParameterChoices.Lookup { Field: { } narrowing } && hidden.Contains(narrowing)
+            )
                 found.Add(parameter.Name);
         var columns = HiddenColumns(dataset, hidden);
-        IEnumerable<Bound> Conditions(Bound? bound) => bound is Bound.Op { Operation: Operation.And } and ? and.Arguments.SelectMany(Conditions) : bound is null ? [] : [bound];
+        IEnumerable<Bound> Conditions(Bound? bound) =>
+            bound is Bound.Op { Operation: Operation.And } and ? and.Arguments.SelectMany(Conditions)
+            : bound is null ? []
+            : [bound];
         foreach (var condition in Conditions(dataset.Filter).Concat(Conditions(dataset.Totals)))
             if (condition.All().OfType<Bound.Column>().Any(c => columns.Contains((c.Table, c.Name))))
                 found.UnionWith(condition.All().OfType<Bound.Parameter>().Select(p => p.Name));
-        if (dataset.From is DatasetRows.Query { Text: var query } && columns.Any(c => query.Typed.Contains(c.Name, StringComparison.OrdinalIgnoreCase)))
+        if (
+            dataset.From is DatasetRows.Query { Text: var query }
+            && columns.Any(c => query.Typed.Contains(c.Name, StringComparison.OrdinalIgnoreCase))
+        )
             found.UnionWith(query.Pieces.OfType<QueryPiece.Named>().Select(n => n.Bound).OfType<Bound.Parameter>().Select(p => p.Name));
         return found;
     }
@@ -136,19 +175,22 @@ public sealed class Scope
 
     /// <summary>Works out what a viewer may see of a dataset; null if nothing: then it does not exist for the viewer.</summary>
     /// <param name="inputs">The time of viewing and the parameters that are set.</param>
-    public static Scope? For(Viewer viewer, string dataset, Workspace workspace, Inputs inputs) => For(viewer, dataset, workspace, inputs, _ => true);
+    public static Scope? For(Viewer viewer, string dataset, Workspace workspace, Inputs inputs) =>
+        For(viewer, dataset, workspace, inputs, _ => true);
 
     /// <summary>
     /// What a viewer may see of a dataset row by row: the union of those roles that grant <c>detail</c>, which may be less than
     /// the viewer's summaries are over; null if none does.
     /// </summary>
-    public static Scope? ForDetail(Viewer viewer, string dataset, Workspace workspace, Inputs inputs) => For(viewer, dataset, workspace, inputs, g => g.Detail);
+    public static Scope? ForDetail(Viewer viewer, string dataset, Workspace workspace, Inputs inputs) =>
+        For(viewer, dataset, workspace, inputs, g => g.Detail);
 
     private static Scope? For(Viewer viewer, string dataset, Workspace workspace, Inputs inputs, Func<Grant, bool> counts)
     {
         if (!workspace.Datasets.TryGetValue(dataset, out var definition))
             return null;
-        var grants = viewer.Roles.Distinct()
+        var grants = viewer
+            .Roles.Distinct()
             .Select(r => workspace.Access.Roles.GetValueOrDefault(r))
             .Where(r => r?.Reads.ContainsKey(dataset) == true)
             .Select(r => (Role: r!, Grant: r!.Reads[dataset]))
@@ -165,34 +207,84 @@ public sealed class Scope
         var put = new ViewerValues(viewer, inputs.Without(hiddenParameters), definition.Parameters, workspace.WeekStart);
         // Rows: the union of the roles. One role without a rule grants all.
         Bound? rowRule = grants.Any(g => g.Grant.Where is null) ? null : Bound.Any(grants.Select(g => put.Rule(g.Grant.Where!)));
-        return new Scope(definition, put, rowRule, [.. grants.Select(g => new ScopeRule(g.Role.Title, g.Grant.WhereText))], hidden, hiddenParameters, SessionOf(viewer, workspace.Sources[definition.Source]));
+        return new Scope(
+            definition,
+            put,
+            rowRule,
+            [.. grants.Select(g => new ScopeRule(g.Role.Title, g.Grant.WhereText))],
+            hidden,
+            hiddenParameters,
+            SessionOf(viewer, workspace.Sources[definition.Source])
+        );
     }
 
     /// <summary>
     /// The right of a developer on a dataset that is being defined, with all its rows and fields; null unless the viewer
     /// may define. What a developer tries out goes this way too: there is no second one.
     /// </summary>
-    public static Scope? ForDefining(Viewer viewer, Dataset draft, Workspace workspace, Inputs inputs) => viewer.May(Acts.Define, workspace)
-        ? new Scope(draft, new ViewerValues(viewer, inputs, draft.Parameters, workspace.WeekStart), null, [new ScopeRule("Defining", null)], [], [], SessionOf(viewer, workspace.Sources[draft.Source])) { IsDraft = true }
-        : null;
+    public static Scope? ForDefining(Viewer viewer, Dataset draft, Workspace workspace, Inputs inputs) =>
+        viewer.May(Acts.Define, workspace)
+            ? new Scope(
+                draft,
+                new ViewerValues(viewer, inputs, draft.Parameters, workspace.WeekStart),
+                null,
+                [new ScopeRule("Defining", null)],
+                [],
+                [],
+                SessionOf(viewer, workspace.Sources[draft.Source])
+            )
+            {
+                IsDraft = true,
+            }
+            : null;
 
     /// <summary>
     /// The right to the choices of a parameter that a lookup query brings: columns <c>value</c> and <c>title</c>. Where a row rule
     /// takes rows away, a query that neither asks for the viewer nor is narrowed by a field would tell of them: it brings nothing.
     /// </summary>
     /// <param name="scope">The viewer's right on the dataset that has the parameter.</param>
-    public static Scope ForChoices(Viewer viewer, Scope scope, Parameter parameter, ParameterChoices.Lookup lookup, Workspace workspace, Inputs inputs)
+    public static Scope ForChoices(
+        Viewer viewer,
+        Scope scope,
+        Parameter parameter,
+        ParameterChoices.Lookup lookup,
+        Workspace workspace,
+        Inputs inputs
+    )
     {
         var rows = new DatasetRows.Query(lookup.Query, "choices");
-        var fields = new[] { ("value", parameter.Kind), ("title", ValueKind.Text) }
-            .ToDictionary(f => f.Item1, f => new Field(f.Item1, f.Item1, null, new Bound.Column("choices", f.Item1, f.Item2), null, null, new HashSet<string>()));
-        var dataset = new Dataset($"{scope.Name} choices of {parameter.Name}", parameter.Title, null, scope.Source, rows, [], fields, new Dictionary<string, Measure>(), null);
+        var fields = new[] { ("value", parameter.Kind), ("title", ValueKind.Text) }.ToDictionary(
+            f => f.Item1,
+            f => new Field(f.Item1, f.Item1, null, new Bound.Column("choices", f.Item1, f.Item2), null, null, new HashSet<string>())
+        );
+        var dataset = new Dataset(
+            $"{scope.Name} choices of {parameter.Name}",
+            parameter.Title,
+            null,
+            scope.Source,
+            rows,
+            [],
+            fields,
+            new Dictionary<string, Measure>(),
+            null
+        );
         var mayTell = !scope.Restricted || lookup.AsksForViewer || lookup.Field is not null;
-        return new Scope(dataset, new ViewerValues(viewer, inputs, dataset.Parameters, workspace.WeekStart), mayTell ? null : Bound.False, [], [], [], scope.Session);
+        return new Scope(
+            dataset,
+            new ViewerValues(viewer, inputs, dataset.Parameters, workspace.WeekStart),
+            mayTell ? null : Bound.False,
+            [],
+            [],
+            [],
+            scope.Session
+        );
     }
 
-    private static Dictionary<string, string> SessionOf(Viewer viewer, Source source) => source.Session.ToDictionary(
-        s => s.Key, s => string.Join(',', (s.Value == "name" ? [viewer.Name] : viewer.Attributes.GetValueOrDefault(s.Value) ?? []).Select(One)));
+    private static Dictionary<string, string> SessionOf(Viewer viewer, Source source) =>
+        source.Session.ToDictionary(
+            s => s.Key,
+            s => string.Join(',', (s.Value == "name" ? [viewer.Name] : viewer.Attributes.GetValueOrDefault(s.Value) ?? []).Select(One))
+        );
 
     /// <summary>One value of a list with commas between: its own commas are written so that whoever cuts the list at commas never takes it for two.</summary>
     private static string One(string value) => value.Replace("%", "%25").Replace(",", "%2C");

@@ -12,9 +12,14 @@ public static class UsedParameters
     /// <param name="measures">The measures that are shown.</param>
     public static IReadOnlySet<string> Of(Dataset dataset, IEnumerable<FieldAt> fields, IEnumerable<string> measures)
     {
-        IEnumerable<Bound?> formulas = [
-            dataset.Filter, dataset.Totals, .. fields.Select(f => dataset.Fields.GetValueOrDefault(f.Field)?.Formula), .. measures.Select(m => dataset.Measures.GetValueOrDefault(m)?.Formula),
-            .. dataset.From is DatasetRows.Query query ? query.Text.Pieces.OfType<QueryPiece.Named>().Select(n => n.Bound) : []];
+        IEnumerable<Bound?> formulas =
+        [
+            dataset.Filter,
+            dataset.Totals,
+            .. fields.Select(f => dataset.Fields.GetValueOrDefault(f.Field)?.Formula),
+            .. measures.Select(m => dataset.Measures.GetValueOrDefault(m)?.Formula),
+            .. dataset.From is DatasetRows.Query query ? query.Text.Pieces.OfType<QueryPiece.Named>().Select(n => n.Bound) : [],
+        ];
         return formulas.OfType<Bound>().SelectMany(f => f.All()).OfType<Bound.Parameter>().Select(p => p.Name).ToHashSet();
     }
 }

@@ -10,25 +10,31 @@ internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictio
     public Bound Rule(Bound rule)
     {
         var denied = false;
-        var result = Value(rule).Rewrite(node =>
-        {
-            if (node is Bound.UserAttribute user)
+        var result = Value(rule)
+            .Rewrite(node =>
             {
-                var values = Attribute(user);
-                if (values is null || (!user.IsList && values.Count != 1))
-                    denied = true;
-                else if (!user.IsList)
-                    return values[0];
-            }
-            else if (node is Bound.Op { Operation: Operation.In } op && op.Arguments[^1] is Bound.UserAttribute list && Attribute(list) is { } items)
-                return op with { Arguments = [op.Arguments[0], .. items] };
-            return node;
-        });
+                if (node is Bound.UserAttribute user)
+                {
+                    var values = Attribute(user);
+                    if (values is null || (!user.IsList && values.Count != 1))
+                        denied = true;
+                    else if (!user.IsList)
+                        return values[0];
+                }
+                else if (
+                    node is Bound.Op { Operation: Operation.In } op
+                    && op.Arguments[^1] is Bound.UserAttribute list
+                    && Attribute(list) is { } items
+                )
+                    return op with { Arguments = [op.Arguments[0], .. items] };
+                return node;
+            });
         return denied ? Bound.False : result;
     }
 
     /// <summary>A formula. A condition that names an empty parameter restricts nothing; a value that names one is missing.</summary>
-    public Bound Value(Bound bound) => bound.All().Any(b => b is Bound.Parameter or Bound.InPeriod or Bound.Clock) ? Resolve(bound) ?? Bound.True : bound;
+    public Bound Value(Bound bound) =>
+        bound.All().Any(b => b is Bound.Parameter or Bound.InPeriod or Bound.Clock) ? Resolve(bound) ?? Bound.True : bound;
 
     /// <summary>Null for a condition that falls away.</summary>
     private Bound? Resolve(Bound bound)
@@ -37,19 +43,44 @@ internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictio
         {
             case Bound.Op { Operation: Operation.And or Operation.Or } join:
                 var kept = join.Arguments.Select(Resolve).OfType<Bound>().ToList();
-                return kept.Count switch { 0 => null, 1 => kept[0], _ => join with { Arguments = kept } };
+                return kept.Count switch
+                {
+                    0 => null,
+                    1 => kept[0],
+                    _ => join with { Arguments = kept },
+                };
             case Bound.Op { Operation: Operation.Not } not:
                 return Resolve(not.Arguments[0]) is { } inner ? not with { Arguments = [inner] } : null;
             case Bound.Op { Operation: Operation.IsNull } test when test.Arguments[0] is Bound.Parameter asked:
                 return inputs.Of(parameters[asked.Name]).Count == 0 ? Bound.True : Bound.False;
-            case Bound.Op { Operation: Operation.Equal or Operation.NotEqual or Operation.Less or Operation.LessOrEqual or Operation.Greater or Operation.GreaterOrEqual or Operation.In or Operation.Like } op:
+            case Bound.Op
+            {
+                Operation: Operation.Equal
+                    or Operation.NotEqual
+                    or Operation.Less
+                    or Operation.LessOrEqual
+                    or Operation.Greater
+                    or Operation.GreaterOrEqual
+                    or Operation.In
+                    or Operation.Like
+            } op:
                 if (op.Arguments.Any(NamesEmpty))
                     return null;
                 return op.Operation == Operation.In && op.Arguments is [var operand, Bound.Parameter { IsList: true } list]
-                    ? op with { Arguments = [Put(operand), .. Of(list)] }
-                    : op with { Arguments = [.. op.Arguments.Select(Put)] };
+                    ? op with
+                    {
+                        Arguments = [Put(operand), .. Of(list)],
+                    }
+                    : op with
+                    {
+                        Arguments = [.. op.Arguments.Select(Put)],
+                    };
             case Bound.InPeriod period:
-                var text = period.Period is Bound.Parameter named ? inputs.Of(parameters[named.Name]) is [string set] ? set : null : (string)((Bound.Literal)period.Period).Value!;
+                var text = period.Period is Bound.Parameter named
+                    ? inputs.Of(parameters[named.Name]) is [string set]
+                        ? set
+                        : null
+                    : (string)((Bound.Literal)period.Period).Value!;
                 if (text is null || RelativePeriod.Parse(text)!.Span(inputs.Now, weekStart) is not { } span)
                     return null;
                 return Bound.Between(Put(period.Date), span.From, span.To);
@@ -59,32 +90,44 @@ internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictio
     }
 
     /// <summary>Below a value, conditions stand on their own again: under CASE, in a FILTER.</summary>
-    private Bound Put(Bound bound) => bound switch
-    {
-        Bound.Op { Kind: ValueKind.Boolean, Operation: not (Operation.Case or Operation.Coalesce or Operation.Cast) } or Bound.InPeriod => Resolve(bound) ?? Bound.True,
-        _ => Rebuilt(bound),
-    };
+    private Bound Put(Bound bound) =>
+        bound switch
+        {
+            Bound.Op { Kind: ValueKind.Boolean, Operation: not (Operation.Case or Operation.Coalesce or Operation.Cast) }
+            or Bound.InPeriod => Resolve(bound) ?? Bound.True,
+            _ => Rebuilt(bound),
+        };
 
-    private Bound Rebuilt(Bound bound) => bound switch
-    {
-        Bound.Parameter p => inputs.Of(parameters[p.Name]) is [var value, ..] && !p.IsList ? new Bound.Literal(value, p.Kind) : new Bound.Literal(null, p.Kind),
-        Bound.Clock clock => clock.Kind == ValueKind.Date ? new Bound.Literal(DateOnly.FromDateTime(inputs.Now), clock.Kind) : new Bound.Literal(inputs.Now, clock.Kind),
-        Bound.Op op => op with { Arguments = [.. op.Arguments.Select(Put)] },
-        Bound.Grain grain => grain with { Argument = Put(grain.Argument) },
-        Bound.Part part => part with { Argument = Put(part.Argument) },
-        Bound.Aggregate a => a with { Argument = a.Argument is null ? null : Put(a.Argument), Filter = a.Filter is null ? null : Resolve(a.Filter) },
-        Bound.Over over => over with { Inner = Put(over.Inner) },
-        _ => bound,
-    };
+    private Bound Rebuilt(Bound bound) =>
+        bound switch
+        {
+            Bound.Parameter p => inputs.Of(parameters[p.Name]) is [var value, ..] && !p.IsList
+                ? new Bound.Literal(value, p.Kind)
+                : new Bound.Literal(null, p.Kind),
+            Bound.Clock clock => clock.Kind == ValueKind.Date
+                ? new Bound.Literal(DateOnly.FromDateTime(inputs.Now), clock.Kind)
+                : new Bound.Literal(inputs.Now, clock.Kind),
+            Bound.Op op => op with { Arguments = [.. op.Arguments.Select(Put)] },
+            Bound.Grain grain => grain with { Argument = Put(grain.Argument) },
+            Bound.Part part => part with { Argument = Put(part.Argument) },
+            Bound.Aggregate a => a with
+            {
+                Argument = a.Argument is null ? null : Put(a.Argument),
+                Filter = a.Filter is null ? null : Resolve(a.Filter),
+            },
+            Bound.Over over => over with { Inner = Put(over.Inner) },
+            _ => bound,
+        };
 
     /// <summary>True if an empty parameter stands in it with no condition of its own between.</summary>
-    private bool NamesEmpty(Bound bound) => bound switch
-    {
-        Bound.Parameter p => inputs.Of(parameters[p.Name]).Count == 0,
-        Bound.Op { Operation: Operation.Case or Operation.Coalesce } => false,
-        Bound.Aggregate => false,
-        _ => bound.Children.Any(NamesEmpty),
-    };
+    private bool NamesEmpty(Bound bound) =>
+        bound switch
+        {
+            Bound.Parameter p => inputs.Of(parameters[p.Name]).Count == 0,
+            Bound.Op { Operation: Operation.Case or Operation.Coalesce } => false,
+            Bound.Aggregate => false,
+            _ => bound.Children.Any(NamesEmpty),
+        };
 
     private IEnumerable<Bound> Of(Bound.Parameter list) => inputs.Of(parameters[list.Name]).Select(v => new Bound.Literal(v, list.Kind));
 
@@ -101,7 +144,9 @@ internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictio
             if (named.Given)
                 return new QueryPiece.Value(values.Count > 0 ? Bound.True : Bound.False);
             granted &= values.Count > 0 || bound is not Bound.UserAttribute;
-            return bound is Bound.Parameter { IsList: false } single ? new QueryPiece.Value(values.Count > 0 ? values[0] : new Bound.Literal(null, single.Kind)) : new QueryPiece.Values(values);
+            return bound is Bound.Parameter { IsList: false } single
+                ? new QueryPiece.Value(values.Count > 0 ? values[0] : new Bound.Literal(null, single.Kind))
+                : new QueryPiece.Values(values);
         });
         return (new QueryText([.. pieces]), granted);
     }

@@ -6,7 +6,12 @@ namespace Weir.Core.Definitions;
 /// <summary>Reads access.yaml: roles with their row rules, and the proofs of them.</summary>
 internal static class AccessReader
 {
-    public static Access Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> brokenDatasets)
+    public static Access Read(
+        YamlText text,
+        YamlMappingNode root,
+        IReadOnlyDictionary<string, Dataset> datasets,
+        IReadOnlySet<string> brokenDatasets
+    )
     {
         var roles = new Dictionary<string, Role>();
         foreach (var (key, value) in YamlText.Map(root, "roles"))
@@ -16,14 +21,22 @@ internal static class AccessReader
                 if (Dataset(text, dataset, datasets, brokenDatasets) is { } found)
                     reads[found.Name] = ReadGrant(text, grant, found);
             roles[key.Value!] = new Role(
-                key.Value!, YamlText.Value(value, "title") ?? Titles.FromName(key.Value!), reads,
-                YamlText.Items(YamlText.Node(value, "may")).Select(a => a.Value!).ToHashSet());
+                key.Value!,
+                YamlText.Value(value, "title") ?? Titles.FromName(key.Value!),
+                reads,
+                YamlText.Items(YamlText.Node(value, "may")).Select(a => a.Value!).ToHashSet()
+            );
         }
         var checks = YamlText.List(root, "checks").Select(c => ReadCheck(text, c, roles, datasets, brokenDatasets)).OfType<AccessCheck>();
         return new Access(roles, [.. checks]);
     }
 
-    private static Dataset? Dataset(YamlText text, YamlScalarNode name, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> broken)
+    private static Dataset? Dataset(
+        YamlText text,
+        YamlScalarNode name,
+        IReadOnlyDictionary<string, Dataset> datasets,
+        IReadOnlySet<string> broken
+    )
     {
         if (datasets.TryGetValue(name.Value!, out var dataset) || broken.Contains(name.Value!))
             return dataset;
@@ -37,10 +50,19 @@ internal static class AccessReader
             return new Grant(null, null, new HashSet<string>());
         var hides = new HashSet<string>();
         foreach (var item in YamlText.Items(YamlText.Node(node, "hides")))
-            if (dataset.Fields.ContainsKey(item.Value!) || dataset.Measures.ContainsKey(item.Value!) || dataset.Faulty.Contains(item.Value!))
+            if (
+                dataset.Fields.ContainsKey(item.Value!)
+                || dataset.Measures.ContainsKey(item.Value!)
+                || dataset.Faulty.Contains(item.Value!)
+            )
                 hides.Add(item.Value!);
             else
-                text.Report("unknown-field", item, $"The dataset {dataset.Name} has no field or measure {item.Value}.", Nearest.Remedy(item.Value!, dataset.Fields.Keys.Concat(dataset.Measures.Keys)));
+                text.Report(
+                    "unknown-field",
+                    item,
+                    $"The dataset {dataset.Name} has no field or measure {item.Value}.",
+                    Nearest.Remedy(item.Value!, dataset.Fields.Keys.Concat(dataset.Measures.Keys))
+                );
         var detail = YamlText.IsSet(node, "detail");
         return YamlText.Node(node, "where") is YamlScalarNode where
             ? new Grant(ReadCondition(text, where, dataset, allowUser: true), where.Value, hides, detail)
@@ -49,13 +71,25 @@ internal static class AccessReader
 
     private static Bound ReadCondition(YamlText text, YamlScalarNode node, Dataset dataset, bool allowUser)
     {
-        var (bound, fault) = Binder.Bind(node.Value!, n => dataset.Fields.GetValueOrDefault(n)?.Formula ?? (dataset.Faulty.Contains(n) ? new Bound.Literal(null, ValueKind.Null) : null), [.. dataset.Fields.Keys], allowUser: allowUser);
+        var (bound, fault) = Binder.Bind(
+            node.Value!,
+            n =>
+                dataset.Fields.GetValueOrDefault(n)?.Formula
+                ?? (dataset.Faulty.Contains(n) ? new Bound.Literal(null, ValueKind.Null) : null),
+            [.. dataset.Fields.Keys],
+            allowUser: allowUser
+        );
         if (fault is not null)
             text.Report(fault, node);
         else if (bound!.Kind != ValueKind.Boolean)
             text.Report("type-mismatch", node, $"A condition is needed here; this is {bound.Kind.Name()}.");
         else if (bound.All().OfType<Bound.Parameter>().FirstOrDefault() is { } parameter)
-            text.Report("parameter-in-rule", node, $"The condition depends on the parameter {parameter.Name}, which viewers set themselves.", "Use fields here that need no parameter.");
+            text.Report(
+                "parameter-in-rule",
+                node,
+                $"The condition depends on the parameter {parameter.Name}, which viewers set themselves.",
+                "Use fields here that need no parameter."
+            );
         else if (!allowUser && bound.All().Any(b => b is Bound.Clock or Bound.InPeriod))
             text.Report("time-in-check", node, "A proof can't depend on the time at which it is run.", "Compare with fixed dates.");
         else
@@ -66,17 +100,32 @@ internal static class AccessReader
         return Bound.False; // denied, should anyone come by it: the workspace is refused anyway
     }
 
-    private static AccessCheck? ReadCheck(YamlText text, YamlNode node, Dictionary<string, Role> roles, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> brokenDatasets)
+    private static AccessCheck? ReadCheck(
+        YamlText text,
+        YamlNode node,
+        Dictionary<string, Role> roles,
+        IReadOnlyDictionary<string, Dataset> datasets,
+        IReadOnlySet<string> brokenDatasets
+    )
     {
         var viewer = YamlText.Node(node, "as")!;
         var names = YamlText.Items(YamlText.Node(viewer, "roles")).ToList();
         foreach (var role in names.Where(r => !roles.ContainsKey(r.Value!) && !text.IsBroken(r.Value!) && !text.IsBroken("roles")))
             text.Report("unknown-role", role, $"There is no role {role.Value}.", Nearest.Remedy(role.Value!, roles.Keys));
-        var attributes = YamlText.Map(viewer, "attributes").ToDictionary(
-            a => a.Key.Value!, a => (IReadOnlyList<string>)[.. YamlText.Items(a.Value).Select(v => v.Value!)]);
+        var attributes = YamlText
+            .Map(viewer, "attributes")
+            .ToDictionary(a => a.Key.Value!, a => (IReadOnlyList<string>)[.. YamlText.Items(a.Value).Select(v => v.Value!)]);
         if (Dataset(text, (YamlScalarNode)YamlText.Node(node, "dataset")!, datasets, brokenDatasets) is not { } dataset)
             return null;
         var only = (YamlScalarNode)YamlText.Node(node, "only")!;
-        return new AccessCheck([.. names.Select(n => n.Value!)], attributes, dataset.Name, ReadCondition(text, only, dataset, allowUser: false), only.Value!, text.File, (int)only.Start.Line);
+        return new AccessCheck(
+            [.. names.Select(n => n.Value!)],
+            attributes,
+            dataset.Name,
+            ReadCondition(text, only, dataset, allowUser: false),
+            only.Value!,
+            text.File,
+            (int)only.Start.Line
+        );
     }
 }

@@ -6,7 +6,12 @@ namespace Weir.Core.Definitions;
 /// <summary>Reads one dashboard and checks its tiles against the datasets, the grid and one another.</summary>
 /// <param name="brokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
 /// <param name="pictures">The kinds of picture there are.</param>
-internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string, Dataset> datasets, IReadOnlySet<string> brokenDatasets, IReadOnlyList<PictureKind> pictures)
+internal sealed class DashboardReader(
+    YamlText text,
+    IReadOnlyDictionary<string, Dataset> datasets,
+    IReadOnlySet<string> brokenDatasets,
+    IReadOnlyList<PictureKind> pictures
+)
 {
     private TileVariants _variants = null!;
     private readonly Dictionary<string, YamlNode> _tiles = [];
@@ -21,7 +26,12 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         foreach (var (key, noun, most) in new[] { ("tiles", "tiles", MaximumTiles), ("groups", "groups", MaximumGroups) })
             if (YamlText.List(root, "tabs").Sum(t => YamlText.List(t, key).Count()) is var count && count > most)
             {
-                text.Report("too-many-tiles", root, $"The dashboard has {count} {noun}; at most {most} are read.", "Make several dashboards of it.");
+                text.Report(
+                    "too-many-tiles",
+                    root,
+                    $"The dashboard has {count} {noun}; at most {most} are read.",
+                    "Make several dashboards of it."
+                );
                 return new WrittenDashboard(new Dashboard(name, name, null, []), text, _tiles);
             }
         foreach (var node in YamlText.List(root, "tabs"))
@@ -31,7 +41,12 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
                 text.Report("name-taken", YamlText.Node(node, "tab")!, $"There are two tabs {tab}.");
             tabs.Add(ReadTab(node, tab));
         }
-        var dashboard = new Dashboard(name, YamlText.Value(root, "title") ?? Titles.FromName(name), YamlText.Value(root, "description"), tabs)
+        var dashboard = new Dashboard(
+            name,
+            YamlText.Value(root, "title") ?? Titles.FromName(name),
+            YamlText.Value(root, "description"),
+            tabs
+        )
         {
             AppliesOnButton = YamlText.Value(root, "apply") == "on_button",
             Parameters = _variants.All([.. tabs.SelectMany(t => t.Tiles)], datasets),
@@ -56,11 +71,26 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             if (_variants.ReadEvery(tileNode, () => ReadTile(tileNode, written)) is not { } tile)
                 continue;
             if (!tile.IsInPanel && tiles.FirstOrDefault(t => !t.IsInPanel && t.Place.Overlaps(tile.Place)) is { } other)
-                text.Report("overlapping-places", YamlText.Node(tileNode, "place")!, $"{tile.Name} covers cells that {other.Name} covers already.", $"The next free row below is {other.Place.Row + other.Place.Height}.");
+                text.Report(
+                    "overlapping-places",
+                    YamlText.Node(tileNode, "place")!,
+                    $"{tile.Name} covers cells that {other.Name} covers already.",
+                    $"The next free row below is {other.Place.Row + other.Place.Height}."
+                );
             if (tile.Place.Column + tile.Place.Width > 12)
-                text.Report("outside-grid", YamlText.Node(tileNode, "place")!, $"{tile.Name} reaches beyond the twelfth column.", $"Its width can be {12 - tile.Place.Column} at most.");
+                text.Report(
+                    "outside-grid",
+                    YamlText.Node(tileNode, "place")!,
+                    $"{tile.Name} reaches beyond the twelfth column.",
+                    $"Its width can be {12 - tile.Place.Column} at most."
+                );
             if (tile.Group is { } group && groups.All(g => g.Name != group) && !text.IsBroken(group))
-                text.Report("unknown-group", YamlText.Node(tileNode, "group")!, $"This tab has no group {group}.", groups.Count == 0 ? "Add groups: to the tab." : Nearest.Remedy(group, groups.Select(g => g.Name)));
+                text.Report(
+                    "unknown-group",
+                    YamlText.Node(tileNode, "group")!,
+                    $"This tab has no group {group}.",
+                    groups.Count == 0 ? "Add groups: to the tab." : Nearest.Remedy(group, groups.Select(g => g.Name))
+                );
             tiles.Add(tile);
         }
         return new Tab(name, YamlText.Value(node, "title") ?? Titles.FromName(name), tiles) { Groups = groups };
@@ -83,7 +113,12 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         if (pictures.FirstOrDefault(p => p.Name == Say(pictureNode)) is not { } picture)
         {
             string[] known = [.. pictures.Select(p => p.Name)];
-            text.Report("unknown-value", pictureNode, $"{Say(pictureNode)} is no kind of picture.", Nearest.Remedy(Say(pictureNode), known) ?? $"Choose one of {string.Join(", ", known)}.");
+            text.Report(
+                "unknown-value",
+                pictureNode,
+                $"{Say(pictureNode)} is no kind of picture.",
+                Nearest.Remedy(Say(pictureNode), known) ?? $"Choose one of {string.Join(", ", known)}."
+            );
             return null;
         }
         var datasetNode = YamlText.Node(node, "dataset") as YamlScalarNode;
@@ -93,8 +128,17 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             datasetNode = null;
         else if (datasetNode is null)
             text.Report("missing-key", node, $"The tile {name} needs a dataset.");
-        if (datasetNode is not null && !datasets.TryGetValue(datasetNode.Value!, out dataset) && !brokenDatasets.Contains(datasetNode.Value!))
-            text.Report("unknown-dataset", datasetNode, $"There is no dataset {datasetNode.Value}.", Nearest.Remedy(datasetNode.Value!, datasets.Keys));
+        if (
+            datasetNode is not null
+            && !datasets.TryGetValue(datasetNode.Value!, out dataset)
+            && !brokenDatasets.Contains(datasetNode.Value!)
+        )
+            text.Report(
+                "unknown-dataset",
+                datasetNode,
+                $"There is no dataset {datasetNode.Value}.",
+                Nearest.Remedy(datasetNode.Value!, datasets.Keys)
+            );
 
         var show = YamlText.Items(YamlText.Node(node, "show")).ToList();
         var by = YamlText.Items(YamlText.Node(node, "by")).ToList();
@@ -102,13 +146,25 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         CheckCount(node, "show", show.Count, picture.Show, picture, "measure");
         CheckCount(node, "by", by.Count, picture.By, picture, "field");
         if (split is not null && !picture.CanSplit)
-            text.Report("cannot-split", split, $"A {picture} can't be split.", $"Use {Sentences.Or(pictures.Where(p => p.CanSplit).Select(p => p.Name))}.");
+            text.Report(
+                "cannot-split",
+                split,
+                $"A {picture} can't be split.",
+                $"Use {Sentences.Or(pictures.Where(p => p.CanSplit).Select(p => p.Name))}."
+            );
         if (split is not null && show.Count > 1 && !picture.SplitsSeveral)
             text.Report("cannot-split", split, "A tile shows either several measures or one measure split by a field.");
         if (dataset is not null)
         {
             foreach (var item in show.Where(s => !dataset.Measures.ContainsKey(Say(s)) && !dataset.Faulty.Contains(Say(s))))
-                text.Report("unknown-measure", item, $"The dataset {dataset.Name} has no measure {Say(item)}.", dataset.Fields.ContainsKey(Say(item)) ? $"{Say(item)} is a field; define a measure over it." : Nearest.Remedy(Say(item), dataset.Measures.Keys));
+                text.Report(
+                    "unknown-measure",
+                    item,
+                    $"The dataset {dataset.Name} has no measure {Say(item)}.",
+                    dataset.Fields.ContainsKey(Say(item))
+                        ? $"{Say(item)} is a field; define a measure over it."
+                        : Nearest.Remedy(Say(item), dataset.Measures.Keys)
+                );
             foreach (var item in by.Concat(split is null ? [] : [split]))
                 CheckField(item, dataset);
             CheckLooking(node, show, by, dataset, picture);
@@ -119,15 +175,33 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         var pick = ReadPick(node, picture, by, dataset);
         var isInPanel = YamlText.Node(node, "place") is YamlScalarNode;
         if (isInPanel && !picture.IsControl)
-            text.Report("cannot-stand", YamlText.Node(node, "place")!, "The side panel holds controls only.", "Give the tile a place in the grid.");
+            text.Report(
+                "cannot-stand",
+                YamlText.Node(node, "place")!,
+                "The side panel holds controls only.",
+                "Give the tile a place in the grid."
+            );
         if (isInPanel && YamlText.Node(node, "group") is { } framed)
             text.Report("cannot-stand", framed, "What stands in the side panel belongs to no group; a group is a frame in the grid.");
         var tile = new Tile(
-            name, picture, YamlText.Value(node, "title"), YamlText.Value(node, "description"), dataset?.Name,
-            [.. show.Select(Say)], [.. by.Select(b => FieldAt.Parse(Say(b)))], split is null ? null : FieldAt.Parse(Say(split)),
-            ReadTop(node), ReadSort(node, show, by), change is null ? null : FieldAt.Parse(Say(change)),
-            YamlText.IsSet(node, "totals"), YamlText.Value(node, "text"), pick,
-            ReadReach(node, "drives", YamlText.Node(node, "group") is null ? "tab" : "group"), ReadReach(node, "follows", "all"), ReadPlace(node))
+            name,
+            picture,
+            YamlText.Value(node, "title"),
+            YamlText.Value(node, "description"),
+            dataset?.Name,
+            [.. show.Select(Say)],
+            [.. by.Select(b => FieldAt.Parse(Say(b)))],
+            split is null ? null : FieldAt.Parse(Say(split)),
+            ReadTop(node),
+            ReadSort(node, show, by),
+            change is null ? null : FieldAt.Parse(Say(change)),
+            YamlText.IsSet(node, "totals"),
+            YamlText.Value(node, "text"),
+            pick,
+            ReadReach(node, "drives", YamlText.Node(node, "group") is null ? "tab" : "group"),
+            ReadReach(node, "follows", "all"),
+            ReadPlace(node)
+        )
         {
             Line = (int)node.Start.Line,
             IsInPanel = isInPanel,
@@ -147,7 +221,11 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         if (count >= least && count <= most)
             return;
         var wanted = least == most ? $"{least}" : $"{least} to {most}";
-        text.Report("wrong-count", YamlText.Node(node, key) ?? node, $"A {picture} takes {wanted} {noun}{(most == 1 ? "" : "s")} under {key}; found {count}.");
+        text.Report(
+            "wrong-count",
+            YamlText.Node(node, key) ?? node,
+            $"A {picture} takes {wanted} {noun}{(most == 1 ? "" : "s")} under {key}; found {count}."
+        );
     }
 
     private void CheckField(YamlScalarNode item, Dataset dataset)
@@ -156,9 +234,23 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         if (dataset.Faulty.Contains(at.Field))
             return;
         if (!dataset.Fields.TryGetValue(at.Field, out var field))
-            text.Report("unknown-field", item, $"The dataset {dataset.Name} has no field {at.Field}.", dataset.Measures.ContainsKey(at.Field) ? $"{at.Field} is a measure; put it under show." : Nearest.Remedy(at.Field, dataset.Fields.Keys));
+            text.Report(
+                "unknown-field",
+                item,
+                $"The dataset {dataset.Name} has no field {at.Field}.",
+                dataset.Measures.ContainsKey(at.Field)
+                    ? $"{at.Field} is a measure; put it under show."
+                    : Nearest.Remedy(at.Field, dataset.Fields.Keys)
+            );
         else if (at.Member is not null && Binder.AtMember(field.Formula, at.Member) is null)
-            text.Report("unknown-grain", item, field.Kind.IsTemporal() ? $"{at.Member} is no grain or part of a date." : $"{at.Field} is {field.Kind.Name()}; only a date has a {at.Member}.", field.Kind.IsTemporal() ? Nearest.Remedy(at.Member, Calendar.Names) : null);
+            text.Report(
+                "unknown-grain",
+                item,
+                field.Kind.IsTemporal()
+                    ? $"{at.Member} is no grain or part of a date."
+                    : $"{at.Field} is {field.Kind.Name()}; only a date has a {at.Member}.",
+                field.Kind.IsTemporal() ? Nearest.Remedy(at.Member, Calendar.Names) : null
+            );
     }
 
     /// <summary>Measures that look at other lines need lines that they can look at.</summary>
@@ -170,11 +262,29 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             if (overs.Count == 0)
                 continue;
             if (!picture.HasLines)
-                text.Report("looks-around", item, $"{Say(item)} looks at other lines of the tile; a {picture} has none.", "Use change for the period before.");
+                text.Report(
+                    "looks-around",
+                    item,
+                    $"{Say(item)} looks at other lines of the tile; a {picture} has none.",
+                    "Use change for the period before."
+                );
             else if (item == show[0] && YamlText.Node(node, "top") is not null)
-                text.Report("looks-around", item, $"The leading members can't be ranked by {Say(item)}, which looks at other lines.", "Show a plain measure first.");
-            else if (overs.Any(o => o.Function == OverFunction.Previous) && (by.Count == 0 || Calendar.ParseGrain(FieldAt.Parse(Say(by[0])).Member ?? "") is null))
-                text.Report("looks-around", item, $"{Say(item)} compares with an earlier period; the tile must be grouped first by a date at a grain.", "For example by: departed.month.");
+                text.Report(
+                    "looks-around",
+                    item,
+                    $"The leading members can't be ranked by {Say(item)}, which looks at other lines.",
+                    "Show a plain measure first."
+                );
+            else if (
+                overs.Any(o => o.Function == OverFunction.Previous)
+                && (by.Count == 0 || Calendar.ParseGrain(FieldAt.Parse(Say(by[0])).Member ?? "") is null)
+            )
+                text.Report(
+                    "looks-around",
+                    item,
+                    $"{Say(item)} compares with an earlier period; the tile must be grouped first by a date at a grain.",
+                    "For example by: departed.month."
+                );
         }
     }
 
@@ -183,7 +293,12 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
     {
         foreach (var own in picture.Own.Where(o => o.IsNeeded && YamlText.Node(node, o.Key.Name) is null))
             text.Report("missing-key", node, $"A {picture} tile needs the key {own.Key.Name}.");
-        foreach (var own in pictures.Where(p => p != picture).SelectMany(p => p.Own).Where(o => picture.Own.All(mine => mine.Key.Name != o.Key.Name)))
+        foreach (
+            var own in pictures
+                .Where(p => p != picture)
+                .SelectMany(p => p.Own)
+                .Where(o => picture.Own.All(mine => mine.Key.Name != o.Key.Name))
+        )
             if (YamlText.Node(node, own.Key.Name) is { } written)
                 text.Report(own.Code, written, own.NeedsOwn, severity: own.Severity);
     }
@@ -195,9 +310,8 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             text.Report("unknown-grain", change, "The change needs a date field at a grain.", "Write, for example, departed.month.");
     }
 
-    private static Top? ReadTop(YamlNode node) => YamlText.Node(node, "top") is { } top
-        ? new Top(YamlText.Number(top, "count", 10), YamlText.IsSet(top, "rest"))
-        : null;
+    private static Top? ReadTop(YamlNode node) =>
+        YamlText.Node(node, "top") is { } top ? new Top(YamlText.Number(top, "count", 10), YamlText.IsSet(top, "rest")) : null;
 
     private Sort? ReadSort(YamlNode node, List<YamlScalarNode> show, List<YamlScalarNode> by)
     {
@@ -206,13 +320,25 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
         var key = Say((YamlScalarNode)YamlText.Node(sort, "by")!);
         string[] known = [.. show.Concat(by).Select(Say)];
         if (!known.Contains(key))
-            text.Report("unknown-field", YamlText.Node(sort, "by")!, $"The tile neither shows {key} nor is grouped by it.", Nearest.Remedy(key, known));
+            text.Report(
+                "unknown-field",
+                YamlText.Node(sort, "by")!,
+                $"The tile neither shows {key} nor is grouped by it.",
+                Nearest.Remedy(key, known)
+            );
         return new Sort(key, YamlText.Value(sort, "order") == "descending");
     }
 
     /// <summary>The types of the fields that a tile is grouped by; null for those that are unknown.</summary>
-    private List<ValueKind?> KindsOf(List<YamlScalarNode> by, Dataset? dataset) => [.. by.Select(b => FieldAt.Parse(Say(b))).Select(at =>
-        dataset?.Fields.GetValueOrDefault(at.Field) is not { } field ? null : at.Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind : (ValueKind?)field.Kind)];
+    private List<ValueKind?> KindsOf(List<YamlScalarNode> by, Dataset? dataset) =>
+        [
+            .. by.Select(b => FieldAt.Parse(Say(b)))
+                .Select(at =>
+                    dataset?.Fields.GetValueOrDefault(at.Field) is not { } field ? null
+                    : at.Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind
+                    : (ValueKind?)field.Kind
+                ),
+        ];
 
     private Pick ReadPick(YamlNode node, PictureKind picture, List<YamlScalarNode> by, Dataset? dataset)
     {
@@ -230,9 +356,19 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
             _ => picture.Pick,
         };
         if (picture.PicksOneWay && pick != picture.Pick)
-            text.Report("cannot-pick", YamlText.Node(node, "pick")!, $"A {picture} picks {(picture.Pick == Pick.Range ? "a range" : "a piece of text")}.", "Leave pick out.");
+            text.Report(
+                "cannot-pick",
+                YamlText.Node(node, "pick")!,
+                $"A {picture} picks {(picture.Pick == Pick.Range ? "a range" : "a piece of text")}.",
+                "Leave pick out."
+            );
         else if (pick == Pick.Range && (by.Count != 1 || kind is { } k && !k.IsTemporal() && !k.IsNumber()))
-            text.Report("cannot-pick", YamlText.Node(node, "pick") ?? node, "A range needs one field that is a date or a number.", "Use pick: many.");
+            text.Report(
+                "cannot-pick",
+                YamlText.Node(node, "pick") ?? node,
+                "A range needs one field that is a date or a number.",
+                "Use pick: many."
+            );
         return pick;
     }
 
@@ -249,40 +385,78 @@ internal sealed class DashboardReader(YamlText text, IReadOnlyDictionary<string,
                 text.Report("level-twice", item, $"{Say(item)} is a level already.");
         }
         if (by.Count != 1 || to.Count == 0)
-            text.Report("cannot-drill", drill, "Levels open below one field.", "Group the tile by one field, and name the levels below it under to.");
+            text.Report(
+                "cannot-drill",
+                drill,
+                "Levels open below one field.",
+                "Group the tile by one field, and name the levels below it under to."
+            );
         return new Drill([.. to.Select(t => FieldAt.Parse(Say(t)))], YamlText.IsSet(drill, "drives"));
     }
 
-    private static Reach ReadReach(YamlNode node, string key, string otherwise) => YamlText.Node(node, key) switch
-    {
-        YamlScalarNode scalar => new Reach(scalar.Value!, []),
-        YamlSequenceNode list => new Reach("list", [.. YamlText.Items(list).Select(i => i.Value!).Distinct()]),
-        _ => new Reach(otherwise, []),
-    };
+    private static Reach ReadReach(YamlNode node, string key, string otherwise) =>
+        YamlText.Node(node, key) switch
+        {
+            YamlScalarNode scalar => new Reach(scalar.Value!, []),
+            YamlSequenceNode list => new Reach("list", [.. YamlText.Items(list).Select(i => i.Value!).Distinct()]),
+            _ => new Reach(otherwise, []),
+        };
 
     private static Place ReadPlace(YamlNode node)
     {
         var place = YamlText.Node(node, "place")!;
-        return place is YamlScalarNode ? new Place(0, 0, 12, 1) : new Place(YamlText.Number(place, "column", 0), YamlText.Number(place, "row", 0), YamlText.Number(place, "width", 1), YamlText.Number(place, "height", 1));
+        return place is YamlScalarNode
+            ? new Place(0, 0, 12, 1)
+            : new Place(
+                YamlText.Number(place, "column", 0),
+                YamlText.Number(place, "row", 0),
+                YamlText.Number(place, "width", 1),
+                YamlText.Number(place, "height", 1)
+            );
     }
 
     private void CheckWiring(Dashboard dashboard)
     {
         foreach (var (name, node) in _tiles.Concat(_groups))
-            foreach (var key in (ReadOnlySpan<string>)["drives", "follows"])
-                foreach (var item in YamlText.Node(node, key) is YamlSequenceNode list ? YamlText.Items(list) : [])
-                {
-                    if (!_tiles.ContainsKey(item.Value!) && text.IsBroken(item.Value!))
-                        continue;
-                    if (!_tiles.ContainsKey(item.Value!))
-                        text.Report("unknown-tile", item, $"There is no tile {item.Value} on this dashboard.", Nearest.Remedy(item.Value!, _tiles.Keys));
-                    else if (item.Value == name && _tiles.ContainsValue(node))
-                        text.Report("own-wiring", item, $"{name} {key} itself; a tile is never filtered by its own selection.", severity: Severity.Warning);
-                }
-        foreach (var tile in dashboard.Tiles.Where(t => t.Picture.Pick != Pick.None && t.Pick == Pick.None && YamlText.Node(_tiles[t.Name], "drives") is not null))
-            text.Report("drives-without-pick", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} drives others, but nothing can be picked on it.", "Add pick: many.", Severity.Warning);
+        foreach (var key in (ReadOnlySpan<string>)["drives", "follows"])
+        foreach (var item in YamlText.Node(node, key) is YamlSequenceNode list ? YamlText.Items(list) : [])
+        {
+            if (!_tiles.ContainsKey(item.Value!) && text.IsBroken(item.Value!))
+                continue;
+            if (!_tiles.ContainsKey(item.Value!))
+                text.Report(
+                    "unknown-tile",
+                    item,
+                    $"There is no tile {item.Value} on this dashboard.",
+                    Nearest.Remedy(item.Value!, _tiles.Keys)
+                );
+            else if (item.Value == name && _tiles.ContainsValue(node))
+                text.Report(
+                    "own-wiring",
+                    item,
+                    $"{name} {key} itself; a tile is never filtered by its own selection.",
+                    severity: Severity.Warning
+                );
+        }
+        foreach (
+            var tile in dashboard.Tiles.Where(t =>
+                t.Picture.Pick != Pick.None && t.Pick == Pick.None && YamlText.Node(_tiles[t.Name], "drives") is not null
+            )
+        )
+            text.Report(
+                "drives-without-pick",
+                YamlText.Node(_tiles[tile.Name], "drives")!,
+                $"{tile.Name} drives others, but nothing can be picked on it.",
+                "Add pick: many.",
+                Severity.Warning
+            );
         foreach (var tile in dashboard.Tiles.Where(t => t.Drives.Kind == "group" && t.Group is null))
-            text.Report("unknown-group", YamlText.Node(_tiles[tile.Name], "drives")!, $"{tile.Name} drives its group, but belongs to none.", "Add group: name.");
+            text.Report(
+                "unknown-group",
+                YamlText.Node(_tiles[tile.Name], "drives")!,
+                $"{tile.Name} drives its group, but belongs to none.",
+                "Add group: name."
+            );
     }
 
     /// <summary>More tiles than any page can show.</summary>

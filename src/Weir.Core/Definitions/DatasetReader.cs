@@ -34,7 +34,12 @@ internal sealed class DatasetReader
 
     private readonly IReadOnlySet<string> _brokenSources;
 
-    private DatasetReader(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources, IReadOnlySet<string> brokenSources)
+    private DatasetReader(
+        YamlText text,
+        YamlMappingNode root,
+        IReadOnlyDictionary<string, Source> sources,
+        IReadOnlySet<string> brokenSources
+    )
     {
         _brokenSources = brokenSources;
         _text = text;
@@ -47,15 +52,26 @@ internal sealed class DatasetReader
     }
 
     /// <param name="brokenSources">The sources whose files can't be read: whoever names one has no fault for that.</param>
-    public static Dataset Read(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Source> sources, IReadOnlySet<string> brokenSources) => new DatasetReader(text, root, sources, brokenSources).Read();
+    public static Dataset Read(
+        YamlText text,
+        YamlMappingNode root,
+        IReadOnlyDictionary<string, Source> sources,
+        IReadOnlySet<string> brokenSources
+    ) => new DatasetReader(text, root, sources, brokenSources).Read();
 
-    private Bound.Parameter? ParameterNamed(string name) => _parameters.GetValueOrDefault(name)?.Bound ?? (_text.IsBroken(name) ? new Bound.Parameter(name, false, ValueKind.Null) : null);
+    private Bound.Parameter? ParameterNamed(string name) =>
+        _parameters.GetValueOrDefault(name)?.Bound ?? (_text.IsBroken(name) ? new Bound.Parameter(name, false, ValueKind.Null) : null);
 
     private DatasetRows ReadFrom()
     {
         var (table, query) = (YamlText.Node(_root, "from"), YamlText.Node(_root, "query") as YamlScalarNode);
         if (table is not null == query is not null && !_text.IsBroken("from") && !_text.IsBroken("query"))
-            _text.Report(table is null ? "missing-key" : "table-and-query", query ?? YamlText.Node(_root, "dataset")!, "A dataset has its rows from a table or from a query.", table is null ? "Add from: table." : "Keep one of from and query.");
+            _text.Report(
+                table is null ? "missing-key" : "table-and-query",
+                query ?? YamlText.Node(_root, "dataset")!,
+                "A dataset has its rows from a table or from a query.",
+                table is null ? "Add from: table." : "Keep one of from and query."
+            );
         var alias = YamlText.Value(_root, "as");
         return query is null
             ? DatasetRows.Table.Parse(YamlText.Value(_root, "from") ?? "rows", alias)
@@ -74,7 +90,10 @@ internal sealed class DatasetReader
     {
         if (YamlText.Node(_root, "freshness") is not { } node)
             return new Freshness(300, null);
-        return new Freshness(YamlText.Number(node, "seconds", 300), YamlText.Node(node, "query") is YamlScalarNode query ? ReadQuery(query) : null);
+        return new Freshness(
+            YamlText.Number(node, "seconds", 300),
+            YamlText.Node(node, "query") is YamlScalarNode query ? ReadQuery(query) : null
+        );
     }
 
     private Dataset Read()
@@ -82,7 +101,12 @@ internal sealed class DatasetReader
         var name = _text.Name(_root, "dataset");
         var source = YamlText.Value(_root, "source")!;
         if (!_sources.ContainsKey(source) && !_brokenSources.Contains(source))
-            _text.Report("unknown-source", YamlText.Node(_root, "source")!, $"There is no source {source}.", Nearest.Remedy(source, _sources.Keys));
+            _text.Report(
+                "unknown-source",
+                YamlText.Node(_root, "source")!,
+                $"There is no source {source}.",
+                Nearest.Remedy(source, _sources.Keys)
+            );
         foreach (var (key, value) in YamlText.Map(_root, "fields"))
             _pending[key.Value!] = new Pending(value, YamlText.Node(value, "formula"), IsMeasure: false);
         foreach (var (key, value) in YamlText.Map(_root, "measures"))
@@ -91,7 +115,11 @@ internal sealed class DatasetReader
 
         if (_pending.Count > MaximumNames)
         {
-            _text.Report("too-many-fields", YamlText.Node(_root, "dataset")!, $"The dataset has {_pending.Count} fields and measures; at most {MaximumNames} are read.");
+            _text.Report(
+                "too-many-fields",
+                YamlText.Node(_root, "dataset")!,
+                $"The dataset has {_pending.Count} fields and measures; at most {MaximumNames} are read."
+            );
             _pending.Clear();
         }
         var fields = new Dictionary<string, Field>();
@@ -105,23 +133,42 @@ internal sealed class DatasetReader
                 continue;
             if ((size += bound.Size) > MaximumSize)
             {
-                _text.Report("formula-too-large", pending.Node, "The formulas of the dataset, with all that their names stand for, are larger than any database would take.", "Build them on fewer others.");
+                _text.Report(
+                    "formula-too-large",
+                    pending.Node,
+                    "The formulas of the dataset, with all that their names stand for, are larger than any database would take.",
+                    "Build them on fewer others."
+                );
                 break;
             }
             var title = YamlText.Value(pending.Node, "title") ?? Titles.FromName(id);
             var description = YamlText.Value(pending.Node, "description");
             var (format, patterns) = ReadFormat(pending.Node, bound.Kind);
             if (_lexis.Engine == "sqlserver" && bound.All().OfType<Bound.Aggregate>().Any(a => a.Function == AggregateFunction.Percentile))
-                _text.Report("not-on-engine", YamlText.Node(pending.Node, "formula")!, "SQL Server has no median or percentile that goes with grouping.", "Use avg, min or max.");
+                _text.Report(
+                    "not-on-engine",
+                    YamlText.Node(pending.Node, "formula")!,
+                    "SQL Server has no median or percentile that goes with grouping.",
+                    "Use avg, min or max."
+                );
             if (pending.IsMeasure)
-                measures[id] = new Measure(id, title, description, bound, YamlText.Value(pending.Node, "formula")!, format, _done[id].Uses) { Patterns = patterns };
-            else
-                fields[id] = ReadSettings(pending.Node, new Field(id, title, description, bound, format, YamlText.Value(pending.Node, "concept"), _done[id].Uses)
+                measures[id] = new Measure(id, title, description, bound, YamlText.Value(pending.Node, "formula")!, format, _done[id].Uses)
                 {
-                    Line = (int)pending.Node.Start.Line,
                     Patterns = patterns,
-                    ReadFrom = pending.Formula is null && YamlText.Node(pending.Node, "column") is YamlScalarNode column ? ColumnAt(column, ValueKinds.Parse(YamlText.Value(pending.Node, "type") ?? "text")!.Value) : null,
-                });
+                };
+            else
+                fields[id] = ReadSettings(
+                    pending.Node,
+                    new Field(id, title, description, bound, format, YamlText.Value(pending.Node, "concept"), _done[id].Uses)
+                    {
+                        Line = (int)pending.Node.Start.Line,
+                        Patterns = patterns,
+                        ReadFrom =
+                            pending.Formula is null && YamlText.Node(pending.Node, "column") is YamlScalarNode column
+                                ? ColumnAt(column, ValueKinds.Parse(YamlText.Value(pending.Node, "type") ?? "text")!.Value)
+                                : null,
+                    }
+                );
         }
         foreach (var (id, pending) in _pending)
             if (pending.Formula is YamlScalarNode formula)
@@ -130,8 +177,16 @@ internal sealed class DatasetReader
             if (YamlText.Node(_root, key) is YamlScalarNode condition)
                 CodeChecks.Warn(_text, condition, ReadCondition(key), fields.Values);
         return new Dataset(
-            name, YamlText.Value(_root, "title") ?? Titles.FromName(name), YamlText.Value(_root, "description"), source, _from,
-            [.. YamlText.List(_root, "joins").Select(ReadJoin).OfType<Join>()], fields, measures, Join([ReadCondition("filter"), .. _present]))
+            name,
+            YamlText.Value(_root, "title") ?? Titles.FromName(name),
+            YamlText.Value(_root, "description"),
+            source,
+            _from,
+            [.. YamlText.List(_root, "joins").Select(ReadJoin).OfType<Join>()],
+            fields,
+            measures,
+            Join([ReadCondition("filter"), .. _present])
+        )
         {
             Parameters = _parameters,
             Faulty = _pending.Keys.Where(id => !fields.ContainsKey(id) && !measures.ContainsKey(id)).Concat(_text.Broken).ToHashSet(),
@@ -160,17 +215,32 @@ internal sealed class DatasetReader
                     patterns["day"] = whole;
                 break;
             case YamlScalarNode at when Results.Format.Parse(at.Value!) is null:
-                _text.Report("bad-format", at, $"{at.Value} is no format.", "Use integer, decimal, percent, money, or a pattern such as \"0.0 min\".");
+                _text.Report(
+                    "bad-format",
+                    at,
+                    $"{at.Value} is no format.",
+                    "Use integer, decimal, percent, money, or a pattern such as \"0.0 min\"."
+                );
                 break;
             case YamlScalarNode at:
                 return (at.Value, patterns);
             case YamlMappingNode map when !kind.IsTemporal():
-                _text.Report("bad-format", map, $"Only dates are written differently by grain; this is {kind.Name()}.", "Write one format.");
+                _text.Report(
+                    "bad-format",
+                    map,
+                    $"Only dates are written differently by grain; this is {kind.Name()}.",
+                    "Write one format."
+                );
                 break;
             case YamlMappingNode:
                 foreach (var (grain, pattern) in YamlText.Map(node, "format"))
                     if (Calendar.ParseGrain(grain.Value!) is null || grain.Value != grain.Value!.ToLowerInvariant())
-                        _text.Report("unknown-grain", grain, $"{grain.Value} is no grain of a date.", Nearest.Remedy(grain.Value!, Enum.GetNames<DateGrain>().Select(n => n.ToLowerInvariant())));
+                        _text.Report(
+                            "unknown-grain",
+                            grain,
+                            $"{grain.Value} is no grain of a date.",
+                            Nearest.Remedy(grain.Value!, Enum.GetNames<DateGrain>().Select(n => n.ToLowerInvariant()))
+                        );
                     else if (pattern is YamlScalarNode written)
                         Pattern(grain.Value!, written);
                 break;
@@ -178,7 +248,8 @@ internal sealed class DatasetReader
         return (null, patterns);
     }
 
-    private static Bound? Join(IEnumerable<Bound?> conditions) => conditions.OfType<Bound>().ToList() is { Count: > 0 } all ? Bound.All(all) : null;
+    private static Bound? Join(IEnumerable<Bound?> conditions) =>
+        conditions.OfType<Bound>().ToList() is { Count: > 0 } all ? Bound.All(all) : null;
 
     private Bound? ReadCondition(string key)
     {
@@ -199,7 +270,11 @@ internal sealed class DatasetReader
             _ => null,
         };
         if (order is not null && field.Kind != ValueKind.Text && names.Count == 0 && YamlText.Node(node, "named_by") is null)
-            _text.Report("type-mismatch", YamlText.Node(node, "order")!, $"{field.Name} is {field.Kind.Name()}; only texts and codes with names are put in an order of their own.");
+            _text.Report(
+                "type-mismatch",
+                YamlText.Node(node, "order")!,
+                $"{field.Name} is {field.Kind.Name()}; only texts and codes with names are put in an order of their own."
+            );
         var colours = new Dictionary<string, string>();
         foreach (var (member, colour) in YamlText.Map(node, "colours"))
         {
@@ -211,18 +286,46 @@ internal sealed class DatasetReader
         }
         var namedBy = YamlText.Node(node, "named_by") is YamlScalarNode by ? ColumnAt(by, ValueKind.Text) : null;
         if (namedBy is not null && names.Count > 0)
-            _text.Report("names-twice", YamlText.Node(node, "named_by")!, $"{field.Name} has its names from a list and from a column.", "Keep one of names and named_by.");
-        return field with { NamedBy = namedBy, Unit = YamlText.Value(node, "unit"), Order = order, Colours = colours, Names = names, Quality = _quality.GetValueOrDefault(field.Name, new FieldQuality(null, null, null)) };
+            _text.Report(
+                "names-twice",
+                YamlText.Node(node, "named_by")!,
+                $"{field.Name} has its names from a list and from a column.",
+                "Keep one of names and named_by."
+            );
+        return field with
+        {
+            NamedBy = namedBy,
+            Unit = YamlText.Value(node, "unit"),
+            Order = order,
+            Colours = colours,
+            Names = names,
+            Quality = _quality.GetValueOrDefault(field.Name, new FieldQuality(null, null, null)),
+        };
     }
 
     /// <summary>A member as it is named in a setting of its field: by its value; a name in its place is hardly meant.</summary>
     private object? Member(YamlScalarNode at, Field field, Dictionary<object, string> names)
     {
         var value = Values.Parse(at.Value!, field.Kind);
-        if (names.Count > 0 && (value is null || !names.ContainsKey(value)) && names.Where(n => n.Value == at.Value).Select(n => Values.Write(n.Key)).FirstOrDefault() is { } code)
-            _text.Report("name-for-code", at, $"{at.Value} is the name of a code of {field.Name}; members are meant by their codes.", $"Write {code}.", Severity.Warning);
+        if (
+            names.Count > 0
+            && (value is null || !names.ContainsKey(value))
+            && names.Where(n => n.Value == at.Value).Select(n => Values.Write(n.Key)).FirstOrDefault() is { } code
+        )
+            _text.Report(
+                "name-for-code",
+                at,
+                $"{at.Value} is the name of a code of {field.Name}; members are meant by their codes.",
+                $"Write {code}.",
+                Severity.Warning
+            );
         else if (value is null)
-            _text.Report("type-mismatch", at, $"{at.Value} is not {field.Kind.Name()}, which {field.Name} is.", severity: names.Count > 0 ? Severity.Error : Severity.Warning);
+            _text.Report(
+                "type-mismatch",
+                at,
+                $"{at.Value} is not {field.Kind.Name()}, which {field.Name} is.",
+                severity: names.Count > 0 ? Severity.Error : Severity.Warning
+            );
         return value;
     }
 
@@ -237,7 +340,10 @@ internal sealed class DatasetReader
 
     private List<string> RowNames() => [.. _pending.Where(p => !p.Value.IsMeasure).Select(p => p.Key)];
 
-    private Bound? RowName(string name) => _pending.TryGetValue(name, out var p) && !p.IsMeasure ? Resolve(name) ?? Broken() : _text.IsBroken(name) ? Broken() : null;
+    private Bound? RowName(string name) =>
+        _pending.TryGetValue(name, out var p) && !p.IsMeasure ? Resolve(name) ?? Broken()
+        : _text.IsBroken(name) ? Broken()
+        : null;
 
     // A field with a fault of its own must not cause a second one where it is used.
     private static Bound.Literal Broken() => new(null, ValueKind.Null);
@@ -248,9 +354,22 @@ internal sealed class DatasetReader
             return done.Bound;
         var pending = _pending[id];
         if (_open.Contains(id))
-            throw new FormulaException(new("circular-formula", new Span(0, 0), $"The formula of {id} needs {id} itself: {string.Join(" → ", _open.Reverse().SkipWhile(o => o != id).Append(id))}."));
+            throw new FormulaException(
+                new(
+                    "circular-formula",
+                    new Span(0, 0),
+                    $"The formula of {id} needs {id} itself: {string.Join(" → ", _open.Reverse().SkipWhile(o => o != id).Append(id))}."
+                )
+            );
         if (_open.Count >= MaximumChain)
-            throw new FormulaException(new("formula-chain", new Span(0, 0), $"More than {MaximumChain} formulas stand one on the other here.", "Build them on columns sooner."));
+            throw new FormulaException(
+                new(
+                    "formula-chain",
+                    new Span(0, 0),
+                    $"More than {MaximumChain} formulas stand one on the other here.",
+                    "Build them on columns sooner."
+                )
+            );
         _open.Push(id);
         var uses = new HashSet<string>();
         var bound = pending.Formula is YamlScalarNode formula ? BindFormula(id, pending, formula, uses) : ReadColumn(id, pending.Node);
@@ -272,7 +391,13 @@ internal sealed class DatasetReader
             uses.UnionWith(_done[name].Uses);
             return found ?? Broken();
         }
-        var (bound, fault) = Binder.Bind(formula.Value!, Use, [.. _pending.Keys], allowAggregates: pending.IsMeasure, parameters: ParameterNamed);
+        var (bound, fault) = Binder.Bind(
+            formula.Value!,
+            Use,
+            [.. _pending.Keys],
+            allowAggregates: pending.IsMeasure,
+            parameters: ParameterNamed
+        );
         if (fault is not null)
         {
             _text.Report(fault, formula);
@@ -282,7 +407,12 @@ internal sealed class DatasetReader
             _text.Report("no-aggregate", formula, $"The measure {id} is no value over many rows.", "Use sum, count, avg, min or max.");
         var stated = YamlText.Value(pending.Node, "type");
         if (stated is not null && bound!.Kind != ValueKind.Null && bound.Kind.Name() != stated)
-            _text.Report("type-mismatch", YamlText.Node(pending.Node, "type")!, $"The formula of {id} is {bound.Kind.Name()}, not {stated}.", $"Leave type out, or use CAST(… AS {stated}).");
+            _text.Report(
+                "type-mismatch",
+                YamlText.Node(pending.Node, "type")!,
+                $"The formula of {id} is {bound.Kind.Name()}, not {stated}.",
+                $"Leave type out, or use CAST(… AS {stated})."
+            );
         return pending.IsMeasure ? bound : Settled(id, pending.Node, bound!);
     }
 
@@ -302,8 +432,19 @@ internal sealed class DatasetReader
     private Bound.Column ColumnAt(YamlScalarNode node, ValueKind kind)
     {
         var written = FieldAt.Parse(node.Value!);
-        if (written.Member is not null && !_tables.Contains(written.Field) && !_text.IsBroken("from") && !_text.IsBroken("joins") && !_text.IsBroken("query"))
-            _text.Report("unknown-table", node, $"{written.Field} is neither the table after from nor a joined one.", Nearest.Remedy(written.Field, _tables));
+        if (
+            written.Member is not null
+            && !_tables.Contains(written.Field)
+            && !_text.IsBroken("from")
+            && !_text.IsBroken("joins")
+            && !_text.IsBroken("query")
+        )
+            _text.Report(
+                "unknown-table",
+                node,
+                $"{written.Field} is neither the table after from nor a joined one.",
+                Nearest.Remedy(written.Field, _tables)
+            );
         return written.Member is null ? new(_from.Alias, written.Field, kind) : new(written.Field, written.Member, kind);
     }
 
@@ -314,7 +455,16 @@ internal sealed class DatasetReader
         // As text whatever type the column has: one that is a number already is read as one all the same.
         var text = new Bound.Op(Operation.Cast, ValueKind.Text, column with { Kind = ValueKind.Text });
         Bound read = kind == ValueKind.Text ? text : new Bound.Op(Operation.Convert, kind, text);
-        var isUnfit = Bound.All([IsNull(read), new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(text)), new Bound.Op(Operation.NotEqual, ValueKind.Boolean, new Bound.Op(Operation.Trim, ValueKind.Text, text), new Bound.Literal("", ValueKind.Text))]);
+        var isUnfit = Bound.All([
+            IsNull(read),
+            new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(text)),
+            new Bound.Op(
+                Operation.NotEqual,
+                ValueKind.Boolean,
+                new Bound.Op(Operation.Trim, ValueKind.Text, text),
+                new Bound.Literal("", ValueKind.Text)
+            ),
+        ]);
         _quality[id] = new FieldQuality(isUnfit, null, null);
         if (FillOf(unfit, kind) is { } fill)
             read = new Bound.Op(Operation.Case, kind, isUnfit, fill, read);
@@ -346,7 +496,13 @@ internal sealed class DatasetReader
         if (names.Count > 0)
         {
             var named = new Bound.Op(Operation.In, ValueKind.Boolean, [bound, .. names.Keys.Select(c => new Bound.Literal(c, bound.Kind))]);
-            quality = quality with { Unmatched = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, named), new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(bound))]) };
+            quality = quality with
+            {
+                Unmatched = Bound.All([
+                    new Bound.Op(Operation.Not, ValueKind.Boolean, named),
+                    new Bound.Op(Operation.Not, ValueKind.Boolean, IsNull(bound)),
+                ]),
+            };
             _names[id] = names;
         }
         var missing = YamlText.Node(node, "missing");
@@ -373,17 +529,23 @@ internal sealed class DatasetReader
         var on = new List<(Bound.Column, Bound.Column)>();
         if (!ReadKey(expr!, table, on))
         {
-            _text.Report("bad-join", node, "A join compares keys: table.column = table.column, several with AND, one side of each in the joined table.");
+            _text.Report(
+                "bad-join",
+                node,
+                "A join compares keys: table.column = table.column, several with AND, one side of each in the joined table."
+            );
             return null;
         }
         return new Join(joined, on) { Line = (int)join.Start.Line };
     }
 
-    private static DatasetRows.Table Joined(YamlNode join) => DatasetRows.Table.Parse(YamlText.Value(join, "table")!, YamlText.Value(join, "as"));
+    private static DatasetRows.Table Joined(YamlNode join) =>
+        DatasetRows.Table.Parse(YamlText.Value(join, "table")!, YamlText.Value(join, "as"));
 
     /// <summary>The type of a key column, as far as a field tells it: engines compare texts in ways of their own.</summary>
-    private ValueKind KindOf(string table, string column) => _done.Values.Select(d => d.Bound).OfType<Bound.Column>()
-        .FirstOrDefault(c => c.Table == table && c.Name == column)?.Kind ?? ValueKind.Null;
+    private ValueKind KindOf(string table, string column) =>
+        _done.Values.Select(d => d.Bound).OfType<Bound.Column>().FirstOrDefault(c => c.Table == table && c.Name == column)?.Kind
+        ?? ValueKind.Null;
 
     private bool ReadKey(Expr expr, string table, List<(Bound.Column, Bound.Column)> on)
     {
@@ -395,7 +557,12 @@ internal sealed class DatasetReader
                 when _tables.Contains(left.Id) && _tables.Contains(right.Id) && left.Id == table != (right.Id == table):
                 var (own, other) = left.Id == table ? (left, right) : (right, left);
                 var (otherKind, ownKind) = (KindOf(other.Id, other.Member!), KindOf(own.Id, own.Member!));
-                on.Add((new Bound.Column(other.Id, other.Member!, otherKind == ValueKind.Null ? ownKind : otherKind), new Bound.Column(own.Id, own.Member!, ownKind == ValueKind.Null ? otherKind : ownKind)));
+                on.Add(
+                    (
+                        new Bound.Column(other.Id, other.Member!, otherKind == ValueKind.Null ? ownKind : otherKind),
+                        new Bound.Column(own.Id, own.Member!, ownKind == ValueKind.Null ? otherKind : ownKind)
+                    )
+                );
                 return true;
             default:
                 return false;

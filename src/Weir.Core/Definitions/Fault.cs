@@ -1,7 +1,11 @@
 namespace Weir.Core.Definitions;
 
 /// <summary>Whether a fault keeps a workspace from being published.</summary>
-public enum Severity { Warning, Error }
+public enum Severity
+{
+    Warning,
+    Error,
+}
 
 /// <summary>One thing that is wrong in a definition file.</summary>
 /// <param name="Code">A stable code such as <c>unknown-key</c>.</param>

@@ -25,19 +25,31 @@ public static class JsonSchema
         };
     }
 
-    private static JsonObject Write(Shape shape) => shape switch
-    {
-        Text { Choices.Count: 0 } => new JsonObject { ["type"] = new JsonArray("string", "number", "boolean") },
-        Text { OrParameter: true } text => new JsonObject { ["anyOf"] = new JsonArray(Write(text with { OrParameter = false }), new JsonObject { ["type"] = "string", ["pattern"] = "^param\\." }) },
-        Text text => new JsonObject { ["enum"] = new JsonArray([.. text.Choices.Select(c => (JsonNode)c)]) },
-        Whole whole => new JsonObject { ["type"] = "integer", ["minimum"] = whole.Minimum, ["maximum"] = whole.Maximum },
-        Flag => new JsonObject { ["type"] = "boolean" },
-        MapOf map => new JsonObject { ["type"] = "object", ["additionalProperties"] = Write(map.Value) },
-        ListOf list => new JsonObject { ["type"] = "array", ["items"] = Write(list.Item) },
-        Either either => new JsonObject { ["anyOf"] = new JsonArray([.. either.Shapes.Select(s => (JsonNode)Write(s))]) },
-        Keys keys => Write(keys),
-        _ => throw new InvalidOperationException($"No schema for {shape.GetType().Name}."),
-    };
+    private static JsonObject Write(Shape shape) =>
+        shape switch
+        {
+            Text { Choices.Count: 0 } => new JsonObject { ["type"] = new JsonArray("string", "number", "boolean") },
+            Text { OrParameter: true } text => new JsonObject
+            {
+                ["anyOf"] = new JsonArray(
+                    Write(text with { OrParameter = false }),
+                    new JsonObject { ["type"] = "string", ["pattern"] = "^param\\." }
+                ),
+            },
+            Text text => new JsonObject { ["enum"] = new JsonArray([.. text.Choices.Select(c => (JsonNode)c)]) },
+            Whole whole => new JsonObject
+            {
+                ["type"] = "integer",
+                ["minimum"] = whole.Minimum,
+                ["maximum"] = whole.Maximum,
+            },
+            Flag => new JsonObject { ["type"] = "boolean" },
+            MapOf map => new JsonObject { ["type"] = "object", ["additionalProperties"] = Write(map.Value) },
+            ListOf list => new JsonObject { ["type"] = "array", ["items"] = Write(list.Item) },
+            Either either => new JsonObject { ["anyOf"] = new JsonArray([.. either.Shapes.Select(s => (JsonNode)Write(s))]) },
+            Keys keys => Write(keys),
+            _ => throw new InvalidOperationException($"No schema for {shape.GetType().Name}."),
+        };
 
     private static JsonObject Write(Keys keys)
     {

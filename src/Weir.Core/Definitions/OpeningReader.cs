@@ -13,7 +13,12 @@ internal static class OpeningReader
         var node = YamlText.Node(tile, "opening");
         var isEmpty = node is null or YamlScalarNode { Value: "all" };
         if (YamlText.IsSet(tile, "required") && isEmpty)
-            text.Report("value-needed", YamlText.Node(tile, "required")!, "Something must always be picked here, but nothing is when the dashboard opens.", "Give it opening: newest, a list of members, a range or a period.");
+            text.Report(
+                "value-needed",
+                YamlText.Node(tile, "required")!,
+                "Something must always be picked here, but nothing is when the dashboard opens.",
+                "Give it opening: newest, a list of members, a range or a period."
+            );
         if (isEmpty || kinds.Contains(null))
             return null;
         if (pick == Pick.None)
@@ -36,7 +41,12 @@ internal static class OpeningReader
     {
         if (kinds is [var kind] && kind.IsTemporal())
             return Nothing with { IsNewest = true };
-        text.Report("type-mismatch", node, "Only a date has a newest one.", "Group the tile by one date, or name the members: opening: [member].");
+        text.Report(
+            "type-mismatch",
+            node,
+            "Only a date has a newest one.",
+            "Group the tile by one date, or name the members: opening: [member]."
+        );
         return null;
     }
 
@@ -44,7 +54,13 @@ internal static class OpeningReader
     {
         if (pick == Pick.Text || list.Children.Count == 0)
         {
-            text.Report("wrong-form", list, pick == Pick.Text ? "On a search a piece of text is picked: opening: { contains: text }." : "Name at least one member, or say all.");
+            text.Report(
+                "wrong-form",
+                list,
+                pick == Pick.Text
+                    ? "On a search a piece of text is picked: opening: { contains: text }."
+                    : "Name at least one member, or say all."
+            );
             return null;
         }
         if (pick == Pick.One && list.Children.Count > 1)
@@ -80,7 +96,12 @@ internal static class OpeningReader
         var (period, piece) = (YamlText.Value(node, "period"), YamlText.Value(node, "contains"));
         if ((piece is not null) != (pick == Pick.Text) || (piece is null && pick != Pick.Range))
         {
-            text.Report("cannot-pick", node, pick == Pick.Text ? "On a search a piece of text is picked." : "No range can be picked on this tile.", pick == Pick.Text ? "Write opening: { contains: text }." : "Name members: opening: [member].");
+            text.Report(
+                "cannot-pick",
+                node,
+                pick == Pick.Text ? "On a search a piece of text is picked." : "No range can be picked on this tile.",
+                pick == Pick.Text ? "Write opening: { contains: text }." : "Name members: opening: [member]."
+            );
             return null;
         }
         if (piece is not null)
@@ -90,15 +111,31 @@ internal static class OpeningReader
         {
             if (isTime && from is null && to is null && RelativePeriod.Parse(period) is not null)
                 return Nothing with { Period = period };
-            text.Report("wrong-value", YamlText.Node(node, "period")!, isTime && RelativePeriod.Parse(period) is null ? $"{period} is no period. {RelativePeriod.Help}" : "A period needs a date, and stands alone.");
+            text.Report(
+                "wrong-value",
+                YamlText.Node(node, "period")!,
+                isTime && RelativePeriod.Parse(period) is null
+                    ? $"{period} is no period. {RelativePeriod.Help}"
+                    : "A period needs a date, and stands alone."
+            );
             return null;
         }
-        var ends = new[] { from, to }.Select(e => e is null ? null : isTime ? Value(text, e, ValueKind.Date) : Value(text, e, kinds[0])).ToList();
+        var ends = new[] { from, to }
+            .Select(e =>
+                e is null ? null
+                : isTime ? Value(text, e, ValueKind.Date)
+                : Value(text, e, kinds[0])
+            )
+            .ToList();
         if ((from is not null && ends[0] is null) || (to is not null && ends[1] is null))
             return null;
         if ((ends[0] is null && ends[1] is null) || (ends is [{ } first, { } last] && Evaluator.Compare(first, last) > 0))
         {
-            text.Report("wrong-value", node, ends[0] is null && ends[1] is null ? "A range has from, to or both." : "The range ends before it begins.");
+            text.Report(
+                "wrong-value",
+                node,
+                ends[0] is null && ends[1] is null ? "A range has from, to or both." : "The range ends before it begins."
+            );
             return null;
         }
         return Nothing with { From = ends[0], To = ends[1] is DateOnly day ? day.AddDays(1) : ends[1] };

@@ -10,8 +10,18 @@ namespace Weir.Core.Definitions;
 /// <param name="Least">The least value, included.</param>
 /// <param name="Most">The greatest value, included.</param>
 public sealed record Parameter(
-    string Name, string Title, string? Description, ValueKind Kind, bool IsPeriod, bool Many, bool Optional,
-    IReadOnlyList<object> Opening, object? Least, object? Most, ParameterChoices? Choices)
+    string Name,
+    string Title,
+    string? Description,
+    ValueKind Kind,
+    bool IsPeriod,
+    bool Many,
+    bool Optional,
+    IReadOnlyList<object> Opening,
+    object? Least,
+    object? Most,
+    ParameterChoices? Choices
+)
 {
     /// <summary>More values than this in a list are refused.</summary>
     public const int MaximumValues = 1_000;
@@ -32,7 +42,10 @@ public sealed record Parameter(
         if (Most is not null && Evaluator.Compare(value, Most) > 0)
             return (null, $"{Title} is at most {Values.Write(Most)}.");
         if (Choices is ParameterChoices.Fixed { Items: var items } && items.All(i => Evaluator.Compare(i.Value, value) != 0))
-            return (null, $"{Short(text)} is none of the choices of {Title}: {string.Join(", ", items.Take(10).Select(i => Values.Write(i.Value)))}.");
+            return (
+                null,
+                $"{Short(text)} is none of the choices of {Title}: {string.Join(", ", items.Take(10).Select(i => Values.Write(i.Value)))}."
+            );
         return (value, null);
     }
 

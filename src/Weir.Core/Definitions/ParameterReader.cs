@@ -30,8 +30,18 @@ internal static class ParameterReader
         }
         var isMany = YamlText.IsSet(node, "many");
         var empty = new Parameter(
-            name, YamlText.Value(node, "title") ?? Titles.FromName(name), YamlText.Value(node, "description"), kind, type == "period", isMany, YamlText.IsSet(node, "optional"), [],
-            Value(YamlText.Node(node, "least") as YamlScalarNode), Value(YamlText.Node(node, "most") as YamlScalarNode), ReadChoices(text, node, lexis, Value));
+            name,
+            YamlText.Value(node, "title") ?? Titles.FromName(name),
+            YamlText.Value(node, "description"),
+            kind,
+            type == "period",
+            isMany,
+            YamlText.IsSet(node, "optional"),
+            [],
+            Value(YamlText.Node(node, "least") as YamlScalarNode),
+            Value(YamlText.Node(node, "most") as YamlScalarNode),
+            ReadChoices(text, node, lexis, Value)
+        );
         if (type == "period" && isMany)
             text.Report("wrong-value", YamlText.Node(node, "many")!, "A period is one value.");
         var opening = new List<object>();
@@ -55,18 +65,43 @@ internal static class ParameterReader
         switch (YamlText.Node(node, "choices"))
         {
             case YamlSequenceNode list:
-                return new ParameterChoices.Fixed([.. YamlText.Items(list).Select(i => (Value: value(i), Title: i.Value!)).Where(i => i.Value is not null).Select(i => (i.Value!, i.Title))]);
+                return new ParameterChoices.Fixed([
+                    .. YamlText
+                        .Items(list)
+                        .Select(i => (Value: value(i), Title: i.Value!))
+                        .Where(i => i.Value is not null)
+                        .Select(i => (i.Value!, i.Title)),
+                ]);
             case YamlMappingNode { Children.Count: 1 } map when map.Children.ContainsKey(new YamlScalarNode("field")):
                 return new ParameterChoices.OfField(YamlText.Value(map, "field")!);
             case YamlMappingNode map when YamlText.Node(map, "query") is YamlScalarNode query && query.Value!.Contains(' '):
                 if (map.Children.Keys.OfType<YamlScalarNode>().FirstOrDefault(k => k.Value is not ("query" or "field")) is { } other)
-                    text.Report("unknown-key", other, $"A lookup has a query and a field; '{other.Value}' is neither.", "If it is a part of the query, put the query in quotes: a comma ends it here.");
+                    text.Report(
+                        "unknown-key",
+                        other,
+                        $"A lookup has a query and a field; '{other.Value}' is neither.",
+                        "If it is a part of the query, put the query in quotes: a comma ends it here."
+                    );
                 var (read, fault) = QueryTextReader.Read(query.Value!, lexis, _ => null, []);
                 if (fault is not null)
-                    text.Report(fault.Code == "unknown-parameter" ? fault with { Message = "A lookup query is asked before parameters are set; it can name none.", Remedy = "Use :user.attribute, or field: name to narrow the choices." } : fault, query);
+                    text.Report(
+                        fault.Code == "unknown-parameter"
+                            ? fault with
+                            {
+                                Message = "A lookup query is asked before parameters are set; it can name none.",
+                                Remedy = "Use :user.attribute, or field: name to narrow the choices.",
+                            }
+                            : fault,
+                        query
+                    );
                 return new ParameterChoices.Lookup(read ?? new QueryText([]), YamlText.Value(map, "field"));
             case YamlMappingNode map:
-                return new ParameterChoices.Fixed([.. map.Children.Select(c => (Value: value(c.Key as YamlScalarNode), Title: (c.Value as YamlScalarNode)?.Value ?? "")).Where(i => i.Value is not null).Select(i => (i.Value!, i.Title))]);
+                return new ParameterChoices.Fixed([
+                    .. map
+                        .Children.Select(c => (Value: value(c.Key as YamlScalarNode), Title: (c.Value as YamlScalarNode)?.Value ?? ""))
+                        .Where(i => i.Value is not null)
+                        .Select(i => (i.Value!, i.Title)),
+                ]);
             default:
                 return null;
         }

@@ -32,14 +32,19 @@ public enum QuestionShape
 {
     /// <summary>Nothing.</summary>
     Nothing,
+
     /// <summary>A line for each combination of members, with its figures; one line if it is grouped by nothing.</summary>
     Groups,
+
     /// <summary>A line for each range of its field's numbers, with its figures or how many rows it has.</summary>
     Ranges,
+
     /// <summary>The members to choose from, as many as a page is sent of options.</summary>
     Options,
+
     /// <summary>The first and the last value of its field.</summary>
     Ends,
+
     /// <summary>How many members its field has.</summary>
     Count,
 }

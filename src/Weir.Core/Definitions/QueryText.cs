@@ -43,7 +43,12 @@ public static class QueryTextReader
     /// <param name="parameter">Gives a parameter by name, null if there is none.</param>
     /// <param name="lexis">How the engine that will be asked reads SQL.</param>
     /// <returns>Exactly one of the two is null.</returns>
-    public static (QueryText? Query, FormulaFault? Fault) Read(string text, SqlLexis lexis, Func<string, Bound.Parameter?> parameter, IReadOnlyCollection<string> parameters)
+    public static (QueryText? Query, FormulaFault? Fault) Read(
+        string text,
+        SqlLexis lexis,
+        Func<string, Bound.Parameter?> parameter,
+        IReadOnlyCollection<string> parameters
+    )
     {
         try
         {
@@ -55,7 +60,12 @@ public static class QueryTextReader
         }
     }
 
-    private sealed class Reading(string text, SqlLexis lexis, Func<string, Bound.Parameter?> parameter, IReadOnlyCollection<string> parameters)
+    private sealed class Reading(
+        string text,
+        SqlLexis lexis,
+        Func<string, Bound.Parameter?> parameter,
+        IReadOnlyCollection<string> parameters
+    )
     {
         private readonly List<SqlToken> _tokens = SqlLexer.Read(text, lexis);
         private readonly List<QueryPiece> _pieces = [];
@@ -65,7 +75,11 @@ public static class QueryTextReader
         public QueryText Whole()
         {
             var depth = 0;
-            if (_tokens.FirstOrDefault(t => t.Kind is not (SqlTokenKind.Space or SqlTokenKind.Comment)) is var first && !Is(first, "select") && !Is(first, "with"))
+            if (
+                _tokens.FirstOrDefault(t => t.Kind is not (SqlTokenKind.Space or SqlTokenKind.Comment)) is var first
+                && !Is(first, "select")
+                && !Is(first, "with")
+            )
                 throw new SqlReadException("not-a-select", first.Start, first.Length, "A query begins with SELECT or WITH.");
             while (_at < _tokens.Count)
             {
@@ -74,10 +88,22 @@ public static class QueryTextReader
                 switch (token)
                 {
                     case { Kind: SqlTokenKind.Sign, Text: ";" }:
-                        throw new SqlReadException("more-than-a-select", token.Start, 1, "A query is one SELECT; no semicolon may stand in it.");
-                    case { Kind: SqlTokenKind.Text or SqlTokenKind.QuotedName } when lexis.Engine is "mariadb" or "mysql" && text.AsSpan(token.Start, token.Length).Contains(';'):
+                        throw new SqlReadException(
+                            "more-than-a-select",
+                            token.Start,
+                            1,
+                            "A query is one SELECT; no semicolon may stand in it."
+                        );
+                    case { Kind: SqlTokenKind.Text or SqlTokenKind.QuotedName }
+                        when lexis.Engine is "mariadb" or "mysql" && text.AsSpan(token.Start, token.Length).Contains(';'):
                         // The driver would take it for the end of a statement if it read the quotes differently.
-                        throw new SqlReadException("more-than-a-select", token.Start, token.Length, "No semicolon may stand in a query for this engine, not even in a text.", "Write CHAR(59), or bind a parameter.");
+                        throw new SqlReadException(
+                            "more-than-a-select",
+                            token.Start,
+                            token.Length,
+                            "No semicolon may stand in a query for this engine, not even in a text.",
+                            "Write CHAR(59), or bind a parameter."
+                        );
                     case { Kind: SqlTokenKind.Sign, Text: "(" }:
                         depth++;
                         break;
@@ -102,21 +128,35 @@ public static class QueryTextReader
             return new QueryText(_pieces);
         }
 
-        private static bool Is(SqlToken token, string word) => token.Kind == SqlTokenKind.Word && token.Text.Equals(word, StringComparison.OrdinalIgnoreCase);
+        private static bool Is(SqlToken token, string word) =>
+            token.Kind == SqlTokenKind.Word && token.Text.Equals(word, StringComparison.OrdinalIgnoreCase);
 
-        private bool IsSign(int at, string sign) => at < _tokens.Count && _tokens[at] is { Kind: SqlTokenKind.Sign } token && token.Text == sign;
+        private bool IsSign(int at, string sign) =>
+            at < _tokens.Count && _tokens[at] is { Kind: SqlTokenKind.Sign } token && token.Text == sign;
 
         private string? WordAt(int at) => at < _tokens.Count && _tokens[at].Kind == SqlTokenKind.Word ? _tokens[at].Text : null;
 
         private void CheckWord(SqlToken token)
         {
             if (token.Kind == SqlTokenKind.Word && SqlLexis.RefusedWords.Contains(token.Text))
-                throw new SqlReadException("more-than-a-select", token.Start, token.Length, $"{token.Text.ToUpperInvariant()} would write.", "A query only reads.");
+                throw new SqlReadException(
+                    "more-than-a-select",
+                    token.Start,
+                    token.Length,
+                    $"{token.Text.ToUpperInvariant()} would write.",
+                    "A query only reads."
+                );
             if (token.Kind is not (SqlTokenKind.Word or SqlTokenKind.QuotedName) || !SqlLexis.RefusedFunctions.Contains(token.Text))
                 return;
             var next = _tokens.FindIndex(_at + 1, t => t.Kind is not (SqlTokenKind.Space or SqlTokenKind.Comment));
             if (next >= 0 && IsSign(next, "("))
-                throw new SqlReadException("refused-function", token.Start, token.Length, $"{token.Text} writes, waits or reaches out of the database.", "A query only reads.");
+                throw new SqlReadException(
+                    "refused-function",
+                    token.Start,
+                    token.Length,
+                    $"{token.Text} writes, waits or reaches out of the database.",
+                    "A query only reads."
+                );
         }
 
         /// <summary>A value such as <c>:param.least.given</c>.</summary>
@@ -127,14 +167,28 @@ public static class QueryTextReader
             {
                 _at++;
                 parts.Add(_tokens[_at++].Text);
-            }
-            while (IsSign(_at, ".") && WordAt(_at + 1) is { } next && char.IsLetter(next[0]));
+            } while (IsSign(_at, ".") && WordAt(_at + 1) is { } next && char.IsLetter(next[0]));
             var end = _tokens[_at - 1].Start + _tokens[_at - 1].Length;
             var written = text[start..end];
             if (parts is not ([_, _] or [_, _, "given"]) || parts[0] is not ("user" or "param"))
-                throw new SqlReadException("unknown-value", start, end - start, $"{written} names no value.", "Write :user.attribute or :param.name, with .given to ask whether it is set.");
-            Bound named = parts[0] == "user" ? new Bound.UserAttribute(parts[1], IsList: true, ValueKind.Text)
-                : parameter(parts[1]) ?? throw new SqlReadException("unknown-parameter", start, end - start, $"There is no parameter {parts[1]}.", Nearest.Remedy(parts[1], parameters));
+                throw new SqlReadException(
+                    "unknown-value",
+                    start,
+                    end - start,
+                    $"{written} names no value.",
+                    "Write :user.attribute or :param.name, with .given to ask whether it is set."
+                );
+            Bound named =
+                parts[0] == "user"
+                    ? new Bound.UserAttribute(parts[1], IsList: true, ValueKind.Text)
+                    : parameter(parts[1])
+                        ?? throw new SqlReadException(
+                            "unknown-parameter",
+                            start,
+                            end - start,
+                            $"There is no parameter {parts[1]}.",
+                            Nearest.Remedy(parts[1], parameters)
+                        );
             _pieces.Add(new QueryPiece.Sql(_sql.ToString()));
             _sql.Clear();
             _pieces.Add(new QueryPiece.Named(named, Given: parts.Count == 3));

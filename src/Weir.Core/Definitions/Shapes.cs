@@ -45,40 +45,79 @@ public sealed class Shapes
     private static readonly Keys Fill = new(new Key("fill", AnyText, "The value to put there.", Required: true));
 
     /// <summary>workspace.yaml</summary>
-    public static Keys Workspace { get; } = new(
-        new Key("workspace", AnyText, "The workspace's name.", Required: true),
-        new Key("title", AnyText, "The name that viewers see."),
-        new Key("time_zone", AnyText, "The zone in which \"today\" is worked out, by its IANA name. UTC if left out."),
-        new Key("week_starts", new Text("monday", "saturday", "sunday"), "The first day of the week. monday if left out."),
-        new Key("money", AnyText, "The unit that the format money puts behind a figure."));
+    public static Keys Workspace { get; } =
+        new(
+            new Key("workspace", AnyText, "The workspace's name.", Required: true),
+            new Key("title", AnyText, "The name that viewers see."),
+            new Key("time_zone", AnyText, "The zone in which \"today\" is worked out, by its IANA name. UTC if left out."),
+            new Key("week_starts", new Text("monday", "saturday", "sunday"), "The first day of the week. monday if left out."),
+            new Key("money", AnyText, "The unit that the format money puts behind a figure.")
+        );
 
     /// <summary>sources/*.yaml</summary>
-    public static Keys Source { get; } = new(
-        new Key("source", AnyText, "The source's name.", Required: true),
-        new Key("title", AnyText, "The name that people see."),
-        new Key("engine", new Text([.. SourceEngines.All.Keys]), "The database engine; files for a folder of CSV, Parquet and XLSX files.", Required: true),
-        new Key("file", AnyText, "For duckdb and sqlite: the database file, inside the service's folder of files."),
-        new Key("folder", AnyText, "For files: the folder, inside the service's folder of files."),
-        new Key("host", AnyText, "For a database server: its name or address."),
-        new Key("port", new Whole(1, 65535), "Its port; the engine's own if left out."),
-        new Key("database", AnyText, "The database on it."),
-        new Key("user", AnyText, "The login, which needs to read only."),
-        new Key("password", AnyText, "The login's password, as ${env:WEIR_SECRET_NAME} or ${secret:NAME}, never in clear."),
-        new Key("allow_writing_login", new Flag(), "true if the login may write and there is no other; every check warns of it. Without it such a login is refused."),
-        new Key("schema", AnyText, "Where tables are looked for that name no schema."),
-        new Key("tls", new Flag(), "Whether the connection must be encrypted. true if left out, unless the host is this machine."),
-        new Key("certificate", AnyText, "A file in the service's folder of secrets with the certificates to trust; the machine's own if left out."),
-        new Key("session", new MapOf(AnyText), "What the database is told of the viewer with each query: setting: user.name or user.attribute."),
-        new Key("refresh", new Keys(
-            new Key("least_seconds", new Whole(1, 86_400), "The shortest time between two refreshes of a tile. 10 if left out."),
-            new Key("at_once", new Whole(1, 100), "How many refreshing statements may run at once. Half of limits.at_once if left out.")), "How refreshing is kept from overloading the source."),
-        new Key("limits", new Keys(
-            new Key("seconds", new Whole(1, 3600), "How long one query may run. 30 if left out."),
-            new Key("rows", new Whole(1, 1_000_000), "How many rows one tile may bring. 10000 if left out."),
-            new Key("export_rows", new Whole(1, 10_000_000), "How many rows one export may bring. 1000000 if left out."),
-            new Key("at_once", new Whole(1, 64), "How many queries may run at once. 2 if left out."),
-            new Key("waiting", new Whole(0, 10_000), "How many questions may wait for their turn; more are refused at once. 500 if left out."),
-            new Key("memory_mb", new Whole(16, 1_048_576), "How much memory the engine may use. 160 if left out.")), "Limits that protect the source and the service."));
+    public static Keys Source { get; } =
+        new(
+            new Key("source", AnyText, "The source's name.", Required: true),
+            new Key("title", AnyText, "The name that people see."),
+            new Key(
+                "engine",
+                new Text([.. SourceEngines.All.Keys]),
+                "The database engine; files for a folder of CSV, Parquet and XLSX files.",
+                Required: true
+            ),
+            new Key("file", AnyText, "For duckdb and sqlite: the database file, inside the service's folder of files."),
+            new Key("folder", AnyText, "For files: the folder, inside the service's folder of files."),
+            new Key("host", AnyText, "For a database server: its name or address."),
+            new Key("port", new Whole(1, 65535), "Its port; the engine's own if left out."),
+            new Key("database", AnyText, "The database on it."),
+            new Key("user", AnyText, "The login, which needs to read only."),
+            new Key("password", AnyText, "The login's password, as ${env:WEIR_SECRET_NAME} or ${secret:NAME}, never in clear."),
+            new Key(
+                "allow_writing_login",
+                new Flag(),
+                "true if the login may write and there is no other; every check warns of it. Without it such a login is refused."
+            ),
+            new Key("schema", AnyText, "Where tables are looked for that name no schema."),
+            new Key("tls", new Flag(), "Whether the connection must be encrypted. true if left out, unless the host is this machine."),
+            new Key(
+                "certificate",
+                AnyText,
+                "A file in the service's folder of secrets with the certificates to trust; the machine's own if left out."
+            ),
+            new Key(
+                "session",
+                new MapOf(AnyText),
+                "What the database is told of the viewer with each query: setting: user.name or user.attribute."
+            ),
+            new Key(
+                "refresh",
+                new Keys(
+                    new Key("least_seconds", new Whole(1, 86_400), "The shortest time between two refreshes of a tile. 10 if left out."),
+                    new Key(
+                        "at_once",
+                        new Whole(1, 100),
+                        "How many refreshing statements may run at once. Half of limits.at_once if left out."
+                    )
+                ),
+                "How refreshing is kept from overloading the source."
+            ),
+            new Key(
+                "limits",
+                new Keys(
+                    new Key("seconds", new Whole(1, 3600), "How long one query may run. 30 if left out."),
+                    new Key("rows", new Whole(1, 1_000_000), "How many rows one tile may bring. 10000 if left out."),
+                    new Key("export_rows", new Whole(1, 10_000_000), "How many rows one export may bring. 1000000 if left out."),
+                    new Key("at_once", new Whole(1, 64), "How many queries may run at once. 2 if left out."),
+                    new Key(
+                        "waiting",
+                        new Whole(0, 10_000),
+                        "How many questions may wait for their turn; more are refused at once. 500 if left out."
+                    ),
+                    new Key("memory_mb", new Whole(16, 1_048_576), "How much memory the engine may use. 160 if left out.")
+                ),
+                "Limits that protect the source and the service."
+            )
+        );
 
     private static readonly Keys Field = new(
         new Key("column", AnyText, "The column, as table.column or column of the first table."),
@@ -86,130 +125,336 @@ public sealed class Shapes
         new Key("type", new Text([.. Expressions.ValueKinds.Names]), "The type. text for a column if left out; worked out for a formula."),
         new Key("title", AnyText, "The name that viewers see. Made from the field's own name if left out."),
         new Key("description", AnyText, "What the field means, for the reader."),
-        new Key("format", new Either(AnyText, new MapOf(AnyText)), "How a value is written: integer, decimal, percent, money, or a pattern such as \"0.0 min\"; of dates a pattern such as \"dd.MM.yyyy\", or one for each grain."),
+        new Key(
+            "format",
+            new Either(AnyText, new MapOf(AnyText)),
+            "How a value is written: integer, decimal, percent, money, or a pattern such as \"0.0 min\"; of dates a pattern such as "
+                + "\"dd.MM.yyyy\", or one for each grain."
+        ),
         new Key("concept", AnyText, "What the field is about; fields of different datasets with one concept filter each other."),
         new Key("unit", AnyText, "The unit of its values, for the reader."),
-        new Key("unfit", new Either(new Text("missing"), Fill), "The column holds text that is read as the type; what to do where it does not fit: missing, or fill: value."),
-        new Key("missing", new Either(new Text("keep", "leave_out"), Fill), "What to do where there is no value: keep it as \"not given\" (if left out), leave_out the row, or fill: value."),
-        new Key("names", new MapOf(AnyText, FromMembers: true), "Names to show for codes; a code without a name stays as it is and is reported."),
-        new Key("named_by", AnyText, "The column with the name to show for each value, as table.column: rows are grouped by the value, which is the key, and read by the name."),
-        new Key("order", new Either(new Text("months", "days"), new ListOf(AnyText)), "The order of its members: a list, or that of English names of months or days."),
-        new Key("colours", new MapOf(AnyText, FromMembers: true), "Fixed colours of members, such as \"#0F6E6E\"."));
+        new Key(
+            "unfit",
+            new Either(new Text("missing"), Fill),
+            "The column holds text that is read as the type; what to do where it does not fit: missing, or fill: value."
+        ),
+        new Key(
+            "missing",
+            new Either(new Text("keep", "leave_out"), Fill),
+            "What to do where there is no value: keep it as \"not given\" (if left out), leave_out the row, or fill: value."
+        ),
+        new Key(
+            "names",
+            new MapOf(AnyText, FromMembers: true),
+            "Names to show for codes; a code without a name stays as it is and is reported."
+        ),
+        new Key(
+            "named_by",
+            AnyText,
+            "The column with the name to show for each value, as table.column: rows are grouped by the value, which is the key, and read by the name."
+        ),
+        new Key(
+            "order",
+            new Either(new Text("months", "days"), new ListOf(AnyText)),
+            "The order of its members: a list, or that of English names of months or days."
+        ),
+        new Key("colours", new MapOf(AnyText, FromMembers: true), "Fixed colours of members, such as \"#0F6E6E\".")
+    );
 
     private static readonly Keys Parameter = new(
         new Key("title", AnyText, "The name that viewers see."),
         new Key("description", AnyText, "What it does, for the reader."),
-        new Key("type", new Text([.. Expressions.ValueKinds.Names, "period"]), "The type of its value; period for a text such as last 30 days.", Required: true),
+        new Key(
+            "type",
+            new Text([.. Expressions.ValueKinds.Names, "period"]),
+            "The type of its value; period for a text such as last 30 days.",
+            Required: true
+        ),
         new Key("many", new Flag(), "Whether it has a list of values, for use after IN. false if left out."),
         new Key("optional", new Flag(), "Whether it may be empty: then the conditions that name it restrict nothing. false if left out."),
         new Key("opening", Names, "The value or values that it begins with; empty if left out, which an optional one may be."),
         new Key("least", AnyText, "The least value."),
         new Key("most", AnyText, "The greatest value."),
-        new Key("choices", new Either(new ListOf(AnyText), new MapOf(AnyText, FromMembers: true)), "What can be chosen: a list, names by value, field: name for the values of a field, or query: a SELECT of value and title, with field: name to keep those that the viewer has rows of."));
+        new Key(
+            "choices",
+            new Either(new ListOf(AnyText), new MapOf(AnyText, FromMembers: true)),
+            "What can be chosen: a list, names by value, field: name for the values of a field, or query: a SELECT of value and "
+                + "title, with field: name to keep those that the viewer has rows of."
+        )
+    );
 
     private static readonly Keys Measure = new(
         new Key("formula", AnyText, "A formula over many rows.", Required: true),
         new Key("title", AnyText, "The name that viewers see."),
         new Key("description", AnyText, "What the measure means, for the reader."),
-        new Key("format", AnyText, "How a value is written: integer, decimal, percent, money, or a pattern."));
+        new Key("format", AnyText, "How a value is written: integer, decimal, percent, money, or a pattern.")
+    );
 
     /// <summary>datasets/*.yaml</summary>
-    public static Keys Dataset { get; } = new(
-        new Key("dataset", AnyText, "The dataset's name.", Required: true),
-        new Key("title", AnyText, "The name that people see."),
-        new Key("description", AnyText, "What a row is."),
-        new Key("source", AnyText, "The source that holds it.", Required: true),
-        new Key("from", AnyText, "The table whose rows are the dataset's rows: table or schema.table. One of from and query is needed."),
-        new Key("query", AnyText, "A SELECT whose rows are the dataset's rows; :user.x and :param.y stand for values, after IN for lists."),
-        new Key("as", AnyText, "The name that columns call it by; the table's own if left out."),
-        new Key("joins", new ListOf(new Keys(
-            new Key("table", AnyText, "The table to look up: table or schema.table.", Required: true),
+    public static Keys Dataset { get; } =
+        new(
+            new Key("dataset", AnyText, "The dataset's name.", Required: true),
+            new Key("title", AnyText, "The name that people see."),
+            new Key("description", AnyText, "What a row is."),
+            new Key("source", AnyText, "The source that holds it.", Required: true),
+            new Key(
+                "from",
+                AnyText,
+                "The table whose rows are the dataset's rows: table or schema.table. One of from and query is needed."
+            ),
+            new Key(
+                "query",
+                AnyText,
+                "A SELECT whose rows are the dataset's rows; :user.x and :param.y stand for values, after IN for lists."
+            ),
             new Key("as", AnyText, "The name that columns call it by; the table's own if left out."),
-            new Key("on", AnyText, "The key: table.column = table.column, several with AND. Each row must find at most one.", Required: true))), "Tables that add columns to each row."),
-        new Key("filter", AnyText, "A condition that every row of the dataset meets."),
-        new Key("totals", AnyText, "A condition that marks rows which are totals of others: figures leave them out."),
-        new Key("parameters", new MapOf(Parameter), "Values that viewers set, by name; formulas and the query name them as param.name."),
-        new Key("freshness", new Keys(
-            new Key("seconds", new Whole(0, 86_400), "The longest age of an answer; 0 to ask each time. 300 if left out."),
-            new Key("query", AnyText, "A SELECT of one value that changes when the data change: then answers are asked for anew at once.")), "How long answers may be kept."),
-        new Key("fields", new MapOf(Field), "The fields by name.", Required: true),
-        new Key("measures", new MapOf(Measure), "The measures by name."));
+            new Key(
+                "joins",
+                new ListOf(
+                    new Keys(
+                        new Key("table", AnyText, "The table to look up: table or schema.table.", Required: true),
+                        new Key("as", AnyText, "The name that columns call it by; the table's own if left out."),
+                        new Key(
+                            "on",
+                            AnyText,
+                            "The key: table.column = table.column, several with AND. Each row must find at most one.",
+                            Required: true
+                        )
+                    )
+                ),
+                "Tables that add columns to each row."
+            ),
+            new Key("filter", AnyText, "A condition that every row of the dataset meets."),
+            new Key("totals", AnyText, "A condition that marks rows which are totals of others: figures leave them out."),
+            new Key(
+                "parameters",
+                new MapOf(Parameter),
+                "Values that viewers set, by name; formulas and the query name them as param.name."
+            ),
+            new Key(
+                "freshness",
+                new Keys(
+                    new Key("seconds", new Whole(0, 86_400), "The longest age of an answer; 0 to ask each time. 300 if left out."),
+                    new Key(
+                        "query",
+                        AnyText,
+                        "A SELECT of one value that changes when the data change: then answers are asked for anew at once."
+                    )
+                ),
+                "How long answers may be kept."
+            ),
+            new Key("fields", new MapOf(Field), "The fields by name.", Required: true),
+            new Key("measures", new MapOf(Measure), "The measures by name.")
+        );
 
     private static readonly Keys Place = new(
         new Key("column", new Whole(0, 11), "The first of twelve columns that it covers, from 0.", Required: true),
         new Key("row", new Whole(0, 500), "The first row that it covers, from 0.", Required: true),
         new Key("width", new Whole(1, 12), "How many columns it covers.", Required: true),
-        new Key("height", new Whole(1, 40), "How many rows it covers.", Required: true));
+        new Key("height", new Whole(1, 40), "How many rows it covers.", Required: true)
+    );
 
-    private static Keys TileOf(IReadOnlyList<PictureKind> pictures) => new([
-        new Key("tile", AnyText, "The tile's name, unique on the dashboard.", Required: true),
-        new Key("picture", new Text([.. pictures.Select(p => p.Name)]) { OrParameter = true }, "The kind of drawing.", Required: true),
-        new Key("title", AnyText, "The title. Made from what it shows if left out."),
-        new Key("description", AnyText, "What the reader should know about it."),
-        new Key("dataset", AnyText, "The dataset that it is over."),
-        new Key("show", Names, "The measure or measures; param.name for a choice of the viewer."),
-        new Key("by", Names, "The field or fields that it is grouped by; a date at a grain: departed.month; param.name or departed.param.name for a choice of the viewer."),
-        new Key("split", AnyText, "The field that gives each series its colour."),
-        new Key("top", new Keys(
-            new Key("count", new Whole(1, 1000), "How many members stay.", Required: true),
-            new Key("rest", new Flag(), "Whether the others are gathered into one member. false if left out.")), "Only the leading members."),
-        new Key("sort", new Keys(
-            new Key("by", AnyText, "A measure that is shown, or a field that it is grouped by.", Required: true),
-            new Key("order", new Text("ascending", "descending"), "ascending if left out.")), "The order of the members."),
-        .. pictures.SelectMany(p => p.Own).Select(o => o.Key),
-        new Key("totals", new Flag(), "For a table: a line of totals. false if left out."),
-        new Key("pick", new Text("one", "many", "range", "none"), "What a viewer can pick on it: one member, many, a range of dates or numbers, or nothing."),
-        new Key("group", AnyText, "The group of its tab that it belongs to."),
-        new Key("drill", new Keys(
-            new Key("to", new ListOf(AnyText), "The fields of the levels below, the next one first: a field, or a date at a grain.", Required: true),
-            new Key("drives", new Flag(), "Whether the opened path also filters what the tile drives. false if left out.")), "Levels that a viewer opens below the field that it is grouped by."),
-        new Key("drives", new Either(new Text("tab", "dashboard", "group", "none"), new ListOf(AnyText)), "Which tiles its selection filters: those on its tab, all, those of its group, none, or a list. tab if left out, in a group group."),
-        new Key("follows", new Either(new Text("all", "none"), new ListOf(AnyText)), "Whose selections filter it: all, none, or a list. all if left out."),
-        new Key("refresh", new Whole(1, 86_400), "How often an open page asks for it again, in seconds, as far as the source allows; never if left out."),
-        new Key("opening", new Either(new Text("all", "newest"), new ListOf(new Either(AnyText, new ListOf(AnyText))), new Keys(
-            new Key("from", AnyText, "The first value of a range."),
-            new Key("to", AnyText, "Its last value; of dates the last day that counts."),
-            new Key("period", AnyText, "A period such as last 12 months, worked out at the time of viewing."),
-            new Key("contains", AnyText, "For a search: the piece of text."))), "What is picked when a viewer opens the dashboard: members as a list, a range, a period, the newest of a date, or all. all if left out."),
-        new Key("required", new Flag(), "Whether something must always be picked; then opening says what. false if left out."),
-        new Key("place", new Either(new Text("panel"), Place), "Where it stands: columns and rows, or panel for the side panel of the tab, which holds controls.", Required: true)]);
+    private static Keys TileOf(IReadOnlyList<PictureKind> pictures) =>
+        new([
+            new Key("tile", AnyText, "The tile's name, unique on the dashboard.", Required: true),
+            new Key("picture", new Text([.. pictures.Select(p => p.Name)]) { OrParameter = true }, "The kind of drawing.", Required: true),
+            new Key("title", AnyText, "The title. Made from what it shows if left out."),
+            new Key("description", AnyText, "What the reader should know about it."),
+            new Key("dataset", AnyText, "The dataset that it is over."),
+            new Key("show", Names, "The measure or measures; param.name for a choice of the viewer."),
+            new Key(
+                "by",
+                Names,
+                "The field or fields that it is grouped by; a date at a grain: departed.month; param.name or departed.param.name for a choice of the viewer."
+            ),
+            new Key("split", AnyText, "The field that gives each series its colour."),
+            new Key(
+                "top",
+                new Keys(
+                    new Key("count", new Whole(1, 1000), "How many members stay.", Required: true),
+                    new Key("rest", new Flag(), "Whether the others are gathered into one member. false if left out.")
+                ),
+                "Only the leading members."
+            ),
+            new Key(
+                "sort",
+                new Keys(
+                    new Key("by", AnyText, "A measure that is shown, or a field that it is grouped by.", Required: true),
+                    new Key("order", new Text("ascending", "descending"), "ascending if left out.")
+                ),
+                "The order of the members."
+            ),
+            .. pictures.SelectMany(p => p.Own).Select(o => o.Key),
+            new Key("totals", new Flag(), "For a table: a line of totals. false if left out."),
+            new Key(
+                "pick",
+                new Text("one", "many", "range", "none"),
+                "What a viewer can pick on it: one member, many, a range of dates or numbers, or nothing."
+            ),
+            new Key("group", AnyText, "The group of its tab that it belongs to."),
+            new Key(
+                "drill",
+                new Keys(
+                    new Key(
+                        "to",
+                        new ListOf(AnyText),
+                        "The fields of the levels below, the next one first: a field, or a date at a grain.",
+                        Required: true
+                    ),
+                    new Key("drives", new Flag(), "Whether the opened path also filters what the tile drives. false if left out.")
+                ),
+                "Levels that a viewer opens below the field that it is grouped by."
+            ),
+            new Key(
+                "drives",
+                new Either(new Text("tab", "dashboard", "group", "none"), new ListOf(AnyText)),
+                "Which tiles its selection filters: those on its tab, all, those of its group, none, or a list. tab if left out, in a group group."
+            ),
+            new Key(
+                "follows",
+                new Either(new Text("all", "none"), new ListOf(AnyText)),
+                "Whose selections filter it: all, none, or a list. all if left out."
+            ),
+            new Key(
+                "refresh",
+                new Whole(1, 86_400),
+                "How often an open page asks for it again, in seconds, as far as the source allows; never if left out."
+            ),
+            new Key(
+                "opening",
+                new Either(
+                    new Text("all", "newest"),
+                    new ListOf(new Either(AnyText, new ListOf(AnyText))),
+                    new Keys(
+                        new Key("from", AnyText, "The first value of a range."),
+                        new Key("to", AnyText, "Its last value; of dates the last day that counts."),
+                        new Key("period", AnyText, "A period such as last 12 months, worked out at the time of viewing."),
+                        new Key("contains", AnyText, "For a search: the piece of text.")
+                    )
+                ),
+                "What is picked when a viewer opens the dashboard: members as a list, a range, a period, the newest of a date, or all. all if left out."
+            ),
+            new Key("required", new Flag(), "Whether something must always be picked; then opening says what. false if left out."),
+            new Key(
+                "place",
+                new Either(new Text("panel"), Place),
+                "Where it stands: columns and rows, or panel for the side panel of the tab, which holds controls.",
+                Required: true
+            ),
+        ]);
 
     private static readonly Keys Choice = new(
         new Key("title", AnyText, "The name that viewers see."),
         new Key("description", AnyText, "What it changes, for the reader."),
-        new Key("choices", new Either(new ListOf(AnyText), new MapOf(AnyText, FromMembers: true)), "What can be chosen, as a list or as names by choice: grains, fields, measures or kinds of picture.", Required: true),
-        new Key("opening", AnyText, "The choice that it begins with; the first if left out."));
+        new Key(
+            "choices",
+            new Either(new ListOf(AnyText), new MapOf(AnyText, FromMembers: true)),
+            "What can be chosen, as a list or as names by choice: grains, fields, measures or kinds of picture.",
+            Required: true
+        ),
+        new Key("opening", AnyText, "The choice that it begins with; the first if left out.")
+    );
 
-    private static Keys DashboardOf(IReadOnlyList<PictureKind> pictures) => new(
-        new Key("dashboard", AnyText, "The dashboard's name.", Required: true),
-        new Key("title", AnyText, "The name that viewers see."),
-        new Key("description", AnyText, "One or two sentences for the list of dashboards."),
-        new Key("parameters", new MapOf(Choice), "Choices of the viewer that change how tiles are drawn, by name; tiles name them as param.name under picture, show, by, split, sort and drill."),
-        new Key("apply", new Text("at_once", "on_button"), "Whether picks filter at once or are collected until the viewer applies them. at_once if left out."),
-        new Key("tabs", new ListOf(new Keys(
-            new Key("tab", AnyText, "The tab's name, unique on the dashboard.", Required: true),
+    private static Keys DashboardOf(IReadOnlyList<PictureKind> pictures) =>
+        new(
+            new Key("dashboard", AnyText, "The dashboard's name.", Required: true),
             new Key("title", AnyText, "The name that viewers see."),
-            new Key("groups", new ListOf(new Keys(
-                new Key("group", AnyText, "The group's name, unique on the dashboard.", Required: true),
-                new Key("title", AnyText, "The name that viewers see."),
-                new Key("drives", new Either(new Text("tab", "dashboard", "none"), new ListOf(AnyText)), "What the selections of its tiles, taken together, filter outside of it. none if left out."))), "Frames around tiles that filter one another."),
-            new Key("tiles", new ListOf(TileOf(pictures)), "The tiles.", Required: true))), "The sheets of the dashboard.", Required: true));
+            new Key("description", AnyText, "One or two sentences for the list of dashboards."),
+            new Key(
+                "parameters",
+                new MapOf(Choice),
+                "Choices of the viewer that change how tiles are drawn, by name; tiles name them as param.name under picture, show, by, split, sort and drill."
+            ),
+            new Key(
+                "apply",
+                new Text("at_once", "on_button"),
+                "Whether picks filter at once or are collected until the viewer applies them. at_once if left out."
+            ),
+            new Key(
+                "tabs",
+                new ListOf(
+                    new Keys(
+                        new Key("tab", AnyText, "The tab's name, unique on the dashboard.", Required: true),
+                        new Key("title", AnyText, "The name that viewers see."),
+                        new Key(
+                            "groups",
+                            new ListOf(
+                                new Keys(
+                                    new Key("group", AnyText, "The group's name, unique on the dashboard.", Required: true),
+                                    new Key("title", AnyText, "The name that viewers see."),
+                                    new Key(
+                                        "drives",
+                                        new Either(new Text("tab", "dashboard", "none"), new ListOf(AnyText)),
+                                        "What the selections of its tiles, taken together, filter outside of it. none if left out."
+                                    )
+                                )
+                            ),
+                            "Frames around tiles that filter one another."
+                        ),
+                        new Key("tiles", new ListOf(TileOf(pictures)), "The tiles.", Required: true)
+                    )
+                ),
+                "The sheets of the dashboard.",
+                Required: true
+            )
+        );
 
     /// <summary>access.yaml</summary>
-    public static Keys Access { get; } = new(
-        new Key("roles", new MapOf(new Keys(
-            new Key("title", AnyText, "The role in words."),
-            new Key("reads", new MapOf(new Either(new Text("all"), new Keys(
-                new Key("where", AnyText, "The condition that a row must meet; user.x is an attribute of the viewer."),
-                new Key("hides", new ListOf(AnyText), "Fields and measures that the role does not see."),
-                new Key("detail", new Flag(), "Whether the role may see single rows, not only summaries. false if left out.")))), "The datasets that the role may read: all rows, or some."),
-            new Key("may", new ListOf(new Text([.. Acts.All])), "Acts beyond reading."))), "What each role grants. Nothing is granted otherwise.", Required: true),
-        new Key("checks", new ListOf(new Keys(
-            new Key("as", new Keys(
-                new Key("roles", new ListOf(AnyText), "The roles of the viewer to check.", Required: true),
-                new Key("attributes", new MapOf(Names), "The attributes of the viewer to check.")), "A viewer made up for the check.", Required: true),
-            new Key("dataset", AnyText, "The dataset to look at.", Required: true),
-            new Key("only", AnyText, "A condition that every row the viewer gets must meet.", Required: true))), "Proofs, run by weir check --connect."));
+    public static Keys Access { get; } =
+        new(
+            new Key(
+                "roles",
+                new MapOf(
+                    new Keys(
+                        new Key("title", AnyText, "The role in words."),
+                        new Key(
+                            "reads",
+                            new MapOf(
+                                new Either(
+                                    new Text("all"),
+                                    new Keys(
+                                        new Key(
+                                            "where",
+                                            AnyText,
+                                            "The condition that a row must meet; user.x is an attribute of the viewer."
+                                        ),
+                                        new Key("hides", new ListOf(AnyText), "Fields and measures that the role does not see."),
+                                        new Key(
+                                            "detail",
+                                            new Flag(),
+                                            "Whether the role may see single rows, not only summaries. false if left out."
+                                        )
+                                    )
+                                )
+                            ),
+                            "The datasets that the role may read: all rows, or some."
+                        ),
+                        new Key("may", new ListOf(new Text([.. Acts.All])), "Acts beyond reading.")
+                    )
+                ),
+                "What each role grants. Nothing is granted otherwise.",
+                Required: true
+            ),
+            new Key(
+                "checks",
+                new ListOf(
+                    new Keys(
+                        new Key(
+                            "as",
+                            new Keys(
+                                new Key("roles", new ListOf(AnyText), "The roles of the viewer to check.", Required: true),
+                                new Key("attributes", new MapOf(Names), "The attributes of the viewer to check.")
+                            ),
+                            "A viewer made up for the check.",
+                            Required: true
+                        ),
+                        new Key("dataset", AnyText, "The dataset to look at.", Required: true),
+                        new Key("only", AnyText, "A condition that every row the viewer gets must meet.", Required: true)
+                    )
+                ),
+                "Proofs, run by weir check --connect."
+            )
+        );
 }
 
 /// <summary>What a role may allow beyond reading.</summary>

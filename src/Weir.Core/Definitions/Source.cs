@@ -26,7 +26,16 @@ public sealed record Source(string Name, string Title, string Engine, SourceLimi
 /// <param name="Schema">Where tables without a schema are looked for; the engine's own choice if null.</param>
 /// <param name="Tls">Whether the connection must be encrypted, the server's certificate checked.</param>
 /// <param name="Certificate">A file of the service's folder of secrets with the certificates that are trusted; the machine's own if null.</param>
-public sealed record SourceServer(string Host, int? Port, string Database, string User, string? Password, string? Schema, bool Tls, string? Certificate)
+public sealed record SourceServer(
+    string Host,
+    int? Port,
+    string Database,
+    string User,
+    string? Password,
+    string? Schema,
+    bool Tls,
+    string? Certificate
+)
 {
     /// <summary>True if its developer knows that the login may write, and wants it all the same.</summary>
     public bool AllowsWritingLogin { get; init; }
@@ -52,14 +61,15 @@ public static class SourceEngines
     private static readonly string[] ServerToo = ["port", "password", "tls", "certificate", "schema", "session", "allow_writing_login"];
 
     /// <summary>The keys that an engine needs, and those that it understands besides.</summary>
-    public static IReadOnlyDictionary<string, (IReadOnlyList<string> Needs, IReadOnlyList<string> Knows)> All { get; } = new Dictionary<string, (IReadOnlyList<string>, IReadOnlyList<string>)>
-    {
-        ["duckdb"] = (["file"], []),
-        ["sqlite"] = (["file"], []),
-        ["files"] = (["folder"], []),
-        ["postgresql"] = (Server, ServerToo),
-        ["mariadb"] = (Server, ServerToo),
-        ["mysql"] = (Server, ServerToo),
-        ["sqlserver"] = (Server, ServerToo),
-    };
+    public static IReadOnlyDictionary<string, (IReadOnlyList<string> Needs, IReadOnlyList<string> Knows)> All { get; } =
+        new Dictionary<string, (IReadOnlyList<string>, IReadOnlyList<string>)>
+        {
+            ["duckdb"] = (["file"], []),
+            ["sqlite"] = (["file"], []),
+            ["files"] = (["folder"], []),
+            ["postgresql"] = (Server, ServerToo),
+            ["mariadb"] = (Server, ServerToo),
+            ["mysql"] = (Server, ServerToo),
+            ["sqlserver"] = (Server, ServerToo),
+        };
 }

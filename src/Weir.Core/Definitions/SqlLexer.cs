@@ -26,17 +26,48 @@ public sealed record SqlLexis(string Engine)
     internal bool HasDollarTexts => IsPostgres || IsDuckDb;
 
     /// <summary>Signs that would stand for a bound value or a variable of the engine.</summary>
-    internal string Variables => IsPostgres ? "$" : IsDuckDb ? "$?" : IsMariaDb ? "@?$" : "@?$#";
+    internal string Variables =>
+        IsPostgres ? "$"
+        : IsDuckDb ? "$?"
+        : IsMariaDb ? "@?$"
+        : "@?$#";
 
     /// <summary>Words that would make more of a query than a SELECT.</summary>
-    internal static IReadOnlySet<string> RefusedWords { get; } = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "into", "outfile", "dumpfile" };
+    internal static IReadOnlySet<string> RefusedWords { get; } =
+        new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "into", "outfile", "dumpfile" };
 
     /// <summary>Functions that write, wait, hold locks or reach out of the database, where the engine itself can't be asked which those are.</summary>
-    internal static IReadOnlySet<string> RefusedFunctions { get; } = new HashSet<string>(StringComparer.OrdinalIgnoreCase)
-    {
-        "benchmark", "dblink", "dblink_exec", "get_lock", "is_free_lock", "is_used_lock", "load_extension", "load_file", "master_gtid_wait", "master_pos_wait", "nextval", "openquery",
-        "openrowset", "opendatasource", "pg_notify", "pg_sleep", "release_all_locks", "release_lock", "set_config", "setval", "sleep", "sys_eval", "sys_exec", "sys_get", "sys_set", "write_log", "xpath_table",
-    };
+    internal static IReadOnlySet<string> RefusedFunctions { get; } =
+        new HashSet<string>(StringComparer.OrdinalIgnoreCase)
+        {
+            "benchmark",
+            "dblink",
+            "dblink_exec",
+            "get_lock",
+            "is_free_lock",
+            "is_used_lock",
+            "load_extension",
+            "load_file",
+            "master_gtid_wait",
+            "master_pos_wait",
+            "nextval",
+            "openquery",
+            "openrowset",
+            "opendatasource",
+            "pg_notify",
+            "pg_sleep",
+            "release_all_locks",
+            "release_lock",
+            "set_config",
+            "setval",
+            "sleep",
+            "sys_eval",
+            "sys_exec",
+            "sys_get",
+            "sys_set",
+            "write_log",
+            "xpath_table",
+        };
 }
 
 /// <summary>What a piece of SQL is.</summary>
@@ -44,14 +75,19 @@ public enum SqlTokenKind
 {
     /// <summary>Letters, digits and underscores.</summary>
     Word,
+
     /// <summary>A name in quotation marks, which are not part of its text.</summary>
     QuotedName,
+
     /// <summary>A text, as written.</summary>
     Text,
+
     /// <summary>A comment, as written.</summary>
     Comment,
+
     /// <summary>White space.</summary>
     Space,
+
     /// <summary>One other character.</summary>
     Sign,
 }
@@ -77,7 +113,7 @@ public static class SqlLexer
     public static List<SqlToken> Read(string text, SqlLexis lexis)
     {
         var tokens = new List<SqlToken>();
-        for (var at = 0; at < text.Length;)
+        for (var at = 0; at < text.Length; )
         {
             var token = Next(text, at, lexis);
             tokens.Add(token);
@@ -93,25 +129,41 @@ public static class SqlLexer
         if (c is ' ' or '\n' or '\t')
             return new SqlToken(SqlTokenKind.Space, at, 1, " ");
         if (c < ' ' || c == '\u007f' || char.IsSurrogate(c) && !(rest.Length > 1 && char.IsSurrogatePair(c, rest[1])))
-            throw new SqlReadException("bad-character", at, 1, "A control character stands here.", "Leave it out; a line ends with a plain line feed.");
+            throw new SqlReadException(
+                "bad-character",
+                at,
+                1,
+                "A control character stands here.",
+                "Leave it out; a line ends with a plain line feed."
+            );
         if (c == '\'')
             return Closed(text, at, 1, "'", SqlTokenKind.Text, doubles: true);
         if (c == '"')
             return Closed(text, at, 1, "\"", SqlTokenKind.QuotedName, doubles: true);
         if (c == '`')
-            return lexis.HasBackticks ? Closed(text, at, 1, "`", SqlTokenKind.QuotedName, doubles: true) : throw Uncertain(at, 1, "` has no meaning in this engine.", "Put names into \"…\".");
+            return lexis.HasBackticks
+                ? Closed(text, at, 1, "`", SqlTokenKind.QuotedName, doubles: true)
+                : throw Uncertain(at, 1, "` has no meaning in this engine.", "Put names into \"…\".");
         if (c == '[' && lexis.HasBrackets)
             return Closed(text, at, 1, "]", SqlTokenKind.QuotedName, doubles: lexis.Engine == "sqlserver");
         if (Comment(text, at, lexis) is { } comment)
             return comment;
         if (c == '$' && lexis.HasDollarTexts && DollarTag(rest) is { } tag)
-            return at > 0 && IsWordCharacter(text[at - 1]) ? throw Uncertain(at, tag.Length, "A text can't begin directly behind a word.", "Put a space before it.") : Closed(text, at, tag.Length, tag, SqlTokenKind.Text, doubles: false);
+            return at > 0 && IsWordCharacter(text[at - 1])
+                ? throw Uncertain(at, tag.Length, "A text can't begin directly behind a word.", "Put a space before it.")
+                : Closed(text, at, tag.Length, tag, SqlTokenKind.Text, doubles: false);
         if (lexis.Variables.Contains(c))
             throw Uncertain(at, 1, $"{c} would stand for a variable or a bound value.", "Write :param.name or :user.attribute for values.");
         if (IsWordCharacter(c))
             return Word(text, at);
-        return c < 0x80 ? new SqlToken(SqlTokenKind.Sign, at, 1, c.ToString())
-            : throw Uncertain(at, char.IsSurrogate(c) ? 2 : 1, "This character may stand in texts and quoted names only.", "Put it into '…' or \"…\".");
+        return c < 0x80
+            ? new SqlToken(SqlTokenKind.Sign, at, 1, c.ToString())
+            : throw Uncertain(
+                at,
+                char.IsSurrogate(c) ? 2 : 1,
+                "This character may stand in texts and quoted names only.",
+                "Put it into '…' or \"…\"."
+            );
     }
 
     private static SqlToken Word(string text, int at)
@@ -122,15 +174,26 @@ public static class SqlLexer
         var word = text[at..end];
         // Behind some words a text is read by other rules: E'\'' and U&'\0027' in some engines, not in others.
         if (end < text.Length && text[end] == '\'' && !word.Equals("x", StringComparison.OrdinalIgnoreCase))
-            throw Uncertain(at, end - at + 1, $"A text directly behind {word} is not read alike everywhere.", "Write a plain text; for special characters chr(10) or char(10).");
-        if (end + 1 < text.Length && word.Equals("u", StringComparison.OrdinalIgnoreCase) && text[end] == '&' && text[end + 1] is '\'' or '"')
+            throw Uncertain(
+                at,
+                end - at + 1,
+                $"A text directly behind {word} is not read alike everywhere.",
+                "Write a plain text; for special characters chr(10) or char(10)."
+            );
+        if (
+            end + 1 < text.Length
+            && word.Equals("u", StringComparison.OrdinalIgnoreCase)
+            && text[end] == '&'
+            && text[end + 1] is '\'' or '"'
+        )
             throw Uncertain(at, 3, "A text or name with escapes is not read alike everywhere.", "Write the characters themselves.");
         return new SqlToken(SqlTokenKind.Word, at, end - at, word);
     }
 
     private static bool IsWordCharacter(char c) => c == '_' || char.IsAsciiLetterOrDigit(c) || c >= 0x80 && char.IsLetterOrDigit(c);
 
-    private static SqlReadException Uncertain(int at, int length, string message, string remedy) => new("uncertain-sql", at, length, message, remedy);
+    private static SqlReadException Uncertain(int at, int length, string message, string remedy) =>
+        new("uncertain-sql", at, length, message, remedy);
 
     /// <summary>The opening mark of <c>$tag$ … $tag$</c>, null if none begins here.</summary>
     private static string? DollarTag(ReadOnlySpan<char> rest)
@@ -146,13 +209,24 @@ public static class SqlLexer
         var rest = text.AsSpan(at);
         var isDashes = rest.StartsWith("--");
         if (isDashes && lexis.HasHashComments && !(rest.Length == 2 || rest[2] is ' ' or '\n' or '\t'))
-            throw Uncertain(at, 2, "-- without a space behind it is no comment in this engine.", "Put a space behind it, or between the two signs.");
+            throw Uncertain(
+                at,
+                2,
+                "-- without a space behind it is no comment in this engine.",
+                "Put a space behind it, or between the two signs."
+            );
         if (isDashes || (lexis.HasHashComments && rest[0] == '#'))
         {
             var length = rest.IndexOf('\n') is >= 0 and var line ? line : rest.Length;
             // Some engines end a comment at other line ends too.
             if (rest[..length].IndexOfAny('\r', '\0') is >= 0 and var control)
-                throw new SqlReadException("bad-character", at + control, 1, "A control character stands here.", "A line ends with a plain line feed.");
+                throw new SqlReadException(
+                    "bad-character",
+                    at + control,
+                    1,
+                    "A control character stands here.",
+                    "A line ends with a plain line feed."
+                );
             return new SqlToken(SqlTokenKind.Comment, at, length, rest[..length].ToString());
         }
         if (!rest.StartsWith("/*"))

@@ -18,14 +18,18 @@ public sealed record ValueRanges(int Most, decimal? Width, IReadOnlyList<decimal
     private const int Usual = 12;
 
     /// <summary>The key under which a tile gives them.</summary>
-    public static Key Key { get; } = new(
-        "ranges",
-        new Shape.Either(
-            new Shape.ListOf(new Shape.Text()),
-            new Shape.Keys(
-                new Key("most", new Shape.Whole(2, MostRanges), $"At most so many equal ranges, with round ends. {Usual} if left out."),
-                new Key("width", new Shape.Text(), "How wide each range is, instead."))),
-        "For a picture of ranges: their ends as a list, or how many or how wide equal ones are.");
+    public static Key Key { get; } =
+        new(
+            "ranges",
+            new Shape.Either(
+                new Shape.ListOf(new Shape.Text()),
+                new Shape.Keys(
+                    new Key("most", new Shape.Whole(2, MostRanges), $"At most so many equal ranges, with round ends. {Usual} if left out."),
+                    new Key("width", new Shape.Text(), "How wide each range is, instead.")
+                )
+            ),
+            "For a picture of ranges: their ends as a list, or how many or how wide equal ones are."
+        );
 
     internal static ValueRanges Read(YamlText text, YamlNode tile)
     {
@@ -58,7 +62,10 @@ public sealed record ValueRanges(int Most, decimal? Width, IReadOnlyList<decimal
             return Edges;
         // Narrower than this beside the values themselves, ranges could not be told apart.
         var narrowest = Math.Max(Math.Max(Math.Abs(least), Math.Abs(greatest)), 1) / 1_000_000_000_000m;
-        var width = Width is { } given && given >= narrowest ? given : RoundWidth(Math.Max((greatest - least) / Most, greatest > least ? narrowest : 0));
+        var width =
+            Width is { } given && given >= narrowest
+                ? given
+                : RoundWidth(Math.Max((greatest - least) / Most, greatest > least ? narrowest : 0));
         while (true)
         {
             if (isWhole)
@@ -74,7 +81,10 @@ public sealed record ValueRanges(int Most, decimal? Width, IReadOnlyList<decimal
         }
     }
 
-    /// <summary>The least of 1, 2, 2.5 and 5 times a power of ten that is at least so wide; 1 for nothing, and never less than a millionth of a millionth.</summary>
+    /// <summary>
+    /// The least of 1, 2, 2.5 and 5 times a power of ten that is at least so wide; 1 for nothing, and never less than a millionth of a
+    /// millionth.
+    /// </summary>
     private static decimal RoundWidth(decimal width)
     {
         if (width <= 0)

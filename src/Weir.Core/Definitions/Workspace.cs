@@ -12,7 +12,8 @@ public sealed record Workspace(
     IReadOnlyDictionary<string, Source> Sources,
     IReadOnlyDictionary<string, Dataset> Datasets,
     IReadOnlyDictionary<string, Dashboard> Dashboards,
-    Access Access);
+    Access Access
+);
 
 /// <summary>A table of one source, with others joined to it, as typed fields and named measures.</summary>
 /// <remarks>Can't be queried as it is: a query is planned over a <see cref="Core.Access.Scope"/> only.</remarks>
@@ -25,7 +26,8 @@ public sealed record Dataset(
     IReadOnlyList<Join> Joins,
     IReadOnlyDictionary<string, Field> Fields,
     IReadOnlyDictionary<string, Measure> Measures,
-    Bound? Filter)
+    Bound? Filter
+)
 {
     /// <summary>The parameters that its formulas and its query may name.</summary>
     public IReadOnlyDictionary<string, Parameter> Parameters { get; init; } = new Dictionary<string, Parameter>();
@@ -74,7 +76,15 @@ public sealed record Join(DatasetRows.Table Table, IReadOnlyList<(Bound.Column L
 
 /// <summary>A value of one row.</summary>
 /// <param name="Uses">The other fields that its formula names, directly or through others.</param>
-public sealed record Field(string Name, string Title, string? Description, Bound Formula, string? Format, string? Concept, IReadOnlySet<string> Uses)
+public sealed record Field(
+    string Name,
+    string Title,
+    string? Description,
+    Bound Formula,
+    string? Format,
+    string? Concept,
+    IReadOnlySet<string> Uses
+)
 {
     /// <summary>Where it begins in its file.</summary>
     public int Line { get; init; } = 1;
@@ -95,7 +105,8 @@ public sealed record Field(string Name, string Title, string? Description, Bound
     public IReadOnlyDictionary<object, string> Names { get; init; } = new Dictionary<object, string>();
 
     /// <summary>The names by the codes as they are written in results; null if there are none.</summary>
-    public IReadOnlyDictionary<string, string>? WrittenNames => Names.Count > 0 ? Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null;
+    public IReadOnlyDictionary<string, string>? WrittenNames =>
+        Names.Count > 0 ? Names.ToDictionary(n => Values.Write(n.Key), n => n.Value) : null;
 
     /// <summary>The column that has the name of each of its values, for reading only as <see cref="Names"/> are; null if there is none.</summary>
     public Bound? NamedBy { get; init; }
@@ -122,7 +133,15 @@ public sealed record FieldQuality(Bound? Unfit, Bound? Missing, Bound? Unmatched
 /// <summary>A value over many rows.</summary>
 /// <param name="FormulaText">The formula as written, for the reader.</param>
 /// <param name="Uses">The fields and measures that its formula names, directly or through others.</param>
-public sealed record Measure(string Name, string Title, string? Description, Bound Formula, string FormulaText, string? Format, IReadOnlySet<string> Uses)
+public sealed record Measure(
+    string Name,
+    string Title,
+    string? Description,
+    Bound Formula,
+    string FormulaText,
+    string? Format,
+    IReadOnlySet<string> Uses
+)
 {
     /// <summary>How its dates are written: that of "", if there is one.</summary>
     public IReadOnlyDictionary<string, Results.DatePattern> Patterns { get; init; } = new Dictionary<string, Results.DatePattern>();
@@ -130,12 +149,13 @@ public sealed record Measure(string Name, string Title, string? Description, Bou
     /// <summary>True if the values of disjoint groups add up to the value of all: sums and counts, and sums of those.</summary>
     public bool IsAdditive => Adds(Formula);
 
-    private static bool Adds(Bound formula) => formula switch
-    {
-        Bound.Aggregate a => a.Function is AggregateFunction.Sum or AggregateFunction.Count or AggregateFunction.CountRows,
-        Bound.Op { Operation: Operation.Add or Operation.Subtract or Operation.Negate } op => op.Arguments.All(Adds),
-        _ => false,
-    };
+    private static bool Adds(Bound formula) =>
+        formula switch
+        {
+            Bound.Aggregate a => a.Function is AggregateFunction.Sum or AggregateFunction.Count or AggregateFunction.CountRows,
+            Bound.Op { Operation: Operation.Add or Operation.Subtract or Operation.Negate } op => op.Arguments.All(Adds),
+            _ => false,
+        };
 }
 
 /// <summary>A page of tabs and tiles.</summary>
@@ -153,7 +173,12 @@ public sealed record Dashboard(string Name, string Title, string? Description, I
     /// <summary>The dashboard as choices of its parameters have it.</summary>
     /// <param name="chosen">The choice for each parameter by name.</param>
     public Dashboard With(IReadOnlyDictionary<string, string> chosen) =>
-        Parameters.Count == 0 ? this : this with { Tabs = [.. Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(x => x.With(chosen))] })] };
+        Parameters.Count == 0
+            ? this
+            : this with
+            {
+                Tabs = [.. Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(x => x.With(chosen))] })],
+            };
 
     /// <summary>The group of a name; null if there is none.</summary>
     public TileGroup? GroupNamed(string? name) => name is null ? null : Tabs.SelectMany(t => t.Groups).FirstOrDefault(g => g.Name == name);
@@ -188,7 +213,8 @@ public sealed record Tile(
     Pick Pick,
     Reach Drives,
     Reach Follows,
-    Place Place)
+    Place Place
+)
 {
     /// <summary>Where it begins in its file.</summary>
     public int Line { get; init; } = 1;
@@ -224,7 +250,8 @@ public sealed record Tile(
     public IEnumerable<Tile> Every => Variants.Count == 0 ? [this] : Variants.Values;
 
     /// <summary>The variant for some choices.</summary>
-    public Tile With(IReadOnlyDictionary<string, string> chosen) => Variants.Count == 0 ? this : Variants[KeyOf(Uses.Select(u => chosen[u]))];
+    public Tile With(IReadOnlyDictionary<string, string> chosen) =>
+        Variants.Count == 0 ? this : Variants[KeyOf(Uses.Select(u => chosen[u]))];
 
     /// <summary>Under what a variant is found.</summary>
     public static string KeyOf(IEnumerable<string> choices) => string.Join('\n', choices);
@@ -240,7 +267,14 @@ public sealed record Tile(
 /// <param name="To">Its end, of dates excluded, of numbers included; null if open.</param>
 /// <param name="Period">A relative period.</param>
 /// <param name="Contains">A piece of text.</param>
-public sealed record Opening(bool IsNewest, IReadOnlyList<IReadOnlyList<object?>> Members, object? From, object? To, string? Period, string? Contains);
+public sealed record Opening(
+    bool IsNewest,
+    IReadOnlyList<IReadOnlyList<object?>> Members,
+    object? From,
+    object? To,
+    string? Period,
+    string? Contains
+);
 
 /// <summary>Levels of a hierarchy below the field that a tile is grouped by.</summary>
 /// <param name="To">The fields of the levels, the next one first.</param>
@@ -272,12 +306,16 @@ public enum Pick
 {
     /// <summary>Nothing.</summary>
     None,
+
     /// <summary>One member.</summary>
     One,
+
     /// <summary>Any members.</summary>
     Many,
+
     /// <summary>A range of dates or numbers, or members.</summary>
     Range,
+
     /// <summary>A piece of text that members contain.</summary>
     Text,
 }
@@ -312,4 +350,12 @@ public sealed record Role(string Name, string Title, IReadOnlyDictionary<string,
 public sealed record Grant(Bound? Where, string? WhereText, IReadOnlySet<string> Hides, bool Detail = false);
 
 /// <summary>A proof to run against the source: all rows that a made-up viewer gets meet a condition.</summary>
-public sealed record AccessCheck(IReadOnlyList<string> Roles, IReadOnlyDictionary<string, IReadOnlyList<string>> Attributes, string Dataset, Bound Only, string OnlyText, string File, int Line);
+public sealed record AccessCheck(
+    IReadOnlyList<string> Roles,
+    IReadOnlyDictionary<string, IReadOnlyList<string>> Attributes,
+    string Dataset,
+    Bound Only,
+    string OnlyText,
+    string File,
+    int Line
+);

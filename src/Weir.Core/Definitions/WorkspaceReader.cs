@@ -15,7 +15,22 @@ public static class WorkspaceReader
     {
         var faults = new List<Fault>();
         if (files.Count > MaximumFiles)
-            return new WrittenWorkspace(null, [new Fault(Severity.Error, "too-many-files", "workspace.yaml", 1, 1, $"There are {files.Count} files; at most {MaximumFiles} are read.", null)], new Dictionary<string, Dataset>(), []);
+            return new WrittenWorkspace(
+                null,
+                [
+                    new Fault(
+                        Severity.Error,
+                        "too-many-files",
+                        "workspace.yaml",
+                        1,
+                        1,
+                        $"There are {files.Count} files; at most {MaximumFiles} are read.",
+                        null
+                    ),
+                ],
+                new Dictionary<string, Dataset>(),
+                []
+            );
         var texts = new Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)>();
         // Whose file is broken as a whole: what names it has no fault for that.
         var broken = new HashSet<(string Kind, string Name)>();
@@ -24,7 +39,17 @@ public static class WorkspaceReader
             if (shapes.FileAt(path) is not { } kind)
             {
                 if (path.EndsWith(".yaml", StringComparison.Ordinal) || path.EndsWith(".yml", StringComparison.Ordinal))
-                    faults.Add(new Fault(Severity.Warning, "unknown-file", path, 1, 1, "This file has no meaning here.", $"A workspace holds {string.Join(", ", shapes.Files.Select(f => f.Pattern))}."));
+                    faults.Add(
+                        new Fault(
+                            Severity.Warning,
+                            "unknown-file",
+                            path,
+                            1,
+                            1,
+                            "This file has no meaning here.",
+                            $"A workspace holds {string.Join(", ", shapes.Files.Select(f => f.Pattern))}."
+                        )
+                    );
                 continue;
             }
             cancellation.ThrowIfCancellationRequested();
@@ -36,16 +61,36 @@ public static class WorkspaceReader
         }
         foreach (var needed in (ReadOnlySpan<string>)["workspace.yaml", "access.yaml"])
             if (!files.ContainsKey(needed))
-                faults.Add(new Fault(Severity.Error, "missing-file", needed, 1, 1, $"The workspace has no {needed}.", needed == "access.yaml" ? "Without it nobody may read anything." : "Begin it with workspace: name."));
+                faults.Add(
+                    new Fault(
+                        Severity.Error,
+                        "missing-file",
+                        needed,
+                        1,
+                        1,
+                        $"The workspace has no {needed}.",
+                        needed == "access.yaml" ? "Without it nobody may read anything." : "Begin it with workspace: name."
+                    )
+                );
 
         var sources = ReadAll(texts, "source", (t, r) => ReadSource(t, r), s => s.Name, faults);
         HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
         var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
         var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name, faults);
-        var written = ReadAll(texts, "dashboard", (t, r) => new DashboardReader(t, datasets, brokenDatasets, shapes.Pictures).Read(r), d => d.Dashboard.Name, faults);
+        var written = ReadAll(
+            texts,
+            "dashboard",
+            (t, r) => new DashboardReader(t, datasets, brokenDatasets, shapes.Pictures).Read(r),
+            d => d.Dashboard.Name,
+            faults
+        );
         var dashboards = written.ToDictionary(d => d.Key, d => d.Value.Dashboard);
-        var access = texts.TryGetValue("access.yaml", out var a) ? AccessReader.Read(a.Text, a.Root, datasets, brokenDatasets) : new Access(new Dictionary<string, Role>(), []);
-        var workspace = texts.TryGetValue("workspace.yaml", out var w) ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access) : null;
+        var access = texts.TryGetValue("access.yaml", out var a)
+            ? AccessReader.Read(a.Text, a.Root, datasets, brokenDatasets)
+            : new Access(new Dictionary<string, Role>(), []);
+        var workspace = texts.TryGetValue("workspace.yaml", out var w)
+            ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access)
+            : null;
         if (faults.Any(f => f.Severity == Severity.Error))
             workspace = null;
         if (workspace is not null)
@@ -58,11 +103,17 @@ public static class WorkspaceReader
 
     /// <summary>Reads one dataset that is being defined, against the sources of a workspace.</summary>
     /// <returns>The dataset, null if there is any error; and every fault.</returns>
-    public static (Dataset? Dataset, IReadOnlyList<Fault> Faults) ReadDraft(string text, Workspace workspace, CancellationToken cancellation = default)
+    public static (Dataset? Dataset, IReadOnlyList<Fault> Faults) ReadDraft(
+        string text,
+        Workspace workspace,
+        CancellationToken cancellation = default
+    )
     {
         var faults = new List<Fault>();
         var yaml = new YamlText("datasets/draft.yaml", faults, cancellation);
-        var dataset = yaml.Read(text, Shapes.Dataset) is { } root ? DatasetReader.Read(yaml, root, workspace.Sources, new HashSet<string>()) : null;
+        var dataset = yaml.Read(text, Shapes.Dataset) is { } root
+            ? DatasetReader.Read(yaml, root, workspace.Sources, new HashSet<string>())
+            : null;
         return (faults.Any(f => f.Severity == Severity.Error) ? null : dataset, faults);
     }
 
@@ -77,7 +128,12 @@ public static class WorkspaceReader
     }
 
     private static Dictionary<string, T> ReadAll<T>(
-        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts, string kind, Func<YamlText, YamlMappingNode, T> read, Func<T, string> name, List<Fault> faults)
+        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts,
+        string kind,
+        Func<YamlText, YamlMappingNode, T> read,
+        Func<T, string> name,
+        List<Fault> faults
+    )
     {
         var all = new Dictionary<string, T>();
         foreach (var (path, (text, root, fileKind)) in texts)
@@ -88,7 +144,17 @@ public static class WorkspaceReader
             if (!all.TryAdd(name(item), item))
                 text.Report("name-taken", YamlText.Node(root, kind)!, $"There are two files for the {kind} {name(item)}.");
             else if (Path.GetFileNameWithoutExtension(path) != name(item))
-                faults.Add(new Fault(Severity.Warning, "file-name", path, 1, 1, $"The file holds the {kind} {name(item)}.", $"Call it {name(item)}.yaml, so that others find it."));
+                faults.Add(
+                    new Fault(
+                        Severity.Warning,
+                        "file-name",
+                        path,
+                        1,
+                        1,
+                        $"The file holds the {kind} {name(item)}.",
+                        $"Call it {name(item)}.yaml, so that others find it."
+                    )
+                );
         }
         return all;
     }
@@ -101,55 +167,140 @@ public static class WorkspaceReader
         var (needs, knows) = SourceEngines.All[engine];
         foreach (var key in needs.Where(k => YamlText.Node(root, k) is null))
             text.Report("missing-key", YamlText.Node(root, "engine")!, $"A source of {engine} needs the key {key}.");
-        foreach (var (key, _) in root.Children.Select(c => ((YamlScalarNode)c.Key, c.Value)).Where(c => OfEngines.Contains(c.Item1.Value!) && !needs.Contains(c.Item1.Value!) && !knows.Contains(c.Item1.Value!)))
-            text.Report("unknown-key", key, $"A source of {engine} has no {key.Value}.", $"It has {string.Join(", ", needs.Concat(knows))}.");
-        if (YamlText.Node(root, "password") is YamlScalarNode { Value: { } password } written && !password.Contains("${", StringComparison.Ordinal))
-            text.Report("secret-in-file", written, "A password must not stand in a definition.", "Write password: ${env:WEIR_SECRET_NAME} or ${secret:NAME}.");
+        foreach (
+            var (key, _) in root
+                .Children.Select(c => ((YamlScalarNode)c.Key, c.Value))
+                .Where(c => OfEngines.Contains(c.Item1.Value!) && !needs.Contains(c.Item1.Value!) && !knows.Contains(c.Item1.Value!))
+        )
+            text.Report(
+                "unknown-key",
+                key,
+                $"A source of {engine} has no {key.Value}.",
+                $"It has {string.Join(", ", needs.Concat(knows))}."
+            );
+        if (
+            YamlText.Node(root, "password") is YamlScalarNode { Value: { } password } written
+            && !password.Contains("${", StringComparison.Ordinal)
+        )
+            text.Report(
+                "secret-in-file",
+                written,
+                "A password must not stand in a definition.",
+                "Write password: ${env:WEIR_SECRET_NAME} or ${secret:NAME}."
+            );
         foreach (var key in (ReadOnlySpan<string>)["host", "database", "user", "schema", "certificate", "file", "folder"])
             if (YamlText.Node(root, key) is YamlScalarNode { Value: { } plain } named && plain.Contains("${", StringComparison.Ordinal))
                 text.Report("secret-not-here", named, "A secret may stand in password only.", "Write the value itself.");
-        if (YamlText.Node(root, "password") is YamlScalarNode { Value: { } variable } at && Regex.IsMatch(variable, @"\$\{env:(?!WEIR_SECRET_)"))
-            text.Report("secret-not-here", at, "Only variables whose names begin with WEIR_SECRET_ can be read.", "Name it so where the service is started.");
+        if (
+            YamlText.Node(root, "password") is YamlScalarNode { Value: { } variable } at
+            && Regex.IsMatch(variable, @"\$\{env:(?!WEIR_SECRET_)")
+        )
+            text.Report(
+                "secret-not-here",
+                at,
+                "Only variables whose names begin with WEIR_SECRET_ can be read.",
+                "Name it so where the service is started."
+            );
         var session = new Dictionary<string, string>();
         foreach (var (key, value) in YamlText.Map(root, "session"))
-            if (value is YamlScalarNode { Value: { } attribute } && attribute.StartsWith("user.", StringComparison.Ordinal) && attribute.Length > 5)
+            if (
+                value is YamlScalarNode { Value: { } attribute }
+                && attribute.StartsWith("user.", StringComparison.Ordinal)
+                && attribute.Length > 5
+            )
                 session[key.Value!] = attribute[5..];
             else
-                text.Report("bad-session", value, "The database is told what the viewer is: user.name or another attribute.", "Write, for example, viewer: user.name.");
+                text.Report(
+                    "bad-session",
+                    value,
+                    "The database is told what the viewer is: user.name or another attribute.",
+                    "Write, for example, viewer: user.name."
+                );
         return new Source(
-            name, YamlText.Value(root, "title") ?? Titles.FromName(name), engine,
-            new SourceLimits(YamlText.Number(limits, "seconds", 30), YamlText.Number(limits, "rows", 10_000), YamlText.Number(limits, "at_once", 2), YamlText.Number(limits, "memory_mb", 160), YamlText.Number(limits, "waiting", 500)) { ExportRows = YamlText.Number(limits, "export_rows", 1_000_000) })
+            name,
+            YamlText.Value(root, "title") ?? Titles.FromName(name),
+            engine,
+            new SourceLimits(
+                YamlText.Number(limits, "seconds", 30),
+                YamlText.Number(limits, "rows", 10_000),
+                YamlText.Number(limits, "at_once", 2),
+                YamlText.Number(limits, "memory_mb", 160),
+                YamlText.Number(limits, "waiting", 500)
+            )
+            {
+                ExportRows = YamlText.Number(limits, "export_rows", 1_000_000),
+            }
+        )
         {
             File = YamlText.Value(root, "file"),
             Folder = YamlText.Value(root, "folder"),
             Server = YamlText.Value(root, "host") is { } host ? ReadServer(root, host) : null,
             Session = session,
             Refresh = YamlText.Node(root, "refresh") is { } refresh
-                ? new RefreshLimits(YamlText.Number(refresh, "least_seconds", 10), YamlText.Node(refresh, "at_once") is null ? null : YamlText.Number(refresh, "at_once", 1))
+                ? new RefreshLimits(
+                    YamlText.Number(refresh, "least_seconds", 10),
+                    YamlText.Node(refresh, "at_once") is null ? null : YamlText.Number(refresh, "at_once", 1)
+                )
                 : new RefreshLimits(10),
         };
     }
 
     private static readonly HashSet<string> OfEngines = [.. SourceEngines.All.Values.SelectMany(e => e.Needs.Concat(e.Knows))];
 
-    private static SourceServer ReadServer(YamlMappingNode root, string host) => new(
-        host, YamlText.Node(root, "port") is null ? null : YamlText.Number(root, "port", 0), YamlText.Value(root, "database") ?? "", YamlText.Value(root, "user") ?? "",
-        YamlText.Value(root, "password"), YamlText.Value(root, "schema"),
-        // Encrypted unless the server is on this machine or the developer says otherwise.
-        YamlText.Node(root, "tls") is null ? host is not ("localhost" or "127.0.0.1" or "::1") : YamlText.IsSet(root, "tls"), YamlText.Value(root, "certificate"))
-    {
-        AllowsWritingLogin = YamlText.IsSet(root, "allow_writing_login"),
-    };
+    private static SourceServer ReadServer(YamlMappingNode root, string host) =>
+        new(
+            host,
+            YamlText.Node(root, "port") is null ? null : YamlText.Number(root, "port", 0),
+            YamlText.Value(root, "database") ?? "",
+            YamlText.Value(root, "user") ?? "",
+            YamlText.Value(root, "password"),
+            YamlText.Value(root, "schema"),
+            // Encrypted unless the server is on this machine or the developer says otherwise.
+            YamlText.Node(root, "tls")
+                is null
+                ? host is not ("localhost" or "127.0.0.1" or "::1")
+                : YamlText.IsSet(root, "tls"),
+            YamlText.Value(root, "certificate")
+        )
+        {
+            AllowsWritingLogin = YamlText.IsSet(root, "allow_writing_login"),
+        };
 
     private static Workspace ReadWorkspace(
-        YamlText text, YamlMappingNode root, Dictionary<string, Source> sources, Dictionary<string, Dataset> datasets, Dictionary<string, Dashboard> dashboards, Access access)
+        YamlText text,
+        YamlMappingNode root,
+        Dictionary<string, Source> sources,
+        Dictionary<string, Dataset> datasets,
+        Dictionary<string, Dashboard> dashboards,
+        Access access
+    )
     {
         var name = text.Name(root, "workspace");
         var zone = YamlText.Value(root, "time_zone") ?? "UTC";
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone, out _))
-            text.Report("unknown-zone", YamlText.Node(root, "time_zone")!, $"There is no time zone {zone}.", "Use a name such as Atlantic/Azores or UTC.");
-        var week = YamlText.Value(root, "week_starts") switch { "sunday" => DayOfWeek.Sunday, "saturday" => DayOfWeek.Saturday, _ => DayOfWeek.Monday };
-        return new Workspace(name, YamlText.Value(root, "title") ?? Titles.FromName(name), zone, week, YamlText.Value(root, "money") ?? "", sources, datasets, dashboards, access);
+            text.Report(
+                "unknown-zone",
+                YamlText.Node(root, "time_zone")!,
+                $"There is no time zone {zone}.",
+                "Use a name such as Atlantic/Azores or UTC."
+            );
+        var week = YamlText.Value(root, "week_starts") switch
+        {
+            "sunday" => DayOfWeek.Sunday,
+            "saturday" => DayOfWeek.Saturday,
+            _ => DayOfWeek.Monday,
+        };
+        return new Workspace(
+            name,
+            YamlText.Value(root, "title") ?? Titles.FromName(name),
+            zone,
+            week,
+            YamlText.Value(root, "money") ?? "",
+            sources,
+            datasets,
+            dashboards,
+            access
+        );
     }
 
     private static void WarnOfUnused(Workspace workspace, Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts)
@@ -158,50 +309,92 @@ public static class WorkspaceReader
         foreach (var (text, root, kind) in texts.Values)
         {
             if (kind == "source" && workspace.Datasets.Values.All(d => d.Source != YamlText.Value(root, "source")))
-                text.Report("unused-source", YamlText.Node(root, "source")!, $"No dataset uses the source {YamlText.Value(root, "source")}.", severity: Severity.Warning);
+                text.Report(
+                    "unused-source",
+                    YamlText.Node(root, "source")!,
+                    $"No dataset uses the source {YamlText.Value(root, "source")}.",
+                    severity: Severity.Warning
+                );
             if (kind != "dataset")
                 continue;
             var dataset = workspace.Datasets[YamlText.Value(root, "dataset")!];
             if (workspace.Access.Roles.Values.All(r => !r.Reads.ContainsKey(dataset.Name)))
-                text.Report("unread-dataset", YamlText.Node(root, "dataset")!, $"No role reads the dataset {dataset.Name}, so nobody sees it.", "Grant it in access.yaml.", Severity.Warning);
+                text.Report(
+                    "unread-dataset",
+                    YamlText.Node(root, "dataset")!,
+                    $"No role reads the dataset {dataset.Name}, so nobody sees it.",
+                    "Grant it in access.yaml.",
+                    Severity.Warning
+                );
             var used = UsedNames(workspace, dataset, [.. tiles.Where(t => t.Dataset == dataset.Name)]);
-            foreach (var (key, _) in YamlText.Map(root, "fields").Concat(YamlText.Map(root, "measures")).Where(e => !used.Contains(e.Key.Value!)))
+            foreach (
+                var (key, _) in YamlText.Map(root, "fields").Concat(YamlText.Map(root, "measures")).Where(e => !used.Contains(e.Key.Value!))
+            )
                 text.Report("unused-definition", key, $"Nothing uses {key.Value} of {dataset.Name}.", severity: Severity.Warning);
         }
     }
 
     /// <summary>Fields that carry one concept are taken for one another; where their types or units differ, that is hardly meant.</summary>
-    private static void WarnOfLinks(Dictionary<string, Dataset> datasets, Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts)
+    private static void WarnOfLinks(
+        Dictionary<string, Dataset> datasets,
+        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts
+    )
     {
-        foreach (var linked in datasets.Values.SelectMany(d => d.Fields.Values.Where(f => f.Concept is not null).Select(f => (Dataset: d, Field: f))).GroupBy(x => x.Field.Concept))
+        foreach (
+            var linked in datasets
+                .Values.SelectMany(d => d.Fields.Values.Where(f => f.Concept is not null).Select(f => (Dataset: d, Field: f)))
+                .GroupBy(x => x.Field.Concept)
+        )
         {
             var (home, first) = linked.First();
             foreach (var (dataset, field) in linked.Skip(1).Where(x => x.Dataset != home))
             {
-                var differs = !ValueKinds.AreComparable(first.Kind, field.Kind) ? $"{first.Name} of {home.Name} is {first.Kind.Name()}, {field.Name} is {field.Kind.Name()}; what is picked on one does not filter the other"
-                    : first.Unit != field.Unit ? $"{first.Name} of {home.Name} is in {first.Unit ?? "no unit"}, {field.Name} in {field.Unit ?? "no unit"}" : null;
+                var differs =
+                    !ValueKinds.AreComparable(first.Kind, field.Kind)
+                        ? $"{first.Name} of {home.Name} is {first.Kind.Name()}, {field.Name} is {field.Kind.Name()}; what is picked on one does not "
+                            + "filter the other"
+                    : first.Unit != field.Unit
+                        ? $"{first.Name} of {home.Name} is in {first.Unit ?? "no unit"}, {field.Name} in {field.Unit ?? "no unit"}"
+                    : null;
                 if (differs is null)
                     continue;
                 var (text, root, _) = texts.Values.First(t => t.Kind == "dataset" && YamlText.Value(t.Root, "dataset") == dataset.Name);
-                text.Report("concept-differs", YamlText.Map(root, "fields").First(f => f.Key.Value == field.Name).Key, $"The concept {linked.Key} links fields of different meaning: {differs}.", "Give one of them another concept.", Severity.Warning);
+                text.Report(
+                    "concept-differs",
+                    YamlText.Map(root, "fields").First(f => f.Key.Value == field.Name).Key,
+                    $"The concept {linked.Key} links fields of different meaning: {differs}.",
+                    "Give one of them another concept.",
+                    Severity.Warning
+                );
             }
         }
     }
 
     private static HashSet<string> UsedNames(Workspace workspace, Dataset dataset, List<Tile> tiles)
     {
-        var used = tiles.SelectMany(t => t.Groups.Concat(t.Drill?.To ?? []).Append(t.Change).OfType<FieldAt>().Select(f => f.Field).Concat(t.Show)).ToHashSet();
+        var used = tiles
+            .SelectMany(t => t.Groups.Concat(t.Drill?.To ?? []).Append(t.Change).OfType<FieldAt>().Select(f => f.Field).Concat(t.Show))
+            .ToHashSet();
         foreach (var name in used.ToList())
             used.UnionWith(dataset.Fields.GetValueOrDefault(name)?.Uses ?? dataset.Measures[name].Uses);
         // A concept that another dataset has too links the two.
-        var concepts = workspace.Datasets.Values.Where(d => d != dataset).SelectMany(d => d.Fields.Values).Select(f => f.Concept).OfType<string>().ToHashSet();
+        var concepts = workspace
+            .Datasets.Values.Where(d => d != dataset)
+            .SelectMany(d => d.Fields.Values)
+            .Select(f => f.Concept)
+            .OfType<string>()
+            .ToHashSet();
         used.UnionWith(dataset.Fields.Values.Where(f => f.Concept is not null && concepts.Contains(f.Concept)).Select(f => f.Name));
         // Row rules and the dataset's filter are bound to columns by now: a field counts as used if its column is.
-        var conditions = workspace.Access.Roles.Values.Select(r => r.Reads.GetValueOrDefault(dataset.Name)?.Where).Append(dataset.Filter)
+        var conditions = workspace
+            .Access.Roles.Values.Select(r => r.Reads.GetValueOrDefault(dataset.Name)?.Where)
+            .Append(dataset.Filter)
             .Concat(workspace.Access.Checks.Where(c => c.Dataset == dataset.Name).Select(c => c.Only));
         var columns = conditions.OfType<Bound>().SelectMany(c => c.All()).ToHashSet();
         used.UnionWith(dataset.Fields.Values.Where(f => columns.Contains(f.Formula)).Select(f => f.Name));
-        used.UnionWith(workspace.Access.Roles.Values.SelectMany(r => r.Reads.GetValueOrDefault(dataset.Name)?.Hides ?? new HashSet<string>()));
+        used.UnionWith(
+            workspace.Access.Roles.Values.SelectMany(r => r.Reads.GetValueOrDefault(dataset.Name)?.Hides ?? new HashSet<string>())
+        );
         return used;
     }
 }

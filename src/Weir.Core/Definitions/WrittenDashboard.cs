@@ -10,4 +10,8 @@ internal sealed record WrittenDashboard(Dashboard Dashboard, YamlText Text, IRea
 /// <param name="Workspace">Null if there is any error.</param>
 /// <param name="Faults">What was found so far; checks after reading add to it.</param>
 internal sealed record WrittenWorkspace(
-    Workspace? Workspace, List<Fault> Faults, IReadOnlyDictionary<string, Dataset> Datasets, IReadOnlyList<WrittenDashboard> Dashboards);
+    Workspace? Workspace,
+    List<Fault> Faults,
+    IReadOnlyDictionary<string, Dataset> Datasets,
+    IReadOnlyList<WrittenDashboard> Dashboards
+);

@@ -56,7 +56,11 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
                 if (depth > 32)
                     throw new YamlException(events.Current.Start, events.Current.End, "Nested too deep.");
                 if (events.Current is AnchorAlias)
-                    throw new YamlException(events.Current.Start, events.Current.End, "Aliases (*name) are not used in definitions; write the piece out.");
+                    throw new YamlException(
+                        events.Current.Start,
+                        events.Current.End,
+                        "Aliases (*name) are not used in definitions; write the piece out."
+                    );
             }
             var stream = new YamlStream();
             stream.Load(new StringReader(text));
@@ -75,7 +79,12 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
         catch (Exception e) when (e is InvalidOperationException or ArgumentException)
         {
             // The YAML library breaks in these ways on some unfinished flow mappings, and does not say where.
-            Report("malformed-yaml", 1, 1, "The file is no YAML: a bracket, a brace or a quotation mark is not closed, or a line does not belong where it stands.");
+            Report(
+                "malformed-yaml",
+                1,
+                1,
+                "The file is no YAML: a bracket, a brace or a quotation mark is not closed, or a line does not belong where it stands."
+            );
             return null;
         }
     }
@@ -83,7 +92,10 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
     /// <summary>How many faults there are so far.</summary>
     public int FaultCount => faults.Count;
 
-    /// <summary>Of faults that were reported several times from a place on, keeps each once: what is read in several variants is at fault in all of them.</summary>
+    /// <summary>
+    /// Of faults that were reported several times from a place on, keeps each once: what is read in several variants is at fault in all of
+    /// them.
+    /// </summary>
     public void KeepOnce(int from)
     {
         var distinct = faults.Skip(from).Distinct().ToList();
@@ -105,11 +117,24 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
         switch (shape, node)
         {
             case (Text text, YamlScalarNode scalar):
-                if (text.Choices.Count > 0 && !text.Choices.Contains(scalar.Value) && !(text.OrParameter && scalar.Value?.StartsWith("param.", StringComparison.Ordinal) == true))
-                    Report("unknown-value", node, $"{scalar.Value} is not possible here.", Nearest.Remedy(scalar.Value ?? "", text.Choices) ?? $"Choose one of {string.Join(", ", text.Choices)}.");
+                if (
+                    text.Choices.Count > 0
+                    && !text.Choices.Contains(scalar.Value)
+                    && !(text.OrParameter && scalar.Value?.StartsWith("param.", StringComparison.Ordinal) == true)
+                )
+                    Report(
+                        "unknown-value",
+                        node,
+                        $"{scalar.Value} is not possible here.",
+                        Nearest.Remedy(scalar.Value ?? "", text.Choices) ?? $"Choose one of {string.Join(", ", text.Choices)}."
+                    );
                 return _errors == before;
             case (Whole whole, YamlScalarNode scalar):
-                if (!int.TryParse(scalar.Value, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number) || number < whole.Minimum || number > whole.Maximum)
+                if (
+                    !int.TryParse(scalar.Value, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number)
+                    || number < whole.Minimum
+                    || number > whole.Maximum
+                )
                     Report("bad-number", node, $"{scalar.Value} is no whole number from {whole.Minimum} to {whole.Maximum}.");
                 return _errors == before;
             case (Flag, YamlScalarNode scalar):
@@ -161,7 +186,13 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
     {
         if (name is not null)
             _broken.Add(name);
-        foreach (var named in node.AllNodes.Take(10_000).OfType<YamlMappingNode>().SelectMany(m => m.Children).Where(c => c.Key is YamlScalarNode { Value: "tile" or "tab" or "group" } && c.Value is YamlScalarNode))
+        foreach (
+            var named in node
+                .AllNodes.Take(10_000)
+                .OfType<YamlMappingNode>()
+                .SelectMany(m => m.Children)
+                .Where(c => c.Key is YamlScalarNode { Value: "tile" or "tab" or "group" } && c.Value is YamlScalarNode)
+        )
             _broken.Add(((YamlScalarNode)named.Value).Value ?? "");
     }
 
@@ -184,7 +215,11 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
             isSound &= !known.Required && (isRoot || known.Shape is Keys);
             TakeOut(value, isRoot ? name : null);
         }
-        foreach (var missing in keys.Known.Where(k => k.Required && !mapping.Children.ContainsKey(new YamlScalarNode(k.Name)) && !(isRoot && IsBroken(k.Name))))
+        foreach (
+            var missing in keys.Known.Where(k =>
+                k.Required && !mapping.Children.ContainsKey(new YamlScalarNode(k.Name)) && !(isRoot && IsBroken(k.Name))
+            )
+        )
         {
             if (isSound || isRoot)
                 Report("missing-key", mapping, $"The key {missing.Name} is missing.", missing.Doc);
@@ -208,27 +243,35 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
         return ((YamlScalarNode)node).Value ?? "";
     }
 
-    private static bool Fits(Shape shape, YamlNode node) => (shape, node) switch
-    {
-        (Text or Whole or Flag, YamlScalarNode) => true,
-        (ListOf, YamlSequenceNode) => true,
-        (Keys or MapOf, YamlMappingNode) => true,
-        _ => false,
-    };
+    private static bool Fits(Shape shape, YamlNode node) =>
+        (shape, node) switch
+        {
+            (Text or Whole or Flag, YamlScalarNode) => true,
+            (ListOf, YamlSequenceNode) => true,
+            (Keys or MapOf, YamlMappingNode) => true,
+            _ => false,
+        };
 
     private void WrongForm(YamlNode node, Shape shape)
     {
-        static string Say(Shape s) => s switch
+        static string Say(Shape s) =>
+            s switch
+            {
+                Text { Choices.Count: > 0 } t => string.Join(" or ", t.Choices),
+                Text => "text",
+                Whole => "a whole number",
+                Flag => "true or false",
+                ListOf => "a list",
+                Either e => string.Join(", or ", e.Shapes.Select(Say)),
+                _ => "a mapping of keys to values",
+            };
+        var found = node switch
         {
-            Text { Choices.Count: > 0 } t => string.Join(" or ", t.Choices),
-            Text => "text",
-            Whole => "a whole number",
-            Flag => "true or false",
-            ListOf => "a list",
-            Either e => string.Join(", or ", e.Shapes.Select(Say)),
-            _ => "a mapping of keys to values",
+            YamlScalarNode { Value: "" or null } => "nothing",
+            YamlScalarNode => "text",
+            YamlSequenceNode => "a list",
+            _ => "a mapping",
         };
-        var found = node switch { YamlScalarNode { Value: "" or null } => "nothing", YamlScalarNode => "text", YamlSequenceNode => "a list", _ => "a mapping" };
         Report("wrong-form", node, $"{Say(shape)} is needed here; found {found}.");
     }
 
@@ -243,14 +286,16 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
     public static bool IsSet(YamlNode parent, string key) => Value(parent, key) == "true";
 
     /// <summary>The items of a list, or the one item that stands without a list.</summary>
-    public static IEnumerable<YamlScalarNode> Items(YamlNode? node) => node switch
-    {
-        YamlScalarNode scalar => [scalar],
-        YamlSequenceNode sequence => sequence.OfType<YamlScalarNode>(),
-        _ => [],
-    };
+    public static IEnumerable<YamlScalarNode> Items(YamlNode? node) =>
+        node switch
+        {
+            YamlScalarNode scalar => [scalar],
+            YamlSequenceNode sequence => sequence.OfType<YamlScalarNode>(),
+            _ => [],
+        };
 
-    public static IEnumerable<YamlNode> List(YamlNode parent, string key) => Node(parent, key) as YamlSequenceNode ?? Enumerable.Empty<YamlNode>();
+    public static IEnumerable<YamlNode> List(YamlNode parent, string key) =>
+        Node(parent, key) as YamlSequenceNode ?? Enumerable.Empty<YamlNode>();
 
     public static IEnumerable<(YamlScalarNode Key, YamlNode Value)> Map(YamlNode parent, string key) =>
         (Node(parent, key) as YamlMappingNode)?.Children.Select(c => ((YamlScalarNode)c.Key, c.Value)) ?? [];
@@ -265,7 +310,17 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
         if (reported < MaximumFaults)
             faults.Add(fault);
         else if (reported == MaximumFaults)
-            faults.Add(new Fault(fault.Severity, "too-many-faults", File, 1, 1, $"The file has {MaximumFaults} of these or more; the others are not listed.", "Mend these first."));
+            faults.Add(
+                new Fault(
+                    fault.Severity,
+                    "too-many-faults",
+                    File,
+                    1,
+                    1,
+                    $"The file has {MaximumFaults} of these or more; the others are not listed.",
+                    "Mend these first."
+                )
+            );
     }
 
     private void Report(string code, int line, int column, string message, string? remedy = null) =>
@@ -276,6 +331,16 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
     {
         var quoted = formula is YamlScalarNode { Style: ScalarStyle.SingleQuoted or ScalarStyle.DoubleQuoted } ? 1 : 0;
         var plain = formula is YamlScalarNode { Style: not (ScalarStyle.Literal or ScalarStyle.Folded) };
-        Add(new Fault(Severity.Error, fault.Code, File, (int)formula.Start.Line, (int)formula.Start.Column + (plain ? quoted + fault.Span.Start : 0), fault.Message, fault.Remedy));
+        Add(
+            new Fault(
+                Severity.Error,
+                fault.Code,
+                File,
+                (int)formula.Start.Line,
+                (int)formula.Start.Column + (plain ? quoted + fault.Span.Start : 0),
+                fault.Message,
+                fault.Remedy
+            )
+        );
     }
 }

@@ -15,7 +15,13 @@ internal sealed class Binder
     private bool _inAggregate;
     private long _size;
 
-    private Binder(NameResolver resolve, IReadOnlyCollection<string> names, bool allowAggregates, bool allowUser, Func<string, Bound.Parameter?>? parameters)
+    private Binder(
+        NameResolver resolve,
+        IReadOnlyCollection<string> names,
+        bool allowAggregates,
+        bool allowUser,
+        Func<string, Bound.Parameter?>? parameters
+    )
     {
         _parameters = parameters ?? (_ => null);
         _resolve = resolve;
@@ -30,8 +36,13 @@ internal sealed class Binder
     /// <param name="allowUser">True for row rules, which may ask for the viewer's attributes.</param>
     /// <param name="parameters">The dataset's parameters by name; none if left out.</param>
     public static (Bound? Bound, FormulaFault? Fault) Bind(
-        string text, NameResolver resolve, IReadOnlyCollection<string> names, bool allowAggregates = false, bool allowUser = false,
-        Func<string, Bound.Parameter?>? parameters = null)
+        string text,
+        NameResolver resolve,
+        IReadOnlyCollection<string> names,
+        bool allowAggregates = false,
+        bool allowUser = false,
+        Func<string, Bound.Parameter?>? parameters = null
+    )
     {
         var (expr, fault) = Parser.Parse(text);
         if (expr is null)
@@ -40,9 +51,19 @@ internal sealed class Binder
         {
             var bound = new Binder(resolve, names, allowAggregates, allowUser, parameters).Bind(expr);
             if (bound.Size > Bound.MaximumSize || bound.Depth > Bound.MaximumDepth)
-                throw Fault("formula-too-large", expr.Span, "With all that its names stand for, the formula is larger than any database would take.", "Build it on fewer others.");
+                throw Fault(
+                    "formula-too-large",
+                    expr.Span,
+                    "With all that its names stand for, the formula is larger than any database would take.",
+                    "Build it on fewer others."
+                );
             if (allowAggregates && bound.All().Any(b => b is Bound.Column) && !OnlyInsideAggregates(bound))
-                throw Fault("row-value-in-measure", expr.Span, "A measure is a value over many rows, but a field stands in it outside an aggregate.", "Wrap the field, for example sum(field).");
+                throw Fault(
+                    "row-value-in-measure",
+                    expr.Span,
+                    "A measure is a value over many rows, but a field stands in it outside an aggregate.",
+                    "Wrap the field, for example sum(field)."
+                );
             return (bound, null);
         }
         catch (FormulaException e)
@@ -51,54 +72,73 @@ internal sealed class Binder
         }
     }
 
-    private static bool OnlyInsideAggregates(Bound bound) => bound switch
-    {
-        Bound.Aggregate => true,
-        Bound.Column => false,
-        _ => bound.Children.All(OnlyInsideAggregates),
-    };
+    private static bool OnlyInsideAggregates(Bound bound) =>
+        bound switch
+        {
+            Bound.Aggregate => true,
+            Bound.Column => false,
+            _ => bound.Children.All(OnlyInsideAggregates),
+        };
 
     private static FormulaException Fault(string code, Span span, string message, string? remedy = null) =>
         new(new FormulaFault(code, span, message, remedy));
 
-    private Bound Bind(Expr expr) => expr switch
-    {
-        Expr.Literal l => new Bound.Literal(l.Value, l.Kind),
-        Expr.Name n => Name(n),
-        Expr.User u => User(u, isList: false, ValueKind.Text),
-        Expr.Parameter p => Parameter(p, isList: false),
-        Expr.Unary { Operator: "not" } u => new Bound.Op(Operation.Not, ValueKind.Boolean, Condition(u.Operand)),
-        Expr.Unary u => Negate(u),
-        Expr.Binary b => Binary(b),
-        Expr.In i => Negated(i.Negated, In(i)),
-        Expr.Between b => Negated(b.Negated, Between(b)),
-        Expr.Like l => Negated(l.Negated, new Bound.Op(Operation.Like, ValueKind.Boolean, Text(l.Operand), Text(l.Pattern))),
-        Expr.IsNull n => Negated(n.Negated, new Bound.Op(Operation.IsNull, ValueKind.Boolean, Bind(n.Operand))),
-        Expr.Case c => Case(c),
-        Expr.Cast c => Cast(c),
-        Expr.Extract e => Extract(e),
-        Expr.Call c => Call(c),
-        _ => throw new InvalidOperationException($"No meaning for {expr.GetType().Name}."),
-    };
+    private Bound Bind(Expr expr) =>
+        expr switch
+        {
+            Expr.Literal l => new Bound.Literal(l.Value, l.Kind),
+            Expr.Name n => Name(n),
+            Expr.User u => User(u, isList: false, ValueKind.Text),
+            Expr.Parameter p => Parameter(p, isList: false),
+            Expr.Unary { Operator: "not" } u => new Bound.Op(Operation.Not, ValueKind.Boolean, Condition(u.Operand)),
+            Expr.Unary u => Negate(u),
+            Expr.Binary b => Binary(b),
+            Expr.In i => Negated(i.Negated, In(i)),
+            Expr.Between b => Negated(b.Negated, Between(b)),
+            Expr.Like l => Negated(l.Negated, new Bound.Op(Operation.Like, ValueKind.Boolean, Text(l.Operand), Text(l.Pattern))),
+            Expr.IsNull n => Negated(n.Negated, new Bound.Op(Operation.IsNull, ValueKind.Boolean, Bind(n.Operand))),
+            Expr.Case c => Case(c),
+            Expr.Cast c => Cast(c),
+            Expr.Extract e => Extract(e),
+            Expr.Call c => Call(c),
+            _ => throw new InvalidOperationException($"No meaning for {expr.GetType().Name}."),
+        };
 
-    private static Bound Negated(bool negated, Bound bound) =>
-        negated ? new Bound.Op(Operation.Not, ValueKind.Boolean, bound) : bound;
+    private static Bound Negated(bool negated, Bound bound) => negated ? new Bound.Op(Operation.Not, ValueKind.Boolean, bound) : bound;
 
     private Bound Name(Expr.Name name)
     {
-        var found = _resolve(name.Id) ?? throw Fault(
-            "unknown-field", name.Span, $"There is no field or measure {name.Id}.", Nearest.Remedy(name.Id, _names));
+        var found =
+            _resolve(name.Id)
+            ?? throw Fault("unknown-field", name.Span, $"There is no field or measure {name.Id}.", Nearest.Remedy(name.Id, _names));
         if ((_size += found.Size) > Bound.MaximumSize)
-            throw Fault("formula-too-large", name.Span, "With all that its names stand for, the formula is larger than any database would take.", "Build it on fewer others.");
+            throw Fault(
+                "formula-too-large",
+                name.Span,
+                "With all that its names stand for, the formula is larger than any database would take.",
+                "Build it on fewer others."
+            );
         if (found.HasAggregate && !_allowAggregates)
             throw Fault("measure-in-row", name.Span, $"{name.Id} is a measure, a value over many rows; a value of one row is needed here.");
         if (found.HasAggregate && _inAggregate)
             throw Fault("measure-in-measure", name.Span, $"{name.Id} is a measure already and can't be aggregated again.");
         if (name.Member is null)
             return found;
-        return AtMember(found, name.Member) ?? throw (found.Kind.IsTemporal()
-            ? Fault("unknown-grain", name.Span, $"{name.Member} is no grain or part of a date.", Nearest.Remedy(name.Member, Calendar.Names))
-            : Fault("type-mismatch", name.Span, $"{name.Id} is {found.Kind.Name()}; only a date or a timestamp has a {name.Member}."));
+        return AtMember(found, name.Member)
+            ?? throw (
+                found.Kind.IsTemporal()
+                    ? Fault(
+                        "unknown-grain",
+                        name.Span,
+                        $"{name.Member} is no grain or part of a date.",
+                        Nearest.Remedy(name.Member, Calendar.Names)
+                    )
+                    : Fault(
+                        "type-mismatch",
+                        name.Span,
+                        $"{name.Id} is {found.Kind.Name()}; only a date or a timestamp has a {name.Member}."
+                    )
+            );
     }
 
     /// <summary>A date at a grain or part by its name; null if it is no date or has no such member.</summary>
@@ -111,36 +151,52 @@ internal sealed class Binder
         return Calendar.ParsePart(member) is { } part ? new Bound.Part(date, part) : null;
     }
 
-    private Bound.UserAttribute User(Expr.User user, bool isList, ValueKind kind) => _allowUser
-        ? new Bound.UserAttribute(user.Attribute, isList, kind)
-        : throw Fault("user-not-here", user.Span, "The viewer's attributes may be used in row rules only.");
+    private Bound.UserAttribute User(Expr.User user, bool isList, ValueKind kind) =>
+        _allowUser
+            ? new Bound.UserAttribute(user.Attribute, isList, kind)
+            : throw Fault("user-not-here", user.Span, "The viewer's attributes may be used in row rules only.");
 
     private Bound.Parameter Parameter(Expr.Parameter parameter, bool isList)
     {
-        var found = _parameters(parameter.Id) ?? throw Fault("unknown-parameter", parameter.Span, $"There is no parameter {parameter.Id}.", "Parameters are defined in the dataset, under parameters.");
+        var found =
+            _parameters(parameter.Id)
+            ?? throw Fault(
+                "unknown-parameter",
+                parameter.Span,
+                $"There is no parameter {parameter.Id}.",
+                "Parameters are defined in the dataset, under parameters."
+            );
         if (found.IsList != isList)
-            throw Fault("type-mismatch", parameter.Span, isList ? $"{parameter.Id} has one value; after IN a list is expected." : $"{parameter.Id} is a list.", isList ? $"Write = param.{parameter.Id}, or give the parameter many: true." : $"Write IN param.{parameter.Id}.");
+            throw Fault(
+                "type-mismatch",
+                parameter.Span,
+                isList ? $"{parameter.Id} has one value; after IN a list is expected." : $"{parameter.Id} is a list.",
+                isList ? $"Write = param.{parameter.Id}, or give the parameter many: true." : $"Write IN param.{parameter.Id}."
+            );
         return found;
     }
 
     private Bound Condition(Expr expr)
     {
         var bound = Bind(expr);
-        return bound.Kind is ValueKind.Boolean or ValueKind.Null ? bound
+        return bound.Kind is ValueKind.Boolean or ValueKind.Null
+            ? bound
             : throw Fault("type-mismatch", expr.Span, $"A condition is needed here; this is {bound.Kind.Name()}.");
     }
 
     private Bound Text(Expr expr)
     {
         var bound = Bind(expr);
-        return bound.Kind is ValueKind.Text or ValueKind.Null ? bound
+        return bound.Kind is ValueKind.Text or ValueKind.Null
+            ? bound
             : throw Fault("type-mismatch", expr.Span, $"Text is needed here; this is {bound.Kind.Name()}.", "Use CAST(… AS text).");
     }
 
     private Bound Number(Expr expr)
     {
         var bound = Bind(expr);
-        return bound.Kind.IsNumber() || bound.Kind == ValueKind.Null ? bound
+        return bound.Kind.IsNumber() || bound.Kind == ValueKind.Null
+            ? bound
             : throw Fault("type-mismatch", expr.Span, $"A number is needed here; this is {bound.Kind.Name()}.");
     }
 
@@ -155,7 +211,12 @@ internal sealed class Binder
         switch (binary.Operator)
         {
             case "and" or "or":
-                return new Bound.Op(binary.Operator == "and" ? Operation.And : Operation.Or, ValueKind.Boolean, Condition(binary.Left), Condition(binary.Right));
+                return new Bound.Op(
+                    binary.Operator == "and" ? Operation.And : Operation.Or,
+                    ValueKind.Boolean,
+                    Condition(binary.Left),
+                    Condition(binary.Right)
+                );
             case "||":
                 return new Bound.Op(Operation.Concatenate, ValueKind.Text, Text(binary.Left), Text(binary.Right));
             case "+" or "-" or "*" or "/" or "%":
@@ -182,8 +243,12 @@ internal sealed class Binder
         return binary.Operator switch
         {
             "/" => new Bound.Op(Operation.Divide, ValueKind.Float, left, right),
-            "%" when left.Kind is ValueKind.Integer or ValueKind.Null && right.Kind is ValueKind.Integer or ValueKind.Null =>
-                new Bound.Op(Operation.Remainder, ValueKind.Integer, left, right),
+            "%" when left.Kind is ValueKind.Integer or ValueKind.Null && right.Kind is ValueKind.Integer or ValueKind.Null => new Bound.Op(
+                Operation.Remainder,
+                ValueKind.Integer,
+                left,
+                right
+            ),
             "%" => throw Fault("type-mismatch", binary.Span, "% takes two integers."),
             "+" => new Bound.Op(Operation.Add, common, left, right),
             "-" => new Bound.Op(Operation.Subtract, common, left, right),
@@ -207,7 +272,12 @@ internal sealed class Binder
         var left = Bind(binary.Left);
         var right = Bind(binary.Right);
         if (ValueKinds.Common(left.Kind, right.Kind) is null)
-            throw Fault("type-mismatch", binary.Span, $"{left.Kind.Name()} can't be compared with {right.Kind.Name()}.", "Use CAST(… AS …) on one side.");
+            throw Fault(
+                "type-mismatch",
+                binary.Span,
+                $"{left.Kind.Name()} can't be compared with {right.Kind.Name()}.",
+                "Use CAST(… AS …) on one side."
+            );
         return (left, right);
     }
 
@@ -219,15 +289,24 @@ internal sealed class Binder
         if (list.Items is [Expr.Parameter parameter])
         {
             var values = Parameter(parameter, isList: true);
-            return ValueKinds.Common(operand.Kind, values.Kind) is not null ? new Bound.Op(Operation.In, ValueKind.Boolean, operand, values)
-                : throw Fault("type-mismatch", parameter.Span, $"The list holds {values.Kind.Name()}, but the value before IN is {operand.Kind.Name()}.");
+            return ValueKinds.Common(operand.Kind, values.Kind) is not null
+                ? new Bound.Op(Operation.In, ValueKind.Boolean, operand, values)
+                : throw Fault(
+                    "type-mismatch",
+                    parameter.Span,
+                    $"The list holds {values.Kind.Name()}, but the value before IN is {operand.Kind.Name()}."
+                );
         }
         var items = new List<Bound> { operand };
         foreach (var item in list.Items)
         {
             var bound = Bind(item);
             if (ValueKinds.Common(operand.Kind, bound.Kind) is null)
-                throw Fault("type-mismatch", item.Span, $"The list holds {bound.Kind.Name()}, but the value before IN is {operand.Kind.Name()}.");
+                throw Fault(
+                    "type-mismatch",
+                    item.Span,
+                    $"The list holds {bound.Kind.Name()}, but the value before IN is {operand.Kind.Name()}."
+                );
             items.Add(bound);
         }
         return new Bound.Op(Operation.In, ValueKind.Boolean, items);
@@ -256,18 +335,29 @@ internal sealed class Binder
     private Bound Branch(Expr value, ref ValueKind kind)
     {
         var bound = Bind(value);
-        kind = ValueKinds.Common(kind, bound.Kind) ?? throw Fault(
-            "type-mismatch", value.Span, $"This is {bound.Kind.Name()}, but a value before it is {kind.Name()}.", "Give all values one type with CAST.");
+        kind =
+            ValueKinds.Common(kind, bound.Kind)
+            ?? throw Fault(
+                "type-mismatch",
+                value.Span,
+                $"This is {bound.Kind.Name()}, but a value before it is {kind.Name()}.",
+                "Give all values one type with CAST."
+            );
         return bound;
     }
 
     private Bound.Op Cast(Expr.Cast cast)
     {
-        var kind = ValueKinds.Parse(cast.Type) ?? throw Fault(
-            "unknown-type", cast.TypeSpan, $"There is no type {cast.Type}.", Nearest.Remedy(cast.Type, ValueKinds.Names));
+        var kind =
+            ValueKinds.Parse(cast.Type)
+            ?? throw Fault("unknown-type", cast.TypeSpan, $"There is no type {cast.Type}.", Nearest.Remedy(cast.Type, ValueKinds.Names));
         var operand = Bind(cast.Operand);
-        var allowed = operand.Kind == kind || operand.Kind == ValueKind.Null || kind == ValueKind.Text
-            || (operand.Kind.IsNumber() && kind.IsNumber()) || (operand.Kind.IsTemporal() && kind.IsTemporal());
+        var allowed =
+            operand.Kind == kind
+            || operand.Kind == ValueKind.Null
+            || kind == ValueKind.Text
+            || (operand.Kind.IsNumber() && kind.IsNumber())
+            || (operand.Kind.IsTemporal() && kind.IsTemporal());
         if (!allowed)
             throw Fault("type-mismatch", cast.Span, $"{operand.Kind.Name()} can't be cast to {kind.Name()}.");
         return new Bound.Op(Operation.Cast, kind, operand);
@@ -297,7 +387,11 @@ internal sealed class Binder
                 return Aggregate(call);
         }
         if (call.Filter is not null || call.Distinct || call.Star)
-            throw Fault("not-an-aggregate", call.Span, $"{call.Function} is no aggregate; DISTINCT, * and FILTER belong to count, sum, avg, min, max, median and percentile.");
+            throw Fault(
+                "not-an-aggregate",
+                call.Span,
+                $"{call.Function} is no aggregate; DISTINCT, * and FILTER belong to count, sum, avg, min, max, median and percentile."
+            );
         var kind = ValueKind.Null;
         switch (call.Function, call.Arguments)
         {
@@ -305,9 +399,20 @@ internal sealed class Binder
                 var values = call.Arguments.Select(a => Branch(a, ref kind)).ToList();
                 return new Bound.Op(Operation.Coalesce, kind, values);
             case ("nullif", [var a, var b]):
-                return new Bound.Op(Operation.Case, Bind(a).Kind, Binary(new Expr.Binary("=", a, b, call.Span)), new Bound.Literal(null, ValueKind.Null), Bind(a));
+                return new Bound.Op(
+                    Operation.Case,
+                    Bind(a).Kind,
+                    Binary(new Expr.Binary("=", a, b, call.Span)),
+                    new Bound.Literal(null, ValueKind.Null),
+                    Bind(a)
+                );
             case ("greatest" or "least", { Count: > 1 }):
-                return call.Arguments.Skip(1).Aggregate(Branch(call.Arguments[0], ref kind), (best, next) => Better(call.Function == "greatest", best, next, ref kind));
+                return call
+                    .Arguments.Skip(1)
+                    .Aggregate(
+                        Branch(call.Arguments[0], ref kind),
+                        (best, next) => Better(call.Function == "greatest", best, next, ref kind)
+                    );
             case ("today", []):
                 return new Bound.Clock(ValueKind.Date);
             case ("now", []):
@@ -320,9 +425,18 @@ internal sealed class Binder
         if (!Functions.All.TryGetValue(call.Function, out var function))
             throw call.Function is "coalesce" or "nullif" or "greatest" or "least" or "today" or "now" or "within"
                 ? Fault("wrong-arguments", call.Span, $"{call.Function} does not take {call.Arguments.Count} values.")
-                : Fault("unknown-function", call.Span, $"There is no function {call.Function}.", Nearest.Remedy(call.Function, Functions.Names));
+                : Fault(
+                    "unknown-function",
+                    call.Span,
+                    $"There is no function {call.Function}.",
+                    Nearest.Remedy(call.Function, Functions.Names)
+                );
         if (call.Arguments.Count != function.Takes.Count)
-            throw Fault("wrong-arguments", call.Span, $"{call.Function} takes {(function.Takes.Count == 1 ? "one value" : $"{function.Takes.Count} values")}.");
+            throw Fault(
+                "wrong-arguments",
+                call.Span,
+                $"{call.Function} takes {(function.Takes.Count == 1 ? "one value" : $"{function.Takes.Count} values")}."
+            );
         List<Bound> arguments = [.. call.Arguments.Zip(function.Takes, Argument)];
         if (function.Operation == Operation.Round && arguments[1] is Bound.Literal { Value: > 6L })
             throw Fault("wrong-arguments", call.Arguments[1].Span, "round keeps at most 6 digits.");
@@ -338,15 +452,26 @@ internal sealed class Binder
             case Takes.Number:
                 return Number(expr);
             case Takes.FixedText:
-                return Text(expr) is Bound.Literal { Value: string { Length: > 0 } } text ? text : throw Fault("wrong-arguments", expr.Span, "A text written out is needed here, and not an empty one.");
+                return Text(expr) is Bound.Literal { Value: string { Length: > 0 } } text
+                    ? text
+                    : throw Fault("wrong-arguments", expr.Span, "A text written out is needed here, and not an empty one.");
             case Takes.FixedWhole or Takes.FixedPlace:
-                return Bind(expr) is Bound.Literal { Value: long n } whole && n >= (takes == Takes.FixedPlace ? 1 : 0) && n <= int.MaxValue ? whole
-                    : throw Fault("wrong-arguments", expr.Span, $"A whole number from {(takes == Takes.FixedPlace ? 1 : 0)}, written out, is needed here.");
+                return Bind(expr) is Bound.Literal { Value: long n } whole && n >= (takes == Takes.FixedPlace ? 1 : 0) && n <= int.MaxValue
+                    ? whole
+                    : throw Fault(
+                        "wrong-arguments",
+                        expr.Span,
+                        $"A whole number from {(takes == Takes.FixedPlace ? 1 : 0)}, written out, is needed here."
+                    );
         }
         var bound = Bind(expr);
         if (bound.Kind == ValueKind.Null || (takes == Takes.Date ? bound.Kind.IsTemporal() : bound.Kind == ValueKind.Integer))
             return bound;
-        throw Fault("type-mismatch", expr.Span, $"{(takes == Takes.Date ? "A date" : "A whole number")} is needed here; this is {bound.Kind.Name()}.");
+        throw Fault(
+            "type-mismatch",
+            expr.Span,
+            $"{(takes == Takes.Date ? "A date" : "A whole number")} is needed here; this is {bound.Kind.Name()}."
+        );
     }
 
     /// <summary>The greater or lesser of two values; a missing one is left out.</summary>
@@ -370,7 +495,11 @@ internal sealed class Binder
                 throw Fault("unknown-period", period.Span, $"'{text}' is no period.", RelativePeriod.Help);
         }
         else if (span is not Bound.Parameter { Kind: ValueKind.Text, IsList: false })
-            throw Fault("type-mismatch", period.Span, "within needs a period: a text such as 'last 30 days', or a parameter of type period.");
+            throw Fault(
+                "type-mismatch",
+                period.Span,
+                "within needs a period: a text such as 'last 30 days', or a parameter of type period."
+            );
         return new Bound.InPeriod(bound, span);
     }
 
@@ -378,20 +507,43 @@ internal sealed class Binder
     private Bound.Over Over(Expr.Call call)
     {
         if (!_allowAggregates || _inAggregate)
-            throw Fault("measure-in-row", call.Span, $"{call.Function} looks at other figures of the tile; it can stand in a measure only, outside an aggregate.");
+            throw Fault(
+                "measure-in-row",
+                call.Span,
+                $"{call.Function} looks at other figures of the tile; it can stand in a measure only, outside an aggregate."
+            );
         if (call.Arguments.Count is 0 or > 2)
-            throw Fault("wrong-arguments", call.Span, $"{call.Function} takes a measure{(call.Function is "share" or "previous" ? " and, if wanted, an option" : "")}.");
+            throw Fault(
+                "wrong-arguments",
+                call.Span,
+                $"{call.Function} takes a measure{(call.Function is "share" or "previous" ? " and, if wanted, an option" : "")}."
+            );
         var inner = Bind(call.Arguments[0]);
         if (!inner.HasAggregate || inner.All().Any(b => b is Bound.Over))
             throw Fault("no-aggregate", call.Arguments[0].Span, $"{call.Function} needs a plain measure, such as sum(…).");
         if (call.Function != "rank" && !inner.Kind.IsNumber())
             throw Fault("type-mismatch", call.Arguments[0].Span, $"{call.Function} needs a number; this is {inner.Kind.Name()}.");
-        string[] options = call.Function switch { "share" => ["all", "shown"], "previous" => ["period", "year"], _ => [] };
+        string[] options = call.Function switch
+        {
+            "share" => ["all", "shown"],
+            "previous" => ["period", "year"],
+            _ => [],
+        };
         var option = options.FirstOrDefault();
         if (call.Arguments.Count == 2)
         {
-            var written = call.Arguments[1] is Expr.Literal { Value: string text } ? text : call.Arguments[1] is Expr.Name { Member: null } name ? name.Id : "";
-            option = options.FirstOrDefault(o => o == written) ?? throw Fault("unknown-value", call.Arguments[1].Span, $"{call.Function} has no such option.", options.Length == 0 ? null : $"Use {string.Join(" or ", options)}.");
+            var written =
+                call.Arguments[1] is Expr.Literal { Value: string text } ? text
+                : call.Arguments[1] is Expr.Name { Member: null } name ? name.Id
+                : "";
+            option =
+                options.FirstOrDefault(o => o == written)
+                ?? throw Fault(
+                    "unknown-value",
+                    call.Arguments[1].Span,
+                    $"{call.Function} has no such option.",
+                    options.Length == 0 ? null : $"Use {string.Join(" or ", options)}."
+                );
         }
         return call.Function switch
         {
@@ -405,21 +557,44 @@ internal sealed class Binder
     private Bound.Aggregate Aggregate(Expr.Call call)
     {
         if (!_allowAggregates)
-            throw Fault("measure-in-row", call.Span, $"{call.Function} is a value over many rows; a value of one row is needed here.", "Define it as a measure.");
+            throw Fault(
+                "measure-in-row",
+                call.Span,
+                $"{call.Function} is a value over many rows; a value of one row is needed here.",
+                "Define it as a measure."
+            );
         if (_inAggregate)
             throw Fault("measure-in-measure", call.Span, $"{call.Function} stands inside another aggregate.");
-        if (call.Star != (call.Arguments.Count == 0) || call.Arguments.Count > (call.Function == "percentile" ? 2 : 1) || (call.Star && call.Function != "count"))
-            throw Fault("wrong-arguments", call.Span, $"{call.Function} takes one value{(call.Function switch { "count" => " or *", "percentile" => " and a fraction", _ => "" })}.");
+        if (
+            call.Star != (call.Arguments.Count == 0)
+            || call.Arguments.Count > (call.Function == "percentile" ? 2 : 1)
+            || (call.Star && call.Function != "count")
+        )
+            throw Fault(
+                "wrong-arguments",
+                call.Span,
+                $"{call.Function} takes one value{(call.Function switch { "count" => " or *", "percentile" => " and a fraction", _ => "" })}."
+            );
         var fraction = call.Function == "percentile" ? Fraction(call) : 0.5;
         if (call.Distinct && call.Function != "count")
             throw Fault("wrong-arguments", call.Span, "DISTINCT is understood in count(distinct …) only.");
         _inAggregate = true;
-        var argument = call.Star ? null : call.Function is "sum" or "avg" or "median" or "percentile" ? Number(call.Arguments[0]) : Bind(call.Arguments[0]);
+        var argument =
+            call.Star ? null
+            : call.Function is "sum" or "avg" or "median" or "percentile" ? Number(call.Arguments[0])
+            : Bind(call.Arguments[0]);
         var filter = call.Filter is null ? null : Condition(call.Filter);
         _inAggregate = false;
         return call.Function switch
         {
-            "count" => new(call.Star ? AggregateFunction.CountRows : call.Distinct ? AggregateFunction.CountDistinct : AggregateFunction.Count, argument, filter, ValueKind.Integer),
+            "count" => new(
+                call.Star ? AggregateFunction.CountRows
+                    : call.Distinct ? AggregateFunction.CountDistinct
+                    : AggregateFunction.Count,
+                argument,
+                filter,
+                ValueKind.Integer
+            ),
             "sum" => new(AggregateFunction.Sum, argument, filter, argument!.Kind),
             "avg" => new(AggregateFunction.Average, argument, filter, ValueKind.Float),
             "median" or "percentile" => new(AggregateFunction.Percentile, argument, filter, ValueKind.Float) { Fraction = fraction },
@@ -430,7 +605,17 @@ internal sealed class Binder
 
     private static double Fraction(Expr.Call call)
     {
-        var value = call.Arguments.Count == 2 && call.Arguments[1] is Expr.Literal { Value: long or decimal or double } literal ? Convert.ToDouble(literal.Value, System.Globalization.CultureInfo.InvariantCulture) : -1;
-        return value is >= 0 and <= 1 ? value : throw Fault("wrong-arguments", call.Span, "percentile takes a value and a fraction from 0 to 1, written out.", "For example percentile(delay, 0.9).");
+        var value =
+            call.Arguments.Count == 2 && call.Arguments[1] is Expr.Literal { Value: long or decimal or double } literal
+                ? Convert.ToDouble(literal.Value, System.Globalization.CultureInfo.InvariantCulture)
+                : -1;
+        return value is >= 0 and <= 1
+            ? value
+            : throw Fault(
+                "wrong-arguments",
+                call.Span,
+                "percentile takes a value and a fraction from 0 to 1, written out.",
+                "For example percentile(delay, 0.9)."
+            );
     }
 }

@@ -3,56 +3,101 @@ namespace Weir.Core.Expressions;
 /// <summary>What an operation of a bound formula does with its arguments.</summary>
 public enum Operation
 {
-    And, Or, Not,
-    Equal, NotEqual, Less, LessOrEqual, Greater, GreaterOrEqual,
-    Add, Subtract, Multiply, Divide, Remainder, Negate, Concatenate,
+    And,
+    Or,
+    Not,
+    Equal,
+    NotEqual,
+    Less,
+    LessOrEqual,
+    Greater,
+    GreaterOrEqual,
+    Add,
+    Subtract,
+    Multiply,
+    Divide,
+    Remainder,
+    Negate,
+    Concatenate,
+
     /// <summary>First argument equals one of the others.</summary>
     In,
-    Like, IsNull, Coalesce,
+    Like,
+    IsNull,
+    Coalesce,
+
     /// <summary>Equal, or both null.</summary>
     Same,
+
     /// <summary>Condition, value, condition, value, …, and a last value for "else".</summary>
     Case,
     Cast,
+
     /// <summary>Text read as another type; null where it does not fit. See <see cref="TextReading"/>.</summary>
     Convert,
-    Lower, Upper, Length, Abs,
+    Lower,
+    Upper,
+    Length,
+    Abs,
     Trim,
+
     /// <summary>Text, place of the first character from 1, number of characters.</summary>
     Substring,
+
     /// <summary>Text, what to look for, what to put there.</summary>
     Replace,
+
     /// <summary>What to look for, text; the place from 1, or 0.</summary>
     Position,
+
     /// <summary>Number, digits after the point; halves away from zero.</summary>
     Round,
-    Floor, Ceiling,
+    Floor,
+    Ceiling,
+
     /// <summary>Null for a negative number.</summary>
     SquareRoot,
+
     /// <summary>Null unless the number is positive.</summary>
     NaturalLogarithm,
     Exponential,
     AddDays,
+
     /// <summary>As many months on; the last day of the month where it has no such day.</summary>
     AddMonths,
+
     /// <summary>Calendar days from the first to the second.</summary>
     DaysBetween,
+
     /// <summary>Whole minutes from the first to the second, cut towards zero.</summary>
     MinutesBetween,
 }
 
 /// <summary>How an aggregate folds many rows into one value. Nulls are left out.</summary>
-public enum AggregateFunction { CountRows, Count, CountDistinct, Sum, Average, Minimum, Maximum, Percentile }
+public enum AggregateFunction
+{
+    CountRows,
+    Count,
+    CountDistinct,
+    Sum,
+    Average,
+    Minimum,
+    Maximum,
+    Percentile,
+}
 
 /// <summary>What a figure takes from other lines of the result.</summary>
 public enum OverFunction
 {
     /// <summary>The sum from the first line shown to this one, in the order of the first group.</summary>
     RunningTotal,
+
     /// <summary>The part of a base: all rows, or the members shown.</summary>
     Share,
+
     /// <summary>The figure of the period before, or of the same period a year before.</summary>
     Previous,
+
     /// <summary>The place among the members shown, from 1, the greatest first; equals share a place.</summary>
     Rank,
 }
@@ -78,7 +123,8 @@ public abstract record Bound(ValueKind Kind)
     protected Bound(Bound original) => Kind = original.Kind;
 
     /// <inheritdoc/>
-    public virtual bool Equals(Bound? other) => ReferenceEquals(this, other) || (other is not null && EqualityContract == other.EqualityContract && Kind == other.Kind);
+    public virtual bool Equals(Bound? other) =>
+        ReferenceEquals(this, other) || (other is not null && EqualityContract == other.EqualityContract && Kind == other.Kind);
 
     /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(EqualityContract, Kind);
@@ -89,7 +135,11 @@ public abstract record Bound(ValueKind Kind)
     {
         var (size, depth, aggregate) = (1L, 0, this is Aggregate);
         foreach (var child in Children.Select(c => c.Measured))
-            (size, depth, aggregate) = (Math.Min(size + child.Size, long.MaxValue / 2), Math.Max(depth, child.Depth), aggregate || child.HasAggregate);
+            (size, depth, aggregate) = (
+                Math.Min(size + child.Size, long.MaxValue / 2),
+                Math.Max(depth, child.Depth),
+                aggregate || child.HasAggregate
+            );
         return new Shape(size, depth + 1, aggregate);
     }
 
@@ -102,7 +152,10 @@ public abstract record Bound(ValueKind Kind)
     /// <summary>A fixed value.</summary>
     public sealed record Literal(object? Value, ValueKind Kind) : Bound(Kind);
 
-    /// <summary>A value that an earlier answer of the plan gives; put in before the question is asked, and shown by its name where a plan is explained.</summary>
+    /// <summary>
+    /// A value that an earlier answer of the plan gives; put in before the question is asked, and shown by its name where a plan is
+    /// explained.
+    /// </summary>
     public sealed record Open(string Name, ValueKind Kind) : Bound(Kind);
 
     /// <summary>A column of a table of the dataset.</summary>
@@ -115,7 +168,8 @@ public abstract record Bound(ValueKind Kind)
     public sealed record Op(Operation Operation, ValueKind Kind, params IReadOnlyList<Bound> Arguments) : Bound(Kind)
     {
         /// <inheritdoc/>
-        public bool Equals(Op? other) => other is not null && Operation == other.Operation && Kind == other.Kind && Arguments.SequenceEqual(other.Arguments);
+        public bool Equals(Op? other) =>
+            other is not null && Operation == other.Operation && Kind == other.Kind && Arguments.SequenceEqual(other.Arguments);
 
         /// <inheritdoc/>
         public override int GetHashCode() => Arguments.Aggregate(HashCode.Combine(Operation, Kind), HashCode.Combine);
@@ -149,16 +203,17 @@ public abstract record Bound(ValueKind Kind)
     public sealed record Over(OverFunction Function, Bound Inner, string? Option, ValueKind Kind) : Bound(Kind);
 
     /// <summary>The nodes directly below this one.</summary>
-    public IEnumerable<Bound> Children => this switch
-    {
-        Op op => op.Arguments,
-        Grain grain => [grain.Argument],
-        Part part => [part.Argument],
-        Aggregate aggregate => new[] { aggregate.Argument, aggregate.Filter }.OfType<Bound>(),
-        InPeriod period => [period.Date, period.Period],
-        Over over => [over.Inner],
-        _ => [],
-    };
+    public IEnumerable<Bound> Children =>
+        this switch
+        {
+            Op op => op.Arguments,
+            Grain grain => [grain.Argument],
+            Part part => [part.Argument],
+            Aggregate aggregate => new[] { aggregate.Argument, aggregate.Filter }.OfType<Bound>(),
+            InPeriod period => [period.Date, period.Period],
+            Over over => [over.Inner],
+            _ => [],
+        };
 
     /// <summary>This node and all below it.</summary>
     public IEnumerable<Bound> All() => Children.SelectMany(c => c.All()).Prepend(this);
@@ -167,16 +222,19 @@ public abstract record Bound(ValueKind Kind)
     public bool HasAggregate => Measured.HasAggregate;
 
     /// <summary>The same tree with each node, lowest first, put through <paramref name="change"/>.</summary>
-    public Bound Rewrite(Func<Bound, Bound> change) => change(this switch
-    {
-        Op op => op with { Arguments = [.. op.Arguments.Select(a => a.Rewrite(change))] },
-        Grain grain => grain with { Argument = grain.Argument.Rewrite(change) },
-        Part part => part with { Argument = part.Argument.Rewrite(change) },
-        Aggregate a => a with { Argument = a.Argument?.Rewrite(change), Filter = a.Filter?.Rewrite(change) },
-        InPeriod p => p with { Date = p.Date.Rewrite(change), Period = p.Period.Rewrite(change) },
-        Over o => o with { Inner = o.Inner.Rewrite(change) },
-        _ => this,
-    });
+    public Bound Rewrite(Func<Bound, Bound> change) =>
+        change(
+            this switch
+            {
+                Op op => op with { Arguments = [.. op.Arguments.Select(a => a.Rewrite(change))] },
+                Grain grain => grain with { Argument = grain.Argument.Rewrite(change) },
+                Part part => part with { Argument = part.Argument.Rewrite(change) },
+                Aggregate a => a with { Argument = a.Argument?.Rewrite(change), Filter = a.Filter?.Rewrite(change) },
+                InPeriod p => p with { Date = p.Date.Rewrite(change), Period = p.Period.Rewrite(change) },
+                Over o => o with { Inner = o.Inner.Rewrite(change) },
+                _ => this,
+            }
+        );
 
     /// <summary>The constant true.</summary>
     public static Bound True { get; } = new Literal(true, ValueKind.Boolean);
@@ -187,18 +245,23 @@ public abstract record Bound(ValueKind Kind)
     /// <summary>From an instant, included, to another, excluded.</summary>
     public static Bound Between(Bound date, DateTime from, DateTime to)
     {
-        Literal At(DateTime instant) => Instant(date.Kind, instant) is var value && value is DateOnly ? new(value, ValueKind.Date) : new(value, ValueKind.Timestamp);
+        Literal At(DateTime instant) =>
+            Instant(date.Kind, instant) is var value && value is DateOnly ? new(value, ValueKind.Date) : new(value, ValueKind.Timestamp);
         return Between(date, At(from), At(to));
     }
 
     /// <summary>From a value, included, to another, excluded.</summary>
-    public static Bound Between(Bound value, Bound from, Bound to) => new Op(
-        Operation.And, ValueKind.Boolean,
-        new Op(Operation.GreaterOrEqual, ValueKind.Boolean, value, from),
-        new Op(Operation.Less, ValueKind.Boolean, value, to));
+    public static Bound Between(Bound value, Bound from, Bound to) =>
+        new Op(
+            Operation.And,
+            ValueKind.Boolean,
+            new Op(Operation.GreaterOrEqual, ValueKind.Boolean, value, from),
+            new Op(Operation.Less, ValueKind.Boolean, value, to)
+        );
 
     /// <summary>An instant as it is compared with a date or a timestamp: as a day where both are days.</summary>
-    public static object Instant(ValueKind comparedWith, DateTime instant) => comparedWith == ValueKind.Date && instant.TimeOfDay == TimeSpan.Zero ? DateOnly.FromDateTime(instant) : instant;
+    public static object Instant(ValueKind comparedWith, DateTime instant) =>
+        comparedWith == ValueKind.Date && instant.TimeOfDay == TimeSpan.Zero ? DateOnly.FromDateTime(instant) : instant;
 
     /// <summary>All of the conditions; true if there are none.</summary>
     public static Bound All(IEnumerable<Bound> conditions) => Join(Operation.And, conditions, True);

@@ -14,11 +14,16 @@ public sealed class Evaluator(DayOfWeek weekStart)
     /// <summary>The value of a formula without aggregates for one row.</summary>
     /// <param name="column">Gives the row's value of a column.</param>
     /// <exception cref="ArithmeticException">A number leaves the range of its type.</exception>
-    public object? Value(Bound bound, Func<Bound.Column, object?> column) => Value(bound, column, static _ => throw new InvalidOperationException("An aggregate has no value for one row."));
+    public object? Value(Bound bound, Func<Bound.Column, object?> column) =>
+        Value(bound, column, static _ => throw new InvalidOperationException("An aggregate has no value for one row."));
 
     /// <summary>The value of a measure over rows.</summary>
     public object? Measure<TRow>(Bound bound, IReadOnlyList<TRow> rows, Func<TRow, Bound.Column, object?> column) =>
-        Value(bound, static _ => throw new InvalidOperationException("A column outside an aggregate has no value over rows."), aggregate => Fold(aggregate, rows, column));
+        Value(
+            bound,
+            static _ => throw new InvalidOperationException("A column outside an aggregate has no value over rows."),
+            aggregate => Fold(aggregate, rows, column)
+        );
 
     private object? Fold<TRow>(Bound.Aggregate aggregate, IReadOnlyList<TRow> rows, Func<TRow, Bound.Column, object?> column)
     {
@@ -40,12 +45,13 @@ public sealed class Evaluator(DayOfWeek weekStart)
         };
     }
 
-    private static object Sum(List<object> values, ValueKind kind) => kind switch
-    {
-        ValueKind.Integer => (long)values.Aggregate(BigInteger.Zero, (sum, v) => sum + (long)v),
-        ValueKind.Decimal => values.Sum(v => Convert.ToDecimal(v, CultureInfo.InvariantCulture)),
-        _ => values.Sum(AsDouble),
-    };
+    private static object Sum(List<object> values, ValueKind kind) =>
+        kind switch
+        {
+            ValueKind.Integer => (long)values.Aggregate(BigInteger.Zero, (sum, v) => sum + (long)v),
+            ValueKind.Decimal => values.Sum(v => Convert.ToDecimal(v, CultureInfo.InvariantCulture)),
+            _ => values.Sum(AsDouble),
+        };
 
     /// <summary>Between the two values around the place fraction × (n − 1), in proportion (SQL's PERCENTILE_CONT).</summary>
     public static double Percentile(double[] sorted, double fraction)
@@ -121,10 +127,16 @@ public sealed class Evaluator(DayOfWeek weekStart)
             Operation.Trim => ((string)left).Trim(' '),
             Operation.Substring => string.Concat(((string)left).EnumerateRunes().Skip((int)(long)right - 1).Take((int)(long)at(args[2])!)),
             Operation.Replace => at(args[2]) is string put ? ((string)left).Replace((string)right, put, StringComparison.Ordinal) : null,
-            Operation.Position => ((string)right).IndexOf((string)left, StringComparison.Ordinal) is >= 0 and var found ? ((string)right)[..found].EnumerateRunes().Count() + 1L : 0L,
+            Operation.Position => ((string)right).IndexOf((string)left, StringComparison.Ordinal) is >= 0 and var found
+                ? ((string)right)[..found].EnumerateRunes().Count() + 1L
+                : 0L,
             Operation.Round => Math.Round(ToDecimal(left), (int)(long)right, MidpointRounding.AwayFromZero),
-            Operation.Floor => left is long ? left : checked((left is double real ? (long)Math.Floor(real) : (long)Math.Floor((decimal)left))),
-            Operation.Ceiling => left is long ? left : checked((left is double real ? (long)Math.Ceiling(real) : (long)Math.Ceiling((decimal)left))),
+            Operation.Floor => left is long
+                ? left
+                : checked((left is double real ? (long)Math.Floor(real) : (long)Math.Floor((decimal)left))),
+            Operation.Ceiling => left is long
+                ? left
+                : checked((left is double real ? (long)Math.Ceiling(real) : (long)Math.Ceiling((decimal)left))),
             Operation.SquareRoot => AsDouble(left) is >= 0 and var n ? Math.Sqrt(n) : null,
             Operation.NaturalLogarithm => AsDouble(left) is > 0 and var n ? Math.Log(n) : null,
             Operation.Exponential => Math.Exp(AsDouble(left)),
@@ -167,43 +179,59 @@ public sealed class Evaluator(DayOfWeek weekStart)
         return sawNull ? null : false;
     }
 
-    private static object Arithmetic(object left, object right, ValueKind kind, Func<long, long, long> whole, Func<decimal, decimal, decimal> exact, Func<double, double, double> real) => kind switch
-    {
-        ValueKind.Integer => whole((long)left, (long)right),
-        ValueKind.Decimal => exact(Convert.ToDecimal(left, CultureInfo.InvariantCulture), Convert.ToDecimal(right, CultureInfo.InvariantCulture)),
-        _ => real(AsDouble(left), AsDouble(right)),
-    };
-
-    private static object? Widen(object? value, ValueKind kind) => (value, kind) switch
-    {
-        (long n, ValueKind.Decimal) => (decimal)n,
-        (long or decimal, ValueKind.Float) => AsDouble(value),
-        (DateOnly d, ValueKind.Timestamp) => d.ToDateTime(TimeOnly.MinValue),
-        _ => value,
-    };
-
-    private static object Cast(object value, ValueKind kind) => kind switch
-    {
-        ValueKind.Text => value switch
+    private static object Arithmetic(
+        object left,
+        object right,
+        ValueKind kind,
+        Func<long, long, long> whole,
+        Func<decimal, decimal, decimal> exact,
+        Func<double, double, double> real
+    ) =>
+        kind switch
         {
-            string s => s,
-            bool b => b ? "true" : "false",
-            DateOnly d => d.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
-            DateTime t => t.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
-            _ => Convert.ToString(value, CultureInfo.InvariantCulture)!,
-        },
-        ValueKind.Integer => value is long ? value : (long)Math.Round(Convert.ToDecimal(value, CultureInfo.InvariantCulture), MidpointRounding.AwayFromZero),
-        ValueKind.Decimal => ToDecimal(value),
-        ValueKind.Float => AsDouble(value),
-        ValueKind.Date => DateOnly.FromDateTime(AsInstant(value)),
-        ValueKind.Timestamp => AsInstant(value),
-        _ => value,
-    };
+            ValueKind.Integer => whole((long)left, (long)right),
+            ValueKind.Decimal => exact(
+                Convert.ToDecimal(left, CultureInfo.InvariantCulture),
+                Convert.ToDecimal(right, CultureInfo.InvariantCulture)
+            ),
+            _ => real(AsDouble(left), AsDouble(right)),
+        };
+
+    private static object? Widen(object? value, ValueKind kind) =>
+        (value, kind) switch
+        {
+            (long n, ValueKind.Decimal) => (decimal)n,
+            (long or decimal, ValueKind.Float) => AsDouble(value),
+            (DateOnly d, ValueKind.Timestamp) => d.ToDateTime(TimeOnly.MinValue),
+            _ => value,
+        };
+
+    private static object Cast(object value, ValueKind kind) =>
+        kind switch
+        {
+            ValueKind.Text => value switch
+            {
+                string s => s,
+                bool b => b ? "true" : "false",
+                DateOnly d => d.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+                DateTime t => t.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
+                _ => Convert.ToString(value, CultureInfo.InvariantCulture)!,
+            },
+            ValueKind.Integer => value is long
+                ? value
+                : (long)Math.Round(Convert.ToDecimal(value, CultureInfo.InvariantCulture), MidpointRounding.AwayFromZero),
+            ValueKind.Decimal => ToDecimal(value),
+            ValueKind.Float => AsDouble(value),
+            ValueKind.Date => DateOnly.FromDateTime(AsInstant(value)),
+            ValueKind.Timestamp => AsInstant(value),
+            _ => value,
+        };
 
     /// <summary>A floating-point number counts to its sixth digit after the point.</summary>
-    private static decimal ToDecimal(object value) => value is double real
-        ? Math.Round(Convert.ToDecimal(real), 6, MidpointRounding.AwayFromZero)
-        : Convert.ToDecimal(value, CultureInfo.InvariantCulture);
+    private static decimal ToDecimal(object value) =>
+        value is double real
+            ? Math.Round(Convert.ToDecimal(real), 6, MidpointRounding.AwayFromZero)
+            : Convert.ToDecimal(value, CultureInfo.InvariantCulture);
 
     private static double AsDouble(object value) => Convert.ToDouble(value, CultureInfo.InvariantCulture);
 
@@ -212,15 +240,16 @@ public sealed class Evaluator(DayOfWeek weekStart)
     private static object AsDay(DateTime at, ValueKind kind) => kind == ValueKind.Date ? DateOnly.FromDateTime(at) : at;
 
     /// <summary>The order of two values of comparable types; text by Unicode code point, as engines with a binary collation do.</summary>
-    public static int Compare(object left, object right) => (left, right) switch
-    {
-        (string a, string b) => CompareText(a, b),
-        (bool a, bool b) => a.CompareTo(b),
-        (DateOnly or DateTime, DateOnly or DateTime) => AsInstant(left).CompareTo(AsInstant(right)),
-        (double, _) or (_, double) => AsDouble(left).CompareTo(AsDouble(right)),
-        (long a, long b) => a.CompareTo(b),
-        _ => Convert.ToDecimal(left, CultureInfo.InvariantCulture).CompareTo(Convert.ToDecimal(right, CultureInfo.InvariantCulture)),
-    };
+    public static int Compare(object left, object right) =>
+        (left, right) switch
+        {
+            (string a, string b) => CompareText(a, b),
+            (bool a, bool b) => a.CompareTo(b),
+            (DateOnly or DateTime, DateOnly or DateTime) => AsInstant(left).CompareTo(AsInstant(right)),
+            (double, _) or (_, double) => AsDouble(left).CompareTo(AsDouble(right)),
+            (long a, long b) => a.CompareTo(b),
+            _ => Convert.ToDecimal(left, CultureInfo.InvariantCulture).CompareTo(Convert.ToDecimal(right, CultureInfo.InvariantCulture)),
+        };
 
     private static int CompareText(string a, string b) => Encoding.UTF8.GetBytes(a).AsSpan().SequenceCompareTo(Encoding.UTF8.GetBytes(b));
 

@@ -50,7 +50,8 @@ public abstract record Expr(Span Span)
     public sealed record Extract(string Unit, Expr Operand, Span Span) : Expr(Span);
 
     /// <summary>A function or an aggregate: <c>count(distinct x) FILTER (WHERE y)</c>; <c>count(*)</c> has no arguments and <see cref="Star"/> set.</summary>
-    public sealed record Call(string Function, IReadOnlyList<Expr> Arguments, bool Distinct, bool Star, Expr? Filter, Span Span) : Expr(Span);
+    public sealed record Call(string Function, IReadOnlyList<Expr> Arguments, bool Distinct, bool Star, Expr? Filter, Span Span)
+        : Expr(Span);
 }
 
 /// <summary>A fault in a formula: what is wrong, where, and what was probably meant.</summary>

@@ -3,13 +3,20 @@ using System.Text;
 
 namespace Weir.Core.Expressions;
 
-internal enum TokenKind { Word, QuotedWord, Number, Text, Sign, End }
+internal enum TokenKind
+{
+    Word,
+    QuotedWord,
+    Number,
+    Text,
+    Sign,
+    End,
+}
 
 internal readonly record struct Token(TokenKind Kind, string Text, Span Span, object? Value = null, ValueKind ValueKind = ValueKind.Null)
 {
     public bool Is(string word) =>
-        Kind is TokenKind.Word && string.Equals(Text, word, StringComparison.OrdinalIgnoreCase)
-        || Kind is TokenKind.Sign && Text == word;
+        Kind is TokenKind.Word && string.Equals(Text, word, StringComparison.OrdinalIgnoreCase) || Kind is TokenKind.Sign && Text == word;
 }
 
 /// <summary>Cuts a formula into words, numbers, texts and signs.</summary>
@@ -73,14 +80,18 @@ internal static class Lexer
         var span = new Span(start, at - start);
         var written = text[start..at];
         if (at < text.Length && (char.IsLetter(text[at]) || text[at] == '_'))
-            throw new FormulaException(new("bad-number", span, $"A letter follows the number {written}.", "Put a space or an operator between them."));
+            throw new FormulaException(
+                new("bad-number", span, $"A letter follows the number {written}.", "Put a space or an operator between them.")
+            );
         if (isFloat && double.TryParse(written, NumberStyles.Float, CultureInfo.InvariantCulture, out var real) && double.IsFinite(real))
             return new Token(TokenKind.Number, written, span, real, ValueKind.Float);
         if (!isFloat && isWhole && long.TryParse(written, NumberStyles.None, CultureInfo.InvariantCulture, out var whole))
             return new Token(TokenKind.Number, written, span, whole, ValueKind.Integer);
         if (!isFloat && decimal.TryParse(written, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var exact))
             return new Token(TokenKind.Number, written, span, exact, ValueKind.Decimal);
-        throw new FormulaException(new("bad-number", span, $"{written} is not a number that fits.", "Use at most 28 digits, or an exponent: 1e30."));
+        throw new FormulaException(
+            new("bad-number", span, $"{written} is not a number that fits.", "Use at most 28 digits, or an exponent: 1e30.")
+        );
     }
 
     private static Token Quoted(string text, ref int at)
@@ -91,7 +102,14 @@ internal static class Lexer
         while (true)
         {
             if (at >= text.Length)
-                throw new FormulaException(new("open-quote", new Span(start, at - start), "The quotation mark is never closed.", $"Add {quote} at the end; write {quote}{quote} for the mark itself."));
+                throw new FormulaException(
+                    new(
+                        "open-quote",
+                        new Span(start, at - start),
+                        "The quotation mark is never closed.",
+                        $"Add {quote} at the end; write {quote}{quote} for the mark itself."
+                    )
+                );
             if (text[at] != quote)
                 content.Append(text[at++]);
             else if (at + 1 < text.Length && text[at + 1] == quote)

@@ -14,7 +14,12 @@ public static class Nearest
         if (known.Length == 0 || written.Length > LongestName)
             return null;
         // Of two that are equally near, people mean the one that begins alike.
-        var best = known.MinBy(n => (Distance(written.ToLowerInvariant(), n.ToLowerInvariant()), n.StartsWith(written.AsSpan(0, Math.Min(1, written.Length)), StringComparison.OrdinalIgnoreCase) ? 0 : 1))!;
+        var best = known.MinBy(n =>
+            (
+                Distance(written.ToLowerInvariant(), n.ToLowerInvariant()),
+                n.StartsWith(written.AsSpan(0, Math.Min(1, written.Length)), StringComparison.OrdinalIgnoreCase) ? 0 : 1
+            )
+        )!;
         if (Distance(written.ToLowerInvariant(), best.ToLowerInvariant()) <= Math.Max(1, written.Length / 3))
             return $"Did you mean {best}?";
         return known.Length <= 12 ? $"Known: {string.Join(", ", known)}." : null;
@@ -29,13 +34,13 @@ public static class Nearest
         for (var j = 0; j <= b.Length; j++)
             rows[0, j] = j;
         for (var i = 1; i <= a.Length; i++)
-            for (var j = 1; j <= b.Length; j++)
-            {
-                var cost = a[i - 1] == b[j - 1] ? 0 : 1;
-                rows[i, j] = Math.Min(Math.Min(rows[i - 1, j] + 1, rows[i, j - 1] + 1), rows[i - 1, j - 1] + cost);
-                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
-                    rows[i, j] = Math.Min(rows[i, j], rows[i - 2, j - 2] + 1);
-            }
+        for (var j = 1; j <= b.Length; j++)
+        {
+            var cost = a[i - 1] == b[j - 1] ? 0 : 1;
+            rows[i, j] = Math.Min(Math.Min(rows[i - 1, j] + 1, rows[i, j - 1] + 1), rows[i - 1, j - 1] + cost);
+            if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+                rows[i, j] = Math.Min(rows[i, j], rows[i - 2, j - 2] + 1);
+        }
         return rows[a.Length, b.Length];
     }
 }

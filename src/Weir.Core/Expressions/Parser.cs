@@ -16,8 +16,31 @@ public sealed class Parser
 
     private static readonly HashSet<string> Reserved = new(StringComparer.OrdinalIgnoreCase)
     {
-        "and", "or", "not", "in", "between", "like", "is", "null", "true", "false", "case", "when", "then", "else",
-        "end", "cast", "as", "extract", "from", "distinct", "filter", "where", "date", "timestamp", "escape",
+        "and",
+        "or",
+        "not",
+        "in",
+        "between",
+        "like",
+        "is",
+        "null",
+        "true",
+        "false",
+        "case",
+        "when",
+        "then",
+        "else",
+        "end",
+        "cast",
+        "as",
+        "extract",
+        "from",
+        "distinct",
+        "filter",
+        "where",
+        "date",
+        "timestamp",
+        "escape",
     };
 
     private readonly List<Token> _tokens;
@@ -34,7 +57,14 @@ public sealed class Parser
     public static (Expr? Expr, FormulaFault? Fault) Parse(string text)
     {
         if (text.Length > MaximumLength)
-            return (null, new("formula-too-long", new Span(0, text.Length), $"The formula has {text.Length} characters; at most {MaximumLength} are read."));
+            return (
+                null,
+                new(
+                    "formula-too-long",
+                    new Span(0, text.Length),
+                    $"The formula has {text.Length} characters; at most {MaximumLength} are read."
+                )
+            );
         try
         {
             var parser = new Parser(Lexer.Read(text));
@@ -71,10 +101,16 @@ public sealed class Parser
         return Next();
     }
 
-    private FormulaException Unexpected(string wanted) => new(new(
-        "formula-syntax",
-        Current.Span,
-        Current.Kind == TokenKind.End ? $"The formula ends where {wanted} is expected." : $"Found {Current.Text} where {wanted} is expected."));
+    private FormulaException Unexpected(string wanted) =>
+        new(
+            new(
+                "formula-syntax",
+                Current.Span,
+                Current.Kind == TokenKind.End
+                    ? $"The formula ends where {wanted} is expected."
+                    : $"Found {Current.Text} where {wanted} is expected."
+            )
+        );
 
     private Expr Or() => Nested(() => LeftChain(And, "or"));
 
@@ -86,7 +122,14 @@ public sealed class Parser
         while (operators.FirstOrDefault(Current.Is) is { } op)
         {
             if (++_operators > MaximumOperators)
-                throw new FormulaException(new("formula-too-deep", Current.Span, $"The formula has more than {MaximumOperators} operators.", "Split it into fields of its own."));
+                throw new FormulaException(
+                    new(
+                        "formula-too-deep",
+                        Current.Span,
+                        $"The formula has more than {MaximumOperators} operators.",
+                        "Split it into fields of its own."
+                    )
+                );
             _at++;
             var right = operand();
             left = new Expr.Binary(op, left, right, Span.Over(left.Span, right.Span));
@@ -144,13 +187,19 @@ public sealed class Parser
         {
             var list = Primary();
             if (list is not (Expr.User or Expr.Parameter))
-                throw new FormulaException(new("formula-syntax", list.Span, "After IN a list is expected.", "Write IN ('a', 'b'), IN user.attribute or IN param.name."));
+                throw new FormulaException(
+                    new(
+                        "formula-syntax",
+                        list.Span,
+                        "After IN a list is expected.",
+                        "Write IN ('a', 'b'), IN user.attribute or IN param.name."
+                    )
+                );
             return new Expr.In(left, [list], negated, Span.Over(left.Span, list.Span));
         }
         Next();
         var items = new List<Expr>();
-        do
-            items.Add(Or());
+        do items.Add(Or());
         while (Take(","));
         var end = Expect(")");
         return new Expr.In(left, items, negated, Span.Over(left.Span, end.Span));
@@ -172,7 +221,14 @@ public sealed class Parser
     private Expr Nested(Func<Expr> read)
     {
         if (++_depth > MaximumDepth)
-            throw new FormulaException(new("formula-too-deep", Current.Span, $"The formula is nested more than {MaximumDepth} deep.", "Split it into fields of its own."));
+            throw new FormulaException(
+                new(
+                    "formula-too-deep",
+                    Current.Span,
+                    $"The formula is nested more than {MaximumDepth} deep.",
+                    "Split it into fields of its own."
+                )
+            );
         var result = read();
         _depth--;
         return result;
@@ -231,11 +287,29 @@ public sealed class Parser
         var token = Next();
         var span = Span.Over(word.Span, token.Span);
         var written = (string)token.Value!;
-        if (word.Is("date") && DateOnly.TryParseExact(written, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day))
+        if (
+            word.Is("date") && DateOnly.TryParseExact(written, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day)
+        )
             return new Expr.Literal(day, ValueKind.Date, span);
-        if (word.Is("timestamp") && DateTime.TryParseExact(written, ["yyyy-MM-dd", "yyyy-MM-dd HH:mm", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-dd HH:mm:ss.FFFFFF"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var at))
+        if (
+            word.Is("timestamp")
+            && DateTime.TryParseExact(
+                written,
+                ["yyyy-MM-dd", "yyyy-MM-dd HH:mm", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-dd HH:mm:ss.FFFFFF"],
+                CultureInfo.InvariantCulture,
+                DateTimeStyles.None,
+                out var at
+            )
+        )
             return new Expr.Literal(at, ValueKind.Timestamp, span);
-        throw new FormulaException(new("bad-date", span, $"'{written}' is not a {word.Text.ToLowerInvariant()}.", "Write DATE '2025-03-01' or TIMESTAMP '2025-03-01 14:30:00'."));
+        throw new FormulaException(
+            new(
+                "bad-date",
+                span,
+                $"'{written}' is not a {word.Text.ToLowerInvariant()}.",
+                "Write DATE '2025-03-01' or TIMESTAMP '2025-03-01 14:30:00'."
+            )
+        );
     }
 
     private Expr.Case CaseExpression(Token start)
@@ -301,8 +375,7 @@ public sealed class Parser
         var distinct = Take("distinct");
         var star = !distinct && Take("*");
         if (!star && !Current.Is(")"))
-            do
-                arguments.Add(Or());
+            do arguments.Add(Or());
             while (Take(","));
         var end = Expect(")").Span;
         Expr? filter = null;

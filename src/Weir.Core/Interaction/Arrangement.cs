@@ -14,7 +14,14 @@ public sealed record Arrangement(IReadOnlyList<ArrangedTab> Tabs)
 
     /// <summary>The arrangement that the developer published: what a viewer without a personal view gets.</summary>
     public static Arrangement Opening(Dashboard dashboard) =>
-        new([.. dashboard.Tabs.Select(t => new ArrangedTab(t.Name, t.Title, Own: false, [.. t.Tiles.Select(x => new ArrangedTile(x, x.Place, Hidden: false))]))]);
+        new([
+            .. dashboard.Tabs.Select(t => new ArrangedTab(
+                t.Name,
+                t.Title,
+                Own: false,
+                [.. t.Tiles.Select(x => new ArrangedTile(x, x.Place, Hidden: false))]
+            )),
+        ]);
 }
 
 /// <summary>A tab; <see cref="Own"/> if the viewer added it.</summary>

@@ -31,13 +31,18 @@ public static class Conditions
     public static Bound IsMember(IReadOnlyList<FieldAt> fields, IReadOnlyList<object?> member, Scope scope, DayOfWeek weekStart) =>
         Members([.. fields.Select(f => Fields.At(f, scope)!)], [member], weekStart);
 
-    /// <summary>Of dates from the first instant, included, to the last, excluded; of numbers both ends are included, unless it ends below. An open end bounds nothing.</summary>
+    /// <summary>
+    /// Of dates from the first instant, included, to the last, excluded; of numbers both ends are included, unless it ends below. An open
+    /// end bounds nothing.
+    /// </summary>
     private static Bound Range(Bound formula, PickedRange range)
     {
         var value = formula is Bound.Grain grain ? grain.Argument : formula;
         var isTime = value.Kind.IsTemporal();
-        Bound.Literal At(object end) => !isTime ? new Bound.Literal(end, value.Kind)
-            : value.Kind == ValueKind.Date && Periods.Instant(end).TimeOfDay == TimeSpan.Zero ? new Bound.Literal(DateOnly.FromDateTime(Periods.Instant(end)), ValueKind.Date)
+        Bound.Literal At(object end) =>
+            !isTime ? new Bound.Literal(end, value.Kind)
+            : value.Kind == ValueKind.Date && Periods.Instant(end).TimeOfDay == TimeSpan.Zero
+                ? new Bound.Literal(DateOnly.FromDateTime(Periods.Instant(end)), ValueKind.Date)
             : new Bound.Literal(Periods.Instant(end), ValueKind.Timestamp);
         var ends = new List<Bound>();
         if (range.From is { } from)
@@ -56,9 +61,17 @@ public static class Conditions
         if (field.NamedBy is { } name)
             return Bound.Any([InText(name, piece), Bound.All([IsNull(name), InText(AsText(value), piece)])]);
         var names = field.Names;
-        Bound Among(IEnumerable<object> codes) => codes.Any() ? new Bound.Op(Operation.In, ValueKind.Boolean, [value, .. codes.Select(c => new Bound.Literal(c, value.Kind))]) : Bound.False;
+        Bound Among(IEnumerable<object> codes) =>
+            codes.Any()
+                ? new Bound.Op(Operation.In, ValueKind.Boolean, [value, .. codes.Select(c => new Bound.Literal(c, value.Kind))])
+                : Bound.False;
         var unnamed = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, Among(names.Keys)), InText(AsText(value), piece)]);
-        return Bound.Any([Among(names.Where(n => n.Value.ToLowerInvariant().Contains(piece.ToLowerInvariant(), StringComparison.Ordinal)).Select(n => n.Key)), unnamed]);
+        return Bound.Any([
+            Among(
+                names.Where(n => n.Value.ToLowerInvariant().Contains(piece.ToLowerInvariant(), StringComparison.Ordinal)).Select(n => n.Key)
+            ),
+            unnamed,
+        ]);
     }
 
     private static Bound AsText(Bound value) => value.Kind == ValueKind.Text ? value : new Bound.Op(Operation.Cast, ValueKind.Text, value);
@@ -66,11 +79,17 @@ public static class Conditions
     private static Bound.Op InText(Bound text, string piece)
     {
         Bound Lower(Bound of) => new Bound.Op(Operation.Lower, ValueKind.Text, of);
-        var found = new Bound.Op(Operation.Position, ValueKind.Integer, new Bound.Literal(piece.ToLowerInvariant(), ValueKind.Text), Lower(text));
+        var found = new Bound.Op(
+            Operation.Position,
+            ValueKind.Integer,
+            new Bound.Literal(piece.ToLowerInvariant(), ValueKind.Text),
+            Lower(text)
+        );
         return new Bound.Op(Operation.Greater, ValueKind.Boolean, found, new Bound.Literal(0L, ValueKind.Integer));
     }
 
-    private static Bound.Op Not(Bound condition) => new(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, condition, Bound.False));
+    private static Bound.Op Not(Bound condition) =>
+        new(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, condition, Bound.False));
 
     private static Bound Members(Bound[] formulas, IReadOnlyList<IReadOnlyList<object?>> members, DayOfWeek weekStart)
     {
@@ -106,7 +125,8 @@ public static class Conditions
         return new Bound.Op(Operation.Equal, ValueKind.Boolean, formula, new Bound.Literal(value, formula.Kind));
     }
 
-    private static bool IsDayOf(Bound formula, object? value) => formula is { Kind: ValueKind.Timestamp } and not Bound.Grain && value is DateOnly;
+    private static bool IsDayOf(Bound formula, object? value) =>
+        formula is { Kind: ValueKind.Timestamp } and not Bound.Grain && value is DateOnly;
 
     /// <summary>A picked period is the half-open range of its instants, whatever the follower's grain.</summary>
     private static Bound Period(Bound.Grain grain, object value, DayOfWeek weekStart)

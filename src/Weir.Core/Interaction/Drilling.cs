@@ -16,11 +16,16 @@ public static class Drilling
         if (path.Count == 0)
             return tile;
         var level = Levels(tile)[path.Count];
-        return tile with { By = [level], Sort = tile.Sort is { } sort && sort.By == tile.By[0].ToString() ? sort with { By = level.ToString() } : tile.Sort };
+        return tile with
+        {
+            By = [level],
+            Sort = tile.Sort is { } sort && sort.By == tile.By[0].ToString() ? sort with { By = level.ToString() } : tile.Sort,
+        };
     }
 
     /// <summary>The tile at the level that its own selection has opened.</summary>
-    public static Tile Opened(Tile tile, IEnumerable<Selection> selections) => At(tile, selections.FirstOrDefault(s => s.Tile == tile.Name)?.Path ?? []);
+    public static Tile Opened(Tile tile, IEnumerable<Selection> selections) =>
+        At(tile, selections.FirstOrDefault(s => s.Tile == tile.Name)?.Path ?? []);
 
     /// <summary>What the rows below a path meet: one condition for each step.</summary>
     /// <param name="fields">The fields of the steps, in the dataset of the rows.</param>

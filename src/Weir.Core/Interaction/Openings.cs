@@ -20,7 +20,13 @@ public static class Openings
         if (opening.IsNewest)
             return newest is null ? null : Newest(tile, scope, picked, newest, weekStart);
         if (opening.Period is { } period)
-            return picked with { Period = period, Range = RelativePeriod.Parse(period)!.Span(now, weekStart) is { } span ? new PickedRange(span.From, span.To) : new PickedRange(null, null) };
+            return picked with
+            {
+                Period = period,
+                Range = RelativePeriod.Parse(period)!.Span(now, weekStart) is { } span
+                    ? new PickedRange(span.From, span.To)
+                    : new PickedRange(null, null),
+            };
         return opening.From is null && opening.To is null ? picked : picked with { Range = new PickedRange(opening.From, opening.To) };
     }
 
@@ -31,7 +37,13 @@ public static class Openings
         if (tile.Pick != Pick.Range)
         {
             var member = grain is { } at ? Calendar.Floor(Periods.Instant(newest), at, weekStart) : Periods.Instant(newest);
-            return picked with { Members = [[formula.Kind == ValueKind.Date ? DateOnly.FromDateTime(member) : member]] };
+            return picked with
+            {
+                Members =
+                [
+                    [formula.Kind == ValueKind.Date ? DateOnly.FromDateTime(member) : member],
+                ],
+            };
         }
         var span = grain ?? DateGrain.Day;
         var start = Calendar.Floor(Periods.Instant(newest), span, weekStart);
@@ -41,7 +53,8 @@ public static class Openings
     /// <summary>A selection in the form in which it travels: see <see cref="SelectionReader"/>.</summary>
     public static JsonObject Write(Selection selection)
     {
-        static JsonArray Members(IReadOnlyList<IReadOnlyList<object?>> members) => [.. members.Select(m => (JsonNode)new JsonArray([.. m.Select(v => JsonSerializer.SerializeToNode(v))]))];
+        static JsonArray Members(IReadOnlyList<IReadOnlyList<object?>> members) =>
+            [.. members.Select(m => (JsonNode)new JsonArray([.. m.Select(v => JsonSerializer.SerializeToNode(v))]))];
         var json = new JsonObject { ["members"] = Members(selection.Members) };
         if (selection.RestOf is { } shown)
             json["restOf"] = Members(shown);
@@ -51,7 +64,11 @@ public static class Openings
             json["period"] = period;
         else if (selection.Range is { } range)
         {
-            var ends = new JsonObject { ["from"] = JsonSerializer.SerializeToNode(range.From), ["to"] = JsonSerializer.SerializeToNode(range.To) };
+            var ends = new JsonObject
+            {
+                ["from"] = JsonSerializer.SerializeToNode(range.From),
+                ["to"] = JsonSerializer.SerializeToNode(range.To),
+            };
             if (range.EndsBelow)
                 ends["below"] = true;
             json["range"] = ends;

@@ -17,8 +17,13 @@ public static class Periods
 
     /// <summary>True if the filter picks days or periods of the date that the grain rounds.</summary>
     public static bool AreOf(Bound.Grain grain, AppliedFilter filter, Scope scope) =>
-        filter.Fields is [var only] && filter.Selection is { RestOf: null, Excludes: false, Contains: null } && Fields.At(only, scope) is { } formula
-        && ((formula == grain.Argument && (formula.Kind == ValueKind.Date || filter.Selection is { Range: not null, Members.Count: 0 })) || (formula is Bound.Grain other && other.Argument == grain.Argument));
+        filter.Fields is [var only]
+        && filter.Selection is { RestOf: null, Excludes: false, Contains: null }
+        && Fields.At(only, scope) is { } formula
+        && (
+            (formula == grain.Argument && (formula.Kind == ValueKind.Date || filter.Selection is { Range: not null, Members.Count: 0 }))
+            || (formula is Bound.Grain other && other.Argument == grain.Argument)
+        );
 
     /// <summary>Each picked period, start included, end excluded.</summary>
     public static IEnumerable<(DateTime From, DateTime To)> Picked(AppliedFilter filter, Scope scope, DayOfWeek weekStart)
@@ -26,9 +31,13 @@ public static class Periods
         var grain = (Fields.At(filter.Fields[0], scope) as Bound.Grain)?.Of ?? DateGrain.Day;
         if (filter.Selection.Range is { } range)
             yield return (range.From is { } from ? Instant(from) : DateTime.MinValue, range.To is { } to ? Instant(to) : DateTime.MaxValue);
-        foreach (var span in filter.Selection.Members.Select(m => m[0]).OfType<object>()
-            .Select(v => Calendar.Floor(Instant(v), grain, weekStart))
-            .Select(s => (s, Calendar.Add(s, grain, 1))))
+        foreach (
+            var span in filter
+                .Selection.Members.Select(m => m[0])
+                .OfType<object>()
+                .Select(v => Calendar.Floor(Instant(v), grain, weekStart))
+                .Select(s => (s, Calendar.Add(s, grain, 1)))
+        )
             yield return span;
     }
 
@@ -45,6 +54,13 @@ public static class Periods
     }
 
     /// <summary>What lies in a span of both.</summary>
-    public static IReadOnlyList<(DateTime From, DateTime To)> Common(IReadOnlyList<(DateTime From, DateTime To)> some, IReadOnlyList<(DateTime From, DateTime To)> others) =>
-        [.. some.SelectMany(a => others.Select(b => (From: Max(a.From, b.From), To: Min(a.To, b.To)))).Where(s => s.From < s.To).OrderBy(s => s.From)];
+    public static IReadOnlyList<(DateTime From, DateTime To)> Common(
+        IReadOnlyList<(DateTime From, DateTime To)> some,
+        IReadOnlyList<(DateTime From, DateTime To)> others
+    ) =>
+        [
+            .. some.SelectMany(a => others.Select(b => (From: Max(a.From, b.From), To: Min(a.To, b.To))))
+                .Where(s => s.From < s.To)
+                .OrderBy(s => s.From),
+        ];
 }

@@ -55,7 +55,13 @@ public static class SelectionReader
     /// <summary>Reads one selection against the tile and the viewer's right on its dataset.</summary>
     /// <param name="now">The time of viewing in the viewer's zone, for relative periods.</param>
     /// <returns>Exactly one of the two is null.</returns>
-    public static (Selection? Selection, SelectionFault? Fault) Read(Tile tile, Scope scope, JsonElement json, DateTime now, DayOfWeek weekStart)
+    public static (Selection? Selection, SelectionFault? Fault) Read(
+        Tile tile,
+        Scope scope,
+        JsonElement json,
+        DateTime now,
+        DayOfWeek weekStart
+    )
     {
         if (tile is { Pick: Pick.None, Drill: null })
             return (null, new("not-pickable", $"Nothing can be picked on the tile {tile.Name}."));
@@ -84,14 +90,28 @@ public static class SelectionReader
             if (tile.Top is not { Rest: true })
                 return (null, new("bad-selection", $"The tile {tile.Name} has no rest to pick."));
         }
-        var picked = new Selection(tile.Name, members, restOf) { Path = path, Excludes = Part("exclude") is { ValueKind: JsonValueKind.True } };
+        var picked = new Selection(tile.Name, members, restOf)
+        {
+            Path = path,
+            Excludes = Part("exclude") is { ValueKind: JsonValueKind.True },
+        };
         (var selection, fault) = ReadRange(level, kinds, picked, Part("range"), Part("period"), now, weekStart);
         if (selection is null)
             return (null, fault);
         if (Part("contains") is { } piece)
         {
-            if (tile.Pick != Pick.Text || (piece.ValueKind == JsonValueKind.String ? piece.GetString() : null) is not { Length: > 0 and <= 200 } text || text.Contains('\0'))
-                return (null, new("bad-selection", tile.Pick == Pick.Text ? "A piece of text has 1 to 200 characters." : $"No text can be searched for on {tile.Name}."));
+            if (
+                tile.Pick != Pick.Text
+                || (piece.ValueKind == JsonValueKind.String ? piece.GetString() : null) is not { Length: > 0 and <= 200 } text
+                || text.Contains('\0')
+            )
+                return (
+                    null,
+                    new(
+                        "bad-selection",
+                        tile.Pick == Pick.Text ? "A piece of text has 1 to 200 characters." : $"No text can be searched for on {tile.Name}."
+                    )
+                );
             selection = selection with { Contains = text };
         }
         if (tile.Pick == Pick.None && !selection.IsEmpty)
@@ -106,7 +126,11 @@ public static class SelectionReader
     private static readonly string[] Known = ["members", "restOf", "exclude", "range", "period", "contains", "path"];
 
     /// <summary>A member of a tile: a value for each of its fields.</summary>
-    public static (IReadOnlyList<object?>? Member, SelectionFault? Fault) ReadMember(Tile tile, IReadOnlyList<ValueKind> kinds, JsonElement json)
+    public static (IReadOnlyList<object?>? Member, SelectionFault? Fault) ReadMember(
+        Tile tile,
+        IReadOnlyList<ValueKind> kinds,
+        JsonElement json
+    )
     {
         if (json.ValueKind == JsonValueKind.Undefined)
             return (null, new("bad-selection", $"A mark of {tile.Name} is a member or the rest."));
@@ -120,7 +144,13 @@ public static class SelectionReader
             return ([], null);
         var levels = Drilling.Levels(tile);
         if (path.ValueKind != JsonValueKind.Array || path.GetArrayLength() >= Math.Max(1, levels.Count))
-            return (null, new("bad-selection", $"The tile {tile.Name} has {levels.Count} level{(levels.Count == 1 ? "" : "s")}; a path names a member of each but the last."));
+            return (
+                null,
+                new(
+                    "bad-selection",
+                    $"The tile {tile.Name} has {levels.Count} level{(levels.Count == 1 ? "" : "s")}; a path names a member of each but the last."
+                )
+            );
         var values = new List<object?>();
         foreach (var item in path.EnumerateArray())
         {
@@ -131,7 +161,15 @@ public static class SelectionReader
         return (values, null);
     }
 
-    private static (Selection? Selection, SelectionFault? Fault) ReadRange(Tile tile, List<ValueKind> kinds, Selection selection, JsonElement? range, JsonElement? period, DateTime now, DayOfWeek weekStart)
+    private static (Selection? Selection, SelectionFault? Fault) ReadRange(
+        Tile tile,
+        List<ValueKind> kinds,
+        Selection selection,
+        JsonElement? range,
+        JsonElement? period,
+        DateTime now,
+        DayOfWeek weekStart
+    )
     {
         if (range is null && period is null)
             return (selection, null);
@@ -143,16 +181,37 @@ public static class SelectionReader
                 return (null, new("bad-selection", $"A period needs a date, and stands alone; {tile.Name} has {kinds[0].Name()}."));
             if ((named.ValueKind == JsonValueKind.String ? RelativePeriod.Parse(named.GetString()!) : null) is not { } relative)
                 return (null, new("bad-selection", $"{Shorten(named.GetRawText())} is no period. {RelativePeriod.Help}"));
-            return (relative.Span(now, weekStart) is { } span ? selection with { Range = new PickedRange(span.From, span.To), Period = named.GetString() } : selection with { Range = new PickedRange(null, null), Period = named.GetString() }, null);
+            return (
+                relative.Span(now, weekStart) is { } span
+                    ? selection with
+                    {
+                        Range = new PickedRange(span.From, span.To),
+                        Period = named.GetString(),
+                    }
+                    : selection with
+                    {
+                        Range = new PickedRange(null, null),
+                        Period = named.GetString(),
+                    },
+                null
+            );
         }
         var ends = new object?[2];
         foreach (var (name, i) in new[] { ("from", 0), ("to", 1) })
-            if (range!.Value.ValueKind == JsonValueKind.Object && range.Value.TryGetProperty(name, out var end) && end.ValueKind != JsonValueKind.Null
-                && !TryRead(end, kinds[0], out ends[i]) && !(kinds[0].IsTemporal() && (TryRead(end, ValueKind.Date, out ends[i]) || TryRead(end, ValueKind.Timestamp, out ends[i]))))
+            if (
+                range!.Value.ValueKind == JsonValueKind.Object
+                && range.Value.TryGetProperty(name, out var end)
+                && end.ValueKind != JsonValueKind.Null
+                && !TryRead(end, kinds[0], out ends[i])
+                && !(kinds[0].IsTemporal() && (TryRead(end, ValueKind.Date, out ends[i]) || TryRead(end, ValueKind.Timestamp, out ends[i])))
+            )
                 return (null, new("wrong-type", $"{tile.By[0]} of {tile.Name} is {kinds[0].Name()}; {Shorten(end.GetRawText())} is not."));
         if (ends[0] is null && ends[1] is null)
             return (null, new("bad-selection", "A range has from, to or both."));
-        if (ends is [{ } from, { } to] && (kinds[0].IsTemporal() ? Periods.Instant(from) >= Periods.Instant(to) : Evaluator.Compare(from, to) > 0))
+        if (
+            ends is [{ } from, { } to]
+            && (kinds[0].IsTemporal() ? Periods.Instant(from) >= Periods.Instant(to) : Evaluator.Compare(from, to) > 0)
+        )
             return (null, new("bad-selection", "A range ends after it begins."));
         var endsBelow = range!.Value.TryGetProperty("below", out var below) && below.ValueKind == JsonValueKind.True;
         if (endsBelow && (!kinds[0].IsNumber() || ends[1] is null))
@@ -160,10 +219,20 @@ public static class SelectionReader
         return (selection with { Range = new PickedRange(ends[0], ends[1]) { EndsBelow = endsBelow } }, null);
     }
 
-    private static (List<IReadOnlyList<object?>>? Members, SelectionFault? Fault) ReadMembers(Tile tile, List<ValueKind> kinds, JsonElement json)
+    private static (List<IReadOnlyList<object?>>? Members, SelectionFault? Fault) ReadMembers(
+        Tile tile,
+        List<ValueKind> kinds,
+        JsonElement json
+    )
     {
-        if (json.ValueKind != JsonValueKind.Array || json.EnumerateArray().Any(m => m.ValueKind != JsonValueKind.Array || m.GetArrayLength() != kinds.Count))
-            return (null, new("bad-selection", $"A member of {tile.Name} is a list of {kinds.Count} value{(kinds.Count == 1 ? "" : "s")}."));
+        if (
+            json.ValueKind != JsonValueKind.Array
+            || json.EnumerateArray().Any(m => m.ValueKind != JsonValueKind.Array || m.GetArrayLength() != kinds.Count)
+        )
+            return (
+                null,
+                new("bad-selection", $"A member of {tile.Name} is a list of {kinds.Count} value{(kinds.Count == 1 ? "" : "s")}.")
+            );
         if (json.GetArrayLength() > Selection.MaximumMembers)
             return (null, new("too-many-members", $"At most {Selection.MaximumMembers} members can be picked at once."));
         var members = new List<IReadOnlyList<object?>>();
@@ -171,7 +240,10 @@ public static class SelectionReader
         {
             var values = item.EnumerateArray().Select((v, i) => (Ok: TryRead(v, kinds[i], out var value), Value: value)).ToList();
             if (values.FindIndex(v => !v.Ok) is >= 0 and var at)
-                return (null, new("wrong-type", $"{tile.Groups[at]} of {tile.Name} is {kinds[at].Name()}; {Shorten(item[at].GetRawText())} is not."));
+                return (
+                    null,
+                    new("wrong-type", $"{tile.Groups[at]} of {tile.Name} is {kinds[at].Name()}; {Shorten(item[at].GetRawText())} is not.")
+                );
             members.Add([.. values.Select(v => v.Value)]);
         }
         return (members, null);
@@ -196,8 +268,19 @@ public static class SelectionReader
             ValueKind.Integer => json.ValueKind == JsonValueKind.Number && json.TryGetInt64(out var n) ? n : null,
             ValueKind.Decimal => json.ValueKind == JsonValueKind.Number && json.TryGetDecimal(out var d) ? d : null,
             ValueKind.Float => json.ValueKind == JsonValueKind.Number && json.TryGetDouble(out var f) ? f : null,
-            ValueKind.Date => DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) && IsUsable(day.Year) ? day : null,
-            ValueKind.Timestamp => DateTime.TryParseExact(text, "yyyy-MM-dd'T'HH:mm:ss", CultureInfo.InvariantCulture, DateTimeStyles.None, out var at) && IsUsable(at.Year) ? at : null,
+            ValueKind.Date => DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day)
+            && IsUsable(day.Year)
+                ? day
+                : null,
+            ValueKind.Timestamp => DateTime.TryParseExact(
+                text,
+                "yyyy-MM-dd'T'HH:mm:ss",
+                CultureInfo.InvariantCulture,
+                DateTimeStyles.None,
+                out var at
+            ) && IsUsable(at.Year)
+                ? at
+                : null,
             _ => null,
         };
         return value is not null;

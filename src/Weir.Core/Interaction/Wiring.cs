@@ -9,16 +9,22 @@ public enum NotAppliedReason
 {
     /// <summary>A tile is never filtered by its own selection.</summary>
     OwnSelection,
+
     /// <summary>The tile follows none.</summary>
     FollowsNone,
+
     /// <summary>The tile follows a list that leaves the other out.</summary>
     NotFollowed,
+
     /// <summary>The other drives its own tab, and this tile stands on another.</summary>
     OtherTab,
+
     /// <summary>The other drives its own group, to which this tile does not belong.</summary>
     OtherGroup,
+
     /// <summary>The other drives a list that leaves this tile out, or nothing.</summary>
     NotDriven,
+
     /// <summary>The tile's dataset has no field that means the same.</summary>
     NoCounterpart,
 }
@@ -55,7 +61,13 @@ public static class Wiring
     /// <param name="scopes">The viewer's right on each dataset by name.</param>
     /// <param name="weekStart">The first day of the workspace's week.</param>
     public static TileFilters FiltersOf(
-        Tile tile, Dashboard dashboard, Arrangement arrangement, IEnumerable<Selection> selections, IReadOnlyDictionary<string, Scope> scopes, DayOfWeek weekStart)
+        Tile tile,
+        Dashboard dashboard,
+        Arrangement arrangement,
+        IEnumerable<Selection> selections,
+        IReadOnlyDictionary<string, Scope> scopes,
+        DayOfWeek weekStart
+    )
     {
         var tabs = arrangement.TabOf();
         var tiles = arrangement.Tiles.ToDictionary(t => t.Tile.Name, t => t.Tile);
@@ -98,13 +110,30 @@ public static class Wiring
             return NotAppliedReason.NotFollowed;
         var isOnTab = tabs[driver.Name] == tabs[follower.Name];
         var isInGroup = driver.Group is not null && driver.Group == follower.Group;
-        bool Reaches(Reach reach) => reach.Kind switch { "tab" => isOnTab, "group" => isInGroup, _ => reach.Names(follower.Name) };
+        bool Reaches(Reach reach) =>
+            reach.Kind switch
+            {
+                "tab" => isOnTab,
+                "group" => isInGroup,
+                _ => reach.Names(follower.Name),
+            };
         // A group drives as a whole what stands outside of it; inside, each tile has its own reach.
-        if (Reaches(driver.Drives) || (driver.Drives.Kind != "none" && !isInGroup && dashboard.GroupNamed(driver.Group) is { } group && Reaches(group.Drives)))
+        if (
+            Reaches(driver.Drives)
+            || (driver.Drives.Kind != "none" && !isInGroup && dashboard.GroupNamed(driver.Group) is { } group && Reaches(group.Drives))
+        )
             return null;
         // What reaches farthest and yet not here is the reason.
-        var farthest = driver.Drives.Kind == "group" && dashboard.GroupNamed(driver.Group) is { Drives.Kind: not "none" } outward ? outward.Drives.Kind : driver.Drives.Kind;
-        return farthest switch { "tab" => NotAppliedReason.OtherTab, "group" => NotAppliedReason.OtherGroup, _ => NotAppliedReason.NotDriven };
+        var farthest =
+            driver.Drives.Kind == "group" && dashboard.GroupNamed(driver.Group) is { Drives.Kind: not "none" } outward
+                ? outward.Drives.Kind
+                : driver.Drives.Kind;
+        return farthest switch
+        {
+            "tab" => NotAppliedReason.OtherTab,
+            "group" => NotAppliedReason.OtherGroup,
+            _ => NotAppliedReason.NotDriven,
+        };
     }
 
     /// <summary>The fields of another dataset that mean what some fields mean; null unless every one has one of the same type.</summary>
@@ -116,7 +145,9 @@ public static class Wiring
         foreach (var at in fields)
         {
             var field = from.Fields[at.Field];
-            var other = field.Concept is null ? null : to.Fields.Values.FirstOrDefault(f => f.Concept == field.Concept && ValueKinds.AreComparable(f.Kind, field.Kind));
+            var other = field.Concept is null
+                ? null
+                : to.Fields.Values.FirstOrDefault(f => f.Concept == field.Concept && ValueKinds.AreComparable(f.Kind, field.Kind));
             var counterpart = other is null ? null : new FieldAt(other.Name, at.Member);
             if (counterpart is null || Fields.At(counterpart, to) is null)
                 return null;

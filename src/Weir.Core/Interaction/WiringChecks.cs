@@ -22,11 +22,30 @@ internal static class WiringChecks
                     break;
             }
             if (any && !reached)
-                text.Report("never-filtered", nodes[tile.Name], $"No selection ever filters {tile.Name}: {(onlyUnlinked ? "its dataset has no field that means what is picked elsewhere" : "nothing that can be picked reaches it")}.", "If that is meant, say follows: none; fields of several datasets are linked by the same concept.", Severity.Warning);
+                text.Report(
+                    "never-filtered",
+                    nodes[tile.Name],
+                    $"No selection ever filters {tile.Name}: "
+                        + $"{(onlyUnlinked ? "its dataset has no field that means what is picked elsewhere" : "nothing that can be picked reaches it")}.",
+                    "If that is meant, say follows: none; fields of several datasets are linked by the same concept.",
+                    Severity.Warning
+                );
         }
         var listing = dashboard.Tiles.Where(t => t.Drives.Kind == "list").DistinctBy(t => t.Name).ToDictionary(t => t.Name);
         foreach (var tile in listing.Values)
-            foreach (var other in tile.Drives.Tiles.Where(o => string.CompareOrdinal(tile.Name, o) < 0).Select(o => listing.GetValueOrDefault(o)).OfType<Tile>().Where(o => o.Drives.Kind == "list" && o.Drives.Tiles.Contains(tile.Name)))
-                text.Report("drives-both-ways", YamlText.Node(nodes[tile.Name], "drives")!, $"{tile.Name} and {other.Name} drive each other: what is picked on one narrows what the other offers, and the other way round.", "If that is not meant, take one of them out.", Severity.Warning);
+        foreach (
+            var other in tile
+                .Drives.Tiles.Where(o => string.CompareOrdinal(tile.Name, o) < 0)
+                .Select(o => listing.GetValueOrDefault(o))
+                .OfType<Tile>()
+                .Where(o => o.Drives.Kind == "list" && o.Drives.Tiles.Contains(tile.Name))
+        )
+            text.Report(
+                "drives-both-ways",
+                YamlText.Node(nodes[tile.Name], "drives")!,
+                $"{tile.Name} and {other.Name} drive each other: what is picked on one narrows what the other offers, and the other way round.",
+                "If that is not meant, take one of them out.",
+                Severity.Warning
+            );
     }
 }

@@ -17,7 +17,11 @@ public sealed class WiringMap
     private readonly List<Tile> _drivers;
     private readonly Func<IReadOnlyList<FieldAt>, string, string, IReadOnlyList<FieldAt>?> _counterparts;
 
-    private WiringMap(Dashboard dashboard, Arrangement arrangement, Func<IReadOnlyList<FieldAt>, string, string, IReadOnlyList<FieldAt>?> counterparts)
+    private WiringMap(
+        Dashboard dashboard,
+        Arrangement arrangement,
+        Func<IReadOnlyList<FieldAt>, string, string, IReadOnlyList<FieldAt>?> counterparts
+    )
     {
         _dashboard = dashboard;
         _tabs = arrangement.TabOf();
@@ -30,7 +34,9 @@ public sealed class WiringMap
     public static IEnumerable<Wire> Of(Dashboard dashboard, Arrangement arrangement, IReadOnlyDictionary<string, Scope> scopes)
     {
         var map = new WiringMap(dashboard, arrangement, (fields, from, to) => Wiring.Counterparts(fields, scopes[from], scopes[to]));
-        return map._drivers.SelectMany(driver => map._tiles.Where(t => t.Name != driver.Name).Select(follower => map.Between(driver, follower)));
+        return map._drivers.SelectMany(driver =>
+            map._tiles.Where(t => t.Name != driver.Name).Select(follower => map.Between(driver, follower))
+        );
     }
 
     /// <summary>The same for the dashboard as published, with every field.</summary>
@@ -38,15 +44,23 @@ public sealed class WiringMap
     {
         // Which field of a dataset means what a concept means is looked for once, however many tiles ask.
         var linked = new Dictionary<(string Dataset, string Concept), Field?>();
-        Field? Linked(string dataset, string concept) => linked.TryGetValue((dataset, concept), out var known) ? known
-            : linked[(dataset, concept)] = datasets[dataset].Fields.Values.FirstOrDefault(o => o.Concept == concept);
-        return new WiringMap(dashboard, Arrangement.Opening(dashboard), (fields, from, to) =>
-        {
-            if (from == to)
-                return fields;
-            var others = fields.Select(f => datasets[from].Fields.GetValueOrDefault(f.Field)?.Concept is { } concept ? Linked(to, concept) : null).ToList();
-            return others.Contains(null) ? null : [.. others.Select((l, i) => new FieldAt(l!.Name, fields[i].Member))];
-        });
+        Field? Linked(string dataset, string concept) =>
+            linked.TryGetValue((dataset, concept), out var known)
+                ? known
+                : linked[(dataset, concept)] = datasets[dataset].Fields.Values.FirstOrDefault(o => o.Concept == concept);
+        return new WiringMap(
+            dashboard,
+            Arrangement.Opening(dashboard),
+            (fields, from, to) =>
+            {
+                if (from == to)
+                    return fields;
+                var others = fields
+                    .Select(f => datasets[from].Fields.GetValueOrDefault(f.Field)?.Concept is { } concept ? Linked(to, concept) : null)
+                    .ToList();
+                return others.Contains(null) ? null : [.. others.Select((l, i) => new FieldAt(l!.Name, fields[i].Member))];
+            }
+        );
     }
 
     /// <summary>The lines that lead, or do not lead, to one tile.</summary>

@@ -5,10 +5,11 @@ namespace Weir.Core.Pictures;
 /// <summary>Lines with the area below them.</summary>
 internal static class Area
 {
-    public static PictureKind Kind { get; } = new("area", "lines with the area below them; split, the areas are stacked where they add up")
-    {
-        Show = new Slot(1, 8),
-        By = Slot.Of(1),
-        CanSplit = true,
-    };
+    public static PictureKind Kind { get; } =
+        new("area", "lines with the area below them; split, the areas are stacked where they add up")
+        {
+            Show = new Slot(1, 8),
+            By = Slot.Of(1),
+            CanSplit = true,
+        };
 }

@@ -11,13 +11,26 @@ public static class PictureTable
     {
         var text = new StringBuilder("| picture | what it is | show | by | pick if left out |\n|---|---|---|---|---|\n");
         foreach (var kind in kinds)
-            text.Append($"| `{kind.Name}` | {kind.Summary} | {Shown(kind)} | {Grouped(kind.By)} | {(kind.Pick == Pick.Text ? "a piece of text" : kind.Pick == Pick.None ? "–" : kind.Pick.ToString().ToLowerInvariant())} |\n");
+            text.Append(
+                $"| `{kind.Name}` | {kind.Summary} | {Shown(kind)} | {Grouped(kind.By)} | "
+                    + $"{(kind.Pick == Pick.Text ? "a piece of text" : kind.Pick == Pick.None ? "–" : kind.Pick.ToString().ToLowerInvariant())} "
+                    + "|\n"
+            );
         return text.ToString();
     }
 
-    private static string Count(Slot slot) => slot.Most == 0 ? "–" : slot.Least == slot.Most ? $"{slot.Least}" : $"{slot.Least} to {slot.Most}";
+    private static string Count(Slot slot) =>
+        slot.Most == 0 ? "–"
+        : slot.Least == slot.Most ? $"{slot.Least}"
+        : $"{slot.Least} to {slot.Most}";
 
-    private static string Shown(PictureKind kind) => Count(kind.Show) + (!kind.CanSplit ? "" : kind.SplitsSeveral || kind.Show.Most == 1 ? "; may have `split`" : ", or 1 with `split`");
+    private static string Shown(PictureKind kind) =>
+        Count(kind.Show)
+        + (
+            !kind.CanSplit ? ""
+            : kind.SplitsSeveral || kind.Show.Most == 1 ? "; may have `split`"
+            : ", or 1 with `split`"
+        );
 
     private static string Grouped(Slot by) => by.Wanted is null ? Count(by) : $"{Count(by)}: {by.Wanted}";
 }

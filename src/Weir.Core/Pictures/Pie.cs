@@ -5,10 +5,11 @@ namespace Weir.Core.Pictures;
 /// <summary>Parts of a whole as slices.</summary>
 internal static class Pie
 {
-    public static PictureKind Kind { get; } = new("pie", "slices of a whole, one for each member")
-    {
-        Show = Slot.Of(1),
-        By = Slot.Of(1),
-        ColoursMembers = true,
-    };
+    public static PictureKind Kind { get; } =
+        new("pie", "slices of a whole, one for each member")
+        {
+            Show = Slot.Of(1),
+            By = Slot.Of(1),
+            ColoursMembers = true,
+        };
 }

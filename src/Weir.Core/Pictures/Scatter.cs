@@ -5,12 +5,17 @@ namespace Weir.Core.Pictures;
 /// <summary>A point for each member, placed by two measures and sized by a third.</summary>
 internal static class Scatter
 {
-    public static PictureKind Kind { get; } = new("scatter", "a point for each member: the first measure across, the second up, a third as its size; split, each colour is a member of the split; a drawn rectangle picks what lies in it")
-    {
-        Show = new Slot(2, 3),
-        By = Slot.Of(1),
-        CanSplit = true,
-        SplitsSeveral = true,
-        PlacedMeasures = 2,
-    };
+    public static PictureKind Kind { get; } =
+        new(
+            "scatter",
+            "a point for each member: the first measure across, the second up, a third as its size; split, each colour is a member "
+                + "of the split; a drawn rectangle picks what lies in it"
+        )
+        {
+            Show = new Slot(2, 3),
+            By = Slot.Of(1),
+            CanSplit = true,
+            SplitsSeveral = true,
+            PlacedMeasures = 2,
+        };
 }

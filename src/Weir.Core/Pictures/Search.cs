@@ -6,11 +6,12 @@ namespace Weir.Core.Pictures;
 /// <summary>A piece of text that members contain.</summary>
 internal static class Search
 {
-    public static PictureKind Kind { get; } = new("search", "a piece of text that members contain")
-    {
-        By = Slot.Of(1) with { Kinds = [ValueKind.Text], OrNamed = true, Wanted = "a text" },
-        Pick = Pick.Text,
-        IsControl = true,
-        Question = QuestionShape.Count,
-    };
+    public static PictureKind Kind { get; } =
+        new("search", "a piece of text that members contain")
+        {
+            By = Slot.Of(1) with { Kinds = [ValueKind.Text], OrNamed = true, Wanted = "a text" },
+            Pick = Pick.Text,
+            IsControl = true,
+            Question = QuestionShape.Count,
+        };
 }

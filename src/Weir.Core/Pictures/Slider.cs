@@ -6,11 +6,12 @@ namespace Weir.Core.Pictures;
 /// <summary>A range of numbers.</summary>
 internal static class Slider
 {
-    public static PictureKind Kind { get; } = new("slider", "a range within the least and greatest of the data, by two handles or typed")
-    {
-        By = Slot.Of(1) with { Kinds = [ValueKind.Integer, ValueKind.Decimal, ValueKind.Float], Wanted = "a number" },
-        Pick = Pick.Range,
-        IsControl = true,
-        Question = QuestionShape.Ends,
-    };
+    public static PictureKind Kind { get; } =
+        new("slider", "a range within the least and greatest of the data, by two handles or typed")
+        {
+            By = Slot.Of(1) with { Kinds = [ValueKind.Integer, ValueKind.Decimal, ValueKind.Float], Wanted = "a number" },
+            Pick = Pick.Range,
+            IsControl = true,
+            Question = QuestionShape.Ends,
+        };
 }

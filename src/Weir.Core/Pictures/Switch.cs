@@ -6,10 +6,11 @@ namespace Weir.Core.Pictures;
 /// <summary>Yes, no, or both.</summary>
 internal static class Switch
 {
-    public static PictureKind Kind { get; } = new("switch", "only those where it holds, or all")
-    {
-        By = Slot.Of(1) with { Kinds = [ValueKind.Boolean], Wanted = "a yes or no" },
-        Pick = Pick.One,
-        IsControl = true,
-    };
+    public static PictureKind Kind { get; } =
+        new("switch", "only those where it holds, or all")
+        {
+            By = Slot.Of(1) with { Kinds = [ValueKind.Boolean], Wanted = "a yes or no" },
+            Pick = Pick.One,
+            IsControl = true,
+        };
 }

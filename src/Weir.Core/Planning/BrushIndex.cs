@@ -23,7 +23,13 @@ public sealed class BrushIndex
     /// <summary>More cells than this are not sent to a page; the follower is asked for as before.</summary>
     public const int MostCells = 60_000;
 
-    private BrushIndex(Query answer, Query cells, int driver, IReadOnlyList<Bound.Aggregate> parts, IReadOnlyList<IReadOnlyList<FoldStep>> figures)
+    private BrushIndex(
+        Query answer,
+        Query cells,
+        int driver,
+        IReadOnlyList<Bound.Aggregate> parts,
+        IReadOnlyList<IReadOnlyList<FoldStep>> figures
+    )
     {
         Answer = answer;
         Cells = cells;
@@ -106,7 +112,15 @@ public sealed class BrushIndex
                 return [new("part", parts.IndexOf(a), 0, null, a.Kind)];
             case Bound.Literal { Value: null or long or decimal or double } literal:
                 return [new("value", 0, 0, literal.Value, literal.Kind)];
-            case Bound.Op { Operation: Operation.Add or Operation.Subtract or Operation.Multiply or Operation.Divide or Operation.Negate or Operation.Coalesce } op:
+            case Bound.Op
+            {
+                Operation: Operation.Add
+                    or Operation.Subtract
+                    or Operation.Multiply
+                    or Operation.Divide
+                    or Operation.Negate
+                    or Operation.Coalesce
+            } op:
                 var steps = new List<FoldStep>();
                 foreach (var argument in op.Arguments)
                 {

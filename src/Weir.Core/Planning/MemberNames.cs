@@ -10,13 +10,14 @@ namespace Weir.Core.Planning;
 public static class MemberNames
 {
     /// <summary>A way to ask that brings the names of members as <see cref="Column.Names"/>; whoever asks need not know of them.</summary>
-    public static Ask Brought(Ask ask) => async (query, cancellation) =>
-    {
-        if (query.Groups.All(g => g.NamedBy is null))
-            return await ask(query, cancellation);
-        var answer = await ask(WithNames(query), cancellation);
-        return answer with { Table = Folded(answer.Table) };
-    };
+    public static Ask Brought(Ask ask) =>
+        async (query, cancellation) =>
+        {
+            if (query.Groups.All(g => g.NamedBy is null))
+                return await ask(query, cancellation);
+            var answer = await ask(WithNames(query), cancellation);
+            return answer with { Table = Folded(answer.Table) };
+        };
 
     /// <summary>
     /// The question with a column more for each group that has names: the least name of each key, should it have several. The
@@ -28,21 +29,49 @@ public static class MemberNames
         if (named.Count == 0)
             return query;
         var first = query.Columns.Count;
-        List<Output> names = [.. named.Select(n => new Output(
-            query.EachRow ? n.Output.NamedBy! : new Bound.Aggregate(AggregateFunction.Minimum, n.Output.NamedBy, null, ValueKind.Text),
-            new Column(n.Output.Column.Name, n.Output.Column.Title, ColumnRole.Name, ValueKind.Text, null, null)))];
-        List<OrderKey> order = [.. query.Order.SelectMany(k =>
-            k.Members is null && named.FindIndex(n => n.Index == k.Column) is >= 0 and var at ? new[] { new OrderKey(first + at, k.Descending), k } : [k])];
+        List<Output> names =
+        [
+            .. named.Select(n => new Output(
+                query.EachRow ? n.Output.NamedBy! : new Bound.Aggregate(AggregateFunction.Minimum, n.Output.NamedBy, null, ValueKind.Text),
+                new Column(n.Output.Column.Name, n.Output.Column.Title, ColumnRole.Name, ValueKind.Text, null, null)
+            )),
+        ];
+        List<OrderKey> order =
+        [
+            .. query.Order.SelectMany(k =>
+                k.Members is null && named.FindIndex(n => n.Index == k.Column) is >= 0 and var at
+                    ? new[] { new OrderKey(first + at, k.Descending), k }
+                    : [k]
+            ),
+        ];
         List<Output> groups = [.. query.Groups.Select(g => g with { NamedBy = null })];
-        return query.EachRow ? query with { Groups = [.. groups, .. names], Order = order } : query with { Groups = groups, Figures = [.. query.Figures, .. names], Order = order };
+        return query.EachRow
+            ? query with
+            {
+                Groups = [.. groups, .. names],
+                Order = order,
+            }
+            : query with
+            {
+                Groups = groups,
+                Figures = [.. query.Figures, .. names],
+                Order = order,
+            };
     }
 
     /// <summary>The answer with the names at the columns that they belong to, and their own columns gone.</summary>
     private static Table Folded(Table table)
     {
-        var columns = table.Columns.Select((c, i) => c.Role != ColumnRole.Group || table.Columns.ToList().FindIndex(n => n.Role == ColumnRole.Name && n.Name == c.Name) is not (>= 0 and var at)
-            ? c
-            : c with { Names = Apart(table.Values[i], table.Values[at]) });
+        var columns = table.Columns.Select(
+            (c, i) =>
+                c.Role != ColumnRole.Group
+                || table.Columns.ToList().FindIndex(n => n.Role == ColumnRole.Name && n.Name == c.Name) is not (>= 0 and var at)
+                    ? c
+                    : c with
+                    {
+                        Names = Apart(table.Values[i], table.Values[at]),
+                    }
+        );
         var kept = table.Columns.Select((c, i) => (c, i)).Where(x => x.c.Role != ColumnRole.Name).Select(x => x.i).ToList();
         List<Column> all = [.. columns];
         return new Table([.. kept.Select(i => all[i])], [.. kept.Select(i => table.Values[i])]);

@@ -30,20 +30,32 @@ public static class Placement
     /// where one's cells are the other's anyway.
     /// </param>
     /// <param name="expected">How many lines a grouping had before; null if it was never asked.</param>
-    public static IReadOnlyList<Placed> Of(IReadOnlyList<Query> queries, Func<Query, bool> isKept, Func<Query, bool> scansAreCheap, Func<Query, int?> expected)
+    public static IReadOnlyList<Placed> Of(
+        IReadOnlyList<Query> queries,
+        Func<Query, bool> isKept,
+        Func<Query, bool> scansAreCheap,
+        Func<Query, int?> expected
+    )
     {
         var kept = Enumerable.Range(0, queries.Count).Where(i => isKept(queries[i])).ToList();
         List<int> asked = [.. Enumerable.Range(0, queries.Count).Except(kept)];
         return
         [
             .. kept.Select(i => new Placed(null, [i])),
-            .. Shared([.. asked.Select(i => queries[i])], scansAreCheap, expected).Select(group => new Placed(
-                group.Count == 1 ? null : SharedScan.Of([.. group.Select(g => queries[asked[g]])]), [.. group.Select(g => asked[g])])),
+            .. Shared([.. asked.Select(i => queries[i])], scansAreCheap, expected)
+                .Select(group => new Placed(
+                    group.Count == 1 ? null : SharedScan.Of([.. group.Select(g => queries[asked[g]])]),
+                    [.. group.Select(g => asked[g])]
+                )),
         ];
     }
 
     /// <summary>Puts questions into groups that are asked together, by their places in the list.</summary>
-    internal static IReadOnlyList<IReadOnlyList<int>> Shared(IReadOnlyList<Query> queries, Func<Query, bool> scansAreCheap, Func<Query, int?> expected)
+    internal static IReadOnlyList<IReadOnlyList<int>> Shared(
+        IReadOnlyList<Query> queries,
+        Func<Query, bool> scansAreCheap,
+        Func<Query, int?> expected
+    )
     {
         var statements = new List<(string? Rows, List<int> Members, Dictionary<Bound, long> Sizes)>();
         for (var i = 0; i < queries.Count; i++)
@@ -59,8 +71,11 @@ public static class Placement
             // Measured on ten million rows in memory: eight groupings by one column each took half the time of one by all; under
             // a condition, which each would test anew, the one is faster.
             var apart = scansAreCheap(query) && !query.Conditions.Any();
-            var found = statements.FindIndex(s => s.Rows == rows && Cells(s.Sizes.Concat(sizes)) <= MostCells
-                && (!apart || s.Sizes.Keys.All(sizes.ContainsKey) || sizes.Keys.All(s.Sizes.ContainsKey)));
+            var found = statements.FindIndex(s =>
+                s.Rows == rows
+                && Cells(s.Sizes.Concat(sizes)) <= MostCells
+                && (!apart || s.Sizes.Keys.All(sizes.ContainsKey) || sizes.Keys.All(s.Sizes.ContainsKey))
+            );
             if (found < 0)
             {
                 statements.Add((rows, [i], sizes));
@@ -87,27 +102,33 @@ public static class Placement
     private static double Cells(IEnumerable<KeyValuePair<Bound, long>> sizes) =>
         sizes.GroupBy(s => s.Key).Aggregate(1.0, (cells, s) => cells * (s.Max(x => x.Value) + 1));
 
-    private static long Guess(Bound formula) => formula switch
-    {
-        Bound.Part => 31,
-        Bound.Grain { Of: DateGrain.Day } => 1_500,
-        Bound.Grain => 40_000,
-        { Kind: ValueKind.Boolean } => 2,
-        _ => Unknown,
-    };
+    private static long Guess(Bound formula) =>
+        formula switch
+        {
+            Bound.Part => 31,
+            Bound.Grain { Of: DateGrain.Day } => 1_500,
+            Bound.Grain => 40_000,
+            { Kind: ValueKind.Boolean } => 2,
+            _ => Unknown,
+        };
 
     /// <summary>Names the rows that a question is over: its right, its conditions, its dataset.</summary>
-    private static string RowsKey(Query query) => $"{query.Scope.Source}\n{query.Scope.Name}\n{string.Join('\n', query.Conditions.Select(Text))}";
+    private static string RowsKey(Query query) =>
+        $"{query.Scope.Source}\n{query.Scope.Name}\n{string.Join('\n', query.Conditions.Select(Text))}";
 
-    private static string Text(Bound bound) => bound switch
-    {
-        Bound.Op op => $"{op.Operation}:{op.Kind}({string.Join(',', op.Arguments.Select(Text))})",
-        Bound.Literal l => $"{l.Kind}'{(l.Value is DateTime t ? t.Ticks.ToString(CultureInfo.InvariantCulture) : Convert.ToString(l.Value, CultureInfo.InvariantCulture))?.Replace("'", "''")}'{(l.Value is null ? "null" : "")}",
-        Bound.Grain g => $"{g.Of}({Text(g.Argument)})",
-        Bound.Part p => $"{p.Of}({Text(p.Argument)})",
-        _ => bound.ToString(),
-    };
+    private static string Text(Bound bound) =>
+        bound switch
+        {
+            Bound.Op op => $"{op.Operation}:{op.Kind}({string.Join(',', op.Arguments.Select(Text))})",
+            Bound.Literal { Value: null } l => $"{l.Kind}''null",
+            Bound.Literal { Value: DateTime time } l => $"{l.Kind}'{time.Ticks.ToString(CultureInfo.InvariantCulture)}'",
+            Bound.Literal l => $"{l.Kind}'{Convert.ToString(l.Value, CultureInfo.InvariantCulture)?.Replace("'", "''")}'",
+            Bound.Grain g => $"{g.Of}({Text(g.Argument)})",
+            Bound.Part p => $"{p.Of}({Text(p.Argument)})",
+            _ => bound.ToString(),
+        };
 
     /// <summary>Names a grouping whatever its conditions, to remember how many lines it has.</summary>
-    public static string GroupingKey(Query query) => $"{query.Scope.Name}\n{string.Join('\n', query.Groups.Select(g => Text(g.Formula)))}\n{query.Top?.Count} {query.Top?.Rest}";
+    public static string GroupingKey(Query query) =>
+        $"{query.Scope.Name}\n{string.Join('\n', query.Groups.Select(g => Text(g.Formula)))}\n{query.Top?.Count} {query.Top?.Rest}";
 }

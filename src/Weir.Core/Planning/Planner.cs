@@ -56,8 +56,11 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     /// <summary>The first and the last instant of a date among all rows that the viewer may see.</summary>
     public static Query Bounds(Scope scope, Bound.Grain grain)
     {
-        Output At(AggregateFunction function, string name) => new(
-            new Bound.Aggregate(function, grain.Argument, null, grain.Argument.Kind), new Column(name, name, ColumnRole.Figure, grain.Argument.Kind, null, null));
+        Output At(AggregateFunction function, string name) =>
+            new(
+                new Bound.Aggregate(function, grain.Argument, null, grain.Argument.Kind),
+                new Column(name, name, ColumnRole.Figure, grain.Argument.Kind, null, null)
+            );
         return new Query(scope, [], [], [At(AggregateFunction.Minimum, "first"), At(AggregateFunction.Maximum, "last")], null, [], 1);
     }
 
@@ -66,7 +69,20 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     {
         var formula = Fields.At(field, scope)!;
         var date = formula is Bound.Grain grain ? grain.Argument : formula;
-        return new Query(scope, [], [], [new Output(new Bound.Aggregate(AggregateFunction.Maximum, date, null, date.Kind), new Column("newest", "Newest", ColumnRole.Figure, date.Kind, null, null))], null, [], 1);
+        return new Query(
+            scope,
+            [],
+            [],
+            [
+                new Output(
+                    new Bound.Aggregate(AggregateFunction.Maximum, date, null, date.Kind),
+                    new Column("newest", "Newest", ColumnRole.Figure, date.Kind, null, null)
+                ),
+            ],
+            null,
+            [],
+            1
+        );
     }
 
     /// <summary>Those members of some fields that have rows, among the rows that meet a condition.</summary>
@@ -74,8 +90,21 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         new(scope, [among], [.. fields.Select(f => Group(f, scope))], [], null, [], limit);
 
     /// <summary>How many rows the figures of a tile are made of.</summary>
-    public static Query RowCount(Scope scope, TileFilters filters) => new(scope, [.. filters.Conditions], [], [new Output(
-        new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer), new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null))], null, [], 1);
+    public static Query RowCount(Scope scope, TileFilters filters) =>
+        new(
+            scope,
+            [.. filters.Conditions],
+            [],
+            [
+                new Output(
+                    new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer),
+                    new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null)
+                ),
+            ],
+            null,
+            [],
+            1
+        );
 
     /// <summary>A measure in each period of a date field, in calendar order, with the newest instant in each.</summary>
     public Query Course(Tile tile, Scope scope, IReadOnlyList<Bound> where, int limit)
@@ -84,9 +113,18 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         var date = ((Bound.Grain)period.Formula).Argument;
         var newest = new Output(
             new Bound.Aggregate(AggregateFunction.Maximum, date, null, date.Kind),
-            new Column("newest", "Newest", ColumnRole.Figure, date.Kind, null, null));
+            new Column("newest", "Newest", ColumnRole.Figure, date.Kind, null, null)
+        );
         var present = new Bound.Op(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.IsNull, ValueKind.Boolean, date));
-        return new Query(scope, [.. where, present], [period], [Figure(scope.Measures[tile.Show[0]]), newest], null, [new OrderKey(0, Descending: true)], limit);
+        return new Query(
+            scope,
+            [.. where, present],
+            [period],
+            [Figure(scope.Measures[tile.Show[0]]), newest],
+            null,
+            [new OrderKey(0, Descending: true)],
+            limit
+        );
     }
 
     /// <summary>
@@ -98,8 +136,11 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     public Query Rows(Scope scope, IEnumerable<Bound> where, string? sort, bool descending, int limit)
     {
         var columns = scope.Fields.Values.Select(f => Group(new FieldAt(f.Name, null), scope)).ToList();
-        var order = Enumerable.Range(0, columns.Count).Select(i => Key(new Query(scope, [], columns, [], null, [], limit), i, descending && columns[i].Column.Name == sort))
-            .OrderBy(k => columns[k.Column].Column.Name == sort ? 0 : 1).ToList();
+        var order = Enumerable
+            .Range(0, columns.Count)
+            .Select(i => Key(new Query(scope, [], columns, [], null, [], limit), i, descending && columns[i].Column.Name == sort))
+            .OrderBy(k => columns[k.Column].Column.Name == sort ? 0 : 1)
+            .ToList();
         // Rows that are totals of others did not make the figure.
         IEnumerable<Bound> parts = scope.Totals is { } totals ? where.Append(Query.IsPart(totals)) : where;
         return new Query(scope, [.. parts], columns, [], null, order, limit) { EachRow = true };
@@ -112,30 +153,53 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         var formula = Fields.At(at, scope)!;
         var title = Titles.OfField(at, field.Title);
         var format = field.Format is null || at.Member is not null ? null : Format.Parse(field.Format, money);
-        return new Output(formula, new Column(at.ToString(), title, ColumnRole.Group, formula.Kind, format, at.Member)
-        {
-            Colours = field.Colours.Count > 0 && at.Member is null ? field.Colours : null,
-            Names = at.Member is null ? field.WrittenNames : null,
-            Pattern = field.Patterns.GetValueOrDefault(at.Member ?? ""),
-        })
+        return new Output(
+            formula,
+            new Column(at.ToString(), title, ColumnRole.Group, formula.Kind, format, at.Member)
+            {
+                Colours = field.Colours.Count > 0 && at.Member is null ? field.Colours : null,
+                Names = at.Member is null ? field.WrittenNames : null,
+                Pattern = field.Patterns.GetValueOrDefault(at.Member ?? ""),
+            }
+        )
         {
             NamedBy = at.Member is null ? field.NamedBy : null,
         };
     }
 
     /// <summary>A measure as a column of a result.</summary>
-    internal Output Figure(Measure measure) => new(
-        measure.Formula,
-        new Column(measure.Name, measure.Title, ColumnRole.Figure, measure.Formula.Kind, measure.Format is null ? null : Format.Parse(measure.Format, money), null) { Pattern = measure.Patterns.GetValueOrDefault("") });
+    internal Output Figure(Measure measure) =>
+        new(
+            measure.Formula,
+            new Column(
+                measure.Name,
+                measure.Title,
+                ColumnRole.Figure,
+                measure.Formula.Kind,
+                measure.Format is null ? null : Format.Parse(measure.Format, money),
+                null
+            )
+            {
+                Pattern = measure.Patterns.GetValueOrDefault(""),
+            }
+        );
 
     /// <summary>The order by a column: that of days of the week, of the developer, of names, or the natural one.</summary>
-    internal OrderKey Key(Query query, int column, bool descending) => new(
-        column, descending,
-        column < query.Groups.Count && query.Groups[column].Formula is Bound.Part { Of: DatePart.DayOfWeek }
-            ? weekStart == DayOfWeek.Sunday ? 7 : (int)weekStart
-            : null,
-        column < query.Groups.Count && query.Groups[column].Column.At is null && query.Scope.Fields.GetValueOrDefault(query.Groups[column].Column.Name) is { } field
-            // Codes stand in the order of their names, those without one after them.
-            ? field.Order ?? (field.Names.Count > 0 ? [.. field.Names.OrderBy(n => n.Value, StringComparer.Ordinal).Select(n => n.Key)] : null)
-            : null);
+    internal OrderKey Key(Query query, int column, bool descending) =>
+        new(
+            column,
+            descending,
+            column < query.Groups.Count && query.Groups[column].Formula is Bound.Part { Of: DatePart.DayOfWeek }
+                ? weekStart == DayOfWeek.Sunday
+                    ? 7
+                    : (int)weekStart
+                : null,
+            column < query.Groups.Count
+            && query.Groups[column].Column.At is null
+            && query.Scope.Fields.GetValueOrDefault(query.Groups[column].Column.Name) is { } field
+                // Codes stand in the order of their names, those without one after them.
+                ? field.Order
+                    ?? (field.Names.Count > 0 ? [.. field.Names.OrderBy(n => n.Value, StringComparer.Ordinal).Select(n => n.Key)] : null)
+                : null
+        );
 }

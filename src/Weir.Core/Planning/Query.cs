@@ -21,7 +21,8 @@ public sealed record Query(
     IReadOnlyList<Output> Figures,
     TopMembers? Top,
     IReadOnlyList<OrderKey> Order,
-    int Limit)
+    int Limit
+)
 {
     /// <summary>True to bring rows as they are, not grouped; there are no figures then.</summary>
     public bool EachRow { get; init; }
@@ -34,20 +35,25 @@ public sealed record Query(
         [.. Groups.Select(g => g.Column), .. Top is { Rest: true } ? new[] { RestColumn } : [], .. Figures.Select(f => f.Column)];
 
     /// <summary>The same question with each node of its formulas put through <paramref name="change"/>; the right that it is asked under stays.</summary>
-    public Query Rewrite(Func<Bound, Bound> change) => this with
-    {
-        Where = [.. Where.Select(w => w.Rewrite(change))],
-        Groups = [.. Groups.Select(g => g with { Formula = g.Formula.Rewrite(change) })],
-        Figures = [.. Figures.Select(f => f with { Formula = f.Formula.Rewrite(change) })],
-    };
+    public Query Rewrite(Func<Bound, Bound> change) =>
+        this with
+        {
+            Where = [.. Where.Select(w => w.Rewrite(change))],
+            Groups = [.. Groups.Select(g => g with { Formula = g.Formula.Rewrite(change) })],
+            Figures = [.. Figures.Select(f => f with { Formula = f.Formula.Rewrite(change) })],
+        };
 
     internal static Column RestColumn { get; } = new("rest", "Rest", ColumnRole.Rest, ValueKind.Boolean, null, null);
 
     /// <summary>All conditions on rows in the order in which they are applied: row rule, dataset's own filter, selections.</summary>
-    public IEnumerable<Bound> Conditions => new[] { Scope.RowRule, Scope.Filter, EachRow || Scope.Totals is not { } totals ? null : IsPart(totals) }.OfType<Bound>().Concat(Where);
+    public IEnumerable<Bound> Conditions =>
+        new[] { Scope.RowRule, Scope.Filter, EachRow || Scope.Totals is not { } totals ? null : IsPart(totals) }
+            .OfType<Bound>()
+            .Concat(Where);
 
     /// <summary>Rows that are totals of others would count twice.</summary>
-    internal static Bound.Op IsPart(Bound totals) => new(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, totals, Bound.False));
+    internal static Bound.Op IsPart(Bound totals) =>
+        new(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.Coalesce, ValueKind.Boolean, totals, Bound.False));
 }
 
 /// <summary>A formula and the column of the result that it fills.</summary>

@@ -46,35 +46,56 @@ public sealed class SharedScan
 
     private QueryAnswer Answer(Query query, IReadOnlyList<object?[]> values, DayOfWeek weekStart)
     {
-        object?[][] members = [.. query.Groups.Select(g => CellFold.Members(g.Formula, values[_groups.IndexOf(CellFold.Base(g.Formula))], weekStart))];
+        object?[][] members =
+        [
+            .. query.Groups.Select(g => CellFold.Members(g.Formula, values[_groups.IndexOf(CellFold.Base(g.Formula))], weekStart)),
+        ];
         var fold = new CellFold(_parts, [.. values.Skip(_groups.Count)], weekStart);
         IEnumerable<int> cells = Enumerable.Range(0, values[0].Length);
         if (members.Length == 0)
-            return new QueryAnswer(Table.FromRows(query.Columns, [[.. query.Figures.Select(f => fold.Figure(f.Formula, [.. cells]))]]), 1);
+            return new QueryAnswer(
+                Table.FromRows(
+                    query.Columns,
+                    [
+                        [.. query.Figures.Select(f => fold.Figure(f.Formula, [.. cells]))],
+                    ]
+                ),
+                1
+            );
 
         var leading = query.Top is { } top ? Leading(query, top, members[0], cells, fold) : null;
         bool IsRest(int cell) => leading is not null && !leading.Contains(new Member([members[0][cell]]));
         if (leading is not null && !query.Top!.Rest)
             cells = cells.Where(c => !IsRest(c));
         var hasRest = query.Top is { Rest: true };
-        var lines = cells.GroupBy(c =>
-        {
-            var rest = hasRest && IsRest(c);
-            return new Member([.. members.Select((m, i) => rest && i == 0 ? null : m[c]), rest]);
-        }).Select(g => (object?[])[.. hasRest ? g.Key.Values : g.Key.Values[..^1], .. query.Figures.Select(f => fold.Figure(f.Formula, [.. g]))]).ToList();
+        var lines = cells
+            .GroupBy(c =>
+            {
+                var rest = hasRest && IsRest(c);
+                return new Member([.. members.Select((m, i) => rest && i == 0 ? null : m[c]), rest]);
+            })
+            .Select(g =>
+                (object?[])[.. hasRest ? g.Key.Values : g.Key.Values[..^1], .. query.Figures.Select(f => fold.Figure(f.Formula, [.. g]))]
+            )
+            .ToList();
         IOrderedEnumerable<object?[]> ordered = lines.OrderBy(l => hasRest && l[query.Groups.Count] is true);
         foreach (var key in query.Order)
-            foreach (var step in Steps(key))
-                ordered = ordered.ThenBy(step, NullsLast(key.Descending));
+        foreach (var step in Steps(key))
+            ordered = ordered.ThenBy(step, NullsLast(key.Descending));
         return new QueryAnswer(Table.FromRows(query.Columns, [.. ordered.Take(query.Limit)]), lines.Count);
     }
 
     /// <summary>The leading members by the first figure, ties by name.</summary>
     private static HashSet<Member> Leading(Query query, TopMembers top, object?[] members, IEnumerable<int> cells, CellFold fold) =>
-        [.. cells.GroupBy(c => new Member([members[c]]))
-            .Select(g => (Member: g.Key, Figure: fold.Figure(query.Figures[0].Formula, [.. g])))
-            .OrderBy(m => m.Figure, NullsLast(descending: true)).ThenBy(m => m.Member.Values[0], NullsLast(descending: false))
-            .Take(top.Count).Select(m => m.Member)];
+        [
+            .. cells
+                .GroupBy(c => new Member([members[c]]))
+                .Select(g => (Member: g.Key, Figure: fold.Figure(query.Figures[0].Formula, [.. g])))
+                .OrderBy(m => m.Figure, NullsLast(descending: true))
+                .ThenBy(m => m.Member.Values[0], NullsLast(descending: false))
+                .Take(top.Count)
+                .Select(m => m.Member),
+        ];
 
     private static IEnumerable<Func<object?[], object?>> Steps(OrderKey key)
     {
@@ -95,13 +116,17 @@ public sealed class SharedScan
         return [.. ordered.Select(l => l[0])];
     }
 
-    internal static Comparer<object?> NullsLast(bool descending) => Comparer<object?>.Create((a, b) => (a, b) switch
-    {
-        (null, null) => 0,
-        (null, _) => 1,
-        (_, null) => -1,
-        _ => descending ? Evaluator.Compare(b, a) : Evaluator.Compare(a, b),
-    });
+    internal static Comparer<object?> NullsLast(bool descending) =>
+        Comparer<object?>.Create(
+            (a, b) =>
+                (a, b) switch
+                {
+                    (null, null) => 0,
+                    (null, _) => 1,
+                    (_, null) => -1,
+                    _ => descending ? Evaluator.Compare(b, a) : Evaluator.Compare(a, b),
+                }
+        );
 
     private sealed record Member(object?[] Values)
     {

@@ -38,8 +38,17 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
 /// <param name="IsPartial">True if that span is not the whole period.</param>
 /// <param name="Course">The measure in the periods up to this one, oldest first, gaps as null.</param>
 public sealed record PeriodChange(
-    Column PeriodColumn, object Period, DateTime From, DateTime Until, bool IsPartial,
-    object? Value, object? Earlier, object EarlierPeriod, double? Relative, IReadOnlyList<object?> Course);
+    Column PeriodColumn,
+    object Period,
+    DateTime From,
+    DateTime Until,
+    bool IsPartial,
+    object? Value,
+    object? Earlier,
+    object EarlierPeriod,
+    double? Relative,
+    IReadOnlyList<object?> Course
+);
 
 /// <summary>The members of a line, equal if all of them are.</summary>
 internal sealed record LineMembers(IReadOnlyList<object?> Values)

@@ -9,21 +9,15 @@ namespace Weir.Core.Planning;
 public sealed class Filling : Dictionary<string, object?>
 {
     /// <summary>No values yet.</summary>
-    public Filling()
-    {
-    }
+    public Filling() { }
 
     /// <summary>Values by name.</summary>
     public Filling(IEnumerable<(string Name, object? Value)> values)
-        : base(values.ToDictionary(v => v.Name, v => v.Value))
-    {
-    }
+        : base(values.ToDictionary(v => v.Name, v => v.Value)) { }
 
     /// <summary>The values of another.</summary>
     public Filling(Filling other)
-        : base(other)
-    {
-    }
+        : base(other) { }
 
     /// <summary>Nothing to put in: the question is asked as it is.</summary>
     public static Filling None { get; } = [];
@@ -44,15 +38,20 @@ public sealed record PlannedQuestion(string Id, string Why, Query Query)
     public Func<Answers, IReadOnlyList<Filling>> Fillings { get; init; } = _ => Once;
 
     /// <summary>The question with its open values put in.</summary>
-    public Query Filled(Filling filling) => filling.Count == 0 ? Query : Query.Rewrite(node => node is Bound.Open open ? Value(filling[open.Name], open.Kind) : node);
+    public Query Filled(Filling filling) =>
+        filling.Count == 0 ? Query : Query.Rewrite(node => node is Bound.Open open ? Value(filling[open.Name], open.Kind) : node);
 
-    private static Bound.Literal Value(object? value, ValueKind kind) => new(value, value switch
-    {
-        // Of a day that is compared with an instant the instant counts.
-        DateOnly => ValueKind.Date,
-        DateTime => ValueKind.Timestamp,
-        _ => kind,
-    });
+    private static Bound.Literal Value(object? value, ValueKind kind) =>
+        new(
+            value,
+            value switch
+            {
+                // Of a day that is compared with an instant the instant counts.
+                DateOnly => ValueKind.Date,
+                DateTime => ValueKind.Timestamp,
+                _ => kind,
+            }
+        );
 }
 
 /// <summary>The answers to the questions of a plan, by their names.</summary>
@@ -110,19 +109,36 @@ public sealed record TilePlan(Planner Planner, Tile Tile, Scope Scope, TileFilte
     public IEnumerable<PlannedQuestion> First => Questions.Where(q => q.After.Count == 0);
 
     /// <summary>The plan for another question to show, which is asked for its lines too.</summary>
-    internal TilePlan Showing(Query query) => (this with { Shown = query }).Asking(
-        (Questions.FirstOrDefault(q => q.Id == Lines) ?? new PlannedQuestion(Lines, "the lines of the tile", query)) with { Query = query with { ByMember = null } });
+    internal TilePlan Showing(Query query) =>
+        (this with { Shown = query }).Asking(
+            (Questions.FirstOrDefault(q => q.Id == Lines) ?? new PlannedQuestion(Lines, "the lines of the tile", query)) with
+            {
+                Query = query with { ByMember = null },
+            }
+        );
 
     /// <summary>The plan with a question more, or with another in place of the one of that name.</summary>
-    internal TilePlan Asking(PlannedQuestion question) => Questions.Any(q => q.Id == question.Id)
-        ? this with { Questions = [.. Questions.Select(q => q.Id == question.Id ? question : q)] }
-        : this with { Questions = [.. Questions, question] };
+    internal TilePlan Asking(PlannedQuestion question) =>
+        Questions.Any(q => q.Id == question.Id)
+            ? this with
+            {
+                Questions = [.. Questions.Select(q => q.Id == question.Id ? question : q)],
+            }
+            : this with
+            {
+                Questions = [.. Questions, question],
+            };
 
     /// <summary>The plan with a step more at the end.</summary>
-    internal TilePlan Then(string does, Func<Answers, TileAnswer, TileAnswer> apply) => this with { Steps = [.. Steps, new PlanStep(does, apply)] };
+    internal TilePlan Then(string does, Func<Answers, TileAnswer, TileAnswer> apply) =>
+        this with
+        {
+            Steps = [.. Steps, new PlanStep(does, apply)],
+        };
 
     /// <summary>Which wave a question belongs to, from 1: those of one wave wait for none of each other.</summary>
-    public int WaveOf(PlannedQuestion question) => question.After.Count == 0 ? 1 : 1 + question.After.Max(id => WaveOf(Questions.First(q => q.Id == id)));
+    public int WaveOf(PlannedQuestion question) =>
+        question.After.Count == 0 ? 1 : 1 + question.After.Max(id => WaveOf(Questions.First(q => q.Id == id)));
 
     /// <summary>Asks the questions wave by wave and takes the steps.</summary>
     /// <param name="ask">Who answers. All questions of a wave are asked before the first of them is waited for.</param>
@@ -132,7 +148,16 @@ public sealed record TilePlan(Planner Planner, Tile Tile, Scope Scope, TileFilte
         var answers = new Answers();
         foreach (var wave in Questions.GroupBy(WaveOf).OrderBy(w => w.Key))
         {
-            var asked = wave.Select(question => (question.Id, Askings: question.Fillings(answers).Select(f => (Filling: f, Answer: ask(question.Filled(f), cancellation))).ToList())).ToList();
+            var asked = wave.Select(question =>
+                    (
+                        question.Id,
+                        Askings: question
+                            .Fillings(answers)
+                            .Select(f => (Filling: f, Answer: ask(question.Filled(f), cancellation)))
+                            .ToList()
+                    )
+                )
+                .ToList();
             await Task.WhenAll(asked.SelectMany(a => a.Askings).Select(a => a.Answer));
             foreach (var (id, askings) in asked)
                 answers.Add(id, [.. askings.Select(a => (a.Filling, a.Answer.Result))]);

@@ -10,9 +10,26 @@ namespace Weir.Core.Results;
 public sealed partial record DatePattern
 {
     /// <summary>What can be written, for error messages.</summary>
-    public const string Help = "Write yyyy, yy, MMMM, MMM, MM, M, dd, d, EEEE, EEE, HH, H, mm, ss with spaces and signs between; other words in 'quotes'. For example \"dd.MM.yyyy\".";
+    public const string Help =
+        "Write yyyy, yy, MMMM, MMM, MM, M, dd, d, EEEE, EEE, HH, H, mm, ss with spaces and signs between; other words in 'quotes'. For example \"dd.MM.yyyy\".";
 
-    private static readonly HashSet<string> Letters = ["yyyy", "yy", "MMMM", "MMM", "MM", "M", "dd", "d", "EEEE", "EEE", "HH", "H", "mm", "ss"];
+    private static readonly HashSet<string> Letters =
+    [
+        "yyyy",
+        "yy",
+        "MMMM",
+        "MMM",
+        "MM",
+        "M",
+        "dd",
+        "d",
+        "EEEE",
+        "EEE",
+        "HH",
+        "H",
+        "mm",
+        "ss",
+    ];
 
     private DatePattern(string text) => Text = text;
 
@@ -23,28 +40,44 @@ public sealed partial record DatePattern
     public static DatePattern? Parse(string text)
     {
         var pieces = Pieces().Matches(text);
-        return text.Length is > 0 and <= 60 && pieces.Sum(p => p.Length) == text.Length && pieces.Any(p => char.IsAsciiLetter(p.Value[0]))
-            && pieces.Where(p => char.IsAsciiLetter(p.Value[0])).All(p => Letters.Contains(p.Value)) ? new DatePattern(text) : null;
+        return
+            text.Length is > 0 and <= 60
+            && pieces.Sum(p => p.Length) == text.Length
+            && pieces.Any(p => char.IsAsciiLetter(p.Value[0]))
+            && pieces.Where(p => char.IsAsciiLetter(p.Value[0])).All(p => Letters.Contains(p.Value))
+            ? new DatePattern(text)
+            : null;
     }
 
     /// <summary>An instant as text, with English names.</summary>
     public string Write(DateTime at) => at.ToString(Custom, CultureInfo.InvariantCulture);
 
     /// <summary>The instant that a text tells; null if it is none of this pattern or the pattern leaves out what would be needed.</summary>
-    public DateTime? Read(string text) => DateTime.TryParseExact(text, Custom, CultureInfo.InvariantCulture, DateTimeStyles.None, out var at) && Write(at) == text && Text.Contains('y') ? at : null;
+    public DateTime? Read(string text) =>
+        DateTime.TryParseExact(text, Custom, CultureInfo.InvariantCulture, DateTimeStyles.None, out var at)
+        && Write(at) == text
+        && Text.Contains('y')
+            ? at
+            : null;
 
     /// <summary>The same as a .NET format, whose letters for weekdays are others. A single letter would be a format of another sort there.</summary>
     private string Custom
     {
         get
         {
-            var custom = string.Concat(Pieces().Matches(Text).Select(p => p.Value[0] switch
-            {
-                'E' => new string('d', p.Length),
-                '\'' => p.Value == "''" ? "\\'" : $"'{p.Value[1..^1].Replace("''", "'\\''")}'",
-                var c when char.IsAsciiLetter(c) => p.Value,
-                var c => $"\\{c}",
-            }));
+            var custom = string.Concat(
+                Pieces()
+                    .Matches(Text)
+                    .Select(p =>
+                        p.Value[0] switch
+                        {
+                            'E' => new string('d', p.Length),
+                            '\'' => p.Value == "''" ? "\\'" : $"'{p.Value[1..^1].Replace("''", "'\\''")}'",
+                            var c when char.IsAsciiLetter(c) => p.Value,
+                            var c => $"\\{c}",
+                        }
+                    )
+            );
             return custom.Length == 1 ? $"%{custom}" : custom;
         }
     }

@@ -22,7 +22,9 @@ public sealed partial record Format(int Decimals, int Factor, string Unit)
     public static Format? Parse(string written, string money = "")
     {
         if (written.StartsWith("short ", StringComparison.Ordinal) || written == "short")
-            return written == "short" ? new Format(1, 1, "") { Short = true } : Parse(written[6..].Trim(), money) is { } inner ? inner with { Short = true } : null;
+            return written == "short" ? new Format(1, 1, "") { Short = true }
+                : Parse(written[6..].Trim(), money) is { } inner ? inner with { Short = true }
+                : null;
         switch (written)
         {
             case "integer":
@@ -38,7 +40,11 @@ public sealed partial record Format(int Decimals, int Factor, string Unit)
         }
         if (Pattern().Match(written) is not { Success: true } match || (match.Groups["before"].Success && match.Groups["after"].Success))
             return null;
-        return new Format(match.Groups["decimals"].Length, 1, (match.Groups["before"].Success ? match.Groups["before"] : match.Groups["after"]).Value.Trim())
+        return new Format(
+            match.Groups["decimals"].Length,
+            1,
+            (match.Groups["before"].Success ? match.Groups["before"] : match.Groups["after"]).Value.Trim()
+        )
         {
             // As the pattern has it: 0 as it is, #,##0 with marks. With a unit or decimals it is an amount, which has marks.
             Marks = match.Groups["marks"].Success || written != "0",
@@ -55,20 +61,29 @@ public sealed partial record Format(int Decimals, int Factor, string Unit)
         var number = Convert.ToDecimal(value, CultureInfo.InvariantCulture) * Factor;
         var (size, mark) = Short ? Shortened(Math.Abs(number)) : (Math.Abs(number), "");
         var rounded = Math.Round(size, Decimals, MidpointRounding.AwayFromZero);
-        var text = mark.Length > 0 || Short ? rounded.ToString(Marks ? "#,##0.######" : "0.######", CultureInfo.InvariantCulture) : rounded.ToString((Marks ? "N" : "F") + Decimals, CultureInfo.InvariantCulture);
+        var text =
+            mark.Length > 0 || Short
+                ? rounded.ToString(Marks ? "#,##0.######" : "0.######", CultureInfo.InvariantCulture)
+                : rounded.ToString((Marks ? "N" : "F") + Decimals, CultureInfo.InvariantCulture);
         return WithUnit(text + mark, number < 0 && rounded != 0 ? Minus.ToString() : "");
     }
 
-    private static (decimal Size, string Mark) Shortened(decimal size) => size switch
-    {
-        >= 999_500_000 => (size / 1_000_000_000, " bn"),
-        >= 999_500 => (size / 1_000_000, " m"),
-        >= 10_000 => (size / 1_000, " k"),
-        _ => (size, ""),
-    };
+    private static (decimal Size, string Mark) Shortened(decimal size) =>
+        size switch
+        {
+            >= 999_500_000 => (size / 1_000_000_000, " bn"),
+            >= 999_500 => (size / 1_000_000, " m"),
+            >= 10_000 => (size / 1_000, " k"),
+            _ => (size, ""),
+        };
 
-    private string WithUnit(string text, string sign) => Unit.Length == 0 ? sign + text : UnitFirst ? $"{sign}{Unit}{(Unit.Length > 1 ? " " : "")}{text}" : $"{sign}{text} {Unit}";
+    private string WithUnit(string text, string sign) =>
+        Unit.Length == 0 ? sign + text
+        : UnitFirst ? $"{sign}{Unit}{(Unit.Length > 1 ? " " : "")}{text}"
+        : $"{sign}{text} {Unit}";
 
-    [GeneratedRegex(@"^(?<before>[^\s#0.,\-+]{1,8}\s*)?(?<marks>#,#*0|#?,#*0)?(?(marks)|#*0)(?:\.(?<decimals>0{1,6}))?(?<after>\s+\S.{0,15})?$")]
+    [GeneratedRegex(
+        @"^(?<before>[^\s#0.,\-+]{1,8}\s*)?(?<marks>#,#*0|#?,#*0)?(?(marks)|#*0)(?:\.(?<decimals>0{1,6}))?(?<after>\s+\S.{0,15})?$"
+    )]
     private static partial Regex Pattern();
 }

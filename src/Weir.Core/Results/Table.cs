@@ -8,10 +8,13 @@ public enum ColumnRole
 {
     /// <summary>A field that the tile is grouped by.</summary>
     Group,
+
     /// <summary>A measure.</summary>
     Figure,
+
     /// <summary>True on the line that gathers the rest of a top N.</summary>
     Rest,
+
     /// <summary>The names of the members of the group column of the same name; never in what leaves.</summary>
     Name,
 }
@@ -47,7 +50,8 @@ public sealed record Table(IReadOnlyList<Column> Columns, IReadOnlyList<object?[
     public object?[] Row(int row) => [.. Values.Select(v => v[row])];
 
     /// <summary>The index of the column with a role, or -1.</summary>
-    public int IndexOf(ColumnRole role) => Columns.Select((c, i) => (c, i)).Where(x => x.c.Role == role).Select(x => x.i).DefaultIfEmpty(-1).First();
+    public int IndexOf(ColumnRole role) =>
+        Columns.Select((c, i) => (c, i)).Where(x => x.c.Role == role).Select(x => x.i).DefaultIfEmpty(-1).First();
 
     /// <summary>A table from rows.</summary>
     public static Table FromRows(IReadOnlyList<Column> columns, IReadOnlyList<object?[]> rows) =>
@@ -72,10 +76,23 @@ public static class Labels
             return column.Role == ColumnRole.Group ? NotGiven : "–";
         if (column.Names is { } names && names.TryGetValue(Values.Write(value), out var name))
             return name;
-        if (column.Edges is { } edges && edges.ToList().FindIndex(e => Evaluator.Compare(e, value) == 0) is >= 0 and var place && place + 1 < edges.Count)
-            return $"{Write(value, column with { Edges = null, Format = column.Format is null ? null : column.Format with { Unit = "" } })} to {Write(edges[place + 1], column with { Edges = null })}";
+        if (
+            column.Edges is { } edges
+            && edges.ToList().FindIndex(e => Evaluator.Compare(e, value) == 0) is >= 0 and var place
+            && place + 1 < edges.Count
+        )
+        {
+            var bare = column with { Edges = null };
+            var start = bare with { Format = column.Format is null ? null : column.Format with { Unit = "" } };
+            return $"{Write(value, start)} to {Write(edges[place + 1], bare)}";
+        }
         var invariant = CultureInfo.InvariantCulture;
-        var at = value switch { DateOnly d => d.ToDateTime(TimeOnly.MinValue), DateTime t => t, _ => (DateTime?)null };
+        var at = value switch
+        {
+            DateOnly d => d.ToDateTime(TimeOnly.MinValue),
+            DateTime t => t,
+            _ => (DateTime?)null,
+        };
         if (column.Pattern is { } pattern && at is { } instant)
             return pattern.Write(instant);
         return (column.At, at, value) switch

@@ -18,7 +18,8 @@ public sealed record Select(
     Bound? Where,
     int? Grouped,
     IReadOnlyList<(Bound Formula, bool Descending)> Order,
-    long? Limit);
+    long? Limit
+);
 
 /// <summary>A table or step joined to the rows before it.</summary>
 /// <param name="Keep">True to keep rows that find no partner.</param>
@@ -52,7 +53,15 @@ public static class SelectBuilder
         var order = query.Order.SelectMany(k => OrderFormulas(columns[k.Column], k).Select(f => (Formula: f, k.Descending))).ToList();
         if (rest is not null)
             order.Insert(0, (rest, false));
-        var last = new Select([.. columns.Select((c, i) => ((Bound)c, grouped.Items[i].Name))], Steps, [], null, null, order, query.Limit + 1L);
+        var last = new Select(
+            [.. columns.Select((c, i) => ((Bound)c, grouped.Items[i].Name))],
+            Steps,
+            [],
+            null,
+            null,
+            order,
+            query.Limit + 1L
+        );
         return new SelectTree(with, last);
     }
 
@@ -70,9 +79,19 @@ public static class SelectBuilder
         {
             // A missing member stays missing, and so last.
             Bound At(int place) => new Bound.Literal((long)place, ValueKind.Integer);
-            yield return new Bound.Op(Operation.Case, ValueKind.Integer, [
-                .. members.SelectMany((m, i) => new[] { new Bound.Op(Operation.Equal, ValueKind.Boolean, column, new Bound.Literal(m, column.Kind)), At(i) }),
-                new Bound.Op(Operation.IsNull, ValueKind.Boolean, column), new Bound.Literal(null, ValueKind.Integer), At(members.Count)]);
+            yield return new Bound.Op(
+                Operation.Case,
+                ValueKind.Integer,
+                [
+                    .. members.SelectMany(
+                        (m, i) =>
+                            new[] { new Bound.Op(Operation.Equal, ValueKind.Boolean, column, new Bound.Literal(m, column.Kind)), At(i) }
+                    ),
+                    new Bound.Op(Operation.IsNull, ValueKind.Boolean, column),
+                    new Bound.Literal(null, ValueKind.Integer),
+                    At(members.Count),
+                ]
+            );
         }
         yield return OrderFormula(column, key);
     }
@@ -92,8 +111,18 @@ public static class SelectBuilder
         var figure = Constants.Fold(query.Figures[0].Formula);
         // "found" tells a member from a row that found no partner, also when the member is null.
         return new Select(
-            [(member, "member"), (figure, "rank_by"), (new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer), "found")],
-            query.Scope.From, Joins(query, [member, figure]), Where(query), 1, [], null);
+            [
+                (member, "member"),
+                (figure, "rank_by"),
+                (new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer), "found"),
+            ],
+            query.Scope.From,
+            Joins(query, [member, figure]),
+            Where(query),
+            1,
+            [],
+            null
+        );
     }
 
     /// <summary>The leading of them, ties by name.</summary>
@@ -102,7 +131,15 @@ public static class SelectBuilder
         Bound.Column Of(string name, ValueKind kind) => new(Ranked.Alias, name, kind);
         var member = Of("member", query.Groups[0].Formula.Kind);
         var rank = Of("rank_by", query.Figures[0].Formula.Kind);
-        return new Select([(member, "member"), (Of("found", ValueKind.Integer), "found")], Ranked, [], null, null, [(rank, true), (member, false)], top.Count);
+        return new Select(
+            [(member, "member"), (Of("found", ValueKind.Integer), "found")],
+            Ranked,
+            [],
+            null,
+            null,
+            [(rank, true), (member, false)],
+            top.Count
+        );
     }
 
     private static Select Grouped(Query query)
@@ -114,10 +151,24 @@ public static class SelectBuilder
         if (query.Top is { } top)
         {
             var found = new Bound.Column(Leading.Alias, "found", ValueKind.Integer);
-            joins = [.. joins, new SelectJoin(Leading, new Bound.Op(Operation.Same, ValueKind.Boolean, groups[0], new Bound.Column(Leading.Alias, "member", groups[0].Kind)), Keep: top.Rest)];
+            joins =
+            [
+                .. joins,
+                new SelectJoin(
+                    Leading,
+                    new Bound.Op(Operation.Same, ValueKind.Boolean, groups[0], new Bound.Column(Leading.Alias, "member", groups[0].Kind)),
+                    Keep: top.Rest
+                ),
+            ];
             var isRest = new Bound.Op(Operation.IsNull, ValueKind.Boolean, found);
             if (top.Rest)
-                groups[0] = new Bound.Op(Operation.Case, groups[0].Kind, new Bound.Op(Operation.Not, ValueKind.Boolean, isRest), groups[0], new Bound.Literal(null, ValueKind.Null));
+                groups[0] = new Bound.Op(
+                    Operation.Case,
+                    groups[0].Kind,
+                    new Bound.Op(Operation.Not, ValueKind.Boolean, isRest),
+                    groups[0],
+                    new Bound.Literal(null, ValueKind.Null)
+                );
             items.AddRange(groups.Select((g, i) => (g, $"g{i + 1}")));
             if (top.Rest)
                 items.Add((isRest, "rest"));
@@ -141,11 +192,25 @@ public static class SelectBuilder
     /// </summary>
     internal static IReadOnlyList<SelectJoin> Joins(Query query, IEnumerable<Bound> formulas)
     {
-        var needed = formulas.Append(Where(query)).OfType<Bound>().SelectMany(f => f.All()).OfType<Bound.Column>().Select(c => c.Table).ToHashSet();
+        var needed = formulas
+            .Append(Where(query))
+            .OfType<Bound>()
+            .SelectMany(f => f.All())
+            .OfType<Bound.Column>()
+            .Select(c => c.Table)
+            .ToHashSet();
         foreach (var join in query.Scope.Joins.Reverse())
             if (needed.Contains(join.Table.Alias))
                 needed.UnionWith(join.On.Select(k => k.Left.Table));
-        return [.. query.Scope.Joins.Where(j => needed.Contains(j.Table.Alias)).Select(j => new SelectJoin(
-            j.Table, Bound.All(j.On.Select(k => new Bound.Op(Operation.Equal, ValueKind.Boolean, k.Left, k.Right))), Keep: true))];
+        return
+        [
+            .. query
+                .Scope.Joins.Where(j => needed.Contains(j.Table.Alias))
+                .Select(j => new SelectJoin(
+                    j.Table,
+                    Bound.All(j.On.Select(k => new Bound.Op(Operation.Equal, ValueKind.Boolean, k.Left, k.Right))),
+                    Keep: true
+                )),
+        ];
     }
 }

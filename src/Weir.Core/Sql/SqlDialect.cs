@@ -72,7 +72,8 @@ public abstract class SqlDialect(DayOfWeek weekStart)
     protected virtual string Ordered(string value, ValueKind kind) => value;
 
     /// <summary>A whole number that must not overflow at 32 bits in arithmetic.</summary>
-    protected virtual string Widened(string value, ValueKind kind) => kind == ValueKind.Integer ? $"CAST({value} AS {TypeName(kind)})" : value;
+    protected virtual string Widened(string value, ValueKind kind) =>
+        kind == ValueKind.Integer ? $"CAST({value} AS {TypeName(kind)})" : value;
 
     /// <summary>An order in which missing values come last.</summary>
     protected virtual string OrderKey(string value, bool descending) => $"{value}{(descending ? " DESC" : "")} NULLS LAST";
@@ -101,9 +102,10 @@ public abstract class SqlDialect(DayOfWeek weekStart)
         sign is "=" or "<>" ? $"({left} {sign} {right})" : $"({Ordered(left, kind)} {sign} {Ordered(right, kind)})";
 
     /// <summary>Equal to one of several values.</summary>
-    protected virtual string In(string value, IReadOnlyList<string> items, ValueKind kind) => JoinsLists && items.Count > LongList
-        ? $"({value} IN (VALUES {string.Join(", ", items.Select(i => $"({i})"))}))"
-        : $"({value} IN ({string.Join(", ", items)}))";
+    protected virtual string In(string value, IReadOnlyList<string> items, ValueKind kind) =>
+        JoinsLists && items.Count > LongList
+            ? $"({value} IN (VALUES {string.Join(", ", items.Select(i => $"({i})"))}))"
+            : $"({value} IN ({string.Join(", ", items)}))";
 
     /// <summary>A longer list is handed over as rows to join with, not as so many comparisons for each row.</summary>
     private const int LongList = 64;
@@ -125,7 +127,11 @@ public abstract class SqlDialect(DayOfWeek weekStart)
 
     /// <summary>A value at a fraction of the sorted values of a group, between two of them in proportion.</summary>
     protected virtual string Percentile(string argument, double fraction, string? filter) =>
-        Filtered($"percentile_cont({fraction.ToString(System.Globalization.CultureInfo.InvariantCulture)}) WITHIN GROUP (ORDER BY CAST({argument} AS {TypeName(ValueKind.Float)}))", filter);
+        Filtered(
+            $"percentile_cont({fraction.ToString(System.Globalization.CultureInfo.InvariantCulture)}) WITHIN GROUP (ORDER BY "
+                + $"CAST({argument} AS {TypeName(ValueKind.Float)}))",
+            filter
+        );
 
     /// <summary>An aggregate, of the type that Weir gives it.</summary>
     /// <param name="argumentKind">The type of its argument.</param>
@@ -142,18 +148,23 @@ public abstract class SqlDialect(DayOfWeek weekStart)
         }
         if (function == AggregateFunction.Percentile)
             return Percentile(argument, aggregate.Fraction, filter);
-        var call = Filtered(function switch
-        {
-            AggregateFunction.CountRows => "count(*)",
-            AggregateFunction.Count => $"count({argument})",
-            AggregateFunction.CountDistinct => $"count(DISTINCT {argument})",
-            AggregateFunction.Sum => Sum(argument, aggregate.Kind),
-            AggregateFunction.Average => $"avg(CAST({argument} AS {TypeName(ValueKind.Float)}))",
-            AggregateFunction.Minimum => Least(Ordered(argument, argumentKind), argumentKind),
-            _ => Greatest(Ordered(argument, argumentKind), argumentKind),
-        }, filter);
+        var call = Filtered(
+            function switch
+            {
+                AggregateFunction.CountRows => "count(*)",
+                AggregateFunction.Count => $"count({argument})",
+                AggregateFunction.CountDistinct => $"count(DISTINCT {argument})",
+                AggregateFunction.Sum => Sum(argument, aggregate.Kind),
+                AggregateFunction.Average => $"avg(CAST({argument} AS {TypeName(ValueKind.Float)}))",
+                AggregateFunction.Minimum => Least(Ordered(argument, argumentKind), argumentKind),
+                _ => Greatest(Ordered(argument, argumentKind), argumentKind),
+            },
+            filter
+        );
         // Engines widen a sum of whole numbers beyond 64 bits; Weir's stays a whole number of 64 bits.
-        return function == AggregateFunction.Sum && aggregate.Kind == ValueKind.Integer ? Cast(call, ValueKind.Decimal, ValueKind.Integer) : call;
+        return function == AggregateFunction.Sum && aggregate.Kind == ValueKind.Integer
+            ? Cast(call, ValueKind.Decimal, ValueKind.Integer)
+            : call;
     }
 
     /// <summary>The sum of a group.</summary>
@@ -216,9 +227,18 @@ public abstract class SqlDialect(DayOfWeek weekStart)
             if (select.Where is not null)
                 Text.Append('\n').Append(indent).Append("WHERE ").Append(Condition(select.Where));
             if (select.Grouped is { } grouped)
-                Text.Append('\n').Append(indent).Append("GROUP BY ").AppendJoin(", ", Enumerable.Range(0, grouped).Select(i => dialect.GroupsByNumber ? $"{i + 1}" : items[i]));
+                Text.Append('\n')
+                    .Append(indent)
+                    .Append("GROUP BY ")
+                    .AppendJoin(", ", Enumerable.Range(0, grouped).Select(i => dialect.GroupsByNumber ? $"{i + 1}" : items[i]));
             if (select.Order.Count > 0)
-                Text.Append('\n').Append(indent).Append("ORDER BY ").AppendJoin(", ", select.Order.Select(o => dialect.OrderKey(dialect.Ordered(Value(o.Formula), o.Formula.Kind), o.Descending)));
+                Text.Append('\n')
+                    .Append(indent)
+                    .Append("ORDER BY ")
+                    .AppendJoin(
+                        ", ",
+                        select.Order.Select(o => dialect.OrderKey(dialect.Ordered(Value(o.Formula), o.Formula.Kind), o.Descending))
+                    );
             if (select.Limit is { } limit && dialect.LimitTail(limit) is { Length: > 0 } tail)
                 Text.Append('\n').Append(indent).Append(tail);
         }
@@ -238,21 +258,31 @@ public abstract class SqlDialect(DayOfWeek weekStart)
                     Typed = Typed is null ? query.Text.Typed : $"{Typed}\n{query.Text.Typed}";
                     Text.Append("(\n");
                     foreach (var piece in query.Text.Pieces)
-                        Text.Append(piece switch
-                        {
-                            QueryPiece.Sql sql => sql.Text,
-                            QueryPiece.Value value => Value(value.Bound),
-                            QueryPiece.Values values => values.Items.Count == 0 ? "NULL" : string.Join(", ", values.Items.Select(Value)),
-                            _ => throw new InvalidOperationException($"{piece.GetType().Name} must be replaced before SQL is printed."),
-                        });
+                        Text.Append(
+                            piece switch
+                            {
+                                QueryPiece.Sql sql => sql.Text,
+                                QueryPiece.Value value => Value(value.Bound),
+                                QueryPiece.Values values => values.Items.Count == 0
+                                    ? "NULL"
+                                    : string.Join(", ", values.Items.Select(Value)),
+                                _ => throw new InvalidOperationException($"{piece.GetType().Name} must be replaced before SQL is printed."),
+                            }
+                        );
                     Text.Append("\n) AS ").Append(dialect.Quote(query.Alias));
                     break;
             }
         }
 
         /// <summary>A formula where a condition is wanted.</summary>
-        private string Condition(Bound bound) => bound is Bound.Literal { Value: bool constant } ? constant ? "(1 = 1)" : "(1 = 0)"
-            : dialect.HasBooleans || IsPredicate(bound) ? Print(bound) : $"({Print(bound)} = 1)";
+        private string Condition(Bound bound) =>
+            bound is Bound.Literal { Value: bool constant }
+                ? constant
+                    ? "(1 = 1)"
+                    : "(1 = 0)"
+                : dialect.HasBooleans || IsPredicate(bound)
+                    ? Print(bound)
+                    : $"({Print(bound)} = 1)";
 
         /// <summary>A formula where a value is wanted.</summary>
         private string Value(Bound bound)
@@ -263,27 +293,47 @@ public abstract class SqlDialect(DayOfWeek weekStart)
             return $"CAST(CASE WHEN {condition} THEN 1 WHEN NOT {condition} THEN 0 END AS {dialect.TypeName(ValueKind.Boolean)})";
         }
 
-        private static bool IsPredicate(Bound bound) => bound is Bound.Op
-        {
-            Operation: Operation.And or Operation.Or or Operation.Not or Operation.Equal or Operation.NotEqual or Operation.Less or Operation.LessOrEqual
-                or Operation.Greater or Operation.GreaterOrEqual or Operation.In or Operation.Like or Operation.IsNull or Operation.Same,
-        };
+        private static bool IsPredicate(Bound bound) =>
+            bound
+                is Bound.Op
+                {
+                    Operation: Operation.And
+                        or Operation.Or
+                        or Operation.Not
+                        or Operation.Equal
+                        or Operation.NotEqual
+                        or Operation.Less
+                        or Operation.LessOrEqual
+                        or Operation.Greater
+                        or Operation.GreaterOrEqual
+                        or Operation.In
+                        or Operation.Like
+                        or Operation.IsNull
+                        or Operation.Same,
+                };
 
-        private string Print(Bound bound) => bound switch
-        {
-            Bound.Literal { Value: null, Kind: ValueKind.Null } => "NULL",
-            Bound.Literal { Value: null } l => $"CAST(NULL AS {dialect.TypeName(l.Kind)})",
-            Bound.Literal l => Parameter(new SqlParameter(l.Value, l.Kind)),
-            Bound.Open o => Parameter(new SqlParameter(null, o.Kind) { Open = o.Name }),
-            Bound.Column c => dialect.Column(Raw(c), c.Kind),
-            Bound.Grain g => dialect.Grain(Value(g.Argument), g.Of),
-            Bound.Part p => dialect.Part(Value(p.Argument), p.Of),
-            Bound.Aggregate a => dialect.Aggregate(a, a.Argument is null ? "" : Value(a.Argument), a.Argument?.Kind ?? ValueKind.Null, a.Filter is null ? null : Condition(a.Filter)),
-            Bound.Op op => Print(op),
-            _ => throw new InvalidOperationException($"{bound.GetType().Name} must be replaced before SQL is printed."),
-        };
+        private string Print(Bound bound) =>
+            bound switch
+            {
+                Bound.Literal { Value: null, Kind: ValueKind.Null } => "NULL",
+                Bound.Literal { Value: null } l => $"CAST(NULL AS {dialect.TypeName(l.Kind)})",
+                Bound.Literal l => Parameter(new SqlParameter(l.Value, l.Kind)),
+                Bound.Open o => Parameter(new SqlParameter(null, o.Kind) { Open = o.Name }),
+                Bound.Column c => dialect.Column(Raw(c), c.Kind),
+                Bound.Grain g => dialect.Grain(Value(g.Argument), g.Of),
+                Bound.Part p => dialect.Part(Value(p.Argument), p.Of),
+                Bound.Aggregate a => dialect.Aggregate(
+                    a,
+                    a.Argument is null ? "" : Value(a.Argument),
+                    a.Argument?.Kind ?? ValueKind.Null,
+                    a.Filter is null ? null : Condition(a.Filter)
+                ),
+                Bound.Op op => Print(op),
+                _ => throw new InvalidOperationException($"{bound.GetType().Name} must be replaced before SQL is printed."),
+            };
 
-        private string Raw(Bound.Column c) => c.Table.Length == 0 ? dialect.Quote(c.Name) : $"{dialect.Quote(c.Table)}.{dialect.Quote(c.Name)}";
+        private string Raw(Bound.Column c) =>
+            c.Table.Length == 0 ? dialect.Quote(c.Name) : $"{dialect.Quote(c.Table)}.{dialect.Quote(c.Name)}";
 
         private string Parameter(SqlParameter parameter)
         {
@@ -313,7 +363,15 @@ public abstract class SqlDialect(DayOfWeek weekStart)
             }
             // Whole numbers that the binder wants written out belong to the function's form, as its name does.
             var isFixed = op.Operation is Operation.Round or Operation.Substring;
-            string[] a = [.. args.Select((x, i) => isFixed && i > 0 ? ((long)((Bound.Literal)x).Value!).ToString(System.Globalization.CultureInfo.InvariantCulture) : Value(x))];
+            string[] a =
+            [
+                .. args.Select(
+                    (x, i) =>
+                        isFixed && i > 0
+                            ? ((long)((Bound.Literal)x).Value!).ToString(System.Globalization.CultureInfo.InvariantCulture)
+                            : Value(x)
+                ),
+            ];
             var kind = args.Count > 1 ? ValueKinds.Common(args[0].Kind, args[1].Kind) ?? args[0].Kind : args[0].Kind;
             string Wide(int i) => dialect.Widened(a[i], args[i].Kind);
             return op.Operation switch
@@ -331,7 +389,9 @@ public abstract class SqlDialect(DayOfWeek weekStart)
                 Operation.Remainder => $"({a[0]} % NULLIF({a[1]}, 0))",
                 Operation.Concatenate => dialect.Concatenate(a[0], a[1]),
                 // An attribute with no values left nothing after IN.
-                Operation.In => a.Length == 1 ? "(1 = 0)" : dialect.In(a[0], a[1..], args.Skip(1).Aggregate(args[0].Kind, (k, i) => ValueKinds.Common(k, i.Kind) ?? k)),
+                Operation.In => a.Length == 1
+                    ? "(1 = 0)"
+                    : dialect.In(a[0], a[1..], args.Skip(1).Aggregate(args[0].Kind, (k, i) => ValueKinds.Common(k, i.Kind) ?? k)),
                 Operation.Like => dialect.Like(a[0], a[1]),
                 Operation.IsNull => $"({a[0]} IS NULL)",
                 Operation.Same => $"({dialect.Same(a[0], a[1])})",

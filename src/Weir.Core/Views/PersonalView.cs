@@ -34,23 +34,27 @@ public static class PersonalView
 
     /// <summary>The picks and parameters with which the viewer has the dashboard open; null if they keep none.</summary>
     public static ViewEdit.KeepPicks? Kept(IEnumerable<ViewEdit> edits) =>
-        edits.Reverse().TakeWhile(e => e is not ViewEdit.Reset).OfType<ViewEdit.KeepPicks>().FirstOrDefault() is { Selections: not null } kept ? kept : null;
+        edits.Reverse().TakeWhile(e => e is not ViewEdit.Reset).OfType<ViewEdit.KeepPicks>().FirstOrDefault()
+            is { Selections: not null } kept
+            ? kept
+            : null;
 
     /// <summary>One edit. The reason is null if it could be carried out; a part that could not be is named in it.</summary>
-    public static (Arrangement Arrangement, string? Reason) Apply(Arrangement now, Arrangement opening, ViewEdit edit) => edit switch
-    {
-        ViewEdit.PlaceTiles place => PlaceTiles(now, place),
-        ViewEdit.MoveToTab move => MoveToTab(now, move),
-        ViewEdit.HideTile hide => SetHidden(now, hide.Tile, hidden: true),
-        ViewEdit.ShowTile show => SetHidden(now, show.Tile, hidden: false),
-        ViewEdit.AddTab add => AddTab(now, add),
-        ViewEdit.RenameTab rename => RenameTab(now, rename),
-        ViewEdit.RemoveTab remove => RemoveTab(now, opening, remove),
-        ViewEdit.OrderTabs order => OrderTabs(now, order),
-        ViewEdit.KeepPicks => (now, null), // where tiles stand is another matter
-        ViewEdit.Reset => (opening, null),
-        _ => throw new InvalidOperationException($"No way to apply {edit.GetType().Name}."),
-    };
+    public static (Arrangement Arrangement, string? Reason) Apply(Arrangement now, Arrangement opening, ViewEdit edit) =>
+        edit switch
+        {
+            ViewEdit.PlaceTiles place => PlaceTiles(now, place),
+            ViewEdit.MoveToTab move => MoveToTab(now, move),
+            ViewEdit.HideTile hide => SetHidden(now, hide.Tile, hidden: true),
+            ViewEdit.ShowTile show => SetHidden(now, show.Tile, hidden: false),
+            ViewEdit.AddTab add => AddTab(now, add),
+            ViewEdit.RenameTab rename => RenameTab(now, rename),
+            ViewEdit.RemoveTab remove => RemoveTab(now, opening, remove),
+            ViewEdit.OrderTabs order => OrderTabs(now, order),
+            ViewEdit.KeepPicks => (now, null), // where tiles stand is another matter
+            ViewEdit.Reset => (opening, null),
+            _ => throw new InvalidOperationException($"No way to apply {edit.GetType().Name}."),
+        };
 
     private static (Arrangement, string?) PlaceTiles(Arrangement now, ViewEdit.PlaceTiles edit)
     {
@@ -62,12 +66,17 @@ public static class PersonalView
             return (now, $"{panelled.Tile} stands in the side panel, which has no places.");
         var places = edit.Tiles.GroupBy(t => t.Tile).ToDictionary(g => g.Key, g => g.Last().Place);
         var missing = places.Keys.Where(p => tab.Tiles.All(t => t.Tile.Name != p)).ToList();
-        var next = Change(now, edit.Tab, t => t with { Tiles = [.. t.Tiles.Select(x => places.TryGetValue(x.Tile.Name, out var p) ? x with { Place = p } : x)] });
+        var next = Change(
+            now,
+            edit.Tab,
+            t => t with { Tiles = [.. t.Tiles.Select(x => places.TryGetValue(x.Tile.Name, out var p) ? x with { Place = p } : x)] }
+        );
         next = Change(next, edit.Tab, t => Settle(t, places.Keys));
         return (next, missing.Count == 0 ? null : $"There is no tile {string.Join(", ", missing)} on the tab {edit.Tab}.");
     }
 
-    private static bool IsInGrid(Place p) => p is { Column: >= 0 and <= 11, Row: >= 0 and <= 1000, Width: >= 1 and <= 12, Height: >= 1 and <= 60 } && p.Column + p.Width <= 12;
+    private static bool IsInGrid(Place p) =>
+        p is { Column: >= 0 and <= 11, Row: >= 0 and <= 1000, Width: >= 1 and <= 12, Height: >= 1 and <= 60 } && p.Column + p.Width <= 12;
 
     private static (Arrangement, string?) MoveToTab(Arrangement now, ViewEdit.MoveToTab edit)
     {
@@ -77,7 +86,11 @@ public static class PersonalView
             return (now, $"There is no tab {edit.Tab}.");
         if (target.Tiles.Contains(tile))
             return (now, null);
-        var below = target.Tiles.Where(t => !t.Hidden && !t.Tile.IsInPanel).Select(t => t.Place.Row + t.Place.Height).DefaultIfEmpty(0).Max();
+        var below = target
+            .Tiles.Where(t => !t.Hidden && !t.Tile.IsInPanel)
+            .Select(t => t.Place.Row + t.Place.Height)
+            .DefaultIfEmpty(0)
+            .Max();
         var without = new Arrangement([.. now.Tabs.Select(t => t with { Tiles = [.. t.Tiles.Where(x => x != tile)] })]);
         var moved = tile with { Place = tile.Place with { Column = 0, Row = below } };
         return (Change(without, edit.Tab, t => t with { Tiles = [.. t.Tiles, moved] }), null);
@@ -97,14 +110,23 @@ public static class PersonalView
     {
         var keep = first.ToHashSet();
         var settled = new Dictionary<string, Place>();
-        foreach (var tile in tab.Tiles.Where(t => !t.Hidden && !t.Tile.IsInPanel).OrderBy(t => !keep.Contains(t.Tile.Name)).ThenBy(t => t.Place.Row).ThenBy(t => t.Place.Column))
+        foreach (
+            var tile in tab
+                .Tiles.Where(t => !t.Hidden && !t.Tile.IsInPanel)
+                .OrderBy(t => !keep.Contains(t.Tile.Name))
+                .ThenBy(t => t.Place.Row)
+                .ThenBy(t => t.Place.Column)
+        )
         {
             var place = tile.Place;
             while (settled.Values.Where(place.Overlaps).ToList() is { Count: > 0 } others)
                 place = place with { Row = others.Max(o => o.Row + o.Height) };
             settled[tile.Tile.Name] = place;
         }
-        return tab with { Tiles = [.. tab.Tiles.Select(t => settled.TryGetValue(t.Tile.Name, out var place) ? t with { Place = place } : t)] };
+        return tab with
+        {
+            Tiles = [.. tab.Tiles.Select(t => settled.TryGetValue(t.Tile.Name, out var place) ? t with { Place = place } : t)],
+        };
     }
 
     private static (Arrangement, string?) AddTab(Arrangement now, ViewEdit.AddTab edit)
@@ -122,7 +144,9 @@ public static class PersonalView
     {
         if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { Own: true })
             return (now, $"There is no tab of your own called {edit.Tab}.");
-        return IsTitle(edit.Title) ? (Change(now, edit.Tab, t => t with { Title = edit.Title.Trim() }), null) : (now, "A tab needs a title of 1 to 60 characters.");
+        return IsTitle(edit.Title)
+            ? (Change(now, edit.Tab, t => t with { Title = edit.Title.Trim() }), null)
+            : (now, "A tab needs a title of 1 to 60 characters.");
     }
 
     private static bool IsTitle(string? title) => title?.Trim().Length is > 0 and <= 60;
@@ -136,7 +160,11 @@ public static class PersonalView
         foreach (var tile in tab.Tiles)
         {
             var original = opening.Tiles.First(t => t.Tile.Name == tile.Tile.Name);
-            rest = Change(rest, home[tile.Tile.Name], t => Settle(t with { Tiles = [.. t.Tiles, tile with { Place = original.Place }] }, t.Tiles.Select(x => x.Tile.Name)));
+            rest = Change(
+                rest,
+                home[tile.Tile.Name],
+                t => Settle(t with { Tiles = [.. t.Tiles, tile with { Place = original.Place }] }, t.Tiles.Select(x => x.Tile.Name))
+            );
         }
         return (rest, null);
     }

@@ -45,7 +45,10 @@ public abstract record ViewEdit
     /// <summary>The dashboard opens with these picks and parameters from now on; without <paramref name="Selections"/> as its developer has it open.</summary>
     /// <param name="Selections">As they travel, by tile. Relative periods stay relative.</param>
     /// <param name="Parameters">Texts by parameter.</param>
-    public sealed record KeepPicks(IReadOnlyDictionary<string, JsonElement>? Selections, IReadOnlyDictionary<string, IReadOnlyList<string>>? Parameters) : ViewEdit;
+    public sealed record KeepPicks(
+        IReadOnlyDictionary<string, JsonElement>? Selections,
+        IReadOnlyDictionary<string, IReadOnlyList<string>>? Parameters
+    ) : ViewEdit;
 
     /// <summary>Back to the opening view; can be undone like any other edit.</summary>
     public sealed record Reset : ViewEdit;

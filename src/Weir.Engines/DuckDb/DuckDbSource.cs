@@ -25,8 +25,13 @@ internal class DuckDbSource(Source source, EngineFolders folders) : DatabaseSour
     protected virtual string Database(CancellationToken cancellation)
     {
         var path = folders.InFiles(Source.File!, Source.Title);
-        return File.Exists(path) ? path
-            : throw new SourceException("source-unavailable", $"The database file of {Source.Title} is not there.", $"Put {Source.File} into the service's folder of files.");
+        return File.Exists(path)
+            ? path
+            : throw new SourceException(
+                "source-unavailable",
+                $"The database file of {Source.Title} is not there.",
+                $"Put {Source.File} into the service's folder of files."
+            );
     }
 
     protected override DbConnection Connect(CancellationToken cancellation)
@@ -62,7 +67,17 @@ internal class DuckDbSource(Source source, EngineFolders folders) : DatabaseSour
         catch (DuckDBException e)
         {
             connection.Dispose();
-            throw new SourceException("source-unavailable", $"The database of {Source.Title} can't be opened: {(e.Message.Contains("lock", StringComparison.OrdinalIgnoreCase) ? "another program holds its file." : FirstLine(e.Message).Replace(path, Path.GetFileName(path)))}", "Close other programs that write to the file, then try again.", e);
+            throw new SourceException(
+                "source-unavailable",
+                $"The database of {Source.Title} can't be opened: "
+                    + (
+                        e.Message.Contains("lock", StringComparison.OrdinalIgnoreCase)
+                            ? "another program holds its file."
+                            : FirstLine(e.Message).Replace(path, Path.GetFileName(path))
+                    ),
+                "Close other programs that write to the file, then try again.",
+                e
+            );
         }
     }
 
@@ -76,11 +91,15 @@ internal class DuckDbSource(Source source, EngineFolders folders) : DatabaseSour
         {
             if (_generation.Mark != mark)
                 _generation = (mark, _generation.Number + 1);
-            return Path.GetDirectoryName(path) + string.Concat(Enumerable.Repeat("/.", _generation.Number % 100)) + "/" + Path.GetFileName(path);
+            return Path.GetDirectoryName(path)
+                + string.Concat(Enumerable.Repeat("/.", _generation.Number % 100))
+                + "/"
+                + Path.GetFileName(path);
         }
     }
 
-    public override long DataVersion => folders.InFiles(Source.File!, Source.Title) is var path ? FileMark.Number(FileMark.OfDatabase(path)) : 0;
+    public override long DataVersion =>
+        folders.InFiles(Source.File!, Source.Title) is var path ? FileMark.Number(FileMark.OfDatabase(path)) : 0;
 
     protected override void Return(DbConnection connection, bool isSound)
     {

@@ -20,7 +20,11 @@ public sealed class FilesEngine : IEngine
 /// The files are taken into a database of the service's own folder of work, and again whenever one of them changed; queries
 /// are asked of that database, opened as every DuckDB file is: for reading only, with no way to other files.
 /// </summary>
-internal sealed class FilesSource(Source source, EngineFolders folders, Func<IReadOnlyList<FileInfo>, string, CancellationToken, Task>? load = null) : DuckDbSource(source, folders)
+internal sealed class FilesSource(
+    Source source,
+    EngineFolders folders,
+    Func<IReadOnlyList<FileInfo>, string, CancellationToken, Task>? load = null
+) : DuckDbSource(source, folders)
 {
     private static readonly string[] Kinds = [".csv", ".tsv", ".parquet", ".xlsx"];
 
@@ -37,11 +41,21 @@ internal sealed class FilesSource(Source source, EngineFolders folders, Func<IRe
     {
         lock (_loading)
         {
-            var mark = Mark(out var files) ?? throw new SourceException("source-unavailable", $"The folder of {Source.Title} is not there.", $"Put the folder {Source.Folder} into the service's folder of files.");
+            var mark =
+                Mark(out var files)
+                ?? throw new SourceException(
+                    "source-unavailable",
+                    $"The folder of {Source.Title} is not there.",
+                    $"Put the folder {Source.Folder} into the service's folder of files."
+                );
             if (_loaded is { } known && known.Mark == mark)
                 return known.Path;
             if (files.Sum(f => f.Length) > MostBytes)
-                throw new SourceException("source-unavailable", $"The files of {Source.Title} are larger than {MostBytes >> 30} GB together.", "Put them into a database, and make that the source.");
+                throw new SourceException(
+                    "source-unavailable",
+                    $"The files of {Source.Title} are larger than {MostBytes >> 30} GB together.",
+                    "Put them into a database, and make that the source."
+                );
             Directory.CreateDirectory(_folders.Work);
             // The folder is a part of the name: a source that is tried out with another folder leaves the files of this one alone.
             var stem = $"{Source.Name}-{Hash(Source.Folder!)[..8]}-";
@@ -55,7 +69,8 @@ internal sealed class FilesSource(Source source, EngineFolders folders, Func<IRe
         }
     }
 
-    private static string Hash(string text) => System.Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(text)));
+    private static string Hash(string text) =>
+        System.Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(text)));
 
     private void Load(List<FileInfo> files, string path, CancellationToken cancellation)
     {
@@ -81,12 +96,19 @@ internal sealed class FilesSource(Source source, EngineFolders folders, Func<IRe
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            throw new SourceException("source-unavailable", $"The folder of {Source.Title} can't be read.", $"Make the folder {Source.Folder} and its files readable by the service.", e);
+            throw new SourceException(
+                "source-unavailable",
+                $"The folder of {Source.Title} can't be read.",
+                $"Make the folder {Source.Folder} and its files readable by the service.",
+                e
+            );
         }
         return FileMark.Of(files);
     }
 
-    private static IOrderedEnumerable<FileInfo> FilesOf(string folder) => new DirectoryInfo(folder).EnumerateFiles()
+    private static IOrderedEnumerable<FileInfo> FilesOf(string folder) =>
+        new DirectoryInfo(folder)
+            .EnumerateFiles()
             .Where(f => Kinds.Contains(f.Extension.ToLowerInvariant()) && !f.Name.StartsWith('~') && !f.Name.StartsWith('.'))
             .Where(f => f.LinkTarget is null) // a link could lead anywhere
             .OrderBy(f => f.Name, StringComparer.Ordinal);
@@ -94,8 +116,22 @@ internal sealed class FilesSource(Source source, EngineFolders folders, Func<IRe
     public override async Task<IReadOnlyList<Unfit>> Unfit(CancellationToken cancellation)
     {
         var rows = await Read(
-            new SqlText("SELECT \"table\", \"column\", type, count, examples FROM weir_unfit ORDER BY 1, 2", []), [ValueKind.Text, ValueKind.Text, ValueKind.Text, ValueKind.Integer, ValueKind.Text],
-            new Dictionary<string, string>(), cancellation);
-        return [.. Enumerable.Range(0, rows[0].Length).Select(r => new Unfit((string)rows[0][r]!, (string)rows[1][r]!, (string)rows[2][r]!, (long)rows[3][r]!, ((string)rows[4][r]!).Split('\n')))];
+            new SqlText("SELECT \"table\", \"column\", type, count, examples FROM weir_unfit ORDER BY 1, 2", []),
+            [ValueKind.Text, ValueKind.Text, ValueKind.Text, ValueKind.Integer, ValueKind.Text],
+            new Dictionary<string, string>(),
+            cancellation
+        );
+        return
+        [
+            .. Enumerable
+                .Range(0, rows[0].Length)
+                .Select(r => new Unfit(
+                    (string)rows[0][r]!,
+                    (string)rows[1][r]!,
+                    (string)rows[2][r]!,
+                    (long)rows[3][r]!,
+                    ((string)rows[4][r]!).Split('\n')
+                )),
+        ];
     }
 }

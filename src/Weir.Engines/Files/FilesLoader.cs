@@ -19,20 +19,44 @@ internal static class FilesLoader
 
     private const int MostColumns = 1000;
 
-    private static readonly ValueKind[] Tried = [ValueKind.Integer, ValueKind.Decimal, ValueKind.Float, ValueKind.Boolean, ValueKind.Date, ValueKind.Timestamp];
+    private static readonly ValueKind[] Tried =
+    [
+        ValueKind.Integer,
+        ValueKind.Decimal,
+        ValueKind.Float,
+        ValueKind.Boolean,
+        ValueKind.Date,
+        ValueKind.Timestamp,
+    ];
 
     /// <summary>Makes the database; it appears whole or not at all.</summary>
     /// <exception cref="SourceException">A file can't be read.</exception>
-    public static void Load(IReadOnlyList<FileInfo> files, string path, string title, Core.Definitions.SourceLimits limits, CancellationToken cancellation)
+    public static void Load(
+        IReadOnlyList<FileInfo> files,
+        string path,
+        string title,
+        Core.Definitions.SourceLimits limits,
+        CancellationToken cancellation
+    )
     {
         // Two that load the same files must not write one file.
         var unfinished = $"{path}.{Guid.NewGuid():N}.new";
         try
         {
-            using (var connection = new DuckDBConnection($"Data Source={unfinished};memory_limit={limits.MemoryMb}MB;temp_directory={path}.spill;max_temp_directory_size={DuckDb.DuckDbSource.SpillMegabytes}MB;autoinstall_known_extensions=false;autoload_known_extensions=false"))
+            using (
+                var connection = new DuckDBConnection(
+                    "Data "
+                        + $"Source={unfinished};memory_limit={limits.MemoryMb}MB;temp_directory={path}.spill;"
+                        + $"max_temp_directory_size={DuckDb.DuckDbSource.SpillMegabytes}MB;"
+                        + "autoinstall_known_extensions=false;autoload_known_extensions=false"
+                )
+            )
             {
                 connection.Open();
-                Run(connection, "CREATE TABLE weir_unfit (\"table\" VARCHAR, \"column\" VARCHAR, type VARCHAR, count BIGINT, examples VARCHAR)");
+                Run(
+                    connection,
+                    "CREATE TABLE weir_unfit (\"table\" VARCHAR, \"column\" VARCHAR, type VARCHAR, count BIGINT, examples VARCHAR)"
+                );
                 var taken = new HashSet<string> { "weir_unfit" };
                 var read = 0;
                 foreach (var file in files)
@@ -43,22 +67,49 @@ internal static class FilesLoader
                         Load(connection, file, taken);
                         read++;
                     }
-                    catch (Exception e) when (e is DuckDBException or IOException or InvalidDataException or UnauthorizedAccessException or FormatException or InvalidOperationException or System.Xml.XmlException or ArgumentException or OverflowException or KeyNotFoundException)
+                    catch (Exception e)
+                        when (e
+                                is DuckDBException
+                                    or IOException
+                                    or InvalidDataException
+                                    or UnauthorizedAccessException
+                                    or FormatException
+                                    or InvalidOperationException
+                                    or System.Xml.XmlException
+                                    or ArgumentException
+                                    or OverflowException
+                                    or KeyNotFoundException
+                        )
                     {
                         // One file that can't be read takes only its own tables away.
                         Run(connection, "DROP TABLE IF EXISTS raw");
-                        Run(connection, $"INSERT INTO weir_unfit VALUES ({Literal(Path.GetFileNameWithoutExtension(file.Name))}, '(file)', 'file', 1, {Literal($"the file {file.Name} can't be read: {e.Message.Split('\n', 2)[0]}")})");
+                        Run(
+                            connection,
+                            $"INSERT INTO weir_unfit VALUES ({Literal(Path.GetFileNameWithoutExtension(file.Name))}, '(file)', 'file', 1, "
+                                + $"{Literal($"the file {file.Name} can't be read: {e.Message.Split('\n', 2)[0]}")})"
+                        );
                     }
                 }
                 if (read == 0 && files.Count > 0)
-                    throw new SourceException("source-unavailable", files.Count == 1 ? $"The file {files[0].Name} of {title} can't be read." : $"None of the {files.Count} files of {title} can be read, {files[0].Name} and others.", "Open it in the program that made it and see whether it is whole; CSV must be UTF-8 with a heading.");
+                    throw new SourceException(
+                        "source-unavailable",
+                        files.Count == 1
+                            ? $"The file {files[0].Name} of {title} can't be read."
+                            : $"None of the {files.Count} files of {title} can be read, {files[0].Name} and others.",
+                        "Open it in the program that made it and see whether it is whole; CSV must be UTF-8 with a heading."
+                    );
                 Run(connection, "CHECKPOINT");
             }
             File.Move(unfinished, path, overwrite: true);
         }
         catch (Exception e) when (e is DuckDBException or IOException or UnauthorizedAccessException)
         {
-            throw new SourceException("source-unavailable", $"The files of {title} can't be taken in.", "See whether the disk is full and the service's folder of work can be written.", e);
+            throw new SourceException(
+                "source-unavailable",
+                $"The files of {title} can't be taken in.",
+                "See whether the disk is full and the service's folder of work can be written.",
+                e
+            );
         }
         finally
         {
@@ -87,9 +138,17 @@ internal static class FilesLoader
     {
         // Everything as text first: a type guessed from the first rows would fail or lose what comes later. Not in parallel: that
         // reader refuses a line break within a cell.
-        var options = $"{Literal(file.FullName)}, header = true, all_varchar = true, null_padding = true, ignore_errors = true, store_rejects = true, rejects_limit = 0, parallel = false{(file.Extension.Equals(".tsv", StringComparison.OrdinalIgnoreCase) ? ", delim = '\t'" : "")}";
+        var options =
+            $"{Literal(file.FullName)}, header = true, all_varchar = true, null_padding = true, ignore_errors = true, store_rejects = "
+            + "true, rejects_limit = 0, parallel = "
+            + $"false{(file.Extension.Equals(".tsv", StringComparison.OrdinalIgnoreCase) ? ", delim = '\t'" : "")}";
         Run(connection, $"CREATE TEMP TABLE raw AS SELECT * FROM read_csv({options})");
-        Run(connection, $"INSERT INTO weir_unfit SELECT {Literal(table)}, '(row)', 'row', count(*), string_agg('line ' || line || ': ' || error_type, chr(10)) FROM (SELECT DISTINCT line, error_type FROM reject_errors ORDER BY line LIMIT 1000) HAVING count(*) > 0");
+        Run(
+            connection,
+            $"INSERT INTO weir_unfit SELECT {Literal(table)}, '(row)', 'row', count(*), string_agg('line ' || line || ': ' || "
+                + "error_type, chr(10)) FROM (SELECT DISTINCT line, error_type FROM reject_errors ORDER BY line LIMIT 1000) HAVING "
+                + "count(*) > 0"
+        );
         Run(connection, "DROP TABLE IF EXISTS reject_errors");
         Run(connection, "DROP TABLE IF EXISTS reject_scans");
         Typed(connection, table);
@@ -103,7 +162,11 @@ internal static class FilesLoader
             DuckDBAppender? appender = null;
             try
             {
-                foreach (IDictionary<string, object?> row in MiniExcel.Query(file.FullName, useHeaderRow: true, sheetName: sheet).Cast<IDictionary<string, object?>>())
+                foreach (
+                    IDictionary<string, object?> row in MiniExcel
+                        .Query(file.FullName, useHeaderRow: true, sheetName: sheet)
+                        .Cast<IDictionary<string, object?>>()
+                )
                 {
                     if (columns is null)
                     {
@@ -131,34 +194,52 @@ internal static class FilesLoader
         }
     }
 
-    private static string? Text(object? cell) => cell switch
-    {
-        null => null,
-        string s => s,
-        bool b => b ? "true" : "false",
-        DateTime t => t.ToString(t.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
-        double d => d.ToString("R", CultureInfo.InvariantCulture),
-        _ => Convert.ToString(cell, CultureInfo.InvariantCulture),
-    };
+    private static string? Text(object? cell) =>
+        cell switch
+        {
+            null => null,
+            string s => s,
+            bool b => b ? "true" : "false",
+            DateTime t => t.ToString(t.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
+            double d => d.ToString("R", CultureInfo.InvariantCulture),
+            _ => Convert.ToString(cell, CultureInfo.InvariantCulture),
+        };
 
     /// <summary>Makes the table from the temporary one of texts.</summary>
     private static void Typed(DuckDBConnection connection, string table)
     {
-        var columns = Rows(connection, "SELECT column_name FROM duckdb_columns() WHERE table_name = 'raw' AND database_name = 'temp' ORDER BY column_index").Select(r => (string)r[0]!).ToList();
+        var columns = Rows(
+                connection,
+                "SELECT column_name FROM duckdb_columns() WHERE table_name = 'raw' AND database_name = 'temp' ORDER BY column_index"
+            )
+            .Select(r => (string)r[0]!)
+            .ToList();
         if (columns.Count > MostColumns)
             throw new InvalidDataException($"It has {columns.Count} columns; at most {MostColumns} are read.");
         var items = new List<string>();
         foreach (var column in columns)
         {
             var value = $"nullif(trim({Quote(column)}, ' '), '')";
-            var counts = Rows(connection, $"SELECT count({value}), count(*) FILTER (WHERE regexp_matches({value}, '^[+-]?0[0-9]')), {string.Join(", ", Tried.Select(k => $"count(*) FILTER (WHERE regexp_matches({value}, '{TextReading.Form(k)}'))"))} FROM raw")[0].Select(Convert.ToInt64).ToList();
+            var counts = Rows(
+                connection,
+                $"SELECT count({value}), count(*) FILTER (WHERE regexp_matches({value}, '^[+-]?0[0-9]')), "
+                    + $"{string.Join(", ", Tried.Select(k => $"count(*) FILTER (WHERE regexp_matches({value}, '{TextReading.Form(k)}'))"))} "
+                    + "FROM raw"
+            )[0]
+                .Select(Convert.ToInt64)
+                .ToList();
             var (filled, padded) = (counts[0], counts[1]);
-            var kind = filled == 0 ? ValueKind.Text : Tried
-                .Select((k, i) => (Kind: k, Fits: counts[i + 2]))
-                // Numbers with leading zeros are codes, and lose them as numbers.
-                .Where(k => !(k.Kind.IsNumber() && padded > 0))
-                .Where(k => k.Fits == filled || k.Fits >= Enough * filled)
-                .OrderByDescending(k => k.Fits).Select(k => k.Kind).FirstOrDefault(ValueKind.Text);
+            var kind =
+                filled == 0
+                    ? ValueKind.Text
+                    : Tried
+                        .Select((k, i) => (Kind: k, Fits: counts[i + 2]))
+                        // Numbers with leading zeros are codes, and lose them as numbers.
+                        .Where(k => !(k.Kind.IsNumber() && padded > 0))
+                        .Where(k => k.Fits == filled || k.Fits >= Enough * filled)
+                        .OrderByDescending(k => k.Fits)
+                        .Select(k => k.Kind)
+                        .FirstOrDefault(ValueKind.Text);
             if (kind == ValueKind.Text)
             {
                 items.Add($"nullif({Quote(column)}, '') AS {Quote(column)}");
@@ -167,20 +248,26 @@ internal static class FilesLoader
             var fits = $"regexp_matches({value}, '{TextReading.Form(kind)}')";
             var read = kind == ValueKind.Boolean ? $"{value} IN ('true', 'yes', '1')" : $"CAST({value} AS {SqlType(kind)})";
             items.Add($"CASE WHEN {fits} THEN {read} END AS {Quote(column)}");
-            Run(connection, $"INSERT INTO weir_unfit SELECT {Literal(table)}, {Literal(column)}, '{kind.Name()}', count(*), string_agg(CASE WHEN n <= 5 THEN 'line ' || (line + 2) || ': ' || v END, chr(10)) FROM (SELECT rowid AS line, {value} AS v, row_number() OVER (ORDER BY rowid) AS n FROM raw WHERE {value} IS NOT NULL AND NOT {fits}) HAVING count(*) > 0");
+            Run(
+                connection,
+                $"INSERT INTO weir_unfit SELECT {Literal(table)}, {Literal(column)}, '{kind.Name()}', count(*), string_agg(CASE WHEN n <= "
+                    + $"5 THEN 'line ' || (line + 2) || ': ' || v END, chr(10)) FROM (SELECT rowid AS line, {value} AS v, row_number() OVER "
+                    + $"(ORDER BY rowid) AS n FROM raw WHERE {value} IS NOT NULL AND NOT {fits}) HAVING count(*) > 0"
+            );
         }
         Run(connection, $"CREATE TABLE {Quote(table)} AS SELECT {string.Join(", ", items)} FROM raw");
         Run(connection, "DROP TABLE raw");
     }
 
-    private static string SqlType(ValueKind kind) => kind switch
-    {
-        ValueKind.Integer => "BIGINT",
-        ValueKind.Decimal => "DECIMAL(24, 6)",
-        ValueKind.Float => "DOUBLE",
-        ValueKind.Date => "DATE",
-        _ => "TIMESTAMP",
-    };
+    private static string SqlType(ValueKind kind) =>
+        kind switch
+        {
+            ValueKind.Integer => "BIGINT",
+            ValueKind.Decimal => "DECIMAL(24, 6)",
+            ValueKind.Float => "DOUBLE",
+            ValueKind.Date => "DATE",
+            _ => "TIMESTAMP",
+        };
 
     private static string Free(string name, HashSet<string> taken)
     {

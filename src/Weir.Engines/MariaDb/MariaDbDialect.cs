@@ -18,27 +18,30 @@ public sealed class MariaDbDialect(DayOfWeek weekStart, bool isMariaDb) : SqlDia
     public override string BareMark(int number) => $"@p{number}";
 
     /// <inheritdoc/>
-    protected override string ParameterMark(int number, SqlParameter parameter) => parameter.Kind switch
-    {
-        ValueKind.Text => $"@p{number}",
-        ValueKind.Boolean => $"@p{number}",
-        ValueKind.Decimal => $"CAST(@p{number} AS DECIMAL(38, {((decimal)parameter.Value!).Scale}))",
-        _ => $"CAST(@p{number} AS {TypeName(parameter.Kind)})",
-    };
+    protected override string ParameterMark(int number, SqlParameter parameter) =>
+        parameter.Kind switch
+        {
+            ValueKind.Text => $"@p{number}",
+            ValueKind.Boolean => $"@p{number}",
+            ValueKind.Decimal => $"CAST(@p{number} AS DECIMAL(38, {((decimal)parameter.Value!).Scale}))",
+            _ => $"CAST(@p{number} AS {TypeName(parameter.Kind)})",
+        };
 
     /// <inheritdoc/>
-    protected override string TypeName(ValueKind kind) => kind switch
-    {
-        ValueKind.Boolean or ValueKind.Integer => "SIGNED",
-        ValueKind.Decimal => "DECIMAL(38, 6)",
-        ValueKind.Float => "DOUBLE",
-        ValueKind.Date => "DATE",
-        ValueKind.Timestamp => "DATETIME(6)",
-        _ => "CHAR CHARACTER SET utf8mb4",
-    };
+    protected override string TypeName(ValueKind kind) =>
+        kind switch
+        {
+            ValueKind.Boolean or ValueKind.Integer => "SIGNED",
+            ValueKind.Decimal => "DECIMAL(38, 6)",
+            ValueKind.Float => "DOUBLE",
+            ValueKind.Date => "DATE",
+            ValueKind.Timestamp => "DATETIME(6)",
+            _ => "CHAR CHARACTER SET utf8mb4",
+        };
 
     /// <inheritdoc/>
-    protected override string Column(string column, ValueKind kind) => kind == ValueKind.Text ? $"CONVERT({column} USING utf8mb4) COLLATE {_exact}" : column;
+    protected override string Column(string column, ValueKind kind) =>
+        kind == ValueKind.Text ? $"CONVERT({column} USING utf8mb4) COLLATE {_exact}" : column;
 
     // The first comparison may use an index, the second is exact.
     /// <inheritdoc/>
@@ -59,47 +62,52 @@ public sealed class MariaDbDialect(DayOfWeek weekStart, bool isMariaDb) : SqlDia
     protected override string Arithmetic(string sign, string left, string right, ValueKind kind) => $"({left} {sign} {right})";
 
     /// <inheritdoc/>
-    protected override string Sum(string argument, ValueKind kind) => kind == ValueKind.Float ? $"sum(CAST({argument} AS DOUBLE))" : $"sum({argument})";
+    protected override string Sum(string argument, ValueKind kind) =>
+        kind == ValueKind.Float ? $"sum(CAST({argument} AS DOUBLE))" : $"sum({argument})";
 
     /// <inheritdoc/>
-    protected override string Cast(string value, ValueKind from, ValueKind to) => (from, to) switch
-    {
-        (ValueKind.Boolean, ValueKind.Text) => $"CASE WHEN {value} THEN 'true' WHEN NOT {value} THEN 'false' END COLLATE {_exact}",
-        (ValueKind.Timestamp, ValueKind.Text) => $"CONVERT(date_format({value}, '%Y-%m-%d %H:%i:%s') USING utf8mb4) COLLATE {_exact}",
-        (_, ValueKind.Text) => $"CONVERT({value} USING utf8mb4) COLLATE {_exact}",
-        (ValueKind.Float, ValueKind.Integer) => $"CAST(round(CAST({value} AS DECIMAL(38, 6))) AS SIGNED)",
-        (ValueKind.Decimal, ValueKind.Integer) => $"CAST(round({value}) AS SIGNED)",
-        _ => base.Cast(value, from, to),
-    };
+    protected override string Cast(string value, ValueKind from, ValueKind to) =>
+        (from, to) switch
+        {
+            (ValueKind.Boolean, ValueKind.Text) => $"CASE WHEN {value} THEN 'true' WHEN NOT {value} THEN 'false' END COLLATE {_exact}",
+            (ValueKind.Timestamp, ValueKind.Text) => $"CONVERT(date_format({value}, '%Y-%m-%d %H:%i:%s') USING utf8mb4) COLLATE {_exact}",
+            (_, ValueKind.Text) => $"CONVERT({value} USING utf8mb4) COLLATE {_exact}",
+            (ValueKind.Float, ValueKind.Integer) => $"CAST(round(CAST({value} AS DECIMAL(38, 6))) AS SIGNED)",
+            (ValueKind.Decimal, ValueKind.Integer) => $"CAST(round({value}) AS SIGNED)",
+            _ => base.Cast(value, from, to),
+        };
 
     /// <inheritdoc/>
-    protected override string Grain(string date, DateGrain grain) => grain switch
-    {
-        DateGrain.Year => $"CAST(date_format({date}, '%Y-01-01') AS DATE)",
-        DateGrain.Quarter => $"CAST(concat(year({date}), '-', quarter({date}) * 3 - 2, '-01') AS DATE)",
-        DateGrain.Month => $"CAST(date_format({date}, '%Y-%m-01') AS DATE)",
-        // Days since the week's first day; weekday() counts from Monday, 0.
-        DateGrain.Week => $"date_sub(CAST({date} AS DATE), INTERVAL (weekday({date}) + {(8 - (int)WeekStart) % 7}) % 7 DAY)",
-        DateGrain.Day => $"CAST({date} AS DATE)",
-        _ => $"CAST(date_format({date}, '%Y-%m-%d %H:00:00') AS DATETIME)",
-    };
+    protected override string Grain(string date, DateGrain grain) =>
+        grain switch
+        {
+            DateGrain.Year => $"CAST(date_format({date}, '%Y-01-01') AS DATE)",
+            DateGrain.Quarter => $"CAST(concat(year({date}), '-', quarter({date}) * 3 - 2, '-01') AS DATE)",
+            DateGrain.Month => $"CAST(date_format({date}, '%Y-%m-01') AS DATE)",
+            // Days since the week's first day; weekday() counts from Monday, 0.
+            DateGrain.Week => $"date_sub(CAST({date} AS DATE), INTERVAL (weekday({date}) + {(8 - (int)WeekStart) % 7}) % 7 DAY)",
+            DateGrain.Day => $"CAST({date} AS DATE)",
+            _ => $"CAST(date_format({date}, '%Y-%m-%d %H:00:00') AS DATETIME)",
+        };
 
     /// <inheritdoc/>
-    protected override string Part(string date, DatePart part) => part switch
-    {
-        DatePart.QuarterOfYear => $"quarter({date})",
-        DatePart.MonthOfYear => $"month({date})",
-        DatePart.DayOfMonth => $"dayofmonth({date})",
-        DatePart.DayOfWeek => $"(weekday({date}) + 1)",
-        DatePart.YearNumber => $"year({date})",
-        _ => $"hour(CAST({date} AS DATETIME))",
-    };
+    protected override string Part(string date, DatePart part) =>
+        part switch
+        {
+            DatePart.QuarterOfYear => $"quarter({date})",
+            DatePart.MonthOfYear => $"month({date})",
+            DatePart.DayOfMonth => $"dayofmonth({date})",
+            DatePart.DayOfWeek => $"(weekday({date}) + 1)",
+            DatePart.YearNumber => $"year({date})",
+            _ => $"hour(CAST({date} AS DATETIME))",
+        };
 
     /// <inheritdoc/>
     protected override string Percentile(string argument, double fraction, string? filter)
     {
         // There is no such aggregate: the values are put in order as texts of full precision, and the two around the place taken out.
-        var values = $"group_concat(CASE WHEN {filter ?? "TRUE"} THEN CAST({argument} AS DOUBLE) END ORDER BY CAST({argument} AS DOUBLE) SEPARATOR ',')";
+        var values =
+            $"group_concat(CASE WHEN {filter ?? "TRUE"} THEN CAST({argument} AS DOUBLE) END ORDER BY CAST({argument} AS DOUBLE) SEPARATOR ',')";
         var count = $"count(CASE WHEN {filter ?? "TRUE"} THEN {argument} END)";
         var f = fraction.ToString("0.0###############", CultureInfo.InvariantCulture);
         var place = $"({f}e0 * ({count} - 1))";
@@ -133,8 +141,10 @@ public sealed class MariaDbDialect(DayOfWeek weekStart, bool isMariaDb) : SqlDia
             Operation.AddMonths => $"CAST(date_add({a[0]}, INTERVAL {a[1]} MONTH) AS {TypeName(node.Kind)})",
             Operation.DaysBetween => $"datediff({a[1]}, {a[0]})",
             Operation.MinutesBetween => $"timestampdiff(MINUTE, {a[0]}, {a[1]})",
-            Operation.Convert when node.Kind == ValueKind.Boolean => $"CASE WHEN {a[0]} REGEXP '{TextReading.Form(node.Kind)}' THEN trim({a[0]}) IN ('true', 'yes', '1') END",
-            Operation.Convert => $"CASE WHEN {a[0]} REGEXP '{TextReading.Form(node.Kind)}' THEN CAST(trim({a[0]}) AS {TypeName(node.Kind)}) END",
+            Operation.Convert when node.Kind == ValueKind.Boolean =>
+                $"CASE WHEN {a[0]} REGEXP '{TextReading.Form(node.Kind)}' THEN trim({a[0]}) IN ('true', 'yes', '1') END",
+            Operation.Convert =>
+                $"CASE WHEN {a[0]} REGEXP '{TextReading.Form(node.Kind)}' THEN CAST(trim({a[0]}) AS {TypeName(node.Kind)}) END",
             _ => throw new InvalidOperationException($"No SQL for {node.Operation}."),
         };
     }

@@ -25,23 +25,25 @@ public sealed class SqlServerDialect(DayOfWeek weekStart) : SqlDialect(weekStart
     public override string BareMark(int number) => $"@p{number}";
 
     /// <inheritdoc/>
-    protected override string ParameterMark(int number, SqlParameter parameter) => parameter.Kind switch
-    {
-        ValueKind.Decimal => $"CAST(@p{number} AS decimal(28, {((decimal)parameter.Value!).Scale}))",
-        _ => $"CAST(@p{number} AS {TypeName(parameter.Kind)})",
-    };
+    protected override string ParameterMark(int number, SqlParameter parameter) =>
+        parameter.Kind switch
+        {
+            ValueKind.Decimal => $"CAST(@p{number} AS decimal(28, {((decimal)parameter.Value!).Scale}))",
+            _ => $"CAST(@p{number} AS {TypeName(parameter.Kind)})",
+        };
 
     /// <inheritdoc/>
-    protected override string TypeName(ValueKind kind) => kind switch
-    {
-        ValueKind.Boolean => "bit",
-        ValueKind.Integer => "bigint",
-        ValueKind.Decimal => "decimal(38, 6)",
-        ValueKind.Float => "float(53)",
-        ValueKind.Date => "date",
-        ValueKind.Timestamp => "datetime2(6)",
-        _ => "nvarchar(4000)",
-    };
+    protected override string TypeName(ValueKind kind) =>
+        kind switch
+        {
+            ValueKind.Boolean => "bit",
+            ValueKind.Integer => "bigint",
+            ValueKind.Decimal => "decimal(38, 6)",
+            ValueKind.Float => "float(53)",
+            ValueKind.Date => "date",
+            ValueKind.Timestamp => "datetime2(6)",
+            _ => "nvarchar(4000)",
+        };
 
     /// <inheritdoc/>
     protected override string Column(string column, ValueKind kind) => kind == ValueKind.Text ? $"{column} COLLATE {Exact}" : column;
@@ -52,7 +54,8 @@ public sealed class SqlServerDialect(DayOfWeek weekStart) : SqlDialect(weekStart
         kind == ValueKind.Text ? $"({left} = {right} AND {Column(left, kind)} = {Column(right, kind)})" : $"({left} = {right})";
 
     /// <inheritdoc/>
-    protected override string OrderKey(string value, bool descending) => $"CASE WHEN {value} IS NULL THEN 1 ELSE 0 END, {value}{(descending ? " DESC" : "")}";
+    protected override string OrderKey(string value, bool descending) =>
+        $"CASE WHEN {value} IS NULL THEN 1 ELSE 0 END, {value}{(descending ? " DESC" : "")}";
 
     /// <inheritdoc/>
     protected override string Same(string left, string right) => $"{left} = {right} OR ({left} IS NULL AND {right} IS NULL)";
@@ -64,13 +67,16 @@ public sealed class SqlServerDialect(DayOfWeek weekStart) : SqlDialect(weekStart
     protected override string Concatenate(string left, string right) => $"({left} + {right})";
 
     /// <inheritdoc/>
-    protected override string Least(string argument, ValueKind kind) => kind == ValueKind.Boolean ? $"CAST(min(CAST({argument} AS int)) AS bit)" : base.Least(argument, kind);
+    protected override string Least(string argument, ValueKind kind) =>
+        kind == ValueKind.Boolean ? $"CAST(min(CAST({argument} AS int)) AS bit)" : base.Least(argument, kind);
 
     /// <inheritdoc/>
-    protected override string Greatest(string argument, ValueKind kind) => kind == ValueKind.Boolean ? $"CAST(max(CAST({argument} AS int)) AS bit)" : base.Greatest(argument, kind);
+    protected override string Greatest(string argument, ValueKind kind) =>
+        kind == ValueKind.Boolean ? $"CAST(max(CAST({argument} AS int)) AS bit)" : base.Greatest(argument, kind);
 
     /// <inheritdoc/>
-    protected override string Sum(string argument, ValueKind kind) => kind == ValueKind.Integer ? $"sum(CAST({argument} AS decimal(38, 0)))" : $"sum({argument})";
+    protected override string Sum(string argument, ValueKind kind) =>
+        kind == ValueKind.Integer ? $"sum(CAST({argument} AS decimal(38, 0)))" : $"sum({argument})";
 
     // Steps are ordered inside, which needs a limit; the last step has the same form.
     /// <inheritdoc/>
@@ -80,44 +86,47 @@ public sealed class SqlServerDialect(DayOfWeek weekStart) : SqlDialect(weekStart
     protected override string LimitTail(long rows) => "";
 
     /// <inheritdoc/>
-    protected override string Cast(string value, ValueKind from, ValueKind to) => (from, to) switch
-    {
-        (ValueKind.Boolean, ValueKind.Text) => $"CASE {value} WHEN 1 THEN N'true' WHEN 0 THEN N'false' END",
-        (ValueKind.Timestamp, ValueKind.Text) => $"convert(nvarchar(19), {value}, 120)",
-        (ValueKind.Date, ValueKind.Text) => $"convert(nvarchar(10), {value}, 23)",
-        (ValueKind.Float, ValueKind.Integer) => $"CAST(round(CAST({value} AS decimal(38, 6)), 0) AS bigint)",
-        (ValueKind.Decimal, ValueKind.Integer) => $"CAST(round({value}, 0) AS bigint)",
-        _ => base.Cast(value, from, to),
-    };
+    protected override string Cast(string value, ValueKind from, ValueKind to) =>
+        (from, to) switch
+        {
+            (ValueKind.Boolean, ValueKind.Text) => $"CASE {value} WHEN 1 THEN N'true' WHEN 0 THEN N'false' END",
+            (ValueKind.Timestamp, ValueKind.Text) => $"convert(nvarchar(19), {value}, 120)",
+            (ValueKind.Date, ValueKind.Text) => $"convert(nvarchar(10), {value}, 23)",
+            (ValueKind.Float, ValueKind.Integer) => $"CAST(round(CAST({value} AS decimal(38, 6)), 0) AS bigint)",
+            (ValueKind.Decimal, ValueKind.Integer) => $"CAST(round({value}, 0) AS bigint)",
+            _ => base.Cast(value, from, to),
+        };
 
     // Midnight of a Monday: days since it tell the day of the week whatever the server's settings.
     private static string DayFromMonday(string date) => $"((datediff(day, '19000101', {date}) % 7 + 7) % 7)";
 
     /// <inheritdoc/>
-    protected override string Grain(string date, DateGrain grain) => grain switch
-    {
-        DateGrain.Year => $"datefromparts(year({date}), 1, 1)",
-        DateGrain.Quarter => $"datefromparts(year({date}), datepart(quarter, {date}) * 3 - 2, 1)",
-        DateGrain.Month => $"datefromparts(year({date}), month({date}), 1)",
-        DateGrain.Week => $"dateadd(day, -(({DayFromMonday(date)} + {(8 - (int)WeekStart) % 7}) % 7), CAST({date} AS date))",
-        DateGrain.Day => $"CAST({date} AS date)",
-        _ => $"dateadd(hour, datepart(hour, CAST({date} AS datetime2(6))), CAST(CAST({date} AS date) AS datetime2(6)))",
-    };
+    protected override string Grain(string date, DateGrain grain) =>
+        grain switch
+        {
+            DateGrain.Year => $"datefromparts(year({date}), 1, 1)",
+            DateGrain.Quarter => $"datefromparts(year({date}), datepart(quarter, {date}) * 3 - 2, 1)",
+            DateGrain.Month => $"datefromparts(year({date}), month({date}), 1)",
+            DateGrain.Week => $"dateadd(day, -(({DayFromMonday(date)} + {(8 - (int)WeekStart) % 7}) % 7), CAST({date} AS date))",
+            DateGrain.Day => $"CAST({date} AS date)",
+            _ => $"dateadd(hour, datepart(hour, CAST({date} AS datetime2(6))), CAST(CAST({date} AS date) AS datetime2(6)))",
+        };
 
     /// <inheritdoc/>
-    protected override string Part(string date, DatePart part) => part switch
-    {
-        DatePart.QuarterOfYear => $"datepart(quarter, {date})",
-        DatePart.MonthOfYear => $"month({date})",
-        DatePart.DayOfMonth => $"day({date})",
-        DatePart.DayOfWeek => $"({DayFromMonday(date)} + 1)",
-        DatePart.YearNumber => $"year({date})",
-        _ => $"datepart(hour, CAST({date} AS datetime2(6)))",
-    };
+    protected override string Part(string date, DatePart part) =>
+        part switch
+        {
+            DatePart.QuarterOfYear => $"datepart(quarter, {date})",
+            DatePart.MonthOfYear => $"month({date})",
+            DatePart.DayOfMonth => $"day({date})",
+            DatePart.DayOfWeek => $"({DayFromMonday(date)} + 1)",
+            DatePart.YearNumber => $"year({date})",
+            _ => $"datepart(hour, CAST({date} AS datetime2(6)))",
+        };
 
     /// <inheritdoc/>
-    protected override string Percentile(string argument, double fraction, string? filter) => throw new NotSupportedException(
-        "SQL Server has no percentile as an aggregate.");
+    protected override string Percentile(string argument, double fraction, string? filter) =>
+        throw new NotSupportedException("SQL Server has no percentile as an aggregate.");
 
     /// <inheritdoc/>
     protected override string Call(Bound.Op node, IReadOnlyList<string> a)
@@ -144,7 +153,8 @@ public sealed class SqlServerDialect(DayOfWeek weekStart) : SqlDialect(weekStart
             Operation.AddMonths => $"dateadd(month, {a[1]}, {a[0]})",
             Operation.DaysBetween => $"datediff(day, {a[0]}, {a[1]})",
             Operation.MinutesBetween => $"(datediff_big(second, {a[0]}, {a[1]}) / 60)",
-            Operation.Convert when node.Kind == ValueKind.Boolean => $"CAST(CASE WHEN trim({a[0]}) IN (N'true', N'yes', N'1') THEN 1 WHEN trim({a[0]}) IN (N'false', N'no', N'0') THEN 0 END AS bit)",
+            Operation.Convert when node.Kind == ValueKind.Boolean =>
+                $"CAST(CASE WHEN trim({a[0]}) IN (N'true', N'yes', N'1') THEN 1 WHEN trim({a[0]}) IN (N'false', N'no', N'0') THEN 0 END AS bit)",
             Operation.Convert => $"try_cast(trim({a[0]}) AS {TypeName(node.Kind)})",
             _ => throw new InvalidOperationException($"No SQL for {node.Operation}."),
         };

@@ -21,30 +21,33 @@ public sealed class SqliteDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
     protected override string ParameterMark(int number, SqlParameter parameter) => $"$p{number}";
 
     /// <inheritdoc/>
-    protected override string TypeName(ValueKind kind) => kind switch
-    {
-        ValueKind.Boolean or ValueKind.Integer => "INTEGER",
-        ValueKind.Float => "REAL",
-        _ => "TEXT",
-    };
+    protected override string TypeName(ValueKind kind) =>
+        kind switch
+        {
+            ValueKind.Boolean or ValueKind.Integer => "INTEGER",
+            ValueKind.Float => "REAL",
+            _ => "TEXT",
+        };
 
     /// <inheritdoc/>
-    protected override string Column(string column, ValueKind kind) => kind switch
-    {
-        // A column may hold any type; these bring it into the one form that is compared.
-        ValueKind.Decimal => $"weir_decimal({column})",
-        ValueKind.Date => $"weir_date({column})",
-        ValueKind.Timestamp => $"weir_timestamp({column})",
-        ValueKind.Float => $"CAST({column} AS REAL)",
-        ValueKind.Text => $"CAST({column} AS TEXT)",
-        _ => column,
-    };
+    protected override string Column(string column, ValueKind kind) =>
+        kind switch
+        {
+            // A column may hold any type; these bring it into the one form that is compared.
+            ValueKind.Decimal => $"weir_decimal({column})",
+            ValueKind.Date => $"weir_date({column})",
+            ValueKind.Timestamp => $"weir_timestamp({column})",
+            ValueKind.Float => $"CAST({column} AS REAL)",
+            ValueKind.Text => $"CAST({column} AS TEXT)",
+            _ => column,
+        };
 
     /// <inheritdoc/>
     protected override string KeyEquals(string left, string right, ValueKind kind) => $"({left} = {right})";
 
     /// <inheritdoc/>
-    protected override string Ordered(string value, ValueKind kind) => kind == ValueKind.Decimal ? $"({value} COLLATE weir_decimal)" : value;
+    protected override string Ordered(string value, ValueKind kind) =>
+        kind == ValueKind.Decimal ? $"({value} COLLATE weir_decimal)" : value;
 
     /// <inheritdoc/>
     protected override string Widened(string value, ValueKind kind) => value;
@@ -56,54 +59,64 @@ public sealed class SqliteDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
     protected override string Like(string text, string pattern) => $"weir_like({text}, {pattern})";
 
     /// <inheritdoc/>
-    protected override string Compare(string sign, string left, string right, ValueKind kind) => kind switch
-    {
-        ValueKind.Decimal => $"(weir_decimal({left}) COLLATE weir_decimal {sign} weir_decimal({right}))",
-        ValueKind.Float => $"(CAST({left} AS REAL) {sign} CAST({right} AS REAL))",
-        ValueKind.Timestamp => $"(weir_timestamp({left}) {sign} weir_timestamp({right}))",
-        _ => $"({left} {sign} {right})",
-    };
+    protected override string Compare(string sign, string left, string right, ValueKind kind) =>
+        kind switch
+        {
+            ValueKind.Decimal => $"(weir_decimal({left}) COLLATE weir_decimal {sign} weir_decimal({right}))",
+            ValueKind.Float => $"(CAST({left} AS REAL) {sign} CAST({right} AS REAL))",
+            ValueKind.Timestamp => $"(weir_timestamp({left}) {sign} weir_timestamp({right}))",
+            _ => $"({left} {sign} {right})",
+        };
 
     /// <inheritdoc/>
-    protected override string In(string value, IReadOnlyList<string> items, ValueKind kind) => kind switch
-    {
-        ValueKind.Decimal => $"(weir_decimal({value}) IN ({string.Join(", ", items.Select(i => $"weir_decimal({i})"))}))",
-        ValueKind.Timestamp => $"(weir_timestamp({value}) IN ({string.Join(", ", items.Select(i => $"weir_timestamp({i})"))}))",
-        _ => base.In(value, items, kind),
-    };
+    protected override string In(string value, IReadOnlyList<string> items, ValueKind kind) =>
+        kind switch
+        {
+            ValueKind.Decimal => $"(weir_decimal({value}) IN ({string.Join(", ", items.Select(i => $"weir_decimal({i})"))}))",
+            ValueKind.Timestamp => $"(weir_timestamp({value}) IN ({string.Join(", ", items.Select(i => $"weir_timestamp({i})"))}))",
+            _ => base.In(value, items, kind),
+        };
 
     /// <inheritdoc/>
-    protected override string Arithmetic(string sign, string left, string right, ValueKind kind) => kind switch
-    {
-        ValueKind.Decimal => $"weir_calc('{sign}', {left}, {right})",
-        ValueKind.Integer => $"weir_whole('{sign}', {left}, {right})",
-        _ => $"(CAST({left} AS REAL) {sign} CAST({right} AS REAL))",
-    };
+    protected override string Arithmetic(string sign, string left, string right, ValueKind kind) =>
+        kind switch
+        {
+            ValueKind.Decimal => $"weir_calc('{sign}', {left}, {right})",
+            ValueKind.Integer => $"weir_whole('{sign}', {left}, {right})",
+            _ => $"(CAST({left} AS REAL) {sign} CAST({right} AS REAL))",
+        };
 
     /// <inheritdoc/>
-    protected override string Cast(string value, ValueKind from, ValueKind to) => to switch
-    {
-        ValueKind.Text when from is ValueKind.Text or ValueKind.Decimal or ValueKind.Date => value,
-        ValueKind.Text when from == ValueKind.Boolean => $"CASE WHEN {value} THEN 'true' WHEN NOT {value} THEN 'false' END",
-        ValueKind.Text when from == ValueKind.Timestamp => $"substr(weir_timestamp({value}), 1, 19)",
-        ValueKind.Decimal => $"weir_decimal({value})",
-        ValueKind.Date => $"weir_date({value})",
-        ValueKind.Timestamp => $"weir_timestamp({value})",
-        ValueKind.Integer when from == ValueKind.Decimal || from == ValueKind.Float => $"weir_to_whole({value})",
-        _ => base.Cast(value, from, to),
-    };
+    protected override string Cast(string value, ValueKind from, ValueKind to) =>
+        to switch
+        {
+            ValueKind.Text when from is ValueKind.Text or ValueKind.Decimal or ValueKind.Date => value,
+            ValueKind.Text when from == ValueKind.Boolean => $"CASE WHEN {value} THEN 'true' WHEN NOT {value} THEN 'false' END",
+            ValueKind.Text when from == ValueKind.Timestamp => $"substr(weir_timestamp({value}), 1, 19)",
+            ValueKind.Decimal => $"weir_decimal({value})",
+            ValueKind.Date => $"weir_date({value})",
+            ValueKind.Timestamp => $"weir_timestamp({value})",
+            ValueKind.Integer when from == ValueKind.Decimal || from == ValueKind.Float => $"weir_to_whole({value})",
+            _ => base.Cast(value, from, to),
+        };
 
     /// <inheritdoc/>
-    protected override string Sum(string argument, ValueKind kind) => kind == ValueKind.Decimal ? $"weir_sum({argument})" : $"sum({argument})";
+    protected override string Sum(string argument, ValueKind kind) =>
+        kind == ValueKind.Decimal ? $"weir_sum({argument})" : $"sum({argument})";
 
     /// <inheritdoc/>
     protected override string Aggregate(Bound.Aggregate aggregate, string argument, ValueKind argumentKind, string? filter) =>
         // sum() of whole numbers is whole already; a cast through decimals would lose digits.
-        aggregate is { Function: AggregateFunction.Sum, Kind: ValueKind.Integer } ? Filtered($"sum({argument})", filter) : base.Aggregate(aggregate, argument, argumentKind, filter);
+        aggregate is { Function: AggregateFunction.Sum, Kind: ValueKind.Integer }
+            ? Filtered($"sum({argument})", filter)
+            : base.Aggregate(aggregate, argument, argumentKind, filter);
 
     /// <inheritdoc/>
     protected override string Percentile(string argument, double fraction, string? filter) =>
-        Filtered($"weir_percentile(CAST({argument} AS REAL), {fraction.ToString("0.0###############", CultureInfo.InvariantCulture)})", filter);
+        Filtered(
+            $"weir_percentile(CAST({argument} AS REAL), {fraction.ToString("0.0###############", CultureInfo.InvariantCulture)})",
+            filter
+        );
 
     /// <inheritdoc/>
     protected override string Grain(string date, DateGrain grain) => $"weir_floor({date}, '{grain.Name()}', {(int)WeekStart})";
@@ -126,8 +139,12 @@ public sealed class SqliteDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
             Operation.Position => $"instr({a[1]}, {a[0]})",
             Operation.Abs => kind == ValueKind.Decimal ? $"weir_calc('abs', '0', {a[0]})" : $"abs({a[0]})",
             Operation.Round => $"weir_calc('round', {a[1]}, {a[0]})",
-            Operation.Floor => kind == ValueKind.Integer ? a[0] : $"CAST({(kind == ValueKind.Float ? $"weir_math('floor', {a[0]})" : $"weir_calc('floor', '0', {a[0]})")} AS INTEGER)",
-            Operation.Ceiling => kind == ValueKind.Integer ? a[0] : $"CAST({(kind == ValueKind.Float ? $"weir_math('ceiling', {a[0]})" : $"weir_calc('ceiling', '0', {a[0]})")} AS INTEGER)",
+            Operation.Floor => kind == ValueKind.Integer
+                ? a[0]
+                : $"CAST({(kind == ValueKind.Float ? $"weir_math('floor', {a[0]})" : $"weir_calc('floor', '0', {a[0]})")} AS INTEGER)",
+            Operation.Ceiling => kind == ValueKind.Integer
+                ? a[0]
+                : $"CAST({(kind == ValueKind.Float ? $"weir_math('ceiling', {a[0]})" : $"weir_calc('ceiling', '0', {a[0]})")} AS INTEGER)",
             Operation.SquareRoot => $"weir_math('sqrt', {a[0]})",
             Operation.NaturalLogarithm => $"weir_math('ln', {a[0]})",
             Operation.Exponential => $"weir_math('exp', {a[0]})",

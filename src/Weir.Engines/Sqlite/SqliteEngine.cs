@@ -39,13 +39,26 @@ internal sealed class SqliteSource(Source source, EngineFolders folders) : Datab
             idle.Connection.Dispose();
         }
         if (!File.Exists(path))
-            throw new SourceException("source-unavailable", $"The database file of {Source.Title} is not there.", $"Put {Source.File} into the service's folder of files.");
-        var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = path, Mode = SqliteOpenMode.ReadOnly, Pooling = false, DefaultTimeout = Source.Limits.Seconds }.ConnectionString);
+            throw new SourceException(
+                "source-unavailable",
+                $"The database file of {Source.Title} is not there.",
+                $"Put {Source.File} into the service's folder of files."
+            );
+        var connection = new SqliteConnection(
+            new SqliteConnectionStringBuilder
+            {
+                DataSource = path,
+                Mode = SqliteOpenMode.ReadOnly,
+                Pooling = false,
+                DefaultTimeout = Source.Limits.Seconds,
+            }.ConnectionString
+        );
         try
         {
             connection.Open();
             using var command = connection.CreateCommand();
-            command.CommandText = $"PRAGMA query_only = ON; PRAGMA trusted_schema = OFF; PRAGMA cache_size = -{Source.Limits.MemoryMb * 256}; SELECT count(*) FROM sqlite_schema";
+            command.CommandText =
+                $"PRAGMA query_only = ON; PRAGMA trusted_schema = OFF; PRAGMA cache_size = -{Source.Limits.MemoryMb * 256}; SELECT count(*) FROM sqlite_schema";
             command.ExecuteNonQuery();
             // No other file can be reached, not even by a developer's query.
             raw.sqlite3_limit(connection.Handle, raw.SQLITE_LIMIT_ATTACHED, 0);
@@ -58,19 +71,35 @@ internal sealed class SqliteSource(Source source, EngineFolders folders) : Datab
         catch (SqliteException e)
         {
             connection.Dispose();
-            throw new SourceException("source-unavailable", $"The database of {Source.Title} can't be opened: {(e.SqliteErrorCode == raw.SQLITE_NOTADB ? "the file is no SQLite database." : "its file can't be read.")}", "Check the file and who may read it.", e);
+            throw new SourceException(
+                "source-unavailable",
+                $"The database of {Source.Title} can't be opened: "
+                    + $"{(e.SqliteErrorCode == raw.SQLITE_NOTADB ? "the file is no SQLite database." : "its file can't be read.")}",
+                "Check the file and who may read it.",
+                e
+            );
         }
     }
 
-    private static readonly HashSet<string> ReadingPragmas = new(StringComparer.OrdinalIgnoreCase) { "table_info", "table_xinfo", "foreign_key_list", "index_list", "index_info", "data_version", "page_size" };
-
-    private static readonly strdelegate_authorizer Authorize = (_, action, first, second, _, _) => action switch
+    private static readonly HashSet<string> ReadingPragmas = new(StringComparer.OrdinalIgnoreCase)
     {
-        raw.SQLITE_SELECT or raw.SQLITE_READ or raw.SQLITE_RECURSIVE => raw.SQLITE_OK,
-        raw.SQLITE_FUNCTION => second is "load_extension" or "fts3_tokenizer" ? raw.SQLITE_DENY : raw.SQLITE_OK,
-        raw.SQLITE_PRAGMA => ReadingPragmas.Contains(first) ? raw.SQLITE_OK : raw.SQLITE_DENY,
-        _ => raw.SQLITE_DENY,
+        "table_info",
+        "table_xinfo",
+        "foreign_key_list",
+        "index_list",
+        "index_info",
+        "data_version",
+        "page_size",
     };
+
+    private static readonly strdelegate_authorizer Authorize = (_, action, first, second, _, _) =>
+        action switch
+        {
+            raw.SQLITE_SELECT or raw.SQLITE_READ or raw.SQLITE_RECURSIVE => raw.SQLITE_OK,
+            raw.SQLITE_FUNCTION => second is "load_extension" or "fts3_tokenizer" ? raw.SQLITE_DENY : raw.SQLITE_OK,
+            raw.SQLITE_PRAGMA => ReadingPragmas.Contains(first) ? raw.SQLITE_OK : raw.SQLITE_DENY,
+            _ => raw.SQLITE_DENY,
+        };
 
     public override long DataVersion => FileMark.Number(FileMark.OfDatabase(folders.InFiles(Source.File!, Source.Title)));
 
@@ -109,19 +138,28 @@ internal sealed class SqliteSource(Source source, EngineFolders folders) : Datab
 
     private sealed class SqliteCatalog : ICatalog
     {
-        private static SqlText Of(string text, params string?[] values) => new(text, [.. values.Select(v => new SqlParameter(v, ValueKind.Text))]);
+        private static SqlText Of(string text, params string?[] values) =>
+            new(text, [.. values.Select(v => new SqlParameter(v, ValueKind.Text))]);
 
-        public SqlText Tables() => Of("SELECT NULL, name, type, NULL FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite_%'");
+        public SqlText Tables() =>
+            Of("SELECT NULL, name, type, NULL FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite_%'");
 
-        public SqlText Columns(string? schema, string table) => Of("SELECT name, type, NOT \"notnull\", pk FROM pragma_table_info($p1)", table);
+        public SqlText Columns(string? schema, string table) =>
+            Of("SELECT name, type, NOT \"notnull\", pk FROM pragma_table_info($p1)", table);
 
-        public SqlText References(string? schema, string table) => Of("SELECT \"from\", NULL, \"table\", coalesce(\"to\", 'rowid') FROM pragma_foreign_key_list($p1)", table);
+        public SqlText References(string? schema, string table) =>
+            Of("SELECT \"from\", NULL, \"table\", coalesce(\"to\", 'rowid') FROM pragma_foreign_key_list($p1)", table);
 
         public SqlText? MayWrite() => null;
 
         public ValueKind KindOf(string type) => CatalogReader.CommonKind(type);
 
         /// <inheritdoc/>
-        public bool Holds(ValueKind column, ValueKind values) => (column, values) is (ValueKind.Text, ValueKind.Date or ValueKind.Timestamp or ValueKind.Decimal) or (ValueKind.Integer, ValueKind.Boolean);
+        public bool Holds(ValueKind column, ValueKind values) =>
+            (column, values)
+                is
+                    (ValueKind.Text, ValueKind.Date or ValueKind.Timestamp or ValueKind.Decimal)
+                    or
+                    (ValueKind.Integer, ValueKind.Boolean);
     }
 }

@@ -27,7 +27,10 @@ public sealed class GuardedSource : IEngineSource
         if (folders.Worker is null)
             return Engines.ByName(source.Engine).Open(source, folders);
         var workers = new WorkerPool(source, folders);
-        return new GuardedSource(source.Engine == "files" ? new FilesSource(source, folders, workers.Load) : Engines.ByName(source.Engine).Open(source, folders), workers);
+        return new GuardedSource(
+            source.Engine == "files" ? new FilesSource(source, folders, workers.Load) : Engines.ByName(source.Engine).Open(source, folders),
+            workers
+        );
     }
 
     /// <inheritdoc/>
@@ -37,7 +40,12 @@ public sealed class GuardedSource : IEngineSource
     public long DataVersion => _source.DataVersion;
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    public async Task<IReadOnlyList<object?[]>> Read(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    )
     {
         if (sql.Typed is null)
             return await _source.Read(sql, kinds, session, cancellation);
@@ -46,7 +54,13 @@ public sealed class GuardedSource : IEngineSource
     }
 
     /// <inheritdoc/>
-    public async Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken cancellation)
+    public async Task ReadInPieces(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        Action<IReadOnlyList<object?[]>> take,
+        CancellationToken cancellation
+    )
     {
         if (sql.Typed is null)
         {
@@ -58,7 +72,11 @@ public sealed class GuardedSource : IEngineSource
     }
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    public async Task<IReadOnlyList<(string Name, string Type)>> Describe(
+        SqlText sql,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    )
     {
         if (sql.Typed is null)
             return await _source.Describe(sql, session, cancellation);

@@ -27,7 +27,10 @@ public static class WorkerLoop
             stop.Dispose();
             stop = new CancellationTokenSource();
             var task = JsonSerializer.Deserialize<WorkerTask>(line, WorkerMessages.Options)!;
-            var folders = new EngineFolders(task.FilesFolder, task.SecretsFolder, task.WorkFolder) { Reach = new Reach { IsChecked = true } };
+            var folders = new EngineFolders(task.FilesFolder, task.SecretsFolder, task.WorkFolder)
+            {
+                Reach = new Reach { IsChecked = true },
+            };
             var key = JsonSerializer.Serialize(task.Source);
             if (opened != key && task.Text is not null)
             {
@@ -38,28 +41,42 @@ public static class WorkerLoop
             }
             var cancellation = stop.Token;
             // Beside the reading of lines, so that it can be cancelled.
-            running = Task.Run(async () =>
-            {
-                void Send(WorkerAnswer answer)
+            running = Task.Run(
+                async () =>
                 {
-                    JsonSerializer.Serialize(output, answer, WorkerMessages.Options);
-                    output.WriteByte((byte)'\n');
-                    output.Flush();
-                }
-                Send(await Answer(task, source, Send, cancellation));
-            }, CancellationToken.None);
+                    void Send(WorkerAnswer answer)
+                    {
+                        JsonSerializer.Serialize(output, answer, WorkerMessages.Options);
+                        output.WriteByte((byte)'\n');
+                        output.Flush();
+                    }
+                    Send(await Answer(task, source, Send, cancellation));
+                },
+                CancellationToken.None
+            );
         }
         // Nobody is there any more to wait for an answer.
         Environment.Exit(0);
     }
 
-    private static async Task<WorkerAnswer> Answer(WorkerTask task, IEngineSource? source, Action<WorkerAnswer> send, CancellationToken cancellation)
+    private static async Task<WorkerAnswer> Answer(
+        WorkerTask task,
+        IEngineSource? source,
+        Action<WorkerAnswer> send,
+        CancellationToken cancellation
+    )
     {
         try
         {
             if (task.Text is null)
             {
-                FilesLoader.Load([.. task.Files!.Select(f => new FileInfo(f))], task.Target!, task.Source.Title, task.Source.Limits, cancellation);
+                FilesLoader.Load(
+                    [.. task.Files!.Select(f => new FileInfo(f))],
+                    task.Target!,
+                    task.Source.Title,
+                    task.Source.Limits,
+                    cancellation
+                );
                 return new WorkerAnswer([], null, null);
             }
             var sql = new SqlText(task.Text, [.. task.Parameters.Select(p => p.Read())]) { Typed = task.Typed };
@@ -70,11 +87,19 @@ public static class WorkerLoop
             }
             return task.Kinds is { } kinds
                 ? new WorkerAnswer(await source!.Read(sql, kinds, task.Session, cancellation), null, null)
-                : new WorkerAnswer(null, [.. (await source!.Describe(sql, task.Session, cancellation)).Select(c => new[] { c.Name, c.Type })], null);
+                : new WorkerAnswer(
+                    null,
+                    [.. (await source!.Describe(sql, task.Session, cancellation)).Select(c => new[] { c.Name, c.Type })],
+                    null
+                );
         }
         catch (SourceException e)
         {
-            return new WorkerAnswer(null, null, new WorkerFault(e.Code, e.Message, e.Remedy, e.Data["step"] as string, e.InnerException?.Message));
+            return new WorkerAnswer(
+                null,
+                null,
+                new WorkerFault(e.Code, e.Message, e.Remedy, e.Data["step"] as string, e.InnerException?.Message)
+            );
         }
         catch (OperationCanceledException)
         {
@@ -86,7 +111,17 @@ public static class WorkerLoop
         }
         catch (Exception e)
         {
-            return new WorkerAnswer(null, null, new WorkerFault("query-failed", $"{task.Source.Title} refused the query.", "Its developer finds the cause with weir check --connect and in the service's log.", null, e.Message));
+            return new WorkerAnswer(
+                null,
+                null,
+                new WorkerFault(
+                    "query-failed",
+                    $"{task.Source.Title} refused the query.",
+                    "Its developer finds the cause with weir check --connect and in the service's log.",
+                    null,
+                    e.Message
+                )
+            );
         }
     }
 }

@@ -18,21 +18,38 @@ internal sealed class WorkerPool(Source source, EngineFolders folders) : IAsyncD
     private bool _isOver;
 
     /// <summary>See <see cref="IEngineSource.Read"/>.</summary>
-    public async Task<IReadOnlyList<object?[]>> Read(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    public async Task<IReadOnlyList<object?[]>> Read(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    )
     {
         using var answer = await Do(Statement(sql, session) with { Kinds = kinds }, cancellation);
         return Columns(answer.RootElement.GetProperty("Columns"), kinds);
     }
 
     /// <summary>See <see cref="IEngineSource.ReadInPieces"/>.</summary>
-    public async Task ReadInPieces(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, CancellationToken cancellation) =>
-        (await Do(Statement(sql, session) with { Kinds = kinds, InPieces = true }, cancellation, piece => take(Columns(piece, kinds)))).Dispose();
+    public async Task ReadInPieces(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        Action<IReadOnlyList<object?[]>> take,
+        CancellationToken cancellation
+    ) =>
+        (
+            await Do(Statement(sql, session) with { Kinds = kinds, InPieces = true }, cancellation, piece => take(Columns(piece, kinds)))
+        ).Dispose();
 
     private static IReadOnlyList<object?[]> Columns(JsonElement json, IReadOnlyList<ValueKind> kinds) =>
         [.. json.EnumerateArray().Select((c, i) => c.EnumerateArray().Select(v => WorkerMessages.Value(v, kinds[i])).ToArray())];
 
     /// <summary>See <see cref="IEngineSource.Describe"/>.</summary>
-    public async Task<IReadOnlyList<(string Name, string Type)>> Describe(SqlText sql, IReadOnlyDictionary<string, string> session, CancellationToken cancellation)
+    public async Task<IReadOnlyList<(string Name, string Type)>> Describe(
+        SqlText sql,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken cancellation
+    )
     {
         using var answer = await Do(Statement(sql, session), cancellation);
         return [.. answer.RootElement.GetProperty("Described").EnumerateArray().Select(c => (c[0].GetString()!, c[1].GetString()!))];
@@ -40,12 +57,39 @@ internal sealed class WorkerPool(Source source, EngineFolders folders) : IAsyncD
 
     /// <summary>Takes files into a database.</summary>
     public async Task Load(IReadOnlyList<FileInfo> files, string target, CancellationToken cancellation) =>
-        (await Do(Statement(new SqlText("", []), new Dictionary<string, string>()) with { Text = null, Files = [.. files.Select(f => f.FullName)], Target = target }, cancellation)).Dispose();
+        (
+            await Do(
+                Statement(new SqlText("", []), new Dictionary<string, string>()) with
+                {
+                    Text = null,
+                    Files = [.. files.Select(f => f.FullName)],
+                    Target = target,
+                },
+                cancellation
+            )
+        ).Dispose();
 
     private WorkerTask Statement(SqlText sql, IReadOnlyDictionary<string, string> session)
     {
-        var withPassword = source.Server is null ? source : source with { Server = source.Server with { Host = folders.Reach.Check(source), Password = Secrets.Password(source, folders) } };
-        return new WorkerTask(withPassword, folders.Files, folders.Secrets, folders.Work, sql.Text, sql.Typed, [.. sql.Parameters.Select(WorkerValue.Of)], null, session, null, null);
+        var withPassword = source.Server is null
+            ? source
+            : source with
+            {
+                Server = source.Server with { Host = folders.Reach.Check(source), Password = Secrets.Password(source, folders) },
+            };
+        return new WorkerTask(
+            withPassword,
+            folders.Files,
+            folders.Secrets,
+            folders.Work,
+            sql.Text,
+            sql.Typed,
+            [.. sql.Parameters.Select(WorkerValue.Of)],
+            null,
+            session,
+            null,
+            null
+        );
     }
 
     /// <exception cref="SourceException">The task failed, or took more than it may.</exception>
@@ -65,7 +109,17 @@ internal sealed class WorkerPool(Source source, EngineFolders folders) : IAsyncD
                     return answer;
                 var told = fault.Deserialize<WorkerFault>()!;
                 isGood = told.Code != "memory-limit";
-                throw told.Code == "memory-limit" ? Ended(WorkerEnd.Memory) : new SourceException(told.Code, told.Message, told.Remedy, told.Cause is null ? null : new InvalidOperationException(told.Cause)) { Data = { ["step"] = told.Step } };
+                throw told.Code == "memory-limit"
+                    ? Ended(WorkerEnd.Memory)
+                    : new SourceException(
+                        told.Code,
+                        told.Message,
+                        told.Remedy,
+                        told.Cause is null ? null : new InvalidOperationException(told.Cause)
+                    )
+                    {
+                        Data = { ["step"] = told.Step },
+                    };
             }
             catch (WorkerEndedException e)
             {
@@ -85,13 +139,30 @@ internal sealed class WorkerPool(Source source, EngineFolders folders) : IAsyncD
         }
     }
 
-    private SourceException Ended(WorkerEnd end) => end switch
-    {
-        WorkerEnd.Time => new SourceException("time-limit", $"The query ran longer than {source.Limits.Seconds} s and was stopped.", "Filter to fewer rows, or raise limits.seconds of the source."),
-        WorkerEnd.Memory => new SourceException("memory-limit", $"The query took more than {source.Limits.MemoryMb} MB of memory and was stopped.", "Make it bring and gather less, or raise limits.memory_mb of the source."),
-        WorkerEnd.Size => new SourceException("memory-limit", "The query brought more than can be taken over and was stopped.", "Make it bring less."),
-        _ => new SourceException("query-failed", $"The process that ran the query of {source.Title} ended.", "Try again; if it stays so, the query makes its engine fail."),
-    };
+    private SourceException Ended(WorkerEnd end) =>
+        end switch
+        {
+            WorkerEnd.Time => new SourceException(
+                "time-limit",
+                $"The query ran longer than {source.Limits.Seconds} s and was stopped.",
+                "Filter to fewer rows, or raise limits.seconds of the source."
+            ),
+            WorkerEnd.Memory => new SourceException(
+                "memory-limit",
+                $"The query took more than {source.Limits.MemoryMb} MB of memory and was stopped.",
+                "Make it bring and gather less, or raise limits.memory_mb of the source."
+            ),
+            WorkerEnd.Size => new SourceException(
+                "memory-limit",
+                "The query brought more than can be taken over and was stopped.",
+                "Make it bring less."
+            ),
+            _ => new SourceException(
+                "query-failed",
+                $"The process that ran the query of {source.Title} ended.",
+                "Try again; if it stays so, the query makes its engine fail."
+            ),
+        };
 
     private WorkerProcess Take()
     {

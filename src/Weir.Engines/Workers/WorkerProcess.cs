@@ -5,7 +5,13 @@ using System.Text.Json;
 namespace Weir.Engines.Workers;
 
 /// <summary>Why a worker was ended in the middle of a task.</summary>
-internal enum WorkerEnd { Memory, Time, Size, Died }
+internal enum WorkerEnd
+{
+    Memory,
+    Time,
+    Size,
+    Died,
+}
 
 /// <summary>A worker that was ended, or ended by itself, in the middle of a task.</summary>
 internal sealed class WorkerEndedException(WorkerEnd end) : Exception($"The worker ended: {end}.")
@@ -55,7 +61,13 @@ internal sealed class WorkerProcess : IDisposable
             StandardInputEncoding = new UTF8Encoding(encoderShouldEmitUTF8Identifier: false),
             WorkingDirectory = Path.GetTempPath(),
         };
-        foreach (var name in info.Environment.Keys.Where(k => k is not ("PATH" or "HOME" or "LANG" or "TZ" or "TMPDIR" or "DOTNET_ROOT" or "SSL_CERT_FILE" or "SSL_CERT_DIR")).ToList())
+        foreach (
+            var name in info
+                .Environment.Keys.Where(k =>
+                    k is not ("PATH" or "HOME" or "LANG" or "TZ" or "TMPDIR" or "DOTNET_ROOT" or "SSL_CERT_FILE" or "SSL_CERT_DIR")
+                )
+                .ToList()
+        )
             info.Environment.Remove(name);
         info.Environment["DOTNET_GCHeapHardLimit"] = $"{((long)memoryMb << 20) + (OwnMemory / 2):X}";
         // No way in for tools of whoever else is on the machine.
@@ -70,7 +82,12 @@ internal sealed class WorkerProcess : IDisposable
         }
         catch (Exception e) when (e is System.ComponentModel.Win32Exception or IOException)
         {
-            throw new SourceException("source-unavailable", "The worker that runs typed queries can't be started.", "Put the service's files in place again: Weir.Worker stands beside it.", e);
+            throw new SourceException(
+                "source-unavailable",
+                "The worker that runs typed queries can't be started.",
+                "Put the service's files in place again: Weir.Worker stands beside it.",
+                e
+            );
         }
     }
 
@@ -81,7 +98,13 @@ internal sealed class WorkerProcess : IDisposable
     /// <exception cref="WorkerEndedException">It was ended.</exception>
     /// <exception cref="OperationCanceledException">Nobody waits any more.</exception>
     /// <param name="piece">Takes the pieces of an answer that comes in some.</param>
-    public async Task<JsonDocument> Do(WorkerTask task, long memoryMb, TimeSpan limit, Action<JsonElement>? piece, CancellationToken cancellation)
+    public async Task<JsonDocument> Do(
+        WorkerTask task,
+        long memoryMb,
+        TimeSpan limit,
+        Action<JsonElement>? piece,
+        CancellationToken cancellation
+    )
     {
         using var over = new CancellationTokenSource();
         var end = WorkerEnd.Died;
@@ -143,7 +166,10 @@ internal sealed class WorkerProcess : IDisposable
     {
         try
         {
-            return long.Parse(File.ReadAllText($"/proc/{_process.Id}/statm").Split(' ')[1], System.Globalization.CultureInfo.InvariantCulture) * Environment.SystemPageSize;
+            return long.Parse(
+                    File.ReadAllText($"/proc/{_process.Id}/statm").Split(' ')[1],
+                    System.Globalization.CultureInfo.InvariantCulture
+                ) * Environment.SystemPageSize;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or InvalidOperationException)
         {

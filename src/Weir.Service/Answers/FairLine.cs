@@ -15,6 +15,7 @@ internal sealed class FairLine(Source source)
     private readonly int _most = Math.Min(source.Limits.Waiting, Math.Max(LeastOfAPerson, source.Limits.Waiting / 4));
     private readonly Lock _gate = new();
     private readonly Dictionary<string, LinkedList<TaskCompletionSource>> _waiting = [];
+
     // Whose turn is next: each person who waits stands here once.
     private readonly LinkedList<string> _turns = [];
     private int _inside;
@@ -64,7 +65,8 @@ internal sealed class FairLine(Source source)
     }
 
     private bool IsFull(string person) =>
-        _inside >= source.Limits.AtOnce && (_count >= source.Limits.Waiting || (_waiting.TryGetValue(person, out var own) && own.Count >= _most));
+        _inside >= source.Limits.AtOnce
+        && (_count >= source.Limits.Waiting || (_waiting.TryGetValue(person, out var own) && own.Count >= _most));
 
     private void Leave()
     {

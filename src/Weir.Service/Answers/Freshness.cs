@@ -30,7 +30,10 @@ internal sealed class DataVersions(TimeProvider clock)
             return own == 0 ? "" : $"{own}";
         var now = clock.GetTimestamp();
         var key = $"{source.Definition.Name}\n{dataset.Name}\n{query.Typed}";
-        if (_known.TryGetValue(key, out var known) && clock.GetElapsedTime(known.Stamp) < TimeSpan.FromSeconds(source.Definition.Refresh.LeastSeconds))
+        if (
+            _known.TryGetValue(key, out var known)
+            && clock.GetElapsedTime(known.Stamp) < TimeSpan.FromSeconds(source.Definition.Refresh.LeastSeconds)
+        )
             return known.Mark;
         var sql = new SqlText($"SELECT * FROM (\n{query.Typed}\n) AS freshness", []) { Typed = query.Typed };
         var rows = await source.Read(sql, [ValueKind.Text], Nobody, new Fresh(TimeSpan.Zero, "freshness", now), TheService, cancellation);
@@ -41,7 +44,13 @@ internal sealed class DataVersions(TimeProvider clock)
 }
 
 /// <summary>Tells open pages of new data: watches the datasets that can tell, while anybody listens.</summary>
-internal sealed class FreshnessWatch(PublishedWorkspace published, DataVersions versions, Events events, ILogger<FreshnessWatch> log, TimeProvider clock) : BackgroundService
+internal sealed class FreshnessWatch(
+    PublishedWorkspace published,
+    DataVersions versions,
+    Events events,
+    ILogger<FreshnessWatch> log,
+    TimeProvider clock
+) : BackgroundService
 {
     private readonly Dictionary<string, string> _marks = [];
 
@@ -64,7 +73,11 @@ internal sealed class FreshnessWatch(PublishedWorkspace published, DataVersions 
         if (!events.AnyListeners || published.NowOrNull is not { } live)
             return;
         var changed = new List<string>();
-        foreach (var dataset in live.Workspace.Datasets.Values.Where(d => DataVersions.Tells(d, live.Workspace.Sources[d.Source]) || live.Workspace.Sources[d.Source].File is not null))
+        foreach (
+            var dataset in live.Workspace.Datasets.Values.Where(d =>
+                DataVersions.Tells(d, live.Workspace.Sources[d.Source]) || live.Workspace.Sources[d.Source].File is not null
+            )
+        )
             try
             {
                 var mark = await versions.Mark(dataset, live.Source(dataset.Source), stopping);

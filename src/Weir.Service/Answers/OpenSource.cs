@@ -25,11 +25,18 @@ internal sealed record Fresh(TimeSpan MaximumAge, string Mark, long? NotBefore);
 /// version of the data. The statement holds the row rule and the attributes of the viewer, so that viewers of equal rights
 /// share answers, and those of unequal rights never meet.
 /// </summary>
-internal sealed class OpenSource(Source source, IEngine engine, EngineFolders folders, IMemoryCache cache, TimeProvider clock) : IAsyncDisposable
+internal sealed class OpenSource(Source source, IEngine engine, EngineFolders folders, IMemoryCache cache, TimeProvider clock)
+    : IAsyncDisposable
 {
     private static readonly Meter Meter = new("Weir.Sources");
-    private static readonly Counter<long> Statements = Meter.CreateCounter<long>("weir.source.statements", description: "Statements sent to sources.");
-    private static readonly Counter<long> Kept = Meter.CreateCounter<long>("weir.source.kept", description: "Statements answered without asking a source.");
+    private static readonly Counter<long> Statements = Meter.CreateCounter<long>(
+        "weir.source.statements",
+        description: "Statements sent to sources."
+    );
+    private static readonly Counter<long> Kept = Meter.CreateCounter<long>(
+        "weir.source.kept",
+        description: "Statements answered without asking a source."
+    );
 
     private readonly IEngineSource _source = Engines.Workers.GuardedSource.Open(source, folders);
 
@@ -71,26 +78,48 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     /// <summary>The rows of a statement: kept ones if fresh enough, else from the source, equal statements asked once.</summary>
     /// <param name="person">Who asks, for their place in the line.</param>
     public async Task<StatementRows> Read(
-        SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Fresh fresh, string person, CancellationToken cancellation)
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        Fresh fresh,
+        string person,
+        CancellationToken cancellation
+    )
     {
         var key = Key(sql, kinds, session, fresh.Mark);
         if (Known(key, fresh) is { } kept)
             return kept;
-        return await _shared.Join(key, async stop =>
-        {
-            // The answer may have come between the first look and this request.
-            if (Known(key, fresh) is { } came)
-                return came;
-            var rows = fresh.NotBefore is null ? await Ask(sql, kinds, session, person, stop) : await Refresh(sql, kinds, session, person, stop);
-            if (fresh.MaximumAge > TimeSpan.Zero)
-                cache.Set(key, rows, new MemoryCacheEntryOptions { AbsoluteExpirationRelativeToNow = fresh.MaximumAge, Size = Size(rows) });
-            return rows;
-        }, cancellation);
+        return await _shared.Join(
+            key,
+            async stop =>
+            {
+                // The answer may have come between the first look and this request.
+                if (Known(key, fresh) is { } came)
+                    return came;
+                var rows = fresh.NotBefore is null
+                    ? await Ask(sql, kinds, session, person, stop)
+                    : await Refresh(sql, kinds, session, person, stop);
+                if (fresh.MaximumAge > TimeSpan.Zero)
+                    cache.Set(
+                        key,
+                        rows,
+                        new MemoryCacheEntryOptions { AbsoluteExpirationRelativeToNow = fresh.MaximumAge, Size = Size(rows) }
+                    );
+                return rows;
+            },
+            cancellation
+        );
     }
 
     /// <summary>Rows in pieces, kept nowhere. Whoever takes many of them has the share of the source that refreshing has.</summary>
     public async Task ReadInPieces(
-        SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Action<IReadOnlyList<object?[]>> take, string person, CancellationToken stop)
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        Action<IReadOnlyList<object?[]>> take,
+        string person,
+        CancellationToken stop
+    )
     {
         await _refreshing.WaitAsync(stop);
         try
@@ -105,7 +134,13 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         }
     }
 
-    private async Task<StatementRows> Refresh(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, string person, CancellationToken stop)
+    private async Task<StatementRows> Refresh(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        string person,
+        CancellationToken stop
+    )
     {
         await _refreshing.WaitAsync(stop);
         try
@@ -118,7 +153,13 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         }
     }
 
-    private async Task<StatementRows> Ask(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, string person, CancellationToken stop)
+    private async Task<StatementRows> Ask(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        string person,
+        CancellationToken stop
+    )
     {
         using var turn = await _line.Enter(person, stop);
         Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
@@ -134,10 +175,12 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         return kept;
     }
 
-    private bool IsFresh(StatementRows kept, Fresh fresh) => clock.GetElapsedTime(kept.Stamp) < fresh.MaximumAge && !(kept.Stamp < fresh.NotBefore);
+    private bool IsFresh(StatementRows kept, Fresh fresh) =>
+        clock.GetElapsedTime(kept.Stamp) < fresh.MaximumAge && !(kept.Stamp < fresh.NotBefore);
 
     /// <summary>Roughly the memory that rows take, in bytes.</summary>
-    private static long Size(StatementRows rows) => 200 + rows.Values.Sum(c => 24L + (c.Length * 32L) + c.OfType<string>().Sum(s => s.Length * 2L));
+    private static long Size(StatementRows rows) =>
+        200 + rows.Values.Sum(c => 24L + (c.Length * 32L) + c.OfType<string>().Sum(s => s.Length * 2L));
 
     private string Key(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, string mark)
     {
@@ -169,13 +212,16 @@ internal sealed class SourcePool(ServiceOptions options, EngineFolders folders, 
     public IReadOnlyDictionary<string, OpenSource> Open(Workspace workspace)
     {
         lock (_gate)
-            return workspace.Sources.Values.ToDictionary(s => s.Name, s =>
-            {
-                var key = KeyOf(s);
-                if (!_open.TryGetValue(key, out var open))
-                    _open[key] = open = new OpenSource(s, Engines.Engines.ByName(s.Engine), folders, _cache, clock);
-                return open;
-            });
+            return workspace.Sources.Values.ToDictionary(
+                s => s.Name,
+                s =>
+                {
+                    var key = KeyOf(s);
+                    if (!_open.TryGetValue(key, out var open))
+                        _open[key] = open = new OpenSource(s, Engines.Engines.ByName(s.Engine), folders, _cache, clock);
+                    return open;
+                }
+            );
     }
 
     /// <summary>Closes those that the workspace no longer has; queries that still run end by themselves.</summary>

@@ -18,14 +18,16 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
     private sealed record Waiting(Query Query, TaskCompletionSource<QueryAnswer> Answer);
 
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
-    public static Ask AtOnce(LiveWorkspace live, DataVersions versions, string person) => new RefreshWave(live, versions, person, null).For(_ => { });
+    public static Ask AtOnce(LiveWorkspace live, DataVersions versions, string person) =>
+        new RefreshWave(live, versions, person, null).For(_ => { });
 
     /// <summary>A way to look up answers that are kept: null for what nobody asked before. No source is asked.</summary>
     public static Func<Query, CancellationToken, Task<QueryAnswer?>> KeptOnly(LiveWorkspace live, DataVersions versions, string person)
     {
         var wave = new RefreshWave(live, versions, person, null);
         var ask = wave.For(_ => { });
-        return async (query, cancellation) => await wave.IsKept(MemberNames.WithNames(query), cancellation) ? await ask(query, cancellation) : null;
+        return async (query, cancellation) =>
+            await wave.IsKept(MemberNames.WithNames(query), cancellation) ? await ask(query, cancellation) : null;
     }
 
     /// <summary>How a tile asks. Remembers the age of the oldest answer that it was given.</summary>
@@ -47,11 +49,15 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
     {
         var waiting = new List<Waiting>();
         foreach (var query in first)
-            _first[query] = MemberNames.Brought((named, _) =>
-            {
-                waiting.Add(new Waiting(named, new TaskCompletionSource<QueryAnswer>(TaskCreationOptions.RunContinuationsAsynchronously)));
-                return waiting[^1].Answer.Task;
-            })(query, cancellation);
+            _first[query] = MemberNames.Brought(
+                (named, _) =>
+                {
+                    waiting.Add(
+                        new Waiting(named, new TaskCompletionSource<QueryAnswer>(TaskCreationOptions.RunContinuationsAsynchronously))
+                    );
+                    return waiting[^1].Answer.Task;
+                }
+            )(query, cancellation);
         try
         {
             var kept = new HashSet<Query>(ReferenceEqualityComparer.Instance);
@@ -63,10 +69,18 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
             {
                 foreach (var (_, answer) in waiting)
                     answer.TrySetCanceled(CancellationToken.None);
-                throw new ProblemException(503, "source-busy", $"{full.Title} is busy with other queries.", "Try again in a moment.", TimeSpan.FromSeconds(5));
+                throw new ProblemException(
+                    503,
+                    "source-busy",
+                    $"{full.Title} is busy with other queries.",
+                    "Try again in a moment.",
+                    TimeSpan.FromSeconds(5)
+                );
             }
             foreach (var group in placed)
-                _ = group.Scan is null ? Alone(waiting[group.Questions[0]], cancellation) : Together(group.Scan, [.. group.Questions.Select(i => waiting[i])], cancellation);
+                _ = group.Scan is null
+                    ? Alone(waiting[group.Questions[0]], cancellation)
+                    : Together(group.Scan, [.. group.Questions.Select(i => waiting[i])], cancellation);
         }
         catch (Exception e) when (e is not ProblemException)
         {
@@ -75,7 +89,11 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
         }
     }
 
-    private async Task<Core.Definitions.Source?> FullSource(List<Waiting> waiting, IReadOnlyList<Placed> placed, CancellationToken cancellation)
+    private async Task<Core.Definitions.Source?> FullSource(
+        List<Waiting> waiting,
+        IReadOnlyList<Placed> placed,
+        CancellationToken cancellation
+    )
     {
         if (waiting.Select(w => Source(w.Query)).FirstOrDefault(s => s.IsFullFor(person)) is not { } full)
             return null;
@@ -91,13 +109,22 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
 
     private int? Expected(Query query) => Source(query).LastGroups(Placement.GroupingKey(query));
 
-    /// <summary>True if the answer is at hand. A question that can't be put, or whose source can't tell, is asked by itself, and then says what is wrong.</summary>
+    /// <summary>
+    /// True if the answer is at hand. A question that can't be put, or whose source can't tell, is asked by itself, and then says what is
+    /// wrong.
+    /// </summary>
     private async Task<bool> IsKept(Query query, CancellationToken cancellation)
     {
         try
         {
-            return !query.Scope.IsDraft && Source(query).Has(
-                Dialect(query).Print(SelectBuilder.Build(query)), [.. query.Columns.Select(c => c.Kind)], query.Scope.Session, await Freshness(query, cancellation));
+            return !query.Scope.IsDraft
+                && Source(query)
+                    .Has(
+                        Dialect(query).Print(SelectBuilder.Build(query)),
+                        [.. query.Columns.Select(c => c.Kind)],
+                        query.Scope.Session,
+                        await Freshness(query, cancellation)
+                    );
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
@@ -121,7 +148,12 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
     {
         try
         {
-            var rows = await Read(scan.Cells, Dialect(scan.Cells).Print(SelectBuilder.Build(scan.Cells)), [.. scan.Cells.Columns.Select(c => c.Kind)], cancellation);
+            var rows = await Read(
+                scan.Cells,
+                Dialect(scan.Cells).Print(SelectBuilder.Build(scan.Cells)),
+                [.. scan.Cells.Columns.Select(c => c.Kind)],
+                cancellation
+            );
             if (scan.Split(rows.Values, live.Workspace.WeekStart) is not { } answers)
             {
                 // There were more members than expected, which is remembered from now on.
@@ -145,19 +177,29 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
     {
         // Of its statements the oldest tells how old the answer is.
         var oldest = DateTimeOffset.MaxValue;
-        var answer = await EngineAsk.Ask(query, Dialect(query), async (sql, kinds) =>
-        {
-            var rows = await Read(query, sql, kinds, cancellation);
-            oldest = rows.ReadAt < oldest ? rows.ReadAt : oldest;
-            return rows.Values;
-        });
+        var answer = await EngineAsk.Ask(
+            query,
+            Dialect(query),
+            async (sql, kinds) =>
+            {
+                var rows = await Read(query, sql, kinds, cancellation);
+                oldest = rows.ReadAt < oldest ? rows.ReadAt : oldest;
+                return rows.Values;
+            }
+        );
         Note(query, answer);
         return answer with { ReadAt = oldest };
     }
 
-    private void Note(Query query, QueryAnswer answer) => Source(query).NoteGroups(Placement.GroupingKey(query), (int)Math.Min(answer.Lines, int.MaxValue));
+    private void Note(Query query, QueryAnswer answer) =>
+        Source(query).NoteGroups(Placement.GroupingKey(query), (int)Math.Min(answer.Lines, int.MaxValue));
 
-    private async Task<StatementRows> Read(Query query, SqlText sql, IReadOnlyList<Core.Expressions.ValueKind> kinds, CancellationToken cancellation)
+    private async Task<StatementRows> Read(
+        Query query,
+        SqlText sql,
+        IReadOnlyList<Core.Expressions.ValueKind> kinds,
+        CancellationToken cancellation
+    )
     {
         var source = Source(query);
         return query.Scope.IsDraft
@@ -172,6 +214,10 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
             return new Fresh(TimeSpan.Zero, "", notBefore);
         var (source, age) = (Source(query), dataset.Freshness.Seconds);
         var mark = await versions.Mark(dataset, source, cancellation);
-        return new Fresh(age > 0 && DataVersions.Tells(dataset, source.Definition) ? TimeSpan.FromDays(1) : TimeSpan.FromSeconds(age), mark, notBefore);
+        return new Fresh(
+            age > 0 && DataVersions.Tells(dataset, source.Definition) ? TimeSpan.FromDays(1) : TimeSpan.FromSeconds(age),
+            mark,
+            notBefore
+        );
     }
 }

@@ -36,7 +36,15 @@ internal sealed class RowExport : IDisposable
     /// <param name="byteOrderMark">True to begin with the mark by which some spreadsheets know UTF-8.</param>
     /// <exception cref="Engines.SourceException">The source can't answer.</exception>
     /// <exception cref="ProblemException">The file would be too large, or can't be written.</exception>
-    public static async Task<RowExport> Make(string folder, LiveWorkspace live, Query query, IReadOnlyList<string>? columns, bool byteOrderMark, string person, CancellationToken cancellation)
+    public static async Task<RowExport> Make(
+        string folder,
+        LiveWorkspace live,
+        Query query,
+        IReadOnlyList<string>? columns,
+        bool byteOrderMark,
+        string person,
+        CancellationToken cancellation
+    )
     {
         RowExport? export = null;
         try
@@ -59,7 +67,12 @@ internal sealed class RowExport : IDisposable
     {
         Directory.CreateDirectory(folder);
         var path = Path.Combine(folder, $"{Guid.NewGuid():N}.csv");
-        var options = new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.ReadWrite, Share = FileShare.Delete };
+        var options = new FileStreamOptions
+        {
+            Mode = FileMode.CreateNew,
+            Access = FileAccess.ReadWrite,
+            Share = FileShare.Delete,
+        };
         if (!OperatingSystem.IsWindows())
             options.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
         var file = new FileStream(path, options);
@@ -68,47 +81,90 @@ internal sealed class RowExport : IDisposable
     }
 
     private static ProblemException CannotWrite() =>
-        new(507, "export-not-written", "The file can't be written on the service's disk.", "Whoever runs the service sees whether the disk is full and the folder work of its data can be written.");
+        new(
+            507,
+            "export-not-written",
+            "The file can't be written on the service's disk.",
+            "Whoever runs the service sees whether the disk is full and the folder work of its data can be written."
+        );
 
     /// <summary>The file from its beginning; it is closed with the stream.</summary>
     public Stream Content => _file;
 
-    private async Task Write(LiveWorkspace live, Query query, IReadOnlyList<string>? columns, bool byteOrderMark, string person, CancellationToken cancellation)
+    private async Task Write(
+        LiveWorkspace live,
+        Query query,
+        IReadOnlyList<string>? columns,
+        bool byteOrderMark,
+        string person,
+        CancellationToken cancellation
+    )
     {
         // A key has its name in a column beside it: two of one name would be one in a file otherwise.
         var named = MemberNames.WithNames(query);
         List<Column> all = [.. named.Columns];
         var written = (columns ?? [.. query.Columns.Select(c => c.Name)])
-            .SelectMany(name => Enumerable.Range(0, all.Count).Where(i => all[i].Name == name).OrderBy(i => all[i].Role == ColumnRole.Name)).ToList();
+            .SelectMany(name => Enumerable.Range(0, all.Count).Where(i => all[i].Name == name).OrderBy(i => all[i].Role == ColumnRole.Name))
+            .ToList();
         var keyed = all.Where(c => c.Role == ColumnRole.Name).Select(c => c.Name).ToHashSet();
         using var text = new StreamWriter(_file, new UTF8Encoding(byteOrderMark), leaveOpen: true);
         using var csv = CsvWriter.Create(text, new CsvWriterOptions(), true);
-        csv.WriteRecord(written.Select(i => Cell(all[i].Role != ColumnRole.Name && keyed.Contains(all[i].Name) ? $"{all[i].Title} (key)" : all[i].Title, count: false)).ToArray());
+        csv.WriteRecord(
+            written
+                .Select(i =>
+                    Cell(
+                        all[i].Role != ColumnRole.Name && keyed.Contains(all[i].Name) ? $"{all[i].Title} (key)" : all[i].Title,
+                        count: false
+                    )
+                )
+                .ToArray()
+        );
         var source = live.Source(query.Scope.Source);
         var tree = SelectBuilder.Build(named);
         // One more than the limit is asked for elsewhere, to see whether there are more; here the count tells.
-        tree = tree with { Last = tree.Last with { Limit = query.Limit } };
-        await source.ReadInPieces(live.Dialect(query.Scope.Source).Print(tree), [.. all.Select(c => c.Kind)], query.Scope.Session, piece =>
+        tree = tree with
         {
-            try
+            Last = tree.Last with { Limit = query.Limit },
+        };
+        await source.ReadInPieces(
+            live.Dialect(query.Scope.Source).Print(tree),
+            [.. all.Select(c => c.Kind)],
+            query.Scope.Session,
+            piece =>
             {
-                Append(piece);
-            }
-            catch (IOException)
-            {
-                // Told apart from a connection to the source that breaks.
-                throw CannotWrite();
-            }
-        }, person, cancellation);
+                try
+                {
+                    Append(piece);
+                }
+                catch (IOException)
+                {
+                    // Told apart from a connection to the source that breaks.
+                    throw CannotWrite();
+                }
+            },
+            person,
+            cancellation
+        );
         await text.FlushAsync(cancellation);
 
         void Append(IReadOnlyList<object?[]> piece)
         {
             for (var r = 0; r < piece[0].Length; r++)
-                csv.WriteRecord(written.Select(i => Cell(piece[i][r] is { } v && all[i].Names?.GetValueOrDefault(Values.Write(v)) is { } name ? name : piece[i][r])).ToArray());
+                csv.WriteRecord(
+                    written
+                        .Select(i =>
+                            Cell(piece[i][r] is { } v && all[i].Names?.GetValueOrDefault(Values.Write(v)) is { } name ? name : piece[i][r])
+                        )
+                        .ToArray()
+                );
             Rows += piece[0].Length;
             if (_file.Length > MostBytes)
-                throw new ProblemException(422, "export-too-large", "The file would be larger than 2 GB.", "Filter to fewer rows, or choose fewer columns.");
+                throw new ProblemException(
+                    422,
+                    "export-too-large",
+                    "The file would be larger than 2 GB.",
+                    "Filter to fewer rows, or choose fewer columns."
+                );
         }
     }
 

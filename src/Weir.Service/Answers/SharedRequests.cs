@@ -1,7 +1,8 @@
 namespace Weir.Service.Answers;
 
 /// <summary>Asks equal questions once: who comes while one is under way waits for its answer. It is cancelled when nobody waits any more.</summary>
-internal sealed class SharedRequests<TKey, TValue> where TKey : notnull
+internal sealed class SharedRequests<TKey, TValue>
+    where TKey : notnull
 {
     private readonly Dictionary<TKey, Request> _running = [];
     private readonly Lock _gate = new();

@@ -21,11 +21,22 @@ internal static class BrushEndpoints
 
     public static void MapBrush(this RouteGroupBuilder api) =>
         api.MapPost("/dashboards/{dashboard}/tiles/{tile}/brush", Send)
-            .WithName("getBrushIndex").WithSummary("For each tile that follows this one, the cells from which its figures under any pick here are added up: one JSON line each, as each is ready.")
-            .Produces<BrushLine>(200, "application/x-ndjson").WithMetadata(new OnlyReads());
+            .WithName("getBrushIndex")
+            .WithSummary(
+                "For each tile that follows this one, the cells from which its figures under any pick here are added up: one JSON line each, as each is ready."
+            )
+            .Produces<BrushLine>(200, "application/x-ndjson")
+            .WithMetadata(new OnlyReads());
 
     private static async Task Send(
-        string dashboard, string tile, BrushRequest request, HttpContext context, Asker asker, ILoggerFactory logs, TimeProvider clock)
+        string dashboard,
+        string tile,
+        BrushRequest request,
+        HttpContext context,
+        Asker asker,
+        ILoggerFactory logs,
+        TimeProvider clock
+    )
     {
         var open = asker.Open(dashboard, request.Inputs);
         var driver = open.Tile(tile);
@@ -37,10 +48,15 @@ internal static class BrushEndpoints
         var path = others.FirstOrDefault(s => s.Tile == tile)?.Path ?? [];
         var level = Drilling.At(driver, path);
         var tabs = open.Arrangement.TabOf();
-        var followers = (request.Tiles is { } names ? names.Distinct().Take(500).Select(open.Tile) : open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile))
+        var followers = (
+            request.Tiles is { } names
+                ? names.Distinct().Take(500).Select(open.Tile)
+                : open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile)
+        )
             .Where(t => t.Dataset is not null && Wiring.Refusal(driver, t, open.Dashboard, tabs) is null)
             .Select(t => (Tile: t, Fields: Wiring.Counterparts(level.By, open.ScopeOf(driver), open.ScopeOf(t))))
-            .Where(f => f.Fields is not null).ToList();
+            .Where(f => f.Fields is not null)
+            .ToList();
 
         var log = logs.CreateLogger("Weir.Brush");
         var cancellation = asker.Gone;
@@ -97,7 +113,14 @@ internal static class BrushEndpoints
 
     private static BrushLine Refused(Tile follower, string reason) => new(follower.Name, "asks", reason, null);
 
-    private static async Task<BrushLine> Line(OpenDashboard open, Tile driver, Planned planned, RefreshWave wave, ILogger log, CancellationToken cancellation)
+    private static async Task<BrushLine> Line(
+        OpenDashboard open,
+        Tile driver,
+        Planned planned,
+        RefreshWave wave,
+        ILogger log,
+        CancellationToken cancellation
+    )
     {
         var (follower, scope, filters, fields) = (planned.Follower, planned.Scope, planned.Filters, planned.Fields);
         if (planned.Index is not { } index)
@@ -109,7 +132,11 @@ internal static class BrushEndpoints
             var bounds = planned.Bounds is null ? null : ask(planned.Bounds, cancellation);
             var cells = await ask(index.Cells, cancellation);
             if (cells.Lines > BrushIndex.MostCells)
-                return Refused(follower, $"it would take {cells.Lines.ToString("N0", CultureInfo.InvariantCulture)} cells, more than {BrushIndex.MostCells.ToString("N0", CultureInfo.InvariantCulture)}");
+                return Refused(
+                    follower,
+                    $"it would take {cells.Lines.ToString("N0", CultureInfo.InvariantCulture)} cells, more than "
+                        + $"{BrushIndex.MostCells.ToString("N0", CultureInfo.InvariantCulture)}"
+                );
             var reach = bounds is null ? null : index.Reach((await bounds).Table, filters, scope, open.Live.Workspace.WeekStart);
             var parts = new List<BrushPart>();
             for (var p = 0; p < index.Parts.Count; p++)
@@ -118,32 +145,79 @@ internal static class BrushEndpoints
                     return Refused(follower, "its sums are larger than a page can add exactly");
                 parts.Add(part);
             }
-            var axes = index.Cells.Groups.Select((output, i) => Axis(output, cells.Table.Values[i], ByName(cells.Table.Columns[i], i < index.DriverFields ? new OrderKey(0, false) : index.Answer.Order.First(k => k.Column == i - index.DriverFields)))).ToList();
+            var axes = index
+                .Cells.Groups.Select(
+                    (output, i) =>
+                        Axis(
+                            output,
+                            cells.Table.Values[i],
+                            ByName(
+                                cells.Table.Columns[i],
+                                i < index.DriverFields
+                                    ? new OrderKey(0, false)
+                                    : index.Answer.Order.First(k => k.Column == i - index.DriverFields)
+                            )
+                        )
+                )
+                .ToList();
             // Of the names and colours of members those that stand in the cells: others may be none of the viewer's.
-            var coloured = planned.Colours is null ? cells.Table : MemberColours.With(planned.Plan!, cells.Table, index.DriverFields, await ask(planned.Colours, cancellation));
+            var coloured = planned.Colours is null
+                ? cells.Table
+                : MemberColours.With(planned.Plan!, cells.Table, index.DriverFields, await ask(planned.Colours, cancellation));
             var told = TableInfo.Of(coloured).Columns;
-            var span = fields is [var only] && index.PeriodGrain is { } grain && Periods.AreOf(grain, new AppliedFilter(new Selection(driver.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True), scope);
+            var span =
+                fields is [var only]
+                && index.PeriodGrain is { } grain
+                && Periods.AreOf(
+                    grain,
+                    new AppliedFilter(new Selection(driver.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True),
+                    scope
+                );
             var cube = new BrushCube(
-                index.DriverFields, [.. axes.Select(a => a.Axis)], [.. axes.Select(a => a.Cells)], parts,
+                index.DriverFields,
+                [.. axes.Select(a => a.Axis)],
+                [.. axes.Select(a => a.Cells)],
+                parts,
                 [.. index.Figures.Select(f => f.Select(s => new BrushStep(s.Do, s.Part, s.Takes, s.Value, s.Kind.Name())).ToList())],
                 index.Answer.ByMember is { } byMember ? new BrushMemberOrder(byMember.Figure, byMember.Descending) : null,
                 [.. index.Answer.Order.Select(k => new BrushOrder(k.Column, k.Descending))],
                 index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.DriverFields].Raw])) : null,
-                planned.Plan!.Tile.Totals && index.Answer.Figures.Count > 0, index.Answer.Limit, [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.DriverFields + i] : ColumnInfo.Of(c))], scope.Restricted,
-                reach is null ? null : [.. reach.Select(r => new[] { (string)JsonValues.Of(r.From)!, (string)JsonValues.Of(r.To)! })], span, index.PeriodsArePairs ? index.PeriodGrain!.Of.ToString().ToLowerInvariant() : null, readAt ?? DateTimeOffset.UtcNow);
+                planned.Plan!.Tile.Totals && index.Answer.Figures.Count > 0,
+                index.Answer.Limit,
+                [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.DriverFields + i] : ColumnInfo.Of(c))],
+                scope.Restricted,
+                reach is null ? null : [.. reach.Select(r => new[] { (string)JsonValues.Of(r.From)!, (string)JsonValues.Of(r.To)! })],
+                span,
+                index.PeriodsArePairs ? index.PeriodGrain!.Of.ToString().ToLowerInvariant() : null,
+                readAt ?? DateTimeOffset.UtcNow
+            );
             return new BrushLine(follower.Name, "ready", null, cube);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
             // The page asks for this tile as before, and is told there what is wrong.
-            log.LogWarning(e as Engines.SourceException is null ? e : null, "No brush index of {Driver} for {Tile}: {Reason}", driver.Name, follower.Name, e.Message);
+            log.LogWarning(
+                e as Engines.SourceException is null ? e : null,
+                "No brush index of {Driver} for {Tile}: {Reason}",
+                driver.Name,
+                follower.Name,
+                e.Message
+            );
             return Refused(follower, "its index could not be read");
         }
     }
 
     /// <summary>Keys stand in the order of the names that came with them; all others have their order already.</summary>
-    private static OrderKey ByName(Column column, OrderKey key) => key.Members is not null || column.Names is not { } names ? key
-        : key with { Members = [.. names.OrderBy(n => n.Value, StringComparer.Ordinal).Select(n => Values.Parse(n.Key, column.Kind)).OfType<object>()] };
+    private static OrderKey ByName(Column column, OrderKey key) =>
+        key.Members is not null || column.Names is not { } names
+            ? key
+            : key with
+            {
+                Members =
+                [
+                    .. names.OrderBy(n => n.Value, StringComparer.Ordinal).Select(n => Values.Parse(n.Key, column.Kind)).OfType<object>(),
+                ],
+            };
 
     /// <summary>The members of a grouping in order with the instants between which each lies, and each cell's place among them.</summary>
     private static (BrushAxis Axis, IReadOnlyList<object?> Raw, int[] Cells) Axis(Output output, object?[] values, OrderKey order)
@@ -153,18 +227,47 @@ internal static class BrushEndpoints
         var places = members.Select((m, i) => (Member: m ?? missing, i)).ToDictionary(m => m.Member, m => m.i);
         IReadOnlyList<string?[]>? spans = null;
         if (output.Formula is Bound.Grain grain)
-            spans = [.. members.Select(m => m is null ? [null, null] : new[] { (string?)JsonValues.Of(Periods.Instant(m)), (string?)JsonValues.Of(Core.Expressions.Calendar.Add(Periods.Instant(m), grain.Of, 1)) })];
+            spans =
+            [
+                .. members.Select(m =>
+                    m is null
+                        ? [null, null]
+                        : new[]
+                        {
+                            (string?)JsonValues.Of(Periods.Instant(m)),
+                            (string?)JsonValues.Of(Core.Expressions.Calendar.Add(Periods.Instant(m), grain.Of, 1)),
+                        }
+                ),
+            ];
         else if (output.Formula.Kind == ValueKind.Date)
-            spans = [.. members.Select(m => m is null ? [null, null] : new[] { (string?)JsonValues.Of(Periods.Instant(m)), (string?)JsonValues.Of(Core.Expressions.Calendar.Add(Periods.Instant(m), DateGrain.Day, 1)) })];
+            spans =
+            [
+                .. members.Select(m =>
+                    m is null
+                        ? [null, null]
+                        : new[]
+                        {
+                            (string?)JsonValues.Of(Periods.Instant(m)),
+                            (string?)JsonValues.Of(Core.Expressions.Calendar.Add(Periods.Instant(m), DateGrain.Day, 1)),
+                        }
+                ),
+            ];
         else if (output.Formula.Kind == ValueKind.Timestamp)
             spans = [.. members.Select(m => new[] { m is null ? null : (string?)JsonValues.Of(m), null })];
-        return (new BrushAxis([.. members.Select(JsonValues.Of)], spans, output.Column.At), members, [.. values.Select(v => places[v ?? missing])]);
+        return (
+            new BrushAxis([.. members.Select(JsonValues.Of)], spans, output.Column.At),
+            members,
+            [.. values.Select(v => places[v ?? missing])]
+        );
     }
 
     /// <summary>The place of each member by name, which breaks ties of a top N.</summary>
     private static int[] Ranks(IReadOnlyList<object?> members)
     {
-        var byName = BrushIndex.Ordered(members, new OrderKey(0, false)).Select((m, i) => (Member: m ?? (object)DBNull.Value, i)).ToDictionary(m => m.Member, m => m.i);
+        var byName = BrushIndex
+            .Ordered(members, new OrderKey(0, false))
+            .Select((m, i) => (Member: m ?? (object)DBNull.Value, i))
+            .ToDictionary(m => m.Member, m => m.i);
         return [.. members.Select(m => byName[m ?? DBNull.Value])];
     }
 
@@ -172,15 +275,32 @@ internal static class BrushEndpoints
     private static BrushPart? Part(Bound.Aggregate aggregate, object?[] values)
     {
         var adds = aggregate.Function is AggregateFunction.Sum or AggregateFunction.Count or AggregateFunction.CountRows;
-        var name = adds ? "sum" : aggregate.Function == AggregateFunction.Minimum ? "minimum" : "maximum";
+        var name =
+            adds ? "sum"
+            : aggregate.Function == AggregateFunction.Minimum ? "minimum"
+            : "maximum";
         if (aggregate.Kind is not (ValueKind.Integer or ValueKind.Decimal))
-            return new BrushPart(name, aggregate.Function is AggregateFunction.Count or AggregateFunction.CountRows, null, [.. values.Select(JsonValues.Of)]);
+            return new BrushPart(
+                name,
+                aggregate.Function is AggregateFunction.Count or AggregateFunction.CountRows,
+                null,
+                [.. values.Select(JsonValues.Of)]
+            );
         var numbers = values.Select(v => v is null ? (decimal?)null : Convert.ToDecimal(v, CultureInfo.InvariantCulture)).ToList();
         var scale = numbers.Max(n => n is { } d ? Normal(d).Scale : 0);
         var factor = (decimal)Math.Pow(10, Math.Min(scale, 15));
-        if (scale > 15 || numbers.Any(n => n is { } d && Math.Abs(d) > Exact / factor) || numbers.Sum(n => Math.Abs(n ?? 0)) > Exact / factor)
+        if (
+            scale > 15
+            || numbers.Any(n => n is { } d && Math.Abs(d) > Exact / factor)
+            || numbers.Sum(n => Math.Abs(n ?? 0)) > Exact / factor
+        )
             return null;
-        return new BrushPart(name, aggregate.Function is AggregateFunction.Count or AggregateFunction.CountRows, scale, [.. numbers.Select(n => n is { } d ? (object)(long)(d * factor) : null)]);
+        return new BrushPart(
+            name,
+            aggregate.Function is AggregateFunction.Count or AggregateFunction.CountRows,
+            scale,
+            [.. numbers.Select(n => n is { } d ? (object)(long)(d * factor) : null)]
+        );
     }
 
     /// <summary>Without zeros at its end.</summary>
@@ -223,10 +343,26 @@ public sealed record BrushTop(int Count, bool Rest, IReadOnlyList<int> Ranks);
 /// <param name="DriverFields">How many of the axes are the driving tile's fields.</param>
 /// <param name="Cells">For each axis the member of each cell, by its place.</param>
 /// <param name="Figures">The steps of each figure.</param>
-/// <param name="Reach">The spans from when to when the data and the other filters reach, for marking periods that are not whole; null if it does not matter.</param>
+/// <param name="Reach">The spans from when to when the data and the other filters reach, for marking periods that are not whole; null if it
+/// does not matter.</param>
 /// <param name="ByMember">The order of the first group's members, before that of lines; null if lines are in order by themselves.</param>
 /// <param name="PairsAre">month or quarter where the first two groups name a period together, a part of the year and a year; else null.</param>
 /// <param name="DriverIsSpan">True if what is picked on the driving tile bounds the follower's first periods.</param>
 public sealed record BrushCube(
-    int DriverFields, IReadOnlyList<BrushAxis> Axes, IReadOnlyList<int[]> Cells, IReadOnlyList<BrushPart> Parts, IReadOnlyList<IReadOnlyList<BrushStep>> Figures,
-    BrushMemberOrder? ByMember, IReadOnlyList<BrushOrder> Order, BrushTop? Top, bool Totals, int Limit, IReadOnlyList<ColumnInfo> Columns, bool Restricted, IReadOnlyList<string[]>? Reach, bool DriverIsSpan, string? PairsAre, DateTimeOffset ReadAt);
+    int DriverFields,
+    IReadOnlyList<BrushAxis> Axes,
+    IReadOnlyList<int[]> Cells,
+    IReadOnlyList<BrushPart> Parts,
+    IReadOnlyList<IReadOnlyList<BrushStep>> Figures,
+    BrushMemberOrder? ByMember,
+    IReadOnlyList<BrushOrder> Order,
+    BrushTop? Top,
+    bool Totals,
+    int Limit,
+    IReadOnlyList<ColumnInfo> Columns,
+    bool Restricted,
+    IReadOnlyList<string[]>? Reach,
+    bool DriverIsSpan,
+    string? PairsAre,
+    DateTimeOffset ReadAt
+);

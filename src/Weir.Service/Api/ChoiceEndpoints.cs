@@ -13,7 +13,8 @@ internal static class ChoiceEndpoints
 {
     public static void MapChoices(this RouteGroupBuilder api) =>
         api.MapGet("/dashboards/{dashboard}/parameters/{parameter}/choices", Choices)
-            .WithName("listChoices").WithSummary("The values that a parameter may have, as far as the viewer may see them.");
+            .WithName("listChoices")
+            .WithSummary("The values that a parameter may have, as far as the viewer may see them.");
 
     /// <summary>The values that a parameter may have, as far as the viewer may see them.</summary>
     private static async Task<IReadOnlyList<ChoiceInfo>> Choices(string dashboard, string parameter, Asker asker)
@@ -24,7 +25,14 @@ internal static class ChoiceEndpoints
     }
 
     /// <summary>The values that a parameter may have, as far as a viewer may see them.</summary>
-    public static async Task<IReadOnlyList<ChoiceInfo>> ChoicesOf(Parameter parameter, Scope scope, Viewer viewer, OpenDashboard open, Ask ask, CancellationToken cancellation)
+    public static async Task<IReadOnlyList<ChoiceInfo>> ChoicesOf(
+        Parameter parameter,
+        Scope scope,
+        Viewer viewer,
+        OpenDashboard open,
+        Ask ask,
+        CancellationToken cancellation
+    )
     {
         switch (parameter.Choices)
         {
@@ -35,8 +43,13 @@ internal static class ChoiceEndpoints
             case ParameterChoices.Lookup lookup:
                 var looked = Scope.ForChoices(viewer, scope, parameter, lookup, open.Live.Workspace, open.Inputs);
                 var answer = await ask(DatasetChecks.Rows(looked, [], new OrderKey(1, false), Limit(open, scope)), cancellation);
-                var all = answer.Table.Values[0].Zip(answer.Table.Values[1]).Where(v => v.First is not null)
-                    .Select(v => new ChoiceInfo(Values.Write(v.First!), v.Second as string ?? Values.Write(v.First!))).DistinctBy(c => c.Value).ToList();
+                var all = answer
+                    .Table.Values[0]
+                    .Zip(answer.Table.Values[1])
+                    .Where(v => v.First is not null)
+                    .Select(v => new ChoiceInfo(Values.Write(v.First!), v.Second as string ?? Values.Write(v.First!)))
+                    .DistinctBy(c => c.Value)
+                    .ToList();
                 if (lookup.Field is not { } narrowing)
                     return all;
                 var seen = (await ValuesOf(narrowing, open, scope, ask, cancellation)).Select(c => c.Value).ToHashSet();
@@ -47,13 +60,25 @@ internal static class ChoiceEndpoints
     }
 
     /// <summary>The values of a field among the rows that the viewer may see; none if the field is hidden.</summary>
-    private static async Task<IReadOnlyList<ChoiceInfo>> ValuesOf(string field, OpenDashboard open, Scope scope, Ask ask, CancellationToken cancellation)
+    private static async Task<IReadOnlyList<ChoiceInfo>> ValuesOf(
+        string field,
+        OpenDashboard open,
+        Scope scope,
+        Ask ask,
+        CancellationToken cancellation
+    )
     {
         if (!scope.Fields.ContainsKey(field))
             return [];
         var group = open.Live.Planner.Group(new FieldAt(field, null), scope);
         var answer = await ask(new Query(scope, [], [group], [], null, [new OrderKey(0, false)], Limit(open, scope)), cancellation);
-        return [.. answer.Table.Values[0].OfType<object>().Select(v => new ChoiceInfo(Values.Write(v), Labels.Write(v, answer.Table.Columns[0])))];
+        return
+        [
+            .. answer
+                .Table.Values[0]
+                .OfType<object>()
+                .Select(v => new ChoiceInfo(Values.Write(v), Labels.Write(v, answer.Table.Columns[0]))),
+        ];
     }
 
     private static int Limit(OpenDashboard open, Scope scope) => open.Live.Workspace.Sources[scope.Source].Limits.Rows;

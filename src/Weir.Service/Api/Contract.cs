@@ -15,18 +15,28 @@ internal static class Contract
     /// <summary>Completes the description of every schema in a document.</summary>
     public static Task Describe(OpenApiDocument document, OpenApiDocumentTransformerContext context, CancellationToken stop)
     {
-        document.AddComponent("PickedRange", Object(
-            "A range of dates, start included and end excluded, or of numbers, both included. A missing end is open.",
-            ("from", Value()), ("to", Value()), ("below", Optional(JsonSchemaType.Boolean, "True for a range of numbers that its end is no part of."))));
-        document.AddComponent("PickedMembers", Object(
-            "What is picked on a tile.",
-            ("members", Members("The picked members, each a value for every field that the tile is grouped by.")),
-            ("restOf", Members("If the rest of a top N is picked: the members that were shown.", JsonSchemaType.Null)),
-            ("exclude", Optional(JsonSchemaType.Boolean, "True to mean all but what is picked.")),
-            ("range", new OpenApiSchemaReference("PickedRange", document)),
-            ("period", Optional(JsonSchemaType.String, "A period that is worked out at the time of viewing, such as last 30 days.")),
-            ("contains", Optional(JsonSchemaType.String, "A piece of text that members contain.")),
-            ("path", Member("The members that were opened on the way down the tile's hierarchy."))));
+        document.AddComponent(
+            "PickedRange",
+            Object(
+                "A range of dates, start included and end excluded, or of numbers, both included. A missing end is open.",
+                ("from", Value()),
+                ("to", Value()),
+                ("below", Optional(JsonSchemaType.Boolean, "True for a range of numbers that its end is no part of."))
+            )
+        );
+        document.AddComponent(
+            "PickedMembers",
+            Object(
+                "What is picked on a tile.",
+                ("members", Members("The picked members, each a value for every field that the tile is grouped by.")),
+                ("restOf", Members("If the rest of a top N is picked: the members that were shown.", JsonSchemaType.Null)),
+                ("exclude", Optional(JsonSchemaType.Boolean, "True to mean all but what is picked.")),
+                ("range", new OpenApiSchemaReference("PickedRange", document)),
+                ("period", Optional(JsonSchemaType.String, "A period that is worked out at the time of viewing, such as last 30 days.")),
+                ("contains", Optional(JsonSchemaType.String, "A piece of text that members contain.")),
+                ("path", Member("The members that were opened on the way down the tile's hierarchy."))
+            )
+        );
         foreach (var schema in document.Components!.Schemas!.Values.OfType<OpenApiSchema>().ToList())
             Complete(schema, document);
         // A member as the service reads it by itself.
@@ -64,22 +74,36 @@ internal static class Contract
     }
 
     /// <summary>True for a schema that says nothing: of values of results.</summary>
-    private static bool IsOpen(OpenApiSchema schema) => schema is { Type: null, Items: null, AdditionalProperties: null, Enum: null or { Count: 0 } }
+    private static bool IsOpen(OpenApiSchema schema) =>
+        schema is { Type: null, Items: null, AdditionalProperties: null, Enum: null or { Count: 0 } }
         && (schema.Properties?.Count ?? 0) + (schema.AnyOf?.Count ?? 0) + (schema.OneOf?.Count ?? 0) + (schema.AllOf?.Count ?? 0) == 0;
 
     private static OpenApiSchema Value() => new() { Type = AnyValue };
 
     private static OpenApiSchema Optional(JsonSchemaType type, string doc) => new() { Type = type, Description = doc };
 
-    private static OpenApiSchema Member(string doc) => new() { Type = JsonSchemaType.Array, Items = Value(), Description = doc };
+    private static OpenApiSchema Member(string doc) =>
+        new()
+        {
+            Type = JsonSchemaType.Array,
+            Items = Value(),
+            Description = doc,
+        };
 
-    private static OpenApiSchema Members(string doc, JsonSchemaType or = default) => new() { Type = JsonSchemaType.Array | or, Items = Member("A value for every field."), Description = doc };
+    private static OpenApiSchema Members(string doc, JsonSchemaType or = default) =>
+        new()
+        {
+            Type = JsonSchemaType.Array | or,
+            Items = Member("A value for every field."),
+            Description = doc,
+        };
 
-    private static OpenApiSchema Object(string doc, params (string Name, IOpenApiSchema Schema)[] properties) => new()
-    {
-        Type = JsonSchemaType.Object,
-        Description = doc,
-        Properties = properties.ToDictionary(p => p.Name, p => p.Schema),
-        Required = properties.Where(p => p.Name is "members" or "from" or "to").Select(p => p.Name).ToHashSet(),
-    };
+    private static OpenApiSchema Object(string doc, params (string Name, IOpenApiSchema Schema)[] properties) =>
+        new()
+        {
+            Type = JsonSchemaType.Object,
+            Description = doc,
+            Properties = properties.ToDictionary(p => p.Name, p => p.Schema),
+            Required = properties.Where(p => p.Name is "members" or "from" or "to").Select(p => p.Name).ToHashSet(),
+        };
 }

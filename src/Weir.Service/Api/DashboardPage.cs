@@ -16,18 +16,49 @@ public sealed record DashboardLine(string Name, string Title, string? Descriptio
 /// <param name="Withheld">How many tiles the viewer's roles do not grant; which ones is not told.</param>
 /// <param name="AppliesOnButton">True if picks are collected until the viewer applies them.</param>
 /// <param name="HasOpening">True if something may be picked when it opens: POST …/opening.</param>
-public sealed record DashboardPage(string Name, string Title, string? Description, long Version, string WeekStarts, string TimeZone, IReadOnlyList<ParameterState> Parameters, IReadOnlyList<TabInfo> Tabs, int Withheld, ViewInfo View, bool AppliesOnButton, bool HasOpening)
+public sealed record DashboardPage(
+    string Name,
+    string Title,
+    string? Description,
+    long Version,
+    string WeekStarts,
+    string TimeZone,
+    IReadOnlyList<ParameterState> Parameters,
+    IReadOnlyList<TabInfo> Tabs,
+    int Withheld,
+    ViewInfo View,
+    bool AppliesOnButton,
+    bool HasOpening
+)
 {
     internal static DashboardPage Of(OpenDashboard open)
     {
         var (dashboard, workspace) = (open.Dashboard, open.Live.Workspace);
         var used = open.UsedScopes().ToList();
-        var ofData = used.SelectMany(s => s.Parameters.Values).DistinctBy(p => p.Name)
-            .Select(p => ParameterState.Of(p, open.Inputs, presents: false, [.. used.Where(s => s.Parameters.ContainsKey(p.Name)).Select(s => s.Name)]));
+        var ofData = used.SelectMany(s => s.Parameters.Values)
+            .DistinctBy(p => p.Name)
+            .Select(p =>
+                ParameterState.Of(
+                    p,
+                    open.Inputs,
+                    presents: false,
+                    [.. used.Where(s => s.Parameters.ContainsKey(p.Name)).Select(s => s.Name)]
+                )
+            );
         return new DashboardPage(
-            dashboard.Name, dashboard.Title, dashboard.Description, open.Live.Version.Number, workspace.WeekStart.ToString().ToLowerInvariant(), workspace.TimeZone,
+            dashboard.Name,
+            dashboard.Title,
+            dashboard.Description,
+            open.Live.Version.Number,
+            workspace.WeekStart.ToString().ToLowerInvariant(),
+            workspace.TimeZone,
             [.. open.Offered.Select(p => ParameterState.Of(p, open.Inputs, presents: true, [])), .. ofData],
-            [.. open.Arrangement.Tabs.Select(t => TabInfo.Of(t, open))], open.Withheld, ViewInfo.Of(open), dashboard.AppliesOnButton, open.Arrangement.Tiles.Any(t => t.Tile.Opening is not null));
+            [.. open.Arrangement.Tabs.Select(t => TabInfo.Of(t, open))],
+            open.Withheld,
+            ViewInfo.Of(open),
+            dashboard.AppliesOnButton,
+            open.Arrangement.Tiles.Any(t => t.Tile.Opening is not null)
+        );
     }
 }
 
@@ -38,14 +69,41 @@ public sealed record DashboardPage(string Name, string Title, string? Descriptio
 /// <param name="Datasets">The datasets whose rows it changes, by name.</param>
 /// <param name="AsksChoices">True if the choices are the values of a field: GET …/parameters/{parameter}/choices.</param>
 public sealed record ParameterState(
-    string Name, string Title, string? Description, string Type, bool Many, bool Optional, IReadOnlyList<string> Values, IReadOnlyList<string> Opening,
-    string? Least, string? Most, IReadOnlyList<ChoiceInfo>? Choices, bool AsksChoices, bool Presents, IReadOnlyList<string> Datasets)
+    string Name,
+    string Title,
+    string? Description,
+    string Type,
+    bool Many,
+    bool Optional,
+    IReadOnlyList<string> Values,
+    IReadOnlyList<string> Opening,
+    string? Least,
+    string? Most,
+    IReadOnlyList<ChoiceInfo>? Choices,
+    bool AsksChoices,
+    bool Presents,
+    IReadOnlyList<string> Datasets
+)
 {
-    internal static ParameterState Of(Parameter parameter, Inputs inputs, bool presents, IReadOnlyList<string> datasets) => new(
-        parameter.Name, parameter.Title, parameter.Description, parameter.IsPeriod ? "period" : parameter.Kind.Name(), parameter.Many, parameter.Optional,
-        [.. inputs.Of(parameter).Select(Core.Expressions.Values.Write)], [.. parameter.Opening.Select(Core.Expressions.Values.Write)],
-        parameter.Least is null ? null : Core.Expressions.Values.Write(parameter.Least), parameter.Most is null ? null : Core.Expressions.Values.Write(parameter.Most),
-        parameter.Choices is ParameterChoices.Fixed list ? [.. list.Items.Select(i => new ChoiceInfo(Core.Expressions.Values.Write(i.Value), i.Title))] : null, parameter.Choices is ParameterChoices.OfField or ParameterChoices.Lookup, presents, datasets);
+    internal static ParameterState Of(Parameter parameter, Inputs inputs, bool presents, IReadOnlyList<string> datasets) =>
+        new(
+            parameter.Name,
+            parameter.Title,
+            parameter.Description,
+            parameter.IsPeriod ? "period" : parameter.Kind.Name(),
+            parameter.Many,
+            parameter.Optional,
+            [.. inputs.Of(parameter).Select(Core.Expressions.Values.Write)],
+            [.. parameter.Opening.Select(Core.Expressions.Values.Write)],
+            parameter.Least is null ? null : Core.Expressions.Values.Write(parameter.Least),
+            parameter.Most is null ? null : Core.Expressions.Values.Write(parameter.Most),
+            parameter.Choices is ParameterChoices.Fixed list
+                ? [.. list.Items.Select(i => new ChoiceInfo(Core.Expressions.Values.Write(i.Value), i.Title))]
+                : null,
+            parameter.Choices is ParameterChoices.OfField or ParameterChoices.Lookup,
+            presents,
+            datasets
+        );
 }
 
 /// <summary>A value that a parameter may have, and what is shown for it.</summary>
@@ -53,21 +111,40 @@ public sealed record ChoiceInfo(string Value, string Title);
 
 /// <summary>The viewer's own view of a dashboard.</summary>
 /// <param name="Dropped">What the viewer had arranged and the dashboard no longer has.</param>
-/// <param name="Keeps">A mark of the picks with which the viewer has it open, another with each change; null if they keep none. POST …/opening tells them.</param>
+/// <param name="Keeps">A mark of the picks with which the viewer has it open, another with each change; null if they keep none. POST
+/// …/opening tells them.</param>
 public sealed record ViewInfo(bool IsPersonal, int CanUndo, int CanRedo, IReadOnlyList<string> Dropped, string? Keeps)
 {
-    internal static ViewInfo Of(OpenDashboard open) => new(
-        open.View.Edits.Count > 0 && open.View.Edits[^1] is not ViewEdit.Reset, open.View.CanUndo, open.View.CanRedo, [.. open.Dropped.Select(d => d.Reason).Distinct()],
-        PersonalView.Kept(open.View.Edits) is { } kept ? Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(kept)))[..16] : null);
+    internal static ViewInfo Of(OpenDashboard open) =>
+        new(
+            open.View.Edits.Count > 0 && open.View.Edits[^1] is not ViewEdit.Reset,
+            open.View.CanUndo,
+            open.View.CanRedo,
+            [.. open.Dropped.Select(d => d.Reason).Distinct()],
+            PersonalView.Kept(open.View.Edits) is { } kept
+                ? Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(kept)))[..16]
+                : null
+        );
 }
 
 /// <summary>A tab.</summary>
 /// <param name="Groups">The groups of the dashboard that have tiles here.</param>
 public sealed record TabInfo(string Name, string Title, bool Own, IReadOnlyList<TileInfo> Tiles, IReadOnlyList<GroupInfo> Groups)
 {
-    internal static TabInfo Of(ArrangedTab tab, OpenDashboard open) => new(
-        tab.Name, tab.Title, tab.Own, [.. tab.Tiles.Select(t => TileInfo.Of(t, open))],
-        [.. tab.Tiles.Select(t => open.Dashboard.GroupNamed(t.Tile.Group)).OfType<TileGroup>().Distinct().Select(g => new GroupInfo(g.Name, g.Title, g.Drives.Kind, g.Drives.Tiles))]);
+    internal static TabInfo Of(ArrangedTab tab, OpenDashboard open) =>
+        new(
+            tab.Name,
+            tab.Title,
+            tab.Own,
+            [.. tab.Tiles.Select(t => TileInfo.Of(t, open))],
+            [
+                .. tab
+                    .Tiles.Select(t => open.Dashboard.GroupNamed(t.Tile.Group))
+                    .OfType<TileGroup>()
+                    .Distinct()
+                    .Select(g => new GroupInfo(g.Name, g.Title, g.Drives.Kind, g.Drives.Tiles)),
+            ]
+        );
 }
 
 /// <summary>A frame around tiles that filter one another.</summary>
@@ -83,22 +160,70 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="IsTop">True if only its leading members are shown.</param>
 /// <param name="IsInPanel">True if it stands in the side panel of its tab; then its place does not count.</param>
 public sealed record TileInfo(
-    string Name, string Picture, string Title, string? Description, string? Text, string? Dataset, Place Place, bool Hidden, string Pick,
-    string Drives, IReadOnlyList<string> DrivesTiles, string Follows, IReadOnlyList<string> FollowsTiles, IReadOnlyList<FieldInfo> By, IReadOnlyList<MeasureInfo> Show, bool HasRest,
-    string? DatasetName, int? RefreshSeconds, string? Group, IReadOnlyList<FieldInfo> Levels, bool PathDrives, bool MayDetail,
-    bool IsRequired, bool IsInPanel, bool IsTop, IReadOnlyList<string> Uses)
+    string Name,
+    string Picture,
+    string Title,
+    string? Description,
+    string? Text,
+    string? Dataset,
+    Place Place,
+    bool Hidden,
+    string Pick,
+    string Drives,
+    IReadOnlyList<string> DrivesTiles,
+    string Follows,
+    IReadOnlyList<string> FollowsTiles,
+    IReadOnlyList<FieldInfo> By,
+    IReadOnlyList<MeasureInfo> Show,
+    bool HasRest,
+    string? DatasetName,
+    int? RefreshSeconds,
+    string? Group,
+    IReadOnlyList<FieldInfo> Levels,
+    bool PathDrives,
+    bool MayDetail,
+    bool IsRequired,
+    bool IsInPanel,
+    bool IsTop,
+    IReadOnlyList<string> Uses
+)
 {
     internal static TileInfo Of(ArrangedTile arranged, OpenDashboard open)
     {
         var tile = arranged.Tile;
         var scope = tile.Dataset is { } dataset ? open.Scopes[dataset] : null;
-        var refresh = scope is not null && tile.RefreshSeconds is { } wanted ? Math.Max(wanted, open.Live.Workspace.Sources[scope.Source].Refresh.LeastSeconds) : (int?)null;
+        var refresh =
+            scope is not null && tile.RefreshSeconds is { } wanted
+                ? Math.Max(wanted, open.Live.Workspace.Sources[scope.Source].Refresh.LeastSeconds)
+                : (int?)null;
         return new TileInfo(
-            tile.Name, tile.Picture.Name, TileTitles.Shown(tile, scope), tile.Description, tile.Text, scope?.Title, arranged.Place, arranged.Hidden, tile.Pick.ToString().ToLowerInvariant(),
-            tile.Drives.Kind, tile.Drives.Tiles, tile.Follows.Kind, tile.Follows.Tiles,
-            [.. tile.By.Select(b => FieldInfo.Of(b, scope!))], [.. tile.Show.Select(m => MeasureInfo.Of(scope!.Measures[m]))], tile.Top is { Rest: true },
-            scope?.Name, refresh, tile.Group, scope is null || tile.By.Count == 0 ? [] : [.. Drilling.Levels(tile).Select(b => FieldInfo.Of(b, scope))],
-            tile.Drill is { Drives: true }, scope is not null && open.MayDetail(scope.Name), tile.IsRequired, tile.IsInPanel, tile.Top is not null, tile.Uses);
+            tile.Name,
+            tile.Picture.Name,
+            TileTitles.Shown(tile, scope),
+            tile.Description,
+            tile.Text,
+            scope?.Title,
+            arranged.Place,
+            arranged.Hidden,
+            tile.Pick.ToString().ToLowerInvariant(),
+            tile.Drives.Kind,
+            tile.Drives.Tiles,
+            tile.Follows.Kind,
+            tile.Follows.Tiles,
+            [.. tile.By.Select(b => FieldInfo.Of(b, scope!))],
+            [.. tile.Show.Select(m => MeasureInfo.Of(scope!.Measures[m]))],
+            tile.Top is { Rest: true },
+            scope?.Name,
+            refresh,
+            tile.Group,
+            scope is null || tile.By.Count == 0 ? [] : [.. Drilling.Levels(tile).Select(b => FieldInfo.Of(b, scope))],
+            tile.Drill is { Drives: true },
+            scope is not null && open.MayDetail(scope.Name),
+            tile.IsRequired,
+            tile.IsInPanel,
+            tile.Top is not null,
+            tile.Uses
+        );
     }
 }
 
@@ -106,15 +231,34 @@ public sealed record TileInfo(
 /// <param name="Pattern">How its dates are written; null for the usual way.</param>
 /// <param name="IsNamed">True if its values are keys or codes that are read by names.</param>
 /// <param name="At">Its grain or part, if it is a date.</param>
-/// <param name="Names">The names of its codes, by their values as text; not told where a row rule takes rows away, since some may be none of the viewer's.</param>
-public sealed record FieldInfo(string Name, string Title, string Kind, string? At, string? Description, string? Unit, IReadOnlyDictionary<string, string>? Names = null, string? Pattern = null, bool IsNamed = false)
+/// <param name="Names">The names of its codes, by their values as text; not told where a row rule takes rows away, since some may be none
+/// of the viewer's.</param>
+public sealed record FieldInfo(
+    string Name,
+    string Title,
+    string Kind,
+    string? At,
+    string? Description,
+    string? Unit,
+    IReadOnlyDictionary<string, string>? Names = null,
+    string? Pattern = null,
+    bool IsNamed = false
+)
 {
     internal static FieldInfo Of(FieldAt at, Scope scope)
     {
         var field = scope.Fields[at.Field];
         return new FieldInfo(
-            at.ToString(), Titles.OfField(at, field.Title), Fields.At(at, scope)!.Kind.Name(), at.Member,
-            field.Description, field.Unit, at.Member is null && !scope.Restricted ? field.WrittenNames : null, field.Patterns.GetValueOrDefault(at.Member ?? "")?.Text, at.Member is null && field.HasNames);
+            at.ToString(),
+            Titles.OfField(at, field.Title),
+            Fields.At(at, scope)!.Kind.Name(),
+            at.Member,
+            field.Description,
+            field.Unit,
+            at.Member is null && !scope.Restricted ? field.WrittenNames : null,
+            field.Patterns.GetValueOrDefault(at.Member ?? "")?.Text,
+            at.Member is null && field.HasNames
+        );
     }
 }
 
@@ -122,5 +266,6 @@ public sealed record FieldInfo(string Name, string Title, string Kind, string? A
 /// <param name="Additive">True if the values of parts add up to the value of the whole, so that bars and areas may be stacked.</param>
 public sealed record MeasureInfo(string Name, string Title, string? Description, string Formula, bool Additive)
 {
-    internal static MeasureInfo Of(Measure measure) => new(measure.Name, measure.Title, measure.Description, measure.FormulaText, measure.IsAdditive);
+    internal static MeasureInfo Of(Measure measure) =>
+        new(measure.Name, measure.Title, measure.Description, measure.FormulaText, measure.IsAdditive);
 }

@@ -19,71 +19,150 @@ internal static class DataEndpoints
 
     public static void MapData(this RouteGroupBuilder api)
     {
-        api.MapGet("/datasets", (HttpContext context, PublishedWorkspace published) => Dictionary(context.Viewer(), published.Now.Workspace))
-            .WithName("listDatasets").WithSummary("The datasets that the viewer may read, with what each field and measure means.");
+        api.MapGet(
+                "/datasets",
+                (HttpContext context, PublishedWorkspace published) => Dictionary(context.Viewer(), published.Now.Workspace)
+            )
+            .WithName("listDatasets")
+            .WithSummary("The datasets that the viewer may read, with what each field and measure means.");
 
-        api.MapGet("/sources", (HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
-        {
-            MayDefine(context, published, audit);
-            return published.Now.Workspace.Sources.Values.OrderBy(s => s.Name, StringComparer.Ordinal).Select(Describe);
-        }).WithName("listSources").WithSummary("The sources, without their secrets.");
+        api.MapGet(
+                "/sources",
+                (HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+                {
+                    MayDefine(context, published, audit);
+                    return published.Now.Workspace.Sources.Values.OrderBy(s => s.Name, StringComparer.Ordinal).Select(Describe);
+                }
+            )
+            .WithName("listSources")
+            .WithSummary("The sources, without their secrets.");
 
-        api.MapPost("/sources/{source}/test", async (string source, HttpContext context, PublishedWorkspace published, Store.Audit audit, EngineFolders folders) =>
-        {
-            MayDefine(context, published, audit);
-            return await SourceTester.Test(Find(published, source), folders, context.RequestAborted);
-        }).WithName("testSource").WithSummary("Tests a source step by step: name, port, encryption, login, reading, rights.").WithMetadata(new OnlyReads());
+        api.MapPost(
+                "/sources/{source}/test",
+                async (string source, HttpContext context, PublishedWorkspace published, Store.Audit audit, EngineFolders folders) =>
+                {
+                    MayDefine(context, published, audit);
+                    return await SourceTester.Test(Find(published, source), folders, context.RequestAborted);
+                }
+            )
+            .WithName("testSource")
+            .WithSummary("Tests a source step by step: name, port, encryption, login, reading, rights.")
+            .WithMetadata(new OnlyReads());
 
-        api.MapPost("/sources/test", async (DraftRequest draft, HttpContext context, PublishedWorkspace published, Store.Audit audit, EngineFolders folders) =>
-        {
-            MayDefine(context, published, audit);
-            var (source, faults) = WorkspaceReader.ReadSourceDraft(draft.Text ?? "");
-            return new SourceTestAnswer([.. faults.Select(FaultInfo.Of)], source is null ? [] : await SourceTester.Test(source, folders, context.RequestAborted));
-        }).WithName("testSourceDraft").WithSummary("Tests a source that is being defined.").WithMetadata(new OnlyReads());
+        api.MapPost(
+                "/sources/test",
+                async (DraftRequest draft, HttpContext context, PublishedWorkspace published, Store.Audit audit, EngineFolders folders) =>
+                {
+                    MayDefine(context, published, audit);
+                    var (source, faults) = WorkspaceReader.ReadSourceDraft(draft.Text ?? "");
+                    return new SourceTestAnswer(
+                        [.. faults.Select(FaultInfo.Of)],
+                        source is null ? [] : await SourceTester.Test(source, folders, context.RequestAborted)
+                    );
+                }
+            )
+            .WithName("testSourceDraft")
+            .WithSummary("Tests a source that is being defined.")
+            .WithMetadata(new OnlyReads());
 
-        api.MapGet("/sources/{source}/tables", async (string source, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
-        {
-            MayDefine(context, published, audit);
-            _ = Find(published, source);
-            return await published.Now.Source(source).Engine.Tables(context.RequestAborted);
-        }).WithName("listTables").WithSummary("The tables and views of a source.");
+        api.MapGet(
+                "/sources/{source}/tables",
+                async (string source, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+                {
+                    MayDefine(context, published, audit);
+                    _ = Find(published, source);
+                    return await published.Now.Source(source).Engine.Tables(context.RequestAborted);
+                }
+            )
+            .WithName("listTables")
+            .WithSummary("The tables and views of a source.");
 
-        api.MapGet("/sources/{source}/tables/{table}", async (string source, string table, string? schema, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
-        {
-            MayDefine(context, published, audit);
-            _ = Find(published, source);
-            var detail = await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
-            return new TableDetail(
-                detail.Table, [.. detail.Columns.Select(c => new TableColumn(c.Name, c.Type, c.Kind.Name(), c.Nullable, c.Key))],
-                [.. detail.References.Select(r => new TableReference(r.Column, r.Schema, r.Table, r.OtherColumn))]);
-        }).WithName("getTable").WithSummary("A table with its columns and keys.");
+        api.MapGet(
+                "/sources/{source}/tables/{table}",
+                async (string source, string table, string? schema, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+                {
+                    MayDefine(context, published, audit);
+                    _ = Find(published, source);
+                    var detail =
+                        await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
+                    return new TableDetail(
+                        detail.Table,
+                        [.. detail.Columns.Select(c => new TableColumn(c.Name, c.Type, c.Kind.Name(), c.Nullable, c.Key))],
+                        [.. detail.References.Select(r => new TableReference(r.Column, r.Schema, r.Table, r.OtherColumn))]
+                    );
+                }
+            )
+            .WithName("getTable")
+            .WithSummary("A table with its columns and keys.");
 
-        api.MapPost("/sources/{source}/tables/{table}/rows", async (string source, string table, string? schema, HttpContext context, PublishedWorkspace published, Store.Audit audit, DataVersions versions, TimeProvider clock) =>
-        {
-            MayDefine(context, published, audit);
-            _ = Find(published, source);
-            var detail = await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
-            audit.Write(context.Viewer(), "sample", $"{source} {table}");
-            return await Sample(context.Viewer(), published.Now, source, detail, versions, clock, context.RequestAborted);
-        }).WithName("sampleRows").WithSummary("Some rows of a table.").WithMetadata(new OnlyReads());
+        api.MapPost(
+                "/sources/{source}/tables/{table}/rows",
+                async (
+                    string source,
+                    string table,
+                    string? schema,
+                    HttpContext context,
+                    PublishedWorkspace published,
+                    Store.Audit audit,
+                    DataVersions versions,
+                    TimeProvider clock
+                ) =>
+                {
+                    MayDefine(context, published, audit);
+                    _ = Find(published, source);
+                    var detail =
+                        await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
+                    audit.Write(context.Viewer(), "sample", $"{source} {table}");
+                    return await Sample(context.Viewer(), published.Now, source, detail, versions, clock, context.RequestAborted);
+                }
+            )
+            .WithName("sampleRows")
+            .WithSummary("Some rows of a table.")
+            .WithMetadata(new OnlyReads());
 
-        api.MapPost("/datasets/columns", Columns).WithName("listColumns")
-            .WithSummary("The columns that the table or query of a dataset being defined brings, with the types that they are read as.").WithMetadata(new OnlyReads());
+        api.MapPost("/datasets/columns", Columns)
+            .WithName("listColumns")
+            .WithSummary("The columns that the table or query of a dataset being defined brings, with the types that they are read as.")
+            .WithMetadata(new OnlyReads());
 
-        api.MapPost("/datasets/preview", Preview).WithName("previewDataset")
-            .WithSummary("Checks a dataset that is being defined and brings its first rows, sorted and filtered without changing its definition.").WithMetadata(new OnlyReads());
+        api.MapPost("/datasets/preview", Preview)
+            .WithName("previewDataset")
+            .WithSummary(
+                "Checks a dataset that is being defined and brings its first rows, sorted and filtered without changing its definition."
+            )
+            .WithMetadata(new OnlyReads());
 
-        api.MapPost("/datasets/quality", Quality).WithName("datasetQuality")
-            .WithSummary("How good the values of a dataset being defined are: missing, unfit and unmatched values, and keys that would multiply rows.").WithMetadata(new OnlyReads());
+        api.MapPost("/datasets/quality", Quality)
+            .WithName("datasetQuality")
+            .WithSummary(
+                "How good the values of a dataset being defined are: missing, unfit and unmatched values, and keys that would multiply rows."
+            )
+            .WithMetadata(new OnlyReads());
 
-        api.MapPut("/definitions/file", (FileRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
-        {
-            DefinitionEndpoints.MayPublish(context, published, audit, "publish");
-            var path = request.Path ?? "";
-            if (!System.Text.RegularExpressions.Regex.IsMatch(path, "^(sources|datasets|dashboards)/[A-Za-z][A-Za-z0-9_-]{0,63}\\.yaml\\z") || request.Text is null)
-                throw new ProblemException(422, "bad-path", $"'{(path.Length > 80 ? path[..80] : path)}' is no path of a source, dataset or dashboard.", "For example datasets/sailings.yaml.");
-            return DefinitionsAnswer.Of(published.PublishFile(path, request.Text, request.Replace, context.Viewer().Name));
-        }).WithName("publishFile").WithSummary("Publish one file beside the others; nothing changes if the whole would be broken.").WithMetadata(new RequestSizeLimitAttribute(2 * 1024 * 1024));
+        api.MapPut(
+                "/definitions/file",
+                (FileRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+                {
+                    DefinitionEndpoints.MayPublish(context, published, audit, "publish");
+                    var path = request.Path ?? "";
+                    if (
+                        !System.Text.RegularExpressions.Regex.IsMatch(
+                            path,
+                            "^(sources|datasets|dashboards)/[A-Za-z][A-Za-z0-9_-]{0,63}\\.yaml\\z"
+                        ) || request.Text is null
+                    )
+                        throw new ProblemException(
+                            422,
+                            "bad-path",
+                            $"'{(path.Length > 80 ? path[..80] : path)}' is no path of a source, dataset or dashboard.",
+                            "For example datasets/sailings.yaml."
+                        );
+                    return DefinitionsAnswer.Of(published.PublishFile(path, request.Text, request.Replace, context.Viewer().Name));
+                }
+            )
+            .WithName("publishFile")
+            .WithSummary("Publish one file beside the others; nothing changes if the whole would be broken.")
+            .WithMetadata(new RequestSizeLimitAttribute(2 * 1024 * 1024));
     }
 
     private static void MayDefine(HttpContext context, PublishedWorkspace published, Store.Audit audit)
@@ -95,46 +174,100 @@ internal static class DataEndpoints
         throw ProblemException.MayNot("look into sources");
     }
 
-    private static Source Find(PublishedWorkspace published, string name) => published.Now.Workspace.Sources.GetValueOrDefault(name)
+    private static Source Find(PublishedWorkspace published, string name) =>
+        published.Now.Workspace.Sources.GetValueOrDefault(name)
         ?? throw new ProblemException(404, "unknown-source", $"There is no source {(name.Length <= 64 ? name : name[..64] + "…")}.");
 
-    private static ProblemException UnknownTable(string name) => new(404, "unknown-table", $"There is no table {(name.Length <= 64 ? name : name[..64] + "…")} in this source.");
+    private static ProblemException UnknownTable(string name) =>
+        new(404, "unknown-table", $"There is no table {(name.Length <= 64 ? name : name[..64] + "…")} in this source.");
 
-    private static SourceInfo Describe(Source source) => new(
-        source.Name, source.Title, source.Engine,
-        source.Server is { } server ? $"{server.User}@{server.Host}{(server.Port is { } port ? $":{port}" : "")}/{server.Database}" : source.File ?? source.Folder ?? "",
-        source.Limits.Seconds, source.Limits.Rows, source.Limits.AtOnce);
+    private static SourceInfo Describe(Source source) =>
+        new(
+            source.Name,
+            source.Title,
+            source.Engine,
+            source.Server is { } server
+                ? $"{server.User}@{server.Host}{(server.Port is { } port ? $":{port}" : "")}/{server.Database}"
+                : source.File ?? source.Folder ?? "",
+            source.Limits.Seconds,
+            source.Limits.Rows,
+            source.Limits.AtOnce
+        );
 
-    private static IEnumerable<DatasetInfo> Dictionary(Viewer viewer, Workspace workspace) => workspace.Datasets.Values
-        .Select(d => (Dataset: d, Scope: Scope.For(viewer, d.Name, workspace, Inputs.Whenever)))
-        .Where(d => d.Scope is not null).OrderBy(d => d.Dataset.Title, StringComparer.Ordinal)
-        .Select(d => new DatasetInfo(
-            d.Dataset.Name, d.Dataset.Title, d.Dataset.Description,
-            [.. d.Scope!.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))],
-            [.. d.Scope.Measures.Values.Select(MeasureInfo.Of)]));
+    private static IEnumerable<DatasetInfo> Dictionary(Viewer viewer, Workspace workspace) =>
+        workspace
+            .Datasets.Values.Select(d => (Dataset: d, Scope: Scope.For(viewer, d.Name, workspace, Inputs.Whenever)))
+            .Where(d => d.Scope is not null)
+            .OrderBy(d => d.Dataset.Title, StringComparer.Ordinal)
+            .Select(d => new DatasetInfo(
+                d.Dataset.Name,
+                d.Dataset.Title,
+                d.Dataset.Description,
+                [.. d.Scope!.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))],
+                [.. d.Scope.Measures.Values.Select(MeasureInfo.Of)]
+            ));
 
     private static Inputs Opening(LiveWorkspace live, TimeProvider clock) =>
         Inputs.At(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById(live.Workspace.TimeZone)).DateTime);
 
     /// <summary>A table as a dataset of all its columns, so that its rows are asked for as all rows are.</summary>
-    private static async Task<TableInfo> Sample(Viewer viewer, LiveWorkspace live, string source, CatalogDetail detail, DataVersions versions, TimeProvider clock, CancellationToken cancellation)
+    private static async Task<TableInfo> Sample(
+        Viewer viewer,
+        LiveWorkspace live,
+        string source,
+        CatalogDetail detail,
+        DataVersions versions,
+        TimeProvider clock,
+        CancellationToken cancellation
+    )
     {
         var rows = new DatasetRows.Table(detail.Table.Schema, detail.Table.Name, "sample");
-        var fields = detail.Columns.ToDictionary(c => c.Name, c => new Field(c.Name, c.Name, null, new Bound.Column("sample", c.Name, c.Kind), null, null, new HashSet<string>()));
-        var draft = new Dataset($"{source} {detail.Table.Schema}.{detail.Table.Name}", detail.Table.Name, null, source, rows, [], fields, new Dictionary<string, Measure>(), null);
+        var fields = detail.Columns.ToDictionary(
+            c => c.Name,
+            c => new Field(c.Name, c.Name, null, new Bound.Column("sample", c.Name, c.Kind), null, null, new HashSet<string>())
+        );
+        var draft = new Dataset(
+            $"{source} {detail.Table.Schema}.{detail.Table.Name}",
+            detail.Table.Name,
+            null,
+            source,
+            rows,
+            [],
+            fields,
+            new Dictionary<string, Measure>(),
+            null
+        );
         var scope = Scope.ForDefining(viewer, draft, live.Workspace, Opening(live, clock))!;
         var answer = await RefreshWave.AtOnce(live, versions, viewer.Name)(DatasetChecks.Rows(scope, [], null, 50), cancellation);
         return TableInfo.Of(answer.Table);
     }
 
-    private static (Dataset? Dataset, Scope? Scope, IReadOnlyList<Fault> Faults) Draft(string? text, Viewer viewer, LiveWorkspace live, TimeProvider clock, CancellationToken cancellation)
+    private static (Dataset? Dataset, Scope? Scope, IReadOnlyList<Fault> Faults) Draft(
+        string? text,
+        Viewer viewer,
+        LiveWorkspace live,
+        TimeProvider clock,
+        CancellationToken cancellation
+    )
     {
         var (dataset, faults) = WorkspaceReader.ReadDraft(text ?? "", live.Workspace, cancellation);
         // Of another name, so that no answer is kept under that of the published one.
-        return dataset is null ? (null, null, faults) : (dataset, Scope.ForDefining(viewer, dataset with { Name = $"draft {dataset.Name}" }, live.Workspace, Opening(live, clock)), faults);
+        return dataset is null
+            ? (null, null, faults)
+            : (
+                dataset,
+                Scope.ForDefining(viewer, dataset with { Name = $"draft {dataset.Name}" }, live.Workspace, Opening(live, clock)),
+                faults
+            );
     }
 
-    private static async Task<ColumnsAnswer> Columns(DraftRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit, TimeProvider clock)
+    private static async Task<ColumnsAnswer> Columns(
+        DraftRequest request,
+        HttpContext context,
+        PublishedWorkspace published,
+        Store.Audit audit,
+        TimeProvider clock
+    )
     {
         MayDefine(context, published, audit);
         var live = published.Now;
@@ -145,8 +278,15 @@ internal static class DataEndpoints
         try
         {
             var source = live.Source(scope.Source).Drafts;
-            var columns = await source.Describe(live.Dialect(scope.Source).Print(DatasetChecks.AllColumns(scope)), scope.Session, context.RequestAborted);
-            return new ColumnsAnswer(told, [.. columns.Select(c => new TableColumn(c.Name, c.Type, source.Catalog.KindOf(c.Type).Name(), true, null))]);
+            var columns = await source.Describe(
+                live.Dialect(scope.Source).Print(DatasetChecks.AllColumns(scope)),
+                scope.Session,
+                context.RequestAborted
+            );
+            return new ColumnsAnswer(
+                told,
+                [.. columns.Select(c => new TableColumn(c.Name, c.Type, source.Catalog.KindOf(c.Type).Name(), true, null))]
+            );
         }
         catch (SourceException e)
         {
@@ -154,7 +294,14 @@ internal static class DataEndpoints
         }
     }
 
-    private static async Task<PreviewAnswer> Preview(PreviewRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit, DataVersions versions, TimeProvider clock)
+    private static async Task<PreviewAnswer> Preview(
+        PreviewRequest request,
+        HttpContext context,
+        PublishedWorkspace published,
+        Store.Audit audit,
+        DataVersions versions,
+        TimeProvider clock
+    )
     {
         MayDefine(context, published, audit);
         var live = published.Now;
@@ -164,7 +311,12 @@ internal static class DataEndpoints
             return new PreviewAnswer(told, null, 0, 0, null, []);
         var where = (request.Where ?? []).Select(c => Condition(c, scope)).ToList();
         var sorted = request.Sort is { } sort ? scope.Fields.Keys.ToList().IndexOf(sort) : -1;
-        var query = DatasetChecks.Rows(scope, where, sorted >= 0 ? new OrderKey(sorted, request.Descending) : null, Math.Clamp(request.Rows, 1, MostRows));
+        var query = DatasetChecks.Rows(
+            scope,
+            where,
+            sorted >= 0 ? new OrderKey(sorted, request.Descending) : null,
+            Math.Clamp(request.Rows, 1, MostRows)
+        );
         var sql = live.Dialect(scope.Source).Print(SelectBuilder.Build(query));
         audit.Write(context.Viewer(), "preview", scope.Name);
         try
@@ -175,17 +327,30 @@ internal static class DataEndpoints
             var matching = where.Count == 0 ? all : ask(DatasetChecks.Count(scope, where), context.RequestAborted);
             await Task.WhenAll(rows, all, matching);
             return new PreviewAnswer(
-                told, TableInfo.Of(rows.Result.Table), (long)all.Result.Table.Values[0][0]!, (long)matching.Result.Table.Values[0][0]!, SqlInfo.Of(sql, "the rows of the preview", 1),
-                [.. scope.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))]);
+                told,
+                TableInfo.Of(rows.Result.Table),
+                (long)all.Result.Table.Values[0][0]!,
+                (long)matching.Result.Table.Values[0][0]!,
+                SqlInfo.Of(sql, "the rows of the preview", 1),
+                [.. scope.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))]
+            );
         }
         catch (SourceException e)
         {
-            return new PreviewAnswer([.. told, new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)], null, 0, 0, SqlInfo.Of(sql, "the rows of the preview", 1), []);
+            return new PreviewAnswer(
+                [.. told, new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)],
+                null,
+                0,
+                0,
+                SqlInfo.Of(sql, "the rows of the preview", 1),
+                []
+            );
         }
     }
 
     /// <summary>Who defines may read the engine's own words.</summary>
-    private static string Told(SourceException e) => e.InnerException is { } inner ? $"{e.Message} {inner.Message.Split('\n', 2)[0]}" : e.Message;
+    private static string Told(SourceException e) =>
+        e.InnerException is { } inner ? $"{e.Message} {inner.Message.Split('\n', 2)[0]}" : e.Message;
 
     private static Bound Condition(PreviewCondition condition, Scope scope)
     {
@@ -207,7 +372,14 @@ internal static class DataEndpoints
         return new Bound.Op(operation, ValueKind.Boolean, field.Formula, new Bound.Literal(value, field.Kind));
     }
 
-    private static async Task<QualityAnswer> Quality(DraftRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit, DataVersions versions, TimeProvider clock)
+    private static async Task<QualityAnswer> Quality(
+        DraftRequest request,
+        HttpContext context,
+        PublishedWorkspace published,
+        Store.Audit audit,
+        DataVersions versions,
+        TimeProvider clock
+    )
     {
         MayDefine(context, published, audit);
         var live = published.Now;
@@ -216,12 +388,24 @@ internal static class DataEndpoints
             return new QualityAnswer([.. faults.Select(FaultInfo.Of)], 0, [], []);
         try
         {
-            var report = await DatasetReport.Make(dataset!, scope, live.Source(scope.Source).Engine, live.Dialect(scope.Source), RefreshWave.AtOnce(live, versions, context.Viewer().Name), context.RequestAborted);
+            var report = await DatasetReport.Make(
+                dataset!,
+                scope,
+                live.Source(scope.Source).Engine,
+                live.Dialect(scope.Source),
+                RefreshWave.AtOnce(live, versions, context.Viewer().Name),
+                context.RequestAborted
+            );
             return new QualityAnswer([.. faults.Select(FaultInfo.Of)], report.Rows, report.Fields, report.Joins);
         }
         catch (SourceException e)
         {
-            return new QualityAnswer([.. faults.Select(FaultInfo.Of), new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)], 0, [], []);
+            return new QualityAnswer(
+                [.. faults.Select(FaultInfo.Of), new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)],
+                0,
+                [],
+                []
+            );
         }
     }
 }
@@ -237,7 +421,13 @@ public sealed record FileRequest(string? Path, string? Text, bool Replace = fals
 public sealed record PreviewCondition(string? Field, string? Is, string? Value);
 
 /// <summary>A dataset that is being written, and how its rows are looked at.</summary>
-public sealed record PreviewRequest(string? Text, string? Sort = null, bool Descending = false, IReadOnlyList<PreviewCondition>? Where = null, int Rows = 100);
+public sealed record PreviewRequest(
+    string? Text,
+    string? Sort = null,
+    bool Descending = false,
+    IReadOnlyList<PreviewCondition>? Where = null,
+    int Rows = 100
+);
 
 /// <summary>The columns of a dataset that is being written.</summary>
 public sealed record ColumnsAnswer(IReadOnlyList<FaultInfo> Faults, IReadOnlyList<TableColumn> Columns);
@@ -245,7 +435,14 @@ public sealed record ColumnsAnswer(IReadOnlyList<FaultInfo> Faults, IReadOnlyLis
 /// <summary>What a dataset that is being written gives.</summary>
 /// <param name="Rows">How many rows it has.</param>
 /// <param name="Matching">How many of them meet the preview's conditions.</param>
-public sealed record PreviewAnswer(IReadOnlyList<FaultInfo> Faults, TableInfo? Table, long Rows, long Matching, SqlInfo? Sql, IReadOnlyList<DictionaryField> Fields);
+public sealed record PreviewAnswer(
+    IReadOnlyList<FaultInfo> Faults,
+    TableInfo? Table,
+    long Rows,
+    long Matching,
+    SqlInfo? Sql,
+    IReadOnlyList<DictionaryField> Fields
+);
 
 /// <summary>A source without its secrets.</summary>
 /// <param name="Where">The file or folder, or login, host and database.</param>
@@ -270,7 +467,18 @@ public sealed record TableDetail(CatalogTable Table, IReadOnlyList<TableColumn> 
 public sealed record DictionaryField(string Name, string Title, string? Description, string Kind, string? Unit);
 
 /// <summary>A dataset for the reader.</summary>
-public sealed record DatasetInfo(string Name, string Title, string? Description, IReadOnlyList<DictionaryField> Fields, IReadOnlyList<MeasureInfo> Measures);
+public sealed record DatasetInfo(
+    string Name,
+    string Title,
+    string? Description,
+    IReadOnlyList<DictionaryField> Fields,
+    IReadOnlyList<MeasureInfo> Measures
+);
 
 /// <summary>How good the values of a dataset are.</summary>
-public sealed record QualityAnswer(IReadOnlyList<FaultInfo> Faults, long Rows, IReadOnlyList<FieldReport> Fields, IReadOnlyList<JoinReport> Joins);
+public sealed record QualityAnswer(
+    IReadOnlyList<FaultInfo> Faults,
+    long Rows,
+    IReadOnlyList<FieldReport> Fields,
+    IReadOnlyList<JoinReport> Joins
+);

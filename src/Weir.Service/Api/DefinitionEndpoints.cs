@@ -16,44 +16,97 @@ internal static class DefinitionEndpoints
 
     public static void MapDefinitions(this RouteGroupBuilder api)
     {
-        api.MapGet("/definitions", (HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
-        {
-            MayPublish(context, published, audit, "fetch");
-            var live = published.Fetch(context.Viewer().Name);
-            return new DefinitionFiles(live.Version.Number, live.Version.Files);
-        }).WithName("fetchDefinitions").WithSummary("The files of the published workspace.");
+        api.MapGet(
+                "/definitions",
+                (HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+                {
+                    MayPublish(context, published, audit, "fetch");
+                    var live = published.Fetch(context.Viewer().Name);
+                    return new DefinitionFiles(live.Version.Number, live.Version.Files);
+                }
+            )
+            .WithName("fetchDefinitions")
+            .WithSummary("The files of the published workspace.");
 
-        api.MapPost("/definitions/check", (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
-        {
-            MayPublish(context, published, audit, "check");
-            var (workspace, faults) = WorkspaceText.Read(Files(request), context.RequestAborted);
-            return new DefinitionsAnswer(workspace is not null, null, [.. faults.Select(FaultInfo.Of)]);
-        }).WithName("checkDefinitions").WithSummary("Check files without publishing them.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit), new OnlyReads());
+        api.MapPost(
+                "/definitions/check",
+                (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+                {
+                    MayPublish(context, published, audit, "check");
+                    var (workspace, faults) = WorkspaceText.Read(Files(request), context.RequestAborted);
+                    return new DefinitionsAnswer(workspace is not null, null, [.. faults.Select(FaultInfo.Of)]);
+                }
+            )
+            .WithName("checkDefinitions")
+            .WithSummary("Check files without publishing them.")
+            .WithMetadata(new RequestSizeLimitAttribute(PublishLimit), new OnlyReads());
 
-        api.MapPut("/definitions", (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
-        {
-            MayPublish(context, published, audit, "publish");
-            var by = context.Viewer().Name;
-            return DefinitionsAnswer.Of(published.Publish(Files(request), by, PublishOrigin.Person(by, request.Base, request.Replace)));
-        }).WithName("publishDefinitions").WithSummary("Check files and, if there is no error, publish them; a broken set changes nothing. What others published meanwhile stays where it is another file, and is asked about where it is the same.").WithMetadata(new RequestSizeLimitAttribute(PublishLimit));
+        api.MapPut(
+                "/definitions",
+                (DefinitionsRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
+                {
+                    MayPublish(context, published, audit, "publish");
+                    var by = context.Viewer().Name;
+                    return DefinitionsAnswer.Of(
+                        published.Publish(Files(request), by, PublishOrigin.Person(by, request.Base, request.Replace))
+                    );
+                }
+            )
+            .WithName("publishDefinitions")
+            .WithSummary(
+                "Check files and, if there is no error, publish them; a broken set changes nothing. What others published meanwhile "
+                    + "stays where it is another file, and is asked about where it is the same."
+            )
+            .WithMetadata(new RequestSizeLimitAttribute(PublishLimit));
 
-        api.MapGet("/events", (HttpContext context, PublishedWorkspace published, Events events, IHostApplicationLifetime lifetime) =>
-        {
-            // Ends with the page or with the service: an open page must not hold up a stop.
-            var ends = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, lifetime.ApplicationStopping);
-            context.Response.RegisterForDispose(ends);
-            var viewer = context.Viewer();
-            var seesFaults = published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace);
-            return TypedResults.ServerSentEvents(News(published, events, seesFaults, d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Inputs.Whenever) is not null, context.StillSignedIn(), ends.Token));
-        }).WithName("listen").WithSummary("News for open pages, as server-sent events: what version is served, whether the watched folder is broken.");
+        api.MapGet(
+                "/events",
+                (HttpContext context, PublishedWorkspace published, Events events, IHostApplicationLifetime lifetime) =>
+                {
+                    // Ends with the page or with the service: an open page must not hold up a stop.
+                    var ends = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, lifetime.ApplicationStopping);
+                    context.Response.RegisterForDispose(ends);
+                    var viewer = context.Viewer();
+                    var seesFaults = published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace);
+                    return TypedResults.ServerSentEvents(
+                        News(
+                            published,
+                            events,
+                            seesFaults,
+                            d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Inputs.Whenever) is not null,
+                            context.StillSignedIn(),
+                            ends.Token
+                        )
+                    );
+                }
+            )
+            .WithName("listen")
+            .WithSummary("News for open pages, as server-sent events: what version is served, whether the watched folder is broken.");
     }
 
-    private static async IAsyncEnumerable<SseItem<WorkspaceEvent>> News(PublishedWorkspace published, Events events, bool seesFaults, Func<string, bool> reads, Func<bool> stillThere, [EnumeratorCancellation] CancellationToken cancellation)
+    private static async IAsyncEnumerable<SseItem<WorkspaceEvent>> News(
+        PublishedWorkspace published,
+        Events events,
+        bool seesFaults,
+        Func<string, bool> reads,
+        Func<bool> stillThere,
+        [EnumeratorCancellation] CancellationToken cancellation
+    )
     {
         // Begin with what is served now: a page that was away finds out what it missed.
-        yield return new SseItem<WorkspaceEvent>(new WorkspaceEvent("published", published.NowOrNull?.Version.Number ?? 0, []), "published");
+        yield return new SseItem<WorkspaceEvent>(
+            new WorkspaceEvent("published", published.NowOrNull?.Version.Number ?? 0, []),
+            "published"
+        );
         if (published.Broken.Count > 0 && seesFaults)
-            yield return new SseItem<WorkspaceEvent>(new WorkspaceEvent("broken", published.NowOrNull?.Version.Number ?? 0, [.. published.Broken.Where(f => f.Severity == Severity.Error).Select(f => f.ToString()).Take(20)]), "broken");
+            yield return new SseItem<WorkspaceEvent>(
+                new WorkspaceEvent(
+                    "broken",
+                    published.NowOrNull?.Version.Number ?? 0,
+                    [.. published.Broken.Where(f => f.Severity == Severity.Error).Select(f => f.ToString()).Take(20)]
+                ),
+                "broken"
+            );
         await foreach (var news in events.Listen(stillThere, cancellation))
         {
             if (news.Kind == "broken" && !seesFaults)
@@ -69,7 +122,12 @@ internal static class DefinitionEndpoints
     {
         var files = request.Files ?? throw new ProblemException(400, "bad-request", "The request has no files.");
         if (files.FirstOrDefault(f => f.Value is null || f.Key.Length > 200 || !WorkspaceFolder.Holds(f.Key)) is { Key: { } path })
-            throw new ProblemException(422, "bad-path", $"'{(path.Length > 80 ? path[..80] : path)}' is no path in a workspace.", "For example datasets/sailings.yaml.");
+            throw new ProblemException(
+                422,
+                "bad-path",
+                $"'{(path.Length > 80 ? path[..80] : path)}' is no path in a workspace.",
+                "For example datasets/sailings.yaml."
+            );
         return files;
     }
 
@@ -96,7 +154,8 @@ public sealed record DefinitionsRequest(Dictionary<string, string>? Files, long?
 /// <summary>A fault in a definition file.</summary>
 public sealed record FaultInfo(string Severity, string Code, string File, int Line, int Column, string Message, string? Remedy)
 {
-    internal static FaultInfo Of(Fault f) => new(f.Severity.ToString().ToLowerInvariant(), f.Code, f.File, f.Line, f.Column, f.Message, f.Remedy);
+    internal static FaultInfo Of(Fault f) =>
+        new(f.Severity.ToString().ToLowerInvariant(), f.Code, f.File, f.Line, f.Column, f.Message, f.Remedy);
 }
 
 /// <summary>What came of a check or of publishing.</summary>
@@ -104,5 +163,6 @@ public sealed record FaultInfo(string Severity, string Code, string File, int Li
 /// <param name="Kept">Files that others published meanwhile and that stay as they are.</param>
 public sealed record DefinitionsAnswer(bool Accepted, long? Version, IReadOnlyList<FaultInfo> Faults, IReadOnlyList<string>? Kept = null)
 {
-    internal static DefinitionsAnswer Of(Published published) => new(published.Version is not null, published.Version, [.. published.Faults.Select(FaultInfo.Of)], published.Kept);
+    internal static DefinitionsAnswer Of(Published published) =>
+        new(published.Version is not null, published.Version, [.. published.Faults.Select(FaultInfo.Of)], published.Kept);
 }

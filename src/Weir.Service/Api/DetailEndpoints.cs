@@ -19,45 +19,96 @@ internal static class DetailEndpoints
 
     public static void MapDetail(this RouteGroupBuilder dashboards)
     {
-        dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows", async (string dashboard, string tile, RowsRequest request, HttpContext context, Asker asker, Store.Audit audit) =>
-        {
-            var first = Math.Clamp(request.First, 0, 10_000_000);
-            var count = Math.Clamp(request.Count, 1, MostRowsAPage);
-            var (open, detail, where, columns) = await Plan(dashboard, tile, request, "detail", asker, audit);
-            var most = open.Live.Workspace.Sources[detail.Source].Limits.Rows;
-            var ask = asker.AtOnce();
-            var rows = ask(open.Live.Planner.Rows(detail, where, request.Sort, request.Descending, Math.Min(first + count, most)), context.RequestAborted);
-            var counted = await ask(DatasetChecks.Count(detail, where), context.RequestAborted);
-            audit.Write(context.Viewer(), "detail", $"{dashboard} {tile}");
-            var table = (await rows).Table;
-            var kept = columns is null ? Enumerable.Range(0, table.Columns.Count) : columns.Select(c => table.Columns.ToList().FindIndex(x => x.Name == c));
-            var page = new Table([.. kept.Select(k => table.Columns[k])], [.. kept.Select(k => table.Values[k].Skip(first).Take(count).ToArray())]);
-            IReadOnlyList<DictionaryField> fields = [.. detail.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))];
-            return new RowsAnswer(TableInfo.Of(page), first, (long)counted.Table.Values[0][0]!, most, fields, detail.Restricted);
-        }).WithName("getRows").WithSummary("The rows behind a tile or one of its marks, a page of them; needs the grant detail.").WithMetadata(new OnlyReads());
+        dashboards
+            .MapPost(
+                "/dashboards/{dashboard}/tiles/{tile}/rows",
+                async (string dashboard, string tile, RowsRequest request, HttpContext context, Asker asker, Store.Audit audit) =>
+                {
+                    var first = Math.Clamp(request.First, 0, 10_000_000);
+                    var count = Math.Clamp(request.Count, 1, MostRowsAPage);
+                    var (open, detail, where, columns) = await Plan(dashboard, tile, request, "detail", asker, audit);
+                    var most = open.Live.Workspace.Sources[detail.Source].Limits.Rows;
+                    var ask = asker.AtOnce();
+                    var rows = ask(
+                        open.Live.Planner.Rows(detail, where, request.Sort, request.Descending, Math.Min(first + count, most)),
+                        context.RequestAborted
+                    );
+                    var counted = await ask(DatasetChecks.Count(detail, where), context.RequestAborted);
+                    audit.Write(context.Viewer(), "detail", $"{dashboard} {tile}");
+                    var table = (await rows).Table;
+                    var kept = columns is null
+                        ? Enumerable.Range(0, table.Columns.Count)
+                        : columns.Select(c => table.Columns.ToList().FindIndex(x => x.Name == c));
+                    var page = new Table(
+                        [.. kept.Select(k => table.Columns[k])],
+                        [.. kept.Select(k => table.Values[k].Skip(first).Take(count).ToArray())]
+                    );
+                    IReadOnlyList<DictionaryField> fields =
+                    [
+                        .. detail.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit)),
+                    ];
+                    return new RowsAnswer(TableInfo.Of(page), first, (long)counted.Table.Values[0][0]!, most, fields, detail.Restricted);
+                }
+            )
+            .WithName("getRows")
+            .WithSummary("The rows behind a tile or one of its marks, a page of them; needs the grant detail.")
+            .WithMetadata(new OnlyReads());
 
-        dashboards.MapPost("/dashboards/{dashboard}/tiles/{tile}/rows.csv", async (string dashboard, string tile, RowsRequest request, HttpContext context, Asker asker, Store.Audit audit, ServiceOptions options) =>
-        {
-            var asked = await Plan(dashboard, tile, request, "export", asker, audit);
-            var most = asked.Open.Live.Workspace.Sources[asked.Detail.Source].Limits.ExportRows;
-            var counted = await asker.AtOnce()(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
-            audit.Write(context.Viewer(), "export", $"{dashboard} {tile}");
-            var query = asked.Open.Live.Planner.Rows(asked.Detail, asked.Where, request.Sort, request.Descending, most);
-            var export = await RowExport.Make(Path.Combine(options.Folders.Work, "exports"), asked.Open.Live, query, asked.Columns, request.ByteOrderMark, asker.Viewer.Name, context.RequestAborted);
-            context.Response.RegisterForDispose(export);
-            foreach (var (header, value) in (ReadOnlySpan<(string, long)>)[("Weir-Rows", (long)counted.Table.Values[0][0]!), ("Weir-Rows-Here", export.Rows), ("Weir-Marked", export.Defused)])
-                context.Response.Headers[header] = value.ToString(CultureInfo.InvariantCulture);
-            return Results.Stream(export.Content, "text/csv; charset=utf-8");
-        }).WithName("exportRows").WithSummary("The rows behind a tile or one of its marks as CSV, up to the source's limit for exports. Weir-Rows tells how many there are, Weir-Rows-Here how many of them are in the file, Weir-Marked how many cells begin with a ' because a spreadsheet would take them for formulas.")
-            .Produces<string>(200, "text/csv").WithMetadata(new OnlyReads());
+        dashboards
+            .MapPost(
+                "/dashboards/{dashboard}/tiles/{tile}/rows.csv",
+                async (
+                    string dashboard,
+                    string tile,
+                    RowsRequest request,
+                    HttpContext context,
+                    Asker asker,
+                    Store.Audit audit,
+                    ServiceOptions options
+                ) =>
+                {
+                    var asked = await Plan(dashboard, tile, request, "export", asker, audit);
+                    var most = asked.Open.Live.Workspace.Sources[asked.Detail.Source].Limits.ExportRows;
+                    var counted = await asker.AtOnce()(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
+                    audit.Write(context.Viewer(), "export", $"{dashboard} {tile}");
+                    var query = asked.Open.Live.Planner.Rows(asked.Detail, asked.Where, request.Sort, request.Descending, most);
+                    var export = await RowExport.Make(
+                        Path.Combine(options.Folders.Work, "exports"),
+                        asked.Open.Live,
+                        query,
+                        asked.Columns,
+                        request.ByteOrderMark,
+                        asker.Viewer.Name,
+                        context.RequestAborted
+                    );
+                    context.Response.RegisterForDispose(export);
+                    foreach (
+                        var (header, value) in (ReadOnlySpan<(string, long)>)
+                            [
+                                ("Weir-Rows", (long)counted.Table.Values[0][0]!),
+                                ("Weir-Rows-Here", export.Rows),
+                                ("Weir-Marked", export.Defused),
+                            ]
+                    )
+                        context.Response.Headers[header] = value.ToString(CultureInfo.InvariantCulture);
+                    return Results.Stream(export.Content, "text/csv; charset=utf-8");
+                }
+            )
+            .WithName("exportRows")
+            .WithSummary(
+                "The rows behind a tile or one of its marks as CSV, up to the source's limit for exports. Weir-Rows tells how many there "
+                    + "are, Weir-Rows-Here how many of them are in the file, Weir-Marked how many cells begin with a ' because a spreadsheet "
+                    + "would take them for formulas."
+            )
+            .Produces<string>(200, "text/csv")
+            .WithMetadata(new OnlyReads());
     }
 
     /// <summary>What is asked for, all of it checked against the viewer's right to single rows.</summary>
     /// <param name="Columns">The fields that are wanted, in order; null for all.</param>
     private sealed record Asked(OpenDashboard Open, Scope Detail, List<Bound> Where, IReadOnlyList<string>? Columns);
 
-    private static async Task<Asked> Plan(
-        string dashboard, string tile, RowsRequest request, string act, Asker asker, Store.Audit audit)
+    private static async Task<Asked> Plan(string dashboard, string tile, RowsRequest request, string act, Asker asker, Store.Audit audit)
     {
         var viewer = asker.Viewer;
         var open = asker.Open(dashboard, request.Inputs);
@@ -90,17 +141,24 @@ internal static class DetailEndpoints
     /// <summary>The rows of one mark: a value for each field that the tile is grouped by, or all but those shown.</summary>
     private static Bound Mark(Tile level, Scope scope, MarkRequest mark, DayOfWeek weekStart)
     {
-        var fields = mark.Member is { ValueKind: JsonValueKind.Array } m && m.GetArrayLength() == level.Groups.Count ? level.Groups : level.By;
+        var fields =
+            mark.Member is { ValueKind: JsonValueKind.Array } m && m.GetArrayLength() == level.Groups.Count ? level.Groups : level.By;
         var kinds = fields.Select(f => Fields.At(f, scope)!.Kind).ToList();
         if (mark.RestOf is { } shown)
         {
             var read = shown.Select(s => SelectionReader.ReadMember(level, kinds, s)).ToList();
-            if (level.Top is not { Rest: true } || read.Count > Selection.MaximumMembers || read.FirstOrDefault(r => r.Fault is not null).Fault is not null)
+            if (
+                level.Top is not { Rest: true }
+                || read.Count > Selection.MaximumMembers
+                || read.FirstOrDefault(r => r.Fault is not null).Fault is not null
+            )
                 throw new ProblemException(422, "bad-selection", "The tile has no such rest.");
             return Conditions.Of(new Selection(level.Name, [], [.. read.Select(r => r.Member!)]), fields, scope, weekStart);
         }
         var (member, fault) = SelectionReader.ReadMember(level, kinds, mark.Member ?? default);
-        return member is null ? throw new ProblemException(422, fault!.Code, fault.Message) : Conditions.IsMember(fields, member, scope, weekStart);
+        return member is null
+            ? throw new ProblemException(422, fault!.Code, fault.Message)
+            : Conditions.IsMember(fields, member, scope, weekStart);
     }
 }
 
@@ -116,8 +174,16 @@ public sealed record MarkRequest(JsonElement? Member, IReadOnlyList<JsonElement>
 /// <param name="Count">How many rows, at most 500.</param>
 /// <param name="ByteOrderMark">For CSV: true to begin with the mark by which some spreadsheets know UTF-8.</param>
 public sealed record RowsRequest(
-    Dictionary<string, JsonElement>? Selections, InputsRequest? Inputs = null, MarkRequest? Mark = null, IReadOnlyList<string>? Columns = null,
-    string? Sort = null, bool Descending = false, int First = 0, int Count = 50, bool ByteOrderMark = false);
+    Dictionary<string, JsonElement>? Selections,
+    InputsRequest? Inputs = null,
+    MarkRequest? Mark = null,
+    IReadOnlyList<string>? Columns = null,
+    string? Sort = null,
+    bool Descending = false,
+    int First = 0,
+    int Count = 50,
+    bool ByteOrderMark = false
+);
 
 /// <summary>Rows one by one.</summary>
 /// <param name="Lines">How many there are in all.</param>

@@ -13,11 +13,11 @@ internal static class ExplainEndpoints
 {
     public static void MapExplanations(this RouteGroupBuilder api) =>
         api.MapPost("/dashboards/{dashboard}/tiles/{tile}/explanation", Explain)
-            .WithName("explainTile").WithSummary("Where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.")
+            .WithName("explainTile")
+            .WithSummary("Where the figures of a tile come from: SQL, parameters, row rule, filters with their reasons.")
             .WithMetadata(new OnlyReads());
 
-    private static async Task<Explanation> Explain(
-        string dashboard, string tile, ExplanationRequest request, Asker asker)
+    private static async Task<Explanation> Explain(string dashboard, string tile, ExplanationRequest request, Asker asker)
     {
         var open = asker.Open(dashboard, request.Inputs);
         var found = open.Tile(tile);
@@ -30,7 +30,14 @@ internal static class ExplainEndpoints
         var plan = open.Plan(found, filters, selections);
         found = plan.Tile;
         var dialect = open.Live.Dialect(scope.Source);
-        IReadOnlyList<SqlInfo> sql = scope.RuleNamesHidden ? [] : [.. plan.Questions.OrderBy(plan.WaveOf).Select(q => SqlInfo.Of(dialect.Print(SelectBuilder.Build(MemberNames.WithNames(q.Query))), q.Why, plan.WaveOf(q)))];
+        IReadOnlyList<SqlInfo> sql = scope.RuleNamesHidden
+            ? []
+            :
+            [
+                .. plan
+                    .Questions.OrderBy(plan.WaveOf)
+                    .Select(q => SqlInfo.Of(dialect.Print(SelectBuilder.Build(MemberNames.WithNames(q.Query))), q.Why, plan.WaveOf(q))),
+            ];
         long? rows = null;
         double? elapsed = null;
         if (request.Count)
@@ -42,20 +49,35 @@ internal static class ExplainEndpoints
             rows = (long)(await ask(Planner.RowCount(scope, filters), asker.Gone)).Table.Values[0][0]!;
         }
         return new Explanation(
-            found.Name, TileTitles.Shown(found, scope), scope.Title, open.Live.Workspace.Sources[scope.Source].Title,
+            found.Name,
+            TileTitles.Shown(found, scope),
+            scope.Title,
+            open.Live.Workspace.Sources[scope.Source].Title,
             [.. found.Show.Select(m => MeasureInfo.Of(scope.Measures[m]))],
-            [.. scope.Rules.Select(r => new RuleInfo(r.Role, scope.RuleNamesHidden && r.Text is not null ? "a condition on what you may not see" : r.Text))],
+            [
+                .. scope.Rules.Select(r => new RuleInfo(
+                    r.Role,
+                    scope.RuleNamesHidden && r.Text is not null ? "a condition on what you may not see" : r.Text
+                )),
+            ],
             scope.Filter is null ? null : "The dataset has a filter of its own.",
-            words.Of(filters), sql,
+            words.Of(filters),
+            sql,
             scope.RuleNamesHidden ? "The SQL names columns that you may not see, so it is not shown." : null,
             [.. scope.Parameters.Values.Select(p => new ParameterValuesInfo(p.Name, p.Title, [.. open.Inputs.Of(p).Select(Values.Write)]))],
-            rows, scope.RuleNamesHidden ? null : elapsed);
+            rows,
+            scope.RuleNamesHidden ? null : elapsed
+        );
     }
 }
 
 /// <summary>A question where the figures of a tile come from.</summary>
 /// <param name="Count">True to have the rows counted and the statements timed; without it nobody is asked.</param>
-public sealed record ExplanationRequest(Dictionary<string, System.Text.Json.JsonElement>? Selections, InputsRequest? Inputs = null, bool Count = false);
+public sealed record ExplanationRequest(
+    Dictionary<string, System.Text.Json.JsonElement>? Selections,
+    InputsRequest? Inputs = null,
+    bool Count = false
+);
 
 /// <summary>A parameter of a SQL text.</summary>
 /// <param name="Open">What the value is, where an earlier answer gives it; null if it is known.</param>
@@ -66,8 +88,23 @@ public sealed record ParameterInfo(string Mark, string Kind, object? Value, stri
 /// <param name="Wave">1 if it waits for no answer, 2 if it waits for such answers, and so on.</param>
 public sealed record SqlInfo(string Why, int Wave, string Text, IReadOnlyList<ParameterInfo> Parameters)
 {
-    internal static SqlInfo Of(SqlText sql, string why, int wave) => new(why, wave, sql.Text, [.. sql.Parameters.Select((p, i) => new ParameterInfo(
-        $"${i + 1}", p.Kind.Name(), JsonValues.Of(p.Value), p.Open is null ? null : $"{p.Open}, from the answers before"))]);
+    internal static SqlInfo Of(SqlText sql, string why, int wave) =>
+        new(
+            why,
+            wave,
+            sql.Text,
+            [
+                .. sql.Parameters.Select(
+                    (p, i) =>
+                        new ParameterInfo(
+                            $"${i + 1}",
+                            p.Kind.Name(),
+                            JsonValues.Of(p.Value),
+                            p.Open is null ? null : $"{p.Open}, from the answers before"
+                        )
+                ),
+            ]
+        );
 }
 
 /// <summary>A role's rule on the rows.</summary>
@@ -75,12 +112,24 @@ public sealed record RuleInfo(string Role, string? Rule);
 
 /// <summary>Where the figures of a tile come from.</summary>
 /// <param name="Rows">How many rows the figures are made of; null unless they were to be counted.</param>
-/// <param name="Milliseconds">How long its statements took just now; kept answers take no time. Null unless they were to be timed, and where they are not shown.</param>
+/// <param name="Milliseconds">How long its statements took just now; kept answers take no time. Null unless they were to be timed, and
+/// where they are not shown.</param>
 /// <param name="Sql">The statements; none, with <paramref name="Withheld"/> saying why, if they would name what the viewer may not see.</param>
 public sealed record Explanation(
-    string Tile, string Title, string Dataset, string Source, IReadOnlyList<MeasureInfo> Measures, IReadOnlyList<RuleInfo> RowRules, string? DatasetFilter,
-    FiltersInfo Filters, IReadOnlyList<SqlInfo> Sql, string? Withheld, IReadOnlyList<ParameterValuesInfo> Parameters,
-    long? Rows, double? Milliseconds);
+    string Tile,
+    string Title,
+    string Dataset,
+    string Source,
+    IReadOnlyList<MeasureInfo> Measures,
+    IReadOnlyList<RuleInfo> RowRules,
+    string? DatasetFilter,
+    FiltersInfo Filters,
+    IReadOnlyList<SqlInfo> Sql,
+    string? Withheld,
+    IReadOnlyList<ParameterValuesInfo> Parameters,
+    long? Rows,
+    double? Milliseconds
+);
 
 /// <summary>A parameter of a tile's dataset with its values now.</summary>
 public sealed record ParameterValuesInfo(string Name, string Title, IReadOnlyList<string> Values);

@@ -17,13 +17,22 @@ internal static class MemberEndpoints
 
     public static void MapMembers(this RouteGroupBuilder api) =>
         api.MapPost("/dashboards/{dashboard}/tiles/{tile}/members", Find)
-            .WithName("findMembers").WithSummary("The members of a control that contain a piece of text, under all that filters it; the first 200.").WithMetadata(new OnlyReads());
+            .WithName("findMembers")
+            .WithSummary("The members of a control that contain a piece of text, under all that filters it; the first 200.")
+            .WithMetadata(new OnlyReads());
 
     private static async Task<MembersAnswer> Find(string dashboard, string tile, MembersRequest request, Asker asker)
     {
         var open = asker.Open(dashboard, request.Inputs);
         var found = open.Tile(tile);
-        if (found.Dataset is null || found.By.Count != 1 || (Fields.At(found.By[0], open.ScopeOf(found))!.Kind != ValueKind.Text && (found.By[0].Member is not null || !open.ScopeOf(found).Fields[found.By[0].Field].HasNames)))
+        if (
+            found.Dataset is null
+            || found.By.Count != 1
+            || (
+                Fields.At(found.By[0], open.ScopeOf(found))!.Kind != ValueKind.Text
+                && (found.By[0].Member is not null || !open.ScopeOf(found).Fields[found.By[0].Field].HasNames)
+            )
+        )
             throw new ProblemException(422, "not-searchable", $"The members of {tile} can't be searched by text.");
         if (request.Search is not { Length: <= 200 } piece || piece.Contains('\0'))
             throw new ProblemException(422, "bad-selection", "A piece of text has at most 200 characters.");
@@ -31,9 +40,20 @@ internal static class MemberEndpoints
         var filters = open.Filters(found, await asker.SelectionsOf(open, request.Selections));
         var query = open.Live.Planner.Question(found, scope, filters, MostFound);
         if (piece.Length > 0)
-            query = query with { Where = [.. query.Where, Conditions.Of(new Selection(tile, [], null) { Contains = piece }, found.By, scope, open.Live.Workspace.WeekStart)] };
+            query = query with
+            {
+                Where =
+                [
+                    .. query.Where,
+                    Conditions.Of(new Selection(tile, [], null) { Contains = piece }, found.By, scope, open.Live.Workspace.WeekStart),
+                ],
+            };
         var answer = await asker.AtOnce()(query, asker.Gone);
-        return new MembersAnswer([.. answer.Table.Values[0].Select(JsonValues.Of)], answer.Lines, TableInfo.Of(answer.Table).Columns[0].Names);
+        return new MembersAnswer(
+            [.. answer.Table.Values[0].Select(JsonValues.Of)],
+            answer.Lines,
+            TableInfo.Of(answer.Table).Columns[0].Names
+        );
     }
 }
 

@@ -15,7 +15,11 @@ internal static class OpeningEndpoints
 {
     public static void MapOpenings(this RouteGroupBuilder api) =>
         api.MapPost("/dashboards/{dashboard}/opening", Open)
-            .WithName("getOpening").WithSummary("The selections to begin with: what the viewer keeps, else the opening values; or those of a link. Without what the viewer may not see.").WithMetadata(new OnlyReads());
+            .WithName("getOpening")
+            .WithSummary(
+                "The selections to begin with: what the viewer keeps, else the opening values; or those of a link. Without what the viewer may not see."
+            )
+            .WithMetadata(new OnlyReads());
 
     private static async Task<OpeningAnswer> Open(string dashboard, OpeningRequest request, Asker asker)
     {
@@ -30,12 +34,25 @@ internal static class OpeningEndpoints
         if (kept?.Parameters is { Count: > 0 } parameters && request.Inputs?.Parameters is null)
         {
             // A value that is not theirs to see must not decide either which of the picks are there.
-            set = await Allowed(As(new InputsRequest(parameters.ToDictionary(), request.Inputs?.Zone), lenient: true), asker.Viewer, dropped, ask, asker.Gone);
+            set = await Allowed(
+                As(new InputsRequest(parameters.ToDictionary(), request.Inputs?.Zone), lenient: true),
+                asker.Viewer,
+                dropped,
+                ask,
+                asker.Gone
+            );
             open = As(new InputsRequest(set, request.Inputs?.Zone), lenient: false);
         }
         if ((request.Selections ?? kept?.Selections?.ToDictionary()) is { } given)
         {
-            foreach (var (selection, tile, count) in await Task.WhenAll(open.Readable(given).Select(async s => s.Selection is null ? (null, s.Tile, 1) : await Seen(open, s.Tile!, s.Selection, ask, asker.Gone))))
+            foreach (
+                var (selection, tile, count) in await Task.WhenAll(
+                    open.Readable(given)
+                        .Select(async s =>
+                            s.Selection is null ? (null, s.Tile, 1) : await Seen(open, s.Tile!, s.Selection, ask, asker.Gone)
+                        )
+                )
+            )
             {
                 if (selection is { IsEmpty: false } or { Path.Count: > 0 })
                     picked.Add(selection);
@@ -43,15 +60,34 @@ internal static class OpeningEndpoints
                     dropped.Add(new DroppedPick(tile?.Name, tile is null ? null : TileTitles.Shown(tile, open.ScopeOf(tile)), count));
             }
         }
-        foreach (var tile in open.Arrangement.Tiles.Select(t => t.Tile).Where(t => t.Opening is not null && ((request.Selections is null && kept is null) || t.IsRequired) && picked.All(k => k.Tile != t.Name || (k.IsEmpty && k.Path.Count == 0))))
+        foreach (
+            var tile in open
+                .Arrangement.Tiles.Select(t => t.Tile)
+                .Where(t =>
+                    t.Opening is not null
+                    && ((request.Selections is null && kept is null) || t.IsRequired)
+                    && picked.All(k => k.Tile != t.Name || (k.IsEmpty && k.Path.Count == 0))
+                )
+        )
             if (await asker.OpeningOf(open, tile) is { } selection)
                 picked.Add(selection);
         var names = await asker.NamesOf(open, picked);
-        return new OpeningAnswer(picked.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))), dropped, set, names.By(picked.Select(p => open.Tile(p.Tile))));
+        return new OpeningAnswer(
+            picked.ToDictionary(k => k.Tile, k => JsonSerializer.SerializeToElement(Openings.Write(k))),
+            dropped,
+            set,
+            names.By(picked.Select(p => open.Tile(p.Tile)))
+        );
     }
 
     /// <summary>The parameters that a viewer keeps, without those whose values they may no longer see.</summary>
-    private static async Task<Dictionary<string, IReadOnlyList<string>>> Allowed(OpenDashboard open, Viewer viewer, List<DroppedPick> dropped, Ask ask, CancellationToken cancellation)
+    private static async Task<Dictionary<string, IReadOnlyList<string>>> Allowed(
+        OpenDashboard open,
+        Viewer viewer,
+        List<DroppedPick> dropped,
+        Ask ask,
+        CancellationToken cancellation
+    )
     {
         var allowed = new Dictionary<string, IReadOnlyList<string>>();
         foreach (var (name, values) in open.Inputs.Parameters)
@@ -59,7 +95,9 @@ internal static class OpeningEndpoints
             List<string> texts = [.. values.Select(Values.Write)];
             if (open.Setting(name) is { Parameter.Choices: ParameterChoices.OfField or ParameterChoices.Lookup } found)
             {
-                var offered = (await ChoiceEndpoints.ChoicesOf(found.Parameter, found.Scope, viewer, open, ask, cancellation)).Select(c => c.Value).ToHashSet();
+                var offered = (await ChoiceEndpoints.ChoicesOf(found.Parameter, found.Scope, viewer, open, ask, cancellation))
+                    .Select(c => c.Value)
+                    .ToHashSet();
                 if (texts.Count(t => !offered.Contains(t)) is > 0 and var count)
                 {
                     dropped.Add(new DroppedPick(null, found.Parameter.Title, count));
@@ -71,8 +109,17 @@ internal static class OpeningEndpoints
         return allowed;
     }
 
-    /// <summary>A selection without the members that no row of the viewer has, and how many those were. A path that leads nowhere is dropped with all below it.</summary>
-    private static async Task<(Selection? Selection, Tile? Tile, int Dropped)> Seen(OpenDashboard open, Tile tile, Selection selection, Ask ask, CancellationToken cancellation)
+    /// <summary>
+    /// A selection without the members that no row of the viewer has, and how many those were. A path that leads nowhere is dropped with
+    /// all below it.
+    /// </summary>
+    private static async Task<(Selection? Selection, Tile? Tile, int Dropped)> Seen(
+        OpenDashboard open,
+        Tile tile,
+        Selection selection,
+        Ask ask,
+        CancellationToken cancellation
+    )
     {
         var scope = open.ScopeOf(tile);
         var weekStart = open.Live.Workspace.WeekStart;
@@ -89,7 +136,8 @@ internal static class OpeningEndpoints
         if (named.Count == 0)
             return (selection, tile, 0);
         var present = await Present(level.By, named);
-        List<IReadOnlyList<object?>> Those(IReadOnlyList<IReadOnlyList<object?>> members) => [.. members.Where(m => present.Contains(MemberKeys.Of(m)))];
+        List<IReadOnlyList<object?>> Those(IReadOnlyList<IReadOnlyList<object?>> members) =>
+            [.. members.Where(m => present.Contains(MemberKeys.Of(m)))];
         var seen = selection with { Members = Those(selection.Members), RestOf = selection.RestOf is { } shown ? Those(shown) : null };
         return (seen, tile, named.Count - seen.Members.Count - (seen.RestOf?.Count ?? 0));
     }
@@ -105,8 +153,11 @@ public sealed record OpeningRequest(Dictionary<string, JsonElement>? Selections,
 /// <param name="Parameters">The parameters that the viewer keeps, as texts; opening values hold for those left out.</param>
 /// <param name="Names">The names of picked members that are codes or keys: by tile and field, by their values as text.</param>
 public sealed record OpeningAnswer(
-    IReadOnlyDictionary<string, JsonElement> Selections, IReadOnlyList<DroppedPick> Dropped, IReadOnlyDictionary<string, IReadOnlyList<string>> Parameters,
-    IReadOnlyDictionary<string, IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>>? Names = null);
+    IReadOnlyDictionary<string, JsonElement> Selections,
+    IReadOnlyList<DroppedPick> Dropped,
+    IReadOnlyDictionary<string, IReadOnlyList<string>> Parameters,
+    IReadOnlyDictionary<string, IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>>>? Names = null
+);
 
 /// <summary>Members of a selection that were left out.</summary>
 /// <param name="Tile">The tile; null if the viewer has none of that name.</param>

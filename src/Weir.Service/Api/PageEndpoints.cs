@@ -8,23 +8,57 @@ internal static class PageEndpoints
 {
     public static void MapPages(this RouteGroupBuilder api)
     {
-        api.MapGet("/dashboards", (Asker asker) => OpenDashboard.List(asker.Viewer, asker.Live).Select(d => new DashboardLine(d.Name, d.Title, d.Description)))
-            .WithName("listDashboards").WithSummary("The dashboards that the viewer may open.");
+        api.MapGet(
+                "/dashboards",
+                (Asker asker) => OpenDashboard.List(asker.Viewer, asker.Live).Select(d => new DashboardLine(d.Name, d.Title, d.Description))
+            )
+            .WithName("listDashboards")
+            .WithSummary("The dashboards that the viewer may open.");
 
-        api.MapGet("/dashboards/{dashboard}", (string dashboard, string? set, Asker asker) => DashboardPage.Of(asker.OpenAsSet(dashboard, set)))
-            .WithName("getDashboard").WithSummary("A dashboard in the viewer's own arrangement, without figures. set: parameters as JSON, lists of texts by name; what can't be meant is left out.");
+        api.MapGet(
+                "/dashboards/{dashboard}",
+                (string dashboard, string? set, Asker asker) => DashboardPage.Of(asker.OpenAsSet(dashboard, set))
+            )
+            .WithName("getDashboard")
+            .WithSummary(
+                "A dashboard in the viewer's own arrangement, without figures. set: parameters as JSON, lists of texts by name; what "
+                    + "can't be meant is left out."
+            );
 
-        api.MapGet("/dashboards/{dashboard}/wiring", (string dashboard, string? set, Asker asker) => Wiring(asker.OpenAsSet(dashboard, set)))
-            .WithName("getWiring").WithSummary("Who drives whom: every pair of a tile on which something can be picked and another, with the reason where it does not reach.");
+        api.MapGet(
+                "/dashboards/{dashboard}/wiring",
+                (string dashboard, string? set, Asker asker) => Wiring(asker.OpenAsSet(dashboard, set))
+            )
+            .WithName("getWiring")
+            .WithSummary(
+                "Who drives whom: every pair of a tile on which something can be picked and another, with the reason where it does not reach."
+            );
     }
 
     /// <summary>Who drives whom, in the viewer's own arrangement.</summary>
-    private static IEnumerable<WireInfo> Wiring(OpenDashboard open) => WiringMap.Of(open.Dashboard, open.Arrangement, open.Scopes).Select(w => new WireInfo(
-        w.Driver, open.TitleOf(w.Driver), w.Follower, open.TitleOf(w.Follower), w.Refusal?.ToString(),
-        w.Refusal is { } reason ? FiltersInWords.Sentence(reason, open.TitleOf(w.Driver)) : null, [.. w.Fields.Select(f => f.ToString())]));
+    private static IEnumerable<WireInfo> Wiring(OpenDashboard open) =>
+        WiringMap
+            .Of(open.Dashboard, open.Arrangement, open.Scopes)
+            .Select(w => new WireInfo(
+                w.Driver,
+                open.TitleOf(w.Driver),
+                w.Follower,
+                open.TitleOf(w.Follower),
+                w.Refusal?.ToString(),
+                w.Refusal is { } reason ? FiltersInWords.Sentence(reason, open.TitleOf(w.Driver)) : null,
+                [.. w.Fields.Select(f => f.ToString())]
+            ));
 }
 
 /// <summary>A line of the wiring: whether what is picked on one tile filters another.</summary>
 /// <param name="Reason">Why it does not; null if it does.</param>
 /// <param name="Fields">The fields that are filtered, if it does.</param>
-public sealed record WireInfo(string Driver, string DriverTitle, string Follower, string FollowerTitle, string? Reason, string? Sentence, IReadOnlyList<string> Fields);
+public sealed record WireInfo(
+    string Driver,
+    string DriverTitle,
+    string Follower,
+    string FollowerTitle,
+    string? Reason,
+    string? Sentence,
+    IReadOnlyList<string> Fields
+);

@@ -9,7 +9,8 @@ internal static class PictureEndpoints
 {
     public static void MapPictures(this RouteGroupBuilder api) =>
         api.MapGet("/pictures", () => PictureKinds.All.Select(PictureInfo.Of))
-            .WithName("listPictures").WithSummary("The kinds of picture: what each shows, how it is picked, and which keys of a tile only it has.");
+            .WithName("listPictures")
+            .WithSummary("The kinds of picture: what each shows, how it is picked, and which keys of a tile only it has.");
 }
 
 /// <summary>What a kind of picture takes under a key of a tile.</summary>
@@ -30,10 +31,33 @@ public sealed record OwnKeyInfo(string Name, string Doc, bool IsNeeded);
 /// <param name="IsControl">True if it shows no figures and only filters; such tiles may stand in the side panel.</param>
 /// <param name="PlacedMeasures">So many of the first measures have a meaning by their place.</param>
 public sealed record PictureInfo(
-    string Name, string Summary, SlotInfo Show, SlotInfo By, bool CanSplit, bool SplitsSeveral, int PlacedMeasures,
-    string Pick, bool PicksOneWay, bool IsControl, bool HasData, IReadOnlyList<OwnKeyInfo> Own)
+    string Name,
+    string Summary,
+    SlotInfo Show,
+    SlotInfo By,
+    bool CanSplit,
+    bool SplitsSeveral,
+    int PlacedMeasures,
+    string Pick,
+    bool PicksOneWay,
+    bool IsControl,
+    bool HasData,
+    IReadOnlyList<OwnKeyInfo> Own
+)
 {
-    internal static PictureInfo Of(PictureKind kind) => new(
-        kind.Name, kind.Summary, SlotInfo.Of(kind.Show), SlotInfo.Of(kind.By), kind.CanSplit, kind.SplitsSeveral, kind.PlacedMeasures,
-        kind.Pick.ToString().ToLowerInvariant(), kind.PicksOneWay, kind.IsControl, kind.HasData, [.. kind.Own.Select(o => new OwnKeyInfo(o.Key.Name, o.Key.Doc, o.IsNeeded))]);
+    internal static PictureInfo Of(PictureKind kind) =>
+        new(
+            kind.Name,
+            kind.Summary,
+            SlotInfo.Of(kind.Show),
+            SlotInfo.Of(kind.By),
+            kind.CanSplit,
+            kind.SplitsSeveral,
+            kind.PlacedMeasures,
+            kind.Pick.ToString().ToLowerInvariant(),
+            kind.PicksOneWay,
+            kind.IsControl,
+            kind.HasData,
+            [.. kind.Own.Select(o => new OwnKeyInfo(o.Key.Name, o.Key.Doc, o.IsNeeded))]
+        );
 }

@@ -16,11 +16,19 @@ internal static class ResultEndpoints
 {
     public static void MapResults(this RouteGroupBuilder api) =>
         api.MapPost("/dashboards/{dashboard}/results", Results)
-            .WithName("getResults").WithSummary("The figures of tiles under selections: one JSON line for each tile, as each is ready.")
-            .Produces<TileResult>(200, "application/x-ndjson").WithMetadata(new OnlyReads());
+            .WithName("getResults")
+            .WithSummary("The figures of tiles under selections: one JSON line for each tile, as each is ready.")
+            .Produces<TileResult>(200, "application/x-ndjson")
+            .WithMetadata(new OnlyReads());
 
     private static async Task Results(
-        string dashboard, ResultsRequest request, HttpContext context, Asker asker, ILoggerFactory logs, TimeProvider clock)
+        string dashboard,
+        ResultsRequest request,
+        HttpContext context,
+        Asker asker,
+        ILoggerFactory logs,
+        TimeProvider clock
+    )
     {
         var open = asker.Open(dashboard, request.Inputs, faultsStay: true);
         var selections = await asker.SelectionsOf(open, request.Selections);
@@ -40,8 +48,12 @@ internal static class ResultEndpoints
     }
 
     /// <summary>Whoever refreshes gets data read after now, less the smallest interval of the source: many who refresh do not ask more often.</summary>
-    private static long NotBefore(OpenDashboard open, List<Tile> tiles, TimeProvider clock) => clock.GetTimestamp() - (clock.TimestampFrequency *
-        tiles.Select(t => open.Live.Source(open.ScopeOf(t).Source).Definition.Refresh.LeastSeconds).DefaultIfEmpty(0).Max());
+    private static long NotBefore(OpenDashboard open, List<Tile> tiles, TimeProvider clock) =>
+        clock.GetTimestamp()
+        - (
+            clock.TimestampFrequency
+            * tiles.Select(t => open.Live.Source(open.ScopeOf(t).Source).Definition.Refresh.LeastSeconds).DefaultIfEmpty(0).Max()
+        );
 
     /// <summary>A tile with its plan, or with what keeps it from having one.</summary>
     private sealed record PlannedTile(Tile Tile, Scope Scope, FiltersInfo Filters, TilePlan? Plan, Exception? Fault)
@@ -52,7 +64,15 @@ internal static class ResultEndpoints
             var planned = new PlannedTile(tile, open.ScopeOf(tile), words.Of(filters), null, null);
             try
             {
-                return open.FaultOf(tile, filters) is { } unfit ? planned with { Fault = unfit } : planned with { Plan = open.Plan(tile, filters, selections) };
+                return open.FaultOf(tile, filters) is { } unfit
+                    ? planned with
+                    {
+                        Fault = unfit,
+                    }
+                    : planned with
+                    {
+                        Plan = open.Plan(tile, filters, selections),
+                    };
             }
             catch (Exception e) when (e is OverflowException or ArgumentException)
             {
@@ -62,7 +82,14 @@ internal static class ResultEndpoints
     }
 
     /// <summary>The figures of one tile. A tile that fails says so in its own line; the others stand.</summary>
-    private static async Task<TileResult> Answer(OpenDashboard open, PlannedTile planned, RefreshWave wave, TimeProvider clock, ILogger log, CancellationToken cancellation)
+    private static async Task<TileResult> Answer(
+        OpenDashboard open,
+        PlannedTile planned,
+        RefreshWave wave,
+        TimeProvider clock,
+        ILogger log,
+        CancellationToken cancellation
+    )
     {
         var (tile, scope, described) = (planned.Tile, planned.Scope, planned.Filters);
         var started = Stopwatch.GetTimestamp();
@@ -74,8 +101,21 @@ internal static class ResultEndpoints
             // The oldest of the answers that the tile is made of.
             var answer = await plan.Run(wave.For(at => readAt = readAt is { } known && known < at ? known : at), cancellation);
             return new TileResult(
-                tile.Name, "ready", TableInfo.Of(answer.Table), answer.Lines, answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(JsonValues.Of)], Describe(answer),
-                described, scope.Restricted, [.. answer.Partial.Select(JsonValues.Of)], [.. answer.PartialPairs.Select(p => new[] { JsonValues.Of(p.First), JsonValues.Of(p.Second) })], readAt ?? clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, null, answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())]);
+                tile.Name,
+                "ready",
+                TableInfo.Of(answer.Table),
+                answer.Lines,
+                answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(JsonValues.Of)],
+                Describe(answer),
+                described,
+                scope.Restricted,
+                [.. answer.Partial.Select(JsonValues.Of)],
+                [.. answer.PartialPairs.Select(p => new[] { JsonValues.Of(p.First), JsonValues.Of(p.Second) })],
+                readAt ?? clock.GetUtcNow(),
+                Stopwatch.GetElapsedTime(started).TotalMilliseconds,
+                null,
+                answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())]
+            );
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
@@ -83,11 +123,30 @@ internal static class ResultEndpoints
             if (e is ProblemException)
                 log.LogInformation("Tile {Tile} of {Dashboard}: {Code}", tile.Name, open.Dashboard.Name, code);
             else if (e is SourceException source)
-                log.LogWarning("Tile {Tile} of {Dashboard}: {Code} {Cause}", tile.Name, open.Dashboard.Name, source.Code, source.InnerException?.Message ?? source.Message);
+                log.LogWarning(
+                    "Tile {Tile} of {Dashboard}: {Code} {Cause}",
+                    tile.Name,
+                    open.Dashboard.Name,
+                    source.Code,
+                    source.InnerException?.Message ?? source.Message
+                );
             else
                 log.LogError(e, "Tile {Tile} of {Dashboard} failed", tile.Name, open.Dashboard.Name);
             return new TileResult(
-                tile.Name, "failed", null, 0, null, null, described, scope.Restricted, [], [], clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds, new TileProblem(code, detail, remedy));
+                tile.Name,
+                "failed",
+                null,
+                0,
+                null,
+                null,
+                described,
+                scope.Restricted,
+                [],
+                [],
+                clock.GetUtcNow(),
+                Stopwatch.GetElapsedTime(started).TotalMilliseconds,
+                new TileProblem(code, detail, remedy)
+            );
         }
     }
 
@@ -97,8 +156,15 @@ internal static class ResultEndpoints
             return null;
         var last = change.Until.AddTicks(-1);
         return new ChangeInfo(
-            Labels.Write(change.Period, change.PeriodColumn), Labels.Write(change.EarlierPeriod, change.PeriodColumn), change.IsPartial,
-            $"{change.From:d MMM yyyy} to {last:d MMM yyyy}", JsonValues.Of(change.Value), JsonValues.Of(change.Earlier), change.Relative, [.. change.Course.Select(JsonValues.Of)]);
+            Labels.Write(change.Period, change.PeriodColumn),
+            Labels.Write(change.EarlierPeriod, change.PeriodColumn),
+            change.IsPartial,
+            $"{change.From:d MMM yyyy} to {last:d MMM yyyy}",
+            JsonValues.Of(change.Value),
+            JsonValues.Of(change.Earlier),
+            change.Relative,
+            [.. change.Course.Select(JsonValues.Of)]
+        );
     }
 }
 
@@ -111,7 +177,12 @@ public sealed record InputsRequest(Dictionary<string, IReadOnlyList<string>>? Pa
 /// <param name="Tiles">The tiles; all that are not hidden if left out.</param>
 /// <param name="Selections">What is picked, by tile: <c>{"income-by-route": {"members": [["Skerrin–Ullavee"]]}}</c>.</param>
 /// <param name="Refresh">True to have the data read anew, as often as the source allows.</param>
-public sealed record ResultsRequest(IReadOnlyList<string>? Tiles, Dictionary<string, System.Text.Json.JsonElement>? Selections, InputsRequest? Inputs = null, bool Refresh = false);
+public sealed record ResultsRequest(
+    IReadOnlyList<string>? Tiles,
+    Dictionary<string, System.Text.Json.JsonElement>? Selections,
+    InputsRequest? Inputs = null,
+    bool Refresh = false
+);
 
 /// <summary>One line of the stream: a tile's figures, or why there are none.</summary>
 /// <param name="State">ready or failed.</param>
@@ -120,13 +191,36 @@ public sealed record ResultsRequest(IReadOnlyList<string>? Tiles, Dictionary<str
 /// <param name="Partial">Periods of the first column that are not whole, since the data or the picked range begin or end inside them.</param>
 /// <param name="PartialPairs">Values of the first two columns that together name a period which is not whole: a month of the year and a year.</param>
 /// <param name="ReadAt">When the data were read.</param>
-/// <param name="Absent">Of the members picked on the tile itself those without rows under its filters, where the table does not show all members; null if there are none.</param>
+/// <param name="Absent">Of the members picked on the tile itself those without rows under its filters, where the table does not show all
+/// members; null if there are none.</param>
 public sealed record TileResult(
-    string Tile, string State, TableInfo? Table, long Lines, IReadOnlyList<object?>? Totals, ChangeInfo? Change, FiltersInfo? Filters, bool Restricted,
-    IReadOnlyList<object?> Partial, IReadOnlyList<IReadOnlyList<object?>> PartialPairs, DateTimeOffset ReadAt, double Milliseconds, TileProblem? Problem, IReadOnlyList<IReadOnlyList<object?>>? Absent = null);
+    string Tile,
+    string State,
+    TableInfo? Table,
+    long Lines,
+    IReadOnlyList<object?>? Totals,
+    ChangeInfo? Change,
+    FiltersInfo? Filters,
+    bool Restricted,
+    IReadOnlyList<object?> Partial,
+    IReadOnlyList<IReadOnlyList<object?>> PartialPairs,
+    DateTimeOffset ReadAt,
+    double Milliseconds,
+    TileProblem? Problem,
+    IReadOnlyList<IReadOnlyList<object?>>? Absent = null
+);
 
 /// <summary>The newest period of a measure against the one before.</summary>
-public sealed record ChangeInfo(string Period, string EarlierPeriod, bool IsPartial, string Span, object? Value, object? Earlier, double? Relative, IReadOnlyList<object?> Course);
+public sealed record ChangeInfo(
+    string Period,
+    string EarlierPeriod,
+    bool IsPartial,
+    string Span,
+    object? Value,
+    object? Earlier,
+    double? Relative,
+    IReadOnlyList<object?> Course
+);
 
 /// <summary>A tile that failed.</summary>
 public sealed record TileProblem(string Code, string Detail, string? Remedy);

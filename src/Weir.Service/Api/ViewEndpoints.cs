@@ -10,35 +10,55 @@ internal static class ViewEndpoints
 {
     public static void MapViews(this RouteGroupBuilder api)
     {
-        api.MapPost("/dashboards/{dashboard}/view/edits", (string dashboard, string? set, ViewEdit edit, Asker asker, Store.Views views) =>
-        {
-            var viewer = asker.Viewer;
-            var open = asker.OpenAsSet(dashboard, set);
-            if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
-                throw new ProblemException(422, "edit-refused", "Without picks no parameters are kept either.", "Send selections: {} to keep parameters alone.");
-            if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
-                // What can't be meant now would not be kept but lost.
-                asker.Open(dashboard, new InputsRequest(keep.Parameters?.ToDictionary(), null)).Selections(picks.ToDictionary());
-            var (_, reason) = PersonalView.Apply(open.Arrangement, Arrangement.Opening(open.Dashboard), Checked(edit));
-            if (reason is not null)
-                throw new ProblemException(422, "edit-refused", reason);
-            if (!views.Append(viewer.Name, dashboard, open.Live.Version.Number, edit))
-                throw new ProblemException(422, "view-full", "This view has so many edits that no more can be kept.", "Reset it to the opening view.");
-            return DashboardPage.Of(open.WithView(views.Get(viewer.Name, dashboard)));
-        }).WithName("editView").WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
+        api.MapPost(
+                "/dashboards/{dashboard}/view/edits",
+                (string dashboard, string? set, ViewEdit edit, Asker asker, Store.Views views) =>
+                {
+                    var viewer = asker.Viewer;
+                    var open = asker.OpenAsSet(dashboard, set);
+                    if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
+                        throw new ProblemException(
+                            422,
+                            "edit-refused",
+                            "Without picks no parameters are kept either.",
+                            "Send selections: {} to keep parameters alone."
+                        );
+                    if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
+                        // What can't be meant now would not be kept but lost.
+                        asker.Open(dashboard, new InputsRequest(keep.Parameters?.ToDictionary(), null)).Selections(picks.ToDictionary());
+                    var (_, reason) = PersonalView.Apply(open.Arrangement, Arrangement.Opening(open.Dashboard), Checked(edit));
+                    if (reason is not null)
+                        throw new ProblemException(422, "edit-refused", reason);
+                    if (!views.Append(viewer.Name, dashboard, open.Live.Version.Number, edit))
+                        throw new ProblemException(
+                            422,
+                            "view-full",
+                            "This view has so many edits that no more can be kept.",
+                            "Reset it to the opening view."
+                        );
+                    return DashboardPage.Of(open.WithView(views.Get(viewer.Name, dashboard)));
+                }
+            )
+            .WithName("editView")
+            .WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
 
         Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, user, dashboard) => views.Undo(user, dashboard));
         Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, user, dashboard) => views.Redo(user, dashboard));
 
         void Map(string path, string name, string summary, Func<Store.Views, string, string, bool> act) =>
-            api.MapPost($"/dashboards/{{dashboard}}/view/{path}", (string dashboard, string? set, Asker asker, Store.Views views) =>
-            {
-                var viewer = asker.Viewer;
-                var open = asker.OpenAsSet(dashboard, set);
-                if (!act(views, viewer.Name, dashboard))
-                    throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
-                return DashboardPage.Of(open.WithView(views.Get(viewer.Name, dashboard)));
-            }).WithName(name).WithSummary(summary);
+            api.MapPost(
+                    $"/dashboards/{{dashboard}}/view/{path}",
+                    (string dashboard, string? set, Asker asker, Store.Views views) =>
+                    {
+                        var viewer = asker.Viewer;
+                        var open = asker.OpenAsSet(dashboard, set);
+                        if (!act(views, viewer.Name, dashboard))
+                            throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
+                        return DashboardPage.Of(open.WithView(views.Get(viewer.Name, dashboard)));
+                    }
+                )
+                .WithName(name)
+                .WithSummary(summary);
     }
 
     /// <summary>Picks that take more characters than this are not kept.</summary>
@@ -49,7 +69,8 @@ internal static class ViewEndpoints
     {
         var complete = edit switch
         {
-            ViewEdit.PlaceTiles p => p is { Tab: not null, Tiles: { Count: > 0 and <= 500 } tiles } && tiles.All(t => t is { Tile: not null, Place: not null }),
+            ViewEdit.PlaceTiles p => p is { Tab: not null, Tiles: { Count: > 0 and <= 500 } tiles }
+                && tiles.All(t => t is { Tile: not null, Place: not null }),
             ViewEdit.MoveToTab m => m is { Tile: not null, Tab: not null },
             ViewEdit.HideTile h => h.Tile is not null,
             ViewEdit.ShowTile s => s.Tile is not null,
@@ -61,6 +82,13 @@ internal static class ViewEndpoints
             ViewEdit.Reset => true,
             _ => false,
         };
-        return complete ? edit : throw new ProblemException(422, "edit-refused", "The edit leaves out what it needs.", "See docs/commands.md and the OpenAPI document.");
+        return complete
+            ? edit
+            : throw new ProblemException(
+                422,
+                "edit-refused",
+                "The edit leaves out what it needs.",
+                "See docs/commands.md and the OpenAPI document."
+            );
     }
 }

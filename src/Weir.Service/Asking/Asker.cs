@@ -11,7 +11,13 @@ using Weir.Service.SignIn;
 namespace Weir.Service.Asking;
 
 /// <summary>Who asks, of which published version, and when: made once for a request, so that all of it speaks of the same.</summary>
-internal sealed class Asker(IHttpContextAccessor http, PublishedWorkspace published, Store.Views views, TimeProvider clock, DataVersions versions)
+internal sealed class Asker(
+    IHttpContextAccessor http,
+    PublishedWorkspace published,
+    Store.Views views,
+    TimeProvider clock,
+    DataVersions versions
+)
 {
     private readonly HttpContext _context = http.HttpContext!;
     private LiveWorkspace? _live;
@@ -68,7 +74,12 @@ internal sealed class Asker(IHttpContextAccessor http, PublishedWorkspace publis
         {
             var own = read.FirstOrDefault(s => s.Tile == tile.Name);
             if (own is { IsEmpty: true, Path.Count: 0 })
-                throw new ProblemException(422, "pick-needed", $"Something must be picked on {open.TitleOf(tile.Name)}.", "Leave the tile out of the selections to have its opening value.");
+                throw new ProblemException(
+                    422,
+                    "pick-needed",
+                    $"Something must be picked on {open.TitleOf(tile.Name)}.",
+                    "Leave the tile out of the selections to have its opening value."
+                );
             if (own is null && await OpeningOf(open, tile) is { } selection)
                 read.Add(selection);
         }
@@ -79,7 +90,9 @@ internal sealed class Asker(IHttpContextAccessor http, PublishedWorkspace publis
     public async Task<Selection?> OpeningOf(OpenDashboard open, Tile tile)
     {
         var scope = open.ScopeOf(tile);
-        var newest = tile.Opening is { IsNewest: true } ? (await AtOnce()(Planner.Newest(tile.By[0], scope), Gone)).Table.Values[0][0] : null;
+        var newest = tile.Opening is { IsNewest: true }
+            ? (await AtOnce()(Planner.Newest(tile.By[0], scope), Gone)).Table.Values[0][0]
+            : null;
         return Openings.Of(tile, scope, newest, open.Inputs.Now, open.Live.Workspace.WeekStart);
     }
 }

@@ -15,11 +15,27 @@ internal sealed class FiltersInWords(OpenDashboard open, PickedNames names)
         var tabOf = open.Arrangement.TabOf();
         string Title(string tile) => open.TitleOf(tile);
         return new FiltersInfo(
-            [.. filters.Applied.Select(f => new AppliedInfo(
-                f.Selection.Tile, Title(f.Selection.Tile), tabs[tabOf[f.Selection.Tile]],
-                string.Join(" and ", Named(f.Selection).Select(b => Titles.OfField(b, open.ScopeOf(open.Tile(f.Selection.Tile)).Fields[b.Field].Title))),
-                Members(f.Selection)))],
-            [.. filters.NotApplied.Select(f => new NotAppliedInfo(f.Selection.Tile, Title(f.Selection.Tile), f.Reason.ToString(), Sentence(f.Reason, Title(f.Selection.Tile))))]);
+            [
+                .. filters.Applied.Select(f => new AppliedInfo(
+                    f.Selection.Tile,
+                    Title(f.Selection.Tile),
+                    tabs[tabOf[f.Selection.Tile]],
+                    string.Join(
+                        " and ",
+                        Named(f.Selection).Select(b => Titles.OfField(b, open.ScopeOf(open.Tile(f.Selection.Tile)).Fields[b.Field].Title))
+                    ),
+                    Members(f.Selection)
+                )),
+            ],
+            [
+                .. filters.NotApplied.Select(f => new NotAppliedInfo(
+                    f.Selection.Tile,
+                    Title(f.Selection.Tile),
+                    f.Reason.ToString(),
+                    Sentence(f.Reason, Title(f.Selection.Tile))
+                )),
+            ]
+        );
     }
 
     /// <summary>The fields that a selection names: those of the level that it is on, or, where only levels are open, those of its path.</summary>
@@ -35,7 +51,9 @@ internal sealed class FiltersInWords(OpenDashboard open, PickedNames names)
         string Write(IReadOnlyList<object?> member) => string.Join(" · ", member.Select((v, i) => Labels.Write(v, columns[i])));
         var members = selection.Members.Select(Write).ToList();
         if (selection.RestOf is { } shown)
-            members.Add($"{Labels.Rest} (not {string.Join(", ", shown.Take(3).Select(Write))}{(shown.Count > 3 ? $" and {shown.Count - 3} more" : "")})");
+            members.Add(
+                $"{Labels.Rest} (not {string.Join(", ", shown.Take(3).Select(Write))}{(shown.Count > 3 ? $" and {shown.Count - 3} more" : "")})"
+            );
         if (selection.Range is { } range)
             members.Add(selection.Period ?? Range(range, columns[0]));
         if (selection.Contains is { } piece)
@@ -43,16 +61,23 @@ internal sealed class FiltersInWords(OpenDashboard open, PickedNames names)
         if (selection.Excludes)
             members = [.. members.Select(m => $"not {m}")];
         if (tile.Drill is { Drives: true } && selection.Path.Count > 0)
-            members.Insert(0, (selection.IsEmpty ? "" : "within ") + string.Join(" › ", selection.Path.Select((m, i) => Labels.Write(m, names.Written(Drilling.Levels(tile)[i], scope)))));
+            members.Insert(
+                0,
+                (selection.IsEmpty ? "" : "within ")
+                    + string.Join(" › ", selection.Path.Select((m, i) => Labels.Write(m, names.Written(Drilling.Levels(tile)[i], scope))))
+            );
         return members;
     }
 
     private static string Range(PickedRange range, Column column)
     {
         // The end of dates is excluded; people name the last day that counts.
-        string Write(object value) => value is DateTime or DateOnly && Periods.Instant(value).TimeOfDay == TimeSpan.Zero
-            ? Periods.Instant(value).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture) : Labels.Write(value, column with { At = null });
-        object Last(object to) => to is DateTime or DateOnly && Periods.Instant(to).TimeOfDay == TimeSpan.Zero ? Periods.Instant(to).AddDays(-1) : to;
+        string Write(object value) =>
+            value is DateTime or DateOnly && Periods.Instant(value).TimeOfDay == TimeSpan.Zero
+                ? Periods.Instant(value).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture)
+                : Labels.Write(value, column with { At = null });
+        object Last(object to) =>
+            to is DateTime or DateOnly && Periods.Instant(to).TimeOfDay == TimeSpan.Zero ? Periods.Instant(to).AddDays(-1) : to;
         return (range.From, range.To) switch
         {
             ({ } from, { } to) => $"{Write(from)} to {(range.EndsBelow ? "below " : "")}{Write(Last(to))}",
@@ -62,14 +87,15 @@ internal sealed class FiltersInWords(OpenDashboard open, PickedNames names)
         };
     }
 
-    public static string Sentence(NotAppliedReason reason, string driver) => reason switch
-    {
-        NotAppliedReason.OwnSelection => "A tile is never filtered by its own selection.",
-        NotAppliedReason.FollowsNone => "This tile follows no other.",
-        NotAppliedReason.NotFollowed => $"This tile does not follow {driver}.",
-        NotAppliedReason.OtherGroup => $"{driver} filters its own group only.",
-        NotAppliedReason.OtherTab => $"{driver} filters its own tab only.",
-        NotAppliedReason.NotDriven => $"{driver} does not drive this tile.",
-        _ => $"The data of this tile have no field that means what is picked on {driver}.",
-    };
+    public static string Sentence(NotAppliedReason reason, string driver) =>
+        reason switch
+        {
+            NotAppliedReason.OwnSelection => "A tile is never filtered by its own selection.",
+            NotAppliedReason.FollowsNone => "This tile follows no other.",
+            NotAppliedReason.NotFollowed => $"This tile does not follow {driver}.",
+            NotAppliedReason.OtherGroup => $"{driver} filters its own group only.",
+            NotAppliedReason.OtherTab => $"{driver} filters its own tab only.",
+            NotAppliedReason.NotDriven => $"{driver} does not drive this tile.",
+            _ => $"The data of this tile have no field that means what is picked on {driver}.",
+        };
 }

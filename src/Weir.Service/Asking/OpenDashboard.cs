@@ -18,7 +18,18 @@ internal sealed class OpenDashboard
 {
     private readonly IReadOnlySet<string> _detailed;
 
-    private OpenDashboard(IReadOnlyList<Parameter> offered, LiveWorkspace live, Inputs inputs, Dashboard dashboard, int withheld, IReadOnlyDictionary<string, Scope> scopes, StoredView view, IReadOnlyList<DroppedEdit> dropped, Arrangement arrangement, IReadOnlySet<string> detailed)
+    private OpenDashboard(
+        IReadOnlyList<Parameter> offered,
+        LiveWorkspace live,
+        Inputs inputs,
+        Dashboard dashboard,
+        int withheld,
+        IReadOnlyDictionary<string, Scope> scopes,
+        StoredView view,
+        IReadOnlyList<DroppedEdit> dropped,
+        Arrangement arrangement,
+        IReadOnlySet<string> detailed
+    )
     {
         Offered = offered;
         _detailed = detailed;
@@ -63,17 +74,32 @@ internal sealed class OpenDashboard
         if (Inputs.Faults.Count == 0)
             return null;
         var dataset = Live.Workspace.Datasets[tile.Dataset!];
-        var fields = tile.Groups.Append(tile.Change).OfType<FieldAt>().Concat(Drilling.Levels(tile)).Concat(filters.Applied.SelectMany(f => f.Fields));
+        var fields = tile
+            .Groups.Append(tile.Change)
+            .OfType<FieldAt>()
+            .Concat(Drilling.Levels(tile))
+            .Concat(filters.Applied.SelectMany(f => f.Fields));
         var used = UsedParameters.Of(dataset, fields, tile.Show);
-        return Inputs.Faults.Where(f => used.Contains(f.Key) || tile.Uses.Contains(f.Key)).Select(f => new ProblemException(422, f.Value.Code, f.Value.Message)).FirstOrDefault();
+        return Inputs
+            .Faults.Where(f => used.Contains(f.Key) || tile.Uses.Contains(f.Key))
+            .Select(f => new ProblemException(422, f.Value.Code, f.Value.Message))
+            .FirstOrDefault();
     }
 
     /// <summary>The dashboards that a viewer may open.</summary>
     public static IEnumerable<Dashboard> List(Viewer viewer, LiveWorkspace live)
     {
         // Only what is granted counts here, not any figure: the time does not matter.
-        var scopes = live.Workspace.Datasets.Keys.Select(d => Scope.For(viewer, d, live.Workspace, Inputs.Whenever)).OfType<Scope>().ToDictionary(s => s.Name);
-        return live.Workspace.Dashboards.Values.Select(d => Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Inputs.Whenever), scopes).Dashboard).Where(IsThere).OrderBy(d => d.Title, StringComparer.Ordinal);
+        var scopes = live
+            .Workspace.Datasets.Keys.Select(d => Scope.For(viewer, d, live.Workspace, Inputs.Whenever))
+            .OfType<Scope>()
+            .ToDictionary(s => s.Name);
+        return live
+            .Workspace.Dashboards.Values.Select(d =>
+                Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Inputs.Whenever), scopes).Dashboard
+            )
+            .Where(IsThere)
+            .OrderBy(d => d.Title, StringComparer.Ordinal);
     }
 
     /// <summary>The dashboard of a name with the viewer's own view of it.</summary>
@@ -81,7 +107,16 @@ internal sealed class OpenDashboard
     /// <param name="asked">What the viewer has set; opening values if null.</param>
     /// <param name="lenient">True to leave out what can't be meant of it.</param>
     /// <param name="faultsStay">True to leave out values that do not fit their parameter and remember them, for <see cref="FaultOf"/>.</param>
-    public static OpenDashboard Open(string name, Viewer viewer, LiveWorkspace live, Store.Views views, DateTimeOffset now, InputsRequest? asked = null, bool lenient = false, bool faultsStay = false)
+    public static OpenDashboard Open(
+        string name,
+        Viewer viewer,
+        LiveWorkspace live,
+        Store.Views views,
+        DateTimeOffset now,
+        InputsRequest? asked = null,
+        bool lenient = false,
+        bool faultsStay = false
+    )
     {
         if (!live.Workspace.Dashboards.TryGetValue(name, out var whole))
             throw ProblemException.UnknownDashboard(name);
@@ -101,7 +136,18 @@ internal sealed class OpenDashboard
             throw ProblemException.UnknownDashboard(name);
         var view = views.Get(viewer.Name, name);
         var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
-        return new OpenDashboard(offered, live, inputs, dashboard, withheld, scopes, view, dropped, arrangement, scopes.Keys.Where(d => Scope.ForDetail(viewer, d, live.Workspace, inputs) is not null).ToHashSet());
+        return new OpenDashboard(
+            offered,
+            live,
+            inputs,
+            dashboard,
+            withheld,
+            scopes,
+            view,
+            dropped,
+            arrangement,
+            scopes.Keys.Where(d => Scope.ForDetail(viewer, d, live.Workspace, inputs) is not null).ToHashSet()
+        );
     }
 
     /// <summary>The same dashboard with the viewer's view as it is by now: nothing of what may be seen is worked out anew.</summary>
@@ -115,10 +161,26 @@ internal sealed class OpenDashboard
 
     /// <summary>The viewer's right on each dataset that a dashboard uses.</summary>
     private static Dictionary<string, Scope> ScopesOf(Viewer viewer, LiveWorkspace live, Dashboard dashboard, Inputs inputs) =>
-        dashboard.Tiles.Select(t => t.Dataset).OfType<string>().Distinct().Select(d => Scope.For(viewer, d, live.Workspace, inputs)).OfType<Scope>().ToDictionary(s => s.Name);
+        dashboard
+            .Tiles.Select(t => t.Dataset)
+            .OfType<string>()
+            .Distinct()
+            .Select(d => Scope.For(viewer, d, live.Workspace, inputs))
+            .OfType<Scope>()
+            .ToDictionary(s => s.Name);
 
-    /// <summary>The dashboard with parameters as an address carries them: JSON, lists of texts by name. What can't be meant is left out, so that an old address opens.</summary>
-    public static OpenDashboard OpenAsSet(string name, Viewer viewer, LiveWorkspace live, Store.Views views, DateTimeOffset now, string? set)
+    /// <summary>
+    /// The dashboard with parameters as an address carries them: JSON, lists of texts by name. What can't be meant is left out, so that an
+    /// old address opens.
+    /// </summary>
+    public static OpenDashboard OpenAsSet(
+        string name,
+        Viewer viewer,
+        LiveWorkspace live,
+        Store.Views views,
+        DateTimeOffset now,
+        string? set
+    )
     {
         try
         {
@@ -128,14 +190,31 @@ internal sealed class OpenDashboard
         catch (JsonException)
         {
             _ = Open(name, viewer, live, views, now);
-            throw new ProblemException(422, "wrong-value", "set is JSON: lists of texts by the names of parameters.", """Write, for example, {"grain": ["month"]}.""");
+            throw new ProblemException(
+                422,
+                "wrong-value",
+                "set is JSON: lists of texts by the names of parameters.",
+                """Write, for example, {"grain": ["month"]}."""
+            );
         }
     }
 
-    private static Inputs ReadInputs(LiveWorkspace live, IReadOnlyList<Parameter> offered, Dictionary<string, Scope> scopes, DateTimeOffset now, InputsRequest? asked, bool lenient)
+    private static Inputs ReadInputs(
+        LiveWorkspace live,
+        IReadOnlyList<Parameter> offered,
+        Dictionary<string, Scope> scopes,
+        DateTimeOffset now,
+        InputsRequest? asked,
+        bool lenient
+    )
     {
         if (asked?.Zone is { } named && !TimeZoneInfo.TryFindSystemTimeZoneById(named, out _))
-            throw new ProblemException(422, "unknown-zone", $"There is no time zone {(named.Length <= 64 ? named : named[..64] + "…")}.", "Use a name such as Atlantic/Azores or UTC.");
+            throw new ProblemException(
+                422,
+                "unknown-zone",
+                $"There is no time zone {(named.Length <= 64 ? named : named[..64] + "…")}.",
+                "Use a name such as Atlantic/Azores or UTC."
+            );
         var local = TimeZoneInfo.ConvertTime(now, TimeZoneInfo.FindSystemTimeZoneById(asked?.Zone ?? live.Workspace.TimeZone)).DateTime;
         if (asked?.Parameters is not { Count: > 0 } set)
             return Inputs.At(local);
@@ -157,7 +236,12 @@ internal sealed class OpenDashboard
     /// <summary>A parameter with the right on the dataset that has it.</summary>
     /// <exception cref="ProblemException">The viewer has no such parameter here.</exception>
     public (Parameter Parameter, Scope Scope) ParameterNamed(string name) =>
-        Setting(name) ?? throw new ProblemException(404, "unknown-parameter", $"There is no parameter {(name.Length <= 64 ? name : name[..64] + "…")} here.");
+        Setting(name)
+        ?? throw new ProblemException(
+            404,
+            "unknown-parameter",
+            $"There is no parameter {(name.Length <= 64 ? name : name[..64] + "…")} here."
+        );
 
     /// <summary>A parameter of a dataset with the right on it; null if it is the dashboard's own or none of the viewer's.</summary>
     public (Parameter Parameter, Scope Scope)? Setting(string name) =>
@@ -168,25 +252,45 @@ internal sealed class OpenDashboard
 
     private static (Dashboard Dashboard, int Withheld) Visible(Dashboard whole, Dictionary<string, Scope> scopes)
     {
-        Tile? See(Tile tile) => tile.Dataset is null ? tile : scopes.TryGetValue(tile.Dataset, out var scope) ? Fields.Visible(tile, scope) : null;
-        var tabs = whole.Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(See).OfType<Tile>()] }).Where(t => t.Tiles.Count > 0).ToList();
+        Tile? See(Tile tile) =>
+            tile.Dataset is null ? tile
+            : scopes.TryGetValue(tile.Dataset, out var scope) ? Fields.Visible(tile, scope)
+            : null;
+        var tabs = whole
+            .Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(See).OfType<Tile>()] })
+            .Where(t => t.Tiles.Count > 0)
+            .ToList();
         var visible = whole with { Tabs = tabs };
         // Wiring to a tile that the viewer may not see would tell its name.
         var names = visible.Tiles.Select(t => t.Name).ToHashSet();
         Reach Known(Reach reach) => reach with { Tiles = [.. reach.Tiles.Where(names.Contains)] };
-        visible = visible with { Tabs = [.. tabs.Select(t => t with { Groups = [.. t.Groups.Select(g => g with { Drives = Known(g.Drives) })], Tiles = [.. t.Tiles.Select(x => x with { Drives = Known(x.Drives), Follows = Known(x.Follows) })] })] };
+        visible = visible with
+        {
+            Tabs =
+            [
+                .. tabs.Select(t =>
+                    t with
+                    {
+                        Groups = [.. t.Groups.Select(g => g with { Drives = Known(g.Drives) })],
+                        Tiles = [.. t.Tiles.Select(x => x with { Drives = Known(x.Drives), Follows = Known(x.Follows) })],
+                    }
+                ),
+            ],
+        };
         return (visible, whole.Tiles.Count() - names.Count);
     }
 
     /// <summary>A tile by name.</summary>
     /// <exception cref="ProblemException">The viewer has no such tile.</exception>
-    public Tile Tile(string name) => Arrangement.Tiles.FirstOrDefault(t => t.Tile.Name == name)?.Tile ?? throw ProblemException.UnknownTile(name);
+    public Tile Tile(string name) =>
+        Arrangement.Tiles.FirstOrDefault(t => t.Tile.Name == name)?.Tile ?? throw ProblemException.UnknownTile(name);
 
     /// <summary>A tile at the level that a selection is on.</summary>
     public Tile Level(Selection selection) => Drilling.At(Tile(selection.Tile), selection.Path);
 
     /// <summary>The title of a tile as viewers see it.</summary>
-    public string TitleOf(string tile) => Tile(tile) is var found && found.Dataset is null ? TileTitles.Shown(found, null) : TileTitles.Shown(found, ScopeOf(found));
+    public string TitleOf(string tile) =>
+        Tile(tile) is var found && found.Dataset is null ? TileTitles.Shown(found, null) : TileTitles.Shown(found, ScopeOf(found));
 
     public Scope ScopeOf(Tile tile) => Scopes[tile.Dataset!];
 
@@ -198,16 +302,29 @@ internal sealed class OpenDashboard
             return [];
         if (json.Count > 100)
             throw new ProblemException(422, "too-many-selections", "At most 100 tiles can have a selection.");
-        return [.. json.Select(j => Read(Tile(j.Key), j.Value) is var (selection, fault) && selection is not null ? selection : throw new ProblemException(422, fault!.Code, fault.Message))];
+        return
+        [
+            .. json.Select(j =>
+                Read(Tile(j.Key), j.Value) is var (selection, fault) && selection is not null
+                    ? selection
+                    : throw new ProblemException(422, fault!.Code, fault.Message)
+            ),
+        ];
     }
 
     /// <summary>Selections of a link, each with its tile as far as the viewer has it; null in place of what can't be meant.</summary>
-    public IEnumerable<(Tile? Tile, Selection? Selection)> Readable(Dictionary<string, JsonElement> json) => json.Take(100).Select(j =>
-        Arrangement.Tiles.FirstOrDefault(t => t.Tile.Name == j.Key && t.Tile.Dataset is not null)?.Tile is { } tile ? (tile, Read(tile, j.Value).Selection) : (null, null));
+    public IEnumerable<(Tile? Tile, Selection? Selection)> Readable(Dictionary<string, JsonElement> json) =>
+        json.Take(100)
+            .Select(j =>
+                Arrangement.Tiles.FirstOrDefault(t => t.Tile.Name == j.Key && t.Tile.Dataset is not null)?.Tile is { } tile
+                    ? (tile, Read(tile, j.Value).Selection)
+                    : (null, null)
+            );
 
-    private (Selection? Selection, SelectionFault? Fault) Read(Tile tile, JsonElement json) => tile.Dataset is null
-        ? (null, new SelectionFault("not-pickable", $"Nothing can be picked on the tile {tile.Name}."))
-        : SelectionReader.Read(tile, ScopeOf(tile), json, Inputs.Now, Live.Workspace.WeekStart);
+    private (Selection? Selection, SelectionFault? Fault) Read(Tile tile, JsonElement json) =>
+        tile.Dataset is null
+            ? (null, new SelectionFault("not-pickable", $"Nothing can be picked on the tile {tile.Name}."))
+            : SelectionReader.Read(tile, ScopeOf(tile), json, Inputs.Now, Live.Workspace.WeekStart);
 
     /// <summary>The plan of a tile under selections.</summary>
     /// <param name="filters">See <see cref="Filters"/>.</param>
@@ -215,7 +332,13 @@ internal sealed class OpenDashboard
     {
         var scope = ScopeOf(tile);
         var rows = Live.Workspace.Sources[scope.Source].Limits.Rows;
-        return Live.Planner.Plan(tile, scope, filters, tile.Picture.Question == QuestionShape.Options ? Math.Min(rows, MemberEndpoints.MostOptions) : rows, selections.FirstOrDefault(s => s.Tile == tile.Name));
+        return Live.Planner.Plan(
+            tile,
+            scope,
+            filters,
+            tile.Picture.Question == QuestionShape.Options ? Math.Min(rows, MemberEndpoints.MostOptions) : rows,
+            selections.FirstOrDefault(s => s.Tile == tile.Name)
+        );
     }
 
     public TileFilters Filters(Tile tile, IReadOnlyList<Selection> selections) =>

@@ -11,7 +11,11 @@ internal sealed record Merge(IReadOnlyDictionary<string, string> Files, IReadOnl
 {
     /// <summary>Puts two sets of files together.</summary>
     /// <param name="origin">What both were made from: a hash for each path.</param>
-    public static Merge Of(IReadOnlyDictionary<string, string> origin, IReadOnlyDictionary<string, string> mine, IReadOnlyDictionary<string, string> theirs)
+    public static Merge Of(
+        IReadOnlyDictionary<string, string> origin,
+        IReadOnlyDictionary<string, string> mine,
+        IReadOnlyDictionary<string, string> theirs
+    )
     {
         var (files, kept, clashes) = (new Dictionary<string, string>(), new List<string>(), new List<string>());
         foreach (var path in mine.Keys.Union(theirs.Keys).Order(StringComparer.Ordinal))
@@ -35,9 +39,11 @@ internal sealed record Merge(IReadOnlyDictionary<string, string> Files, IReadOnl
     }
 
     /// <summary>A hash for each path.</summary>
-    public static Dictionary<string, string> Hashes(IReadOnlyDictionary<string, string> files) => files.ToDictionary(f => f.Key, f => Hash(f.Value)!);
+    public static Dictionary<string, string> Hashes(IReadOnlyDictionary<string, string> files) =>
+        files.ToDictionary(f => f.Key, f => Hash(f.Value)!);
 
-    private static string? Hash(string? text) => text is null ? null : Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));
+    private static string? Hash(string? text) =>
+        text is null ? null : Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));
 }
 
 /// <summary>Where files that are published come from, and so what they were made from.</summary>

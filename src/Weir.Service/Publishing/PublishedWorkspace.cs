@@ -22,14 +22,22 @@ internal sealed class LiveWorkspace(PublishedVersion version, Workspace workspac
 }
 
 /// <summary>The workspace that is served now. A new version replaces it whole; a broken one never does.</summary>
-internal sealed class PublishedWorkspace(Versions versions, Events events, SourcePool sources, WatchedFolder folder, ILogger<PublishedWorkspace> log)
+internal sealed class PublishedWorkspace(
+    Versions versions,
+    Events events,
+    SourcePool sources,
+    WatchedFolder folder,
+    ILogger<PublishedWorkspace> log
+)
 {
     private readonly Lock _publishing = new();
     private volatile LiveWorkspace? _now;
 
     /// <summary>The workspace that is served now.</summary>
     /// <exception cref="ProblemException">Nothing was published yet.</exception>
-    public LiveWorkspace Now => _now ?? throw new ProblemException(503, "nothing-published", "No workspace is published here yet.", "Publish one: weir publish DIR.");
+    public LiveWorkspace Now =>
+        _now
+        ?? throw new ProblemException(503, "nothing-published", "No workspace is published here yet.", "Publish one: weir publish DIR.");
 
     public LiveWorkspace? NowOrNull => _now;
 
@@ -51,7 +59,8 @@ internal sealed class PublishedWorkspace(Versions versions, Events events, Sourc
         }
     }
 
-    private static IEnumerable<(string Secret, string Host)> SecretsOf(Workspace workspace) => workspace.Sources.Values.SelectMany(s => Engines.Secrets.Of(s).Select(n => (n, Engines.Secrets.HostOf(s))));
+    private static IEnumerable<(string Secret, string Host)> SecretsOf(Workspace workspace) =>
+        workspace.Sources.Values.SelectMany(s => Engines.Secrets.Of(s).Select(n => (n, Engines.Secrets.HostOf(s))));
 
     /// <summary>
     /// Checks and publishes; the new version is stored before it is served. What others published since the files were made stays
@@ -62,19 +71,37 @@ internal sealed class PublishedWorkspace(Versions versions, Events events, Sourc
         lock (_publishing)
         {
             var newest = versions.Newest();
-            var merge = newest is null || origin.Replace ? new Merge(files, [], []) : Merge.Of(OriginOf(origin, newest), files, newest.Files);
+            var merge =
+                newest is null || origin.Replace ? new Merge(files, [], []) : Merge.Of(OriginOf(origin, newest), files, newest.Files);
             if (merge.Clashes.Count > 0)
-                return new Published(null, [.. merge.Clashes.Select(path => new Fault(
-                    Severity.Error, "published-meanwhile", path, 1, 1, $"This file is another in the published version {newest!.Number} (by {newest.By}), which these files were not made from.",
-                    "Fetch the published files and put your change there, or publish with replace."))], []);
+                return new Published(
+                    null,
+                    [
+                        .. merge.Clashes.Select(path => new Fault(
+                            Severity.Error,
+                            "published-meanwhile",
+                            path,
+                            1,
+                            1,
+                            $"This file is another in the published version {newest!.Number} (by {newest.By}), which these files were not made from.",
+                            "Fetch the published files and put your change there, or publish with replace."
+                        )),
+                    ],
+                    []
+                );
             var published = Take(merge.Files, by, new PublishedFrom(origin.Name, Merge.Hashes(files)));
             return published with { Kept = merge.Kept };
         }
     }
 
     private Dictionary<string, string> OriginOf(PublishOrigin origin, PublishedVersion newest) =>
-        origin.Version is { } number ? Merge.Hashes((number == newest.Number ? newest : versions.Get(number))?.Files ?? throw new ProblemException(422, "unknown-version", $"There is no version {number}."))
-        : versions.FilesOf(origin.Name)?.ToDictionary() ?? (origin == PublishOrigin.Folder && newest.By == FolderPublisher.By ? Merge.Hashes(newest.Files) : []);
+        origin.Version is { } number
+            ? Merge.Hashes(
+                (number == newest.Number ? newest : versions.Get(number))?.Files
+                    ?? throw new ProblemException(422, "unknown-version", $"There is no version {number}.")
+            )
+            : versions.FilesOf(origin.Name)?.ToDictionary()
+                ?? (origin == PublishOrigin.Folder && newest.By == FolderPublisher.By ? Merge.Hashes(newest.Files) : []);
 
     /// <summary>Publishes a folder as it is now; what can't be read of it is a fault.</summary>
     public Published PublishFolder(string path)
@@ -85,11 +112,29 @@ internal sealed class PublishedWorkspace(Versions versions, Events events, Sourc
         }
         catch (UnreadableFolderException e)
         {
-            return new Published(null, [new Fault(Severity.Error, "unreadable", e.At, 1, 1, e.Message, "Make it readable by the service.")], []);
+            return new Published(
+                null,
+                [new Fault(Severity.Error, "unreadable", e.At, 1, 1, e.Message, "Make it readable by the service.")],
+                []
+            );
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            return new Published(null, [new Fault(Severity.Error, "unreadable", "workspace.yaml", 1, 1, "The folder of definitions can't be read.", "Make it readable by the service.")], []);
+            return new Published(
+                null,
+                [
+                    new Fault(
+                        Severity.Error,
+                        "unreadable",
+                        "workspace.yaml",
+                        1,
+                        1,
+                        "The folder of definitions can't be read.",
+                        "Make it readable by the service."
+                    ),
+                ],
+                []
+            );
         }
     }
 
@@ -132,7 +177,12 @@ internal sealed class PublishedWorkspace(Versions versions, Events events, Sourc
         {
             var files = new Dictionary<string, string>(Now.Version.Files);
             if (!replace && files.ContainsKey(path))
-                throw new ProblemException(409, "name-taken", $"There is a file {path} already.", "Choose another name, or replace it knowingly.");
+                throw new ProblemException(
+                    409,
+                    "name-taken",
+                    $"There is a file {path} already.",
+                    "Choose another name, or replace it knowingly."
+                );
             files[path] = text;
             return Take(files, by, null);
         }

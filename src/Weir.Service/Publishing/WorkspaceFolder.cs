@@ -43,7 +43,12 @@ public static partial class WorkspaceFolder
     {
         try
         {
-            return string.Join('\n', Files(Path.GetFullPath(folder)).Select(f => $"{f.FullName}|{(f.Exists ? f.Length : -1)}|{f.LastWriteTimeUtc.Ticks}").Order(StringComparer.Ordinal));
+            return string.Join(
+                '\n',
+                Files(Path.GetFullPath(folder))
+                    .Select(f => $"{f.FullName}|{(f.Exists ? f.Length : -1)}|{f.LastWriteTimeUtc.Ticks}")
+                    .Order(StringComparer.Ordinal)
+            );
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
@@ -51,19 +56,26 @@ public static partial class WorkspaceFolder
         }
     }
 
-    /// <summary>True for the path of a file that is read from a folder: nobody publishes others, which would be written where they mean something to other programs.</summary>
+    /// <summary>
+    /// True for the path of a file that is read from a folder: nobody publishes others, which would be written where they mean something to
+    /// other programs.
+    /// </summary>
     internal static bool Holds(string path) => Held().IsMatch(path);
 
     [GeneratedRegex(@"^((sources|datasets|dashboards)/)?[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.ya?ml\z")]
     private static partial Regex Held();
 
-    private static IEnumerable<FileInfo> Files(string root) => new[] { "", "sources", "datasets", "dashboards" }
-        .Select(sub => new DirectoryInfo(Path.Combine(root, sub))).Where(d => d.FullName == root || (d.Exists && (d.LinkTarget is null || IsBelow(root, d.ResolveLinkTarget(true)!.FullName))))
-        .SelectMany(d => d.EnumerateFiles("*.y*ml"))
-        // What editors leave beside a file while it is open.
-        .Where(f => f.Name[0] is not ('.' or '#' or '~'));
+    private static IEnumerable<FileInfo> Files(string root) =>
+        new[] { "", "sources", "datasets", "dashboards" }
+            .Select(sub => new DirectoryInfo(Path.Combine(root, sub)))
+            .Where(d => d.FullName == root || (d.Exists && (d.LinkTarget is null || IsBelow(root, d.ResolveLinkTarget(true)!.FullName))))
+            .SelectMany(d => d.EnumerateFiles("*.y*ml"))
+            // What editors leave beside a file while it is open.
+            .Where(f => f.Name[0] is not ('.' or '#' or '~'));
 
-    private static bool IsBelow(string root, string path) => path.StartsWith(Final(root) + Path.DirectorySeparatorChar, StringComparison.Ordinal) || path.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal);
+    private static bool IsBelow(string root, string path) =>
+        path.StartsWith(Final(root) + Path.DirectorySeparatorChar, StringComparison.Ordinal)
+        || path.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal);
 
     private static string Final(string root) => new DirectoryInfo(root).ResolveLinkTarget(returnFinalTarget: true)?.FullName ?? root;
 }
@@ -79,7 +91,11 @@ internal sealed class WatchedFolder(ServiceOptions options, ILogger<WatchedFolde
         try
         {
             // A file without a meaning here may have one to another program that looks into the folder.
-            foreach (var path in before.Keys.Union(after.Keys).Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p) && WorkspaceText.Shapes.FileAt(p) is not null))
+            foreach (
+                var path in before
+                    .Keys.Union(after.Keys)
+                    .Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p) && WorkspaceText.Shapes.FileAt(p) is not null)
+            )
             {
                 var target = Path.Combine(folder, path);
                 // A change in the folder that is not published yet is not to be lost.
@@ -106,7 +122,12 @@ internal sealed class WatchedFolder(ServiceOptions options, ILogger<WatchedFolde
 }
 
 /// <summary>Publishes the folder at start and, if asked, whenever a file in it changes.</summary>
-internal sealed class FolderPublisher(PublishedWorkspace published, ServiceOptions options, ILogger<FolderPublisher> log, TimeProvider clock) : BackgroundService
+internal sealed class FolderPublisher(
+    PublishedWorkspace published,
+    ServiceOptions options,
+    ILogger<FolderPublisher> log,
+    TimeProvider clock
+) : BackgroundService
 {
     public const string By = "folder";
 
@@ -118,7 +139,8 @@ internal sealed class FolderPublisher(PublishedWorkspace published, ServiceOptio
         if (options.WorkspaceFolder is not { } folder || !options.Watch)
             return;
         using var timer = new PeriodicTimer(Look, clock);
-        string? done = null, seen = null;
+        string? done = null,
+            seen = null;
         try
         {
             do
@@ -131,8 +153,7 @@ internal sealed class FolderPublisher(PublishedWorkspace published, ServiceOptio
                     done = mark;
                 }
                 seen = mark;
-            }
-            while (await timer.WaitForNextTickAsync(stopping));
+            } while (await timer.WaitForNextTickAsync(stopping));
         }
         catch (OperationCanceledException) when (stopping.IsCancellationRequested)
         {

@@ -27,9 +27,19 @@ internal static class Authentication
 
     public static void AddSignIn(this IServiceCollection services, ServiceOptions options)
     {
-        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys"))).SetApplicationName("weir");
-        services.AddAuthentication("either")
-            .AddPolicyScheme("either", null, o => o.ForwardDefaultSelector = c => c.Request.Headers.Authorization.Count > 0 ? TokenScheme : CookieAuthenticationDefaults.AuthenticationScheme)
+        services
+            .AddDataProtection()
+            .PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")))
+            .SetApplicationName("weir");
+        services
+            .AddAuthentication("either")
+            .AddPolicyScheme(
+                "either",
+                null,
+                o =>
+                    o.ForwardDefaultSelector = c =>
+                        c.Request.Headers.Authorization.Count > 0 ? TokenScheme : CookieAuthenticationDefaults.AuthenticationScheme
+            )
             .AddCookie(o =>
             {
                 o.Cookie.Name = CookieName;
@@ -39,10 +49,16 @@ internal static class Authentication
                 o.ExpireTimeSpan = SessionLife;
                 o.SlidingExpiration = false;
                 o.Events.OnRedirectToLogin = c => Challenge(c.HttpContext);
-                o.Events.OnRedirectToAccessDenied = c => { c.Response.StatusCode = 403; return Task.CompletedTask; };
+                o.Events.OnRedirectToAccessDenied = c =>
+                {
+                    c.Response.StatusCode = 403;
+                    return Task.CompletedTask;
+                };
             })
             .AddScheme<AuthenticationSchemeOptions, TokenHandler>(TokenScheme, null);
-        services.AddAuthorizationBuilder().SetFallbackPolicy(new Microsoft.AspNetCore.Authorization.AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
+        services
+            .AddAuthorizationBuilder()
+            .SetFallbackPolicy(new Microsoft.AspNetCore.Authorization.AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
         services.AddMemoryCache();
         services.AddSingleton<FailedSignIns>();
     }
@@ -61,22 +77,33 @@ internal static class Authentication
                 }
                 catch (System.Xml.XmlException e)
                 {
-                    throw new StoreException("store-damaged", $"The sign-in key {file} is damaged.", "Take the file away: everybody then signs in anew, and nothing else is lost.", e);
+                    throw new StoreException(
+                        "store-damaged",
+                        $"The sign-in key {file} is damaged.",
+                        "Take the file away: everybody then signs in anew, and nothing else is lost.",
+                        e
+                    );
                 }
             var protector = services.GetRequiredService<IDataProtectionProvider>().CreateProtector("start");
             protector.Unprotect(protector.Protect("x"));
         }
         catch (Exception e) when (e is CryptographicException or IOException or UnauthorizedAccessException or InvalidOperationException)
         {
-            throw new StoreException("store-damaged", $"The sign-in keys in {folder} can't be used.", "Make the folder readable and writable by the service, or take it away: everybody then signs in anew.", e);
+            throw new StoreException(
+                "store-damaged",
+                $"The sign-in keys in {folder} can't be used.",
+                "Make the folder readable and writable by the service, or take it away: everybody then signs in anew.",
+                e
+            );
         }
     }
 
-    private static Task Challenge(HttpContext context) => context.Items.TryGetValue(BadTokenItem, out var state) && state is TokenState.Expired
-        ? Problems.Write(context, 401, "token-expired", "The token has expired.", "Sign in again: weir sign-in.")
+    private static Task Challenge(HttpContext context) =>
+        context.Items.TryGetValue(BadTokenItem, out var state) && state is TokenState.Expired
+            ? Problems.Write(context, 401, "token-expired", "The token has expired.", "Sign in again: weir sign-in.")
         : state is TokenState.Unknown
             ? Problems.Write(context, 401, "unknown-token", "The token is not known here.", "Sign in again: weir sign-in.")
-            : Problems.Write(context, 401, "sign-in-needed", "Sign in first.");
+        : Problems.Write(context, 401, "sign-in-needed", "Sign in first.");
 
     /// <summary>The viewer of a request; who "looks as" another is that other.</summary>
     /// <exception cref="ProblemException">The viewer is gone, or may not look as the other.</exception>
@@ -87,7 +114,18 @@ internal static class Authentication
         var users = context.RequestServices.GetRequiredService<Users>();
         var user = users.Find(context.User.Identity!.Name!);
         var stamp = context.User.FindFirstValue(StampClaim);
-        if (user is null || (stamp is not null && (stamp != user.Stamp || !context.RequestServices.GetRequiredService<Sessions>().IsOn(context.User.FindFirstValue(SessionClaim) ?? "", user.Viewer.Name))))
+        if (
+            user is null
+            || (
+                stamp is not null
+                && (
+                    stamp != user.Stamp
+                    || !context
+                        .RequestServices.GetRequiredService<Sessions>()
+                        .IsOn(context.User.FindFirstValue(SessionClaim) ?? "", user.Viewer.Name)
+                )
+            )
+        )
             throw new ProblemException(401, "sign-in-needed", "Sign in again.");
         var viewer = user.Viewer;
         if (context.Request.Headers[LookAsHeader] is [{ Length: > 0 } other])
@@ -114,74 +152,131 @@ internal static class Authentication
 
     public static void MapSignIn(this RouteGroupBuilder api)
     {
-        api.MapPost("/session", async (SignInRequest request, HttpContext context, Users users, Sessions sessions, Audit audit, FailedSignIns failed) =>
-        {
-            var user = await Check(request, context, users, audit, failed);
-            await Begin(context, user, sessions);
-            return SessionInfo.Of(user.Viewer, context.RequestServices.GetRequiredService<PublishedWorkspace>().NowOrNull);
-        }).AllowAnonymous().WithName("signIn").WithSummary("Sign in with name and password; sets the cookie.");
+        api.MapPost(
+                "/session",
+                async (SignInRequest request, HttpContext context, Users users, Sessions sessions, Audit audit, FailedSignIns failed) =>
+                {
+                    var user = await Check(request, context, users, audit, failed);
+                    await Begin(context, user, sessions);
+                    return SessionInfo.Of(user.Viewer, context.RequestServices.GetRequiredService<PublishedWorkspace>().NowOrNull);
+                }
+            )
+            .AllowAnonymous()
+            .WithName("signIn")
+            .WithSummary("Sign in with name and password; sets the cookie.");
 
         api.MapGet("/session", (HttpContext context, PublishedWorkspace published) => SessionInfo.Of(context.Viewer(), published.NowOrNull))
-            .WithName("getSession").WithSummary("Who is signed in.");
+            .WithName("getSession")
+            .WithSummary("Who is signed in.");
 
-        api.MapPost("/session/password", async (PasswordRequest request, HttpContext context, Users users, Sessions sessions, Audit audit, FailedSignIns failed, TimeProvider clock) =>
-        {
-            if (request.New is not { Length: >= 10 and <= 256 })
-                throw new ProblemException(422, "bad-password", "A password has 10 to 256 characters.");
-            var user = await Check(new SignInRequest(context.Viewer().Name, request.Current), context, users, audit, failed);
-            users.ChangePassword(user.Viewer.Name, request.New, request.KeepTokens, clock);
-            // Every session ended with the old password; this one goes on as a new one.
-            if (context.User.FindFirstValue(StampClaim) is not null)
-                await Begin(context, users.Find(user.Viewer.Name)!, sessions);
-            return Results.NoContent();
-        }).WithName("changePassword").WithSummary("Change one's own password; other sessions end, and tokens too unless they are kept.");
+        api.MapPost(
+                "/session/password",
+                async (
+                    PasswordRequest request,
+                    HttpContext context,
+                    Users users,
+                    Sessions sessions,
+                    Audit audit,
+                    FailedSignIns failed,
+                    TimeProvider clock
+                ) =>
+                {
+                    if (request.New is not { Length: >= 10 and <= 256 })
+                        throw new ProblemException(422, "bad-password", "A password has 10 to 256 characters.");
+                    var user = await Check(new SignInRequest(context.Viewer().Name, request.Current), context, users, audit, failed);
+                    users.ChangePassword(user.Viewer.Name, request.New, request.KeepTokens, clock);
+                    // Every session ended with the old password; this one goes on as a new one.
+                    if (context.User.FindFirstValue(StampClaim) is not null)
+                        await Begin(context, users.Find(user.Viewer.Name)!, sessions);
+                    return Results.NoContent();
+                }
+            )
+            .WithName("changePassword")
+            .WithSummary("Change one's own password; other sessions end, and tokens too unless they are kept.");
 
-        api.MapDelete("/session", async (HttpContext context, Sessions sessions) =>
-        {
-            if (context.User.FindFirstValue(SessionClaim) is { } session)
-                sessions.End(session);
-            await context.SignOutAsync(CookieAuthenticationDefaults.AuthenticationScheme);
-            return Results.NoContent();
-        }).WithName("signOut").WithSummary("Sign out.");
+        api.MapDelete(
+                "/session",
+                async (HttpContext context, Sessions sessions) =>
+                {
+                    if (context.User.FindFirstValue(SessionClaim) is { } session)
+                        sessions.End(session);
+                    await context.SignOutAsync(CookieAuthenticationDefaults.AuthenticationScheme);
+                    return Results.NoContent();
+                }
+            )
+            .WithName("signOut")
+            .WithSummary("Sign out.");
 
-        api.MapPost("/tokens", async (TokenRequest request, HttpContext context, Users users, Tokens tokens, Audit audit, FailedSignIns failed) =>
-        {
-            if (request.Label is not { Length: > 0 and <= 200 })
-                throw new ProblemException(400, "bad-label", "A token needs a label of 1 to 200 characters.");
-            if (request.Days is < 1 or > 365)
-                throw new ProblemException(400, "bad-days", "A token may live 1 to 365 days.");
-            var user = await Check(new SignInRequest(request.Name, request.Password), context, users, audit, failed);
-            var (info, secret) = tokens.Create(user.Viewer.Name, request.Label, TimeSpan.FromDays(request.Days));
-            return new NewToken(info.Id, secret, info.Expires);
-        }).AllowAnonymous().WithName("makeToken").WithSummary("Make a personal token for a program, with name and password.");
+        api.MapPost(
+                "/tokens",
+                async (TokenRequest request, HttpContext context, Users users, Tokens tokens, Audit audit, FailedSignIns failed) =>
+                {
+                    if (request.Label is not { Length: > 0 and <= 200 })
+                        throw new ProblemException(400, "bad-label", "A token needs a label of 1 to 200 characters.");
+                    if (request.Days is < 1 or > 365)
+                        throw new ProblemException(400, "bad-days", "A token may live 1 to 365 days.");
+                    var user = await Check(new SignInRequest(request.Name, request.Password), context, users, audit, failed);
+                    var (info, secret) = tokens.Create(user.Viewer.Name, request.Label, TimeSpan.FromDays(request.Days));
+                    return new NewToken(info.Id, secret, info.Expires);
+                }
+            )
+            .AllowAnonymous()
+            .WithName("makeToken")
+            .WithSummary("Make a personal token for a program, with name and password.");
 
-        api.MapGet("/tokens", (HttpContext context, Tokens tokens) => tokens.Of(context.Viewer().Name).Select(t => new TokenLine(t.Id, t.Label, t.Created, t.Expires)))
-            .WithName("listTokens").WithSummary("One's own tokens, without their secrets.");
+        api.MapGet(
+                "/tokens",
+                (HttpContext context, Tokens tokens) =>
+                    tokens.Of(context.Viewer().Name).Select(t => new TokenLine(t.Id, t.Label, t.Created, t.Expires))
+            )
+            .WithName("listTokens")
+            .WithSummary("One's own tokens, without their secrets.");
 
-        api.MapDelete("/tokens/{id}", (string id, HttpContext context, Tokens tokens, Audit audit) =>
-        {
-            var viewer = context.Viewer();
-            if (!tokens.Remove(viewer.Name, id))
-                throw new ProblemException(404, "unknown-token-id", "You have no token of this id.");
-            return Results.NoContent();
-        }).WithName("endToken").WithSummary("End one of one's own tokens.");
+        api.MapDelete(
+                "/tokens/{id}",
+                (string id, HttpContext context, Tokens tokens, Audit audit) =>
+                {
+                    var viewer = context.Viewer();
+                    if (!tokens.Remove(viewer.Name, id))
+                        throw new ProblemException(404, "unknown-token-id", "You have no token of this id.");
+                    return Results.NoContent();
+                }
+            )
+            .WithName("endToken")
+            .WithSummary("End one of one's own tokens.");
     }
 
     private static Task Begin(HttpContext context, User user, Sessions sessions)
     {
         var identity = new ClaimsIdentity(
-            [new Claim(ClaimTypes.Name, user.Viewer.Name), new Claim(StampClaim, user.Stamp), new Claim(SessionClaim, sessions.Begin(user.Viewer.Name, SessionLife))], CookieAuthenticationDefaults.AuthenticationScheme);
+            [
+                new Claim(ClaimTypes.Name, user.Viewer.Name),
+                new Claim(StampClaim, user.Stamp),
+                new Claim(SessionClaim, sessions.Begin(user.Viewer.Name, SessionLife)),
+            ],
+            CookieAuthenticationDefaults.AuthenticationScheme
+        );
         return context.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, new ClaimsPrincipal(identity));
     }
 
     /// <summary>True while the person of a request is there with the rights that they had when it began.</summary>
     public static Func<bool> StillSignedIn(this HttpContext context)
     {
-        var (users, sessions) = (context.RequestServices.GetRequiredService<Users>(), context.RequestServices.GetRequiredService<Sessions>());
-        var (name, stamp, session) = (context.User.Identity!.Name!, context.User.FindFirstValue(StampClaim), context.User.FindFirstValue(SessionClaim));
+        var (users, sessions) = (
+            context.RequestServices.GetRequiredService<Users>(),
+            context.RequestServices.GetRequiredService<Sessions>()
+        );
+        var (name, stamp, session) = (
+            context.User.Identity!.Name!,
+            context.User.FindFirstValue(StampClaim),
+            context.User.FindFirstValue(SessionClaim)
+        );
         static string Rights(User user) => System.Text.Json.JsonSerializer.Serialize(user.Viewer);
         var rights = users.Find(name) is { } first ? Rights(first) : null;
-        return () => users.Find(name) is { } user && Rights(user) == rights && (stamp is null || (stamp == user.Stamp && sessions.IsOn(session ?? "", name)));
+        return () =>
+            users.Find(name) is { } user
+            && Rights(user) == rights
+            && (stamp is null || (stamp == user.Stamp && sessions.IsOn(session ?? "", name)));
     }
 
     /// <summary>One password is hashed at a time, so that guessing never takes more than one core.</summary>
@@ -194,7 +289,12 @@ internal static class Authentication
             throw new ProblemException(400, "bad-request", "The name or the password is too long.");
         var address = context.Connection.RemoteIpAddress ?? IPAddress.None;
         if (failed.Begin(name, address) is { } wait)
-            throw new ProblemException(429, "too-many-attempts", $"Too many wrong passwords. Try again in {Math.Ceiling(wait.TotalSeconds)} s.", retryAfter: wait);
+            throw new ProblemException(
+                429,
+                "too-many-attempts",
+                $"Too many wrong passwords. Try again in {Math.Ceiling(wait.TotalSeconds)} s.",
+                retryAfter: wait
+            );
         User? user;
         await Hashing.WaitAsync(context.RequestAborted);
         try
@@ -206,7 +306,10 @@ internal static class Authentication
             Hashing.Release();
         }
         // What came through a proxy that nobody named may come from anywhere.
-        var isLocal = IPAddress.IsLoopback(address) && !context.Request.Headers.ContainsKey("X-Forwarded-For") && !context.Request.Headers.ContainsKey("Forwarded");
+        var isLocal =
+            IPAddress.IsLoopback(address)
+            && !context.Request.Headers.ContainsKey("X-Forwarded-For")
+            && !context.Request.Headers.ContainsKey("Forwarded");
         if (user is null || (user.LoopbackOnly && !isLocal))
         {
             // A password typed into the name's field must not be kept.
@@ -218,15 +321,27 @@ internal static class Authentication
         if (context.RequestServices.GetRequiredService<PublishedWorkspace>().NowOrNull is { } live)
             foreach (var (role, attribute) in NeededAttributes.Lacking(user.Viewer.Roles, user.Viewer.Attributes, live.Workspace))
             {
-                context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger("Weir.SignIn").LogWarning("{User} lacks the attribute {Attribute} that the role {Role} asks for, and sees no rows by it", name, attribute, role);
+                context
+                    .RequestServices.GetRequiredService<ILoggerFactory>()
+                    .CreateLogger("Weir.SignIn")
+                    .LogWarning(
+                        "{User} lacks the attribute {Attribute} that the role {Role} asks for, and sees no rows by it",
+                        name,
+                        attribute,
+                        role
+                    );
                 audit.Write(name, "lacks-attribute", $"{attribute} of the role {role}");
             }
         audit.Write(name, "sign-in", address.ToString());
         return user;
     }
 
-    private sealed class TokenHandler(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, Tokens tokens)
-        : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
+    private sealed class TokenHandler(
+        IOptionsMonitor<AuthenticationSchemeOptions> options,
+        ILoggerFactory logger,
+        UrlEncoder encoder,
+        Tokens tokens
+    ) : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
     {
         protected override Task<AuthenticateResult> HandleAuthenticateAsync()
         {
@@ -310,7 +425,8 @@ internal sealed class FailedSignIns(IMemoryCache cache, TimeProvider clock)
             count.Back();
     }
 
-    private IEnumerable<Count> Counts(string name, IPAddress address) => [Of($"{name}\n{address}", 5), Of($"\n{address}", 60), Of($"{name}\n", 30)];
+    private IEnumerable<Count> Counts(string name, IPAddress address) =>
+        [Of($"{name}\n{address}", 5), Of($"\n{address}", 60), Of($"{name}\n", 30)];
 
     private readonly Lock _gate = new();
 
@@ -318,11 +434,14 @@ internal sealed class FailedSignIns(IMemoryCache cache, TimeProvider clock)
     {
         // The cache makes two where two ask at once, and each would count for itself.
         lock (_gate)
-            return cache.GetOrCreate(Key(key), entry =>
-            {
-                entry.SetSlidingExpiration(TimeSpan.FromMinutes(10));
-                return new Count(free);
-            })!;
+            return cache.GetOrCreate(
+                Key(key),
+                entry =>
+                {
+                    entry.SetSlidingExpiration(TimeSpan.FromMinutes(10));
+                    return new Count(free);
+                }
+            )!;
     }
 
     // Hashed, so that a mistyped password in the name's place is kept nowhere.

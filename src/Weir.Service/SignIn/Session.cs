@@ -23,9 +23,22 @@ public sealed record TokenLine(string Id, string Label, DateTimeOffset Created, 
 /// <summary>Who is signed in.</summary>
 /// <param name="RoleTitles">The roles in words.</param>
 /// <param name="May">Acts beyond reading.</param>
-public sealed record SessionInfo(string Name, string Title, IReadOnlyList<string> Roles, IReadOnlyList<string> RoleTitles, IReadOnlyList<string> May, string Workspace)
+public sealed record SessionInfo(
+    string Name,
+    string Title,
+    IReadOnlyList<string> Roles,
+    IReadOnlyList<string> RoleTitles,
+    IReadOnlyList<string> May,
+    string Workspace
+)
 {
-    internal static SessionInfo Of(Viewer viewer, LiveWorkspace? live) => new(
-        viewer.Name, viewer.Title, viewer.Roles, [.. viewer.Roles.Select(r => live?.Workspace.Access.Roles.GetValueOrDefault(r)?.Title ?? r)],
-        live is null ? [] : [.. Acts.All.Where(a => viewer.May(a, live.Workspace))], live?.Workspace.Title ?? "");
+    internal static SessionInfo Of(Viewer viewer, LiveWorkspace? live) =>
+        new(
+            viewer.Name,
+            viewer.Title,
+            viewer.Roles,
+            [.. viewer.Roles.Select(r => live?.Workspace.Access.Roles.GetValueOrDefault(r)?.Title ?? r)],
+            live is null ? [] : [.. Acts.All.Where(a => viewer.May(a, live.Workspace))],
+            live?.Workspace.Title ?? ""
+        );
 }

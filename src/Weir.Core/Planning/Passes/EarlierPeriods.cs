@@ -36,12 +36,33 @@ internal sealed class EarlierPeriods
         var periods = WholePeriods.Of(query);
         Questions =
         [
-            new PlannedQuestion(_id, "the earlier periods", asked) { After = [TilePlan.Lines], Fillings = answers => Shown(answers) is { Count: > 0 } shown ? [Reach(shown)] : [] },
-            .. periods is null || periods.ArePairs ? Array.Empty<PlannedQuestion>() : [new PlannedQuestion($"{_id} in part", "for each period that is not whole: the same span of the earlier one", asked with { Groups = [.. query.Groups.Skip(1)] })
+            new PlannedQuestion(_id, "the earlier periods", asked)
             {
-                After = [TilePlan.Lines, TilePlan.Bounds],
-                Fillings = answers => [.. Cut(answers).Where(c => c.From < c.Until).Select(c => new Filling(PeriodBounds.Of(grain, c.From, c.Until)) { ["period"] = c.Period })],
-            }],
+                After = [TilePlan.Lines],
+                Fillings = answers => Shown(answers) is { Count: > 0 } shown ? [Reach(shown)] : [],
+            },
+            .. periods is null || periods.ArePairs
+                ? Array.Empty<PlannedQuestion>()
+                :
+                [
+                    new PlannedQuestion(
+                        $"{_id} in part",
+                        "for each period that is not whole: the same span of the earlier one",
+                        asked with
+                        {
+                            Groups = [.. query.Groups.Skip(1)],
+                        }
+                    )
+                    {
+                        After = [TilePlan.Lines, TilePlan.Bounds],
+                        Fillings = answers =>
+                            [
+                                .. Cut(answers)
+                                    .Where(c => c.From < c.Until)
+                                    .Select(c => new Filling(PeriodBounds.Of(grain, c.From, c.Until)) { ["period"] = c.Period }),
+                            ],
+                    },
+                ],
         ];
     }
 
@@ -52,14 +73,18 @@ internal sealed class EarlierPeriods
 
     /// <summary>The comparison of a tile whose lines are periods; null for another, whose figures stay empty.</summary>
     public static EarlierPeriods? Of(TilePlan plan, Bound.Over over, int number) =>
-        plan.Shown.Groups is [{ Formula: Bound.Grain grain }, ..] && plan.Shown.Top is null ? new EarlierPeriods(plan, over, grain, number) : null;
+        plan.Shown.Groups is [{ Formula: Bound.Grain grain }, ..] && plan.Shown.Top is null
+            ? new EarlierPeriods(plan, over, grain, number)
+            : null;
 
     private static List<object> Shown(Answers answers) => [.. answers.Of(TilePlan.Lines)!.Table.Values[0].OfType<object>().Distinct()];
 
-    private DateTime Earlier(DateTime period) => period.Year < 2 ? period // before the first year there is none
+    private DateTime Earlier(DateTime period) =>
+        period.Year < 2 ? period // before the first year there is none
         : Over.Option == "year"
-        // The same week of the year before is 52 weeks away, so that it begins on the same day.
-        ? _grain.Of == DateGrain.Week ? period.AddDays(-364) : period.AddYears(-1)
+            // The same week of the year before is 52 weeks away, so that it begins on the same day.
+            ? _grain.Of == DateGrain.Week ? period.AddDays(-364)
+                : period.AddYears(-1)
         : Calendar.Add(period, _grain.Of, -1);
 
     private Filling Reach(List<object> shown)
@@ -77,7 +102,11 @@ internal sealed class EarlierPeriods
             if (WholePeriods.PartOf(Periods.Instant(period), _grain.Of, reach) is { } span)
             {
                 var (start, earlier) = (Periods.Instant(period), Earlier(Periods.Instant(period)));
-                yield return (period, earlier + (span.From - start), Periods.Min(earlier + (span.To - start), Calendar.Add(earlier, _grain.Of, 1)));
+                yield return (
+                    period,
+                    earlier + (span.From - start),
+                    Periods.Min(earlier + (span.To - start), Calendar.Add(earlier, _grain.Of, 1))
+                );
             }
     }
 
@@ -100,11 +129,18 @@ internal sealed class EarlierPeriods
             var earlier = Earlier(Periods.Instant(period));
             result[r] = parts.TryGetValue(period, out var some)
                 ? some.GetValueOrDefault(new LineMembers(others))
-                : known.GetValueOrDefault(new LineMembers([_grain.Kind == ValueKind.Date ? DateOnly.FromDateTime(earlier) : earlier, .. others]));
+                : known.GetValueOrDefault(
+                    new LineMembers([_grain.Kind == ValueKind.Date ? DateOnly.FromDateTime(earlier) : earlier, .. others])
+                );
         }
         return result;
     }
 
-    private static Dictionary<LineMembers, object?> Lookup(Table table) => Enumerable.Range(0, table.Rows)
-        .ToDictionary(r => new LineMembers([.. Enumerable.Range(0, table.Columns.Count - 1).Select(g => table.Values[g][r])]), r => table.Values[^1][r]);
+    private static Dictionary<LineMembers, object?> Lookup(Table table) =>
+        Enumerable
+            .Range(0, table.Rows)
+            .ToDictionary(
+                r => new LineMembers([.. Enumerable.Range(0, table.Columns.Count - 1).Select(g => table.Values[g][r])]),
+                r => table.Values[^1][r]
+            );
 }

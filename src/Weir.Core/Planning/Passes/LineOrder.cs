@@ -27,7 +27,8 @@ internal static class LineOrder
 
     /// <summary>True for members without an order of their own: texts, and codes and keys that are read by their names.</summary>
     private static bool IsNamed(Output group, Scope scope) =>
-        (group.Formula.Kind == ValueKind.Text || group.Column.Names is not null || group.NamedBy is not null) && scope.Fields[group.Column.Name].Order is null;
+        (group.Formula.Kind == ValueKind.Text || group.Column.Names is not null || group.NamedBy is not null)
+        && scope.Fields[group.Column.Name].Order is null;
 
     private static List<OrderKey> Order(TilePlan plan, MemberOrder? byMember)
     {

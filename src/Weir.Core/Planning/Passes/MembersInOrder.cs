@@ -14,9 +14,23 @@ internal static class MembersInOrder
         var figure = plan.Shown.Figures[order.Figure];
         var addsUp = plan.Scope.Measures[plan.Tile.Show[order.Figure]].IsAdditive || WindowFigures.Looks(figure.Formula);
         if (!addsUp)
-            plan = plan.Asking(new PlannedQuestion(
-                Members, "the figure of each member, for their order", plan.Shown with { Groups = [plan.Shown.Groups[0]], Figures = [figure], ByMember = null, Order = [new OrderKey(0, false)] }));
-        return plan.Then("members in the order of their figure", (answers, answer) => answer with { Table = Ordered(plan.Shown, answer.Table, answers.Of(Members)?.Table) });
+            plan = plan.Asking(
+                new PlannedQuestion(
+                    Members,
+                    "the figure of each member, for their order",
+                    plan.Shown with
+                    {
+                        Groups = [plan.Shown.Groups[0]],
+                        Figures = [figure],
+                        ByMember = null,
+                        Order = [new OrderKey(0, false)],
+                    }
+                )
+            );
+        return plan.Then(
+            "members in the order of their figure",
+            (answers, answer) => answer with { Table = Ordered(plan.Shown, answer.Table, answers.Of(Members)?.Table) }
+        );
     }
 
     /// <summary>The lines with their members in order, those of one member as they were.</summary>
@@ -25,7 +39,8 @@ internal static class MembersInOrder
     {
         var order = query.ByMember!;
         var rest = table.IndexOf(ColumnRole.Rest);
-        (object? Member, bool IsRest) Of(Table of, int row) => (of.Values[0][row], of.IndexOf(ColumnRole.Rest) is >= 0 and var at && of.Values[at][row] is true);
+        (object? Member, bool IsRest) Of(Table of, int row) =>
+            (of.Values[0][row], of.IndexOf(ColumnRole.Rest) is >= 0 and var at && of.Values[at][row] is true);
         var figures = new Dictionary<(object?, bool), object?>();
         if (members is not null)
             for (var r = 0; r < members.Rows; r++)
@@ -34,10 +49,16 @@ internal static class MembersInOrder
         {
             var values = table.Values[query.Groups.Count + (rest >= 0 ? 1 : 0) + order.Figure];
             foreach (var lines in Enumerable.Range(0, table.Rows).GroupBy(r => Of(table, r)))
-                figures[lines.Key] = lines.Select(r => values[r]).OfType<object>().Aggregate((object?)null, (sum, v) => sum is null ? Convert.ToDouble(v) : (double)sum + Convert.ToDouble(v));
+                figures[lines.Key] = lines
+                    .Select(r => values[r])
+                    .OfType<object>()
+                    .Aggregate((object?)null, (sum, v) => sum is null ? Convert.ToDouble(v) : (double)sum + Convert.ToDouble(v));
         }
-        var rows = Enumerable.Range(0, table.Rows).OrderBy(r => Of(table, r).IsRest)
-            .ThenBy(r => figures.GetValueOrDefault(Of(table, r)), SharedScan.NullsLast(order.Descending)).ToArray();
+        var rows = Enumerable
+            .Range(0, table.Rows)
+            .OrderBy(r => Of(table, r).IsRest)
+            .ThenBy(r => figures.GetValueOrDefault(Of(table, r)), SharedScan.NullsLast(order.Descending))
+            .ToArray();
         return table with { Values = [.. table.Values.Select(v => rows.Select(r => v[r]).ToArray())] };
     }
 }

@@ -27,16 +27,29 @@ internal static class PickedMembers
         }
         var among = Conditions.Of(new Selection(plan.Tile.Name, picked, null), by, plan.Scope, plan.WeekStart);
         var query = plan.Planner.Present(by, plan.Scope, among, picked.Count);
-        return plan.Asking(new PlannedQuestion(Present, "which of the picked members that are not shown have rows", query with { Where = [.. plan.Filters.Conditions, .. query.Where] })
-        {
-            After = [TilePlan.Lines],
-            Fillings = answers => Unseen(answers).Count > 0 ? [Filling.None] : [],
-        }).Then("picked members without rows", (answers, answer) =>
-        {
-            if (answers.Of(Present) is not { } present)
-                return answer;
-            var known = Keys(present.Table);
-            return answer with { Absent = [.. Unseen(answers).Where(m => !known.Contains(MemberKeys.Of(m)))] };
-        });
+        return plan.Asking(
+                new PlannedQuestion(
+                    Present,
+                    "which of the picked members that are not shown have rows",
+                    query with
+                    {
+                        Where = [.. plan.Filters.Conditions, .. query.Where],
+                    }
+                )
+                {
+                    After = [TilePlan.Lines],
+                    Fillings = answers => Unseen(answers).Count > 0 ? [Filling.None] : [],
+                }
+            )
+            .Then(
+                "picked members without rows",
+                (answers, answer) =>
+                {
+                    if (answers.Of(Present) is not { } present)
+                        return answer;
+                    var known = Keys(present.Table);
+                    return answer with { Absent = [.. Unseen(answers).Where(m => !known.Contains(MemberKeys.Of(m)))] };
+                }
+            );
     }
 }

@@ -14,22 +14,59 @@ internal static class PictureQuestion
         // A control for a range asks for its ends only, one for a piece of text how many members there are to search.
         var query = tile.Picture.Question is QuestionShape.Ends or QuestionShape.Count
             ? new Query(scope, where, [], [.. Ends(plan)], null, [], 1)
-            : new Query(scope, where, [.. tile.Groups.Select(g => plan.Planner.Group(g, scope))], [.. tile.Show.Select(m => plan.Planner.Figure(scope.Measures[m]))], null, [], plan.Limit);
-        return plan.Showing(query).Then("the lines", (answers, _) => answers.Of(TilePlan.Lines) is { } lines ? TileAnswer.None with { Table = lines.Table, Lines = lines.Lines } : TileAnswer.None);
+            : new Query(
+                scope,
+                where,
+                [.. tile.Groups.Select(g => plan.Planner.Group(g, scope))],
+                [.. tile.Show.Select(m => plan.Planner.Figure(scope.Measures[m]))],
+                null,
+                [],
+                plan.Limit
+            );
+        return plan.Showing(query)
+            .Then(
+                "the lines",
+                (answers, _) =>
+                    answers.Of(TilePlan.Lines) is { } lines
+                        ? TileAnswer.None with
+                        {
+                            Table = lines.Table,
+                            Lines = lines.Lines,
+                        }
+                        : TileAnswer.None
+            );
     }
 
     /// <summary>The question for the least and the greatest value of a field among all rows that the viewer may see.</summary>
-    public static Query EndsOf(TilePlan plan, Output field) => new(
-        plan.Scope, [], [], [End(AggregateFunction.Minimum, "first", field), End(AggregateFunction.Maximum, "last", field)], null, [], 1);
+    public static Query EndsOf(TilePlan plan, Output field) =>
+        new(
+            plan.Scope,
+            [],
+            [],
+            [End(AggregateFunction.Minimum, "first", field), End(AggregateFunction.Maximum, "last", field)],
+            null,
+            [],
+            1
+        );
 
-    private static Output End(AggregateFunction function, string name, Output field, ValueKind? kind = null) => new(
-        new Bound.Aggregate(function, field.Formula, null, kind ?? field.Formula.Kind),
-        field.Column with { Name = name, Role = ColumnRole.Figure, Kind = kind ?? field.Formula.Kind, Colours = null, Names = null });
+    private static Output End(AggregateFunction function, string name, Output field, ValueKind? kind = null) =>
+        new(
+            new Bound.Aggregate(function, field.Formula, null, kind ?? field.Formula.Kind),
+            field.Column with
+            {
+                Name = name,
+                Role = ColumnRole.Figure,
+                Kind = kind ?? field.Formula.Kind,
+                Colours = null,
+                Names = null,
+            }
+        );
 
     private static IEnumerable<Output> Ends(TilePlan plan)
     {
         var field = plan.Planner.Group(plan.Tile.By[0], plan.Scope);
-        return plan.Tile.Picture.Question == QuestionShape.Count ? [End(AggregateFunction.CountDistinct, "members", field, ValueKind.Integer)]
+        return plan.Tile.Picture.Question == QuestionShape.Count
+            ? [End(AggregateFunction.CountDistinct, "members", field, ValueKind.Integer)]
             : [End(AggregateFunction.Minimum, "first", field), End(AggregateFunction.Maximum, "last", field)];
     }
 }

@@ -11,10 +11,14 @@ internal static class TotalsLine
         if (!plan.Tile.Totals || plan.Shown.Figures.Count == 0 || plan.Tile.Change is not null)
             return plan;
         var window = WindowFigures.Of(plan.Shown);
-        return plan.Asking(Question(window?.Asked ?? plan.Shown)).Then("the line of totals", (answers, answer) =>
-        {
-            var total = answers.Of(TilePlan.Total)!.Table;
-            return answer with { Totals = window is null ? total : window.Totals(total, plan.WeekStart) };
-        });
+        return plan.Asking(Question(window?.Asked ?? plan.Shown))
+            .Then(
+                "the line of totals",
+                (answers, answer) =>
+                {
+                    var total = answers.Of(TilePlan.Total)!.Table;
+                    return answer with { Totals = window is null ? total : window.Totals(total, plan.WeekStart) };
+                }
+            );
     }
 }

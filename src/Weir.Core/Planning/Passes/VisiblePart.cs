@@ -7,5 +7,10 @@ internal static class VisiblePart
 {
     /// <exception cref="ArgumentException">Nothing of the tile is the viewer's to see.</exception>
     public static TilePlan Apply(TilePlan plan) =>
-        plan with { Tile = Fields.Visible(plan.Tile, plan.Scope) ?? throw new ArgumentException($"The tile {plan.Tile.Name} can't be seen under this right.") };
+        plan with
+        {
+            Tile =
+                Fields.Visible(plan.Tile, plan.Scope)
+                ?? throw new ArgumentException($"The tile {plan.Tile.Name} can't be seen under this right."),
+        };
 }

@@ -24,10 +24,30 @@ internal sealed class WholePeriods
     {
         if (plan.Tile.Change is not null || Of(plan.Shown) is not { } periods)
             return plan;
-        return plan.Asking(new PlannedQuestion(TilePlan.Bounds, "the first and the last date of the data, for marking periods that are not whole", Planner.Bounds(plan.Scope, periods.Grain)))
-            .Then("marks at periods that are not whole", (answers, answer) => Reach(plan, answers) is not { } reach ? answer
-                : periods.ArePairs ? answer with { PartialPairs = periods.Pairs(answer.Table, reach) }
-                : answer with { Partial = [.. answer.Table.Values[0].OfType<object>().Distinct().Where(p => PartOf(Periods.Instant(p), periods.Grain.Of, reach) is not null)] });
+        return plan.Asking(
+                new PlannedQuestion(
+                    TilePlan.Bounds,
+                    "the first and the last date of the data, for marking periods that are not whole",
+                    Planner.Bounds(plan.Scope, periods.Grain)
+                )
+            )
+            .Then(
+                "marks at periods that are not whole",
+                (answers, answer) =>
+                    Reach(plan, answers) is not { } reach ? answer
+                    : periods.ArePairs ? answer with { PartialPairs = periods.Pairs(answer.Table, reach) }
+                    : answer with
+                    {
+                        Partial =
+                        [
+                            .. answer
+                                .Table.Values[0]
+                                .OfType<object>()
+                                .Distinct()
+                                .Where(p => PartOf(Periods.Instant(p), periods.Grain.Of, reach) is not null),
+                        ],
+                    }
+            );
     }
 
     /// <summary>The spans that the data and the picked periods reach; null if there are no data.</summary>
@@ -49,7 +69,9 @@ internal sealed class WholePeriods
             return new WholePeriods(first, -1);
         if (query.Groups is not [var a, var b, ..])
             return null;
-        return Pair(a.Formula, b.Formula) is { } ab ? new WholePeriods(ab, 1) : Pair(b.Formula, a.Formula) is { } ba ? new WholePeriods(ba, 0) : null;
+        return Pair(a.Formula, b.Formula) is { } ab ? new WholePeriods(ab, 1)
+            : Pair(b.Formula, a.Formula) is { } ba ? new WholePeriods(ba, 0)
+            : null;
     }
 
     private static Bound.Grain? Pair(Bound part, Bound year)
@@ -61,21 +83,33 @@ internal sealed class WholePeriods
             _ => null,
         };
         return part is Bound.Part { Of: DatePart.MonthOfYear or DatePart.QuarterOfYear } within && within.Argument == of
-            ? new Bound.Grain(of, within.Of == DatePart.MonthOfYear ? DateGrain.Month : DateGrain.Quarter) : null;
+            ? new Bound.Grain(of, within.Of == DatePart.MonthOfYear ? DateGrain.Month : DateGrain.Quarter)
+            : null;
     }
 
     /// <summary>The first instant of the period that two members name; null unless both are given.</summary>
     private DateTime? Start(object? first, object? second)
     {
         var (part, year) = _year == 1 ? (first, second) : (second, first);
-        int? number = year switch { long n and > 0 and < 9999 => (int)n, DateOnly or DateTime => Periods.Instant(year).Year, _ => null };
+        int? number = year switch
+        {
+            long n and > 0 and < 9999 => (int)n,
+            DateOnly or DateTime => Periods.Instant(year).Year,
+            _ => null,
+        };
         return number is { } y && part is long p ? new DateTime(y, Grain.Of == DateGrain.Month ? (int)p : ((int)p * 3) - 2, 1) : null;
     }
 
     /// <summary>The pairs of members of the first two groups whose periods are not whole.</summary>
     public IReadOnlyList<(object First, object Second)> Pairs(Table table, IReadOnlyList<(DateTime From, DateTime To)> reach) =>
-        [.. Enumerable.Range(0, table.Rows).Select(r => (First: table.Values[0][r], Second: table.Values[1][r])).Distinct()
-            .Where(p => Start(p.First, p.Second) is { } start && PartOf(start, Grain.Of, reach) is not null).Select(p => (p.First!, p.Second!))];
+        [
+            .. Enumerable
+                .Range(0, table.Rows)
+                .Select(r => (First: table.Values[0][r], Second: table.Values[1][r]))
+                .Distinct()
+                .Where(p => Start(p.First, p.Second) is { } start && PartOf(start, Grain.Of, reach) is not null)
+                .Select(p => (p.First!, p.Second!)),
+        ];
 
     /// <summary>The spans that the data and the picked periods reach, in order and apart; null if there are no data.</summary>
     /// <param name="bounds">The answer to <see cref="Planner.Bounds"/>.</param>
@@ -84,7 +118,12 @@ internal sealed class WholePeriods
         if (bounds.Values[0][0] is not { } first || bounds.Values[1][0] is not { } last)
             return null;
         IReadOnlyList<(DateTime From, DateTime To)> reach =
-            [(Calendar.Floor(Periods.Instant(first), DateGrain.Day, weekStart), Calendar.Add(Calendar.Floor(Periods.Instant(last), DateGrain.Day, weekStart), DateGrain.Day, 1))];
+        [
+            (
+                Calendar.Floor(Periods.Instant(first), DateGrain.Day, weekStart),
+                Calendar.Add(Calendar.Floor(Periods.Instant(last), DateGrain.Day, weekStart), DateGrain.Day, 1)
+            ),
+        ];
         foreach (var filter in filters.Applied.Where(f => Periods.AreOf(Grain, f, scope)))
             if (Periods.Merged(Periods.Picked(filter, scope, weekStart)) is { Count: > 0 } spans)
                 reach = Periods.Common(reach, spans);
