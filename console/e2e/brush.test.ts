@@ -49,11 +49,11 @@ describe('The brush index', () => {
               .filter((p) => p.presents && p.choices && next(2) === 0)
               .map((p) => [p.name, [p.choices?.[next(p.choices.length)]?.value ?? '']]),
           );
-          const inputs = { parameters: set };
+          const viewing = { parameters: set };
           const drawn = await client(`/api/dashboards/${dashboard}?set=${encodeURIComponent(JSON.stringify(set))}`);
           const page = (await drawn.json()) as DashboardPage;
           const tiles = page.tabs.flatMap((t) => t.tiles).filter((t) => t.dataset);
-          const results = await lines<TileResult & Row>(`/api/dashboards/${dashboard}/results`, { inputs });
+          const results = await lines<TileResult & Row>(`/api/dashboards/${dashboard}/results`, { viewing });
           const shown = new Map(results.map((r) => [r.tile, r]));
           const pickable = tiles.filter(
             (t) => t.pick !== 'none' && t.pick !== 'text' && (shown.get(t.name)?.table?.values[0]?.length ?? 0) > 0,
@@ -64,7 +64,7 @@ describe('The brush index', () => {
             others[other.name] = pick(other, shown.get(other.name), next);
           const cubes = await lines<Schemas['BrushLine'] & Row>(
             `/api/dashboards/${dashboard}/tiles/${driver.name}/brush`,
-            { selections: asked(others), inputs },
+            { selections: asked(others), viewing },
           );
           for (let tried = 0; tried < 4; tried++) {
             const selection = pick(driver, shown.get(driver.name), next);
@@ -72,7 +72,7 @@ describe('The brush index', () => {
             const answers = await lines<TileResult & Row>(`/api/dashboards/${dashboard}/results`, {
               tiles: cubes.map((c) => c.tile),
               selections: asked(selections),
-              inputs,
+              viewing,
             });
             for (const cube of cubes) {
               const prepared = cube.cube ? prepare(cube.cube) : undefined;

@@ -54,7 +54,7 @@ internal static class ExplainCommand
             {
                 using var client = Client.SignedIn(parsed.GetValue(lookAs));
                 var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
-                var (page, picks, inputs) = await Picks.Open(
+                var (page, picks, viewing) = await Picks.Open(
                     path,
                     parsed.GetValue(select) ?? [],
                     parsed.GetValue(open) ?? [],
@@ -65,7 +65,7 @@ internal static class ExplainCommand
                 );
                 if (parsed.GetValue(wiring))
                 {
-                    var lines = await client.Get<List<WireInfo>>($"{path}/wiring{Picks.AsSet(inputs)}", cancellation);
+                    var lines = await client.Get<List<WireInfo>>($"{path}/wiring{Picks.AsSet(viewing)}", cancellation);
                     Console.WriteLine(
                         parsed.GetValue(format) switch
                         {
@@ -83,7 +83,7 @@ internal static class ExplainCommand
                 var explanation = await client.Send<Explanation>(
                     HttpMethod.Post,
                     $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation",
-                    new ExplanationRequest(picks, inputs, parsed.GetValue(count)),
+                    new ExplanationRequest(picks, viewing, parsed.GetValue(count)),
                     cancellation
                 );
                 if (parsed.GetValue(format) == "json")

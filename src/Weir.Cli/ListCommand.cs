@@ -31,7 +31,7 @@ internal static class ListCommand
                     if (json)
                         Console.WriteLine(JsonSerializer.Serialize(lines, Client.Json));
                     else
-                        Say.Grid(
+                        Output.Grid(
                             [("Dashboard", false), ("Title", false), ("Description", false)],
                             lines.Select(l => (IReadOnlyList<string>)[l.Name, l.Title, l.Description ?? ""])
                         );
@@ -42,7 +42,7 @@ internal static class ListCommand
                     Console.WriteLine(JsonSerializer.Serialize(page, Client.Json));
                 else
                 {
-                    Say.Grid(
+                    Output.Grid(
                         [("Tab", false), ("Tile", false), ("Picture", false), ("Title", false)],
                         page.Tabs.SelectMany(t =>
                             t.Tiles.Select(x =>
@@ -51,7 +51,7 @@ internal static class ListCommand
                         )
                     );
                     if (page.Parameters.Count > 0)
-                        Say.Grid(
+                        Output.Grid(
                             [("Parameter", false), ("Opens with", false), ("Choices", false)],
                             page.Parameters.Select(p =>
                                 (IReadOnlyList<string>)

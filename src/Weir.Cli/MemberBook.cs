@@ -9,7 +9,7 @@ using Weir.Service.SignIn;
 namespace Weir.Cli;
 
 /// <summary>The members that the tiles of a dashboard have now, for reading what was written for them.</summary>
-internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client client, CancellationToken cancellation)
+internal sealed class MemberBook(string dashboard, ViewingRequest? viewing, Client client, CancellationToken cancellation)
 {
     private readonly Dictionary<string, Members> _known = [];
 
@@ -109,7 +109,7 @@ internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client
         )
             return;
         var labels = known.All.Select(m => string.Join(",", m.Labels.Take(fields.Count))).Distinct();
-        Say.Note(
+        Output.Note(
             $"{tile.Name} has no member {string.Join(",", written)} now.{(Nearest.Remedy(string.Join(",", written), labels) is { } remedy ? $" {remedy}" : "")}"
         );
     }
@@ -124,7 +124,7 @@ internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client
             var found = await client.Send<MembersAnswer>(
                 HttpMethod.Post,
                 $"api/dashboards/{Uri.EscapeDataString(dashboard)}/tiles/{Uri.EscapeDataString(tile.Name)}/members",
-                new MembersRequest(null, text, inputs),
+                new MembersRequest(null, text, viewing),
                 cancellation
             );
             return found
@@ -147,7 +147,7 @@ internal sealed class MemberBook(string dashboard, InputsRequest? inputs, Client
         await foreach (
             var result in client.Lines<TileResult>(
                 $"api/dashboards/{Uri.EscapeDataString(dashboard)}/results",
-                new ResultsRequest([tile.Name], opened, inputs),
+                new ResultsRequest([tile.Name], opened, viewing),
                 cancellation
             )
         )

@@ -99,15 +99,15 @@ internal static class Picks
         new("--unpicked") { Description = "Begin with nothing picked, not with what the dashboard opens with." };
 
     /// <summary>The dashboard as its parameters have it drawn.</summary>
-    private static Task<DashboardPage> Page(string path, InputsRequest? inputs, Client client, CancellationToken cancellation) =>
-        client.Get<DashboardPage>(path + AsSet(inputs), cancellation);
+    private static Task<DashboardPage> Page(string path, ViewingRequest? viewing, Client client, CancellationToken cancellation) =>
+        client.Get<DashboardPage>(path + AsSet(viewing), cancellation);
 
     /// <summary>Parameters as an address carries them.</summary>
-    public static string AsSet(InputsRequest? inputs) =>
-        inputs is null ? "" : $"?set={Uri.EscapeDataString(JsonSerializer.Serialize(inputs.Parameters, Client.Json))}";
+    public static string AsSet(ViewingRequest? viewing) =>
+        viewing is null ? "" : $"?set={Uri.EscapeDataString(JsonSerializer.Serialize(viewing.Parameters, Client.Json))}";
 
     /// <summary>The dashboard as it opens for who is signed in, and what is picked and set in place of that with --select, --open and --set.</summary>
-    public static async Task<(DashboardPage Page, Dictionary<string, JsonElement> Picks, InputsRequest? Inputs)> Open(
+    public static async Task<(DashboardPage Page, Dictionary<string, JsonElement> Picks, ViewingRequest? Viewing)> Open(
         string path,
         string[] select,
         string[] open,
@@ -117,31 +117,31 @@ internal static class Picks
         CancellationToken cancellation
     )
     {
-        var inputs = Inputs(set);
-        var page = await Page(path, inputs, client, cancellation);
+        var viewing = Viewing(set);
+        var page = await Page(path, viewing, client, cancellation);
         var begin = new Dictionary<string, JsonElement>();
         if (!unpicked && (page.HasOpening || page.View.Keeps is not null))
         {
             var opening = await client.Send<OpeningAnswer>(
                 HttpMethod.Post,
                 $"{path}/opening",
-                new OpeningRequest(null, inputs),
+                new OpeningRequest(null, viewing),
                 cancellation
             );
             begin = opening.Selections.ToDictionary();
-            if (inputs is null && opening.Parameters.Count > 0)
+            if (viewing is null && opening.Parameters.Count > 0)
             {
-                inputs = new InputsRequest(opening.Parameters.ToDictionary(), null);
-                page = await Page(path, inputs, client, cancellation);
+                viewing = new ViewingRequest(opening.Parameters.ToDictionary(), null);
+                page = await Page(path, viewing, client, cancellation);
             }
         }
-        foreach (var (tile, pick) in await Read(select, open, page, new MemberBook(page.Name, inputs, client, cancellation)))
+        foreach (var (tile, pick) in await Read(select, open, page, new MemberBook(page.Name, viewing, client, cancellation)))
             begin[tile] = pick;
-        return (page, begin, inputs);
+        return (page, begin, viewing);
     }
 
     /// <summary>Reads --set name=value into parameters as they travel; the zone is the workspace's.</summary>
-    private static InputsRequest? Inputs(IReadOnlyList<string> written)
+    private static ViewingRequest? Viewing(IReadOnlyList<string> written)
     {
         if (written.Count == 0)
             return null;
@@ -156,7 +156,7 @@ internal static class Picks
             if (equals + 1 < item.Length)
                 values.Add(item[(equals + 1)..]);
         }
-        return new InputsRequest(set.ToDictionary(s => s.Key, s => (IReadOnlyList<string>)s.Value), null);
+        return new ViewingRequest(set.ToDictionary(s => s.Key, s => (IReadOnlyList<string>)s.Value), null);
     }
 
     /// <summary>The values of a member, with commas between where a tile is grouped by several fields.</summary>

@@ -22,7 +22,7 @@ var parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)
 {
     foreach (var error in parsed.Errors)
-        Say.Error(error.Message);
+        Output.Error(error.Message);
     Console.Error.WriteLine(
         $"Try: weir {string.Join(' ', parsed.CommandResult.Command == root ? [] : new[] { parsed.CommandResult.Command.Name })} --help"
     );
@@ -36,25 +36,25 @@ try
 }
 catch (Refusal refusal)
 {
-    Say.Error(refusal.Message);
+    Output.Error(refusal.Message);
     if (refusal.Remedy is not null)
         Console.Error.WriteLine(refusal.Remedy);
     return refusal.ExitCode;
 }
 catch (InvalidOperationException e) when (e.Message.Contains("non-interactive", StringComparison.Ordinal))
 {
-    Say.Error("There is no terminal to ask for a password at.");
+    Output.Error("There is no terminal to ask for a password at.");
     Console.Error.WriteLine("Hand it in: --password-stdin.");
     return ExitCode.Usage;
 }
 catch (Weir.Store.StoreException e)
 {
-    Say.Error(e.Message);
+    Output.Error(e.Message);
     Console.Error.WriteLine(e.Remedy);
     return ExitCode.No;
 }
 catch (Exception e) when (e is IOException or UnauthorizedAccessException)
 {
-    Say.Error(e.Message);
+    Output.Error(e.Message);
     return ExitCode.No;
 }

@@ -49,7 +49,7 @@ internal static class RunCommand
             {
                 using var client = Client.SignedIn(parsed.GetValue(lookAs));
                 var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
-                var (page, picks, inputs) = await Picks.Open(
+                var (page, picks, viewing) = await Picks.Open(
                     path,
                     parsed.GetValue(select) ?? [],
                     parsed.GetValue(open) ?? [],
@@ -61,7 +61,7 @@ internal static class RunCommand
                 var only = parsed.GetValue(tiles) is { Length: > 0 } some ? some : null;
                 if (parsed.GetValue(format) == "csv" && only is not { Length: 1 })
                     throw new Refusal("CSV has one table.", "Name the tile: --tile NAME.", ExitCode.Usage);
-                var request = new ResultsRequest(only, picks, inputs);
+                var request = new ResultsRequest(only, picks, viewing);
                 var results = new Dictionary<string, TileResult>();
                 await foreach (var result in client.Lines<TileResult>($"{path}/results", request, cancellation))
                     results[result.Tile] = result;
@@ -100,7 +100,7 @@ internal static class RunCommand
             );
         if (result.Problem is { } problem)
         {
-            Say.Error($"{problem.Detail} ({problem.Code})");
+            Output.Error($"{problem.Detail} ({problem.Code})");
             if (problem.Remedy is not null)
                 Console.Error.WriteLine(problem.Remedy);
             return;
@@ -116,7 +116,7 @@ internal static class RunCommand
         {
             var shown = columns.Select((c, i) => (c, i)).Where(x => x.c.Role != ColumnRole.Rest).ToList();
             var rest = columns.FindIndex(c => c.Role == ColumnRole.Rest);
-            Say.Grid(
+            Output.Grid(
                 [.. shown.Select(x => (Heading(x.c), x.c.Role == ColumnRole.Figure))],
                 Enumerable
                     .Range(0, rows)

@@ -202,7 +202,7 @@ internal static class ServeCommand
     private static void Announce(string url)
     {
         AnsiConsole.MarkupLineInterpolated($"\nLantern Isles is ready at [bold]{url}[/]. Ctrl-C stops it.\n");
-        Say.Grid(
+        Output.Grid(
             [("Account", false), ("Password", false), ("Who", false)],
             DemoAccounts.All.Select(a => (IReadOnlyList<string>)[a.Viewer.Name, a.Password, a.Says])
         );

@@ -30,7 +30,7 @@ internal static class SourceCommand
                 using var client = Client.SignedIn();
                 var sources = await client.Get<List<SourceInfo>>("api/sources", cancellation);
                 if (!Json(parsed.GetValue(format), sources))
-                    Say.Grid(
+                    Output.Grid(
                         [("Source", false), ("Engine", false), ("Where", false), ("Title", false)],
                         sources.Select(s => (IReadOnlyList<string>)[s.Name, s.Engine, s.Where, s.Title])
                     );
@@ -83,7 +83,7 @@ internal static class SourceCommand
                 using var client = Client.SignedIn();
                 var tables = await client.Get<List<CatalogTable>>($"{Path(parsed.GetValue(Name)!)}/tables", cancellation);
                 if (!Json(parsed.GetValue(format), tables))
-                    Say.Grid(
+                    Output.Grid(
                         [("Schema", false), ("Table", false), ("Kind", false), ("Rows, about", true)],
                         tables.Select(t =>
                             (IReadOnlyList<string>)
@@ -116,7 +116,7 @@ internal static class SourceCommand
                 using var client = Client.SignedIn();
                 var detail = await client.Get<TableDetail>(TablePath(parsed), cancellation);
                 if (!Json(parsed.GetValue(format), detail))
-                    Say.Grid(
+                    Output.Grid(
                         [("Column", false), ("Type", false), ("Read as", false), ("Missing", false), ("Key", false)],
                         detail.Columns.Select(c =>
                             (IReadOnlyList<string>)
@@ -147,7 +147,7 @@ internal static class SourceCommand
                 using var client = Client.SignedIn();
                 var table = await client.Send<TableInfo>(HttpMethod.Post, TablePath(parsed, "/rows"), new { }, cancellation);
                 if (!Json(parsed.GetValue(format), table))
-                    Say.Grid(
+                    Output.Grid(
                         [.. table.Columns.Select(c => (c.Title, c.Kind is "integer" or "decimal" or "float"))],
                         Enumerable
                             .Range(0, table.Values.Count == 0 ? 0 : Math.Min(10, table.Values[0].Length))

@@ -123,7 +123,7 @@ internal static class UsersCommand
         {
             var store = StoreDatabase.Open(parsed.GetValue(data)!);
             var workspace = Published(store);
-            Say.Grid(
+            Output.Grid(
                 [("Name", false), ("Title", false), ("Roles", false), ("Attributes", false), ("Lacks", false)],
                 new Users(store)
                     .All()

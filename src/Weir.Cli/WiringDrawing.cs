@@ -67,10 +67,31 @@ internal static class WiringDrawing
             _ => "these data have no field that means what is picked there",
         };
 
+    private readonly record struct Box(double X, double Y, double Width, double Height);
+
+    private static string Arrow(WireInfo line, Box a, Box b)
+    {
+        var (x1, y1, x2, y2) = (a.X + (a.Width / 2), a.Y + (a.Height / 2), b.X + (b.Width / 2), b.Y + (b.Height / 2));
+        // Bent to one side, so that the two ways of a pair are told apart.
+        var (bx, by) = (((x1 + x2) / 2) - ((y2 - y1) * 0.12), ((y1 + y2) / 2) + ((x2 - x1) * 0.12));
+        var stroke = line.Reason is null
+            ? "stroke=\"#0F6E6E\" stroke-opacity=\"0.45\" marker-end=\"url(#end)\""
+            : "stroke=\"#9A5B00\" stroke-dasharray=\"5 4\"";
+        var title = line.Reason is null
+            ? $"{line.Driver} drives {line.Follower} by {string.Join(" and ", line.Fields)}"
+            : $"{line.Driver} does not reach {line.Follower}: {Why(Broken)}";
+        var (nearX, nearY) = (x2 - ((x2 - x1) * 0.1), y2 - ((y2 - y1) * 0.1));
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"<path d=\"M{x1:0.#} {y1:0.#} Q{bx:0.#} {by:0.#} {nearX:0.#} {nearY:0.#}\" fill=\"none\" {stroke}>"
+                + $"<title>{WebUtility.HtmlEncode(title)}</title></path>\n"
+        );
+    }
+
     /// <summary>The tabs below one another, each with its tiles where they stand and an arrow for each line.</summary>
     public static string Svg(DashboardPage page, IReadOnlyList<WireInfo> lines)
     {
-        var boxes = new Dictionary<string, (double X, double Y, double Width, double Height)>();
+        var boxes = new Dictionary<string, Box>();
         var body = new StringBuilder();
         var top = 30.0;
         foreach (var tab in page.Tabs)
@@ -88,13 +109,13 @@ internal static class WiringDrawing
                 var at = panel.IndexOf(tile);
                 var box =
                     at >= 0
-                        ? (
+                        ? new Box(
                             X: Gap + (at % 6 * 2.0 * Column),
                             Y: top + (at / 6 * 1.5 * Row),
                             Width: (2.0 * Column) - Gap,
                             Height: (1.5 * Row) - Gap
                         )
-                        : (
+                        : new Box(
                             X: Gap + (tile.Place.Column * (double)Column),
                             Y: below + (tile.Place.Row * (double)Row),
                             Width: (tile.Place.Width * (double)Column) - Gap,
@@ -127,24 +148,7 @@ internal static class WiringDrawing
             top = below + (tab.Tiles.Where(t => !t.IsInPanel).Select(t => t.Place.Row + t.Place.Height).DefaultIfEmpty(1).Max() * Row) + 30;
         }
         foreach (var line in lines.Where(l => l.Reason is null or Broken && boxes.ContainsKey(l.Driver) && boxes.ContainsKey(l.Follower)))
-        {
-            var (a, b) = (boxes[line.Driver], boxes[line.Follower]);
-            var (x1, y1, x2, y2) = (a.X + (a.Width / 2), a.Y + (a.Height / 2), b.X + (b.Width / 2), b.Y + (b.Height / 2));
-            // Bent to one side, so that the two ways of a pair are told apart.
-            var (bx, by) = (((x1 + x2) / 2) - ((y2 - y1) * 0.12), ((y1 + y2) / 2) + ((x2 - x1) * 0.12));
-            var stroke = line.Reason is null
-                ? "stroke=\"#0F6E6E\" stroke-opacity=\"0.45\" marker-end=\"url(#end)\""
-                : "stroke=\"#9A5B00\" stroke-dasharray=\"5 4\"";
-            var title = line.Reason is null
-                ? $"{line.Driver} drives {line.Follower} by {string.Join(" and ", line.Fields)}"
-                : $"{line.Driver} does not reach {line.Follower}: {Why(Broken)}";
-            var (nearX, nearY) = (x2 - ((x2 - x1) * 0.1), y2 - ((y2 - y1) * 0.1));
-            body.Append(
-                CultureInfo.InvariantCulture,
-                $"<path d=\"M{x1:0.#} {y1:0.#} Q{bx:0.#} {by:0.#} {nearX:0.#} {nearY:0.#}\" fill=\"none\" {stroke}>"
-                    + $"<title>{WebUtility.HtmlEncode(title)}</title></path>\n"
-            );
-        }
+            body.Append(Arrow(line, boxes[line.Driver], boxes[line.Follower]));
         return string.Create(
             CultureInfo.InvariantCulture,
             $"""

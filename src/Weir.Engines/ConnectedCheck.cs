@@ -35,7 +35,7 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
     };
 
     private readonly Planner _planner = new(workspace.WeekStart, workspace.Money);
-    private readonly Inputs _inputs = Inputs.At(now);
+    private readonly Viewing _viewing = Viewing.At(now);
     private readonly Dictionary<string, IEngineSource> _sources = [];
     private readonly List<Fault> _faults = [];
 
@@ -75,7 +75,7 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
                 async () =>
                 {
                     _unsound.Add(dataset.Name);
-                    var scope = Scope.For(Reader, dataset.Name, _open, _inputs)!;
+                    var scope = Scope.For(Reader, dataset.Name, _open, _viewing)!;
                     var (source, dialect) = Source(scope.Source);
                     var found = await ColumnChecks.Of(dataset, scope, source, dialect, cancellation);
                     _faults.AddRange(
@@ -104,7 +104,7 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
                 tile.Line,
                 async () =>
                 {
-                    var scope = Scope.For(Reader, tile.Dataset!, _open, _inputs)!;
+                    var scope = Scope.For(Reader, tile.Dataset!, _open, _viewing)!;
                     var (source, dialect) = Source(scope.Source);
                     await _planner.Plan(tile, scope, TileFilters.None, 10).Run((q, c) => source.Ask(q, dialect, c), cancellation);
                     return null;
@@ -122,7 +122,7 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
                 1,
                 async () =>
                 {
-                    var scope = Scope.For(Reader, dataset.Name, _open, _inputs)!;
+                    var scope = Scope.For(Reader, dataset.Name, _open, _viewing)!;
                     var (source, dialect) = Source(scope.Source);
                     Warn(
                         dataset,
@@ -183,7 +183,7 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
                 async () =>
                 {
                     var viewer = new Viewer("check", "Check", check.Roles, check.Attributes);
-                    if (Scope.For(viewer, check.Dataset, workspace, _inputs) is not { } scope)
+                    if (Scope.For(viewer, check.Dataset, workspace, _viewing) is not { } scope)
                         return null; // sees nothing at all, so nothing beyond the condition
                     var (source, dialect) = Source(scope.Source);
                     var outside = new Bound.Op(

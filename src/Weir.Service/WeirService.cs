@@ -50,21 +50,7 @@ public static class WeirService
             k.AddServerHeader = false;
         });
         builder.Host.UseDefaultServiceProvider(p => p.ValidateScopes = true);
-        builder.Services.AddSerilog(
-            new LoggerConfiguration()
-                .MinimumLevel.Is(options.Quiet ? LogEventLevel.Error : LogEventLevel.Information)
-                .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
-                .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
-                // A start that fails is told by who started the service, without the stack.
-                .MinimumLevel.Override("Microsoft.Extensions.Hosting", LogEventLevel.Fatal)
-                .WriteTo.Console(
-                    standardErrorFromLevel: LogEventLevel.Verbose,
-                    outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}",
-                    formatProvider: System.Globalization.CultureInfo.InvariantCulture
-                )
-                .CreateLogger(),
-            dispose: true
-        );
+        AddLog(builder.Services, options);
         builder.Services.ConfigureHttpJsonOptions(j =>
         {
             j.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
@@ -81,57 +67,13 @@ public static class WeirService
             h.AllowedHosts = options.Address.Equals(System.Net.IPAddress.Loopback) ? ["localhost", "127.0.0.1", "[::1]"] : ["*"]
         );
         builder.Services.AddSignIn(options);
-        builder.Services.AddSingleton(options);
-        builder.Services.AddSingleton(_ => folder);
-        builder.Services.AddSingleton(options.Clock);
-        // Who defines sources does not own the secrets: each is bound to its host.
-        builder.Services.AddSingleton(s =>
-            options.Folders with
-            {
-                BoundHost = s.GetRequiredService<Versions>().HostOf,
-                Worker = EngineFolders.WorkerBeside() ?? throw new FileNotFoundException("Weir.Worker is missing beside the service."),
-            }
-        );
-        builder.Services.AddSingleton(_ => StoreDatabase.Open(options.DataFolder));
-        foreach (
-            var type in (Type[])
-                [
-                    typeof(Users),
-                    typeof(Tokens),
-                    typeof(Sessions),
-                    typeof(Versions),
-                    typeof(Store.Views),
-                    typeof(Audit),
-                    typeof(Events),
-                    typeof(SourcePool),
-                    typeof(DataVersions),
-                    typeof(WatchedFolder),
-                    typeof(PublishedWorkspace),
-                ]
-        )
-            builder.Services.AddSingleton(type);
-        builder.Services.AddHttpContextAccessor();
-        builder.Services.AddScoped<Asker>();
-        builder.Services.AddHostedService<FolderPublisher>();
-        builder.Services.AddHostedService<FreshnessWatch>();
+        AddRooms(builder.Services, options, folder);
 
         var app = builder.Build();
         Prepare(app.Services, options);
         app.Use(SecurityHeaders);
         if (options.Proxies.Count > 0)
-        {
-            // The address and the scheme of the asker are believed of these, and of nobody else.
-            var forwarded = new ForwardedHeadersOptions
-            {
-                ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto,
-                ForwardLimit = options.Proxies.Count,
-            };
-            forwarded.KnownIPNetworks.Clear();
-            forwarded.KnownProxies.Clear();
-            foreach (var proxy in options.Proxies)
-                forwarded.KnownProxies.Add(proxy);
-            app.UseForwardedHeaders(forwarded);
-        }
+            app.UseForwardedHeaders(Forwarded(options));
         app.UseProblems();
         app.UseHostFiltering();
         app.Use(OwnOrigin);
@@ -160,6 +102,76 @@ public static class WeirService
         api.MapDefinitions();
         api.MapData();
         return app;
+    }
+
+    private static void AddLog(IServiceCollection services, ServiceOptions options) =>
+        services.AddSerilog(
+            new LoggerConfiguration()
+                .MinimumLevel.Is(options.Quiet ? LogEventLevel.Error : LogEventLevel.Information)
+                .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
+                .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+                // A start that fails is told by who started the service, without the stack.
+                .MinimumLevel.Override("Microsoft.Extensions.Hosting", LogEventLevel.Fatal)
+                .WriteTo.Console(
+                    standardErrorFromLevel: LogEventLevel.Verbose,
+                    outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}",
+                    formatProvider: System.Globalization.CultureInfo.InvariantCulture
+                )
+                .CreateLogger(),
+            dispose: true
+        );
+
+    /// <summary>What the service is made of: the store, what is published, the sources, and what works beside the requests.</summary>
+    private static void AddRooms(IServiceCollection services, ServiceOptions options, DataFolderLock folder)
+    {
+        services.AddSingleton(options);
+        services.AddSingleton(_ => folder);
+        services.AddSingleton(options.Clock);
+        // Who defines sources does not own the secrets: each is bound to its host.
+        services.AddSingleton(s =>
+            options.Folders with
+            {
+                BoundHost = s.GetRequiredService<Versions>().HostOf,
+                Worker = EngineFolders.WorkerBeside() ?? throw new FileNotFoundException("Weir.Worker is missing beside the service."),
+            }
+        );
+        services.AddSingleton(_ => StoreDatabase.Open(options.DataFolder));
+        foreach (
+            var type in (Type[])
+                [
+                    typeof(Users),
+                    typeof(Tokens),
+                    typeof(Sessions),
+                    typeof(Versions),
+                    typeof(Store.Views),
+                    typeof(Audit),
+                    typeof(Events),
+                    typeof(SourcePool),
+                    typeof(DataVersions),
+                    typeof(WatchedFolder),
+                    typeof(PublishedWorkspace),
+                ]
+        )
+            services.AddSingleton(type);
+        services.AddHttpContextAccessor();
+        services.AddScoped<Asker>();
+        services.AddHostedService<FolderPublisher>();
+        services.AddHostedService<FreshnessWatch>();
+    }
+
+    private static ForwardedHeadersOptions Forwarded(ServiceOptions options)
+    {
+        // The address and the scheme of the asker are believed of these, and of nobody else.
+        var forwarded = new ForwardedHeadersOptions
+        {
+            ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto,
+            ForwardLimit = options.Proxies.Count,
+        };
+        forwarded.KnownIPNetworks.Clear();
+        forwarded.KnownProxies.Clear();
+        foreach (var proxy in options.Proxies)
+            forwarded.KnownProxies.Add(proxy);
+        return forwarded;
     }
 
     private static void Prepare(IServiceProvider services, ServiceOptions options)

@@ -100,7 +100,7 @@ public sealed class ApiFuzzTests(SharedService shared) : IClassFixture<SharedSer
         )
     );
 
-    private static readonly Gen<JsonNode?> Inputs = Mostly(
+    private static readonly Gen<JsonNode?> Viewing = Mostly(
         Either(
             Gen.Const((JsonNode?)null),
             One(
@@ -201,21 +201,21 @@ public sealed class ApiFuzzTests(SharedService shared) : IClassFixture<SharedSer
                                 {
                                     0 => Some(
                                         ("selections", selections),
-                                        ("inputs", Inputs),
+                                        ("viewing", Viewing),
                                         ("tiles", Gen.Const((JsonNode?)new JsonArray(t)))
                                     ),
-                                    1 => Some(("selections", selections), ("inputs", Inputs)),
+                                    1 => Some(("selections", selections), ("viewing", Viewing)),
                                     2 => Some(
                                         ("selections", selections),
-                                        ("inputs", Inputs),
+                                        ("viewing", Viewing),
                                         ("mark", Mostly(Either(One("member", Mostly(List(Value, 2))), One("restOf", Members)))),
                                         ("first", Whole),
                                         ("count", Whole)
                                     ),
-                                    3 => Some(("selections", selections), ("inputs", Inputs)),
-                                    4 => Some(("contains", Value), ("selections", selections), ("inputs", Inputs)),
+                                    3 => Some(("selections", selections), ("viewing", Viewing)),
+                                    4 => Some(("contains", Value), ("selections", selections), ("viewing", Viewing)),
                                     5 => Edit(tile),
-                                    _ => Some(("selections", selections), ("inputs", Inputs), ("driver", Value)),
+                                    _ => Some(("selections", selections), ("viewing", Viewing), ("driver", Value)),
                                 }
                             ).Select(body =>
                                 (

@@ -169,7 +169,7 @@ public sealed class LeakAttackTests
             var (status, _, text) = await attacked.Post(
                 account,
                 "api/dashboards/shop/results",
-                new { inputs = new { parameters = new Dictionary<string, string[]> { [parameter] = [value] } } }
+                new { viewing = new { parameters = new Dictionary<string, string[]> { [parameter] = [value] } } }
             );
             return (status, text);
         }
@@ -193,14 +193,14 @@ public sealed class LeakAttackTests
         foreach (
             var (method, path, body) in new (HttpMethod, string, object?)[]
             {
-                (HttpMethod.Post, "results", new { inputs = new { zone = "No/Where" } }),
-                (HttpMethod.Post, "results", new { inputs = new { parameters = new { nosuch = new[] { "1" } } } }),
+                (HttpMethod.Post, "results", new { viewing = new { zone = "No/Where" } }),
+                (HttpMethod.Post, "results", new { viewing = new { parameters = new { nosuch = new[] { "1" } } } }),
                 (HttpMethod.Post, "results", new { selections = new { nosuch = 1 } }),
                 (HttpMethod.Get, "?set=nonsense", null),
                 (HttpMethod.Get, "wiring?set={", null),
-                (HttpMethod.Post, "opening", new { inputs = new { zone = "x" } }),
-                (HttpMethod.Post, "tiles/by-kind/explanation", new { inputs = new { zone = "x" } }),
-                (HttpMethod.Post, "tiles/by-kind/rows", new { inputs = new { zone = "x" } }),
+                (HttpMethod.Post, "opening", new { viewing = new { zone = "x" } }),
+                (HttpMethod.Post, "tiles/by-kind/explanation", new { viewing = new { zone = "x" } }),
+                (HttpMethod.Post, "tiles/by-kind/rows", new { viewing = new { zone = "x" } }),
                 (HttpMethod.Post, "view/edits", new { edit = "reset" }),
             }
         )

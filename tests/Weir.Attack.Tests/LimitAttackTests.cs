@@ -7,7 +7,7 @@ using Weir.Core.Definitions;
 
 namespace Weir.Attack.Tests;
 
-/// <summary>Small inputs that would take the service's stack, time or memory.</summary>
+/// <summary>Small viewing that would take the service's stack, time or memory.</summary>
 public sealed class LimitAttackTests
 {
     private static string Formulas(IEnumerable<string> formulas) =>

@@ -52,6 +52,27 @@ public class DefinitionTests
             .ShouldBe(Pictures.PictureKinds.All, ignoreOrder: true);
     }
 
+    [Theory]
+    [InlineData("number", "sort: { by: rows }")]
+    [InlineData("number", "top: { count: 3 }")]
+    [InlineData("list", "drill: { to: [delay] }")]
+    [InlineData("histogram", "top: { count: 3 }")]
+    [InlineData("bar", "totals: true")]
+    public void A_key_about_members_is_told_of_where_the_kind_has_no_use_for_it(string picture, string key)
+    {
+        var by =
+            picture == "number" ? ""
+            : picture == "histogram" ? "        by: delay\n"
+            : "        by: route\n";
+        var show = picture == "list" ? "" : "        show: rows\n";
+        var tile =
+            $"      - tile: a\n        picture: {picture}\n        dataset: d\n{show}{by}        {key}\n"
+            + "        place: { column: 0, row: 0, width: 4, height: 2 }\n";
+        var faults = Faults(dashboard: Dashboard(tile)).Where(f => f.Code == "no-effect").ToList();
+        faults.ShouldHaveSingleItem().Severity.ShouldBe(Severity.Warning);
+        faults[0].Message.ShouldContain(key.Split(":")[0]);
+    }
+
     [Fact]
     public void An_unknown_key_is_named_with_its_place_and_what_was_meant() =>
         ShouldFind(

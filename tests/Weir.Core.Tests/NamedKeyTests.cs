@@ -77,7 +77,7 @@ public class NamedKeyTests
     );
 
     private static Scope ScopeOf(string role) =>
-        Scope.For(Testing.Definitions.Viewer(role, ("growers", ["2"])), "d", Workspace, Inputs.At(default))!;
+        Scope.For(Testing.Definitions.Viewer(role, ("growers", ["2"])), "d", Workspace, Viewing.At(default))!;
 
     private static async Task<Table> Ask(string tile, string role = "all", Selection? picked = null)
     {

@@ -56,7 +56,7 @@ public class OrderTests
     public void Members_stand_by_their_figure_over_all_of_their_lines(string tile, string measure, bool descending)
     {
         var workspace = Read(tile);
-        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Inputs.At(default))!;
+        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Viewing.At(default))!;
         var found = workspace.Dashboards["x"].Tiles.Single();
         Rows.Sample(
             rows =>

@@ -198,7 +198,7 @@ public class PresentationTests
                     $"roles:\n  some: {{ reads: {{ d: {{ hides: [{string.Join(", ", hides)}] }} }} }}\n"
                 ).Workspace!;
                 var dashboard = workspace.Dashboards["x"];
-                var scope = Scope.For(Testing.Definitions.Viewer("some"), "d", workspace, Inputs.Whenever)!;
+                var scope = Scope.For(Testing.Definitions.Viewer("some"), "d", workspace, Viewing.Whenever)!;
                 var scopes = new Dictionary<string, Scope> { ["d"] = scope };
                 // Slow and obvious: a measure over a hidden field is hidden too.
                 bool IsHidden(string name) =>
@@ -224,7 +224,7 @@ public class PresentationTests
                     if (found is not null)
                         expected.ShouldContain((string)found.Opening[0]);
                 }
-                Presentation.Chosen(dashboard, offered, Inputs.Whenever).Tiles.Count().ShouldBe(3);
+                Presentation.Chosen(dashboard, offered, Viewing.Whenever).Tiles.Count().ShouldBe(3);
             },
             iter: 400
         );
@@ -260,7 +260,7 @@ public class PresentationTests
         var (workspace, faults) = Read(Dashboard(Tile(written), ""));
         workspace.ShouldNotBeNull(string.Join('\n', faults));
         var tile = workspace.Dashboards["x"].Tiles.Single();
-        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Inputs.Whenever)!;
+        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Viewing.Whenever)!;
         var now = new DateTime(2025, 9, 1);
         var selection = Openings.Of(tile, scope, Newest, now, DayOfWeek.Monday)!;
         var json = Openings

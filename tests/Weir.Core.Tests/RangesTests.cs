@@ -102,7 +102,7 @@ public class RangesTests
                         1 => new(12, random.Next(1, 9), []),
                         _ => new(random.Next(2, 15), null, []),
                     };
-                    var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace, Inputs.At(default))!;
+                    var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace, Viewing.At(default))!;
                     var dashboard = Workspace.Dashboards["x"];
                     var tile = dashboard.Tiles.First(t => t.Name == field) with { Picture = OfRanges, Ranges = ranges };
                     TileAnswer Answer(TilePlan plan) =>
@@ -151,7 +151,7 @@ public class RangesTests
     [Fact]
     public void Ends_that_an_answer_tells_are_open_in_the_plan_and_given_ones_are_not()
     {
-        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace, Inputs.At(default))!;
+        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace, Viewing.At(default))!;
         var tile = Workspace.Dashboards["x"].Tiles.First() with { Picture = OfRanges };
         var planner = new Planner(DayOfWeek.Monday, "");
         var equal = planner.Plan(tile with { Ranges = new ValueRanges(5, null, []) }, scope, TileFilters.None, 100);

@@ -94,7 +94,7 @@ public class ResultTests
         params (string Tile, DateOnly[] Picked)[] picks
     )
     {
-        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace, Inputs.At(default))!;
+        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace, Viewing.At(default))!;
         var dashboard = Workspace.Dashboards["x"];
         var table = rows.Select(r =>
                 (IReadOnlyDictionary<string, object?>)

@@ -39,7 +39,7 @@ public class ScopeTests
     private static readonly Core.Definitions.Workspace Workspace = Testing.Definitions.Read(Testing.Definitions.Files(Dataset, Access));
 
     private static Scope? For(string roles, params (string, string[])[] attributes) =>
-        Scope.For(Testing.Definitions.Viewer(roles, attributes), "d", Workspace, Inputs.At(default));
+        Scope.For(Testing.Definitions.Viewer(roles, attributes), "d", Workspace, Viewing.At(default));
 
     private static bool Sees(Scope scope, string? port, long seats) =>
         scope.RowRule is null || new Evaluator(DayOfWeek.Monday).Value(scope.RowRule, c => c.Name == "port" ? port : seats) is true;
@@ -49,7 +49,7 @@ public class ScopeTests
     {
         For("nothing").ShouldBeNull();
         For("no-such-role").ShouldBeNull();
-        Scope.For(Testing.Definitions.Viewer("all"), "no-such-dataset", Workspace, Inputs.At(default)).ShouldBeNull();
+        Scope.For(Testing.Definitions.Viewer("all"), "no-such-dataset", Workspace, Viewing.At(default)).ShouldBeNull();
     }
 
     [Fact]
@@ -98,10 +98,12 @@ public class ScopeTests
     public void Single_rows_are_those_of_the_roles_that_grant_them_whatever_the_summaries_are_over()
     {
         Scope? Detail(string roles) =>
-            Scope.ForDetail(Testing.Definitions.Viewer(roles, ("ports", ["a"])), "d", Workspace, Inputs.At(default));
+            Scope.ForDetail(Testing.Definitions.Viewer(roles, ("ports", ["a"])), "d", Workspace, Viewing.At(default));
         Detail("all").ShouldBeNull();
         Detail("nothing").ShouldBeNull();
         For("all detail-of-ports", ("ports", ["a"]))!.RowRule.ShouldBeNull();
+        For("all detail-of-ports", ("ports", ["a"]))!.GrantsDetail.ShouldBeTrue();
+        For("all")!.GrantsDetail.ShouldBeFalse();
         var rows = Detail("all detail-of-ports")!;
         rows.RowRule.ShouldNotBeNull();
         rows.Fields.Keys.ShouldBe(["port", "seats"]);

@@ -59,7 +59,7 @@ public class TilePlanTests
     private static Tile Tile(string name) => Workspace.Dashboards["x"].Tiles.First(t => t.Name == name);
 
     private static Scope ScopeOf(string roles) =>
-        Scope.For(Testing.Definitions.Viewer(roles, ("ports", ["A"])), "d", Workspace, Inputs.At(default))!;
+        Scope.For(Testing.Definitions.Viewer(roles, ("ports", ["A"])), "d", Workspace, Viewing.At(default))!;
 
     /// <summary>A plan that no pass has touched.</summary>
     private static TilePlan Bare(string tile, string roles = "all", Selection? own = null) =>

@@ -97,7 +97,7 @@ public class WindowFiguresTests
                         },
                         DayOfWeek.Monday
                     );
-                    var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", Workspace, Inputs.At(default))!;
+                    var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", Workspace, Viewing.At(default))!;
                     var dashboard = Workspace.Dashboards["x"];
                     var tile = dashboard.Tiles.First();
                     List<Selection> selections =

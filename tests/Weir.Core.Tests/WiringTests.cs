@@ -119,7 +119,7 @@ public class WiringTests
             Testing.Definitions.Files(Datasets, Access, ("datasets/e.yaml", Other), ("dashboards/x.yaml", yaml.ToString()))
         );
         var viewer = Testing.Definitions.Viewer("all");
-        var scopes = workspace.Datasets.Keys.ToDictionary(d => d, d => Scope.For(viewer, d, workspace, Inputs.At(default))!);
+        var scopes = workspace.Datasets.Keys.ToDictionary(d => d, d => Scope.For(viewer, d, workspace, Viewing.At(default))!);
         var dashboard = workspace.Dashboards["x"];
         // The viewer has moved some tiles to other tabs and hidden others.
         var arrangement = Arrangement.Opening(dashboard);

@@ -110,7 +110,7 @@ public sealed class CalculationDocsTests : IDisposable
                 )
             )
         );
-        var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Inputs.At(default))!;
+        var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Viewing.At(default))!;
         var memory = new InMemory(
             new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>> { ["t"] = rows },
             DayOfWeek.Monday

@@ -81,7 +81,7 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
               made: { formula: "id + 1" }
             """;
         var workspace = Testing.Definitions.Read(Testing.Definitions.Files(dataset, "roles:\n  r: { reads: { d: all } }\n"));
-        var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Inputs.At(default))!;
+        var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Viewing.At(default))!;
         var faults = await ColumnChecks.Of(
             workspace.Datasets["d"],
             scope,
@@ -219,13 +219,13 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
         var workspace = Testing.Definitions.Read(Testing.Definitions.Files(dataset, "roles:\n  r: { reads: { d: all } }\n"));
         async Task<long> Rows(string[] labels, params string[] least)
         {
-            var (inputs, fault) = Inputs.Read(
+            var (viewing, fault) = Viewing.Read(
                 default,
                 least.Length == 0 ? new Dictionary<string, IReadOnlyList<string>>() : new() { ["least"] = least },
                 workspace.Datasets["d"].Parameters
             );
             fault.ShouldBeNull();
-            var scope = Scope.For(Testing.Definitions.Viewer("r", ("labels", labels)), "d", workspace, inputs!)!;
+            var scope = Scope.For(Testing.Definitions.Viewer("r", ("labels", labels)), "d", workspace, viewing!)!;
             scope.Restricted.ShouldBeTrue("the query takes rows away by what the viewer is");
             var answer = await Engine.Source.Ask(
                 DatasetChecks.Count(scope, []),
@@ -238,7 +238,7 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
         (await Rows(["North', 'O''Hare; --"])).ShouldBe(0);
         (await Rows(["North", "O'Hare; --"], "2")).ShouldBe(1);
         (await Rows([])).ShouldBe(0, "a missing attribute grants nothing");
-        var everyone = Scope.For(Testing.Definitions.Viewer("r", ("labels", ["North"])), "d", workspace, Inputs.At(default))!;
+        var everyone = Scope.For(Testing.Definitions.Viewer("r", ("labels", ["North"])), "d", workspace, Viewing.At(default))!;
         var columns = await Engine.Source.Describe(
             Engine.Engine.Dialect(DayOfWeek.Monday).Print(DatasetChecks.AllColumns(everyone)),
             Nobody,
@@ -282,7 +282,7 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
             ];
         foreach (var (role, newest) in new[] { ("all", "2025-01-05T12:00:00"), ("few", "2024-12-30T08:00:00") })
         {
-            var scope = Scope.For(Testing.Definitions.Viewer(role), "d", workspace, Inputs.Whenever)!;
+            var scope = Scope.For(Testing.Definitions.Viewer(role), "d", workspace, Viewing.Whenever)!;
             var greatest = (DateTime)(await Ask(Planner.Newest(FieldAt.Parse("came.week"), scope)))[0][0]!;
             greatest.ToString("s", System.Globalization.CultureInfo.InvariantCulture).ShouldBe(newest);
             // Pairs of a place and a month, those asked for that there are: "not given" is one of them, an empty text is another.
@@ -356,7 +356,7 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
             )
         );
         var dialect = Engine.Engine.Dialect(DayOfWeek.Monday);
-        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Inputs.Whenever)!;
+        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Viewing.Whenever)!;
         async Task<string> Shown(string tile)
         {
             var plan = new Planner(DayOfWeek.Monday, "").Plan(
@@ -390,7 +390,7 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
         const string dataset =
             "dataset: d\nsource: s\nfrom: stay\nfields:\n  place: { column: place }\n  nights: { column: nights, type: integer }\n";
         var workspace = Testing.Definitions.Read(Testing.Definitions.Files(dataset, "roles:\n  all: { reads: { d: all } }\n"));
-        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Inputs.Whenever)!;
+        var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", workspace, Viewing.Whenever)!;
         async Task<long> Rows(string field, IEnumerable<object?> members, bool excludes)
         {
             var selection = new Selection("t", [.. members.Select(m => (IReadOnlyList<object?>)[m])], null) { Excludes = excludes };
@@ -440,7 +440,7 @@ public abstract class ConformanceTests(string engine, string endless) : IDisposa
               amount: { column: amount, type: integer }
             """;
         var workspace = Testing.Definitions.Read(Testing.Definitions.Files(dataset, "roles:\n  r: { reads: { d: all } }\n"));
-        var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Inputs.At(default))!;
+        var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Viewing.At(default))!;
         var dialect = Engine.Engine.Dialect(DayOfWeek.Monday);
         var report = await DatasetReport.Make(
             workspace.Datasets["d"],

@@ -386,7 +386,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
             "count(*)"
         );
         var workspace = Testing.Definitions.Read(files);
-        var scope = Scope.For(Testing.Definitions.Viewer("r", ("texts", ["a", "b"])), "d", workspace, Inputs)!;
+        var scope = Scope.For(Testing.Definitions.Viewer("r", ("texts", ["a", "b"])), "d", workspace, Viewing)!;
         var query = MemberNames.WithNames(
             new Planner(workspace.WeekStart, "").Question(workspace.Dashboards["x"].Tiles.First(), scope, TileFilters.None, 10)
         );
@@ -398,7 +398,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
         ];
     }
 
-    private static readonly Inputs Inputs = Core.Access.Inputs.At(new DateTime(2024, 4, 20, 13, 30, 0));
+    private static readonly Viewing Viewing = Core.Access.Viewing.At(new DateTime(2024, 4, 20, 13, 30, 0));
 
     private async Task Compare(Random random)
     {
@@ -408,7 +408,7 @@ public abstract class DifferentialTests(string engine) : IDisposable
             Testing.Definitions.Viewer("r", ("texts", [.. Texts.OfType<string>().Where(_ => random.Next(3) == 0).DefaultIfEmpty("a")])),
             "d",
             workspace,
-            Inputs
+            Viewing
         )!;
         var dashboard = workspace.Dashboards["x"];
         var memory = new InMemory(_rows[table], workspace.WeekStart);

@@ -59,7 +59,7 @@ public class PlanTests
             Testing.Definitions.Viewer(roles, ("ports", ["SKE'; DROP TABLE sale; --"])),
             "d",
             Workspace,
-            Inputs.At(default)
+            Viewing.At(default)
         )!;
         var dashboard = Workspace.Dashboards["x"];
         List<Selection> selections =

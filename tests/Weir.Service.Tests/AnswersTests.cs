@@ -275,7 +275,7 @@ public sealed class AnswersTests
                 .As("director")
                 .PostAsJsonAsync(
                     "api/dashboards/x/results",
-                    new { inputs = new { parameters = new { p = new[] { $"{p}" } } } },
+                    new { viewing = new { parameters = new { p = new[] { $"{p}" } } } },
                     stop.Token
                 );
         var sent = Enumerable.Range(1, 6).Select(Send).ToList();
@@ -302,7 +302,7 @@ public sealed class AnswersTests
     {
         await using var service = await RunningService.Start();
         const string Picked = """
-            {"tiles": ["course"], "inputs": {"parameters": {"parts": ["home_port"], "drawn": ["bar"]}}, "selections": {
+            {"tiles": ["course"], "viewing": {"parameters": {"parts": ["home_port"], "drawn": ["bar"]}}, "selections": {
               "year": {"members": [["2023-01-01"]], "exclude": true}, "ports": {"members": [["SKE"], ["QUI"], ["ULL"]]}, "routes": {"members": [["Quillay–Brannoway"]]},
               "pairs": {"members": [["SKE", 15], ["ULL", 20], ["QUI", 19]]}, "vessels": {"members": [[6], [5]]}}}
             """;
@@ -316,11 +316,11 @@ public sealed class AnswersTests
     public async Task Parameters_change_figures_and_what_cannot_be_meant_is_refused()
     {
         await using var service = await RunningService.Start();
-        async Task<(HttpStatusCode Status, JsonElement Body)> Late(object inputs)
+        async Task<(HttpStatusCode Status, JsonElement Body)> Late(object viewing)
         {
             var response = await service
                 .As("director")
-                .PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { "vessels" }, inputs });
+                .PostAsJsonAsync("api/dashboards/network/results", new { tiles = new[] { "vessels" }, viewing });
             return (response.StatusCode, JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement);
         }
         double Share(JsonElement result) => result.GetProperty("totals").EnumerateArray().ToList()[3].GetDouble();
@@ -328,7 +328,7 @@ public sealed class AnswersTests
         var thirty = Share((await Late(new { parameters = new { late_after = new[] { "30" } } })).Body);
         thirty.ShouldBeLessThan(ten / 2);
         foreach (
-            var (inputs, code) in ((object, string)[])
+            var (viewing, code) in ((object, string)[])
                 [
                     (new { parameters = new { late_after = new[] { "61" } } }, "wrong-value"),
                     (new { parameters = new { late_after = new[] { "x'; DROP TABLE sailing; --" } } }, "wrong-value"),
@@ -340,7 +340,7 @@ public sealed class AnswersTests
         )
         {
             // What is no parameter, and no zone, is refused whole; a bad value fails the tile that it is for.
-            var (status, body) = await Late(inputs);
+            var (status, body) = await Late(viewing);
             status.ShouldBe(code.StartsWith("unknown-", StringComparison.Ordinal) ? HttpStatusCode.UnprocessableEntity : HttpStatusCode.OK);
             (status == HttpStatusCode.OK ? body.GetProperty("problem") : body).GetProperty("code").GetString().ShouldBe(code);
         }
@@ -358,7 +358,7 @@ public sealed class AnswersTests
                 .As("director")
                 .PostAsJsonAsync(
                     "api/dashboards/tickets/results",
-                    new { tiles = new[] { "routes" }, inputs = new { parameters = new { sold_in = new[] { period } }, zone } }
+                    new { tiles = new[] { "routes" }, viewing = new { parameters = new { sold_in = new[] { period } }, zone } }
                 );
             var result = JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement;
             return

@@ -58,9 +58,9 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     [InlineData("results", """{"selections": {"span": {"range": {"from": "2025-02-30"}}}}""", 422, "wrong-type")]
     [InlineData("results", """{"selections": {"wind": {"range": 7}}}""", 422, "bad-selection")]
     [InlineData("results", """{"selections": {"year": {"members": []}}}""", 422, "pick-needed")]
-    [InlineData("tiles/course/brush", """{"inputs": {"parameters": {"grain": ["day"]}}}""", 422, "wrong-value")]
-    [InlineData("opening", """{"inputs": {"parameters": {"grain": []}}}""", 422, "value-needed")]
-    [InlineData("results", """{"inputs": {"parameters": {"no-such": ["day"]}}}""", 422, "unknown-parameter")]
+    [InlineData("tiles/course/brush", """{"viewing": {"parameters": {"grain": ["day"]}}}""", 422, "wrong-value")]
+    [InlineData("opening", """{"viewing": {"parameters": {"grain": []}}}""", 422, "value-needed")]
+    [InlineData("results", """{"viewing": {"parameters": {"no-such": ["day"]}}}""", 422, "unknown-parameter")]
     [InlineData("tiles/routes/members", """{"search": null}""", 422, "bad-selection")]
     [InlineData("tiles/routes/members", """{"search": "\u0000"}""", 422, "bad-selection")]
     [InlineData("results", """{"selections": {"ports": {"members": [["SKE\u0000"]]}}}""", 422, "wrong-type")]
@@ -119,7 +119,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         async Task<long> Sailings(string selections)
         {
             var body =
-                $$$"""{"tiles": ["chosen"], "selections": {{{selections}}}, "inputs": {"parameters": {"figure": ["sailings"] } } }""";
+                $$$"""{"tiles": ["chosen"], "selections": {{{selections}}}, "viewing": {"parameters": {"figure": ["sailings"] } } }""";
             var text = await (
                 await _service.As("director").PostAsync("api/dashboards/punctuality/results", Json(body))
             ).Content.ReadAsStringAsync();
@@ -258,7 +258,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     {
         async Task<string> Set(string account, string figure)
         {
-            var body = $$$"""{"tiles": ["chosen"], "inputs": {"parameters": {"figure": ["{{{figure}}}"] } } }""";
+            var body = $$$"""{"tiles": ["chosen"], "viewing": {"parameters": {"figure": ["{{{figure}}}"] } } }""";
             return
                 (
                     await (
@@ -293,7 +293,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         {
             var response = await _service
                 .As("director")
-                .PostAsync($"api/dashboards/{dashboard}/results", Json($"{{\"inputs\": {{\"parameters\": {parameters}}}}}"));
+                .PostAsync($"api/dashboards/{dashboard}/results", Json($"{{\"viewing\": {{\"parameters\": {parameters}}}}}"));
             response.StatusCode.ShouldBe(HttpStatusCode.OK);
             return (await response.Content.ReadAsStringAsync())
                 .Split('\n', StringSplitOptions.RemoveEmptyEntries)

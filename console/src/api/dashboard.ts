@@ -5,7 +5,7 @@ import { api, lines, type Schemas, type TileResult, unwrap, zone } from './clien
 const bodyOf = ({ tiles, selections, set, isAnew }: Question) => ({
   tiles,
   selections: asked(selections),
-  inputs: { parameters: set, zone },
+  viewing: { parameters: set, zone },
   ...(isAnew ? { refresh: true } : {}),
 });
 
@@ -24,7 +24,7 @@ export function serviceOf(dashboard: string): Service {
           params: { path },
           body: {
             selections: selections === undefined ? null : asked(selections),
-            inputs: { parameters: set, zone },
+            viewing: { parameters: set, zone },
           },
         }),
       ),
@@ -32,7 +32,7 @@ export function serviceOf(dashboard: string): Service {
       const answer = await unwrap(
         api.POST('/api/dashboards/{dashboard}/tiles/{tile}/members', {
           params: { path: { dashboard, tile } },
-          body: { search, selections: asked(selections), inputs: { parameters: set, zone } },
+          body: { search, selections: asked(selections), viewing: { parameters: set, zone } },
           signal,
         }),
       );

@@ -201,7 +201,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The kinds of picture: what each shows, how it is picked, and which keys of a tile only it has. */
+        /** The kinds of picture: what each shows, how it is picked, and which keys of a tile it takes. */
         get: operations["listPictures"];
         put?: never;
         post?: never;
@@ -651,7 +651,7 @@ export interface components {
             selections: null | {
                 [key: string]: components["schemas"]["PickedMembers"];
             };
-            inputs?: null | components["schemas"]["InputsRequest"];
+            viewing?: null | components["schemas"]["ViewingRequest"];
         };
         BrushStep: {
             do: string;
@@ -801,7 +801,7 @@ export interface components {
             selections: null | {
                 [key: string]: components["schemas"]["PickedMembers"];
             };
-            inputs?: null | components["schemas"]["InputsRequest"];
+            viewing?: null | components["schemas"]["ViewingRequest"];
             /** @default false */
             count: boolean;
         };
@@ -874,17 +874,15 @@ export interface components {
             /** Format: int64 */
             version: null | number;
         };
-        InputsRequest: {
-            parameters: null | {
-                [key: string]: string[];
-            };
-            zone: null | string;
-        };
         JoinReport: {
             table: string;
             keys: string[];
         };
         JsonElement: (null | boolean | number | string)[];
+        KeyInfo: {
+            name: string;
+            doc: string;
+        };
         MarkRequest: {
             member: null | components["schemas"]["JsonElement"];
             restOf?: null | (null | boolean | number | string)[][];
@@ -909,7 +907,7 @@ export interface components {
                 [key: string]: components["schemas"]["PickedMembers"];
             };
             search: string;
-            inputs?: null | components["schemas"]["InputsRequest"];
+            viewing?: null | components["schemas"]["ViewingRequest"];
         };
         NewToken: {
             id: string;
@@ -943,7 +941,7 @@ export interface components {
             selections: null | {
                 [key: string]: components["schemas"]["PickedMembers"];
             };
-            inputs?: null | components["schemas"]["InputsRequest"];
+            viewing?: null | components["schemas"]["ViewingRequest"];
         };
         OwnKeyInfo: {
             name: string;
@@ -1019,6 +1017,7 @@ export interface components {
             picksOneWay: boolean;
             isControl: boolean;
             hasData: boolean;
+            ofMembers: components["schemas"]["KeyInfo"][];
             own: components["schemas"]["OwnKeyInfo"][];
         };
         Place: {
@@ -1070,7 +1069,7 @@ export interface components {
             selections: null | {
                 [key: string]: components["schemas"]["PickedMembers"];
             };
-            inputs?: null | components["schemas"]["InputsRequest"];
+            viewing?: null | components["schemas"]["ViewingRequest"];
             /** @default false */
             refresh: boolean;
         };
@@ -1089,7 +1088,7 @@ export interface components {
             selections: null | {
                 [key: string]: components["schemas"]["PickedMembers"];
             };
-            inputs?: null | components["schemas"]["InputsRequest"];
+            viewing?: null | components["schemas"]["ViewingRequest"];
             mark?: null | components["schemas"]["MarkRequest"];
             columns?: null | string[];
             sort?: null | string;
@@ -1340,6 +1339,12 @@ export interface components {
             canRedo: number;
             dropped: string[];
             keeps: null | string;
+        };
+        ViewingRequest: {
+            parameters: null | {
+                [key: string]: string[];
+            };
+            zone: null | string;
         };
         WireInfo: {
             driver: string;

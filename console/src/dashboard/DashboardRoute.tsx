@@ -26,7 +26,7 @@ export function DashboardRoute() {
       const answer = await unwrap(
         api.POST('/api/dashboards/{dashboard}/opening', {
           params: { path: { dashboard } },
-          body: { selections: null, inputs: { parameters: null, zone } },
+          body: { selections: null, viewing: { parameters: null, zone } },
         }),
       );
       return {

@@ -35,7 +35,7 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
     own && !own.exclude && !own.range && !own.restOf && own.members.length === 1 ? own.members[0] : undefined;
   const body = {
     selections: asked(selections),
-    inputs: { parameters: set, zone },
+    viewing: { parameters: set, zone },
     mark: member ? { member: member, restOf: null } : null,
     columns: columns.length > 0 ? columns : null,
     sort: sort?.field ?? null,

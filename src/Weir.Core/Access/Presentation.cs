@@ -45,11 +45,11 @@ public static class Presentation
 
     /// <summary>The dashboard as a viewer's choices have it.</summary>
     /// <param name="offered">See <see cref="Offered"/>.</param>
-    public static Dashboard Chosen(Dashboard dashboard, IReadOnlyList<Parameter> offered, Inputs inputs) =>
+    public static Dashboard Chosen(Dashboard dashboard, IReadOnlyList<Parameter> offered, Viewing viewing) =>
         dashboard.With(
             dashboard.Parameters.ToDictionary(
                 p => p.Name,
-                p => (string)(offered.FirstOrDefault(o => o.Name == p.Name) is { } mine ? inputs.Of(mine) : p.Opening)[0]
+                p => (string)(offered.FirstOrDefault(o => o.Name == p.Name) is { } mine ? viewing.Of(mine) : p.Opening)[0]
             )
         );
 }

@@ -9,6 +9,8 @@ namespace Weir.Core.Access;
 /// </summary>
 public sealed class Scope
 {
+    private Func<Viewing, Scope> _at;
+
     private Scope(
         Dataset dataset,
         ViewerValues put,
@@ -19,6 +21,7 @@ public sealed class Scope
         IReadOnlyDictionary<string, string> session
     )
     {
+        _at = _ => this;
         Name = dataset.Name;
         Title = dataset.Title;
         Source = dataset.Source;
@@ -158,6 +161,9 @@ public sealed class Scope
     /// <summary>True if the rule's text or its SQL would name a column that the viewer may not see.</summary>
     public bool RuleNamesHidden { get; }
 
+    /// <summary>True if a role grants single rows, which may be fewer than the figures are over: see <see cref="ForDetail"/>.</summary>
+    public bool GrantsDetail { get; private init; }
+
     /// <summary>True for what is being defined: it is asked apart from what is published.</summary>
     public bool IsDraft { get; private init; }
 
@@ -174,18 +180,18 @@ public sealed class Scope
     public IReadOnlyDictionary<string, Parameter> Parameters { get; }
 
     /// <summary>Works out what a viewer may see of a dataset; null if nothing: then it does not exist for the viewer.</summary>
-    /// <param name="inputs">The time of viewing and the parameters that are set.</param>
-    public static Scope? For(Viewer viewer, string dataset, Workspace workspace, Inputs inputs) =>
-        For(viewer, dataset, workspace, inputs, _ => true);
+    /// <param name="viewing">The time of viewing and the parameters that are set.</param>
+    public static Scope? For(Viewer viewer, string dataset, Workspace workspace, Viewing viewing) =>
+        For(viewer, dataset, workspace, viewing, _ => true);
 
     /// <summary>
     /// What a viewer may see of a dataset row by row: the union of those roles that grant <c>detail</c>, which may be less than
     /// the viewer's summaries are over; null if none does.
     /// </summary>
-    public static Scope? ForDetail(Viewer viewer, string dataset, Workspace workspace, Inputs inputs) =>
-        For(viewer, dataset, workspace, inputs, g => g.Detail);
+    public static Scope? ForDetail(Viewer viewer, string dataset, Workspace workspace, Viewing viewing) =>
+        For(viewer, dataset, workspace, viewing, g => g.Detail);
 
-    private static Scope? For(Viewer viewer, string dataset, Workspace workspace, Inputs inputs, Func<Grant, bool> counts)
+    private static Scope? For(Viewer viewer, string dataset, Workspace workspace, Viewing viewing, Func<Grant, bool> counts)
     {
         if (!workspace.Datasets.TryGetValue(dataset, out var definition))
             return null;
@@ -204,29 +210,40 @@ public sealed class Scope
         hidden.UnionWith(definition.Fields.Values.Where(f => f.Uses.Overlaps(hidden)).Select(f => f.Name).ToList());
         hidden.UnionWith(definition.Measures.Values.Where(m => m.Uses.Overlaps(hidden)).Select(m => m.Name).ToList());
         var hiddenParameters = HiddenParameters(definition, hidden);
-        var put = new ViewerValues(viewer, inputs.Without(hiddenParameters), definition.Parameters, workspace.WeekStart);
-        // Rows: the union of the roles. One role without a rule grants all.
-        Bound? rowRule = grants.Any(g => g.Grant.Where is null) ? null : Bound.Any(grants.Select(g => put.Rule(g.Grant.Where!)));
-        return new Scope(
-            definition,
-            put,
-            rowRule,
-            [.. grants.Select(g => new ScopeRule(g.Role.Title, g.Grant.WhereText))],
-            hidden,
-            hiddenParameters,
-            SessionOf(viewer, workspace.Sources[definition.Source])
-        );
+        Scope At(Viewing now)
+        {
+            var put = new ViewerValues(viewer, now.Without(hiddenParameters), definition.Parameters, workspace.WeekStart);
+            // Rows: the union of the roles. One role without a rule grants all.
+            Bound? rowRule = grants.Any(g => g.Grant.Where is null) ? null : Bound.Any(grants.Select(g => put.Rule(g.Grant.Where!)));
+            return new Scope(
+                definition,
+                put,
+                rowRule,
+                [.. grants.Select(g => new ScopeRule(g.Role.Title, g.Grant.WhereText))],
+                hidden,
+                hiddenParameters,
+                SessionOf(viewer, workspace.Sources[definition.Source])
+            )
+            {
+                GrantsDetail = grants.Any(g => g.Grant.Detail),
+                _at = At,
+            };
+        }
+        return At(viewing);
     }
+
+    /// <summary>The same right at another time or with other parameters: what is granted is not worked out anew.</summary>
+    public Scope At(Viewing viewing) => _at(viewing);
 
     /// <summary>
     /// The right of a developer on a dataset that is being defined, with all its rows and fields; null unless the viewer
     /// may define. What a developer tries out goes this way too: there is no second one.
     /// </summary>
-    public static Scope? ForDefining(Viewer viewer, Dataset draft, Workspace workspace, Inputs inputs) =>
+    public static Scope? ForDefining(Viewer viewer, Dataset draft, Workspace workspace, Viewing viewing) =>
         viewer.May(Acts.Define, workspace)
             ? new Scope(
                 draft,
-                new ViewerValues(viewer, inputs, draft.Parameters, workspace.WeekStart),
+                new ViewerValues(viewer, viewing, draft.Parameters, workspace.WeekStart),
                 null,
                 [new ScopeRule("Defining", null)],
                 [],
@@ -249,7 +266,7 @@ public sealed class Scope
         Parameter parameter,
         ParameterChoices.Lookup lookup,
         Workspace workspace,
-        Inputs inputs
+        Viewing viewing
     )
     {
         var rows = new DatasetRows.Query(lookup.Query, "choices");
@@ -271,7 +288,7 @@ public sealed class Scope
         var mayTell = !scope.Restricted || lookup.AsksForViewer || lookup.Field is not null;
         return new Scope(
             dataset,
-            new ViewerValues(viewer, inputs, dataset.Parameters, workspace.WeekStart),
+            new ViewerValues(viewer, viewing, dataset.Parameters, workspace.WeekStart),
             mayTell ? null : Bound.False,
             [],
             [],

@@ -4,7 +4,7 @@ using Weir.Core.Expressions;
 namespace Weir.Core.Access;
 
 /// <summary>Puts in what formulas leave open until somebody looks: the viewer's attributes, parameters, and the time.</summary>
-internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictionary<string, Parameter> parameters, DayOfWeek weekStart)
+internal sealed class ViewerValues(Viewer viewer, Viewing viewing, IReadOnlyDictionary<string, Parameter> parameters, DayOfWeek weekStart)
 {
     /// <summary>A row rule. A missing or unfit attribute makes the whole rule false, even under NOT.</summary>
     public Bound Rule(Bound rule)
@@ -52,7 +52,7 @@ internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictio
             case Bound.Op { Operation: Operation.Not } not:
                 return Resolve(not.Arguments[0]) is { } inner ? not with { Arguments = [inner] } : null;
             case Bound.Op { Operation: Operation.IsNull } test when test.Arguments[0] is Bound.Parameter asked:
-                return inputs.Of(parameters[asked.Name]).Count == 0 ? Bound.True : Bound.False;
+                return viewing.Of(parameters[asked.Name]).Count == 0 ? Bound.True : Bound.False;
             case Bound.Op
             {
                 Operation: Operation.Equal
@@ -77,11 +77,11 @@ internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictio
                     };
             case Bound.InPeriod period:
                 var text = period.Period is Bound.Parameter named
-                    ? inputs.Of(parameters[named.Name]) is [string set]
+                    ? viewing.Of(parameters[named.Name]) is [string set]
                         ? set
                         : null
                     : (string)((Bound.Literal)period.Period).Value!;
-                if (text is null || RelativePeriod.Parse(text)!.Span(inputs.Now, weekStart) is not { } span)
+                if (text is null || RelativePeriod.Parse(text)!.Span(viewing.Now, weekStart) is not { } span)
                     return null;
                 return Bound.Between(Put(period.Date), span.From, span.To);
             default:
@@ -101,12 +101,12 @@ internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictio
     private Bound Rebuilt(Bound bound) =>
         bound switch
         {
-            Bound.Parameter p => inputs.Of(parameters[p.Name]) is [var value, ..] && !p.IsList
+            Bound.Parameter p => viewing.Of(parameters[p.Name]) is [var value, ..] && !p.IsList
                 ? new Bound.Literal(value, p.Kind)
                 : new Bound.Literal(null, p.Kind),
             Bound.Clock clock => clock.Kind == ValueKind.Date
-                ? new Bound.Literal(DateOnly.FromDateTime(inputs.Now), clock.Kind)
-                : new Bound.Literal(inputs.Now, clock.Kind),
+                ? new Bound.Literal(DateOnly.FromDateTime(viewing.Now), clock.Kind)
+                : new Bound.Literal(viewing.Now, clock.Kind),
             Bound.Op op => op with { Arguments = [.. op.Arguments.Select(Put)] },
             Bound.Grain grain => grain with { Argument = Put(grain.Argument) },
             Bound.Part part => part with { Argument = Put(part.Argument) },
@@ -123,13 +123,13 @@ internal sealed class ViewerValues(Viewer viewer, Inputs inputs, IReadOnlyDictio
     private bool NamesEmpty(Bound bound) =>
         bound switch
         {
-            Bound.Parameter p => inputs.Of(parameters[p.Name]).Count == 0,
+            Bound.Parameter p => viewing.Of(parameters[p.Name]).Count == 0,
             Bound.Op { Operation: Operation.Case or Operation.Coalesce } => false,
             Bound.Aggregate => false,
             _ => bound.Children.Any(NamesEmpty),
         };
 
-    private IEnumerable<Bound> Of(Bound.Parameter list) => inputs.Of(parameters[list.Name]).Select(v => new Bound.Literal(v, list.Kind));
+    private IEnumerable<Bound> Of(Bound.Parameter list) => viewing.Of(parameters[list.Name]).Select(v => new Bound.Literal(v, list.Kind));
 
     /// <summary>A developer's query with its values.</summary>
     /// <returns>The query, and false if an attribute that it names is missing: then no row is granted.</returns>

@@ -105,96 +105,39 @@ internal sealed class DashboardReader(
     }
 
     /// <summary>What a scalar says, with the choices of the dashboard's parameters put in.</summary>
-    private string Say(YamlScalarNode node) => _variants.Say(node);
+    private string Text(YamlScalarNode node) => _variants.Text(node);
 
     private Tile? ReadTile(YamlNode node, string name)
     {
-        var pictureNode = (YamlScalarNode)YamlText.Node(node, "picture")!;
-        if (pictures.FirstOrDefault(p => p.Name == Say(pictureNode)) is not { } picture)
-        {
-            string[] known = [.. pictures.Select(p => p.Name)];
-            text.Report(
-                "unknown-value",
-                pictureNode,
-                $"{Say(pictureNode)} is no kind of picture.",
-                Nearest.Remedy(Say(pictureNode), known) ?? $"Choose one of {string.Join(", ", known)}."
-            );
+        if (ReadPicture((YamlScalarNode)YamlText.Node(node, "picture")!) is not { } picture)
             return null;
-        }
-        var datasetNode = YamlText.Node(node, "dataset") as YamlScalarNode;
-        Dataset? dataset = null;
         CheckOwnKeys(node, picture);
-        if (!picture.HasData)
-            datasetNode = null;
-        else if (datasetNode is null)
-            text.Report("missing-key", node, $"The tile {name} needs a dataset.");
-        if (
-            datasetNode is not null
-            && !datasets.TryGetValue(datasetNode.Value!, out dataset)
-            && !brokenDatasets.Contains(datasetNode.Value!)
-        )
-            text.Report(
-                "unknown-dataset",
-                datasetNode,
-                $"There is no dataset {datasetNode.Value}.",
-                Nearest.Remedy(datasetNode.Value!, datasets.Keys)
-            );
-
+        var dataset = picture.HasData ? ReadDataset(node, name) : null;
         var show = YamlText.Items(YamlText.Node(node, "show")).ToList();
         var by = YamlText.Items(YamlText.Node(node, "by")).ToList();
         var split = YamlText.Node(node, "split") as YamlScalarNode;
-        CheckCount(node, "show", show.Count, picture.Show, picture, "measure");
-        CheckCount(node, "by", by.Count, picture.By, picture, "field");
-        if (split is not null && !picture.CanSplit)
-            text.Report(
-                "cannot-split",
-                split,
-                $"A {picture} can't be split.",
-                $"Use {Sentences.Or(pictures.Where(p => p.CanSplit).Select(p => p.Name))}."
-            );
-        if (split is not null && show.Count > 1 && !picture.SplitsSeveral)
-            text.Report("cannot-split", split, "A tile shows either several measures or one measure split by a field.");
+        CheckSlots(node, picture, show, by, split);
         if (dataset is not null)
-        {
-            foreach (var item in show.Where(s => !dataset.Measures.ContainsKey(Say(s)) && !dataset.Faulty.Contains(Say(s))))
-                text.Report(
-                    "unknown-measure",
-                    item,
-                    $"The dataset {dataset.Name} has no measure {Say(item)}.",
-                    dataset.Fields.ContainsKey(Say(item))
-                        ? $"{Say(item)} is a field; define a measure over it."
-                        : Nearest.Remedy(Say(item), dataset.Measures.Keys)
-                );
-            foreach (var item in by.Concat(split is null ? [] : [split]))
-                CheckField(item, dataset);
-            CheckLooking(node, show, by, dataset, picture);
-        }
+            CheckNames(node, dataset, show, by, split, picture);
         var change = YamlText.Node(YamlText.Node(node, "change") ?? node, "on") as YamlScalarNode;
         if (change is not null && dataset is not null)
             CheckChange(change, dataset);
         var pick = ReadPick(node, picture, by, dataset);
         var isInPanel = YamlText.Node(node, "place") is YamlScalarNode;
-        if (isInPanel && !picture.IsControl)
-            text.Report(
-                "cannot-stand",
-                YamlText.Node(node, "place")!,
-                "The side panel holds controls only.",
-                "Give the tile a place in the grid."
-            );
-        if (isInPanel && YamlText.Node(node, "group") is { } framed)
-            text.Report("cannot-stand", framed, "What stands in the side panel belongs to no group; a group is a frame in the grid.");
+        if (isInPanel)
+            CheckPanel(node, picture);
         var tile = new Tile(
             name,
             picture,
             YamlText.Value(node, "title"),
             YamlText.Value(node, "description"),
             dataset?.Name,
-            [.. show.Select(Say)],
-            [.. by.Select(b => FieldAt.Parse(Say(b)))],
-            split is null ? null : FieldAt.Parse(Say(split)),
+            [.. show.Select(Text)],
+            [.. by.Select(b => FieldAt.Parse(Text(b)))],
+            split is null ? null : FieldAt.Parse(Text(split)),
             ReadTop(node),
             ReadSort(node, show, by),
-            change is null ? null : FieldAt.Parse(Say(change)),
+            change is null ? null : FieldAt.Parse(Text(change)),
             YamlText.IsSet(node, "totals"),
             YamlText.Value(node, "text"),
             pick,
@@ -215,6 +158,85 @@ internal sealed class DashboardReader(
         return picture.HasData && dataset is null ? null : tile;
     }
 
+    private PictureKind? ReadPicture(YamlScalarNode node)
+    {
+        if (pictures.FirstOrDefault(p => p.Name == Text(node)) is { } picture)
+            return picture;
+        string[] known = [.. pictures.Select(p => p.Name)];
+        text.Report(
+            "unknown-value",
+            node,
+            $"{Text(node)} is no kind of picture.",
+            Nearest.Remedy(Text(node), known) ?? $"Choose one of {string.Join(", ", known)}."
+        );
+        return null;
+    }
+
+    private Dataset? ReadDataset(YamlNode tile, string name)
+    {
+        if (YamlText.Node(tile, "dataset") is not YamlScalarNode node)
+        {
+            text.Report("missing-key", tile, $"The tile {name} needs a dataset.");
+            return null;
+        }
+        if (!datasets.TryGetValue(node.Value!, out var dataset) && !brokenDatasets.Contains(node.Value!))
+            text.Report("unknown-dataset", node, $"There is no dataset {node.Value}.", Nearest.Remedy(node.Value!, datasets.Keys));
+        return dataset;
+    }
+
+    /// <summary>How many measures and fields a tile has, held against what its kind takes.</summary>
+    private void CheckSlots(YamlNode node, PictureKind picture, List<YamlScalarNode> show, List<YamlScalarNode> by, YamlScalarNode? split)
+    {
+        CheckCount(node, "show", show.Count, picture.Show, picture, "measure");
+        CheckCount(node, "by", by.Count, picture.By, picture, "field");
+        if (split is not null && !picture.CanSplit)
+            text.Report(
+                "cannot-split",
+                split,
+                $"A {picture} can't be split.",
+                $"Use {Sentences.Or(pictures.Where(p => p.CanSplit).Select(p => p.Name))}."
+            );
+        if (split is not null && show.Count > 1 && !picture.SplitsSeveral)
+            text.Report("cannot-split", split, "A tile shows either several measures or one measure split by a field.");
+    }
+
+    /// <summary>The measures and fields that a tile names, held against its dataset.</summary>
+    private void CheckNames(
+        YamlNode node,
+        Dataset dataset,
+        List<YamlScalarNode> show,
+        List<YamlScalarNode> by,
+        YamlScalarNode? split,
+        PictureKind picture
+    )
+    {
+        foreach (var item in show.Where(s => !dataset.Measures.ContainsKey(Text(s)) && !dataset.Faulty.Contains(Text(s))))
+            text.Report(
+                "unknown-measure",
+                item,
+                $"The dataset {dataset.Name} has no measure {Text(item)}.",
+                dataset.Fields.ContainsKey(Text(item))
+                    ? $"{Text(item)} is a field; define a measure over it."
+                    : Nearest.Remedy(Text(item), dataset.Measures.Keys)
+            );
+        foreach (var item in by.Concat(split is null ? [] : [split]))
+            CheckField(item, dataset);
+        CheckLooking(node, show, by, dataset, picture);
+    }
+
+    private void CheckPanel(YamlNode node, PictureKind picture)
+    {
+        if (!picture.IsControl)
+            text.Report(
+                "cannot-stand",
+                YamlText.Node(node, "place")!,
+                "The side panel holds controls only.",
+                "Give the tile a place in the grid."
+            );
+        if (YamlText.Node(node, "group") is { } framed)
+            text.Report("cannot-stand", framed, "What stands in the side panel belongs to no group; a group is a frame in the grid.");
+    }
+
     private void CheckCount(YamlNode node, string key, int count, Slot slot, PictureKind picture, string noun)
     {
         var (least, most) = (slot.Least, slot.Most);
@@ -230,7 +252,7 @@ internal sealed class DashboardReader(
 
     private void CheckField(YamlScalarNode item, Dataset dataset)
     {
-        var at = FieldAt.Parse(Say(item));
+        var at = FieldAt.Parse(Text(item));
         if (dataset.Faulty.Contains(at.Field))
             return;
         if (!dataset.Fields.TryGetValue(at.Field, out var field))
@@ -258,31 +280,31 @@ internal sealed class DashboardReader(
     {
         foreach (var item in show)
         {
-            var overs = dataset.Measures.GetValueOrDefault(Say(item))?.Formula.All().OfType<Bound.Over>().ToList() ?? [];
+            var overs = dataset.Measures.GetValueOrDefault(Text(item))?.Formula.All().OfType<Bound.Over>().ToList() ?? [];
             if (overs.Count == 0)
                 continue;
             if (!picture.HasLines)
                 text.Report(
                     "looks-around",
                     item,
-                    $"{Say(item)} looks at other lines of the tile; a {picture} has none.",
+                    $"{Text(item)} looks at other lines of the tile; a {picture} has none.",
                     "Use change for the period before."
                 );
             else if (item == show[0] && YamlText.Node(node, "top") is not null)
                 text.Report(
                     "looks-around",
                     item,
-                    $"The leading members can't be ranked by {Say(item)}, which looks at other lines.",
+                    $"The leading members can't be ranked by {Text(item)}, which looks at other lines.",
                     "Show a plain measure first."
                 );
             else if (
                 overs.Any(o => o.Function == OverFunction.Previous)
-                && (by.Count == 0 || Calendar.ParseGrain(FieldAt.Parse(Say(by[0])).Member ?? "") is null)
+                && (by.Count == 0 || Calendar.ParseGrain(FieldAt.Parse(Text(by[0])).Member ?? "") is null)
             )
                 text.Report(
                     "looks-around",
                     item,
-                    $"{Say(item)} compares with an earlier period; the tile must be grouped first by a date at a grain.",
+                    $"{Text(item)} compares with an earlier period; the tile must be grouped first by a date at a grain.",
                     "For example by: departed.month."
                 );
         }
@@ -301,12 +323,21 @@ internal sealed class DashboardReader(
         )
             if (YamlText.Node(node, own.Key.Name) is { } written)
                 text.Report(own.Code, written, own.NeedsOwn, severity: own.Severity);
+        foreach (var key in KeysOfMembers.All.Except(picture.OfMembers))
+            if (YamlText.Node(node, key.Name) is { } written)
+                text.Report(
+                    "no-effect",
+                    written,
+                    $"A {picture} has no use for {key.Name}.",
+                    $"{Sentences.Or(pictures.Where(p => p.OfMembers.Contains(key)).Select(p => p.Name))} would have.",
+                    Severity.Warning
+                );
     }
 
     private void CheckChange(YamlScalarNode change, Dataset dataset)
     {
         CheckField(change, dataset);
-        if (Calendar.ParseGrain(FieldAt.Parse(Say(change)).Member ?? "") is null)
+        if (Calendar.ParseGrain(FieldAt.Parse(Text(change)).Member ?? "") is null)
             text.Report("unknown-grain", change, "The change needs a date field at a grain.", "Write, for example, departed.month.");
     }
 
@@ -317,8 +348,8 @@ internal sealed class DashboardReader(
     {
         if (YamlText.Node(node, "sort") is not { } sort)
             return null;
-        var key = Say((YamlScalarNode)YamlText.Node(sort, "by")!);
-        string[] known = [.. show.Concat(by).Select(Say)];
+        var key = Text((YamlScalarNode)YamlText.Node(sort, "by")!);
+        string[] known = [.. show.Concat(by).Select(Text)];
         if (!known.Contains(key))
             text.Report(
                 "unknown-field",
@@ -332,7 +363,7 @@ internal sealed class DashboardReader(
     /// <summary>The types of the fields that a tile is grouped by; null for those that are unknown.</summary>
     private List<ValueKind?> KindsOf(List<YamlScalarNode> by, Dataset? dataset) =>
         [
-            .. by.Select(b => FieldAt.Parse(Say(b)))
+            .. by.Select(b => FieldAt.Parse(Text(b)))
                 .Select(at =>
                     dataset?.Fields.GetValueOrDefault(at.Field) is not { } field ? null
                     : at.Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind
@@ -344,8 +375,8 @@ internal sealed class DashboardReader(
     {
         var kinds = KindsOf(by, dataset);
         foreach (var (item, i) in by.Select((b, i) => (b, i)))
-            if (kinds[i] is { } found && !picture.By.Fits(found, dataset?.Fields.GetValueOrDefault(Say(item)) is { HasNames: true }))
-                text.Report("type-mismatch", item, $"A {picture} needs {picture.By.Wanted}; {Say(item)} is {found.Name()}.");
+            if (kinds[i] is { } found && !picture.By.Fits(found, dataset?.Fields.GetValueOrDefault(Text(item)) is { HasNames: true }))
+                text.Report("type-mismatch", item, $"A {picture} needs {picture.By.Wanted}; {Text(item)} is {found.Name()}.");
         var kind = kinds.Count == 1 ? kinds[0] : null;
         var pick = YamlText.Value(node, "pick") switch
         {
@@ -381,8 +412,8 @@ internal sealed class DashboardReader(
         {
             if (dataset is not null)
                 CheckField(item, dataset);
-            if (by.Concat(split is null ? [] : [split]).Concat(to.TakeWhile(t => t != item)).Any(b => Say(b) == Say(item)))
-                text.Report("level-twice", item, $"{Say(item)} is a level already.");
+            if (by.Concat(split is null ? [] : [split]).Concat(to.TakeWhile(t => t != item)).Any(b => Text(b) == Text(item)))
+                text.Report("level-twice", item, $"{Text(item)} is a level already.");
         }
         if (by.Count != 1 || to.Count == 0)
             text.Report(
@@ -391,7 +422,7 @@ internal sealed class DashboardReader(
                 "Levels open below one field.",
                 "Group the tile by one field, and name the levels below it under to."
             );
-        return new Drill([.. to.Select(t => FieldAt.Parse(Say(t)))], YamlText.IsSet(drill, "drives"));
+        return new Drill([.. to.Select(t => FieldAt.Parse(Text(t)))], YamlText.IsSet(drill, "drives"));
     }
 
     private static Reach ReadReach(YamlNode node, string key, string otherwise) =>

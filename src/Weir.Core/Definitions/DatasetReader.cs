@@ -107,69 +107,8 @@ internal sealed class DatasetReader
                 $"There is no source {source}.",
                 Nearest.Remedy(source, _sources.Keys)
             );
-        foreach (var (key, value) in YamlText.Map(_root, "fields"))
-            _pending[key.Value!] = new Pending(value, YamlText.Node(value, "formula"), IsMeasure: false);
-        foreach (var (key, value) in YamlText.Map(_root, "measures"))
-            if (!_pending.TryAdd(key.Value!, new Pending(value, YamlText.Node(value, "formula"), IsMeasure: true)))
-                _text.Report("name-taken", key, $"{key.Value} is a field already; a measure needs a name of its own.");
-
-        if (_pending.Count > MaximumNames)
-        {
-            _text.Report(
-                "too-many-fields",
-                YamlText.Node(_root, "dataset")!,
-                $"The dataset has {_pending.Count} fields and measures; at most {MaximumNames} are read."
-            );
-            _pending.Clear();
-        }
-        var fields = new Dictionary<string, Field>();
-        var measures = new Dictionary<string, Measure>();
-        var size = 0L;
-        foreach (var (id, pending) in _pending)
-        {
-            _text.Cancellation.ThrowIfCancellationRequested();
-            var bound = Resolve(id);
-            if (bound is null)
-                continue;
-            if ((size += bound.Size) > MaximumSize)
-            {
-                _text.Report(
-                    "formula-too-large",
-                    pending.Node,
-                    "The formulas of the dataset, with all that their names stand for, are larger than any database would take.",
-                    "Build them on fewer others."
-                );
-                break;
-            }
-            var title = YamlText.Value(pending.Node, "title") ?? Titles.FromName(id);
-            var description = YamlText.Value(pending.Node, "description");
-            var (format, patterns) = ReadFormat(pending.Node, bound.Kind);
-            if (_lexis.Engine == "sqlserver" && bound.All().OfType<Bound.Aggregate>().Any(a => a.Function == AggregateFunction.Percentile))
-                _text.Report(
-                    "not-on-engine",
-                    YamlText.Node(pending.Node, "formula")!,
-                    "SQL Server has no median or percentile that goes with grouping.",
-                    "Use avg, min or max."
-                );
-            if (pending.IsMeasure)
-                measures[id] = new Measure(id, title, description, bound, YamlText.Value(pending.Node, "formula")!, format, _done[id].Uses)
-                {
-                    Patterns = patterns,
-                };
-            else
-                fields[id] = ReadSettings(
-                    pending.Node,
-                    new Field(id, title, description, bound, format, YamlText.Value(pending.Node, "concept"), _done[id].Uses)
-                    {
-                        Line = (int)pending.Node.Start.Line,
-                        Patterns = patterns,
-                        ReadFrom =
-                            pending.Formula is null && YamlText.Node(pending.Node, "column") is YamlScalarNode column
-                                ? ColumnAt(column, ValueKinds.Parse(YamlText.Value(pending.Node, "type") ?? "text")!.Value)
-                                : null,
-                    }
-                );
-        }
+        ReadNames();
+        var (fields, measures) = ReadFormulas();
         foreach (var (id, pending) in _pending)
             if (pending.Formula is YamlScalarNode formula)
                 CodeChecks.Warn(_text, formula, _done.GetValueOrDefault(id).Bound, fields.Values);
@@ -193,6 +132,98 @@ internal sealed class DatasetReader
             Totals = ReadCondition("totals"),
             Freshness = ReadFreshness(),
         };
+    }
+
+    /// <summary>Which fields and measures there are; each is read once it is needed.</summary>
+    private void ReadNames()
+    {
+        foreach (var (key, value) in YamlText.Map(_root, "fields"))
+            _pending[key.Value!] = new Pending(value, YamlText.Node(value, "formula"), IsMeasure: false);
+        foreach (var (key, value) in YamlText.Map(_root, "measures"))
+            if (!_pending.TryAdd(key.Value!, new Pending(value, YamlText.Node(value, "formula"), IsMeasure: true)))
+                _text.Report("name-taken", key, $"{key.Value} is a field already; a measure needs a name of its own.");
+
+        if (_pending.Count > MaximumNames)
+        {
+            _text.Report(
+                "too-many-fields",
+                YamlText.Node(_root, "dataset")!,
+                $"The dataset has {_pending.Count} fields and measures; at most {MaximumNames} are read."
+            );
+            _pending.Clear();
+        }
+    }
+
+    private (Dictionary<string, Field> Fields, Dictionary<string, Measure> Measures) ReadFormulas()
+    {
+        var fields = new Dictionary<string, Field>();
+        var measures = new Dictionary<string, Measure>();
+        var size = 0L;
+        foreach (var (id, pending) in _pending)
+        {
+            _text.Cancellation.ThrowIfCancellationRequested();
+            var bound = Resolve(id);
+            if (bound is null)
+                continue;
+            if ((size += bound.Size) > MaximumSize)
+            {
+                _text.Report(
+                    "formula-too-large",
+                    pending.Node,
+                    "The formulas of the dataset, with all that their names stand for, are larger than any database would take.",
+                    "Build them on fewer others."
+                );
+                break;
+            }
+            CheckEngine(pending, bound);
+            if (pending.IsMeasure)
+                measures[id] = ReadMeasure(id, pending, bound);
+            else
+                fields[id] = ReadField(id, pending, bound);
+        }
+        return (fields, measures);
+    }
+
+    private void CheckEngine(Pending pending, Bound bound)
+    {
+        if (_lexis.Engine == "sqlserver" && bound.All().OfType<Bound.Aggregate>().Any(a => a.Function == AggregateFunction.Percentile))
+            _text.Report(
+                "not-on-engine",
+                YamlText.Node(pending.Node, "formula")!,
+                "SQL Server has no median or percentile that goes with grouping.",
+                "Use avg, min or max."
+            );
+    }
+
+    private static (string Title, string? Description) TitleOf(string id, Pending pending) =>
+        (YamlText.Value(pending.Node, "title") ?? Titles.FromName(id), YamlText.Value(pending.Node, "description"));
+
+    private Measure ReadMeasure(string id, Pending pending, Bound bound)
+    {
+        var (title, description) = TitleOf(id, pending);
+        var (format, patterns) = ReadFormat(pending.Node, bound.Kind);
+        return new Measure(id, title, description, bound, YamlText.Value(pending.Node, "formula")!, format, _done[id].Uses)
+        {
+            Patterns = patterns,
+        };
+    }
+
+    private Field ReadField(string id, Pending pending, Bound bound)
+    {
+        var (title, description) = TitleOf(id, pending);
+        var (format, patterns) = ReadFormat(pending.Node, bound.Kind);
+        return ReadSettings(
+            pending.Node,
+            new Field(id, title, description, bound, format, YamlText.Value(pending.Node, "concept"), _done[id].Uses)
+            {
+                Line = (int)pending.Node.Start.Line,
+                Patterns = patterns,
+                ReadFrom =
+                    pending.Formula is null && YamlText.Node(pending.Node, "column") is YamlScalarNode column
+                        ? ColumnAt(column, ValueKinds.Parse(YamlText.Value(pending.Node, "type") ?? "text")!.Value)
+                        : null,
+            }
+        );
     }
 
     /// <summary>How values are written: numbers by one format, dates by a pattern, or by one for each grain.</summary>

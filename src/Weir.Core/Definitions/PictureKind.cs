@@ -105,6 +105,18 @@ public sealed record PictureKind(string Name, string Summary)
     /// <summary>True if a tile of it is over a dataset.</summary>
     public bool HasData => Question != QuestionShape.Nothing;
 
+    /// <summary>
+    /// The keys about members that it takes, as its question says: what has a line for each member can be ordered, cut to the leading
+    /// ones by a figure and opened; options are ordered only.
+    /// </summary>
+    public IReadOnlyList<Key> OfMembers =>
+        Question switch
+        {
+            QuestionShape.Groups when By.Most > 0 => Show.Most > 0 ? KeysOfMembers.All : [KeysOfMembers.Sort, KeysOfMembers.Drill],
+            QuestionShape.Options => [KeysOfMembers.Sort],
+            _ => [],
+        };
+
     /// <summary>The keys that only it has.</summary>
     public IReadOnlyList<OwnKey> Own { get; init; } = [];
 

@@ -268,43 +268,14 @@ public sealed class Shapes
                 "The field or fields that it is grouped by; a date at a grain: departed.month; param.name or departed.param.name for a choice of the viewer."
             ),
             new Key("split", AnyText, "The field that gives each series its colour."),
-            new Key(
-                "top",
-                new Keys(
-                    new Key("count", new Whole(1, 1000), "How many members stay.", Required: true),
-                    new Key("rest", new Flag(), "Whether the others are gathered into one member. false if left out.")
-                ),
-                "Only the leading members."
-            ),
-            new Key(
-                "sort",
-                new Keys(
-                    new Key("by", AnyText, "A measure that is shown, or a field that it is grouped by.", Required: true),
-                    new Key("order", new Text("ascending", "descending"), "ascending if left out.")
-                ),
-                "The order of the members."
-            ),
+            .. KeysOfMembers.All,
             .. pictures.SelectMany(p => p.Own).Select(o => o.Key),
-            new Key("totals", new Flag(), "For a table: a line of totals. false if left out."),
             new Key(
                 "pick",
                 new Text("one", "many", "range", "none"),
                 "What a viewer can pick on it: one member, many, a range of dates or numbers, or nothing."
             ),
             new Key("group", AnyText, "The group of its tab that it belongs to."),
-            new Key(
-                "drill",
-                new Keys(
-                    new Key(
-                        "to",
-                        new ListOf(AnyText),
-                        "The fields of the levels below, the next one first: a field, or a date at a grain.",
-                        Required: true
-                    ),
-                    new Key("drives", new Flag(), "Whether the opened path also filters what the tile drives. false if left out.")
-                ),
-                "Levels that a viewer opens below the field that it is grouped by."
-            ),
             new Key(
                 "drives",
                 new Either(new Text("tab", "dashboard", "group", "none"), new ListOf(AnyText)),

@@ -57,7 +57,7 @@ internal sealed partial class TileVariants
     private static partial Regex Named();
 
     /// <summary>What a scalar says with the choices put in that hold just now.</summary>
-    public string Say(YamlScalarNode node) => Named().Replace(node.Value!, m => _chosen.GetValueOrDefault(m.Groups[1].Value, m.Value));
+    public string Text(YamlScalarNode node) => Named().Replace(node.Value!, m => _chosen.GetValueOrDefault(m.Groups[1].Value, m.Value));
 
     /// <summary>Reads a tile once for each combination of choices that it names; as it opens, with all others as its variants.</summary>
     public Tile? ReadEvery(YamlNode tile, Func<Tile?> read)

@@ -254,7 +254,7 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
 
     private void WrongForm(YamlNode node, Shape shape)
     {
-        static string Say(Shape s) =>
+        static string Described(Shape s) =>
             s switch
             {
                 Text { Choices.Count: > 0 } t => string.Join(" or ", t.Choices),
@@ -262,7 +262,7 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
                 Whole => "a whole number",
                 Flag => "true or false",
                 ListOf => "a list",
-                Either e => string.Join(", or ", e.Shapes.Select(Say)),
+                Either e => string.Join(", or ", e.Shapes.Select(Described)),
                 _ => "a mapping of keys to values",
             };
         var found = node switch
@@ -272,7 +272,7 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
             YamlSequenceNode => "a list",
             _ => "a mapping",
         };
-        Report("wrong-form", node, $"{Say(shape)} is needed here; found {found}.");
+        Report("wrong-form", node, $"{Described(shape)} is needed here; found {found}.");
     }
 
     public static YamlNode? Node(YamlNode parent, string key) =>

@@ -9,10 +9,10 @@ public static class PictureTable
     /// <summary>A heading, a rule, and a row for each kind; lines end with a line feed.</summary>
     public static string Write(IReadOnlyList<PictureKind> kinds)
     {
-        var text = new StringBuilder("| picture | what it is | show | by | pick if left out |\n|---|---|---|---|---|\n");
+        var text = new StringBuilder("| picture | what it is | show | by | also takes | pick if left out |\n|---|---|---|---|---|---|\n");
         foreach (var kind in kinds)
             text.Append(
-                $"| `{kind.Name}` | {kind.Summary} | {Shown(kind)} | {Grouped(kind.By)} | "
+                $"| `{kind.Name}` | {kind.Summary} | {Shown(kind)} | {Grouped(kind.By)} | {Taken(kind)} | "
                     + $"{(kind.Pick == Pick.Text ? "a piece of text" : kind.Pick == Pick.None ? "–" : kind.Pick.ToString().ToLowerInvariant())} "
                     + "|\n"
             );
@@ -31,6 +31,11 @@ public static class PictureTable
             : kind.SplitsSeveral || kind.Show.Most == 1 ? "; may have `split`"
             : ", or 1 with `split`"
         );
+
+    private static string Taken(PictureKind kind) =>
+        kind.OfMembers.Concat(kind.Own.Select(o => o.Key)).Select(k => $"`{k.Name}`").ToList() is { Count: > 0 } keys
+            ? string.Join(", ", keys)
+            : "–";
 
     private static string Grouped(Slot by) => by.Wanted is null ? Count(by) : $"{Count(by)}: {by.Wanted}";
 }

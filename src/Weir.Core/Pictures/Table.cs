@@ -10,5 +10,16 @@ internal static class Table
         {
             Show = new Slot(0, 20),
             By = new Slot(1, 10),
+            Own =
+            [
+                new OwnKey(
+                    new Key("totals", new Shape.Flag(), "For a table: a line of totals. false if left out."),
+                    "no-effect",
+                    "Only a table has a line of totals."
+                )
+                {
+                    Severity = Severity.Warning,
+                },
+            ],
         };
 }

@@ -36,6 +36,9 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("colours of members", MemberColours.Apply),
     ];
 
+    /// <summary>A drop-down or list brings so many members; the others are searched for.</summary>
+    public const int MostOptions = 1_000;
+
     /// <summary>Plans a tile: asks nobody.</summary>
     /// <param name="tile">The tile as defined for the viewer's choices.</param>
     /// <param name="filters">All that filters it: see <see cref="Wiring.FiltersOf"/>.</param>
@@ -43,7 +46,17 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     /// <param name="own">What is picked on the tile itself, with the levels opened there; null for nothing.</param>
     /// <exception cref="ArgumentException">The viewer may not see the tile.</exception>
     public TilePlan Plan(Tile tile, Scope scope, TileFilters filters, int limit, Selection? own = null) =>
-        Passes.Aggregate(new TilePlan(this, tile, scope, filters, own, limit), (plan, pass) => pass.Apply(plan));
+        Passes.Aggregate(
+            new TilePlan(
+                this,
+                tile,
+                scope,
+                filters,
+                own,
+                tile.Picture.Question == QuestionShape.Options ? Math.Min(limit, MostOptions) : limit
+            ),
+            (plan, pass) => pass.Apply(plan)
+        );
 
     /// <summary>What a tile shows as one question.</summary>
     /// <param name="tile">The tile at its opened level.</param>

@@ -38,7 +38,7 @@ internal static class BrushEndpoints
         TimeProvider clock
     )
     {
-        var open = asker.Open(dashboard, request.Inputs);
+        var open = asker.Open(dashboard, request.Viewing);
         var driver = open.Tile(tile);
         if (driver.Dataset is null || driver.Pick == Pick.None)
             throw new ProblemException(422, "not-pickable", $"Nothing can be picked on the tile {tile}.");
@@ -122,7 +122,7 @@ internal static class BrushEndpoints
         CancellationToken cancellation
     )
     {
-        var (follower, scope, filters, fields) = (planned.Follower, planned.Scope, planned.Filters, planned.Fields);
+        var follower = planned.Follower;
         if (planned.Index is not { } index)
             return Refused(follower, planned.Refusal!);
         try
@@ -137,60 +137,24 @@ internal static class BrushEndpoints
                     $"it would take {cells.Lines.ToString("N0", CultureInfo.InvariantCulture)} cells, more than "
                         + $"{BrushIndex.MostCells.ToString("N0", CultureInfo.InvariantCulture)}"
                 );
-            var reach = bounds is null ? null : index.Reach((await bounds).Table, filters, scope, open.Live.Workspace.WeekStart);
-            var parts = new List<BrushPart>();
-            for (var p = 0; p < index.Parts.Count; p++)
-            {
-                if (Part(index.Parts[p], cells.Table.Values[index.Cells.Groups.Count + p]) is not { } part)
-                    return Refused(follower, "its sums are larger than a page can add exactly");
-                parts.Add(part);
-            }
-            var axes = index
-                .Cells.Groups.Select(
-                    (output, i) =>
-                        Axis(
-                            output,
-                            cells.Table.Values[i],
-                            ByName(
-                                cells.Table.Columns[i],
-                                i < index.DriverFields
-                                    ? new OrderKey(0, false)
-                                    : index.Answer.Order.First(k => k.Column == i - index.DriverFields)
-                            )
-                        )
-                )
-                .ToList();
+            var parts = index.Parts.Select((p, i) => Part(p, cells.Table.Values[index.Cells.Groups.Count + i])).ToList();
+            if (parts.Contains(null))
+                return Refused(follower, "its sums are larger than a page can add exactly");
             // Of the names and colours of members those that stand in the cells: others may be none of the viewer's.
-            var coloured = planned.Colours is null
+            var told = planned.Colours is null
                 ? cells.Table
                 : MemberColours.With(planned.Plan!, cells.Table, index.DriverFields, await ask(planned.Colours, cancellation));
-            var told = TableInfo.Of(coloured).Columns;
-            var span =
-                fields is [var only]
-                && index.PeriodGrain is { } grain
-                && Periods.AreOf(
-                    grain,
-                    new AppliedFilter(new Selection(driver.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True),
-                    scope
-                );
-            var cube = new BrushCube(
-                index.DriverFields,
-                [.. axes.Select(a => a.Axis)],
-                [.. axes.Select(a => a.Cells)],
-                parts,
-                [.. index.Figures.Select(f => f.Select(s => new BrushStep(s.Do, s.Part, s.Takes, s.Value, s.Kind.Name())).ToList())],
-                index.Answer.ByMember is { } byMember ? new BrushMemberOrder(byMember.Figure, byMember.Descending) : null,
-                [.. index.Answer.Order.Select(k => new BrushOrder(k.Column, k.Descending))],
-                index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.DriverFields].Raw])) : null,
-                planned.Plan!.Tile.Totals && index.Answer.Figures.Count > 0,
-                index.Answer.Limit,
-                [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.DriverFields + i] : ColumnInfo.Of(c))],
-                scope.Restricted,
-                reach is null ? null : [.. reach.Select(r => new[] { (string)JsonValues.Of(r.From)!, (string)JsonValues.Of(r.To)! })],
-                span,
-                index.PeriodsArePairs ? index.PeriodGrain!.Of.ToString().ToLowerInvariant() : null,
-                readAt ?? DateTimeOffset.UtcNow
-            );
+            var reach = bounds is null
+                ? null
+                : index.Reach((await bounds).Table, planned.Filters, planned.Scope, open.Live.Workspace.WeekStart);
+            var cube = Cube(planned, index, cells.Table, parts!, TableInfo.Of(told).Columns) with
+            {
+                Reach = reach is null
+                    ? null
+                    : [.. reach.Select(r => new[] { (string)JsonValues.Of(r.From)!, (string)JsonValues.Of(r.To)! })],
+                DriverIsSpan = IsSpan(driver, planned, index),
+                ReadAt = readAt ?? DateTimeOffset.UtcNow,
+            };
             return new BrushLine(follower.Name, "ready", null, cube);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -206,6 +170,49 @@ internal static class BrushEndpoints
             return Refused(follower, "its index could not be read");
         }
     }
+
+    /// <summary>The cells as they travel, without what the time has to do with.</summary>
+    /// <param name="told">The columns of the cells with names and colours.</param>
+    private static BrushCube Cube(
+        Planned planned,
+        BrushIndex index,
+        Table cells,
+        IReadOnlyList<BrushPart> parts,
+        IReadOnlyList<ColumnInfo> told
+    )
+    {
+        OrderKey KeyOf(int axis) =>
+            axis < index.DriverFields ? new OrderKey(0, false) : index.Answer.Order.First(k => k.Column == axis - index.DriverFields);
+        var axes = index.Cells.Groups.Select((output, i) => Axis(output, cells.Values[i], ByName(cells.Columns[i], KeyOf(i)))).ToList();
+        return new BrushCube(
+            index.DriverFields,
+            [.. axes.Select(a => a.Axis)],
+            [.. axes.Select(a => a.Cells)],
+            parts,
+            [.. index.Figures.Select(f => f.Select(s => new BrushStep(s.Do, s.Part, s.Takes, s.Value, s.Kind.Name())).ToList())],
+            index.Answer.ByMember is { } byMember ? new BrushMemberOrder(byMember.Figure, byMember.Descending) : null,
+            [.. index.Answer.Order.Select(k => new BrushOrder(k.Column, k.Descending))],
+            index.Answer.Top is { } top ? new BrushTop(top.Count, top.Rest, Ranks([.. axes[index.DriverFields].Raw])) : null,
+            planned.Plan!.Tile.Totals && index.Answer.Figures.Count > 0,
+            index.Answer.Limit,
+            [.. index.Answer.Columns.Select((c, i) => i < index.Answer.Groups.Count ? told[index.DriverFields + i] : ColumnInfo.Of(c))],
+            planned.Scope.Restricted,
+            Reach: null,
+            DriverIsSpan: false,
+            index.PeriodsArePairs ? index.PeriodGrain!.Of.ToString().ToLowerInvariant() : null,
+            ReadAt: default
+        );
+    }
+
+    /// <summary>True if what is picked on the driving tile bounds the follower's periods.</summary>
+    private static bool IsSpan(Tile driver, Planned planned, BrushIndex index) =>
+        planned.Fields is [var only]
+        && index.PeriodGrain is { } grain
+        && Periods.AreOf(
+            grain,
+            new AppliedFilter(new Selection(driver.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True),
+            planned.Scope
+        );
 
     /// <summary>Keys stand in the order of the names that came with them; all others have their order already.</summary>
     private static OrderKey ByName(Column column, OrderKey key) =>
@@ -226,7 +233,11 @@ internal static class BrushEndpoints
         var members = BrushIndex.Ordered(values.Distinct(), order);
         var places = members.Select((m, i) => (Member: m ?? missing, i)).ToDictionary(m => m.Member, m => m.i);
         IReadOnlyList<string?[]>? spans = null;
-        if (output.Formula is Bound.Grain grain)
+        var length =
+            output.Formula is Bound.Grain grain ? grain.Of
+            : output.Formula.Kind == ValueKind.Date ? DateGrain.Day
+            : (DateGrain?)null;
+        if (length is { } period)
             spans =
             [
                 .. members.Select(m =>
@@ -235,20 +246,7 @@ internal static class BrushEndpoints
                         : new[]
                         {
                             (string?)JsonValues.Of(Periods.Instant(m)),
-                            (string?)JsonValues.Of(Core.Expressions.Calendar.Add(Periods.Instant(m), grain.Of, 1)),
-                        }
-                ),
-            ];
-        else if (output.Formula.Kind == ValueKind.Date)
-            spans =
-            [
-                .. members.Select(m =>
-                    m is null
-                        ? [null, null]
-                        : new[]
-                        {
-                            (string?)JsonValues.Of(Periods.Instant(m)),
-                            (string?)JsonValues.Of(Core.Expressions.Calendar.Add(Periods.Instant(m), DateGrain.Day, 1)),
+                            (string?)JsonValues.Of(Core.Expressions.Calendar.Add(Periods.Instant(m), period, 1)),
                         }
                 ),
             ];
@@ -309,7 +307,11 @@ internal static class BrushEndpoints
 
 /// <summary>A question for the brush index of a tile.</summary>
 /// <param name="Tiles">The followers; all that are not hidden if left out.</param>
-public sealed record BrushRequest(IReadOnlyList<string>? Tiles, Dictionary<string, JsonElement>? Selections, InputsRequest? Inputs = null);
+public sealed record BrushRequest(
+    IReadOnlyList<string>? Tiles,
+    Dictionary<string, JsonElement>? Selections,
+    ViewingRequest? Viewing = null
+);
 
 /// <summary>One line of the stream: the cells of a follower, or why it is asked for as before.</summary>
 /// <param name="State">ready or asks.</param>

@@ -40,7 +40,7 @@ public sealed record DashboardPage(
             .Select(p =>
                 ParameterState.Of(
                     p,
-                    open.Inputs,
+                    open.Viewing,
                     presents: false,
                     [.. used.Where(s => s.Parameters.ContainsKey(p.Name)).Select(s => s.Name)]
                 )
@@ -52,7 +52,7 @@ public sealed record DashboardPage(
             open.Live.Version.Number,
             workspace.WeekStart.ToString().ToLowerInvariant(),
             workspace.TimeZone,
-            [.. open.Offered.Select(p => ParameterState.Of(p, open.Inputs, presents: true, [])), .. ofData],
+            [.. open.Offered.Select(p => ParameterState.Of(p, open.Viewing, presents: true, [])), .. ofData],
             [.. open.Arrangement.Tabs.Select(t => TabInfo.Of(t, open))],
             open.Withheld,
             ViewInfo.Of(open),
@@ -85,7 +85,7 @@ public sealed record ParameterState(
     IReadOnlyList<string> Datasets
 )
 {
-    internal static ParameterState Of(Parameter parameter, Inputs inputs, bool presents, IReadOnlyList<string> datasets) =>
+    internal static ParameterState Of(Parameter parameter, Viewing viewing, bool presents, IReadOnlyList<string> datasets) =>
         new(
             parameter.Name,
             parameter.Title,
@@ -93,7 +93,7 @@ public sealed record ParameterState(
             parameter.IsPeriod ? "period" : parameter.Kind.Name(),
             parameter.Many,
             parameter.Optional,
-            [.. inputs.Of(parameter).Select(Core.Expressions.Values.Write)],
+            [.. viewing.Of(parameter).Select(Core.Expressions.Values.Write)],
             [.. parameter.Opening.Select(Core.Expressions.Values.Write)],
             parameter.Least is null ? null : Core.Expressions.Values.Write(parameter.Least),
             parameter.Most is null ? null : Core.Expressions.Values.Write(parameter.Most),

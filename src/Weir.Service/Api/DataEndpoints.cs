@@ -196,7 +196,7 @@ internal static class DataEndpoints
 
     private static IEnumerable<DatasetInfo> Dictionary(Viewer viewer, Workspace workspace) =>
         workspace
-            .Datasets.Values.Select(d => (Dataset: d, Scope: Scope.For(viewer, d.Name, workspace, Inputs.Whenever)))
+            .Datasets.Values.Select(d => (Dataset: d, Scope: Scope.For(viewer, d.Name, workspace, Viewing.Whenever)))
             .Where(d => d.Scope is not null)
             .OrderBy(d => d.Dataset.Title, StringComparer.Ordinal)
             .Select(d => new DatasetInfo(
@@ -207,8 +207,8 @@ internal static class DataEndpoints
                 [.. d.Scope.Measures.Values.Select(MeasureInfo.Of)]
             ));
 
-    private static Inputs Opening(LiveWorkspace live, TimeProvider clock) =>
-        Inputs.At(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById(live.Workspace.TimeZone)).DateTime);
+    private static Viewing Opening(LiveWorkspace live, TimeProvider clock) =>
+        Viewing.At(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById(live.Workspace.TimeZone)).DateTime);
 
     /// <summary>A table as a dataset of all its columns, so that its rows are asked for as all rows are.</summary>
     private static async Task<TableInfo> Sample(

@@ -73,7 +73,7 @@ internal static class DefinitionEndpoints
                             published,
                             events,
                             seesFaults,
-                            d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Inputs.Whenever) is not null,
+                            d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Viewing.Whenever) is not null,
                             context.StillSignedIn(),
                             ends.Token
                         )

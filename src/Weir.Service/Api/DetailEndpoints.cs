@@ -111,12 +111,12 @@ internal static class DetailEndpoints
     private static async Task<Asked> Plan(string dashboard, string tile, RowsRequest request, string act, Asker asker, Store.Audit audit)
     {
         var viewer = asker.Viewer;
-        var open = asker.Open(dashboard, request.Inputs);
+        var open = asker.Open(dashboard, request.Viewing);
         var found = open.Tile(tile);
         if (found.Dataset is null)
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
         var selections = await asker.SelectionsOf(open, request.Selections);
-        var detail = Scope.ForDetail(viewer, found.Dataset, open.Live.Workspace, open.Inputs);
+        var detail = Scope.ForDetail(viewer, found.Dataset, open.Live.Workspace, open.Viewing);
         var level = Drilling.Opened(found, selections);
         // What picked the rows must be visible row by row too; else a filter would tell of a hidden field.
         var drivers = selections.Select(s => Drilling.At(open.Tile(s.Tile), s.Path)).Where(t => t.Dataset == found.Dataset);
@@ -175,7 +175,7 @@ public sealed record MarkRequest(JsonElement? Member, IReadOnlyList<JsonElement>
 /// <param name="ByteOrderMark">For CSV: true to begin with the mark by which some spreadsheets know UTF-8.</param>
 public sealed record RowsRequest(
     Dictionary<string, JsonElement>? Selections,
-    InputsRequest? Inputs = null,
+    ViewingRequest? Viewing = null,
     MarkRequest? Mark = null,
     IReadOnlyList<string>? Columns = null,
     string? Sort = null,

@@ -19,7 +19,7 @@ internal static class ExplainEndpoints
 
     private static async Task<Explanation> Explain(string dashboard, string tile, ExplanationRequest request, Asker asker)
     {
-        var open = asker.Open(dashboard, request.Inputs);
+        var open = asker.Open(dashboard, request.Viewing);
         var found = open.Tile(tile);
         if (found.Dataset is null)
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
@@ -64,7 +64,13 @@ internal static class ExplainEndpoints
             words.Of(filters),
             sql,
             scope.RuleNamesHidden ? "The SQL names columns that you may not see, so it is not shown." : null,
-            [.. scope.Parameters.Values.Select(p => new ParameterValuesInfo(p.Name, p.Title, [.. open.Inputs.Of(p).Select(Values.Write)]))],
+            [
+                .. scope.Parameters.Values.Select(p => new ParameterValuesInfo(
+                    p.Name,
+                    p.Title,
+                    [.. open.Viewing.Of(p).Select(Values.Write)]
+                )),
+            ],
             rows,
             scope.RuleNamesHidden ? null : elapsed
         );
@@ -75,7 +81,7 @@ internal static class ExplainEndpoints
 /// <param name="Count">True to have the rows counted and the statements timed; without it nobody is asked.</param>
 public sealed record ExplanationRequest(
     Dictionary<string, System.Text.Json.JsonElement>? Selections,
-    InputsRequest? Inputs = null,
+    ViewingRequest? Viewing = null,
     bool Count = false
 );
 

@@ -10,9 +10,6 @@ namespace Weir.Service.Api;
 /// <summary>The members of a control with more of them than a page is sent at first, found by a piece of text.</summary>
 internal static class MemberEndpoints
 {
-    /// <summary>A drop-down or list is sent so many members; the others are searched for.</summary>
-    public const int MostOptions = 1_000;
-
     private const int MostFound = 200;
 
     public static void MapMembers(this RouteGroupBuilder api) =>
@@ -23,7 +20,7 @@ internal static class MemberEndpoints
 
     private static async Task<MembersAnswer> Find(string dashboard, string tile, MembersRequest request, Asker asker)
     {
-        var open = asker.Open(dashboard, request.Inputs);
+        var open = asker.Open(dashboard, request.Viewing);
         var found = open.Tile(tile);
         if (
             found.Dataset is null
@@ -59,7 +56,7 @@ internal static class MemberEndpoints
 
 /// <summary>A question for members of a control.</summary>
 /// <param name="Search">The piece of text that they contain, whatever its letters A to Z are; all if empty.</param>
-public sealed record MembersRequest(Dictionary<string, JsonElement>? Selections, string Search, InputsRequest? Inputs = null);
+public sealed record MembersRequest(Dictionary<string, JsonElement>? Selections, string Search, ViewingRequest? Viewing = null);
 
 /// <summary>Members of a control.</summary>
 /// <param name="Lines">How many contain the piece; the first of them are here.</param>

@@ -23,25 +23,25 @@ internal static class OpeningEndpoints
 
     private static async Task<OpeningAnswer> Open(string dashboard, OpeningRequest request, Asker asker)
     {
-        OpenDashboard As(InputsRequest? inputs, bool lenient) => asker.Open(dashboard, inputs, lenient);
-        var open = As(request.Inputs, lenient: false);
+        OpenDashboard As(ViewingRequest? viewing, bool lenient) => asker.Open(dashboard, viewing, lenient);
+        var open = As(request.Viewing, lenient: false);
         // Without a link it is what the viewer keeps, else what the developer had in mind.
         var kept = request.Selections is null ? PersonalView.Kept(open.View.Edits) : null;
         var ask = asker.AtOnce();
         var picked = new List<Selection>();
         var dropped = new List<DroppedPick>();
         var set = new Dictionary<string, IReadOnlyList<string>>();
-        if (kept?.Parameters is { Count: > 0 } parameters && request.Inputs?.Parameters is null)
+        if (kept?.Parameters is { Count: > 0 } parameters && request.Viewing?.Parameters is null)
         {
             // A value that is not theirs to see must not decide either which of the picks are there.
             set = await Allowed(
-                As(new InputsRequest(parameters.ToDictionary(), request.Inputs?.Zone), lenient: true),
+                As(new ViewingRequest(parameters.ToDictionary(), request.Viewing?.Zone), lenient: true),
                 asker.Viewer,
                 dropped,
                 ask,
                 asker.Gone
             );
-            open = As(new InputsRequest(set, request.Inputs?.Zone), lenient: false);
+            open = As(new ViewingRequest(set, request.Viewing?.Zone), lenient: false);
         }
         if ((request.Selections ?? kept?.Selections?.ToDictionary()) is { } given)
         {
@@ -90,7 +90,7 @@ internal static class OpeningEndpoints
     )
     {
         var allowed = new Dictionary<string, IReadOnlyList<string>>();
-        foreach (var (name, values) in open.Inputs.Parameters)
+        foreach (var (name, values) in open.Viewing.Parameters)
         {
             List<string> texts = [.. values.Select(Values.Write)];
             if (open.Setting(name) is { Parameter.Choices: ParameterChoices.OfField or ParameterChoices.Lookup } found)
@@ -145,7 +145,7 @@ internal static class OpeningEndpoints
 
 /// <summary>A question how a dashboard opens.</summary>
 /// <param name="Selections">Those of a link; if left out, those that the viewer keeps, else the opening values.</param>
-public sealed record OpeningRequest(Dictionary<string, JsonElement>? Selections, InputsRequest? Inputs = null);
+public sealed record OpeningRequest(Dictionary<string, JsonElement>? Selections, ViewingRequest? Viewing = null);
 
 /// <summary>The state in which a dashboard opens.</summary>
 /// <param name="Selections">What is picked, by tile, as it travels.</param>

@@ -10,7 +10,7 @@ internal static class PictureEndpoints
     public static void MapPictures(this RouteGroupBuilder api) =>
         api.MapGet("/pictures", () => PictureKinds.All.Select(PictureInfo.Of))
             .WithName("listPictures")
-            .WithSummary("The kinds of picture: what each shows, how it is picked, and which keys of a tile only it has.");
+            .WithSummary("The kinds of picture: what each shows, how it is picked, and which keys of a tile it takes.");
 }
 
 /// <summary>What a kind of picture takes under a key of a tile.</summary>
@@ -22,6 +22,9 @@ public sealed record SlotInfo(int Least, int Most, IReadOnlyList<string> Kinds, 
     internal static SlotInfo Of(Slot slot) => new(slot.Least, slot.Most, [.. slot.Kinds.Select(k => k.Name())], slot.OrNamed, slot.Wanted);
 }
 
+/// <summary>A key of tiles that a kind of picture takes.</summary>
+public sealed record KeyInfo(string Name, string Doc);
+
 /// <summary>A key of tiles that only one kind of picture has.</summary>
 public sealed record OwnKeyInfo(string Name, string Doc, bool IsNeeded);
 
@@ -29,6 +32,7 @@ public sealed record OwnKeyInfo(string Name, string Doc, bool IsNeeded);
 /// <param name="Pick">How it is picked where the tile does not say: none, one, many, range or text.</param>
 /// <param name="PicksOneWay">True if it can be picked in no other way.</param>
 /// <param name="IsControl">True if it shows no figures and only filters; such tiles may stand in the side panel.</param>
+/// <param name="OfMembers">The keys about members that it takes: top, sort, drill.</param>
 /// <param name="PlacedMeasures">So many of the first measures have a meaning by their place.</param>
 public sealed record PictureInfo(
     string Name,
@@ -42,6 +46,7 @@ public sealed record PictureInfo(
     bool PicksOneWay,
     bool IsControl,
     bool HasData,
+    IReadOnlyList<KeyInfo> OfMembers,
     IReadOnlyList<OwnKeyInfo> Own
 )
 {
@@ -58,6 +63,7 @@ public sealed record PictureInfo(
             kind.PicksOneWay,
             kind.IsControl,
             kind.HasData,
+            [.. kind.OfMembers.Select(k => new KeyInfo(k.Name, k.Doc))],
             [.. kind.Own.Select(o => new OwnKeyInfo(o.Key.Name, o.Key.Doc, o.IsNeeded))]
         );
 }

@@ -30,7 +30,7 @@ internal static class ResultEndpoints
         TimeProvider clock
     )
     {
-        var open = asker.Open(dashboard, request.Inputs, faultsStay: true);
+        var open = asker.Open(dashboard, request.Viewing, faultsStay: true);
         var selections = await asker.SelectionsOf(open, request.Selections);
         var words = new FiltersInWords(open, await asker.NamesOf(open, selections));
         var tiles = request.Tiles is { } names
@@ -171,7 +171,7 @@ internal static class ResultEndpoints
 /// <summary>What a viewer has set.</summary>
 /// <param name="Parameters">Texts by parameter; an empty list empties it; opening values hold for those left out.</param>
 /// <param name="Zone">The viewer's own time zone by its IANA name; the workspace's if left out.</param>
-public sealed record InputsRequest(Dictionary<string, IReadOnlyList<string>>? Parameters, string? Zone);
+public sealed record ViewingRequest(Dictionary<string, IReadOnlyList<string>>? Parameters, string? Zone);
 
 /// <summary>A question for the figures of tiles.</summary>
 /// <param name="Tiles">The tiles; all that are not hidden if left out.</param>
@@ -180,7 +180,7 @@ public sealed record InputsRequest(Dictionary<string, IReadOnlyList<string>>? Pa
 public sealed record ResultsRequest(
     IReadOnlyList<string>? Tiles,
     Dictionary<string, System.Text.Json.JsonElement>? Selections,
-    InputsRequest? Inputs = null,
+    ViewingRequest? Viewing = null,
     bool Refresh = false
 );
 

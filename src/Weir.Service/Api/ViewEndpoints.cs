@@ -25,7 +25,7 @@ internal static class ViewEndpoints
                         );
                     if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
                         // What can't be meant now would not be kept but lost.
-                        asker.Open(dashboard, new InputsRequest(keep.Parameters?.ToDictionary(), null)).Selections(picks.ToDictionary());
+                        asker.Open(dashboard, new ViewingRequest(keep.Parameters?.ToDictionary(), null)).Selections(picks.ToDictionary());
                     var (_, reason) = PersonalView.Apply(open.Arrangement, Arrangement.Opening(open.Dashboard), Checked(edit));
                     if (reason is not null)
                         throw new ProblemException(422, "edit-refused", reason);

@@ -36,8 +36,8 @@ internal sealed class Asker(
     public CancellationToken Gone => _context.RequestAborted;
 
     /// <summary>See <see cref="OpenDashboard.Open"/>.</summary>
-    public OpenDashboard Open(string dashboard, InputsRequest? inputs = null, bool lenient = false, bool faultsStay = false) =>
-        OpenDashboard.Open(dashboard, Viewer, Live, views, Now, inputs, lenient, faultsStay);
+    public OpenDashboard Open(string dashboard, ViewingRequest? viewing = null, bool lenient = false, bool faultsStay = false) =>
+        OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, lenient, faultsStay);
 
     /// <summary>See <see cref="OpenDashboard.OpenAsSet"/>.</summary>
     public OpenDashboard OpenAsSet(string dashboard, string? set) => OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set);
@@ -93,6 +93,6 @@ internal sealed class Asker(
         var newest = tile.Opening is { IsNewest: true }
             ? (await AtOnce()(Planner.Newest(tile.By[0], scope), Gone)).Table.Values[0][0]
             : null;
-        return Openings.Of(tile, scope, newest, open.Inputs.Now, open.Live.Workspace.WeekStart);
+        return Openings.Of(tile, scope, newest, open.Viewing.Now, open.Live.Workspace.WeekStart);
     }
 }

@@ -16,25 +16,21 @@ namespace Weir.Service.Asking;
 /// </summary>
 internal sealed class OpenDashboard
 {
-    private readonly IReadOnlySet<string> _detailed;
-
     private OpenDashboard(
         IReadOnlyList<Parameter> offered,
         LiveWorkspace live,
-        Inputs inputs,
+        Viewing viewing,
         Dashboard dashboard,
         int withheld,
         IReadOnlyDictionary<string, Scope> scopes,
         StoredView view,
         IReadOnlyList<DroppedEdit> dropped,
-        Arrangement arrangement,
-        IReadOnlySet<string> detailed
+        Arrangement arrangement
     )
     {
         Offered = offered;
-        _detailed = detailed;
         Live = live;
-        Inputs = inputs;
+        Viewing = viewing;
         Dashboard = dashboard;
         Withheld = withheld;
         Scopes = scopes;
@@ -49,10 +45,10 @@ internal sealed class OpenDashboard
     public IReadOnlyList<Parameter> Offered { get; }
 
     /// <summary>True if the viewer may see single rows of a dataset.</summary>
-    public bool MayDetail(string dataset) => _detailed.Contains(dataset);
+    public bool MayDetail(string dataset) => Scopes[dataset].GrantsDetail;
 
     /// <summary>The time of viewing and the parameters that are set.</summary>
-    public Inputs Inputs { get; }
+    public Viewing Viewing { get; }
 
     /// <summary>The published dashboard, less what the viewer may not see.</summary>
     public Dashboard Dashboard { get; }
@@ -71,7 +67,7 @@ internal sealed class OpenDashboard
     /// <param name="tile">The tile as defined for the viewer's choices.</param>
     public ProblemException? FaultOf(Tile tile, TileFilters filters)
     {
-        if (Inputs.Faults.Count == 0)
+        if (Viewing.Faults.Count == 0)
             return null;
         var dataset = Live.Workspace.Datasets[tile.Dataset!];
         var fields = tile
@@ -80,7 +76,7 @@ internal sealed class OpenDashboard
             .Concat(Drilling.Levels(tile))
             .Concat(filters.Applied.SelectMany(f => f.Fields));
         var used = UsedParameters.Of(dataset, fields, tile.Show);
-        return Inputs
+        return Viewing
             .Faults.Where(f => used.Contains(f.Key) || tile.Uses.Contains(f.Key))
             .Select(f => new ProblemException(422, f.Value.Code, f.Value.Message))
             .FirstOrDefault();
@@ -91,12 +87,12 @@ internal sealed class OpenDashboard
     {
         // Only what is granted counts here, not any figure: the time does not matter.
         var scopes = live
-            .Workspace.Datasets.Keys.Select(d => Scope.For(viewer, d, live.Workspace, Inputs.Whenever))
+            .Workspace.Datasets.Keys.Select(d => Scope.For(viewer, d, live.Workspace, Viewing.Whenever))
             .OfType<Scope>()
             .ToDictionary(s => s.Name);
         return live
             .Workspace.Dashboards.Values.Select(d =>
-                Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Inputs.Whenever), scopes).Dashboard
+                Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Viewing.Whenever), scopes).Dashboard
             )
             .Where(IsThere)
             .OrderBy(d => d.Title, StringComparer.Ordinal);
@@ -113,7 +109,7 @@ internal sealed class OpenDashboard
         LiveWorkspace live,
         Store.Views views,
         DateTimeOffset now,
-        InputsRequest? asked = null,
+        ViewingRequest? asked = null,
         bool lenient = false,
         bool faultsStay = false
     )
@@ -122,50 +118,39 @@ internal sealed class OpenDashboard
             throw ProblemException.UnknownDashboard(name);
         // What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled
         // whether the dashboard is there for the viewer at all.
-        var ever = ScopesOf(viewer, live, whole, Inputs.Whenever);
+        var ever = ScopesOf(viewer, live, whole);
         var offered = Presentation.Offered(whole, ever);
-        if (!IsThere(Visible(Presentation.Chosen(whole, offered, Inputs.Whenever), ever).Dashboard))
+        if (!IsThere(Visible(Presentation.Chosen(whole, offered, Viewing.Whenever), ever).Dashboard))
             throw ProblemException.UnknownDashboard(name);
-        var inputs = ReadInputs(live, offered, ever, now, asked, lenient || faultsStay);
+        var viewing = ReadViewing(live, offered, ever, now, asked, lenient || faultsStay);
         // A name that is none of a parameter is nobody's value: it is told of at once.
-        if (faultsStay && !lenient && inputs.Faults.Values.FirstOrDefault(f => f.Code == "unknown-parameter") is { } unknown)
+        if (faultsStay && !lenient && viewing.Faults.Values.FirstOrDefault(f => f.Code == "unknown-parameter") is { } unknown)
             throw new ProblemException(422, unknown.Code, unknown.Message);
-        var scopes = ScopesOf(viewer, live, whole, inputs);
-        var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, inputs), scopes);
+        var scopes = ever.ToDictionary(s => s.Key, s => s.Value.At(viewing));
+        var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, viewing), scopes);
         if (!IsThere(dashboard))
             throw ProblemException.UnknownDashboard(name);
         var view = views.Get(viewer.Name, name);
         var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
-        return new OpenDashboard(
-            offered,
-            live,
-            inputs,
-            dashboard,
-            withheld,
-            scopes,
-            view,
-            dropped,
-            arrangement,
-            scopes.Keys.Where(d => Scope.ForDetail(viewer, d, live.Workspace, inputs) is not null).ToHashSet()
-        );
+        return new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, view, dropped, arrangement);
     }
 
     /// <summary>The same dashboard with the viewer's view as it is by now: nothing of what may be seen is worked out anew.</summary>
     public OpenDashboard WithView(StoredView view)
     {
         var (arrangement, dropped) = PersonalView.Apply(Dashboard, view.Edits);
-        return new OpenDashboard(Offered, Live, Inputs, Dashboard, Withheld, Scopes, view, dropped, arrangement, _detailed);
+        return new OpenDashboard(Offered, Live, Viewing, Dashboard, Withheld, Scopes, view, dropped, arrangement);
     }
 
     private static bool IsThere(Dashboard dashboard) => dashboard.Tiles.Any(t => t.Dataset is not null);
 
-    /// <summary>The viewer's right on each dataset that a dashboard uses.</summary>
-    private static Dictionary<string, Scope> ScopesOf(Viewer viewer, LiveWorkspace live, Dashboard dashboard, Inputs inputs) =>
+    /// <summary>The viewer's right on each dataset that a dashboard uses, whatever the time.</summary>
+    private static Dictionary<string, Scope> ScopesOf(Viewer viewer, LiveWorkspace live, Dashboard dashboard) =>
         dashboard
             .Tiles.Select(t => t.Dataset)
             .OfType<string>()
             .Distinct()
-            .Select(d => Scope.For(viewer, d, live.Workspace, inputs))
+            .Select(d => Scope.For(viewer, d, live.Workspace, Viewing.Whenever))
             .OfType<Scope>()
             .ToDictionary(s => s.Name);
 
@@ -185,7 +170,7 @@ internal sealed class OpenDashboard
         try
         {
             var read = set is null ? null : JsonSerializer.Deserialize<Dictionary<string, IReadOnlyList<string>>>(set);
-            return Open(name, viewer, live, views, now, read is null ? null : new InputsRequest(read, null), lenient: true);
+            return Open(name, viewer, live, views, now, read is null ? null : new ViewingRequest(read, null), lenient: true);
         }
         catch (JsonException)
         {
@@ -199,12 +184,12 @@ internal sealed class OpenDashboard
         }
     }
 
-    private static Inputs ReadInputs(
+    private static Viewing ReadViewing(
         LiveWorkspace live,
         IReadOnlyList<Parameter> offered,
         Dictionary<string, Scope> scopes,
         DateTimeOffset now,
-        InputsRequest? asked,
+        ViewingRequest? asked,
         bool lenient
     )
     {
@@ -217,11 +202,11 @@ internal sealed class OpenDashboard
             );
         var local = TimeZoneInfo.ConvertTime(now, TimeZoneInfo.FindSystemTimeZoneById(asked?.Zone ?? live.Workspace.TimeZone)).DateTime;
         if (asked?.Parameters is not { Count: > 0 } set)
-            return Inputs.At(local);
+            return Viewing.At(local);
         if (set.Count > 100 || set.Values.Any(v => v is null || v.Contains(null!)))
             throw new ProblemException(422, "wrong-value", "A parameter has a list of texts, and at most 100 can be set.");
-        var (inputs, fault) = Inputs.Read(local, set, ParametersOf(offered, scopes), lenient);
-        return inputs ?? throw new ProblemException(422, fault!.Code, fault.Message);
+        var (viewing, fault) = Viewing.Read(local, set, ParametersOf(offered, scopes), lenient);
+        return viewing ?? throw new ProblemException(422, fault!.Code, fault.Message);
     }
 
     /// <summary>The parameters that a viewer may set on a dashboard: those that are offered, and those of its datasets that the viewer may read.</summary>
@@ -324,7 +309,7 @@ internal sealed class OpenDashboard
     private (Selection? Selection, SelectionFault? Fault) Read(Tile tile, JsonElement json) =>
         tile.Dataset is null
             ? (null, new SelectionFault("not-pickable", $"Nothing can be picked on the tile {tile.Name}."))
-            : SelectionReader.Read(tile, ScopeOf(tile), json, Inputs.Now, Live.Workspace.WeekStart);
+            : SelectionReader.Read(tile, ScopeOf(tile), json, Viewing.Now, Live.Workspace.WeekStart);
 
     /// <summary>The plan of a tile under selections.</summary>
     /// <param name="filters">See <see cref="Filters"/>.</param>
@@ -332,13 +317,7 @@ internal sealed class OpenDashboard
     {
         var scope = ScopeOf(tile);
         var rows = Live.Workspace.Sources[scope.Source].Limits.Rows;
-        return Live.Planner.Plan(
-            tile,
-            scope,
-            filters,
-            tile.Picture.Question == QuestionShape.Options ? Math.Min(rows, MemberEndpoints.MostOptions) : rows,
-            selections.FirstOrDefault(s => s.Tile == tile.Name)
-        );
+        return Live.Planner.Plan(tile, scope, filters, rows, selections.FirstOrDefault(s => s.Tile == tile.Name));
     }
 
     public TileFilters Filters(Tile tile, IReadOnlyList<Selection> selections) =>

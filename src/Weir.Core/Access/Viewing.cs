@@ -5,22 +5,22 @@ namespace Weir.Core.Access;
 /// <summary>What a viewer has before them beside selections: the time of viewing and the parameters that are set.</summary>
 /// <param name="Now">The time of viewing in the viewer's zone. The core has no clock of its own.</param>
 /// <param name="Parameters">Checked values by parameter; an empty list for one that was emptied; opening values hold for those left out.</param>
-public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyList<object>> Parameters)
+public sealed record Viewing(DateTime Now, IReadOnlyDictionary<string, IReadOnlyList<object>> Parameters)
 {
     /// <summary>Parameters that are set to what can't be meant, where that was let pass: what uses one of them has no answer.</summary>
-    public IReadOnlyDictionary<string, InputFault> Faults { get; init; } = new Dictionary<string, InputFault>();
+    public IReadOnlyDictionary<string, ParameterFault> Faults { get; init; } = new Dictionary<string, ParameterFault>();
 
     /// <summary>Opening values at a time.</summary>
-    public static Inputs At(DateTime now) => new(now, new Dictionary<string, IReadOnlyList<object>>());
+    public static Viewing At(DateTime now) => new(now, new Dictionary<string, IReadOnlyList<object>>());
 
     /// <summary>For what does not depend on the time, such as which fields a viewer may see.</summary>
-    public static Inputs Whenever { get; } = At(new DateTime(2000, 1, 1));
+    public static Viewing Whenever { get; } = At(new DateTime(2000, 1, 1));
 
     /// <summary>The values of a parameter now; none if it is empty.</summary>
     public IReadOnlyList<object> Of(Parameter parameter) => Parameters.GetValueOrDefault(parameter.Name) ?? parameter.Opening;
 
     /// <summary>The same with opening values for some parameters.</summary>
-    public Inputs Without(IReadOnlySet<string> parameters) =>
+    public Viewing Without(IReadOnlySet<string> parameters) =>
         Parameters.Keys.Any(parameters.Contains)
             ? this with
             {
@@ -32,7 +32,7 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
     /// <param name="set">Texts by parameter; an empty list empties it.</param>
     /// <param name="lenient">True to leave out what can't be meant, so that an old address still opens; see <see cref="Faults"/>.</param>
     /// <returns>Exactly one of the two is null.</returns>
-    public static (Inputs? Inputs, InputFault? Fault) Read(
+    public static (Viewing? Viewing, ParameterFault? Fault) Read(
         DateTime now,
         IReadOnlyDictionary<string, IReadOnlyList<string>> set,
         IReadOnlyDictionary<string, Parameter> parameters,
@@ -40,7 +40,7 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
     )
     {
         var read = new Dictionary<string, IReadOnlyList<object>>();
-        var faults = new Dictionary<string, InputFault>();
+        var faults = new Dictionary<string, ParameterFault>();
         foreach (var (name, texts) in set)
         {
             var (values, fault) = ReadOne(name, texts, parameters);
@@ -51,10 +51,10 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
             else
                 faults[name] = fault!;
         }
-        return (new Inputs(now, read) { Faults = faults }, null);
+        return (new Viewing(now, read) { Faults = faults }, null);
     }
 
-    private static (IReadOnlyList<object>? Values, InputFault? Fault) ReadOne(
+    private static (IReadOnlyList<object>? Values, ParameterFault? Fault) ReadOne(
         string name,
         IReadOnlyList<string> texts,
         IReadOnlyDictionary<string, Parameter> parameters
@@ -85,4 +85,4 @@ public sealed record Inputs(DateTime Now, IReadOnlyDictionary<string, IReadOnlyL
 }
 
 /// <summary>A parameter set to what can't be meant.</summary>
-public sealed record InputFault(string Code, string Message);
+public sealed record ParameterFault(string Code, string Message);

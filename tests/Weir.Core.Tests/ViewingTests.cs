@@ -10,7 +10,7 @@ using Weir.Testing;
 namespace Weir.Core.Tests;
 
 /// <summary>Parameters and the time of viewing.</summary>
-public class InputsTests
+public class ViewingTests
 {
     [Fact]
     public void A_period_is_read_as_the_console_reads_it()
@@ -50,7 +50,7 @@ public class InputsTests
 
     private static long Count(Workspace workspace, DateTime now, params (string Name, string[] Values)[] set)
     {
-        var (inputs, fault) = Inputs.Read(
+        var (viewing, fault) = Viewing.Read(
             now,
             set.ToDictionary(s => s.Name, s => (IReadOnlyList<string>)s.Values),
             workspace.Datasets["d"].Parameters
@@ -71,10 +71,11 @@ public class InputsTests
             },
             DayOfWeek.Monday
         );
+        // A right that was worked out at any time is the right at another, made so.
         return (long)
-            memory.Answer(DatasetChecks.Count(Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, inputs!)!, [])).Table.Values[0][
-                0
-            ]!;
+            memory
+                .Answer(DatasetChecks.Count(Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Viewing.Whenever)!.At(viewing!), []))
+                .Table.Values[0][0]!;
     }
 
     // Empty: nothing is restricted, however the condition is built. Set: as if the value were written there.
@@ -139,11 +140,11 @@ public class InputsTests
             var parameter = workspace.Datasets["d"].Parameters["p"];
             return Scope.ForChoices(
                 viewer,
-                Scope.For(viewer, "d", workspace, Inputs.Whenever)!,
+                Scope.For(viewer, "d", workspace, Viewing.Whenever)!,
                 parameter,
                 (ParameterChoices.Lookup)parameter.Choices!,
                 workspace,
-                Inputs.Whenever
+                Viewing.Whenever
             );
         }
         Choices("all").RowRule.ShouldBeNull();

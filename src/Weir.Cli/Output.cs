@@ -23,7 +23,7 @@ internal sealed class Refusal(string message, string? remedy = null, int exitCod
 }
 
 /// <summary>Output for people.</summary>
-internal static class Say
+internal static class Output
 {
     private static readonly IAnsiConsole ErrorConsole = CreateErrorConsole();
 
