@@ -47,7 +47,7 @@ function cubeOf(item: Case): BrushCube {
     values,
   });
   const columnOf = (name: string) => {
-    const group = item.groups.findIndex((g) => g === name);
+    const group = item.groups.indexOf(name as 'kind');
     return group >= 0 ? group : item.groups.length + (item.top?.rest ? 1 : 0) + item.figures.indexOf(name);
   };
   return {
