@@ -105,6 +105,8 @@ internal static class CheckCommand
                     : $"{unused.Key}: warning unused-definition: {unused.Count()} definitions are used by nothing, at the lines "
                         + $"{string.Join(", ", unused.Select(f => f.Line).Take(12))}{(unused.Count() > 12 ? " and others" : "")}."
             );
+        if (workspace is { Access.GrantsDashboards: false, Dashboards.Count: > 0 })
+            Console.WriteLine("No role grants dashboards by name, so each is open to whoever reads one of its datasets.");
         var errors = faults.Count(f => f.Severity == Severity.Error);
         var warnings = faults.Count - errors;
         var counts = workspace is null

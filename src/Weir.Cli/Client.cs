@@ -118,7 +118,10 @@ internal sealed class Client : IDisposable
             throw new Refusal(
                 $"{problem.GetProperty("detail").GetString()} ({problem.GetProperty("code").GetString()})",
                 problem.TryGetProperty("remedy", out var remedy) ? remedy.GetString() : null
-            );
+            )
+            {
+                Code = problem.GetProperty("code").GetString(),
+            };
         }
         catch (Exception e) when (e is JsonException or KeyNotFoundException or InvalidOperationException)
         {

@@ -17,6 +17,9 @@ internal static class ExitCode
 /// <summary>A command that cannot be carried out: what is wrong, and what to do.</summary>
 internal sealed class Refusal(string message, string? remedy = null, int exitCode = ExitCode.No) : Exception(message)
 {
+    /// <summary>The code of a problem that the service told; null for others.</summary>
+    public string? Code { get; init; }
+
     public string? Remedy { get; } = remedy;
 
     public int ExitCode { get; } = exitCode;

@@ -16,6 +16,7 @@ var root = new RootCommand("Weir serves dashboards over SQL sources; what a view
     DefinitionCommands.Fetch(),
     SourceCommand.Create(),
     UsersCommand.Create(),
+    AccessCommand.Create(),
 };
 
 var parsed = root.Parse(args);

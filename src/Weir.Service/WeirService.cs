@@ -101,6 +101,7 @@ public static class WeirService
         api.MapViews();
         api.MapDefinitions();
         api.MapData();
+        api.MapAccess();
         return app;
     }
 

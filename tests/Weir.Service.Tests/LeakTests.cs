@@ -517,6 +517,10 @@ public sealed class LeakTests : IDisposable
         ["checkDefinitions"] = (c, account) =>
             One(c.PostAsJsonAsync("api/definitions/check", new { files = new { } }), OnlyDeveloper(account)),
         ["publishDefinitions"] = (c, account) => One(c.PutAsJsonAsync("api/definitions", new { files = new { } }), OnlyDeveloper(account)),
+        ["whoSeesDashboard"] = (c, account) => One(c.GetAsync("api/access/dashboards/network"), OnlyWhoLooks(account)),
+        ["whoReadsDataset"] = (c, account) => One(c.GetAsync("api/access/datasets/sailings"), OnlyWhoLooks(account)),
+        ["whatPersonSees"] = (c, account) => One(c.GetAsync("api/access/people/director"), OnlyWhoLooks(account)),
+        ["listOthers"] = (c, account) => One(c.GetAsync("api/access/others"), OnlyWhoLooks(account)),
         ["listen"] = Listen,
     };
 
@@ -541,6 +545,9 @@ public sealed class LeakTests : IDisposable
         else
             JsonDocument.Parse(text).RootElement.GetArrayLength().ShouldBe(12);
     }
+
+    private static HttpStatusCode OnlyWhoLooks(string account) =>
+        account is "developer" or "director" ? HttpStatusCode.OK : HttpStatusCode.Forbidden;
 
     private static HttpStatusCode OnlyDeveloper(string account) => account == "developer" ? HttpStatusCode.OK : HttpStatusCode.Forbidden;
 

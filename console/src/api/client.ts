@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch';
+import { lookHeaders } from './lookAs';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -26,7 +27,7 @@ export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || null;
 /** A value of a result or of a selection, as JSON has it. */
 export type Value = string | number | boolean | null;
 
-export const api = createClient<paths>({ baseUrl: '/' });
+export const api = createClient<paths>({ baseUrl: '/', headers: lookHeaders });
 
 /** A refusal by the service, with its stable code. */
 export class Refused extends Error {
@@ -62,7 +63,7 @@ export async function unwrap<T>(answer: Promise<{ data?: T; error?: unknown; res
 export async function* lines<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T> {
   const response = await fetch(path, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { 'Content-Type': 'application/json', ...lookHeaders },
     body: JSON.stringify(body),
     signal,
   });

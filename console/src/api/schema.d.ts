@@ -586,10 +586,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/access/dashboards/{dashboard}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roles and people that have a dashboard, with the rows, hidden fields and acts of each, and what gives them. */
+        get: operations["whoSeesDashboard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/access/datasets/{dataset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roles and people that read a dataset, with the rows and hidden fields of each. */
+        get: operations["whoReadsDataset"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/access/others": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roles and people that one can look as. */
+        get: operations["listOthers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/access/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The datasets and dashboards that a person has, with rows, hidden fields and acts, and what gives them. */
+        get: operations["whatPersonSees"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AccessAnswer: {
+            name: string;
+            title: string;
+            byReading: boolean;
+            lines: components["schemas"]["AccessLine"][];
+        };
+        AccessLine: {
+            name: string;
+            title: string;
+            isRole: boolean;
+            roles: string[];
+            datasets: components["schemas"]["DatasetAccess"][];
+            acts: components["schemas"]["GrantedAct"][];
+        };
         AppliedInfo: {
             tile: string;
             tileTitle: string;
@@ -713,6 +795,11 @@ export interface components {
             faults: components["schemas"]["FaultInfo"][];
             columns: components["schemas"]["TableColumn"][];
         };
+        DashboardAccess: {
+            name: string;
+            title: string;
+            acts: components["schemas"]["GrantedAct"][];
+        };
         DashboardLine: {
             name: string;
             title: string;
@@ -733,6 +820,15 @@ export interface components {
             view: components["schemas"]["ViewInfo"];
             appliesOnButton: boolean;
             hasOpening: boolean;
+            mayArrange: boolean;
+            mayExport: boolean;
+        };
+        DatasetAccess: {
+            dataset: string;
+            title: string;
+            rows: string[];
+            hidden: string[];
+            detailBy: string[];
         };
         DatasetInfo: {
             name: string;
@@ -863,6 +959,10 @@ export interface components {
             /** @default false */
             short: boolean;
         };
+        GrantedAct: {
+            act: string;
+            by: string[];
+        };
         GroupInfo: {
             name: string;
             title: string;
@@ -943,6 +1043,12 @@ export interface components {
             };
             viewing?: null | components["schemas"]["ViewingRequest"];
         };
+        OtherViewer: {
+            name: string;
+            title: string;
+            isRole: boolean;
+            lacks: string[];
+        };
         OwnKeyInfo: {
             name: string;
             doc: string;
@@ -980,6 +1086,13 @@ export interface components {
             new: string;
             /** @default false */
             keepTokens: boolean;
+        };
+        PersonAccess: {
+            person: components["schemas"]["AccessLine"];
+            attributes: {
+                [key: string]: string[];
+            };
+            dashboards: components["schemas"]["DashboardAccess"][];
         };
         /** @description What is picked on a tile. */
         PickedMembers: {
@@ -1118,6 +1231,7 @@ export interface components {
             roleTitles: string[];
             may: string[];
             workspace: string;
+            lookedAsBy: null | string;
         };
         SignInRequest: {
             name: string;
@@ -2250,6 +2364,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DefinitionsAnswer"];
+                };
+            };
+        };
+    };
+    whoSeesDashboard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessAnswer"];
+                };
+            };
+        };
+    };
+    whoReadsDataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessAnswer"];
+                };
+            };
+        };
+    };
+    listOthers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OtherViewer"][];
+                };
+            };
+        };
+    };
+    whatPersonSees: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonAccess"];
                 };
             };
         };

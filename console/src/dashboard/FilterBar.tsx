@@ -133,7 +133,7 @@ export function FilterBar() {
             Clear all
           </Button>
         )}
-        {isOther && !isWaiting && (
+        {isOther && !isWaiting && page.mayArrange && (
           <Button
             size="compact-xs"
             variant="subtle"
@@ -144,7 +144,7 @@ export function FilterBar() {
             Keep
           </Button>
         )}
-        {keeps && !isOther && (
+        {keeps && !isOther && page.mayArrange && (
           <span className="quiet">
             Kept in your view.{' '}
             <Button

@@ -1,13 +1,19 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { GitCompareArrows, LayoutGrid, RefreshCw, Waypoints } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { GitCompareArrows, LayoutGrid, RefreshCw, Users, Waypoints } from 'lucide-react';
+import { lazy, type ReactNode, Suspense, useState } from 'react';
+import { useSession } from '../session/SignedIn';
 import { useDispatch, usePage } from './usePage';
+
+const AccessPanel = lazy(() => import('./AccessPanel'));
 
 /** What can be done with the whole dashboard. */
 export function HeaderActions() {
   const dispatch = useDispatch();
   const isPinned = usePage((s) => s.pinned !== undefined);
   const isWired = usePage((s) => s.isWired);
+  const mayArrange = usePage((s) => s.page.mayArrange);
+  const { may } = useSession();
+  const [isAsking, setAsking] = useState(false);
   const action = (label: string, icon: ReactNode, onClick: () => void, isOn?: boolean) => (
     <ActionIcon
       size={30}
@@ -32,14 +38,23 @@ export function HeaderActions() {
         isPinned,
       )}
       {action('Show the wiring (w)', <Waypoints size={14} aria-hidden />, () => dispatch({ type: 'wire' }), isWired)}
-      <Button
-        size="xs"
-        variant="default"
-        leftSection={<LayoutGrid size={14} aria-hidden />}
-        onClick={() => dispatch({ type: 'arrange', isOn: true })}
-      >
-        Arrange
-      </Button>
+      {(may.includes('publish') || may.includes('look-as')) &&
+        action('Who may see this', <Users size={14} aria-hidden />, () => setAsking(true))}
+      {mayArrange && (
+        <Button
+          size="xs"
+          variant="default"
+          leftSection={<LayoutGrid size={14} aria-hidden />}
+          onClick={() => dispatch({ type: 'arrange', isOn: true })}
+        >
+          Arrange
+        </Button>
+      )}
+      {isAsking && (
+        <Suspense>
+          <AccessPanel onClose={() => setAsking(false)} />
+        </Suspense>
+      )}
     </>
   );
 }

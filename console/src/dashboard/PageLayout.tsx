@@ -89,7 +89,9 @@ function TabArea() {
         )}
       </div>
       {tiles.length === 0 && (
-        <p className={classes.none}>There is nothing on this tab. Use Arrange to move tiles here.</p>
+        <p className={classes.none}>
+          There is nothing on this tab.{page.mayArrange && ' Use Arrange to move tiles here.'}
+        </p>
       )}
       {page.withheld > 0 && (
         <p className={classes.none}>

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { api, refusal, type Schemas, type TileInfo, unwrap, type Value, zone } from '../api/client';
+import { lookHeaders } from '../api/lookAs';
 import { label } from '../model/labels';
 import { asked, fieldsOf, memberLabel } from '../model/selections';
 import { wiringOf } from '../model/wiring';
@@ -21,6 +22,7 @@ export default function RowsPanel({ tile: name }: { tile: string }) {
 }
 
 function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo; onClose: () => void }) {
+  const mayExport = usePage((s) => s.page.mayExport);
   const selections = usePage((s) => s.applied);
   const set = usePage((s) => s.set);
   const [sort, setSort] = useState<{ field: string; down: boolean }>();
@@ -72,7 +74,7 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
       `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(tile.name)}/rows.csv`,
       {
         method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
+        headers: { 'Content-Type': 'application/json', ...lookHeaders },
         body: JSON.stringify(body),
       },
     );
@@ -159,21 +161,25 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
             >
               Later
             </Button>
-            <Button
-              size="xs"
-              variant="default"
-              leftSection={<Download size={14} aria-hidden />}
-              onClick={() => void save()}
-            >
-              CSV
-            </Button>
-            <Checkbox
-              size="xs"
-              label="For spreadsheets"
-              title="Begins the file with the mark by which some spreadsheets know its letters"
-              checked={marked}
-              onChange={(e) => setMarked(e.currentTarget.checked)}
-            />
+            {mayExport && (
+              <>
+                <Button
+                  size="xs"
+                  variant="default"
+                  leftSection={<Download size={14} aria-hidden />}
+                  onClick={() => void save()}
+                >
+                  CSV
+                </Button>
+                <Checkbox
+                  size="xs"
+                  label="For spreadsheets"
+                  title="Begins the file with the mark by which some spreadsheets know its letters"
+                  checked={marked}
+                  onChange={(e) => setMarked(e.currentTarget.checked)}
+                />
+              </>
+            )}
           </div>
           <div className={classes.rowsTable} tabIndex={0} role="region" aria-label="Rows">
             <table>

@@ -10,6 +10,7 @@ import { useSession } from './SignedIn';
 
 const loadMenu = () => import('./PersonMenu');
 const PersonMenu = lazy(loadMenu);
+const LookAsDialog = lazy(() => import('./LookAsDialog'));
 const PasswordDialog = lazy(() => import('./PasswordDialog'));
 
 /** The slim line at the top: where one is, what can be done here, who is signed in. */
@@ -18,6 +19,7 @@ export function Header({ title, back, children }: { title: string; back?: boolea
   const queries = useQueryClient();
   const navigate = useNavigate();
   const [isChanging, setChanging] = useState(false);
+  const [isChoosing, setChoosing] = useState(false);
 
   const [problem, run] = useTold();
 
@@ -45,8 +47,18 @@ export function Header({ title, back, children }: { title: string; back?: boolea
         icon={<CircleUser size={20} aria-hidden />}
         load={loadMenu}
       >
-        <PersonMenu session={session} onPassword={() => setChanging(true)} onSignOut={() => run(signOut)} />
+        <PersonMenu
+          session={session}
+          onPassword={() => setChanging(true)}
+          onLookAs={() => setChoosing(true)}
+          onSignOut={() => run(signOut)}
+        />
       </MenuButton>
+      {isChoosing && (
+        <Suspense>
+          <LookAsDialog onClose={() => setChoosing(false)} />
+        </Suspense>
+      )}
       {isChanging && (
         <Suspense>
           <PasswordDialog onClose={() => setChanging(false)} />

@@ -1,6 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, lazy, type ReactNode, Suspense, useContext } from 'react';
 import { Refused, type Session } from '../api/client';
+import { leaveLooking, lookedAs } from '../api/lookAs';
+import { LookingAs } from './LookingAs';
 import { sessionQuery } from './sessionQuery';
 
 // Whoever is signed in already never needs it.
@@ -19,12 +21,29 @@ export function useSession(): Session {
 export function SignedIn({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
   const session = useQuery(sessionQuery);
-  if (session.data) return <SessionContext.Provider value={session.data}>{children}</SessionContext.Provider>;
+  if (session.data) {
+    const { title, lookedAsBy } = session.data;
+    return (
+      <SessionContext.Provider value={session.data}>
+        {lookedAsBy === null ? children : <LookingAs title={title}>{children}</LookingAs>}
+      </SessionContext.Provider>
+    );
+  }
   if (session.error instanceof Refused && session.error.status === 401)
     return (
       <Suspense>
         <SignInPage onSignedIn={(signedIn) => queries.setQueryData(sessionQuery.queryKey, signedIn)} />
       </Suspense>
+    );
+  // Who is not there any more, or may not be looked as, leaves nothing to see.
+  if (session.error instanceof Refused && lookedAs !== undefined)
+    return (
+      <main role="alert">
+        <p>{session.error.message}</p>
+        <button type="button" onClick={leaveLooking}>
+          Back to your own page
+        </button>
+      </main>
     );
   return session.error ? <p role="alert">The service can’t be reached. Reload the page to try again.</p> : null;
 }

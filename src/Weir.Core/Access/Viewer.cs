@@ -14,7 +14,18 @@ public sealed record Viewer(
     /// <summary>Who looks as this viewer; null for the viewer's own self. Looking gives dashboards, rows and fields, and no act.</summary>
     public string? LookedAsBy { get; init; }
 
-    /// <summary>True if any of the viewer's roles allows the act.</summary>
+    /// <summary>
+    /// True if any of the viewer's roles allows the act. Who looks as the viewer has none of those that reach beyond reading.
+    /// </summary>
     public bool May(string act, Workspace workspace) =>
-        LookedAsBy is null && Roles.Any(r => workspace.Access.Roles.TryGetValue(r, out var role) && role.May.Contains(act));
+        (LookedAsBy is null || act == Acts.Explain) && RolesIn(workspace).Any(r => r.May.Contains(act));
+
+    /// <summary>True if any of the viewer's roles allows the act on the dashboard; see <see cref="Definitions.Access.GrantsDashboards"/>.</summary>
+    public bool May(string act, string dashboard, Workspace workspace) =>
+        (LookedAsBy is null || act == DashboardActs.See)
+        && (!workspace.Access.GrantsDashboards || RolesIn(workspace).Any(r => r.Grants(act, dashboard)));
+
+    /// <summary>The viewer's roles as far as there are such.</summary>
+    public IEnumerable<Role> RolesIn(Workspace workspace) =>
+        Roles.Distinct().Select(r => workspace.Access.Roles.GetValueOrDefault(r)).OfType<Role>();
 }

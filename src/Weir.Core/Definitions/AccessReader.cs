@@ -10,7 +10,8 @@ internal static class AccessReader
         YamlText text,
         YamlMappingNode root,
         IReadOnlyDictionary<string, Dataset> datasets,
-        IReadOnlySet<string> brokenDatasets
+        IReadOnlySet<string> brokenDatasets,
+        IReadOnlySet<string> dashboards
     )
     {
         var roles = new Dictionary<string, Role>();
@@ -25,10 +26,39 @@ internal static class AccessReader
                 YamlText.Value(value, "title") ?? Titles.FromName(key.Value!),
                 reads,
                 YamlText.Items(YamlText.Node(value, "may")).Select(a => a.Value!).ToHashSet()
-            );
+            )
+            {
+                Dashboards = ReadDashboards(text, value, dashboards),
+            };
         }
         var checks = YamlText.List(root, "checks").Select(c => ReadCheck(text, c, roles, datasets, brokenDatasets)).OfType<AccessCheck>();
         return new Access(roles, [.. checks]);
+    }
+
+    /// <param name="dashboards">Those that there are, the broken ones too.</param>
+    private static Dictionary<string, IReadOnlySet<string>> ReadDashboards(YamlText text, YamlNode role, IReadOnlySet<string> dashboards)
+    {
+        var granted = new Dictionary<string, IReadOnlySet<string>>();
+        foreach (var (name, acts) in YamlText.Map(role, "dashboards"))
+        {
+            if (name.Value != DashboardActs.Every && !dashboards.Contains(name.Value!))
+                text.Report(
+                    "unknown-dashboard",
+                    name,
+                    $"There is no dashboard {name.Value}.",
+                    Nearest.Remedy(name.Value!, dashboards.Append(DashboardActs.Every))
+                );
+            var named = acts is YamlScalarNode ? DashboardActs.All.ToHashSet() : YamlText.Items(acts).Select(a => a.Value!).ToHashSet();
+            if (named.Count > 0 && !named.Contains(DashboardActs.See))
+                text.Report(
+                    "needs-see",
+                    acts,
+                    $"Who may {Sentences.Or(named.Order(StringComparer.Ordinal))} a dashboard must see it.",
+                    "Add see to the list."
+                );
+            granted[name.Value!] = named;
+        }
+        return granted;
     }
 
     private static Dataset? Dataset(

@@ -400,6 +400,12 @@ public sealed class Shapes
                             ),
                             "The datasets that the role may read: all rows, or some."
                         ),
+                        new Key(
+                            "dashboards",
+                            new MapOf(new Either(new Text("all"), new ListOf(new Text([.. DashboardActs.All])))),
+                            "What the role may do with each dashboard, by name, or under all with every one. As soon as one role names "
+                                + "dashboards, a dashboard that no role of a viewer grants does not exist for them."
+                        ),
                         new Key("may", new ListOf(new Text([.. Acts.All])), "Acts beyond reading.")
                     )
                 ),
@@ -440,6 +446,28 @@ public static class Acts
     /// <summary>See the service as another viewer does.</summary>
     public const string LookAs = "look-as";
 
+    /// <summary>See the SQL of figures, with its names of tables and columns.</summary>
+    public const string Explain = "explain";
+
     /// <summary>Every act there is.</summary>
-    public static IReadOnlyList<string> All { get; } = [Publish, Define, LookAs];
+    public static IReadOnlyList<string> All { get; } = [Publish, Define, LookAs, Explain];
+}
+
+/// <summary>What a role may allow with a dashboard.</summary>
+public static class DashboardActs
+{
+    /// <summary>Open it, pick, and see where figures come from.</summary>
+    public const string See = "see";
+
+    /// <summary>Have a view of one's own: places, sizes, tabs, kept picks.</summary>
+    public const string Arrange = "arrange";
+
+    /// <summary>Take its rows away as a file.</summary>
+    public const string Export = "export";
+
+    /// <summary>Every act there is.</summary>
+    public static IReadOnlyList<string> All { get; } = [See, Arrange, Export];
+
+    /// <summary>The name under which a role grants acts on every dashboard.</summary>
+    public const string Every = "all";
 }

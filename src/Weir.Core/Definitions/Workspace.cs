@@ -338,10 +338,26 @@ public sealed record Place(int Column, int Row, int Width, int Height)
 }
 
 /// <summary>What each role grants.</summary>
-public sealed record Access(IReadOnlyDictionary<string, Role> Roles, IReadOnlyList<AccessCheck> Checks);
+public sealed record Access(IReadOnlyDictionary<string, Role> Roles, IReadOnlyList<AccessCheck> Checks)
+{
+    /// <summary>
+    /// True if roles grant dashboards by name: then nothing else opens one. If none does, a dashboard is there, with every act, for
+    /// whoever reads one of its datasets.
+    /// </summary>
+    public bool GrantsDashboards => Roles.Values.Any(r => r.Dashboards.Count > 0);
+}
 
 /// <summary>What a viewer is: grants datasets, rows, fields and acts.</summary>
-public sealed record Role(string Name, string Title, IReadOnlyDictionary<string, Grant> Reads, IReadOnlySet<string> May);
+public sealed record Role(string Name, string Title, IReadOnlyDictionary<string, Grant> Reads, IReadOnlySet<string> May)
+{
+    /// <summary>The acts that it grants by dashboard; those under <see cref="DashboardActs.Every"/> hold for every one.</summary>
+    public IReadOnlyDictionary<string, IReadOnlySet<string>> Dashboards { get; init; } = new Dictionary<string, IReadOnlySet<string>>();
+
+    /// <summary>True if it grants an act on a dashboard.</summary>
+    public bool Grants(string act, string dashboard) =>
+        Dashboards.GetValueOrDefault(dashboard)?.Contains(act) == true
+        || Dashboards.GetValueOrDefault(DashboardActs.Every)?.Contains(act) == true;
+}
 
 /// <summary>The right of one role to one dataset.</summary>
 /// <param name="Where">The condition on rows, null for all rows; may name attributes of the viewer.</param>

@@ -86,7 +86,7 @@ public static class WorkspaceReader
         );
         var dashboards = written.ToDictionary(d => d.Key, d => d.Value.Dashboard);
         var access = texts.TryGetValue("access.yaml", out var a)
-            ? AccessReader.Read(a.Text, a.Root, datasets, brokenDatasets)
+            ? AccessReader.Read(a.Text, a.Root, datasets, brokenDatasets, dashboards.Keys.Concat(Broken("dashboard")).ToHashSet())
             : new Access(new Dictionary<string, Role>(), []);
         var workspace = texts.TryGetValue("workspace.yaml", out var w)
             ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access)

@@ -16,6 +16,8 @@ public sealed record DashboardLine(string Name, string Title, string? Descriptio
 /// <param name="Withheld">How many tiles the viewer's roles do not grant; which ones is not told.</param>
 /// <param name="AppliesOnButton">True if picks are collected until the viewer applies them.</param>
 /// <param name="HasOpening">True if something may be picked when it opens: POST …/opening.</param>
+/// <param name="MayArrange">True if the viewer may have a view of their own.</param>
+/// <param name="MayExport">True if the viewer may take rows away as a file, where they may see them.</param>
 public sealed record DashboardPage(
     string Name,
     string Title,
@@ -28,7 +30,9 @@ public sealed record DashboardPage(
     int Withheld,
     ViewInfo View,
     bool AppliesOnButton,
-    bool HasOpening
+    bool HasOpening,
+    bool MayArrange,
+    bool MayExport
 )
 {
     internal static DashboardPage Of(OpenDashboard open)
@@ -57,7 +61,9 @@ public sealed record DashboardPage(
             open.Withheld,
             ViewInfo.Of(open),
             dashboard.AppliesOnButton,
-            open.Arrangement.Tiles.Any(t => t.Tile.Opening is not null)
+            open.Arrangement.Tiles.Any(t => t.Tile.Opening is not null),
+            open.MayArrange,
+            open.MayExport
         );
     }
 }

@@ -68,6 +68,11 @@ internal static class DetailEndpoints
                 ) =>
                 {
                     var asked = await Plan(dashboard, tile, request, "export", asker, audit);
+                    if (!asked.Open.MayExport)
+                    {
+                        audit.Write(context.Viewer(), "denied", $"export {dashboard} {tile}");
+                        throw ProblemException.MayNot("take rows of this dashboard away as a file");
+                    }
                     var most = asked.Open.Live.Workspace.Sources[asked.Detail.Source].Limits.ExportRows;
                     var counted = await asker.AtOnce()(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
                     audit.Write(context.Viewer(), "export", $"{dashboard} {tile}");

@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using Weir.Core.Access;
+using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Planning;
 using Weir.Core.Sql;
@@ -30,14 +31,17 @@ internal static class ExplainEndpoints
         var plan = open.Plan(found, filters, selections);
         found = plan.Tile;
         var dialect = open.Live.Dialect(scope.Source);
-        IReadOnlyList<SqlInfo> sql = scope.RuleNamesHidden
-            ? []
-            :
-            [
-                .. plan
-                    .Questions.OrderBy(plan.WaveOf)
-                    .Select(q => SqlInfo.Of(dialect.Print(SelectBuilder.Build(MemberNames.WithNames(q.Query))), q.Why, plan.WaveOf(q))),
-            ];
+        // Names of tables and columns are for those who look into them; what a figure means is for everybody.
+        var mayExplain = asker.Viewer.May(Acts.Explain, open.Live.Workspace);
+        IReadOnlyList<SqlInfo> sql =
+            scope.RuleNamesHidden || !mayExplain
+                ? []
+                :
+                [
+                    .. plan
+                        .Questions.OrderBy(plan.WaveOf)
+                        .Select(q => SqlInfo.Of(dialect.Print(SelectBuilder.Build(MemberNames.WithNames(q.Query))), q.Why, plan.WaveOf(q))),
+                ];
         long? rows = null;
         double? elapsed = null;
         if (request.Count)
@@ -57,13 +61,18 @@ internal static class ExplainEndpoints
             [
                 .. scope.Rules.Select(r => new RuleInfo(
                     r.Role,
-                    scope.RuleNamesHidden && r.Text is not null ? "a condition on what you may not see" : r.Text
+                    r.Text is null ? null
+                        : scope.RuleNamesHidden ? "a condition on what you may not see"
+                        : mayExplain ? r.Text
+                        : RuleInWords.Of(r.Text, scope)
                 )),
             ],
             scope.Filter is null ? null : "The dataset has a filter of its own.",
             words.Of(filters),
             sql,
-            scope.RuleNamesHidden ? "The SQL names columns that you may not see, so it is not shown." : null,
+            scope.RuleNamesHidden ? "The SQL names columns that you may not see, so it is not shown."
+                : mayExplain ? null
+                : "The SQL is shown to those whose roles may explain.",
             [
                 .. scope.Parameters.Values.Select(p => new ParameterValuesInfo(
                     p.Name,

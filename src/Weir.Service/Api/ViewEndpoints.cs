@@ -12,10 +12,10 @@ internal static class ViewEndpoints
     {
         api.MapPost(
                 "/dashboards/{dashboard}/view/edits",
-                (string dashboard, string? set, ViewEdit edit, Asker asker, Store.Views views) =>
+                (string dashboard, string? set, ViewEdit edit, Asker asker, Store.Views views, Store.Audit audit) =>
                 {
                     var viewer = asker.Viewer;
-                    var open = asker.OpenAsSet(dashboard, set);
+                    var open = Arrangeable(asker, dashboard, set, audit);
                     if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
                         throw new ProblemException(
                             422,
@@ -48,10 +48,10 @@ internal static class ViewEndpoints
         void Map(string path, string name, string summary, Func<Store.Views, string, string, bool> act) =>
             api.MapPost(
                     $"/dashboards/{{dashboard}}/view/{path}",
-                    (string dashboard, string? set, Asker asker, Store.Views views) =>
+                    (string dashboard, string? set, Asker asker, Store.Views views, Store.Audit audit) =>
                     {
                         var viewer = asker.Viewer;
-                        var open = asker.OpenAsSet(dashboard, set);
+                        var open = Arrangeable(asker, dashboard, set, audit);
                         if (!act(views, viewer.Name, dashboard))
                             throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
                         return DashboardPage.Of(open.WithView(views.Get(viewer.Name, dashboard)));
@@ -59,6 +59,16 @@ internal static class ViewEndpoints
                 )
                 .WithName(name)
                 .WithSummary(summary);
+    }
+
+    /// <summary>The dashboard, if the viewer may have a view of their own of it.</summary>
+    private static OpenDashboard Arrangeable(Asker asker, string dashboard, string? set, Store.Audit audit)
+    {
+        var open = asker.OpenAsSet(dashboard, set);
+        if (open.MayArrange)
+            return open;
+        audit.Write(asker.Viewer, "denied", $"arrange {dashboard}");
+        throw ProblemException.MayNot("have a view of your own of this dashboard");
     }
 
     /// <summary>Picks that take more characters than this are not kept.</summary>

@@ -41,6 +41,12 @@ internal sealed class OpenDashboard
 
     public LiveWorkspace Live { get; }
 
+    /// <summary>True if the viewer may have a view of their own.</summary>
+    public bool MayArrange { get; private init; }
+
+    /// <summary>True if the viewer may take rows away as a file.</summary>
+    public bool MayExport { get; private init; }
+
     /// <summary>The dashboard's own parameters, with the choices that the viewer has.</summary>
     public IReadOnlyList<Parameter> Offered { get; }
 
@@ -91,9 +97,8 @@ internal sealed class OpenDashboard
             .OfType<Scope>()
             .ToDictionary(s => s.Name);
         return live
-            .Workspace.Dashboards.Values.Select(d =>
-                Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Viewing.Whenever), scopes).Dashboard
-            )
+            .Workspace.Dashboards.Values.Where(d => viewer.May(DashboardActs.See, d.Name, live.Workspace))
+            .Select(d => Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Viewing.Whenever), scopes).Dashboard)
             .Where(IsThere)
             .OrderBy(d => d.Title, StringComparer.Ordinal);
     }
@@ -114,7 +119,7 @@ internal sealed class OpenDashboard
         bool faultsStay = false
     )
     {
-        if (!live.Workspace.Dashboards.TryGetValue(name, out var whole))
+        if (!live.Workspace.Dashboards.TryGetValue(name, out var whole) || !viewer.May(DashboardActs.See, name, live.Workspace))
             throw ProblemException.UnknownDashboard(name);
         // What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled
         // whether the dashboard is there for the viewer at all.
@@ -130,16 +135,31 @@ internal sealed class OpenDashboard
         var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, viewing), scopes);
         if (!IsThere(dashboard))
             throw ProblemException.UnknownDashboard(name);
-        var view = views.Get(viewer.Name, name);
+        var mayArrange = viewer.May(DashboardActs.Arrange, name, live.Workspace);
+        // Who may not arrange it (any more) has it as its developer does: what they could not take back must not act either. Who looks
+        // as another sees what the other has.
+        var view =
+            mayArrange
+            || viewer is { LookedAsBy: not null } && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace)
+                ? views.Get(viewer.Name, name)
+                : new StoredView([], 0, 0);
         var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
-        return new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, view, dropped, arrangement);
+        return new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, view, dropped, arrangement)
+        {
+            MayArrange = mayArrange,
+            MayExport = viewer.May(DashboardActs.Export, name, live.Workspace),
+        };
     }
 
     /// <summary>The same dashboard with the viewer's view as it is by now: nothing of what may be seen is worked out anew.</summary>
     public OpenDashboard WithView(StoredView view)
     {
         var (arrangement, dropped) = PersonalView.Apply(Dashboard, view.Edits);
-        return new OpenDashboard(Offered, Live, Viewing, Dashboard, Withheld, Scopes, view, dropped, arrangement);
+        return new OpenDashboard(Offered, Live, Viewing, Dashboard, Withheld, Scopes, view, dropped, arrangement)
+        {
+            MayArrange = MayArrange,
+            MayExport = MayExport,
+        };
     }
 
     private static bool IsThere(Dashboard dashboard) => dashboard.Tiles.Any(t => t.Dataset is not null);

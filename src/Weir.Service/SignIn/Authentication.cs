@@ -19,6 +19,9 @@ internal static class Authentication
 {
     public const string CookieName = "weir";
     public const string LookAsHeader = "Weir-Look-As";
+
+    /// <summary>Before a role in that header, to look as somebody who has it and nothing else.</summary>
+    public const string RolePrefix = "role:";
     private const string TokenScheme = "token";
     private const string StampClaim = "stamp";
     private const string SessionClaim = "session";
@@ -145,10 +148,24 @@ internal static class Authentication
         }
         if (!HttpMethods.IsGet(context.Request.Method) && context.GetEndpoint()?.Metadata.GetMetadata<OnlyReads>() is null)
             throw new ProblemException(403, "look-only", "Looking as another viewer changes nothing: sign in as yourself to make changes.");
-        var found = users.Find(other) ?? throw new ProblemException(404, "unknown-user", $"There is no user {other}.");
+        var found = Other(other, users, workspace);
         audit.Write(viewer.Name, "look-as", $"{other} {context.Request.Method} {context.Request.Path}");
-        return found.Viewer with { LookedAsBy = viewer.Name };
+        return found with { LookedAsBy = viewer.Name };
     }
+
+    /// <summary>A person by name, or somebody who has one role and no attributes: <c>role:port-desk</c>.</summary>
+    private static Viewer Other(string name, Users users, Core.Definitions.Workspace workspace)
+    {
+        if (!name.StartsWith(RolePrefix, StringComparison.Ordinal))
+            return users.Find(name)?.Viewer ?? throw new ProblemException(404, "unknown-user", $"There is no user {Short(name)}.");
+        var role =
+            workspace.Access.Roles.GetValueOrDefault(name[RolePrefix.Length..])
+            ?? throw new ProblemException(404, "unknown-role", $"There is no role {Short(name[RolePrefix.Length..])}.");
+        // No name to sign in with has a colon, so that nobody's view is met.
+        return new Viewer(name, role.Title, [role.Name], new Dictionary<string, IReadOnlyList<string>>());
+    }
+
+    private static string Short(string name) => name.Length <= 64 ? name : name[..64] + "…";
 
     public static void MapSignIn(this RouteGroupBuilder api)
     {

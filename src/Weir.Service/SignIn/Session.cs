@@ -23,13 +23,15 @@ public sealed record TokenLine(string Id, string Label, DateTimeOffset Created, 
 /// <summary>Who is signed in.</summary>
 /// <param name="RoleTitles">The roles in words.</param>
 /// <param name="May">Acts beyond reading.</param>
+/// <param name="LookedAsBy">Who looks as this viewer; null for the viewer's own self.</param>
 public sealed record SessionInfo(
     string Name,
     string Title,
     IReadOnlyList<string> Roles,
     IReadOnlyList<string> RoleTitles,
     IReadOnlyList<string> May,
-    string Workspace
+    string Workspace,
+    string? LookedAsBy
 )
 {
     internal static SessionInfo Of(Viewer viewer, LiveWorkspace? live) =>
@@ -39,6 +41,7 @@ public sealed record SessionInfo(
             viewer.Roles,
             [.. viewer.Roles.Select(r => live?.Workspace.Access.Roles.GetValueOrDefault(r)?.Title ?? r)],
             live is null ? [] : [.. Acts.All.Where(a => viewer.May(a, live.Workspace))],
-            live?.Workspace.Title ?? ""
+            live?.Workspace.Title ?? "",
+            viewer.LookedAsBy
         );
 }
