@@ -8,6 +8,9 @@ namespace Weir.Store;
 /// <summary>A viewer's edits of a dashboard, oldest first, and how far undo and redo reach.</summary>
 public sealed record StoredView(IReadOnlyList<ViewEdit> Edits, int CanUndo, int CanRedo);
 
+/// <summary>A step of a viewer's: an edit, when it was made, and whether it was taken back.</summary>
+public sealed record ViewStep(long Number, ViewEdit Edit, DateTimeOffset Made, bool IsUndone);
+
 /// <summary>Personal views: a log of edits for each viewer and dashboard. Two windows of one viewer append to the same log.</summary>
 public sealed class Views(StoreDatabase database, TimeProvider clock)
 {
@@ -96,6 +99,68 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         transaction.Commit();
         return changed > 0;
     }
+
+    /// <summary>The last steps, oldest first, with those that were taken back.</summary>
+    public IReadOnlyList<ViewStep> Steps(string user, string dashboard)
+    {
+        using var connection = database.Connect();
+        return
+        [
+            .. connection
+                .Query<StepRow>($"SELECT seq, edit, undone, made FROM view_edits WHERE {Of} ORDER BY seq", new { user, dashboard })
+                .Select(r => new ViewStep(
+                    r.Seq,
+                    JsonSerializer.Deserialize<ViewEdit>(r.Edit, Json)!,
+                    DateTimeOffset.Parse(r.Made, CultureInfo.InvariantCulture),
+                    r.Undone != 0
+                )),
+        ];
+    }
+
+    /// <summary>Goes to the state after a step, back or forth; 0 for the state before all of them. False if it is out of reach or there is none.</summary>
+    public bool GoTo(string user, string dashboard, long step)
+    {
+        using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction();
+        var isThere =
+            step == 0
+            || connection.ExecuteScalar<long>(
+                $"SELECT count(*) FROM view_edits WHERE {Of} AND seq = @step",
+                new
+                {
+                    user,
+                    dashboard,
+                    step,
+                },
+                transaction
+            ) > 0;
+        var after = connection.ExecuteScalar<long>(
+            $"SELECT count(*) FROM view_edits WHERE {Of} AND seq > @step",
+            new
+            {
+                user,
+                dashboard,
+                step,
+            },
+            transaction
+        );
+        if (!isThere || after > PersonalView.UndoSteps)
+            return false;
+        connection.Execute(
+            $"UPDATE view_edits SET undone = (seq > @step) WHERE {Of}",
+            new
+            {
+                user,
+                dashboard,
+                step,
+            },
+            transaction
+        );
+        transaction.Commit();
+        return true;
+    }
+
+    private sealed record StepRow(long Seq, string Edit, long Undone, string Made);
 
     /// <summary>Does again what was taken back last; false if there is nothing.</summary>
     public bool Redo(string user, string dashboard)

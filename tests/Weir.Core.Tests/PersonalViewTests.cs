@@ -117,11 +117,31 @@ public class PersonalViewTests
     }
 
     [Fact]
-    public void Only_own_tabs_can_be_renamed_and_removed()
+    public void Only_own_tabs_can_be_removed_any_can_be_renamed_for_oneself()
     {
         PersonalView.Apply(Published, [new ViewEdit.RemoveTab("one")]).Dropped.Count.ShouldBe(1);
-        PersonalView.Apply(Published, [new ViewEdit.RenameTab("one", "Uno")]).Dropped.Count.ShouldBe(1);
+        Apply(new ViewEdit.RenameTab("one", "Uno")).Tabs[0].Title.ShouldBe("Uno");
+        Apply(new ViewEdit.RenameTab("one", "Uno"), new ViewEdit.RenameTab("one", " ")).Tabs[0].Title.ShouldBe("one");
+        PersonalView.Apply(Published, [new ViewEdit.AddTab("m", "M"), new ViewEdit.RenameTab("m", "")]).Dropped.Count.ShouldBe(1);
         Apply(new ViewEdit.AddTab("m", "M"), new ViewEdit.RenameTab("m", " Mine ")).Tabs[2].Title.ShouldBe("Mine");
+    }
+
+    [Fact]
+    public void A_tab_is_hidden_and_shown_and_one_always_stays()
+    {
+        var hidden = Apply(new ViewEdit.HideTab("one"));
+        hidden.Tabs.Select(t => t.Hidden).ShouldBe([true, false]);
+        hidden.Tiles.Count().ShouldBe(3, "what stands on it is still there");
+        Apply(new ViewEdit.HideTab("one"), new ViewEdit.ShowTab("one")).Tabs.ShouldAllBe(t => !t.Hidden);
+        PersonalView.Apply(Published, [new ViewEdit.HideTab("one"), new ViewEdit.HideTab("two")]).Dropped.ShouldHaveSingleItem();
+        // A newer dashboard has none but the tab that was hidden.
+        PersonalView.Apply(Dashboard("one:a"), [new ViewEdit.HideTab("one")]).Arrangement.Tabs.Single().Hidden.ShouldBeFalse();
+        var (own, dropped) = PersonalView.Apply(
+            Dashboard("one:a"),
+            [new ViewEdit.AddTab("m", "M"), new ViewEdit.HideTab("one"), new ViewEdit.RemoveTab("m")]
+        );
+        dropped.ShouldHaveSingleItem();
+        own.Tabs.Count.ShouldBe(2);
     }
 
     [Fact]
@@ -169,6 +189,9 @@ public class PersonalViewTests
             tile.Select(t => (ViewEdit)new ViewEdit.ShowTile(t)),
             tab.Select(t => (ViewEdit)new ViewEdit.AddTab(t, "T")),
             tab.Select(t => (ViewEdit)new ViewEdit.RemoveTab(t)),
+            tab.Select(t => (ViewEdit)new ViewEdit.HideTab(t)),
+            tab.Select(t => (ViewEdit)new ViewEdit.ShowTab(t)),
+            Gen.Select(tab, Gen.Int[0, 2]).Select((t, n) => (ViewEdit)new ViewEdit.RenameTab(t, new string('t', n))),
             tab.Array[0, 4].Select(t => (ViewEdit)new ViewEdit.OrderTabs(t)),
             Gen.Select(tab, tile, Gen.Int[-1, 12])
                 .Select((t, x, c) => (ViewEdit)new ViewEdit.PlaceTiles(t, [new TilePlace(x, new Place(c, 0, 2, 1))])),
@@ -181,12 +204,16 @@ public class PersonalViewTests
                     var (after, _) = PersonalView.Apply(Published, edits);
                     after.Tiles.Select(t => t.Tile.Name).Order().ShouldBe(["a", "b", "c"]);
                     after.Tabs.Select(t => t.Name).Distinct().Count().ShouldBe(after.Tabs.Count);
+                    after.Tabs.ShouldContain(t => !t.Hidden);
+                    // Each edit can be told of on whatever it is made.
+                    foreach (var one in edits)
+                        EditWords.Of(one, after, t => t).ShouldNotBeNullOrWhiteSpace();
                     after.Tiles.ShouldAllBe(t => t.Place.Column >= 0 && t.Place.Column + t.Place.Width <= 12);
                     foreach (var tab in after.Tabs)
                     foreach (var one in tab.Tiles.Where(t => !t.Hidden))
                         tab.Tiles.ShouldNotContain(t => !t.Hidden && t != one && t.Place.Overlaps(one.Place));
                 },
-                iter: 5_000
+                iter: 10_000
             );
     }
 }

@@ -85,7 +85,7 @@ public sealed class AnswersTests
     {
         await using var service = await RunningService.Start();
         using var counter = new Counter();
-        var client = service.As("director");
+        var client = service.As("developer");
         var asked = 0L;
         foreach (var dashboard in (string[])["network", "tickets"])
         {

@@ -613,6 +613,64 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     }
 
     [Fact]
+    public async Task Steps_are_told_in_words_and_one_goes_to_any_of_them_and_back()
+    {
+        await using var service = await RunningService.Start();
+        var client = service.As("north-ports");
+        const string View = "api/dashboards/network/view";
+        async Task<JsonElement> Send(string path, string body)
+        {
+            var response = await client.PostAsync($"{View}/{path}", Json(body));
+            response.StatusCode.ShouldBe(HttpStatusCode.OK, await response.Content.ReadAsStringAsync());
+            return await response.Content.ReadFromJsonAsync<JsonElement>();
+        }
+        string[] Tabs(JsonElement page) =>
+            [
+                .. page.GetProperty("tabs")
+                    .EnumerateArray()
+                    .Select(t => t.GetProperty("title").GetString()! + (t.GetProperty("hidden").GetBoolean() ? " (hidden)" : "")),
+            ];
+        async Task<(long Step, string Words, bool IsUndone)[]> Steps() =>
+            [
+                .. (await client.GetFromJsonAsync<JsonElement>($"{View}/steps"))
+                    .EnumerateArray()
+                    .Select(s =>
+                        (s.GetProperty("step").GetInt64(), s.GetProperty("words").GetString()!, s.GetProperty("isUndone").GetBoolean())
+                    ),
+            ];
+        (await Steps()).ShouldBeEmpty();
+        await Send("edits", """{"edit": "rename-tab", "tab": "overview", "title": "At a glance"}""");
+        await Send("edits", """{"edit": "hide-tab", "tab": "punctuality"}""");
+        await Send("edits", """{"edit": "hide", "tile": "income"}""");
+        var page = await Send("edits", """{"edit": "move", "tile": "passengers", "tab": "weather-and-fuel"}""");
+        Tabs(page).ShouldBe(["At a glance", "Punctuality (hidden)", "Weather and fuel"]);
+        page.GetProperty("tabs")[0].GetProperty("renamed").GetString().ShouldBe("Overview");
+        var steps = await Steps();
+        steps
+            .Select(s => s.Words)
+            .ShouldBe([
+                "Moved Passengers carried to the tab Weather and fuel",
+                "Hid Income",
+                "Hid the tab Punctuality",
+                "Called the tab Overview At a glance",
+            ]);
+
+        Tabs(await Send("go-to", $$"""{"step": {{steps[3].Step}}}""")).ShouldBe(["At a glance", "Punctuality", "Weather and fuel"]);
+        (await Steps()).Select(s => s.IsUndone).ShouldBe([true, true, true, false]);
+        Tabs(await Send("go-to", """{"step": 0}""")).ShouldBe(["Overview", "Punctuality", "Weather and fuel"]);
+        Tabs(await Send("go-to", $$"""{"step": {{steps[0].Step}}}""")).ShouldBe(Tabs(page));
+        // Another's step is none of one's own, and neither is one that went with a new edit.
+        (await Problem(service.As("director").PostAsync($"{View}/go-to", Json($$"""{"step": {{steps[0].Step}}}""")))).Code.ShouldBe(
+            "no-such-step"
+        );
+        await Send("go-to", $$"""{"step": {{steps[2].Step}}}""");
+        await Send("edits", """{"edit": "rename-tab", "tab": "overview", "title": ""}""");
+        (await Problem(client.PostAsync($"{View}/go-to", Json($$"""{"step": {{steps[0].Step}}}""")))).Code.ShouldBe("no-such-step");
+        (await Problem(client.PostAsync($"{View}/edits", Json("""{"edit": "hide-tab", "tab": "none"}""")))).Code.ShouldBe("edit-refused");
+        (await Problem(client.PostAsync($"{View}/edits", Json("""{"edit": "hide-tab"}""")))).Code.ShouldBe("edit-refused");
+    }
+
+    [Fact]
     public async Task What_filters_others_follows_a_tile_to_its_new_tab()
     {
         await using var service = await RunningService.Start();

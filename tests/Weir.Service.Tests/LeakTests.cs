@@ -511,6 +511,9 @@ public sealed class LeakTests : IDisposable
                         }
                     )
             ),
+        ["listSteps"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/view/steps")),
+        ["goToStep"] = (c, account) =>
+            EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/view/go-to", new { step = 0 })),
         ["undoEdit"] = (c, account) => EachDashboard(c, account, d => c.PostAsync($"api/dashboards/{d}/view/undo", null)),
         ["redoEdit"] = (c, account) => EachDashboard(c, account, d => c.PostAsync($"api/dashboards/{d}/view/redo", null)),
         ["fetchDefinitions"] = (c, account) => One(c.GetAsync("api/definitions"), OnlyDeveloper(account)),

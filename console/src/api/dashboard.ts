@@ -39,6 +39,8 @@ export function serviceOf(dashboard: string): Service {
       return { members: answer.members, lines: answer.lines, names: answer.names ?? null };
     },
     edit: (body, set) => unwrap(api.POST('/api/dashboards/{dashboard}/view/edits', { ...drawnBy(set), body })),
+    goTo: (step, set) =>
+      unwrap(api.POST('/api/dashboards/{dashboard}/view/go-to', { ...drawnBy(set), body: { step } })),
     step: (way, set) =>
       unwrap(
         way === 'undo'

@@ -313,6 +313,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/view/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last 100 steps of one's own arrangement in words, newest first, with those that were taken back. */
+        get: operations["listSteps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/view/go-to": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go to the arrangement as it was after a step, back or forth; 0 for before the first. */
+        post: operations["goToStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/view/undo": {
         parameters: {
             query?: never;
@@ -1281,10 +1315,24 @@ export interface components {
             eventId?: null | string;
             reconnectionInterval?: null | string;
         };
+        StepInfo: {
+            /** Format: int64 */
+            step: number;
+            words: string;
+            /** Format: date-time */
+            made: string;
+            isUndone: boolean;
+        };
+        StepRequest: {
+            /** Format: int64 */
+            step: number;
+        };
         TabInfo: {
             name: string;
             title: string;
             own: boolean;
+            hidden: boolean;
+            renamed: null | string;
             tiles: components["schemas"]["TileInfo"][];
             groups: components["schemas"]["GroupInfo"][];
         };
@@ -1386,12 +1434,17 @@ export interface components {
              */
             days: number;
         };
-        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"];
+        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditHideTab"] | components["schemas"]["ViewEditShowTab"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"];
         ViewEditAddTab: {
             /** @enum {string} */
             edit?: "add-tab";
             tab: string;
             title: string;
+        };
+        ViewEditHideTab: {
+            /** @enum {string} */
+            edit?: "hide-tab";
+            tab: string;
         };
         ViewEditHideTile: {
             /** @enum {string} */
@@ -1439,6 +1492,11 @@ export interface components {
         ViewEditReset: {
             /** @enum {string} */
             edit?: "reset";
+        };
+        ViewEditShowTab: {
+            /** @enum {string} */
+            edit?: "unhide-tab";
+            tab: string;
         };
         ViewEditShowTile: {
             /** @enum {string} */
@@ -1964,6 +2022,58 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ViewEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DashboardPage"];
+                };
+            };
+        };
+    };
+    listSteps: {
+        parameters: {
+            query?: {
+                set?: string;
+            };
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepInfo"][];
+                };
+            };
+        };
+    };
+    goToStep: {
+        parameters: {
+            query?: {
+                set?: string;
+            };
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepRequest"];
             };
         };
         responses: {

@@ -1,11 +1,13 @@
 import { ActionIcon, Button, Menu, Modal, TextInput } from '@mantine/core';
-import { Check, EyeOff, Plus, Redo2, RotateCcw, Undo2 } from 'lucide-react';
-import { type FormEvent, useState } from 'react';
+import { Check, EyeOff, History, Plus, Redo2, RotateCcw, Undo2 } from 'lucide-react';
+import { type FormEvent, lazy, Suspense, useEffect, useState } from 'react';
 import type { ViewEdit } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import type { Naming } from '../model/page/state';
 import classes from './arrange.module.css';
 import '../look/panels.css';
+
+const StepsPanel = lazy(() => import('./StepsPanel'));
 
 /** What can be done while arranging, and where it lands. */
 export default function ArrangeBar() {
@@ -14,7 +16,10 @@ export default function ArrangeBar() {
   const dispatch = useDispatch();
   const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
   const hidden = page.tabs.flatMap((t) => t.tiles.filter((x) => x.hidden).map((x) => ({ tile: x, tab: t })));
+  const hiddenTabs = page.tabs.filter((t) => t.hidden);
+  useUndoKeys();
   const { canUndo, canRedo, isPersonal } = page.view;
+  const [isLooking, setLooking] = useState(false);
 
   return (
     <section className={classes.bar} aria-label="Arrange">
@@ -41,6 +46,14 @@ export default function ArrangeBar() {
         <Button
           size="xs"
           variant="default"
+          leftSection={<History size={14} aria-hidden />}
+          onClick={() => setLooking(true)}
+        >
+          Steps
+        </Button>
+        <Button
+          size="xs"
+          variant="default"
           leftSection={<RotateCcw size={14} aria-hidden />}
           disabled={!isPersonal}
           onClick={() => change({ edit: 'reset' })}
@@ -53,12 +66,17 @@ export default function ArrangeBar() {
               size="xs"
               variant="default"
               leftSection={<EyeOff size={14} aria-hidden />}
-              disabled={hidden.length === 0}
+              disabled={hidden.length + hiddenTabs.length === 0}
             >
-              Hidden ({hidden.length})
+              Hidden ({hidden.length + hiddenTabs.length})
             </Button>
           </Menu.Target>
           <Menu.Dropdown>
+            {hiddenTabs.map((t) => (
+              <Menu.Item key={`tab ${t.name}`} onClick={() => change({ edit: 'unhide-tab', tab: t.name })}>
+                Show the tab {t.title}
+              </Menu.Item>
+            ))}
             {hidden.map(({ tile, tab: on }) => (
               <Menu.Item key={tile.name} onClick={() => change({ edit: 'unhide', tile: tile.name })}>
                 Show {tile.title} <span className="quiet">on {on.title}</span>
@@ -82,9 +100,33 @@ export default function ArrangeBar() {
           Done
         </Button>
       </div>
+      {isLooking && (
+        <Suspense>
+          <StepsPanel onClose={() => setLooking(false)} />
+        </Suspense>
+      )}
       {naming && <NameDialog naming={naming} taken={page.tabs.map((t) => t.name)} />}
     </section>
   );
+}
+
+/** The keys that everybody's hands know lead back and forth. */
+function useUndoKeys() {
+  const dispatch = useDispatch();
+  const view = usePage((s) => s.page.view);
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      const isTyping = e.target instanceof HTMLElement && e.target.closest('input, textarea, [contenteditable]');
+      if (isTyping || !(e.ctrlKey || e.metaKey) || e.altKey) return;
+      const letter = e.key.toLowerCase();
+      const way = letter === 'y' || (letter === 'z' && e.shiftKey) ? 'redo' : letter === 'z' ? 'undo' : undefined;
+      if (!way) return;
+      e.preventDefault();
+      if (way === 'undo' ? view.canUndo > 0 : view.canRedo > 0) dispatch({ type: 'step', way });
+    };
+    window.addEventListener('keydown', key);
+    return () => window.removeEventListener('keydown', key);
+  }, [dispatch, view]);
 }
 
 /** Asks for the title of a new tab, or another title of one. */

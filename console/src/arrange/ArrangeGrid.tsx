@@ -7,6 +7,14 @@ import { useDispatch } from '../dashboard/usePage';
 import { TileFrame } from '../tiles/TileFrame';
 import classes from './arrange.module.css';
 
+/** The tab over which the pointer is. */
+function tabUnder(event: unknown): string | undefined {
+  const at = event instanceof MouseEvent ? event : event instanceof TouchEvent ? event.changedTouches[0] : undefined;
+  if (!at) return undefined;
+  const over = document.elementsFromPoint(at.clientX, at.clientY).find((e) => e.matches('[data-tab]'));
+  return over?.getAttribute('data-tab') ?? undefined;
+}
+
 /** The tiles of a tab, to be moved and resized; others give way. Each drop is stored at once. */
 export default function ArrangeGrid({ tab }: { tab: TabInfo }) {
   const dispatch = useDispatch();
@@ -78,7 +86,12 @@ export default function ArrangeGrid({ tab }: { tab: TabInfo }) {
           gridConfig={{ cols: 12, rowHeight: 56, margin: [12, 12], containerPadding: [16, 12], maxRows: 500 }}
           dragConfig={{ enabled: true, bounded: false, handle: '[data-handle]', threshold: 3 }}
           resizeConfig={{ enabled: true, handles: ['se'] }}
-          onDragStop={(_, __, dropped) => keep(dropped)}
+          onDragStop={(_, __, dropped, ___, event) => {
+            const target = tabUnder(event);
+            if (dropped && target && target !== tab.name)
+              dispatch({ type: 'edit', edit: { edit: 'move', tile: dropped.i, tab: target } });
+            else keep(dropped);
+          }}
           onResizeStop={(_, __, sized) => keep(sized)}
         >
           {tiles.map((t) => (

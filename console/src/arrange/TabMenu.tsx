@@ -6,15 +6,20 @@ import classes from './arrange.module.css';
 
 /** What can be done to a tab while arranging. */
 export default function TabMenu({ tab }: { tab: TabInfo }) {
-  const names = usePage((s) => s.page).tabs.map((t) => t.name);
+  const tabs = usePage((s) => s.page).tabs;
+  const names = tabs.map((t) => t.name);
+  // A hidden tab is stepped over.
+  const seen = tabs.filter((t) => !t.hidden).map((t) => t.name);
   const dispatch = useDispatch();
   const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
-  const at = names.indexOf(tab.name);
+  const at = seen.indexOf(tab.name);
 
-  function order(from: number, to: number) {
-    const tabs = [...names];
-    tabs.splice(to, 0, ...tabs.splice(from, 1));
-    change({ edit: 'order-tabs', tabs });
+  /** Puts the tab where another that is seen stands. */
+  function swap(other: string | undefined) {
+    if (other === undefined) return;
+    const order = [...names];
+    order.splice(names.indexOf(other), 0, ...order.splice(names.indexOf(tab.name), 1));
+    change({ edit: 'order-tabs', tabs: order });
   }
 
   return (
@@ -26,17 +31,23 @@ export default function TabMenu({ tab }: { tab: TabInfo }) {
       </Menu.Target>
       <Menu.Dropdown>
         <Menu.Label>{tab.title}</Menu.Label>
-        <Menu.Item disabled={at === 0} onClick={() => order(at, at - 1)}>
+        <Menu.Item disabled={at === 0} onClick={() => swap(seen[at - 1])}>
           Move left
         </Menu.Item>
-        <Menu.Item disabled={at === names.length - 1} onClick={() => order(at, at + 1)}>
+        <Menu.Item disabled={at === seen.length - 1} onClick={() => swap(seen[at + 1])}>
           Move right
         </Menu.Item>
-        {tab.own && (
-          <Menu.Item onClick={() => dispatch({ type: 'name tab', naming: { tab: tab.name, title: tab.title } })}>
-            Rename
+        <Menu.Item onClick={() => dispatch({ type: 'name tab', naming: { tab: tab.name, title: tab.title } })}>
+          {tab.own ? 'Rename' : 'Rename for me'}
+        </Menu.Item>
+        {tab.renamed && (
+          <Menu.Item onClick={() => change({ edit: 'rename-tab', tab: tab.name, title: '' })}>
+            Call it {tab.renamed} again
           </Menu.Item>
         )}
+        <Menu.Item disabled={seen.length === 1} onClick={() => change({ edit: 'hide-tab', tab: tab.name })}>
+          Hide
+        </Menu.Item>
         {tab.own && (
           <Menu.Item onClick={() => change({ edit: 'remove-tab', tab: tab.name })}>Remove; its tiles go home</Menu.Item>
         )}

@@ -141,6 +141,7 @@ export default function ExplainPanel({ tile }: { tile: string }) {
             onChange={(x) => dispatch({ type: 'check', isOn: x.currentTarget.checked })}
           />
           {check.problem && <p role="alert">The check could not be made: {check.problem}</p>}
+          {e.withheld && <h3>SQL</h3>}
           {e.withheld && <p>{e.withheld}</p>}
           {e.sql.map((s, i) => (
             <section key={s.why}>

@@ -1,8 +1,11 @@
-import { type KeyboardEvent, lazy, Suspense } from 'react';
+import { type DragEvent, type KeyboardEvent, lazy, Suspense } from 'react';
 import classes from './dashboard.module.css';
 import { useDispatch, usePage } from './usePage';
 
 const TabMenu = lazy(() => import('../arrange/TabMenu'));
+
+/** What is carried while a tab is dragged: nothing else may be dropped on tabs. */
+const tabType = 'application/x-weir-tab';
 
 /** The sheets of the dashboard; while arranging, each with what can be done to it. */
 export function Tabs() {
@@ -11,7 +14,8 @@ export function Tabs() {
   const arranging = usePage((s) => s.isArranging);
   const dispatch = useDispatch();
   const onOpen = (name: string) => dispatch({ type: 'open tab', tab: name });
-  const names = page.tabs.map((t) => t.name);
+  const tabs = page.tabs.filter((t) => !t.hidden);
+  const names = tabs.map((t) => t.name);
 
   function step(event: KeyboardEvent, at: number) {
     const to = event.key === 'ArrowRight' ? at + 1 : event.key === 'ArrowLeft' ? at - 1 : undefined;
@@ -21,11 +25,28 @@ export function Tabs() {
     document.getElementById(`tab-${name}`)?.focus();
   }
 
+  /** While arranging, a tab is dragged to before or behind another; its menu does the same for the keyboard and for touch. */
+  const dragging = (name: string) => ({
+    draggable: true,
+    onDragStart: (e: DragEvent) => e.dataTransfer.setData(tabType, name),
+    onDragOver: (e: DragEvent) => e.dataTransfer.types.includes(tabType) && e.preventDefault(),
+    onDrop: (e: DragEvent) => {
+      e.preventDefault();
+      const moved = e.dataTransfer.getData(tabType);
+      if (!moved || moved === name) return;
+      const order = page.tabs.map((t) => t.name);
+      const to = order.indexOf(name);
+      order.splice(order.indexOf(moved), 1);
+      order.splice(to, 0, moved);
+      dispatch({ type: 'edit', edit: { edit: 'order-tabs', tabs: order } });
+    },
+  });
+
   const tab = page.tabs.find((t) => t.name === open);
   return (
     <nav className={classes.tabs} aria-label="Tabs">
       <div className={classes.tabList} role="tablist" aria-label="Tabs">
-        {page.tabs.map((t, i) => (
+        {tabs.map((t, i) => (
           <button
             key={t.name}
             type="button"
@@ -36,6 +57,8 @@ export function Tabs() {
             className={classes.tab}
             onClick={() => onOpen(t.name)}
             onKeyDown={(e) => step(e, i)}
+            data-tab={t.name}
+            {...(arranging && dragging(t.name))}
           >
             {t.title}
             {t.own && <span className={classes.own}>yours</span>}

@@ -25,7 +25,11 @@ public sealed record Arrangement(IReadOnlyList<ArrangedTab> Tabs)
 }
 
 /// <summary>A tab; <see cref="Own"/> if the viewer added it.</summary>
-public sealed record ArrangedTab(string Name, string Title, bool Own, IReadOnlyList<ArrangedTile> Tiles);
+public sealed record ArrangedTab(string Name, string Title, bool Own, IReadOnlyList<ArrangedTile> Tiles)
+{
+    /// <summary>True if the viewer does not want to see it.</summary>
+    public bool Hidden { get; init; }
+}
 
 /// <summary>A tile where the viewer has put it.</summary>
 public sealed record ArrangedTile(Tile Tile, Place Place, bool Hidden);

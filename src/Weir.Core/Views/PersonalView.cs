@@ -28,7 +28,9 @@ public static class PersonalView
                 dropped.Add(new DroppedEdit(edit, reason));
             now = next;
         }
-        // A newer dashboard may bring tiles to where the viewer has put others.
+        // A newer dashboard may bring tiles to where the viewer has put others, and have none but the tabs that the viewer hid.
+        if (now.Tabs.All(t => t.Hidden))
+            now = new Arrangement([.. now.Tabs.Select(t => t with { Hidden = false })]);
         return (new Arrangement([.. now.Tabs.Select(t => Settle(t, []))]), dropped);
     }
 
@@ -48,7 +50,11 @@ public static class PersonalView
             ViewEdit.HideTile hide => SetHidden(now, hide.Tile, hidden: true),
             ViewEdit.ShowTile show => SetHidden(now, show.Tile, hidden: false),
             ViewEdit.AddTab add => AddTab(now, add),
-            ViewEdit.RenameTab rename => RenameTab(now, rename),
+            ViewEdit.RenameTab rename => RenameTab(now, opening, rename),
+            ViewEdit.HideTab hide => HideTab(now, hide.Tab),
+            ViewEdit.ShowTab show => now.Tabs.Any(t => t.Name == show.Tab)
+                ? (Change(now, show.Tab, t => t with { Hidden = false }), null)
+                : (now, $"There is no tab {show.Tab}."),
             ViewEdit.RemoveTab remove => RemoveTab(now, opening, remove),
             ViewEdit.OrderTabs order => OrderTabs(now, order),
             ViewEdit.KeepPicks => (now, null), // where tiles stand is another matter
@@ -140,10 +146,21 @@ public static class PersonalView
             : (new Arrangement([.. now.Tabs, new ArrangedTab(edit.Tab, edit.Title.Trim(), Own: true, [])]), null);
     }
 
-    private static (Arrangement, string?) RenameTab(Arrangement now, ViewEdit.RenameTab edit)
+    private static (Arrangement, string?) HideTab(Arrangement now, string tab)
     {
-        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { Own: true })
-            return (now, $"There is no tab of your own called {edit.Tab}.");
+        if (now.Tabs.All(t => t.Name != tab))
+            return (now, $"There is no tab {tab}.");
+        return now.Tabs.Any(t => !t.Hidden && t.Name != tab)
+            ? (Change(now, tab, t => t with { Hidden = true }), null)
+            : (now, "One tab stays: the last that is shown can't be hidden.");
+    }
+
+    private static (Arrangement, string?) RenameTab(Arrangement now, Arrangement opening, ViewEdit.RenameTab edit)
+    {
+        if (now.Tabs.All(t => t.Name != edit.Tab))
+            return (now, $"There is no tab {edit.Tab}.");
+        if (edit.Title.Trim().Length == 0 && opening.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is { } published)
+            return (Change(now, edit.Tab, t => t with { Title = published.Title }), null);
         return IsTitle(edit.Title)
             ? (Change(now, edit.Tab, t => t with { Title = edit.Title.Trim() }), null)
             : (now, "A tab needs a title of 1 to 60 characters.");
@@ -157,6 +174,8 @@ public static class PersonalView
             return (now, $"There is no tab of your own called {edit.Tab}.");
         var home = opening.TabOf();
         var rest = new Arrangement([.. now.Tabs.Where(t => t != tab)]);
+        if (rest.Tabs.All(t => t.Hidden))
+            return (now, "One tab stays: show another before this one goes.");
         foreach (var tile in tab.Tiles)
         {
             var original = opening.Tiles.First(t => t.Tile.Name == tile.Tile.Name);

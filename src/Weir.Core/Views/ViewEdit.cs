@@ -14,6 +14,8 @@ namespace Weir.Core.Views;
 [JsonDerivedType(typeof(RenameTab), "rename-tab")]
 [JsonDerivedType(typeof(RemoveTab), "remove-tab")]
 [JsonDerivedType(typeof(OrderTabs), "order-tabs")]
+[JsonDerivedType(typeof(HideTab), "hide-tab")]
+[JsonDerivedType(typeof(ShowTab), "unhide-tab")]
 [JsonDerivedType(typeof(KeepPicks), "keep-picks")]
 [JsonDerivedType(typeof(Reset), "reset")]
 public abstract record ViewEdit
@@ -33,11 +35,17 @@ public abstract record ViewEdit
     /// <summary>A tab of the viewer's own, at the end.</summary>
     public sealed record AddTab(string Tab, string Title) : ViewEdit;
 
-    /// <summary>An own tab gets another title.</summary>
+    /// <summary>A tab gets another title, for the viewer alone where it is the developer's; an empty title gives that one back its own.</summary>
     public sealed record RenameTab(string Tab, string Title) : ViewEdit;
 
     /// <summary>An own tab goes; its tiles return to where the developer put them.</summary>
     public sealed record RemoveTab(string Tab) : ViewEdit;
+
+    /// <summary>A tab is no longer shown, with all that stands on it.</summary>
+    public sealed record HideTab(string Tab) : ViewEdit;
+
+    /// <summary>A hidden tab is shown again.</summary>
+    public sealed record ShowTab(string Tab) : ViewEdit;
 
     /// <summary>The tabs in a new order.</summary>
     public sealed record OrderTabs(IReadOnlyList<string> Tabs) : ViewEdit;

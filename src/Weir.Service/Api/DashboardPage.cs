@@ -135,13 +135,27 @@ public sealed record ViewInfo(bool IsPersonal, int CanUndo, int CanRedo, IReadOn
 
 /// <summary>A tab.</summary>
 /// <param name="Groups">The groups of the dashboard that have tiles here.</param>
-public sealed record TabInfo(string Name, string Title, bool Own, IReadOnlyList<TileInfo> Tiles, IReadOnlyList<GroupInfo> Groups)
+/// <param name="Hidden">True if the viewer does not want to see it.</param>
+/// <param name="Renamed">The developer's title, where the viewer has given it another.</param>
+public sealed record TabInfo(
+    string Name,
+    string Title,
+    bool Own,
+    bool Hidden,
+    string? Renamed,
+    IReadOnlyList<TileInfo> Tiles,
+    IReadOnlyList<GroupInfo> Groups
+)
 {
     internal static TabInfo Of(ArrangedTab tab, OpenDashboard open) =>
         new(
             tab.Name,
             tab.Title,
             tab.Own,
+            tab.Hidden,
+            open.Dashboard.Tabs.FirstOrDefault(t => t.Name == tab.Name) is { } published && published.Title != tab.Title
+                ? published.Title
+                : null,
             [.. tab.Tiles.Select(t => TileInfo.Of(t, open))],
             [
                 .. tab

@@ -42,6 +42,22 @@ internal static class ViewEndpoints
             .WithName("editView")
             .WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
 
+        api.MapGet("/dashboards/{dashboard}/view/steps", Steps)
+            .WithName("listSteps")
+            .WithSummary("The last 100 steps of one's own arrangement in words, newest first, with those that were taken back.");
+        api.MapPost(
+                "/dashboards/{dashboard}/view/go-to",
+                (string dashboard, string? set, StepRequest request, Asker asker, Store.Views views, Store.Audit audit) =>
+                {
+                    var open = Arrangeable(asker, dashboard, set, audit);
+                    if (!views.GoTo(asker.Viewer.Name, dashboard, request.Step))
+                        throw new ProblemException(409, "no-such-step", "This step is not there any more.", "Look at the steps again.");
+                    return DashboardPage.Of(open.WithView(views.Get(asker.Viewer.Name, dashboard)));
+                }
+            )
+            .WithName("goToStep")
+            .WithSummary("Go to the arrangement as it was after a step, back or forth; 0 for before the first.");
+
         Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, user, dashboard) => views.Undo(user, dashboard));
         Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, user, dashboard) => views.Redo(user, dashboard));
 
@@ -71,6 +87,22 @@ internal static class ViewEndpoints
         throw ProblemException.MayNot("have a view of your own of this dashboard");
     }
 
+    private static IEnumerable<StepInfo> Steps(string dashboard, string? set, Asker asker, Store.Views views, Store.Audit audit)
+    {
+        var open = Arrangeable(asker, dashboard, set, audit);
+        string TitleOf(string tile) => open.Arrangement.Tiles.Any(t => t.Tile.Name == tile) ? open.TitleOf(tile) : "a tile that is gone";
+        var steps = new List<StepInfo>();
+        var opening = Arrangement.Opening(open.Dashboard);
+        var now = opening;
+        foreach (var step in views.Steps(asker.Viewer.Name, dashboard))
+        {
+            // Of what was taken back the words are those of the state in which it was made.
+            steps.Add(new StepInfo(step.Number, EditWords.Of(step.Edit, now, TitleOf), step.Made, step.IsUndone));
+            now = PersonalView.Apply(now, opening, step.Edit).Arrangement;
+        }
+        return steps.TakeLast(PersonalView.UndoSteps).Reverse();
+    }
+
     /// <summary>Picks that take more characters than this are not kept.</summary>
     private const int MaximumKept = 50_000;
 
@@ -87,6 +119,8 @@ internal static class ViewEndpoints
             ViewEdit.AddTab a => a is { Tab: not null, Title: not null },
             ViewEdit.RenameTab r => r is { Tab: not null, Title: not null },
             ViewEdit.RemoveTab r => r.Tab is not null,
+            ViewEdit.HideTab h => h.Tab is not null,
+            ViewEdit.ShowTab s => s.Tab is not null,
             ViewEdit.OrderTabs o => o.Tabs is { Count: > 0 and <= 500 } tabs && !tabs.Contains(null!),
             ViewEdit.KeepPicks k => JsonSerializer.Serialize(k).Length <= MaximumKept,
             ViewEdit.Reset => true,
@@ -102,3 +136,10 @@ internal static class ViewEndpoints
             );
     }
 }
+
+/// <summary>A step of one's own arrangement.</summary>
+/// <param name="Step">Its number, for going there.</param>
+public sealed record StepInfo(long Step, string Words, DateTimeOffset Made, bool IsUndone);
+
+/// <summary>A step to go to; 0 for before the first.</summary>
+public sealed record StepRequest(long Step);

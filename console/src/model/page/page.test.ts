@@ -39,6 +39,8 @@ const pageOf = (tabs: Record<string, TileInfo[]>, more: Partial<DashboardPage> =
     parameters: [],
     view: { keeps: null, dropped: [], canUndo: 0, canRedo: 0 },
     hasOpening: false,
+    mayArrange: true,
+    mayExport: true,
     appliesOnButton: false,
     withheld: 0,
     ...more,
@@ -104,6 +106,7 @@ function stage(page: DashboardPage, more: { address?: Partial<Address>; service?
     members: async () => ({ members: [], lines: 0, names: null }),
     edit: async () => page,
     step: async () => page,
+    goTo: async () => page,
     ...more.service,
   };
   const store = createPage({ page, address: { ...noAddress, ...more.address } }, service);

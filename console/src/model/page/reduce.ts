@@ -223,7 +223,8 @@ function follow(given: Given, before?: PageState): PageState {
   next.names = namesOf(next, before);
   const isSamePage = before && before.published === next.published && before.names === next.names;
   const page = isSamePage ? before.page : withNames(next.published, next.names);
-  const tab = page.tabs.find((t) => t.name === next.address.tab) ?? page.tabs[0];
+  const seen = page.tabs.filter((t) => !t.hidden);
+  const tab = seen.find((t) => t.name === next.address.tab) ?? seen[0];
   const isSameTab = before && before.tab === tab && before.page === page;
   const isSameSet = before && isSamePage && wasSet === text;
   // How tiles are drawn comes from the page as it was fetched; it may be a moment behind the address.
@@ -235,7 +236,7 @@ function follow(given: Given, before?: PageState): PageState {
     address: corrected(next.address, next),
     page,
     tab,
-    otherTabs: isSameTab ? before.otherTabs : page.tabs.filter((t) => t !== tab),
+    otherTabs: isSameTab ? before.otherTabs : seen.filter((t) => t !== tab),
     shown: isSameTab ? before.shown : (tab?.tiles ?? []).filter((t) => !t.hidden),
     set,
     data: isSameSet

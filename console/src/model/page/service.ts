@@ -25,6 +25,8 @@ export interface Service {
   /** Changes the viewer's arrangement. The page comes back drawn as the parameters have it that an address carries so. */
   edit: (edit: ViewEdit, present: string | null) => Promise<DashboardPage>;
   step: (way: 'undo' | 'redo', present: string | null) => Promise<DashboardPage>;
+  /** Goes to the arrangement as it was after a step; 0 for before the first. */
+  goTo: (step: number, present: string | null) => Promise<DashboardPage>;
 }
 
 /** Where a page stands: in a window with an address. */

@@ -99,7 +99,7 @@ export interface PageState extends Given {
   /** The dashboard with the names that answers brought. */
   page: DashboardPage;
   tab?: TabInfo;
-  /** The other tabs. */
+  /** The other tabs, but for those that are hidden. */
   otherTabs: TabInfo[];
   /** The tiles of the open tab, but for those that are hidden. */
   shown: TileInfo[];
@@ -156,6 +156,7 @@ export type Action =
   | { type: 'stop' }
   | { type: 'edit'; edit: ViewEdit }
   | { type: 'step'; way: 'undo' | 'redo' }
+  | { type: 'go to step'; step: number }
   | { type: 'keep'; isAsNow: boolean }
   // What becomes of that
   | { type: 'asking'; keys: Record<string, string>; since: number }

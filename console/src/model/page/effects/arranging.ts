@@ -50,6 +50,10 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
         const set = present(now);
         void keep(service.step(action.way, set), set);
       }
+      if (action?.type === 'go to step') {
+        const set = present(now);
+        void keep(service.goTo(action.step, set), set);
+      }
       // The dashboard opens for this viewer as it is now, or, without a word, as its developer has it open.
       if (action?.type === 'keep')
         edit(

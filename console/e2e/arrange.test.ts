@@ -1,0 +1,97 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { Demo, seriousFaults, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+const tabs = (page: Page) => page.getByRole('tab').allInnerTexts();
+const menuOf = async (page: Page, tab: string, item: string) => {
+  await page.getByRole('tab', { name: tab }).click();
+  await page.getByRole('button', { name: `Change the tab ${tab}` }).click();
+  await page.getByRole('menuitem', { name: item }).click();
+};
+/** Waits until the tabs are these: an edit is shown once the service has it. */
+const tabsAre = (page: Page, names: string[]) => expect.poll(() => tabs(page), { timeout: 30_000 }).toEqual(names);
+
+describe('A view of one\u2019s own', () => {
+  test('tabs are renamed, hidden, dragged and found again, and every step can be gone back to', async () => {
+    const { page } = await demo.as('north-ports', '/d/network');
+    await settled(page);
+    await page.getByRole('button', { name: 'Arrange' }).click();
+    await page.getByRole('button', { name: 'Done' }).waitFor();
+
+    await menuOf(page, 'Overview', 'Rename for me');
+    await page.getByRole('textbox', { name: 'Title' }).fill('At a glance');
+    await page.getByRole('button', { name: 'Rename', exact: true }).click();
+    await tabsAre(page, ['At a glance', 'Punctuality', 'Weather and fuel']);
+
+    await page.getByRole('tab', { name: 'Weather and fuel' }).dragTo(page.getByRole('tab', { name: 'At a glance' }));
+    await tabsAre(page, ['Weather and fuel', 'At a glance', 'Punctuality']);
+
+    await menuOf(page, 'Punctuality', 'Hide');
+    await tabsAre(page, ['Weather and fuel', 'At a glance']);
+    // The open tab went: another is open in its place.
+    await expect.poll(() => page.getByRole('tab', { selected: true }).innerText()).toBe('Weather and fuel');
+
+    // Another window of the same viewer has it so too.
+    const other = await demo.as('north-ports', '/d/network');
+    await settled(other.page);
+    expect(await tabs(other.page)).toEqual(['Weather and fuel', 'At a glance']);
+
+    await page.getByRole('button', { name: 'Hidden (1)' }).click();
+    await page.getByRole('menuitem', { name: 'Show the tab Punctuality' }).click();
+    await tabsAre(page, ['Weather and fuel', 'At a glance', 'Punctuality']);
+
+    await page.getByRole('button', { name: 'Steps' }).click();
+    const steps = page.getByRole('list', { name: 'Steps' }).getByRole('button');
+    await expect.poll(() => steps.count()).toBe(5);
+    expect((await steps.allInnerTexts()).map((t) => t.split('\n')[0])).toEqual([
+      'Showed the tab Punctuality again',
+      'Hid the tab Punctuality',
+      'Put the tabs in another order',
+      'Called the tab Overview At a glance',
+      'The opening view',
+    ]);
+    expect(await seriousFaults(page)).toEqual([]);
+    await steps.nth(3).click();
+    await tabsAre(page, ['At a glance', 'Punctuality', 'Weather and fuel']);
+    await steps.nth(4).click();
+    await tabsAre(page, ['Overview', 'Punctuality', 'Weather and fuel']);
+    await steps.nth(0).click();
+    await tabsAre(page, ['Weather and fuel', 'At a glance', 'Punctuality']);
+    await page.getByRole('button', { name: 'Close' }).click();
+
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    await page.keyboard.press('Control+z');
+    await tabsAre(page, ['Weather and fuel', 'At a glance']);
+    await page.keyboard.press('Control+Shift+z');
+    await tabsAre(page, ['Weather and fuel', 'At a glance', 'Punctuality']);
+    await menuOf(page, 'At a glance', 'Call it Overview again');
+    await tabsAre(page, ['Weather and fuel', 'Overview', 'Punctuality']);
+    await page.reload();
+    await settled(page);
+    expect(await tabs(page)).toEqual(['Weather and fuel', 'Overview', 'Punctuality']);
+  });
+
+  test('a tile that is dropped on a tab stands on it', async () => {
+    const { page } = await demo.as('skerrin-desk', '/d/network');
+    await settled(page);
+    await page.getByRole('button', { name: 'Arrange' }).click();
+    await page.getByRole('button', { name: 'Done' }).waitFor();
+    const handle = await tile(page, 'passengers').locator('[data-handle]').boundingBox();
+    const target = await page.getByRole('tab', { name: 'Punctuality' }).boundingBox();
+    if (!handle || !target) throw new Error('There is nothing to drag.');
+    await page.mouse.move(handle.x + handle.width / 2, handle.y + handle.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(handle.x - 40, handle.y - 20, { steps: 4 });
+    await page.mouse.move(target.x + target.width / 2, target.y + target.height / 2, { steps: 8 });
+    await page.mouse.up();
+    await tile(page, 'passengers').waitFor({ state: 'detached' });
+    await page.getByRole('tab', { name: 'Punctuality' }).click();
+    await tile(page, 'passengers').waitFor();
+  });
+});
