@@ -94,4 +94,58 @@ describe('A view of one\u2019s own', () => {
     await page.getByRole('tab', { name: 'Punctuality' }).click();
     await tile(page, 'passengers').waitFor();
   });
+
+  test('views with names are made, opened first, edited apart, removed and brought back', async () => {
+    const { page } = await demo.as('developer', '/d/network');
+    await settled(page);
+    const view = (title: string) => page.getByRole('button', { name: `View: ${title}` });
+    const choose = async (from: string, item: string) => {
+      await view(from).click();
+      await page.getByRole('menuitem', { name: item }).click();
+    };
+    await choose('As published', 'New view as published');
+    await page.getByRole('textbox', { name: 'Name' }).fill('Winter');
+    await page.getByRole('button', { name: 'Make it' }).click();
+    await view('Winter').waitFor();
+    await settled(page);
+    await page.getByRole('button', { name: 'Arrange' }).click();
+    await page.getByRole('button', { name: 'Done' }).waitFor();
+    await menuOf(page, 'Overview', 'Rename for me');
+    await page.getByRole('textbox', { name: 'Title' }).fill('Cold months');
+    await page.getByRole('button', { name: 'Rename', exact: true }).click();
+    await tabsAre(page, ['Cold months', 'Punctuality', 'Weather and fuel']);
+    await page.getByRole('button', { name: 'Done' }).click();
+    // A pick belongs to the address, which names the view too.
+    await page.getByRole('tab', { name: 'Punctuality' }).click();
+    await expect.poll(() => new URL(page.url()).searchParams.get('view')).toBe('view-1');
+
+    await choose('Winter', 'My view');
+    await tabsAre(page, ['Overview', 'Punctuality', 'Weather and fuel']);
+    await choose('As published', 'Winter');
+    await tabsAre(page, ['Cold months', 'Punctuality', 'Weather and fuel']);
+    await choose('Winter', 'Open Winter first');
+    const again = await demo.as('developer', '/d/network');
+    await settled(again.page);
+    expect(await tabs(again.page)).toEqual(['Cold months', 'Punctuality', 'Weather and fuel']);
+    await page.goto(demo.url);
+    await page.getByRole('link', { name: 'Winter' }).click();
+    await view('Winter').waitFor();
+    expect(await seriousFaults(page)).toEqual([]);
+
+    await choose('Winter', 'Rename');
+    await page.getByRole('textbox', { name: 'Name' }).fill('Winter timetable');
+    await page.getByRole('button', { name: 'Rename', exact: true }).click();
+    await view('Winter timetable').waitFor();
+    await choose('Winter timetable', 'Remove Winter timetable');
+    await view('As published').waitFor();
+    await page.getByText('Winter timetable is removed.').waitFor();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await view('Winter timetable').waitFor();
+    await tabsAre(page, ['Cold months', 'Punctuality', 'Weather and fuel']);
+
+    await page.goto(`${demo.url}/d/network?view=view-9`);
+    await page.getByRole('link', { name: 'Open the dashboard without it' }).click();
+    await settled(page);
+    await view('As published').waitFor();
+  });
 });

@@ -27,6 +27,7 @@ internal static class ExplainCommand
         var select = RunCommand.SelectOption();
         var set = Picks.SetOption();
         var unpicked = Picks.UnpickedOption();
+        var view = Picks.ViewOption();
         var count = new Option<bool>("--count")
         {
             Description = "Ask for the figures and count their rows, to see how many there are and how long it takes.",
@@ -44,6 +45,7 @@ internal static class ExplainCommand
             select,
             open,
             unpicked,
+            view,
             set,
             count,
             lookAs,
@@ -60,6 +62,7 @@ internal static class ExplainCommand
                     parsed.GetValue(open) ?? [],
                     parsed.GetValue(set) ?? [],
                     parsed.GetValue(unpicked),
+                    parsed.GetValue(view),
                     client,
                     cancellation
                 );

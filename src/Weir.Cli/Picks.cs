@@ -1,3 +1,4 @@
+using System.CommandLine;
 using System.Globalization;
 using System.Text.Json;
 using Weir.Core.Results;
@@ -102,9 +103,22 @@ internal static class Picks
     private static Task<DashboardPage> Page(string path, ViewingRequest? viewing, Client client, CancellationToken cancellation) =>
         client.Get<DashboardPage>(path + AsSet(viewing), cancellation);
 
-    /// <summary>Parameters as an address carries them.</summary>
-    public static string AsSet(ViewingRequest? viewing) =>
-        viewing is null ? "" : $"?set={Uri.EscapeDataString(JsonSerializer.Serialize(viewing.Parameters, Client.Json))}";
+    /// <summary>Parameters and view as an address carries them.</summary>
+    public static string AsSet(ViewingRequest? viewing)
+    {
+        string?[] parts =
+        [
+            viewing?.Parameters is { } set ? $"set={Uri.EscapeDataString(JsonSerializer.Serialize(set, Client.Json))}" : null,
+            viewing?.View is { } view ? $"view={Uri.EscapeDataString(view)}" : null,
+        ];
+        return parts.OfType<string>().ToList() is { Count: > 0 } query ? "?" + string.Join('&', query) : "";
+    }
+
+    public static Option<string?> ViewOption() =>
+        new("--view") { Description = "One of your views, by the name that weir view list gives; my for the one without a name." };
+
+    /// <summary>What --view says, as it travels: null for the view that opens first.</summary>
+    public static string? View(string? written) => written == "my" ? "" : written;
 
     /// <summary>The dashboard as it opens for who is signed in, and what is picked and set in place of that with --select, --open and --set.</summary>
     public static async Task<(DashboardPage Page, Dictionary<string, JsonElement> Picks, ViewingRequest? Viewing)> Open(
@@ -113,11 +127,12 @@ internal static class Picks
         string[] open,
         string[] set,
         bool unpicked,
+        string? view,
         Client client,
         CancellationToken cancellation
     )
     {
-        var viewing = Viewing(set);
+        var viewing = Viewing(set, View(view));
         var page = await Page(path, viewing, client, cancellation);
         var begin = new Dictionary<string, JsonElement>();
         if (!unpicked && (page.HasOpening || page.View.Keeps is not null))
@@ -129,9 +144,9 @@ internal static class Picks
                 cancellation
             );
             begin = opening.Selections.ToDictionary();
-            if (viewing is null && opening.Parameters.Count > 0)
+            if (viewing?.Parameters is null && opening.Parameters.Count > 0)
             {
-                viewing = new ViewingRequest(opening.Parameters.ToDictionary(), null);
+                viewing = new ViewingRequest(opening.Parameters.ToDictionary(), null, viewing?.View);
                 page = await Page(path, viewing, client, cancellation);
             }
         }
@@ -141,10 +156,10 @@ internal static class Picks
     }
 
     /// <summary>Reads --set name=value into parameters as they travel; the zone is the workspace's.</summary>
-    private static ViewingRequest? Viewing(IReadOnlyList<string> written)
+    private static ViewingRequest? Viewing(IReadOnlyList<string> written, string? view)
     {
         if (written.Count == 0)
-            return null;
+            return view is null ? null : new ViewingRequest(null, null, view);
         var set = new Dictionary<string, List<string>>();
         foreach (var item in written)
         {
@@ -156,7 +171,7 @@ internal static class Picks
             if (equals + 1 < item.Length)
                 values.Add(item[(equals + 1)..]);
         }
-        return new ViewingRequest(set.ToDictionary(s => s.Key, s => (IReadOnlyList<string>)s.Value), null);
+        return new ViewingRequest(set.ToDictionary(s => s.Key, s => (IReadOnlyList<string>)s.Value), null, view);
     }
 
     /// <summary>The values of a member, with commas between where a tile is grouped by several fields.</summary>

@@ -17,6 +17,7 @@ var root = new RootCommand("Weir serves dashboards over SQL sources; what a view
     SourceCommand.Create(),
     UsersCommand.Create(),
     AccessCommand.Create(),
+    ViewCommand.Create(),
 };
 
 var parsed = root.Parse(args);

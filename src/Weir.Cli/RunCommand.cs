@@ -31,6 +31,7 @@ internal static class RunCommand
         var open = Picks.OpenOption();
         var set = Picks.SetOption();
         var unpicked = Picks.UnpickedOption();
+        var view = Picks.ViewOption();
         var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
         var format = Formats.Option("table", "csv", "json");
         var command = new Command("run", "Print the figures of a dashboard, or of some of its tiles.")
@@ -40,6 +41,7 @@ internal static class RunCommand
             select,
             open,
             unpicked,
+            view,
             set,
             lookAs,
             format,
@@ -55,6 +57,7 @@ internal static class RunCommand
                     parsed.GetValue(open) ?? [],
                     parsed.GetValue(set) ?? [],
                     parsed.GetValue(unpicked),
+                    parsed.GetValue(view),
                     client,
                     cancellation
                 );

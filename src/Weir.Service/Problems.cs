@@ -29,6 +29,14 @@ internal sealed class ProblemException(int status, string code, string detail, s
     public static ProblemException UnknownTile(string name) =>
         new(404, "unknown-tile", $"There is no tile {Short(name)} on this dashboard.");
 
+    public static ProblemException UnknownView(string name) =>
+        new(
+            404,
+            "unknown-view",
+            $"You have no view {Short(name)} of this dashboard.",
+            "It may have been removed; open the dashboard without it."
+        );
+
     public static ProblemException MayNot(string act) => new(403, "not-allowed", $"Your roles do not allow you to {act}.");
 
     private static string Short(string name) => name.Length <= 64 ? name : name[..64] + "…";

@@ -2,6 +2,81 @@ using FluentMigrator;
 
 namespace Weir.Store;
 
+/// <summary>Several views of a dashboard for each viewer: those with a name beside the one without.</summary>
+[Migration(3, "Named views")]
+public sealed class NamedViews : Migration
+{
+    /// <inheritdoc/>
+    public override void Up()
+    {
+        Alter.Table("view_edits").AddColumn("view").AsString(20).NotNullable().WithDefaultValue("");
+        Create
+            .Index("view_edits_of_view")
+            .OnTable("view_edits")
+            .OnColumn("user_name")
+            .Ascending()
+            .OnColumn("dashboard")
+            .Ascending()
+            .OnColumn("view")
+            .Ascending()
+            .OnColumn("seq")
+            .Ascending();
+        Delete.Index("view_edits_of").OnTable("view_edits");
+        Create
+            .Table("named_views")
+            .WithColumn("seq")
+            .AsInt64()
+            .PrimaryKey()
+            .Identity()
+            .WithColumn("user_name")
+            .AsString(64)
+            .NotNullable()
+            .WithColumn("dashboard")
+            .AsString(64)
+            .NotNullable()
+            .WithColumn("view")
+            .AsString(20)
+            .NotNullable()
+            .WithColumn("title")
+            .AsString(60)
+            .NotNullable()
+            .WithColumn("opens_first")
+            .AsBoolean()
+            .NotNullable()
+            .WithColumn("removed")
+            .AsBoolean()
+            .NotNullable();
+        Create
+            .Index("named_views_of")
+            .OnTable("named_views")
+            .OnColumn("user_name")
+            .Ascending()
+            .OnColumn("dashboard")
+            .Ascending()
+            .OnColumn("view")
+            .Ascending()
+            .WithOptions()
+            .Unique();
+    }
+
+    /// <inheritdoc/>
+    public override void Down()
+    {
+        Delete.Table("named_views");
+        Create
+            .Index("view_edits_of")
+            .OnTable("view_edits")
+            .OnColumn("user_name")
+            .Ascending()
+            .OnColumn("dashboard")
+            .Ascending()
+            .OnColumn("seq")
+            .Ascending();
+        Delete.Index("view_edits_of_view").OnTable("view_edits");
+        Delete.Column("view").FromTable("view_edits");
+    }
+}
+
 /// <summary>To which host each secret is bound, what was last published from where, and who is signed in.</summary>
 [Migration(2, "Hosts of secrets, origins of versions, sessions")]
 public sealed class SecretHosts : Migration

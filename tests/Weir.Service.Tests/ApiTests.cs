@@ -671,6 +671,85 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     }
 
     [Fact]
+    public async Task Views_with_names_are_ones_own_each_with_its_arrangement_and_one_opens_first()
+    {
+        await using var service = await RunningService.Start();
+        var client = service.As("north-ports");
+        const string Dashboard = "api/dashboards/network";
+        async Task<JsonElement> Send(string path, string body)
+        {
+            var response = await client.PostAsync($"{Dashboard}/{path}", Json(body));
+            response.StatusCode.ShouldBe(HttpStatusCode.OK, await response.Content.ReadAsStringAsync());
+            return await response.Content.ReadFromJsonAsync<JsonElement>();
+        }
+        async Task<(string View, string[] Tabs)> Page(string query = "")
+        {
+            var page = await client.GetFromJsonAsync<JsonElement>($"{Dashboard}{query}");
+            return (
+                page.GetProperty("view").GetProperty("view").GetString()!,
+                [.. page.GetProperty("tabs").EnumerateArray().Select(t => t.GetProperty("title").GetString()!)]
+            );
+        }
+        string[] published = ["Overview", "Punctuality", "Weather and fuel"];
+        await Send("view/edits", """{"edit": "rename-tab", "tab": "overview", "title": "Mine"}""");
+        var copy = (await Send("views", """{"title": " Of mine ", "from": ""}""")).GetProperty("view").GetString()!;
+        var plain = (await Send("views", """{"title": "Plain", "fromOpening": true}""")).GetProperty("view").GetString()!;
+        (await Page($"?view={copy}")).Tabs.ShouldBe(["Mine", "Punctuality", "Weather and fuel"]);
+        (await Page($"?view={copy}")).View.ShouldBe(copy);
+        (await Page($"?view={plain}")).Tabs.ShouldBe(published);
+
+        // An edit lands in the view that it names, and in no other.
+        await Send($"view/edits?view={plain}", """{"edit": "move", "tile": "all-sailings", "tab": "punctuality"}""");
+        await Send($"view/edits?view={copy}", """{"edit": "rename-tab", "tab": "overview", "title": "Copied"}""");
+        (await Page()).Tabs[0].ShouldBe("Mine");
+        (await Page($"?view={plain}")).Tabs.ShouldBe(published);
+        (await Page($"?view={copy}")).Tabs[0].ShouldBe("Copied");
+        await Send($"view/undo?view={copy}", "{}");
+        (await Page($"?view={copy}")).Tabs[0].ShouldBe("Mine");
+
+        // What reaches what is by the arrangement of the view: on another tab a tile is not filtered any more.
+        async Task<string> Total(string view)
+        {
+            var answer = await client.PostAsync(
+                $"{Dashboard}/results",
+                Json(
+                    $$$"""{"tiles": ["passengers"], "selections": {"sailings-by-class": {"members": [["Swift"]]}}, "viewing": {"view": "{{{view}}}"}}"""
+                )
+            );
+            return JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement.GetProperty("table").GetRawText();
+        }
+        var together = await Total("");
+        await Send($"view/edits?view={plain}", """{"edit": "move", "tile": "sailings-by-class", "tab": "punctuality"}""");
+        (await Total(plain)).ShouldNotBe(together);
+        (await Total("")).ShouldBe(together);
+
+        await Send($"views/{plain}/first", "{}");
+        (await Page()).View.ShouldBe(plain);
+        (await Page("?view=")).View.ShouldBe("", "the one without a name has an address of its own");
+        (await client.GetStringAsync("api/dashboards")).ShouldContain("\"title\":\"Of mine\"");
+        await Send($"views/{plain}/remove", "{}");
+        (await Page()).View.ShouldBe("", "what was removed does not open");
+        (await Problem(client.GetAsync($"{Dashboard}?view={plain}"))).ShouldBe((HttpStatusCode.NotFound, "unknown-view"));
+        (await Problem(client.PostAsync($"{Dashboard}/view/edits?view={plain}", Json("""{"edit": "reset"}""")))).Code.ShouldBe(
+            "unknown-view"
+        );
+        await Send($"views/{plain}/restore", "{}");
+        (await Page($"?view={plain}")).View.ShouldBe(plain);
+        await Send($"views/{plain}/title", """{"title": "As it was"}""");
+
+        // Nobody else has them, and what can't be meant is refused.
+        var other = service.As("director");
+        (await Problem(other.GetAsync($"{Dashboard}?view={plain}"))).Code.ShouldBe("unknown-view");
+        (await Problem(other.PostAsync($"{Dashboard}/views/{plain}/title", Json("""{"title": "Theirs"}""")))).Code.ShouldBe("unknown-view");
+        (await Problem(client.PostAsync($"{Dashboard}/views", Json("""{"title": "  "}""")))).Code.ShouldBe("bad-title");
+        (await Problem(client.PostAsync($"{Dashboard}/views", Json("""{"title": "x", "from": "none"}""")))).Code.ShouldBe("unknown-view");
+        (await Problem(service.As("auditor").PostAsync($"{Dashboard}/views", Json("""{"title": "x"}""")))).Code.ShouldBe("not-allowed");
+        for (var i = 2; i < 50; i++)
+            await Send("views", """{"title": "more"}""");
+        (await Problem(client.PostAsync($"{Dashboard}/views", Json("""{"title": "x"}""")))).Code.ShouldBe("too-many-views");
+    }
+
+    [Fact]
     public async Task What_filters_others_follows_a_tile_to_its_new_tab()
     {
         await using var service = await RunningService.Start();

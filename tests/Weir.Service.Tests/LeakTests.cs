@@ -511,6 +511,16 @@ public sealed class LeakTests : IDisposable
                         }
                     )
             ),
+        ["makeView"] = (c, account) =>
+            EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views", new { title = "Another" })),
+        ["renameView"] = (c, account) =>
+            EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/view-1/title", new { title = "Mine" })),
+        ["openViewFirst"] = (c, account) =>
+            EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/view-1/first", new { })),
+        ["removeView"] = (c, account) =>
+            EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/view-1/remove", new { })),
+        ["restoreView"] = (c, account) =>
+            EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/view-1/restore", new { })),
         ["listSteps"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/view/steps")),
         ["goToStep"] = (c, account) =>
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/view/go-to", new { step = 0 })),

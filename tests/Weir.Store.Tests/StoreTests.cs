@@ -74,6 +74,8 @@ public sealed class StoreTests : IDisposable
             new ViewEdit.ShowTile("a"),
             new ViewEdit.AddTab("m", "M"),
             new ViewEdit.RenameTab("m", "Ü"),
+            new ViewEdit.HideTab("one"),
+            new ViewEdit.ShowTab("one"),
             new ViewEdit.RemoveTab("m"),
             new ViewEdit.OrderTabs(["a", "b"]),
             new ViewEdit.Reset(),
@@ -86,11 +88,11 @@ public sealed class StoreTests : IDisposable
             ),
         ];
         foreach (var edit in edits)
-            views.Append("ann", "d", 1, edit).ShouldBeTrue();
+            views.Append(new("ann", "d"), 1, edit).ShouldBeTrue();
         edits.Select(e => e.GetType()).ShouldBe(typeof(ViewEdit).GetNestedTypes(), ignoreOrder: true);
         static string Json(IEnumerable<ViewEdit> all) => System.Text.Json.JsonSerializer.Serialize(all);
-        Json(views.Get("ann", "d").Edits).ShouldBe(Json(edits));
-        views.Get("bob", "d").Edits.ShouldBeEmpty();
+        Json(views.Get(new("ann", "d")).Edits).ShouldBe(Json(edits));
+        views.Get(new("bob", "d")).Edits.ShouldBeEmpty();
     }
 
     [Fact]
@@ -98,16 +100,16 @@ public sealed class StoreTests : IDisposable
     {
         var views = new Views(_database, TimeProvider.System);
         for (var i = 0; i < 105; i++)
-            views.Append("ann", "d", 1, new ViewEdit.HideTile($"t{i}"));
+            views.Append(new("ann", "d"), 1, new ViewEdit.HideTile($"t{i}"));
         var undone = 0;
-        while (views.Undo("ann", "d"))
+        while (views.Undo(new("ann", "d")))
             undone++;
         undone.ShouldBe(PersonalView.UndoSteps);
-        views.Redo("ann", "d").ShouldBeTrue();
-        views.Get("ann", "d").Edits.Count.ShouldBe(6);
-        views.Append("ann", "d", 1, new ViewEdit.ShowTile("x"));
-        views.Redo("ann", "d").ShouldBeFalse();
-        views.Get("ann", "d").Edits.Count.ShouldBe(7);
+        views.Redo(new("ann", "d")).ShouldBeTrue();
+        views.Get(new("ann", "d")).Edits.Count.ShouldBe(6);
+        views.Append(new("ann", "d"), 1, new ViewEdit.ShowTile("x"));
+        views.Redo(new("ann", "d")).ShouldBeFalse();
+        views.Get(new("ann", "d")).Edits.Count.ShouldBe(7);
     }
 
     [Fact]
@@ -124,10 +126,10 @@ public sealed class StoreTests : IDisposable
                 + "FROM n";
             command.ExecuteNonQuery();
         }
-        views.Append("ann", "d", 1, new ViewEdit.HideTile("x")).ShouldBeFalse();
-        views.Get("ann", "d").Edits.Count.ShouldBe(Views.MaximumEdits);
-        views.Append("ann", "d", 1, new ViewEdit.Reset()).ShouldBeTrue();
-        views.Append("ann", "d", 1, new ViewEdit.HideTile("x")).ShouldBeTrue();
+        views.Append(new("ann", "d"), 1, new ViewEdit.HideTile("x")).ShouldBeFalse();
+        views.Get(new("ann", "d")).Edits.Count.ShouldBe(Views.MaximumEdits);
+        views.Append(new("ann", "d"), 1, new ViewEdit.Reset()).ShouldBeTrue();
+        views.Append(new("ann", "d"), 1, new ViewEdit.HideTile("x")).ShouldBeTrue();
     }
 
     [Fact]
@@ -141,11 +143,11 @@ public sealed class StoreTests : IDisposable
                     Task.Run(() =>
                     {
                         for (var i = 0; i < 50; i++)
-                            views.Append("ann", "d", 1, new ViewEdit.HideTile($"{window}-{i}")).ShouldBeTrue();
+                            views.Append(new("ann", "d"), 1, new ViewEdit.HideTile($"{window}-{i}")).ShouldBeTrue();
                     })
                 )
         );
-        var tiles = views.Get("ann", "d").Edits.Cast<ViewEdit.HideTile>().Select(e => e.Tile).ToList();
+        var tiles = views.Get(new("ann", "d")).Edits.Cast<ViewEdit.HideTile>().Select(e => e.Tile).ToList();
         tiles.Count.ShouldBe(100);
         tiles.Where(t => t.StartsWith("0-")).ShouldBe(Enumerable.Range(0, 50).Select(i => $"0-{i}"));
     }

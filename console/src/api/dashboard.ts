@@ -2,29 +2,29 @@ import type { Question, Service } from '../model/page/service';
 import { asked } from '../model/selections';
 import { api, lines, type Schemas, type TileResult, unwrap, zone } from './client';
 
-const bodyOf = ({ tiles, selections, set, isAnew }: Question) => ({
+const bodyOf = ({ tiles, selections, set, isAnew }: Question, view: string) => ({
   tiles,
   selections: asked(selections),
-  viewing: { parameters: set, zone },
+  viewing: { parameters: set, zone, view },
   ...(isAnew ? { refresh: true } : {}),
 });
 
-/** What the page of a dashboard asks the service for. */
-export function serviceOf(dashboard: string): Service {
+/** What the page of a dashboard asks the service for, in one of the viewer's views. */
+export function serviceOf(dashboard: string, view: string): Service {
   const at = `/api/dashboards/${encodeURIComponent(dashboard)}`;
   const path = { dashboard };
-  const drawnBy = (set: string | null) => ({ params: { path, query: set === null ? {} : { set } } });
+  const drawnBy = (set: string | null) => ({ params: { path, query: { view, ...(set === null ? {} : { set }) } } });
   return {
-    results: (question, signal) => lines<TileResult>(`${at}/results`, bodyOf(question), signal),
+    results: (question, signal) => lines<TileResult>(`${at}/results`, bodyOf(question, view), signal),
     cells: (driver, question, signal) =>
-      lines<Schemas['BrushLine']>(`${at}/tiles/${encodeURIComponent(driver)}/brush`, bodyOf(question), signal),
+      lines<Schemas['BrushLine']>(`${at}/tiles/${encodeURIComponent(driver)}/brush`, bodyOf(question, view), signal),
     opening: (selections, set) =>
       unwrap(
         api.POST('/api/dashboards/{dashboard}/opening', {
           params: { path },
           body: {
             selections: selections === undefined ? null : asked(selections),
-            viewing: { parameters: set, zone },
+            viewing: { parameters: set, zone, view },
           },
         }),
       ),
@@ -32,7 +32,7 @@ export function serviceOf(dashboard: string): Service {
       const answer = await unwrap(
         api.POST('/api/dashboards/{dashboard}/tiles/{tile}/members', {
           params: { path: { dashboard, tile } },
-          body: { search, selections: asked(selections), viewing: { parameters: set, zone } },
+          body: { search, selections: asked(selections), viewing: { parameters: set, zone, view } },
           signal,
         }),
       );

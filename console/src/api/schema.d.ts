@@ -296,6 +296,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a view with a name of its own: from another, as it is now, or from the opening view. */
+        post: operations["makeView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/views/{view}/title": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a view another name. */
+        post: operations["renameView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/views/{view}/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have the dashboard open with this view; with `my` in place of a view with the one without a name. */
+        post: operations["openViewFirst"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/views/{view}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a view with a name away. */
+        post: operations["removeView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/views/{view}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a view back that was taken away. */
+        post: operations["restoreView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/view/edits": {
         parameters: {
             query?: never;
@@ -838,6 +923,7 @@ export interface components {
             name: string;
             title: string;
             description: null | string;
+            views: components["schemas"]["NamedViewInfo"][];
         };
         DashboardPage: {
             name: string;
@@ -1043,11 +1129,22 @@ export interface components {
             search: string;
             viewing?: null | components["schemas"]["ViewingRequest"];
         };
+        NamedViewInfo: {
+            view: string;
+            title: string;
+            opensFirst: boolean;
+        };
         NewToken: {
             id: string;
             secret: string;
             /** Format: date-time */
             expires: string;
+        };
+        NewViewRequest: {
+            title: null | string;
+            from?: null | string;
+            /** @default false */
+            fromOpening: boolean;
         };
         NotAppliedInfo: {
             tile: string;
@@ -1434,6 +1531,9 @@ export interface components {
              */
             days: number;
         };
+        ViewChangeRequest: {
+            title?: null | string;
+        };
         ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditHideTab"] | components["schemas"]["ViewEditShowTab"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"];
         ViewEditAddTab: {
             /** @enum {string} */
@@ -1511,12 +1611,16 @@ export interface components {
             canRedo: number;
             dropped: string[];
             keeps: null | string;
+            view: string;
+            title: null | string;
+            named: components["schemas"]["NamedViewInfo"][];
         };
         ViewingRequest: {
             parameters: null | {
                 [key: string]: string[];
             };
             zone: null | string;
+            view?: null | string;
         };
         WireInfo: {
             driver: string;
@@ -1734,6 +1838,7 @@ export interface operations {
         parameters: {
             query?: {
                 set?: string;
+                view?: string;
             };
             header?: never;
             path: {
@@ -1758,6 +1863,7 @@ export interface operations {
         parameters: {
             query?: {
                 set?: string;
+                view?: string;
             };
             header?: never;
             path: {
@@ -2008,10 +2114,145 @@ export interface operations {
             };
         };
     };
+    makeView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewViewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedViewInfo"];
+                };
+            };
+        };
+    };
+    renameView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedViewInfo"][];
+                };
+            };
+        };
+    };
+    openViewFirst: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedViewInfo"][];
+                };
+            };
+        };
+    };
+    removeView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedViewInfo"][];
+                };
+            };
+        };
+    };
+    restoreView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedViewInfo"][];
+                };
+            };
+        };
+    };
     editView: {
         parameters: {
             query?: {
                 set?: string;
+                view?: string;
             };
             header?: never;
             path: {
@@ -2039,7 +2280,7 @@ export interface operations {
     listSteps: {
         parameters: {
             query?: {
-                set?: string;
+                view?: string;
             };
             header?: never;
             path: {
@@ -2064,6 +2305,7 @@ export interface operations {
         parameters: {
             query?: {
                 set?: string;
+                view?: string;
             };
             header?: never;
             path: {
@@ -2092,6 +2334,7 @@ export interface operations {
         parameters: {
             query?: {
                 set?: string;
+                view?: string;
             };
             header?: never;
             path: {
@@ -2116,6 +2359,7 @@ export interface operations {
         parameters: {
             query?: {
                 set?: string;
+                view?: string;
             };
             header?: never;
             path: {

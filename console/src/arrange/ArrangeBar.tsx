@@ -24,7 +24,15 @@ export default function ArrangeBar() {
   return (
     <section className={classes.bar} aria-label="Arrange">
       <span>
-        Changes are kept in <b>your own view</b>; others do not see them.
+        Changes are kept in{' '}
+        {page.view.title === null ? (
+          <b>your own view</b>
+        ) : (
+          <>
+            your view <b>{page.view.title}</b>
+          </>
+        )}
+        ; others do not see them.
       </span>
       <div className={classes.actions}>
         <ActionIcon

@@ -13,7 +13,12 @@ export default function StepsPanel({ onClose }: { onClose: () => void }) {
   const steps = useQuery({
     // Each edit comes back with another page.
     queryKey: ['steps', dashboard, view.canUndo, view.canRedo, page],
-    queryFn: () => unwrap(api.GET('/api/dashboards/{dashboard}/view/steps', { params: { path: { dashboard } } })),
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/dashboards/{dashboard}/view/steps', {
+          params: { path: { dashboard }, query: { view: view.view } },
+        }),
+      ),
     placeholderData: (p) => p,
   });
   const all = steps.data ?? [];

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import { useParams, useSearchParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { api, type DashboardPage, Refused, unwrap, zone } from '../api/client';
 import { type Kept, leftOut } from '../model/opening';
 import { presentOf, writeSettings } from '../model/parameters';
@@ -16,17 +16,19 @@ export function DashboardRoute() {
   const [address] = useSearchParams();
   useEffect(() => sessionStorage.setItem(visitKey(dashboard), address.toString()), [dashboard, address]);
   // Which parameters change the drawing, and whether something is kept, is known once the page is there.
-  const [last, setLast] = useState<DashboardPage>();
-  const known = last?.name === dashboard ? last : undefined;
+  const view = address.get('view');
+  const which = `${dashboard} ${view ?? ''}`;
+  const [last, setLast] = useState<{ page: DashboardPage; which: string }>();
+  const known = last?.which === which && last.page.name === dashboard ? last.page : undefined;
   const keeps = known?.view.keeps ?? null;
   const kept = useQuery({
-    queryKey: ['kept', dashboard, known?.version, keeps],
+    queryKey: ['kept', dashboard, known?.version, keeps, known?.view.view],
     enabled: keeps !== null,
     queryFn: async (): Promise<Kept> => {
       const answer = await unwrap(
         api.POST('/api/dashboards/{dashboard}/opening', {
           params: { path: { dashboard } },
-          body: { selections: null, viewing: { parameters: null, zone } },
+          body: { selections: null, viewing: { parameters: null, zone, view: known?.view.view ?? null } },
         }),
       );
       return {
@@ -43,21 +45,46 @@ export function DashboardRoute() {
   const own = keeps === null ? undefined : kept.data;
   const written = address.get('set') ?? own?.set ?? null;
   const set = known ? presentOf(written, known) : written;
-  const page = useQuery({ ...pageQuery(dashboard, set), placeholderData: keepPreviousData });
-  useEffect(() => setLast(page.data), [page.data]);
+  // Another view is another page: what is shown of the one before is none of it.
+  const page = useQuery({
+    ...pageQuery(dashboard, set, view),
+    placeholderData: (before, asked) =>
+      asked?.queryKey[1] === dashboard && asked.queryKey[3] === view ? before : undefined,
+  });
+  useEffect(() => setLast(page.data && { page: page.data, which }), [page.data, which]);
   // Drawn once it is known what it opens with; later changes come while it stands.
   const stands = useRef('');
   const isKnown = !page.data?.view.keeps || own !== undefined || kept.error !== null;
-  if (known && page.data?.name === dashboard && isKnown && !page.isPlaceholderData) stands.current = dashboard;
-  if (page.data && stands.current === dashboard)
-    return <DashboardView key={dashboard} page={page.data} kept={own} problem={kept.error?.message} />;
+  if (known && page.data?.name === dashboard && isKnown && !page.isPlaceholderData) stands.current = which;
+  if (page.data && stands.current === which)
+    return (
+      <DashboardView
+        key={`${dashboard} ${page.data.view.view}`}
+        asked={view}
+        page={page.data}
+        kept={own}
+        problem={kept.error?.message}
+      />
+    );
   if (!page.error) return <Header title="" back />;
+  const isViewGone = page.error instanceof Refused && page.error.code === 'unknown-view';
   return (
     <>
-      <Header title="No such dashboard" back />
+      <Header title={isViewGone ? 'No such view' : 'No such dashboard'} back />
       <main style={{ padding: 24 }} role="alert">
         <p>{page.error.message}</p>
-        {page.error instanceof Refused && page.error.remedy && (
+        {isViewGone && (
+          <p>
+            <Link
+              to={`/d/${dashboard}`}
+              style={{ color: 'var(--accent)' }}
+              onClick={() => sessionStorage.removeItem(visitKey(dashboard))}
+            >
+              Open the dashboard without it
+            </Link>
+          </p>
+        )}
+        {page.error instanceof Refused && !isViewGone && page.error.remedy && (
           <p className="quiet">Go back to the list of your dashboards.</p>
         )}
       </main>

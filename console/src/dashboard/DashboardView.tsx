@@ -12,11 +12,19 @@ import { pageQuery } from './pageQuery';
 import { useNews } from './useNews';
 import { PageContext } from './usePage';
 
+interface Props {
+  page: DashboardPage;
+  /** The view that the address names; null for the one that opens first. */
+  asked: string | null;
+  kept?: Kept;
+  problem?: string;
+}
+
 /** A dashboard that has been fetched: gives its state an owner, and a window to stand in. */
-export function DashboardView({ page, kept, problem }: { page: DashboardPage; kept?: Kept; problem?: string }) {
+export function DashboardView({ page, asked, kept, problem }: Props) {
   const [query, setQuery] = useSearchParams();
   const [store] = useState(() =>
-    createPage({ page, own: kept, problem, address: readAddress(query) }, serviceOf(page.name)),
+    createPage({ page, own: kept, problem, address: readAddress(query) }, serviceOf(page.name, page.view.view)),
   );
   const queries = useQueryClient();
   const go = useEffectEvent((address: Address, isReplacing: boolean) =>
@@ -24,16 +32,19 @@ export function DashboardView({ page, kept, problem }: { page: DashboardPage; ke
   );
   const host = useMemo<Omit<Host, 'go'>>(
     () => ({
-      draw: (present) => queries.fetchQuery(pageQuery(page.name, present)),
+      draw: (present) => queries.fetchQuery(pageQuery(page.name, present, asked)),
       take: (edited, present) => {
-        queries.setQueryData(pageQuery(page.name, present).queryKey, edited);
+        queries.setQueryData(pageQuery(page.name, present, asked).queryKey, edited);
         // Drawn by other parameters, the page has the new arrangement too: what was fetched before it is of no use.
-        queries.removeQueries({ queryKey: ['dashboard', page.name], predicate: (q) => q.queryKey[2] !== present });
+        queries.removeQueries({
+          queryKey: ['dashboard', page.name],
+          predicate: (q) => q.queryKey[2] !== present || q.queryKey[3] !== asked,
+        });
       },
       refetch: () => void queries.invalidateQueries({ queryKey: ['dashboard', page.name] }),
       isSeen: () => !document.hidden,
     }),
-    [queries, page.name],
+    [queries, page.name, asked],
   );
 
   // Before the first paint, so that the service works while the page is drawn.

@@ -26,7 +26,7 @@ export default function ExplainPanel({ tile }: { tile: string }) {
     unwrap(
       api.POST('/api/dashboards/{dashboard}/tiles/{tile}/explanation', {
         params: { path: { dashboard, tile } },
-        body: { selections: asked(selections), viewing: { parameters: set, zone }, count },
+        body: { selections: asked(selections), viewing: { parameters: set, zone, view: page.view.view }, count },
       }),
     );
   const explanation = useQuery({

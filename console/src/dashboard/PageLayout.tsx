@@ -10,6 +10,7 @@ import { SidePanel } from './SidePanel';
 import { Tabs } from './Tabs';
 import { TileGrid } from './TileGrid';
 import { useDispatch, usePage } from './usePage';
+import { ViewSwitch } from './ViewSwitch';
 
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
 const ArrangeGrid = lazy(() => import('../arrange/ArrangeGrid'));
@@ -29,7 +30,7 @@ export function PageLayout() {
   }, [title]);
   return (
     <>
-      <Header title={title} back>
+      <Header title={title} back beside={<ViewSwitch />}>
         {!isArranging && <HeaderActions />}
       </Header>
       <Tabs />
@@ -72,6 +73,7 @@ function TabArea() {
         <Suspense>
           <WiringPicture
             dashboard={page.name}
+            view={page.view.view}
             set={present}
             tab={tab?.name ?? ''}
             onClose={() => dispatch({ type: 'wire', isOn: false })}

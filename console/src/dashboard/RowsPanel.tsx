@@ -22,6 +22,7 @@ export default function RowsPanel({ tile: name }: { tile: string }) {
 }
 
 function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo; onClose: () => void }) {
+  const view = usePage((s) => s.page.view.view);
   const mayExport = usePage((s) => s.page.mayExport);
   const selections = usePage((s) => s.applied);
   const set = usePage((s) => s.set);
@@ -37,7 +38,7 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
     own && !own.exclude && !own.range && !own.restOf && own.members.length === 1 ? own.members[0] : undefined;
   const body = {
     selections: asked(selections),
-    viewing: { parameters: set, zone },
+    viewing: { parameters: set, zone, view },
     mark: member ? { member: member, restOf: null } : null,
     columns: columns.length > 0 ? columns : null,
     sort: sort?.field ?? null,

@@ -13,22 +13,25 @@ interface Box {
 /** The lines of who drives whom, laid over the dashboard; the tile under the pointer or the focus has its own in full. */
 export default function WiringPicture({
   dashboard,
+  view,
   set,
   tab,
   onClose,
 }: {
   dashboard: string;
+  /** Which of the viewer's views is open. */
+  view: string;
   /** The parameters that the page was fetched with. */
   set: string | null;
   tab: string;
   onClose: () => void;
 }) {
   const wiring = useQuery({
-    queryKey: ['wiring', dashboard, set],
+    queryKey: ['wiring', dashboard, set, view],
     queryFn: () =>
       unwrap(
         api.GET('/api/dashboards/{dashboard}/wiring', {
-          params: { path: { dashboard }, query: set === null ? {} : { set } },
+          params: { path: { dashboard }, query: { view, ...(set === null ? {} : { set }) } },
         }),
       ),
   });

@@ -7,6 +7,6 @@ export function askAhead(queries: QueryClient, location: Location): void {
   void queries.prefetchQuery(sessionQuery);
   const name = /^\/d\/([^/]+)$/.exec(location.pathname)?.[1];
   if (!name) return;
-  const set = new URLSearchParams(location.search).get('set');
-  void queries.prefetchQuery(pageQuery(decodeURIComponent(name), set));
+  const query = new URLSearchParams(location.search);
+  void queries.prefetchQuery(pageQuery(decodeURIComponent(name), query.get('set'), query.get('view')));
 }

@@ -28,6 +28,16 @@ export function DashboardList() {
                 <span className={classes.title}>{d.title}</span>
                 <span className={classes.description}>{d.description}</span>
               </Link>
+              {d.views.length > 0 && (
+                <span className={classes.views}>
+                  Your views:{' '}
+                  {d.views.map((v) => (
+                    <Link key={v.view} to={`/d/${d.name}?view=${v.view}`}>
+                      {v.title}
+                    </Link>
+                  ))}
+                </span>
+              )}
             </li>
           ))}
         </ul>

@@ -13,8 +13,16 @@ const PersonMenu = lazy(loadMenu);
 const LookAsDialog = lazy(() => import('./LookAsDialog'));
 const PasswordDialog = lazy(() => import('./PasswordDialog'));
 
+interface Props {
+  title: string;
+  back?: boolean;
+  /** What stands beside the title. */
+  beside?: ReactNode;
+  children?: ReactNode;
+}
+
 /** The slim line at the top: where one is, what can be done here, who is signed in. */
-export function Header({ title, back, children }: { title: string; back?: boolean; children?: ReactNode }) {
+export function Header({ title, back, beside, children }: Props) {
   const session = useSession();
   const queries = useQueryClient();
   const navigate = useNavigate();
@@ -39,6 +47,7 @@ export function Header({ title, back, children }: { title: string; back?: boolea
         </Link>
       )}
       <h1 className={classes.title}>{title}</h1>
+      {beside}
       {problem && <span role="alert">Still signed in: {problem}</span>}
       <div className={classes.actions}>{children}</div>
       <MenuButton

@@ -10,7 +10,8 @@ using Weir.Service.Asking;
 namespace Weir.Service.Api;
 
 /// <summary>A dashboard in the list.</summary>
-public sealed record DashboardLine(string Name, string Title, string? Description);
+/// <param name="Views">The viewer's own views of it that have names.</param>
+public sealed record DashboardLine(string Name, string Title, string? Description, IReadOnlyList<NamedViewInfo> Views);
 
 /// <summary>A dashboard as the viewer has it before them.</summary>
 /// <param name="Withheld">How many tiles the viewer's roles do not grant; which ones is not told.</param>
@@ -119,7 +120,19 @@ public sealed record ChoiceInfo(string Value, string Title);
 /// <param name="Dropped">What the viewer had arranged and the dashboard no longer has.</param>
 /// <param name="Keeps">A mark of the picks with which the viewer has it open, another with each change; null if they keep none. POST
 /// …/opening tells them.</param>
-public sealed record ViewInfo(bool IsPersonal, int CanUndo, int CanRedo, IReadOnlyList<string> Dropped, string? Keeps)
+/// <param name="View">Which view is open; empty for the one without a name.</param>
+/// <param name="Title">Its name; null for the one without.</param>
+/// <param name="Named">The viewer's views with names.</param>
+public sealed record ViewInfo(
+    bool IsPersonal,
+    int CanUndo,
+    int CanRedo,
+    IReadOnlyList<string> Dropped,
+    string? Keeps,
+    string View,
+    string? Title,
+    IReadOnlyList<NamedViewInfo> Named
+)
 {
     internal static ViewInfo Of(OpenDashboard open) =>
         new(
@@ -129,7 +142,10 @@ public sealed record ViewInfo(bool IsPersonal, int CanUndo, int CanRedo, IReadOn
             [.. open.Dropped.Select(d => d.Reason).Distinct()],
             PersonalView.Kept(open.View.Edits) is { } kept
                 ? Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(kept)))[..16]
-                : null
+                : null,
+            open.Key.View,
+            open.Named.FirstOrDefault(v => v.View == open.Key.View)?.Title,
+            [.. open.Named.Select(NamedViewInfo.Of)]
         );
 }
 

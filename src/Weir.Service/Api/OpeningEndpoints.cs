@@ -35,13 +35,13 @@ internal static class OpeningEndpoints
         {
             // A value that is not theirs to see must not decide either which of the picks are there.
             set = await Allowed(
-                As(new ViewingRequest(parameters.ToDictionary(), request.Viewing?.Zone), lenient: true),
+                As(new ViewingRequest(parameters.ToDictionary(), request.Viewing?.Zone, request.Viewing?.View), lenient: true),
                 asker.Viewer,
                 dropped,
                 ask,
                 asker.Gone
             );
-            open = As(new ViewingRequest(set, request.Viewing?.Zone), lenient: false);
+            open = As(new ViewingRequest(set, request.Viewing?.Zone, request.Viewing?.View), lenient: false);
         }
         if ((request.Selections ?? kept?.Selections?.ToDictionary()) is { } given)
         {

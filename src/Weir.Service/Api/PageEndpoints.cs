@@ -10,14 +10,24 @@ internal static class PageEndpoints
     {
         api.MapGet(
                 "/dashboards",
-                (Asker asker) => OpenDashboard.List(asker.Viewer, asker.Live).Select(d => new DashboardLine(d.Name, d.Title, d.Description))
+                (Asker asker, Store.Views views) =>
+                    OpenDashboard
+                        .List(asker.Viewer, asker.Live)
+                        .Select(d => new DashboardLine(
+                            d.Name,
+                            d.Title,
+                            d.Description,
+                            asker.Viewer.May(Core.Definitions.DashboardActs.Arrange, d.Name, asker.Live.Workspace)
+                                ? [.. views.Named(asker.Viewer.Name, d.Name).Select(NamedViewInfo.Of)]
+                                : []
+                        ))
             )
             .WithName("listDashboards")
             .WithSummary("The dashboards that the viewer may open.");
 
         api.MapGet(
                 "/dashboards/{dashboard}",
-                (string dashboard, string? set, Asker asker) => DashboardPage.Of(asker.OpenAsSet(dashboard, set))
+                (string dashboard, string? set, string? view, Asker asker) => DashboardPage.Of(asker.OpenAsSet(dashboard, set, view))
             )
             .WithName("getDashboard")
             .WithSummary(
@@ -27,7 +37,7 @@ internal static class PageEndpoints
 
         api.MapGet(
                 "/dashboards/{dashboard}/wiring",
-                (string dashboard, string? set, Asker asker) => Wiring(asker.OpenAsSet(dashboard, set))
+                (string dashboard, string? set, string? view, Asker asker) => Wiring(asker.OpenAsSet(dashboard, set, view))
             )
             .WithName("getWiring")
             .WithSummary(

@@ -171,7 +171,9 @@ internal static class ResultEndpoints
 /// <summary>What a viewer has set.</summary>
 /// <param name="Parameters">Texts by parameter; an empty list empties it; opening values hold for those left out.</param>
 /// <param name="Zone">The viewer's own time zone by its IANA name; the workspace's if left out.</param>
-public sealed record ViewingRequest(Dictionary<string, IReadOnlyList<string>>? Parameters, string? Zone);
+/// <param name="View">Which of the viewer's views of the dashboard is meant; the one that opens first if left out, the one without a name
+/// if empty.</param>
+public sealed record ViewingRequest(Dictionary<string, IReadOnlyList<string>>? Parameters, string? Zone, string? View = null);
 
 /// <summary>A question for the figures of tiles.</summary>
 /// <param name="Tiles">The tiles; all that are not hidden if left out.</param>

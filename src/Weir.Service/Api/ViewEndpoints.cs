@@ -10,12 +10,12 @@ internal static class ViewEndpoints
 {
     public static void MapViews(this RouteGroupBuilder api)
     {
+        MapNamed(api);
         api.MapPost(
                 "/dashboards/{dashboard}/view/edits",
-                (string dashboard, string? set, ViewEdit edit, Asker asker, Store.Views views, Store.Audit audit) =>
+                (string dashboard, string? set, string? view, ViewEdit edit, Asker asker, Store.Views views, Store.Audit audit) =>
                 {
-                    var viewer = asker.Viewer;
-                    var open = Arrangeable(asker, dashboard, set, audit);
+                    var open = Arrangeable(asker, dashboard, set, view, audit);
                     if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
                         throw new ProblemException(
                             422,
@@ -25,18 +25,20 @@ internal static class ViewEndpoints
                         );
                     if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
                         // What can't be meant now would not be kept but lost.
-                        asker.Open(dashboard, new ViewingRequest(keep.Parameters?.ToDictionary(), null)).Selections(picks.ToDictionary());
+                        asker
+                            .Open(dashboard, new ViewingRequest(keep.Parameters?.ToDictionary(), null, view))
+                            .Selections(picks.ToDictionary());
                     var (_, reason) = PersonalView.Apply(open.Arrangement, Arrangement.Opening(open.Dashboard), Checked(edit));
                     if (reason is not null)
                         throw new ProblemException(422, "edit-refused", reason);
-                    if (!views.Append(viewer.Name, dashboard, open.Live.Version.Number, edit))
+                    if (!views.Append(open.Key, open.Live.Version.Number, edit))
                         throw new ProblemException(
                             422,
                             "view-full",
                             "This view has so many edits that no more can be kept.",
                             "Reset it to the opening view."
                         );
-                    return DashboardPage.Of(open.WithView(views.Get(viewer.Name, dashboard)));
+                    return DashboardPage.Of(open.WithView(views.Get(open.Key)));
                 }
             )
             .WithName("editView")
@@ -47,30 +49,29 @@ internal static class ViewEndpoints
             .WithSummary("The last 100 steps of one's own arrangement in words, newest first, with those that were taken back.");
         api.MapPost(
                 "/dashboards/{dashboard}/view/go-to",
-                (string dashboard, string? set, StepRequest request, Asker asker, Store.Views views, Store.Audit audit) =>
+                (string dashboard, string? set, string? view, StepRequest request, Asker asker, Store.Views views, Store.Audit audit) =>
                 {
-                    var open = Arrangeable(asker, dashboard, set, audit);
-                    if (!views.GoTo(asker.Viewer.Name, dashboard, request.Step))
+                    var open = Arrangeable(asker, dashboard, set, view, audit);
+                    if (!views.GoTo(open.Key, request.Step))
                         throw new ProblemException(409, "no-such-step", "This step is not there any more.", "Look at the steps again.");
-                    return DashboardPage.Of(open.WithView(views.Get(asker.Viewer.Name, dashboard)));
+                    return DashboardPage.Of(open.WithView(views.Get(open.Key)));
                 }
             )
             .WithName("goToStep")
             .WithSummary("Go to the arrangement as it was after a step, back or forth; 0 for before the first.");
 
-        Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, user, dashboard) => views.Undo(user, dashboard));
-        Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, user, dashboard) => views.Redo(user, dashboard));
+        Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, key) => views.Undo(key));
+        Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, key) => views.Redo(key));
 
-        void Map(string path, string name, string summary, Func<Store.Views, string, string, bool> act) =>
+        void Map(string path, string name, string summary, Func<Store.Views, Store.ViewKey, bool> act) =>
             api.MapPost(
                     $"/dashboards/{{dashboard}}/view/{path}",
-                    (string dashboard, string? set, Asker asker, Store.Views views, Store.Audit audit) =>
+                    (string dashboard, string? set, string? view, Asker asker, Store.Views views, Store.Audit audit) =>
                     {
-                        var viewer = asker.Viewer;
-                        var open = Arrangeable(asker, dashboard, set, audit);
-                        if (!act(views, viewer.Name, dashboard))
+                        var open = Arrangeable(asker, dashboard, set, view, audit);
+                        if (!act(views, open.Key))
                             throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
-                        return DashboardPage.Of(open.WithView(views.Get(viewer.Name, dashboard)));
+                        return DashboardPage.Of(open.WithView(views.Get(open.Key)));
                     }
                 )
                 .WithName(name)
@@ -78,23 +79,78 @@ internal static class ViewEndpoints
     }
 
     /// <summary>The dashboard, if the viewer may have a view of their own of it.</summary>
-    private static OpenDashboard Arrangeable(Asker asker, string dashboard, string? set, Store.Audit audit)
+    private static OpenDashboard Arrangeable(Asker asker, string dashboard, string? set, string? view, Store.Audit audit)
     {
-        var open = asker.OpenAsSet(dashboard, set);
+        var open = asker.OpenAsSet(dashboard, set, view);
         if (open.MayArrange)
             return open;
         audit.Write(asker.Viewer, "denied", $"arrange {dashboard}");
         throw ProblemException.MayNot("have a view of your own of this dashboard");
     }
 
-    private static IEnumerable<StepInfo> Steps(string dashboard, string? set, Asker asker, Store.Views views, Store.Audit audit)
+    private static void MapNamed(RouteGroupBuilder api)
     {
-        var open = Arrangeable(asker, dashboard, set, audit);
+        api.MapPost(
+                "/dashboards/{dashboard}/views",
+                (string dashboard, NewViewRequest request, Asker asker, Store.Views views, Store.Audit audit) =>
+                {
+                    var open = Arrangeable(asker, dashboard, null, request.From, audit);
+                    var title = Title(request.Title);
+                    var view =
+                        views.Make(open.Key.User, dashboard, title, request.FromOpening ? null : open.Key.View)
+                        ?? throw new ProblemException(
+                            422,
+                            "too-many-views",
+                            $"There are {Store.Views.MaximumNamed} views with names already.",
+                            "Remove one that you do not need."
+                        );
+                    return new NamedViewInfo(view, title, false);
+                }
+            )
+            .WithName("makeView")
+            .WithSummary("Make a view with a name of its own: from another, as it is now, or from the opening view.");
+
+        Change("title", "renameView", "Give a view another name.", (views, key, request) => views.Rename(key, Title(request.Title)));
+        Change(
+            "first",
+            "openViewFirst",
+            "Have the dashboard open with this view; with `my` in place of a view with the one without a name.",
+            (views, key, _) => views.OpenFirst(key.View == MyView ? key with { View = "" } : key)
+        );
+        Change("remove", "removeView", "Take a view with a name away.", (views, key, _) => views.Remove(key));
+        Change("restore", "restoreView", "Bring a view back that was taken away.", (views, key, _) => views.Remove(key, isBack: true));
+
+        void Change(string path, string name, string summary, Func<Store.Views, Store.ViewKey, ViewChangeRequest, bool> act) =>
+            api.MapPost(
+                    $"/dashboards/{{dashboard}}/views/{{view}}/{path}",
+                    (string dashboard, string view, ViewChangeRequest request, Asker asker, Store.Views views, Store.Audit audit) =>
+                    {
+                        var open = Arrangeable(asker, dashboard, null, "", audit);
+                        if (!act(views, open.Key with { View = view }, request))
+                            throw ProblemException.UnknownView(view);
+                        return views.Named(open.Key.User, dashboard).Select(NamedViewInfo.Of);
+                    }
+                )
+                .WithName(name)
+                .WithSummary(summary);
+    }
+
+    /// <summary>In an address in place of the empty name.</summary>
+    private const string MyView = "my";
+
+    private static string Title(string? title) =>
+        title?.Trim() is { Length: > 0 and <= 60 } trimmed
+            ? trimmed
+            : throw new ProblemException(422, "bad-title", "A view needs a name of 1 to 60 characters.");
+
+    private static IEnumerable<StepInfo> Steps(string dashboard, string? view, Asker asker, Store.Views views, Store.Audit audit)
+    {
+        var open = Arrangeable(asker, dashboard, null, view, audit);
         string TitleOf(string tile) => open.Arrangement.Tiles.Any(t => t.Tile.Name == tile) ? open.TitleOf(tile) : "a tile that is gone";
         var steps = new List<StepInfo>();
         var opening = Arrangement.Opening(open.Dashboard);
         var now = opening;
-        foreach (var step in views.Steps(asker.Viewer.Name, dashboard))
+        foreach (var step in views.Steps(open.Key))
         {
             // Of what was taken back the words are those of the state in which it was made.
             steps.Add(new StepInfo(step.Number, EditWords.Of(step.Edit, now, TitleOf), step.Made, step.IsUndone));
@@ -143,3 +199,20 @@ public sealed record StepInfo(long Step, string Words, DateTimeOffset Made, bool
 
 /// <summary>A step to go to; 0 for before the first.</summary>
 public sealed record StepRequest(long Step);
+
+/// <summary>A view to be made.</summary>
+/// <param name="From">The view that it begins as; the one that opens first if left out.</param>
+/// <param name="FromOpening">True to begin with the dashboard as its developer has it.</param>
+public sealed record NewViewRequest(string? Title, string? From = null, bool FromOpening = false);
+
+/// <summary>A change of a view with a name.</summary>
+/// <param name="Title">Its new name, where it gets one.</param>
+public sealed record ViewChangeRequest(string? Title = null);
+
+/// <summary>A view with a name.</summary>
+/// <param name="View">What addresses and requests call it by.</param>
+/// <param name="OpensFirst">True if the dashboard opens with it.</param>
+public sealed record NamedViewInfo(string View, string Title, bool OpensFirst)
+{
+    internal static NamedViewInfo Of(Store.NamedView view) => new(view.View, view.Title, view.OpensFirst);
+}

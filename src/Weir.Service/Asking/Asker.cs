@@ -40,7 +40,8 @@ internal sealed class Asker(
         OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, lenient, faultsStay);
 
     /// <summary>See <see cref="OpenDashboard.OpenAsSet"/>.</summary>
-    public OpenDashboard OpenAsSet(string dashboard, string? set) => OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set);
+    public OpenDashboard OpenAsSet(string dashboard, string? set, string? view) =>
+        OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set, view);
 
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
     public Ask AtOnce() => Wave(null).For(_ => { });

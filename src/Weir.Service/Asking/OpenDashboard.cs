@@ -41,6 +41,12 @@ internal sealed class OpenDashboard
 
     public LiveWorkspace Live { get; }
 
+    /// <summary>Which of the viewer's views is open.</summary>
+    public required ViewKey Key { get; init; }
+
+    /// <summary>The viewer's views with names.</summary>
+    public required IReadOnlyList<NamedView> Named { get; init; }
+
     /// <summary>True if the viewer may have a view of their own.</summary>
     public bool MayArrange { get; private init; }
 
@@ -138,14 +144,19 @@ internal sealed class OpenDashboard
         var mayArrange = viewer.May(DashboardActs.Arrange, name, live.Workspace);
         // Who may not arrange it (any more) has it as its developer does: what they could not take back must not act either. Who looks
         // as another sees what the other has.
-        var view =
+        var hasViews =
             mayArrange
-            || viewer is { LookedAsBy: not null } && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace)
-                ? views.Get(viewer.Name, name)
-                : new StoredView([], 0, 0);
+            || viewer is { LookedAsBy: not null } && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace);
+        var named = hasViews ? views.Named(viewer.Name, name) : [];
+        var key = new ViewKey(viewer.Name, name, asked?.View ?? named.FirstOrDefault(v => v.OpensFirst)?.View ?? "");
+        if (key.View.Length > 0 && named.All(v => v.View != key.View))
+            throw ProblemException.UnknownView(key.View);
+        var view = hasViews ? views.Get(key) : new StoredView([], 0, 0);
         var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
         return new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, view, dropped, arrangement)
         {
+            Key = key,
+            Named = named,
             MayArrange = mayArrange,
             MayExport = viewer.May(DashboardActs.Export, name, live.Workspace),
         };
@@ -157,6 +168,8 @@ internal sealed class OpenDashboard
         var (arrangement, dropped) = PersonalView.Apply(Dashboard, view.Edits);
         return new OpenDashboard(Offered, Live, Viewing, Dashboard, Withheld, Scopes, view, dropped, arrangement)
         {
+            Key = Key,
+            Named = Named,
             MayArrange = MayArrange,
             MayExport = MayExport,
         };
@@ -184,17 +197,18 @@ internal sealed class OpenDashboard
         LiveWorkspace live,
         Store.Views views,
         DateTimeOffset now,
-        string? set
+        string? set,
+        string? view = null
     )
     {
         try
         {
             var read = set is null ? null : JsonSerializer.Deserialize<Dictionary<string, IReadOnlyList<string>>>(set);
-            return Open(name, viewer, live, views, now, read is null ? null : new ViewingRequest(read, null), lenient: true);
+            return Open(name, viewer, live, views, now, new ViewingRequest(read, null, view), lenient: true);
         }
         catch (JsonException)
         {
-            _ = Open(name, viewer, live, views, now);
+            _ = Open(name, viewer, live, views, now, new ViewingRequest(null, null, view));
             throw new ProblemException(
                 422,
                 "wrong-value",

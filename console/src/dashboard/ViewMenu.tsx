@@ -1,0 +1,68 @@
+import { Button, Menu } from '@mantine/core';
+import { ChevronDown } from 'lucide-react';
+import { useRef } from 'react';
+import classes from './dashboard.module.css';
+import { usePage } from './usePage';
+import type { ViewNaming } from './useViews';
+
+interface Props {
+  title: string;
+  onOpen: (view: string) => void;
+  onNaming: (naming: ViewNaming) => void;
+  onFirst: () => void;
+  onRemove: () => void;
+}
+
+/** The viewer's views of the dashboard, opened: to go to another, and to look after them. */
+export default function ViewMenu({ title, onOpen, onNaming, onFirst, onRemove }: Props) {
+  const view = usePage((s) => s.page.view);
+  const mayArrange = usePage((s) => s.page.mayArrange);
+  const opensFirst = view.named.find((v) => v.opensFirst)?.view ?? '';
+  const button = useRef<HTMLButtonElement>(null);
+  return (
+    <Menu position="bottom-start" withinPortal defaultOpened onClose={() => button.current?.focus()}>
+      <Menu.Target>
+        <Button
+          ref={button}
+          size="compact-sm"
+          variant="subtle"
+          className={classes.viewSwitch}
+          rightSection={<ChevronDown size={14} aria-hidden />}
+          aria-label={`View: ${title}`}
+        >
+          {title}
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Label>Your views; only you see them</Menu.Label>
+        {[{ view: '', title: 'My view' }, ...view.named].map((v) => (
+          <Menu.Item
+            key={v.view}
+            onClick={() => onOpen(v.view)}
+            aria-current={v.view === view.view}
+            fw={v.view === view.view ? 600 : undefined}
+          >
+            {v.title}
+            {v.view === opensFirst && <span className="quiet"> opens first</span>}
+          </Menu.Item>
+        ))}
+        {mayArrange && (
+          <>
+            <Menu.Divider />
+            <Menu.Item onClick={() => onNaming({ isNew: true, fromOpening: false })}>
+              New view from this one …
+            </Menu.Item>
+            <Menu.Item onClick={() => onNaming({ isNew: true, fromOpening: true })}>New view as published …</Menu.Item>
+            {view.view !== opensFirst && <Menu.Item onClick={onFirst}>Open {title} first</Menu.Item>}
+            {view.view !== '' && (
+              <>
+                <Menu.Item onClick={() => onNaming({ isNew: false })}>Rename …</Menu.Item>
+                <Menu.Item onClick={onRemove}>Remove {title}</Menu.Item>
+              </>
+            )}
+          </>
+        )}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
