@@ -148,4 +148,46 @@ describe('A view of one\u2019s own', () => {
     await settled(page);
     await view('As published').waitFor();
   });
+
+  test('a view is shared with a person, who sees what they may, makes their own of it, and loses it when it is withdrawn', async () => {
+    const { page } = await demo.as('director', '/d/network');
+    await settled(page);
+    await page.getByRole('button', { name: 'View: As published' }).click();
+    await page.getByRole('menuitem', { name: 'New view as published' }).click();
+    await page.getByRole('textbox', { name: 'Name' }).fill('Money');
+    await page.getByRole('button', { name: 'Make it' }).click();
+    await page.getByRole('button', { name: 'View: Money' }).waitFor();
+    await settled(page);
+    await page.getByRole('button', { name: 'Arrange' }).click();
+    await page.getByRole('button', { name: 'Done' }).waitFor();
+    await menuOf(page, 'Overview', 'Rename for me');
+    await page.getByRole('textbox', { name: 'Title' }).fill('Money first');
+    await page.getByRole('button', { name: 'Rename', exact: true }).click();
+    await tabsAre(page, ['Money first', 'Punctuality', 'Weather and fuel']);
+    await page.getByRole('button', { name: 'Done' }).click();
+    await page.getByRole('button', { name: 'View: Money' }).click();
+    await page.getByRole('menuitem', { name: 'Who can see it' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Who can see Money' });
+    await dialog.getByText('Only you.').waitFor();
+    await dialog.getByRole('combobox', { name: 'Share it with' }).click();
+    await page.getByRole('option', { name: 'Auditor' }).last().click();
+    await dialog.getByRole('button', { name: 'Share', exact: true }).click();
+    await dialog.getByRole('list', { name: 'Who can see it' }).getByText('Auditor').waitFor();
+    expect(await seriousFaults(page)).toEqual([]);
+
+    const other = await demo.as('auditor', '/d/network');
+    await settled(other.page);
+    await other.page.getByRole('button', { name: 'View:' }).click();
+    await other.page.getByRole('menuitem', { name: 'Money of Director' }).click();
+    await other.page.getByRole('button', { name: 'View: Money of Director' }).waitFor();
+    await tabsAre(other.page, ['Money first', 'Punctuality', 'Weather and fuel']);
+    expect(await other.page.getByRole('button', { name: 'Arrange' }).count()).toBe(0);
+
+    await dialog.getByRole('button', { name: 'Withdraw from Auditor' }).click();
+    await dialog.getByText('Only you.').waitFor();
+    await other.page.reload();
+    await other.page.getByRole('link', { name: 'Open the dashboard without it' }).click();
+    await settled(other.page);
+    await tabsAre(other.page, ['Overview', 'Punctuality', 'Weather and fuel']);
+  });
 });

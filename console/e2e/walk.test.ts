@@ -148,6 +148,6 @@ test('The walk through Punctuality finds what it says it finds, step by step', {
   await tile(desk, 'parts').getByRole('button', { name: /^Menu/ }).click();
   expect(await desk.getByRole('menuitem', { name: /Rows behind/ }).count()).toBe(0);
   await desk.getByRole('menuitem', { name: 'Where this comes from' }).click();
-  await desk.getByRole('dialog').getByText('home_port in user.ports').waitFor();
-  await desk.getByRole('dialog').locator('pre').first().waitFor();
+  await desk.getByRole('dialog').getByText('Home port in your ports').waitFor();
+  await desk.getByRole('dialog').getByText('may explain').waitFor();
 });

@@ -57,11 +57,44 @@ public sealed class NamedViews : Migration
             .Ascending()
             .WithOptions()
             .Unique();
+        Create
+            .Table("view_shares")
+            .WithColumn("id")
+            .AsString(40)
+            .PrimaryKey()
+            .WithColumn("user_name")
+            .AsString(64)
+            .NotNullable()
+            .WithColumn("dashboard")
+            .AsString(64)
+            .NotNullable()
+            .WithColumn("view")
+            .AsString(20)
+            .NotNullable()
+            .WithColumn("kind")
+            .AsString(10)
+            .NotNullable()
+            .WithColumn("name")
+            .AsString(64)
+            .NotNullable()
+            .WithColumn("edits")
+            .AsString(int.MaxValue)
+            .Nullable();
+        Create
+            .Index("view_shares_of")
+            .OnTable("view_shares")
+            .OnColumn("dashboard")
+            .Ascending()
+            .OnColumn("kind")
+            .Ascending()
+            .OnColumn("name")
+            .Ascending();
     }
 
     /// <inheritdoc/>
     public override void Down()
     {
+        Delete.Table("view_shares");
         Delete.Table("named_views");
         Create
             .Index("view_edits_of")

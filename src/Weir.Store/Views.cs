@@ -1,12 +1,14 @@
 using System.Globalization;
 using System.Text.Json;
 using Dapper;
+using Microsoft.Data.Sqlite;
 using Weir.Core.Views;
 
 namespace Weir.Store;
 
 /// <summary>A viewer's edits of a dashboard, oldest first, and how far undo and redo reach.</summary>
-public sealed record StoredView(IReadOnlyList<ViewEdit> Edits, int CanUndo, int CanRedo);
+/// <param name="Last">The number of the last edit that holds, another with each change; 0 if there is none.</param>
+public sealed record StoredView(IReadOnlyList<ViewEdit> Edits, int CanUndo, int CanRedo, long Last = 0);
 
 /// <summary>Which view is meant.</summary>
 /// <param name="View">The name that the service gave it; empty for the one without a name, which every viewer has.</param>
@@ -40,7 +42,12 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         var rows = connection.Query<Row>($"SELECT seq, edit, undone FROM view_edits WHERE {Of} ORDER BY seq", key).ToList();
         var edits = rows.Where(r => r.Undone == 0).Select(r => JsonSerializer.Deserialize<ViewEdit>(r.Edit, Json)!).ToList();
-        return new StoredView(edits, Math.Min(edits.Count, PersonalView.UndoSteps), rows.Count - edits.Count);
+        return new StoredView(
+            edits,
+            Math.Min(edits.Count, PersonalView.UndoSteps),
+            rows.Count - edits.Count,
+            rows.LastOrDefault(r => r.Undone == 0)?.Seq ?? 0
+        );
     }
 
     /// <summary>Appends an edit; what was undone before it can't be redone any more. False if the log is full.</summary>
@@ -64,6 +71,12 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
                 >= MaximumLength
         )
             return false;
+        Insert(connection, transaction, key, version, edit);
+        transaction.Commit();
+        return true;
+    }
+
+    private void Insert(SqliteConnection connection, SqliteTransaction transaction, ViewKey key, long version, ViewEdit edit) =>
         connection.Execute(
             "INSERT INTO view_edits (user_name, dashboard, view, version, edit, made, undone) VALUES (@User, @Dashboard, @View, @version, @edit, @made, 0)",
             new
@@ -77,9 +90,6 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
             },
             transaction
         );
-        transaction.Commit();
-        return true;
-    }
 
     /// <summary>Takes the last edit back; false if there is none within reach.</summary>
     public bool Undo(ViewKey key)
@@ -173,9 +183,9 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
     }
 
     /// <summary>Makes a view with a name.</summary>
-    /// <param name="from">The view whose arrangement it begins with; null for the opening view.</param>
+    /// <param name="edits">The arrangement that it begins with.</param>
     /// <returns>The name that it has from now on; null if there are too many.</returns>
-    public string? Make(string user, string dashboard, string title, string? from)
+    public string? Make(string user, string dashboard, string title, long version, IReadOnlyList<ViewEdit> edits)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
@@ -201,19 +211,8 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
             },
             transaction
         );
-        if (from is not null)
-            connection.Execute(
-                "INSERT INTO view_edits (user_name, dashboard, view, version, edit, made, undone) "
-                    + $"SELECT user_name, dashboard, @view, version, edit, made, 0 FROM view_edits WHERE {OfAll} AND view = @from AND NOT undone ORDER BY seq",
-                new
-                {
-                    user,
-                    dashboard,
-                    view,
-                    from,
-                },
-                transaction
-            );
+        foreach (var edit in edits)
+            Insert(connection, transaction, new ViewKey(user, dashboard, view), version, edit);
         transaction.Commit();
         return view;
     }
@@ -263,4 +262,172 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
                 }
             ) > 0;
     }
+
+    /// <summary>A view may be shared so many times.</summary>
+    public const int MaximumShares = 100;
+
+    private sealed record ShareRow(
+        string Id,
+        string Owner,
+        string OwnerTitle,
+        string Dashboard,
+        string View,
+        string? Title,
+        string Kind,
+        string Name,
+        string? Edits
+    );
+
+    // Who was removed shares nothing any more, and neither does a view that was taken away.
+    private const string Shares =
+        "SELECT s.id, s.user_name AS Owner, u.title AS OwnerTitle, s.dashboard, s.view, n.title AS Title, s.kind, s.name, s.edits "
+        + "FROM view_shares s JOIN users u ON u.name = s.user_name LEFT JOIN named_views n "
+        + "ON n.user_name = s.user_name AND n.dashboard = s.dashboard AND n.view = s.view "
+        + "WHERE (s.view = '' OR n.removed = 0) AND ";
+
+    private static ViewShare Read(ShareRow r) =>
+        new(
+            r.Id,
+            new ViewKey(r.Owner, r.Dashboard, r.View),
+            r.OwnerTitle,
+            r.Title,
+            r.Kind,
+            r.Name,
+            r.Edits is null ? null : JsonSerializer.Deserialize<List<ViewEdit>>(r.Edits, Json)
+        );
+
+    /// <summary>Lets others see a view.</summary>
+    /// <param name="kind">person, role or link.</param>
+    /// <param name="name">Whom; empty for a link.</param>
+    /// <param name="copy">The edits of the moment; null for whatever the view is when it is looked at.</param>
+    /// <returns>The share; null if there are too many.</returns>
+    public ViewShare? Share(ViewKey key, string kind, string name, IReadOnlyList<ViewEdit>? copy)
+    {
+        using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction();
+        // Nobody guesses the address of what was not sent to them.
+        var id = Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(16));
+        // Shared again with the same, it is shared as it was said last.
+        connection.Execute(
+            $"DELETE FROM view_shares WHERE {Of} AND kind = @kind AND name = @name",
+            new
+            {
+                key.User,
+                key.Dashboard,
+                key.View,
+                kind,
+                name,
+            },
+            transaction
+        );
+        if (connection.ExecuteScalar<long>($"SELECT count(*) FROM view_shares WHERE {Of}", key, transaction) >= MaximumShares)
+            return null;
+        connection.Execute(
+            "INSERT INTO view_shares (id, user_name, dashboard, view, kind, name, edits) VALUES (@id, @User, @Dashboard, @View, @kind, @name, @edits)",
+            new
+            {
+                id,
+                key.User,
+                key.Dashboard,
+                key.View,
+                kind,
+                name,
+                edits = copy is null ? null : JsonSerializer.Serialize(copy, Json),
+            },
+            transaction
+        );
+        transaction.Commit();
+        return new ViewShare(id, key, "", null, kind, name, copy);
+    }
+
+    /// <summary>With whom a view is shared.</summary>
+    public IReadOnlyList<ViewShare> SharesOf(ViewKey key)
+    {
+        using var connection = database.Connect();
+        return
+        [
+            .. connection
+                .Query<ShareRow>(
+                    Shares + "s.user_name = @User AND s.dashboard = @Dashboard AND s.view = @View ORDER BY s.kind, s.name",
+                    key
+                )
+                .Select(Read),
+        ];
+    }
+
+    /// <summary>What others share with a viewer of a dashboard, by name or by role; what was sent by link is not among it.</summary>
+    public IReadOnlyList<ViewShare> SharedWith(string user, IReadOnlyList<string> roles, string dashboard)
+    {
+        using var connection = database.Connect();
+        return
+        [
+            .. connection
+                .Query<ShareRow>(
+                    Shares
+                        + "s.dashboard = @dashboard AND s.user_name <> @user AND (s.kind = 'person' AND s.name = @user OR s.kind = 'role' AND s.name IN @roles) "
+                        + "ORDER BY u.title, n.title",
+                    new
+                    {
+                        dashboard,
+                        user,
+                        roles,
+                    }
+                )
+                .Select(Read)
+                .DistinctBy(s => s.Of),
+        ];
+    }
+
+    /// <summary>A share of a dashboard's view; null if there is none (any more).</summary>
+    public ViewShare? Shared(string id, string dashboard)
+    {
+        using var connection = database.Connect();
+        return
+            connection.QueryFirstOrDefault<ShareRow>(Shares + "s.id = @id AND s.dashboard = @dashboard", new { id, dashboard }) is { } row
+            ? Read(row)
+            : null;
+    }
+
+    /// <summary>Ends a share of a view at once; false if there is none.</summary>
+    public bool Withdraw(ViewKey key, string id)
+    {
+        using var connection = database.Connect();
+        return connection.Execute(
+                $"DELETE FROM view_shares WHERE {Of} AND id = @id",
+                new
+                {
+                    key.User,
+                    key.Dashboard,
+                    key.View,
+                    id,
+                }
+            ) > 0;
+    }
+}
+
+/// <summary>A view that its owner lets others see.</summary>
+/// <param name="Of">The view.</param>
+/// <param name="Title">Its name; null for the one without.</param>
+/// <param name="Kind">person, role or link: with whom.</param>
+/// <param name="Name">The person or role.</param>
+/// <param name="Copy">The edits of the moment in which it was shared; null if it is shared as it is whenever it is looked at.</param>
+public sealed record ViewShare(
+    string Id,
+    ViewKey Of,
+    string OwnerTitle,
+    string? Title,
+    string Kind,
+    string Name,
+    IReadOnlyList<ViewEdit>? Copy
+)
+{
+    /// <summary>True if the viewer may open it, as far as the share goes.</summary>
+    public bool IsFor(string user, IReadOnlyList<string> roles) =>
+        Kind switch
+        {
+            "link" => true,
+            "person" => Name == user,
+            _ => roles.Contains(Name),
+        }
+        || Of.User == user;
 }

@@ -750,6 +750,121 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     }
 
     [Fact]
+    public async Task A_shared_view_opens_under_the_rights_of_who_looks_and_stops_when_it_is_withdrawn()
+    {
+        await using var service = await RunningService.Start();
+        var owner = service.As("director");
+        const string Dashboard = "api/dashboards/network";
+        static async Task<JsonElement> Ok(Task<HttpResponseMessage> asked)
+        {
+            using var response = await asked;
+            response.StatusCode.ShouldBe(HttpStatusCode.OK, await response.Content.ReadAsStringAsync());
+            return await response.Content.ReadFromJsonAsync<JsonElement>();
+        }
+        Task<JsonElement> Edit(HttpClient client, string view, string edit) =>
+            Ok(client.PostAsync($"{Dashboard}/view/edits?view={view}", Json(edit)));
+        var made = (await Ok(owner.PostAsync($"{Dashboard}/views", Json("""{"title": "Money", "fromOpening": true}"""))))
+            .GetProperty("view")
+            .GetString()!;
+        // On a tab of the owner's own stand a tile that the desk has and one that it has not.
+        await Edit(owner, made, """{"edit": "add-tab", "tab": "own-1", "title": "Money first"}""");
+        await Edit(owner, made, """{"edit": "move", "tile": "fuel-by-month", "tab": "own-1"}""");
+        await Edit(owner, made, """{"edit": "move", "tile": "income", "tab": "own-1"}""");
+        await Edit(owner, made, """{"edit": "order-tabs", "tabs": ["own-1", "weather-and-fuel", "overview", "punctuality"]}""");
+        await Edit(
+            owner,
+            made,
+            """{"edit": "keep-picks", "selections": {"income-by-route": {"members": [["Lanternhead–Tolmarra"]]}}, "parameters": {}}"""
+        );
+
+        async Task<string> Share(string kind, string body) =>
+            (await Ok(owner.PostAsync($"{Dashboard}/views/{made}/shares", Json(body))))
+                .EnumerateArray()
+                .Single(s => s.GetProperty("kind").GetString() == kind)
+                .GetProperty("view")
+                .GetString()!;
+        var shared = await Share("person", """{"person": "skerrin-desk", "live": true}""");
+        var desk = service.As("skerrin-desk");
+        async Task<JsonElement> Page(HttpClient client, string view) => await Ok(client.GetAsync($"{Dashboard}?view={view}"));
+        var page = await Page(desk, shared);
+        page.GetProperty("mayArrange").GetBoolean().ShouldBeFalse();
+        page.GetProperty("view").GetProperty("owner").GetString().ShouldBe("Director");
+        page.GetProperty("view").GetProperty("dropped").GetArrayLength().ShouldBe(0);
+        page.GetProperty("tabs")[0].GetProperty("title").GetString().ShouldBe("Money first");
+        page.GetProperty("tabs")[0]
+            .GetProperty("tiles")
+            .EnumerateArray()
+            .Select(t => t.GetProperty("name").GetString())
+            .ShouldBe(["income"]);
+        foreach (var hidden in (string[])["fuel-by-month", "Fuel cost", "Tolmarra"])
+            page.GetRawText().ShouldNotContain(hidden);
+        // Its picks are held against the desk's rights: told by count, never by value.
+        var opening = await Ok(
+            desk.PostAsync($"{Dashboard}/opening", Json($$$"""{"selections": null, "viewing": {"view": "{{{shared}}}"}}"""))
+        );
+        opening.GetProperty("dropped").GetArrayLength().ShouldBe(1);
+        opening.GetRawText().ShouldNotContain("Tolmarra");
+        (await Ok(desk.GetAsync(Dashboard)))
+            .GetProperty("view")
+            .GetProperty("sharedWithMe")[0]
+            .GetProperty("owner")
+            .GetString()
+            .ShouldBe("Director");
+
+        // Reading only; a view of one's own is made from what one sees, and holds nothing of the rest.
+        (
+            await Problem(desk.PostAsync($"{Dashboard}/view/edits?view={shared}", Json("""{"edit": "hide", "tile": "income"}""")))
+        ).Code.ShouldBe("not-yours");
+        (await Problem(desk.GetAsync($"{Dashboard}/view/steps?view={shared}"))).Code.ShouldBe("not-yours");
+        var own = (await Ok(desk.PostAsync($"{Dashboard}/views", Json($$"""{"title": "From above", "from": "{{shared}}"}"""))))
+            .GetProperty("view")
+            .GetString()!;
+        var copied = await Page(desk, own);
+        copied.GetProperty("tabs")[0].GetProperty("title").GetString().ShouldBe("Money first");
+        copied.GetProperty("view").GetProperty("dropped").GetArrayLength().ShouldBe(0);
+        (await desk.GetStringAsync($"{Dashboard}/view/steps?view={own}")).ShouldNotContain("uel");
+
+        // Nobody else opens it, whoever knows its address; and none of another dashboard.
+        foreach (var other in (string[])["north-ports", "auditor", "developer"])
+            (await Problem(service.As(other).GetAsync($"{Dashboard}?view={shared}"))).ShouldBe((HttpStatusCode.NotFound, "unknown-view"));
+        (await Problem(desk.GetAsync($"api/dashboards/tickets?view={shared}"))).Code.ShouldBe("unknown-view");
+
+        // A copy stays as it was, a live one goes along; a role and a link open it too.
+        var copy = await Share("role", """{"role": "auditor", "live": false}""");
+        var link = await Share("link", """{"link": true, "live": true}""");
+        (await Page(service.As("auditor"), copy)).GetRawText().ShouldNotContain("Income");
+        await Edit(owner, made, """{"edit": "rename-tab", "tab": "own-1", "title": "Money last"}""");
+        (await Page(desk, shared)).GetProperty("tabs")[0].GetProperty("title").GetString().ShouldBe("Money last");
+        (await Page(service.As("north-ports"), link)).GetProperty("tabs")[0].GetProperty("title").GetString().ShouldBe("Money last");
+        (await Page(service.As("auditor"), copy)).GetRawText().ShouldNotContain("Money last");
+
+        var shares = await Ok(owner.GetAsync($"{Dashboard}/views/{made}/shares"));
+        shares.GetArrayLength().ShouldBe(3);
+        foreach (var share in shares.EnumerateArray())
+            await Ok(owner.DeleteAsync($"{Dashboard}/views/{made}/shares/{share.GetProperty("id").GetString()}"));
+        foreach (var (account, view) in ((string, string)[])[("skerrin-desk", shared), ("auditor", copy), ("north-ports", link)])
+            (await Problem(service.As(account).GetAsync($"{Dashboard}?view={view}"))).Code.ShouldBe("unknown-view");
+        // Shared again, and then the view itself is taken away.
+        shared = await Share("person", """{"person": "skerrin-desk"}""");
+        await Ok(owner.PostAsync($"{Dashboard}/views/{made}/remove", Json("{}")));
+        (await Problem(desk.GetAsync($"{Dashboard}?view={shared}"))).Code.ShouldBe("unknown-view");
+
+        // What can't be meant, and who may not.
+        (await Problem(owner.PostAsync($"{Dashboard}/views/my/shares", Json("""{"person": "nobody"}""")))).Code.ShouldBe("no-recipient");
+        (await Problem(owner.PostAsync($"{Dashboard}/views/my/shares", Json("""{"person": "auditor", "link": true}""")))).Code.ShouldBe(
+            "bad-share"
+        );
+        (await Problem(owner.PostAsync($"{Dashboard}/views/none/shares", Json("""{"link": true}""")))).Code.ShouldBe("unknown-view");
+        foreach (var account in (string[])["skerrin-desk", "auditor"])
+        {
+            (await Problem(service.As(account).PostAsync($"{Dashboard}/views/my/shares", Json("""{"link": true}""")))).Code.ShouldBe(
+                "not-allowed"
+            );
+            (await Problem(service.As(account).GetAsync($"{Dashboard}/recipients"))).Code.ShouldBe("not-allowed");
+        }
+    }
+
+    [Fact]
     public async Task What_filters_others_follows_a_tile_to_its_new_tab()
     {
         await using var service = await RunningService.Start();

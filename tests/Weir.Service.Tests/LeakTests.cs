@@ -521,6 +521,11 @@ public sealed class LeakTests : IDisposable
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/view-1/remove", new { })),
         ["restoreView"] = (c, account) =>
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/view-1/restore", new { })),
+        ["listRecipients"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/recipients")),
+        ["listShares"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/views/my/shares")),
+        ["shareView"] = (c, account) =>
+            EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/my/shares", new { person = "director" })),
+        ["withdrawShare"] = (c, account) => EachDashboard(c, account, d => c.DeleteAsync($"api/dashboards/{d}/views/my/shares/none")),
         ["listSteps"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/view/steps")),
         ["goToStep"] = (c, account) =>
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/view/go-to", new { step = 0 })),

@@ -381,6 +381,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/recipients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The people and roles that have the dashboard: with whom a view of it can be shared. */
+        get: operations["listRecipients"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/views/{view}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who can see one of one's own views. */
+        get: operations["listShares"];
+        put?: never;
+        /** Let a person, a role, or who has the link see a view: as it is now, or as it is whenever they look. */
+        post: operations["shareView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/views/{view}/shares/{share}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a share; it stops at once. */
+        delete: operations["withdrawShare"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/view/edits": {
         parameters: {
             query?: never;
@@ -1308,6 +1360,11 @@ export interface components {
             fields: components["schemas"]["FieldReport"][];
             joins: components["schemas"]["JoinReport"][];
         };
+        RecipientInfo: {
+            name: string;
+            title: string;
+            isRole: boolean;
+        };
         ResultsRequest: {
             tiles: null | string[];
             selections: null | {
@@ -1363,6 +1420,27 @@ export interface components {
             may: string[];
             workspace: string;
             lookedAsBy: null | string;
+        };
+        ShareInfo: {
+            id: string;
+            kind: string;
+            name: string;
+            title: string;
+            isLive: boolean;
+            view: string;
+        };
+        ShareRequest: {
+            person?: null | string;
+            role?: null | string;
+            /** @default false */
+            link: boolean;
+            /** @default false */
+            live: boolean;
+        };
+        SharedViewInfo: {
+            view: string;
+            title: string;
+            owner: string;
         };
         SignInRequest: {
             name: string;
@@ -1614,6 +1692,10 @@ export interface components {
             view: string;
             title: null | string;
             named: components["schemas"]["NamedViewInfo"][];
+            sharedWithMe: components["schemas"]["SharedViewInfo"][];
+            owner: null | string;
+            mayMake: boolean;
+            mayShare: boolean;
         };
         ViewingRequest: {
             parameters: null | {
@@ -2244,6 +2326,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NamedViewInfo"][];
+                };
+            };
+        };
+    };
+    listRecipients: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipientInfo"][];
+                };
+            };
+        };
+    };
+    listShares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareInfo"][];
+                };
+            };
+        };
+    };
+    shareView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareInfo"][];
+                };
+            };
+        };
+    };
+    withdrawShare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                view: string;
+                share: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareInfo"][];
                 };
             };
         };

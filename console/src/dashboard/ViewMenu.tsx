@@ -11,12 +11,12 @@ interface Props {
   onNaming: (naming: ViewNaming) => void;
   onFirst: () => void;
   onRemove: () => void;
+  onShare: () => void;
 }
 
 /** The viewer's views of the dashboard, opened: to go to another, and to look after them. */
-export default function ViewMenu({ title, onOpen, onNaming, onFirst, onRemove }: Props) {
+export default function ViewMenu({ title, onOpen, onNaming, onFirst, onRemove, onShare }: Props) {
   const view = usePage((s) => s.page.view);
-  const mayArrange = usePage((s) => s.page.mayArrange);
   const opensFirst = view.named.find((v) => v.opensFirst)?.view ?? '';
   const button = useRef<HTMLButtonElement>(null);
   return (
@@ -34,7 +34,7 @@ export default function ViewMenu({ title, onOpen, onNaming, onFirst, onRemove }:
         </Button>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Label>Your views; only you see them</Menu.Label>
+        <Menu.Label>Your views</Menu.Label>
         {[{ view: '', title: 'My view' }, ...view.named].map((v) => (
           <Menu.Item
             key={v.view}
@@ -46,15 +46,29 @@ export default function ViewMenu({ title, onOpen, onNaming, onFirst, onRemove }:
             {v.view === opensFirst && <span className="quiet"> opens first</span>}
           </Menu.Item>
         ))}
-        {mayArrange && (
+        {view.sharedWithMe.length > 0 && <Menu.Label>Shared with you</Menu.Label>}
+        {view.sharedWithMe.map((v) => (
+          <Menu.Item
+            key={v.view}
+            onClick={() => onOpen(v.view)}
+            aria-current={v.view === view.view}
+            fw={v.view === view.view ? 600 : undefined}
+          >
+            {v.title} <span className="quiet">of {v.owner}</span>
+          </Menu.Item>
+        ))}
+        {view.mayMake && (
           <>
             <Menu.Divider />
+            {view.mayShare && view.owner === null && <Menu.Item onClick={onShare}>Who can see it …</Menu.Item>}
             <Menu.Item onClick={() => onNaming({ isNew: true, fromOpening: false })}>
               New view from this one …
             </Menu.Item>
             <Menu.Item onClick={() => onNaming({ isNew: true, fromOpening: true })}>New view as published …</Menu.Item>
-            {view.view !== opensFirst && <Menu.Item onClick={onFirst}>Open {title} first</Menu.Item>}
-            {view.view !== '' && (
+            {view.owner === null && view.view !== opensFirst && (
+              <Menu.Item onClick={onFirst}>Open {title} first</Menu.Item>
+            )}
+            {view.owner === null && view.view !== '' && (
               <>
                 <Menu.Item onClick={() => onNaming({ isNew: false })}>Rename …</Menu.Item>
                 <Menu.Item onClick={onRemove}>Remove {title}</Menu.Item>

@@ -10,6 +10,7 @@ import { useViews, type ViewNaming } from './useViews';
 
 const loadMenu = () => import('./ViewMenu');
 const ViewMenu = lazy(loadMenu);
+const ShareDialog = lazy(() => import('./ShareDialog'));
 const ViewDialog = lazy(() => import('./ViewDialog'));
 
 interface Removed {
@@ -20,20 +21,21 @@ interface Removed {
 /** Which of the viewer's views is open, and a way to the others: no change lands where one does not know. */
 export function ViewSwitch() {
   const view = usePage((s) => s.page.view);
-  const mayArrange = usePage((s) => s.page.mayArrange);
   const navigate = useNavigate();
   const before = useLocation().state as { removed?: Removed } | null;
   const [naming, setNaming] = useState<ViewNaming>();
   const [isWanted, setWanted] = useState(false);
+  const [isSharing, setSharing] = useState(false);
   const [problem, run] = useTold();
   const change = useViews();
-  const title = view.title ?? (view.isPersonal ? 'My view' : 'As published');
+  const name = view.title ?? (view.isPersonal ? 'My view' : 'As published');
+  const title = view.owner === null ? name : `${name} of ${view.owner}`;
   /** Another view has tabs and picks of its own: nothing of this one goes with it. */
   const open = (name: string, gone?: Removed) =>
     navigate({ search: `?${new URLSearchParams({ view: name })}` }, { state: { removed: gone } });
   // Said where the viewer went from it.
   const removed = view.named.some((v) => v.view === before?.removed?.view) ? undefined : before?.removed;
-  if (!mayArrange && lookedAs === undefined) return null;
+  if (!view.mayMake && view.sharedWithMe.length === 0 && view.owner === null && lookedAs === undefined) return null;
   const button = (
     <Button
       size="compact-sm"
@@ -58,6 +60,7 @@ export function ViewSwitch() {
             title={title}
             onOpen={open}
             onNaming={setNaming}
+            onShare={() => setSharing(true)}
             onFirst={() => run(() => change(view.view, 'first'))}
             onRemove={() =>
               run(async () => {
@@ -88,6 +91,11 @@ export function ViewSwitch() {
         </span>
       )}
       {problem && <span role="alert">{problem}</span>}
+      {isSharing && (
+        <Suspense>
+          <ShareDialog onClose={() => setSharing(false)} />
+        </Suspense>
+      )}
       {naming && (
         <Suspense>
           <ViewDialog naming={naming} onOpen={open} onClose={() => setNaming(undefined)} />

@@ -462,11 +462,14 @@ public static class DashboardActs
     /// <summary>Have a view of one's own: places, sizes, tabs, kept picks.</summary>
     public const string Arrange = "arrange";
 
+    /// <summary>Let others see one's own views of it.</summary>
+    public const string Share = "share";
+
     /// <summary>Take its rows away as a file.</summary>
     public const string Export = "export";
 
     /// <summary>Every act there is.</summary>
-    public static IReadOnlyList<string> All { get; } = [See, Arrange, Export];
+    public static IReadOnlyList<string> All { get; } = [See, Arrange, Share, Export];
 
     /// <summary>The name under which a role grants acts on every dashboard.</summary>
     public const string Every = "all";

@@ -34,6 +34,35 @@ public static class PersonalView
         return (new Arrangement([.. now.Tabs.Select(t => Settle(t, []))]), dropped);
     }
 
+    /// <summary>
+    /// Those of somebody else's edits that mean something on the dashboard as the viewer has it, each without what the viewer has not:
+    /// nothing that is left tells of a tile or tab that is not there.
+    /// </summary>
+    public static IReadOnlyList<ViewEdit> Fitting(Dashboard dashboard, IEnumerable<ViewEdit> edits)
+    {
+        var opening = Arrangement.Opening(dashboard);
+        var now = opening;
+        var fitting = new List<ViewEdit>();
+        foreach (var edit in edits)
+        {
+            var tabs = now.TabOf();
+            var known = edit switch
+            {
+                ViewEdit.PlaceTiles p => p with { Tiles = [.. p.Tiles.Where(t => tabs.GetValueOrDefault(t.Tile) == p.Tab)] },
+                ViewEdit.OrderTabs o => o with { Tabs = [.. o.Tabs.Where(t => now.Tabs.Any(x => x.Name == t))] },
+                _ => edit,
+            };
+            if (known is ViewEdit.PlaceTiles { Tiles.Count: 0 } or ViewEdit.OrderTabs { Tabs.Count: 0 })
+                continue;
+            var (next, reason) = Apply(now, opening, known);
+            if (reason is not null)
+                continue;
+            fitting.Add(known);
+            now = next;
+        }
+        return fitting;
+    }
+
     /// <summary>The picks and parameters with which the viewer has the dashboard open; null if they keep none.</summary>
     public static ViewEdit.KeepPicks? Kept(IEnumerable<ViewEdit> edits) =>
         edits.Reverse().TakeWhile(e => e is not ViewEdit.Reset).OfType<ViewEdit.KeepPicks>().FirstOrDefault()

@@ -123,6 +123,10 @@ public sealed record ChoiceInfo(string Value, string Title);
 /// <param name="View">Which view is open; empty for the one without a name.</param>
 /// <param name="Title">Its name; null for the one without.</param>
 /// <param name="Named">The viewer's views with names.</param>
+/// <param name="SharedWithMe">The views that others share with the viewer, by name or by role.</param>
+/// <param name="Owner">Whose view is open, where it is somebody else's.</param>
+/// <param name="MayMake">True if the viewer may have views of their own.</param>
+/// <param name="MayShare">True if the viewer may let others see their views.</param>
 public sealed record ViewInfo(
     bool IsPersonal,
     int CanUndo,
@@ -131,7 +135,11 @@ public sealed record ViewInfo(
     string? Keeps,
     string View,
     string? Title,
-    IReadOnlyList<NamedViewInfo> Named
+    IReadOnlyList<NamedViewInfo> Named,
+    IReadOnlyList<SharedViewInfo> SharedWithMe,
+    string? Owner,
+    bool MayMake,
+    bool MayShare
 )
 {
     internal static ViewInfo Of(OpenDashboard open) =>
@@ -140,14 +148,31 @@ public sealed record ViewInfo(
             open.View.CanUndo,
             open.View.CanRedo,
             [.. open.Dropped.Select(d => d.Reason).Distinct()],
-            PersonalView.Kept(open.View.Edits) is { } kept
-                ? Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(kept)))[..16]
+                // What somebody else keeps may be what this viewer may not see: the mark is made of nothing that it holds.
+                open.Shared
+                    is { } shared
+                && PersonalView.Kept(open.View.Edits) is not null
+                    ? $"{shared.Id}-{open.View.Last}"
+                : PersonalView.Kept(open.View.Edits) is { } kept
+                    ? Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(kept)))[..16]
                 : null,
             open.Key.View,
-            open.Named.FirstOrDefault(v => v.View == open.Key.View)?.Title,
-            [.. open.Named.Select(NamedViewInfo.Of)]
+            open.Shared is not null ? open.Shared.Title ?? "View" : open.Named.FirstOrDefault(v => v.View == open.Key.View)?.Title,
+            [.. open.Named.Select(NamedViewInfo.Of)],
+            [
+                .. open.SharedWithViewer()
+                    .Select(s => new SharedViewInfo(OpenDashboard.SharedPrefix + s.Id, s.Title ?? "View", s.OwnerTitle)),
+            ],
+            open.Shared?.OwnerTitle,
+            open.MayHaveViews,
+            open.MayShare
         );
 }
+
+/// <summary>A view that somebody else shares.</summary>
+/// <param name="View">What an address names to open it.</param>
+/// <param name="Owner">Whose it is.</param>
+public sealed record SharedViewInfo(string View, string Title, string Owner);
 
 /// <summary>A tab.</summary>
 /// <param name="Groups">The groups of the dashboard that have tiles here.</param>

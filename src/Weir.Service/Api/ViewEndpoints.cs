@@ -11,6 +11,7 @@ internal static class ViewEndpoints
     public static void MapViews(this RouteGroupBuilder api)
     {
         MapNamed(api);
+        api.MapShares();
         api.MapPost(
                 "/dashboards/{dashboard}/view/edits",
                 (string dashboard, string? set, string? view, ViewEdit edit, Asker asker, Store.Views views, Store.Audit audit) =>
@@ -84,6 +85,13 @@ internal static class ViewEndpoints
         var open = asker.OpenAsSet(dashboard, set, view);
         if (open.MayArrange)
             return open;
+        if (open is { Shared: not null, MayHaveViews: true })
+            throw new ProblemException(
+                403,
+                "not-yours",
+                "This view is somebody else's.",
+                "Make one of your own from it: POST …/views, or New view from this one."
+            );
         audit.Write(asker.Viewer, "denied", $"arrange {dashboard}");
         throw ProblemException.MayNot("have a view of your own of this dashboard");
     }
@@ -94,10 +102,17 @@ internal static class ViewEndpoints
                 "/dashboards/{dashboard}/views",
                 (string dashboard, NewViewRequest request, Asker asker, Store.Views views, Store.Audit audit) =>
                 {
-                    var open = Arrangeable(asker, dashboard, null, request.From, audit);
+                    var open = asker.OpenAsSet(dashboard, null, request.From);
+                    if (!open.MayHaveViews)
+                        _ = Arrangeable(asker, dashboard, null, "", audit);
                     var title = Title(request.Title);
+                    // Of somebody else's view the picks stay behind: some may be values that this viewer may not see.
+                    IReadOnlyList<ViewEdit> edits =
+                        request.FromOpening ? []
+                        : open.Shared is null ? open.View.Edits
+                        : [.. open.View.Edits.Where(e => e is not ViewEdit.KeepPicks)];
                     var view =
-                        views.Make(open.Key.User, dashboard, title, request.FromOpening ? null : open.Key.View)
+                        views.Make(open.Key.User, dashboard, title, open.Live.Version.Number, edits)
                         ?? throw new ProblemException(
                             422,
                             "too-many-views",

@@ -47,8 +47,20 @@ internal sealed class OpenDashboard
     /// <summary>The viewer's views with names.</summary>
     public required IReadOnlyList<NamedView> Named { get; init; }
 
-    /// <summary>True if the viewer may have a view of their own.</summary>
+    /// <summary>The view of somebody else that is open; null for one of the viewer's own.</summary>
+    public ViewShare? Shared { get; private init; }
+
+    /// <summary>What others share with the viewer, by name or by role.</summary>
+    public required Func<IReadOnlyList<ViewShare>> SharedWithViewer { get; init; }
+
+    /// <summary>True if the viewer may have views of their own.</summary>
+    public bool MayHaveViews { get; private init; }
+
+    /// <summary>True if the viewer may change the view that is open.</summary>
     public bool MayArrange { get; private init; }
+
+    /// <summary>True if the viewer may let others see their views.</summary>
+    public bool MayShare { get; private init; }
 
     /// <summary>True if the viewer may take rows away as a file.</summary>
     public bool MayExport { get; private init; }
@@ -149,15 +161,23 @@ internal sealed class OpenDashboard
             || viewer is { LookedAsBy: not null } && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace);
         var named = hasViews ? views.Named(viewer.Name, name) : [];
         var key = new ViewKey(viewer.Name, name, asked?.View ?? named.FirstOrDefault(v => v.OpensFirst)?.View ?? "");
-        if (key.View.Length > 0 && named.All(v => v.View != key.View))
+        var shared = SharedView(key, viewer, views);
+        if (shared is null && key.View.Length > 0 && named.All(v => v.View != key.View))
             throw ProblemException.UnknownView(key.View);
-        var view = hasViews ? views.Get(key) : new StoredView([], 0, 0);
+        var view =
+            shared is not null ? OfOther(shared, dashboard, views)
+            : hasViews ? views.Get(key)
+            : new StoredView([], 0, 0);
         var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
         return new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, view, dropped, arrangement)
         {
             Key = key,
             Named = named,
-            MayArrange = mayArrange,
+            Shared = shared,
+            SharedWithViewer = () => views.SharedWith(viewer.Name, viewer.Roles, name),
+            MayHaveViews = mayArrange,
+            MayArrange = mayArrange && shared is null,
+            MayShare = mayArrange && viewer.May(DashboardActs.Share, name, live.Workspace),
             MayExport = viewer.May(DashboardActs.Export, name, live.Workspace),
         };
     }
@@ -170,9 +190,33 @@ internal sealed class OpenDashboard
         {
             Key = Key,
             Named = Named,
+            Shared = Shared,
+            SharedWithViewer = SharedWithViewer,
+            MayHaveViews = MayHaveViews,
             MayArrange = MayArrange,
+            MayShare = MayShare,
             MayExport = MayExport,
         };
+    }
+
+    /// <summary>Before the id of a share, where a view is named.</summary>
+    public const string SharedPrefix = "shared-";
+
+    /// <summary>The share that a view's name means; null if it names one of the viewer's own.</summary>
+    /// <exception cref="ProblemException">There is none (any more), or none for this viewer: the same answer.</exception>
+    private static ViewShare? SharedView(ViewKey key, Viewer viewer, Store.Views views)
+    {
+        if (!key.View.StartsWith(SharedPrefix, StringComparison.Ordinal))
+            return null;
+        var shared = views.Shared(key.View[SharedPrefix.Length..], key.Dashboard);
+        return shared is not null && shared.IsFor(viewer.Name, viewer.Roles) ? shared : throw ProblemException.UnknownView(key.View);
+    }
+
+    /// <summary>Somebody else's view as far as it means something to this viewer: what is left out is not even dropped, which would tell of it.</summary>
+    private static StoredView OfOther(ViewShare shared, Dashboard dashboard, Store.Views views)
+    {
+        var live = shared.Copy is null ? views.Get(shared.Of) : null;
+        return new StoredView(PersonalView.Fitting(dashboard, live?.Edits ?? shared.Copy!), 0, 0, live?.Last ?? 0);
     }
 
     private static bool IsThere(Dashboard dashboard) => dashboard.Tiles.Any(t => t.Dataset is not null);
