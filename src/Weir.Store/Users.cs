@@ -81,6 +81,12 @@ public sealed class Users(StoreDatabase database)
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
         End(name, keepTokens: false, connection, transaction);
+        // Who has the same name later is somebody else: what was shared with or by this one does not come back.
+        connection.Execute(
+            "DELETE FROM view_shares WHERE user_name = @name OR (kind = 'person' AND name = @name)",
+            new { name },
+            transaction
+        );
         var removed = connection.Execute("DELETE FROM users WHERE name = @name", new { name }, transaction) > 0;
         transaction.Commit();
         return removed;

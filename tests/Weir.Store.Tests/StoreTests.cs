@@ -133,6 +133,28 @@ public sealed class StoreTests : IDisposable
     }
 
     [Fact]
+    public void What_was_shared_ends_with_whoever_shared_it_and_with_whom_it_was_shared()
+    {
+        var (views, users) = (new Views(_database, TimeProvider.System), new Users(_database));
+        void Put(string name) =>
+            users.Put(new Core.Access.Viewer(name, name, [], new Dictionary<string, IReadOnlyList<string>>()), "a password", false);
+        foreach (var name in (string[])["ann", "bob", "cat"])
+            Put(name);
+        var view = views.Make("ann", "d", "Mine", 1, [new ViewEdit.HideTile("x")])!;
+        var shared = views.Share(new("ann", "d", view), "person", "bob", null)!;
+        views.Share(new("bob", "d"), "person", "cat", null);
+        views.Shared(shared.Id, "d")!.IsFor("bob", []).ShouldBeTrue();
+        views.Shared(shared.Id, "d")!.IsFor("cat", ["bob"]).ShouldBeFalse();
+        views.Shared(shared.Id, "other").ShouldBeNull();
+        views.SharedWith("bob", [], "d").Select(s => s.Title).ShouldBe(["Mine"]);
+        users.Remove("bob").ShouldBeTrue();
+        Put("bob");
+        views.SharedWith("bob", [], "d").ShouldBeEmpty();
+        views.SharedWith("cat", [], "d").ShouldBeEmpty();
+        views.Shared(shared.Id, "d").ShouldBeNull();
+    }
+
+    [Fact]
     public async Task Two_windows_append_to_one_log_and_neither_loses()
     {
         var views = new Views(_database, TimeProvider.System);
