@@ -7,7 +7,8 @@ interface Looking {
 const key = 'looking-as';
 
 function read(): Looking | undefined {
-  const text = sessionStorage.getItem(key);
+  // Without a window nobody looks as anybody.
+  const text = globalThis.sessionStorage?.getItem(key) ?? null;
   return text === null ? undefined : (JSON.parse(text) as Looking);
 }
 
