@@ -119,7 +119,8 @@ internal sealed class RowsBench(string root, long rows)
         }
         Write(
             "access.yaml",
-            "roles:\n  all: { reads: { cold: all, kept: all } }\n  some: { reads: { cold: { where: \"port in user.ports\" }, kept: all } }\n"
+            "roles:\n  all: { reads: { cold: all, kept: all }, may: [explain] }\n"
+                + "  some: { reads: { cold: { where: \"port in user.ports\" }, kept: all }, may: [explain] }\n"
         );
         var store = StoreDatabase.Open(data);
         var users = new Users(store);

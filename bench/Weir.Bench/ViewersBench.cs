@@ -243,7 +243,7 @@ internal sealed class ViewersBench(string root)
         }
         File(
             "access.yaml",
-            "roles:\n  one: { reads: { kept: { where: \"area in user.areas\" }, fresh: { where: \"area in user.areas\" } } }\n"
+            "roles:\n  one: { reads: { kept: { where: \"area in user.areas\" }, fresh: { where: \"area in user.areas\" } }, may: [explain] }\n"
         );
     }
 }
