@@ -45,7 +45,9 @@ internal sealed class OpenDashboard
     public required ViewKey Key { get; init; }
 
     /// <summary>The viewer's views with names.</summary>
-    public required IReadOnlyList<NamedView> Named { get; init; }
+    public IReadOnlyList<NamedView> Named => _named.Value;
+
+    private Lazy<IReadOnlyList<NamedView>> _named = null!;
 
     /// <summary>The view of somebody else that is open; null for one of the viewer's own.</summary>
     public ViewShare? Shared { get; private init; }
@@ -159,10 +161,11 @@ internal sealed class OpenDashboard
         var hasViews =
             mayArrange
             || viewer is { LookedAsBy: not null } && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace);
-        var named = hasViews ? views.Named(viewer.Name, name) : [];
-        var key = new ViewKey(viewer.Name, name, asked?.View ?? named.FirstOrDefault(v => v.OpensFirst)?.View ?? "");
+        // Pages say which view they mean, mostly the one without a name: then nobody asks which others there are.
+        var named = new Lazy<IReadOnlyList<NamedView>>(() => hasViews ? views.Named(viewer.Name, name) : []);
+        var key = new ViewKey(viewer.Name, name, asked?.View ?? named.Value.FirstOrDefault(v => v.OpensFirst)?.View ?? "");
         var shared = SharedView(key, viewer, views);
-        if (shared is null && key.View.Length > 0 && named.All(v => v.View != key.View))
+        if (shared is null && key.View.Length > 0 && named.Value.All(v => v.View != key.View))
             throw ProblemException.UnknownView(key.View);
         var view =
             shared is not null ? OfOther(shared, dashboard, views)
@@ -172,7 +175,7 @@ internal sealed class OpenDashboard
         return new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, view, dropped, arrangement)
         {
             Key = key,
-            Named = named,
+            _named = named,
             Shared = shared,
             SharedWithViewer = () => views.SharedWith(viewer.Name, viewer.Roles, name),
             MayHaveViews = mayArrange,
@@ -189,7 +192,7 @@ internal sealed class OpenDashboard
         return new OpenDashboard(Offered, Live, Viewing, Dashboard, Withheld, Scopes, view, dropped, arrangement)
         {
             Key = Key,
-            Named = Named,
+            _named = _named,
             Shared = Shared,
             SharedWithViewer = SharedWithViewer,
             MayHaveViews = MayHaveViews,
