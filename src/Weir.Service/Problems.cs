@@ -39,7 +39,8 @@ internal sealed class ProblemException(int status, string code, string detail, s
 
     public static ProblemException MayNot(string act) => new(403, "not-allowed", $"Your roles do not allow you to {act}.");
 
-    private static string Short(string name) => name.Length <= 64 ? name : name[..64] + "…";
+    /// <summary>A name as it is said in a refusal, however long it came.</summary>
+    internal static string Short(string name) => name.Length <= 64 ? name : name[..64] + "…";
 }
 
 /// <summary>Turns every failure into problem details; nothing of the inside is told.</summary>

@@ -196,9 +196,13 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         );
         if (count >= MaximumNamed)
             return null;
+        Forget(user, dashboard, connection, transaction);
         // Names are never used again, so that an old address does not lead to another view.
-        var number =
-            connection.ExecuteScalar<long>($"SELECT count(*) FROM named_views WHERE {OfAll}", new { user, dashboard }, transaction) + 1;
+        var number = connection.ExecuteScalar<long>(
+            $"SELECT coalesce(max(CAST(substr(view, 6) AS INTEGER)), 0) + 1 FROM named_views WHERE {OfAll}",
+            new { user, dashboard },
+            transaction
+        );
         var view = string.Create(CultureInfo.InvariantCulture, $"view-{number}");
         connection.Execute(
             "INSERT INTO named_views (user_name, dashboard, view, title, opens_first, removed) VALUES (@user, @dashboard, @view, @title, 0, 0)",
@@ -215,6 +219,16 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
             Insert(connection, transaction, new ViewKey(user, dashboard, view), version, edit);
         transaction.Commit();
         return view;
+    }
+
+    /// <summary>Of the views that were taken away the last few can be brought back; all that older ones held goes, so that none fill the disk.</summary>
+    private static void Forget(string user, string dashboard, SqliteConnection connection, SqliteTransaction transaction)
+    {
+        const string Older =
+            $"SELECT view FROM named_views WHERE {OfAll} AND removed AND seq NOT IN "
+            + $"(SELECT seq FROM named_views WHERE {OfAll} AND removed ORDER BY seq DESC LIMIT 10)";
+        foreach (var table in (ReadOnlySpan<string>)["view_shares", "view_edits", "named_views"])
+            connection.Execute($"DELETE FROM {table} WHERE {OfAll} AND view IN ({Older})", new { user, dashboard }, transaction);
     }
 
     /// <summary>Changes the title of a view; false if there is none.</summary>
@@ -247,18 +261,20 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         return isThere;
     }
 
-    /// <summary>Takes a view with a name away, or brings it back as it was; false if there is none to do that with.</summary>
+    /// <summary>Takes a view with a name away, or brings it back as it was; false if there is none to do that with, or no room for it.</summary>
     public bool Remove(ViewKey key, bool isBack = false)
     {
         using var connection = database.Connect();
         return connection.Execute(
-                $"UPDATE named_views SET removed = @removed, opens_first = 0 WHERE {Of} AND removed <> @removed",
+                $"UPDATE named_views SET removed = @removed, opens_first = 0 WHERE {Of} AND removed <> @removed "
+                    + "AND (@removed OR (SELECT count(*) FROM named_views WHERE user_name = @User AND dashboard = @Dashboard AND NOT removed) < @most)",
                 new
                 {
                     key.User,
                     key.Dashboard,
                     key.View,
                     removed = !isBack,
+                    most = MaximumNamed,
                 }
             ) > 0;
     }

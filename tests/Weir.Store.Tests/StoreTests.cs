@@ -133,6 +133,26 @@ public sealed class StoreTests : IDisposable
     }
 
     [Fact]
+    public void Of_views_that_were_taken_away_the_last_ten_come_back_as_far_as_there_is_room_and_no_name_is_used_again()
+    {
+        var views = new Views(_database, TimeProvider.System);
+        string Make() => views.Make("ann", "d", "v", 1, [new ViewEdit.HideTile("x")])!;
+        var names = Enumerable.Range(0, 12).Select(_ => Make()).ToList();
+        foreach (var name in names)
+            views.Remove(new("ann", "d", name)).ShouldBeTrue();
+        names.ShouldNotContain(Make());
+        foreach (var (name, i) in names.Select((n, i) => (n, i)))
+        {
+            views.Remove(new("ann", "d", name), isBack: true).ShouldBe(i >= 2, name);
+            views.Get(new("ann", "d", name)).Edits.Count.ShouldBe(i >= 2 ? 1 : 0);
+        }
+        views.Remove(new("ann", "d", names[^1]));
+        while (views.Named("ann", "d").Count < Views.MaximumNamed)
+            Make();
+        views.Remove(new("ann", "d", names[^1]), isBack: true).ShouldBeFalse("there is no room");
+    }
+
+    [Fact]
     public void What_was_shared_ends_with_whoever_shared_it_and_with_whom_it_was_shared()
     {
         var (views, users) = (new Views(_database, TimeProvider.System), new Users(_database));

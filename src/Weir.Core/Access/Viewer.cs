@@ -11,6 +11,9 @@ public sealed record Viewer(
     IReadOnlyDictionary<string, IReadOnlyList<string>> Attributes
 )
 {
+    /// <summary>Somebody who has one role and no attributes.</summary>
+    public static Viewer Of(Role role) => new(role.Name, role.Title, [role.Name], new Dictionary<string, IReadOnlyList<string>>());
+
     /// <summary>Who looks as this viewer; null for the viewer's own self. Looking gives dashboards, rows and fields, and no act.</summary>
     public string? LookedAsBy { get; init; }
 

@@ -60,11 +60,7 @@ internal static class AccessEndpoints
             !workspace.Datasets.TryGetValue(dataset, out var found)
             || !(MayPublish(asker) || Scope.For(asker.Viewer, dataset, workspace, Viewing.Whenever) is not null)
         )
-            throw new ProblemException(
-                404,
-                "unknown-dataset",
-                $"There is no dataset {(dataset.Length <= 64 ? dataset : dataset[..64] + "…")}."
-            );
+            throw new ProblemException(404, "unknown-dataset", $"There is no dataset {ProblemException.Short(dataset)}.");
         return new AccessAnswer(
             found.Name,
             found.Title,
@@ -83,7 +79,7 @@ internal static class AccessEndpoints
         var workspace = MayAsk(asker, audit, $"person {person}");
         var found =
             users.Find(person)?.Viewer
-            ?? throw new ProblemException(404, "unknown-user", $"There is no user {(person.Length <= 64 ? person : person[..64] + "…")}.");
+            ?? throw new ProblemException(404, "unknown-user", $"There is no user {ProblemException.Short(person)}.");
         // What the asker may not see is not told of by way of another.
         var mine = Seen(asker).Select(d => d.Name).ToHashSet();
         return new PersonAccess(
@@ -110,15 +106,15 @@ internal static class AccessEndpoints
     }
 
     /// <summary>Each role by itself and each person, roles first.</summary>
-    private static IEnumerable<(bool IsRole, Viewer Viewer)> Everybody(Users users, Workspace workspace) =>
+    internal static IEnumerable<(bool IsRole, Viewer Viewer)> Everybody(Users users, Workspace workspace) =>
         workspace
             .Access.Roles.Values.OrderBy(r => r.Title, StringComparer.Ordinal)
-            .Select(r => (true, new Viewer(r.Name, r.Title, [r.Name], new Dictionary<string, IReadOnlyList<string>>())))
+            .Select(r => (true, Viewer.Of(r)))
             .Concat(users.All().OrderBy(u => u.Viewer.Title, StringComparer.Ordinal).Select(u => (false, u.Viewer)));
 
     private static AccessLine? Line(Viewer viewer, bool isRole, Dashboard dashboard, List<string> datasets, LiveWorkspace live)
     {
-        if (OpenDashboard.List(viewer, live).All(d => d.Name != dashboard.Name))
+        if (!OpenDashboard.IsThereFor(viewer, dashboard, live))
             return null;
         return AccessLine.Of(
             viewer,

@@ -70,7 +70,7 @@ internal static class ShareEndpoints
             throw new ProblemException(
                 422,
                 "no-recipient",
-                $"There is no {kind} {(name.Length <= 64 ? name : name[..64] + "…")} that has this dashboard.",
+                $"There is no {kind} {ProblemException.Short(name)} that has this dashboard.",
                 "GET …/recipients lists them."
             );
         if (views.Share(key, kind, name, request.Live ? null : views.Get(key).Edits) is null)
@@ -102,19 +102,11 @@ internal static class ShareEndpoints
 
     private static IEnumerable<RecipientInfo> Everybody(OpenDashboard open, Users users, Asker asker)
     {
-        bool Has(Viewer viewer) => OpenDashboard.List(viewer, asker.Live).Any(d => d.Name == open.Dashboard.Name);
-        return asker
-            .Live.Workspace.Access.Roles.Values.OrderBy(r => r.Title, StringComparer.Ordinal)
-            .Where(r => Has(new Viewer(r.Name, r.Title, [r.Name], new Dictionary<string, IReadOnlyList<string>>())))
-            .Select(r => new RecipientInfo(r.Name, r.Title, true))
-            .Concat(
-                users
-                    .All()
-                    .Select(u => u.Viewer)
-                    .Where(Has)
-                    .OrderBy(v => v.Title, StringComparer.Ordinal)
-                    .Select(v => new RecipientInfo(v.Name, v.Title, false))
-            );
+        var whole = asker.Live.Workspace.Dashboards[open.Dashboard.Name];
+        return AccessEndpoints
+            .Everybody(users, asker.Live.Workspace)
+            .Where(w => OpenDashboard.IsThereFor(w.Viewer, whole, asker.Live))
+            .Select(w => new RecipientInfo(w.Viewer.Name, w.Viewer.Title, w.IsRole));
     }
 
     private static IEnumerable<ShareInfo> Told(OpenDashboard open, ViewKey key, Store.Views views, Users users) =>

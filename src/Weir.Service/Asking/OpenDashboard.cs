@@ -118,10 +118,18 @@ internal sealed class OpenDashboard
             .ToDictionary(s => s.Name);
         return live
             .Workspace.Dashboards.Values.Where(d => viewer.May(DashboardActs.See, d.Name, live.Workspace))
-            .Select(d => Visible(Presentation.Chosen(d, Presentation.Offered(d, scopes), Viewing.Whenever), scopes).Dashboard)
+            .Select(d => AsGranted(d, scopes))
             .Where(IsThere)
             .OrderBy(d => d.Title, StringComparer.Ordinal);
     }
+
+    /// <summary>True if a viewer may open a dashboard.</summary>
+    public static bool IsThereFor(Viewer viewer, Dashboard whole, LiveWorkspace live) =>
+        viewer.May(DashboardActs.See, whole.Name, live.Workspace) && IsThere(AsGranted(whole, ScopesOf(viewer, live, whole)));
+
+    /// <summary>What of a dashboard a viewer may see, whatever the time.</summary>
+    private static Dashboard AsGranted(Dashboard whole, Dictionary<string, Scope> scopes) =>
+        Visible(Presentation.Chosen(whole, Presentation.Offered(whole, scopes), Viewing.Whenever), scopes).Dashboard;
 
     /// <summary>The dashboard of a name with the viewer's own view of it.</summary>
     /// <exception cref="ProblemException">There is none, or none that the viewer may see: the same answer.</exception>

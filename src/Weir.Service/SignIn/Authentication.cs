@@ -157,15 +157,14 @@ internal static class Authentication
     private static Viewer Other(string name, Users users, Core.Definitions.Workspace workspace)
     {
         if (!name.StartsWith(RolePrefix, StringComparison.Ordinal))
-            return users.Find(name)?.Viewer ?? throw new ProblemException(404, "unknown-user", $"There is no user {Short(name)}.");
+            return users.Find(name)?.Viewer
+                ?? throw new ProblemException(404, "unknown-user", $"There is no user {ProblemException.Short(name)}.");
         var role =
             workspace.Access.Roles.GetValueOrDefault(name[RolePrefix.Length..])
-            ?? throw new ProblemException(404, "unknown-role", $"There is no role {Short(name[RolePrefix.Length..])}.");
+            ?? throw new ProblemException(404, "unknown-role", $"There is no role {ProblemException.Short(name[RolePrefix.Length..])}.");
         // No name to sign in with has a colon, so that nobody's view is met.
-        return new Viewer(name, role.Title, [role.Name], new Dictionary<string, IReadOnlyList<string>>());
+        return Core.Access.Viewer.Of(role) with { Name = name };
     }
-
-    private static string Short(string name) => name.Length <= 64 ? name : name[..64] + "…";
 
     public static void MapSignIn(this RouteGroupBuilder api)
     {
