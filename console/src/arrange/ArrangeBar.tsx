@@ -32,7 +32,7 @@ export default function ArrangeBar() {
             your view <b>{page.view.title}</b>
           </>
         )}
-        ; others do not see them.
+        ; others see it only if you share it.
       </span>
       <div className={classes.actions}>
         <ActionIcon
