@@ -334,7 +334,8 @@ describe('Arranging', () => {
     for (let step = 0; step < 3; step++)
       await Promise.all([saved(), page.getByRole('button', { name: 'Undo' }).click()]);
     await tile(page, 'all-sailings').waitFor();
-    await Promise.all([saved(), page.getByRole('button', { name: 'Back to the opening view' }).click()]);
+    await page.getByRole('button', { name: 'Begin anew' }).click();
+    await Promise.all([saved(), page.getByRole('menuitem', { name: 'Back to the opening view', exact: true }).click()]);
     await page.getByRole('tab', { name: 'My corner' }).waitFor({ state: 'detached' });
     await Promise.all([saved(), page.getByRole('button', { name: 'Undo' }).click()]);
     await page.getByRole('tab', { name: 'My corner' }).waitFor();

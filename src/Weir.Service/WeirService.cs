@@ -99,6 +99,7 @@ public static class WeirService
         api.MapDetail();
         api.MapBrush();
         api.MapViews();
+        api.MapCatalogues();
         api.MapDefinitions();
         api.MapData();
         api.MapAccess();

@@ -87,7 +87,7 @@ public class PersonalViewTests
     {
         ViewEdit.KeepPicks Keep(string? tile) =>
             new(tile is null ? null : new Dictionary<string, System.Text.Json.JsonElement> { [tile] = default }, null);
-        string? Kept(params ViewEdit[] edits) => PersonalView.Kept(edits)?.Selections!.Single().Key;
+        string? Kept(params ViewEdit[] edits) => PersonalView.Kept(Published, edits)?.Selections!.Single().Key;
         Kept().ShouldBeNull();
         Kept(Keep("a"), new ViewEdit.HideTile("b"), Keep("b"), new ViewEdit.HideTile("c")).ShouldBe("b");
         Kept(Keep("a"), Keep(null)).ShouldBeNull("it was forgotten");
@@ -177,43 +177,4 @@ public class PersonalViewTests
         PersonalView
             .Apply(Published, [new ViewEdit.PlaceTiles("one", [new TilePlace("a", new Place(column, row, width, height))])])
             .Dropped.Count.ShouldBe(1);
-
-    [Fact]
-    public void Whatever_is_edited_no_tile_is_lost_or_doubled()
-    {
-        var tile = Gen.Int[0, 3].Select(i => "abcx"[i].ToString());
-        var tab = Gen.Int[0, 4].Select(i => new[] { "one", "two", "m", "n", "x" }[i]);
-        var edit = Gen.OneOf<ViewEdit>(
-            Gen.Select(tile, tab).Select((t, to) => (ViewEdit)new ViewEdit.MoveToTab(t, to)),
-            tile.Select(t => (ViewEdit)new ViewEdit.HideTile(t)),
-            tile.Select(t => (ViewEdit)new ViewEdit.ShowTile(t)),
-            tab.Select(t => (ViewEdit)new ViewEdit.AddTab(t, "T")),
-            tab.Select(t => (ViewEdit)new ViewEdit.RemoveTab(t)),
-            tab.Select(t => (ViewEdit)new ViewEdit.HideTab(t)),
-            tab.Select(t => (ViewEdit)new ViewEdit.ShowTab(t)),
-            Gen.Select(tab, Gen.Int[0, 2]).Select((t, n) => (ViewEdit)new ViewEdit.RenameTab(t, new string('t', n))),
-            tab.Array[0, 4].Select(t => (ViewEdit)new ViewEdit.OrderTabs(t)),
-            Gen.Select(tab, tile, Gen.Int[-1, 12])
-                .Select((t, x, c) => (ViewEdit)new ViewEdit.PlaceTiles(t, [new TilePlace(x, new Place(c, 0, 2, 1))])),
-            Gen.Const((ViewEdit)new ViewEdit.Reset())
-        );
-        edit.Array[0, 25]
-            .Sample(
-                edits =>
-                {
-                    var (after, _) = PersonalView.Apply(Published, edits);
-                    after.Tiles.Select(t => t.Tile.Name).Order().ShouldBe(["a", "b", "c"]);
-                    after.Tabs.Select(t => t.Name).Distinct().Count().ShouldBe(after.Tabs.Count);
-                    after.Tabs.ShouldContain(t => !t.Hidden);
-                    // Each edit can be told of on whatever it is made.
-                    foreach (var one in edits)
-                        EditWords.Of(one, after, t => t).ShouldNotBeNullOrWhiteSpace();
-                    after.Tiles.ShouldAllBe(t => t.Place.Column >= 0 && t.Place.Column + t.Place.Width <= 12);
-                    foreach (var tab in after.Tabs)
-                    foreach (var one in tab.Tiles.Where(t => !t.Hidden))
-                        tab.Tiles.ShouldNotContain(t => !t.Hidden && t != one && t.Place.Overlaps(one.Place));
-                },
-                iter: 10_000
-            );
-    }
 }

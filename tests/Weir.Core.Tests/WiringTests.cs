@@ -124,9 +124,8 @@ public class WiringTests
         // The viewer has moved some tiles to other tabs and hidden others.
         var arrangement = Arrangement.Opening(dashboard);
         foreach (var tile in arrangement.Tiles.ToList().Where(_ => random.Next(3) == 0))
-            arrangement = Views
-                .PersonalView.Apply(
-                    arrangement,
+            arrangement = new Views.ViewFold(dashboard)
+                .Apply(
                     arrangement,
                     random.Next(2) == 0
                         ? new Views.ViewEdit.MoveToTab(tile.Tile.Name, arrangement.Tabs[random.Next(arrangement.Tabs.Count)].Name)

@@ -52,7 +52,7 @@ public sealed class LeakTests : IDisposable
         ),
     };
 
-    private static readonly string[] Dashboards = ["network", "tickets", "punctuality"];
+    private static readonly string[] Dashboards = ["network", "tickets", "punctuality", "bridge"];
 
     /// <summary>Who may see single rows, said here apart from the definitions.</summary>
     private static readonly string[] Detailed = ["director", "developer", "north-ports"];
@@ -67,6 +67,7 @@ public sealed class LeakTests : IDisposable
         ("network", """{"passengers-by-quarter": {"members": [["2025-07-01"]]}}"""),
         ("network", """{"sea-area": {"members": [["Lantern Sound"]]}}"""),
         ("network", """{"income-by-route": {"members": [["Lanternhead–Tolmarra"]], "restOf": [["Skerrin–Ullavee"]]}}"""),
+        ("bridge", """{"sea-area": {"members": [["North Reach"]]}, "by-area": {"members": [["Lantern Sound"]]}}"""),
         ("punctuality", "{}"),
         (
             "punctuality",
@@ -469,6 +470,8 @@ public sealed class LeakTests : IDisposable
                     )
                 ),
         ["getResults"] = Results,
+        ["listCatalogues"] = Catalogues,
+        ["listDrawings"] = Drawings,
         ["listChoices"] = Choices,
         ["getWiring"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/wiring")),
         ["getRows"] = (c, account) =>
@@ -617,6 +620,60 @@ public sealed class LeakTests : IDisposable
             )
                 yield return ("a hidden tile", "fuel_cost: it does not answer as one that is not there");
         }
+    }
+
+    /// <summary>What may be added, and the figures of each; what may not answers as what there is not.</summary>
+    private static async IAsyncEnumerable<(string, string)> Catalogues(HttpClient client, string account)
+    {
+        async Task<string> Preview(string shared) =>
+            await (
+                await client.PostAsJsonAsync("api/dashboards/bridge/results", new { shared = new[] { shared } })
+            ).Content.ReadAsStringAsync();
+        await foreach (var listed in EachDashboard(client, account, d => client.GetAsync($"api/dashboards/{d}/catalogues")))
+            yield return listed;
+        var offered = JsonDocument
+            .Parse(await client.GetStringAsync("api/dashboards/bridge/catalogues"))
+            .RootElement.EnumerateArray()
+            .SelectMany(c => c.GetProperty("tiles").EnumerateArray())
+            .Select(t => t.GetProperty("shared").GetString()!)
+            .ToList();
+        foreach (var shared in offered)
+            yield return (shared, await Preview(shared));
+        foreach (var shared in new[] { "purse/takings-by-month", "purse/dear-vessels", "network/fuel-by-month" }.Except(offered))
+            (await Preview(shared)).ShouldBe(await Preview("purse/none"), $"{account} asks for {shared}");
+    }
+
+    /// <summary>How each tile may be drawn; and what it may not show answers as what there is not.</summary>
+    private static async IAsyncEnumerable<(string, string)> Drawings(HttpClient client, string account)
+    {
+        async Task<string> Drawn(string measure) =>
+            (
+                await (
+                    await client.PostAsJsonAsync(
+                        "api/dashboards/bridge/results",
+                        new
+                        {
+                            tiles = new[] { "by-month" },
+                            viewing = new
+                            {
+                                parameters = new Dictionary<string, string[]> { ["draw:by-month"] = [$$"""{"show": ["{{measure}}"]}"""] },
+                            },
+                        }
+                    )
+                ).Content.ReadAsStringAsync()
+            ).Replace(measure, "?");
+        foreach (var dashboard in Dashboards)
+        foreach (var tile in await Tiles(client, dashboard))
+            yield return (
+                $"{dashboard}/{tile}",
+                await (await client.GetAsync($"api/dashboards/{dashboard}/tiles/{tile}/drawings")).Content.ReadAsStringAsync()
+            );
+        foreach (var hidden in new[] { "fuel", "margin", "income" }.Where(m => Unspeakable(account).Contains(m)))
+            JsonDocument
+                .Parse(await Drawn(hidden))
+                .RootElement.GetProperty("table")
+                .GetRawText()
+                .ShouldBe(JsonDocument.Parse(await Drawn("no_such")).RootElement.GetProperty("table").GetRawText());
     }
 
     /// <summary>Asks the same of every tile that the account has; one that it has not answers as one that is not there.</summary>

@@ -518,6 +518,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/catalogues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The catalogues that the viewer may add tiles from to a dashboard, with the tiles that the viewer may see. */
+        get: operations["listCatalogues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/tiles/{tile}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a tile is drawn, and how else the viewer may have it drawn: kinds of picture, measures, fields. */
+        get: operations["listDrawings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/definitions": {
         parameters: {
             query?: never;
@@ -849,6 +883,11 @@ export interface components {
             tab: string;
             fields: string;
             members: string[];
+            fieldNames: string[];
+        };
+        AreaInfo: {
+            name: string;
+            title: string;
         };
         BrushAxis: {
             members: (null | boolean | number | string)[];
@@ -928,6 +967,12 @@ export interface components {
             /** Format: int64 */
             rows: null | number;
         };
+        CatalogueInfo: {
+            name: string;
+            title: string;
+            description: null | string;
+            tiles: components["schemas"]["SharedTileInfo"][];
+        };
         ChangeInfo: {
             period: string;
             earlierPeriod: string;
@@ -994,6 +1039,11 @@ export interface components {
             hasOpening: boolean;
             mayArrange: boolean;
             mayExport: boolean;
+            areas: components["schemas"]["AreaInfo"][];
+            may: string[];
+            drawings: {
+                [key: string]: string[];
+            };
         };
         DatasetAccess: {
             dataset: string;
@@ -1042,6 +1092,26 @@ export interface components {
         DraftRequest: {
             text: null | string;
         };
+        Drawing: {
+            picture?: null | string;
+            show?: null | string[];
+            by?: null | string[];
+            split?: null | string;
+            sort?: null | string;
+            /** @default false */
+            descending: boolean;
+            /** Format: int32 */
+            top?: null | number;
+            /** @default false */
+            rest: boolean;
+        };
+        DrawingChoices: {
+            now: components["schemas"]["Drawing"];
+            defined: components["schemas"]["Drawing"];
+            kinds: components["schemas"]["KindChoice"][];
+            measures: components["schemas"]["NamedChoice"][];
+            fields: components["schemas"]["FieldChoice"][];
+        };
         DroppedPick: {
             tile: null | string;
             tileTitle: null | string;
@@ -1083,6 +1153,12 @@ export interface components {
             column: number;
             message: string;
             remedy: null | string;
+        };
+        FieldChoice: {
+            name: string;
+            title: string;
+            kind: string;
+            grains: components["schemas"]["ChoiceInfo"][];
         };
         FieldInfo: {
             name: string;
@@ -1155,6 +1231,22 @@ export interface components {
             name: string;
             doc: string;
         };
+        KindChoice: {
+            name: string;
+            summary: string;
+            /** Format: int32 */
+            leastShow: number;
+            /** Format: int32 */
+            mostShow: number;
+            /** Format: int32 */
+            leastBy: number;
+            /** Format: int32 */
+            mostBy: number;
+            canSplit: boolean;
+            canTop: boolean;
+            canSort: boolean;
+            unfit: null | string;
+        };
         MarkRequest: {
             member: null | components["schemas"]["JsonElement"];
             restOf?: null | (null | boolean | number | string)[][];
@@ -1180,6 +1272,11 @@ export interface components {
             };
             search: string;
             viewing?: null | components["schemas"]["ViewingRequest"];
+        };
+        NamedChoice: {
+            name: string;
+            title: string;
+            description: null | string;
         };
         NamedViewInfo: {
             view: string;
@@ -1373,6 +1470,7 @@ export interface components {
             viewing?: null | components["schemas"]["ViewingRequest"];
             /** @default false */
             refresh: boolean;
+            shared?: null | string[];
         };
         RowsAnswer: {
             table: components["schemas"]["TableInfo"];
@@ -1412,6 +1510,14 @@ export interface components {
             role: string;
             rule: null | string;
         };
+        SectionInfo: {
+            name: string;
+            title: string;
+            isFolded: boolean;
+            /** Format: int32 */
+            columns: null | number;
+            may: string[];
+        };
         SessionInfo: {
             name: string;
             title: string;
@@ -1436,6 +1542,10 @@ export interface components {
             link: boolean;
             /** @default false */
             live: boolean;
+        };
+        SharedTileInfo: {
+            shared: string;
+            tile: components["schemas"]["TileInfo"];
         };
         SharedViewInfo: {
             view: string;
@@ -1510,6 +1620,12 @@ export interface components {
             renamed: null | string;
             tiles: components["schemas"]["TileInfo"][];
             groups: components["schemas"]["GroupInfo"][];
+            area: null | string;
+            sections: components["schemas"]["SectionInfo"][];
+            fit: string;
+            /** Format: int32 */
+            columns: null | number;
+            may: string[];
         };
         TableColumn: {
             name: string;
@@ -1562,6 +1678,15 @@ export interface components {
             isInPanel: boolean;
             isTop: boolean;
             uses: string[];
+            section: null | string;
+            fieldsInText: null | {
+                [key: string]: string;
+            };
+            own: boolean;
+            cut: string;
+            drawn: null | string;
+            drawnInView: boolean;
+            may: string[];
         };
         TilePlace: {
             tile: string;
@@ -1612,12 +1737,48 @@ export interface components {
         ViewChangeRequest: {
             title?: null | string;
         };
-        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditHideTab"] | components["schemas"]["ViewEditShowTab"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"];
+        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditHideTab"] | components["schemas"]["ViewEditShowTab"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"] | components["schemas"]["ViewEditSetColumns"] | components["schemas"]["ViewEditAddTile"] | components["schemas"]["ViewEditCopyTile"] | components["schemas"]["ViewEditRemoveTile"] | components["schemas"]["ViewEditRetitleTile"] | components["schemas"]["ViewEditCopyTab"] | components["schemas"]["ViewEditDraw"] | components["schemas"]["ViewEditClear"] | components["schemas"]["ViewEditTakePublished"];
         ViewEditAddTab: {
             /** @enum {string} */
             edit?: "add-tab";
             tab: string;
             title: string;
+            area?: null | string;
+        };
+        ViewEditAddTile: {
+            /** @enum {string} */
+            edit?: "add-tile";
+            tile: string;
+            shared: string;
+            tab: string;
+            section?: null | string;
+            place?: null | components["schemas"]["Place"];
+        };
+        ViewEditClear: {
+            /** @enum {string} */
+            edit?: "clear";
+            tab: string;
+            title: string;
+        };
+        ViewEditCopyTab: {
+            /** @enum {string} */
+            edit?: "copy-tab";
+            tab: string;
+            as: string;
+            title: string;
+        };
+        ViewEditCopyTile: {
+            /** @enum {string} */
+            edit?: "copy-tile";
+            tile: string;
+            as: string;
+            tab: string;
+        };
+        ViewEditDraw: {
+            /** @enum {string} */
+            edit?: "draw";
+            tile: string;
+            drawing: null | components["schemas"]["Drawing"];
         };
         ViewEditHideTab: {
             /** @enum {string} */
@@ -1644,6 +1805,7 @@ export interface components {
             edit?: "move";
             tile: string;
             tab: string;
+            section?: null | string;
         };
         ViewEditOrderTabs: {
             /** @enum {string} */
@@ -1661,6 +1823,11 @@ export interface components {
             edit?: "remove-tab";
             tab: string;
         };
+        ViewEditRemoveTile: {
+            /** @enum {string} */
+            edit?: "remove-tile";
+            tile: string;
+        };
         ViewEditRenameTab: {
             /** @enum {string} */
             edit?: "rename-tab";
@@ -1670,6 +1837,22 @@ export interface components {
         ViewEditReset: {
             /** @enum {string} */
             edit?: "reset";
+            /** @default false */
+            keepOwn: boolean;
+        };
+        ViewEditRetitleTile: {
+            /** @enum {string} */
+            edit?: "retitle";
+            tile: string;
+            title: string;
+        };
+        ViewEditSetColumns: {
+            /** @enum {string} */
+            edit?: "columns";
+            tab: string;
+            /** Format: int32 */
+            columns: number;
+            section?: null | string;
         };
         ViewEditShowTab: {
             /** @enum {string} */
@@ -1679,6 +1862,11 @@ export interface components {
         ViewEditShowTile: {
             /** @enum {string} */
             edit?: "unhide";
+            tile: string;
+        };
+        ViewEditTakePublished: {
+            /** @enum {string} */
+            edit?: "as-published";
             tile: string;
         };
         ViewInfo: {
@@ -2554,6 +2742,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DashboardPage"];
+                };
+            };
+        };
+    };
+    listCatalogues: {
+        parameters: {
+            query?: {
+                set?: string;
+                view?: string;
+            };
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueInfo"][];
+                };
+            };
+        };
+    };
+    listDrawings: {
+        parameters: {
+            query?: {
+                set?: string;
+                view?: string;
+            };
+            header?: never;
+            path: {
+                dashboard: string;
+                tile: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingChoices"];
                 };
             };
         };

@@ -1,17 +1,20 @@
 import { ActionIcon, Button, Menu, Modal, TextInput } from '@mantine/core';
-import { Check, EyeOff, History, Plus, Redo2, RotateCcw, Undo2 } from 'lucide-react';
+import { Check, ChevronDown, EyeOff, History, LayoutList, Plus, Redo2, RotateCcw, Undo2 } from 'lucide-react';
 import { type FormEvent, lazy, Suspense, useEffect, useState } from 'react';
-import type { ViewEdit } from '../api/client';
+import type { DashboardPage, ViewEdit } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import type { Naming } from '../model/page/state';
 import classes from './arrange.module.css';
+import { ownName } from './ownName';
 import '../look/panels.css';
 
+const CatalogueSheet = lazy(() => import('./CatalogueSheet'));
 const StepsPanel = lazy(() => import('./StepsPanel'));
 
 /** What can be done while arranging, and where it lands. */
 export default function ArrangeBar() {
   const page = usePage((s) => s.page);
+  const tab = usePage((s) => s.tab);
   const naming = usePage((s) => s.naming);
   const dispatch = useDispatch();
   const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
@@ -20,6 +23,8 @@ export default function ArrangeBar() {
   useUndoKeys();
   const { canUndo, canRedo, isPersonal } = page.view;
   const [isLooking, setLooking] = useState(false);
+  const [isAdding, setAdding] = useState(false);
+  const hasOwn = page.tabs.some((t) => t.own || t.tiles.some((x) => x.own));
 
   return (
     <section className={classes.bar} aria-label="Arrange">
@@ -59,15 +64,35 @@ export default function ArrangeBar() {
         >
           Steps
         </Button>
-        <Button
-          size="xs"
-          variant="default"
-          leftSection={<RotateCcw size={14} aria-hidden />}
-          disabled={!isPersonal}
-          onClick={() => change({ edit: 'reset' })}
-        >
-          Back to the opening view
-        </Button>
+        <Menu position="bottom-end" withinPortal>
+          <Menu.Target>
+            <Button
+              size="xs"
+              variant="default"
+              leftSection={<RotateCcw size={14} aria-hidden />}
+              rightSection={<ChevronDown size={12} aria-hidden />}
+            >
+              Begin anew
+            </Button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item disabled={!isPersonal} onClick={() => change({ edit: 'reset', keepOwn: false })}>
+              Back to the opening view
+            </Menu.Item>
+            {hasOwn && (
+              <Menu.Item onClick={() => change({ edit: 'reset', keepOwn: true })}>
+                Back to the opening view, with what I added
+              </Menu.Item>
+            )}
+            {page.may.includes('tabs') && (
+              <Menu.Item
+                onClick={() => dispatch({ type: 'name tab', naming: { title: 'My page', isEmptyPage: true } })}
+              >
+                With an empty page
+              </Menu.Item>
+            )}
+          </Menu.Dropdown>
+        </Menu>
         <Menu position="bottom-end" withinPortal>
           <Menu.Target>
             <Button
@@ -92,14 +117,26 @@ export default function ArrangeBar() {
             ))}
           </Menu.Dropdown>
         </Menu>
-        <Button
-          size="xs"
-          variant="default"
-          leftSection={<Plus size={14} aria-hidden />}
-          onClick={() => dispatch({ type: 'name tab', naming: { title: '' } })}
-        >
-          Add tab
-        </Button>
+        {page.may.includes('tabs') && (
+          <Button
+            size="xs"
+            variant="default"
+            leftSection={<Plus size={14} aria-hidden />}
+            onClick={() => dispatch({ type: 'name tab', naming: { title: '' } })}
+          >
+            Add tab
+          </Button>
+        )}
+        {page.may.includes('add') && tab?.may.includes('add') && (
+          <Button
+            size="xs"
+            variant="default"
+            leftSection={<LayoutList size={14} aria-hidden />}
+            onClick={() => setAdding(true)}
+          >
+            Add tiles
+          </Button>
+        )}
         <Button
           size="xs"
           leftSection={<Check size={14} aria-hidden />}
@@ -113,7 +150,12 @@ export default function ArrangeBar() {
           <StepsPanel onClose={() => setLooking(false)} />
         </Suspense>
       )}
-      {naming && <NameDialog naming={naming} taken={page.tabs.map((t) => t.name)} />}
+      {isAdding && tab && (
+        <Suspense>
+          <CatalogueSheet tab={tab} onClose={() => setAdding(false)} />
+        </Suspense>
+      )}
+      {naming && <NameDialog naming={naming} page={page} area={tab?.area ?? null} />}
     </section>
   );
 }
@@ -137,43 +179,58 @@ function useUndoKeys() {
   }, [dispatch, view]);
 }
 
-/** Asks for the title of a new tab, or another title of one. */
-function NameDialog({ naming, taken }: { naming: Naming; taken: string[] }) {
+/** Asks for a title: of a new tab, a copy or an empty page, or another of one that is there. */
+function NameDialog({ naming, page, area }: { naming: Naming; page: DashboardPage; area: string | null }) {
   const [title, setTitle] = useState(naming.title);
   const dispatch = useDispatch();
+  const isOld = naming.tab !== undefined || naming.tile !== undefined;
+
+  function edit(title: string): ViewEdit {
+    if (naming.tile) return { edit: 'retitle', tile: naming.tile, title };
+    if (naming.tab) return { edit: 'rename-tab', tab: naming.tab, title };
+    if (naming.copyOf) return { edit: 'copy-tab', tab: naming.copyOf, as: ownName(page, 'tab'), title };
+    if (naming.isEmptyPage) return { edit: 'clear', tab: ownName(page, 'tab'), title };
+    return { edit: 'add-tab', tab: ownName(page, 'tab'), title, area };
+  }
 
   function save(event: FormEvent) {
     event.preventDefault();
     const trimmed = title.trim();
-    if (!trimmed) return;
-    let number = 1;
-    while (taken.includes(`own-${number}`)) number++;
-    dispatch({
-      type: 'edit',
-      edit: naming.tab
-        ? { edit: 'rename-tab', tab: naming.tab, title: trimmed }
-        : { edit: 'add-tab', tab: `own-${number}`, title: trimmed },
-    });
+    if (trimmed) dispatch({ type: 'edit', edit: edit(trimmed) });
   }
 
+  const heading = naming.tile
+    ? 'Give the tile a title'
+    : naming.tab
+      ? 'Rename the tab'
+      : naming.copyOf
+        ? 'Copy the tab'
+        : naming.isEmptyPage
+          ? 'Begin with an empty page'
+          : 'Add a tab';
   return (
     <Modal
       opened
       onClose={() => dispatch({ type: 'name tab' })}
-      title={naming.tab ? 'Rename the tab' : 'Add a tab'}
+      title={heading}
       size="sm"
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
       <form onSubmit={save} className={classes.form}>
+        {naming.isEmptyPage && (
+          <p className="quiet">The other tabs are hidden, and can be shown again. Fill the page with Add tiles.</p>
+        )}
         <TextInput
           label="Title"
           data-autofocus
-          maxLength={60}
+          maxLength={naming.tile ? 100 : 60}
           value={title}
           onChange={(e) => setTitle(e.currentTarget.value)}
           required
         />
-        <Button type="submit">{naming.tab ? 'Rename' : 'Add'}</Button>
+        <Button type="submit">
+          {isOld ? 'Rename' : naming.isEmptyPage ? 'Begin' : naming.copyOf ? 'Copy' : 'Add'}
+        </Button>
       </form>
     </Modal>
   );

@@ -7,23 +7,24 @@ import { useDispatch } from '../dashboard/usePage';
 import { TileFrame } from '../tiles/TileFrame';
 import classes from './arrange.module.css';
 
-/** The tab over which the pointer is. */
-function tabUnder(event: unknown): string | undefined {
+/** The tab, or the section of the open one, over which the pointer is. */
+function under(event: unknown): { tab?: string; section?: string } {
   const at = event instanceof MouseEvent ? event : event instanceof TouchEvent ? event.changedTouches[0] : undefined;
-  if (!at) return undefined;
-  const over = document.elementsFromPoint(at.clientX, at.clientY).find((e) => e.matches('[data-tab]'));
-  return over?.getAttribute('data-tab') ?? undefined;
+  if (!at) return {};
+  const over = document.elementsFromPoint(at.clientX, at.clientY);
+  const of = (name: string) => over.find((e) => e.hasAttribute(name))?.getAttribute(name) ?? undefined;
+  return { tab: of('data-tab'), section: of('data-section') };
 }
 
 /** The tiles of a tab, to be moved and resized; others give way. Each drop is stored at once. */
-export default function ArrangeGrid({ tab }: { tab: TabInfo }) {
+export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: string | null }) {
   const dispatch = useDispatch();
   const { width, containerRef, mounted } = useContainerWidth();
-  const tiles = tab.tiles.filter((t) => !t.hidden && !t.isInPanel);
+  const tiles = tab.tiles.filter((t) => !t.hidden && !t.isInPanel && t.section === section);
   const layout = useMemo(
     () =>
       tab.tiles
-        .filter((t) => !t.hidden && !t.isInPanel)
+        .filter((t) => !t.hidden && !t.isInPanel && t.section === section)
         .map((t) => ({
           i: t.name,
           x: t.place.column,
@@ -32,8 +33,9 @@ export default function ArrangeGrid({ tab }: { tab: TabInfo }) {
           h: t.place.height,
           minW: 2,
           minH: 1,
+          static: !t.may.includes('move'),
         })),
-    [tab],
+    [tab, section],
   );
 
   const place = (tile: string, to: TileInfo['place']) =>
@@ -57,7 +59,7 @@ export default function ArrangeGrid({ tab }: { tab: TabInfo }) {
       ArrowDown: [0, 1],
     };
     const step = steps[event.key];
-    if (!step || event.target !== event.currentTarget) return;
+    if (!step || event.target !== event.currentTarget || !tile.may.includes('move')) return;
     event.preventDefault();
     const { column, row, width: w, height: h } = tile.place;
     const to = event.shiftKey
@@ -87,9 +89,18 @@ export default function ArrangeGrid({ tab }: { tab: TabInfo }) {
           dragConfig={{ enabled: true, bounded: false, handle: '[data-handle]', threshold: 3 }}
           resizeConfig={{ enabled: true, handles: ['se'] }}
           onDragStop={(_, __, dropped, ___, event) => {
-            const target = tabUnder(event);
-            if (dropped && target && target !== tab.name)
-              dispatch({ type: 'edit', edit: { edit: 'move', tile: dropped.i, tab: target } });
+            const target = under(event);
+            const other = target.tab !== undefined && target.tab !== tab.name;
+            if (dropped && (other || (target.section !== undefined && target.section !== section)))
+              dispatch({
+                type: 'edit',
+                edit: {
+                  edit: 'move',
+                  tile: dropped.i,
+                  tab: target.tab ?? tab.name,
+                  section: other ? null : target.section,
+                },
+              });
             else keep(dropped);
           }}
           onResizeStop={(_, __, sized) => keep(sized)}
@@ -100,7 +111,9 @@ export default function ArrangeGrid({ tab }: { tab: TabInfo }) {
               className={classes.item}
               tabIndex={0}
               role="group"
-              aria-label={`${t.title}: arrow keys move, with Shift they size`}
+              aria-label={
+                t.may.includes('move') ? `${t.title}: arrow keys move, with Shift they size` : `${t.title}, fixed`
+              }
               onKeyDown={(e) => byKey(e, t)}
             >
               <TileFrame tile={t} />

@@ -6,13 +6,21 @@ import classes from './arrange.module.css';
 
 /** What can be done to a tab while arranging. */
 export default function TabMenu({ tab }: { tab: TabInfo }) {
-  const tabs = usePage((s) => s.page).tabs;
+  const page = usePage((s) => s.page);
+  const { tabs } = page;
   const names = tabs.map((t) => t.name);
   // A hidden tab is stepped over.
-  const seen = tabs.filter((t) => !t.hidden).map((t) => t.name);
+  const seen = tabs.filter((t) => !t.hidden && t.area === tab.area).map((t) => t.name);
   const dispatch = useDispatch();
   const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
   const at = seen.indexOf(tab.name);
+  const mayOrder = page.may.includes('tabs') && tab.may.includes('tabs');
+
+  /** Where all tiles stand in sections, these flow. */
+  function columns(number: number) {
+    const parts = new Set(tab.tiles.filter((t) => !t.hidden && !t.isInPanel).map((t) => t.section));
+    for (const section of parts) change({ edit: 'columns', tab: tab.name, columns: number, section });
+  }
 
   /** Puts the tab where another that is seen stands. */
   function swap(other: string | undefined) {
@@ -31,13 +39,16 @@ export default function TabMenu({ tab }: { tab: TabInfo }) {
       </Menu.Target>
       <Menu.Dropdown>
         <Menu.Label>{tab.title}</Menu.Label>
-        <Menu.Item disabled={at === 0} onClick={() => swap(seen[at - 1])}>
+        <Menu.Item disabled={at === 0 || !mayOrder} onClick={() => swap(seen[at - 1])}>
           Move left
         </Menu.Item>
-        <Menu.Item disabled={at === seen.length - 1} onClick={() => swap(seen[at + 1])}>
+        <Menu.Item disabled={at === seen.length - 1 || !mayOrder} onClick={() => swap(seen[at + 1])}>
           Move right
         </Menu.Item>
-        <Menu.Item onClick={() => dispatch({ type: 'name tab', naming: { tab: tab.name, title: tab.title } })}>
+        <Menu.Item
+          disabled={!tab.may.includes('tabs')}
+          onClick={() => dispatch({ type: 'name tab', naming: { tab: tab.name, title: tab.title } })}
+        >
           {tab.own ? 'Rename' : 'Rename for me'}
         </Menu.Item>
         {tab.renamed && (
@@ -45,11 +56,37 @@ export default function TabMenu({ tab }: { tab: TabInfo }) {
             Call it {tab.renamed} again
           </Menu.Item>
         )}
-        <Menu.Item disabled={seen.length === 1} onClick={() => change({ edit: 'hide-tab', tab: tab.name })}>
+        {page.may.includes('add') && page.may.includes('tabs') && (
+          <Menu.Item
+            onClick={() => dispatch({ type: 'name tab', naming: { copyOf: tab.name, title: `${tab.title} 2` } })}
+          >
+            Copy
+          </Menu.Item>
+        )}
+        <Menu.Item
+          disabled={seen.length === 1 || !tab.may.includes('hide')}
+          onClick={() => change({ edit: 'hide-tab', tab: tab.name })}
+        >
           Hide
         </Menu.Item>
         {tab.own && (
           <Menu.Item onClick={() => change({ edit: 'remove-tab', tab: tab.name })}>Remove; its tiles go home</Menu.Item>
+        )}
+        {tab.may.includes('move') && (
+          <>
+            <Menu.Label>Its tiles in columns</Menu.Label>
+            <div className={classes.columns}>
+              {[1, 2, 3, 4].map((n) => (
+                <Menu.Item
+                  key={n}
+                  aria-label={n === 1 ? 'In one column' : `In ${n} columns`}
+                  onClick={() => columns(n)}
+                >
+                  {n}
+                </Menu.Item>
+              ))}
+            </div>
+          </>
         )}
       </Menu.Dropdown>
     </Menu>

@@ -14,6 +14,7 @@ export function Banners() {
   const view = usePage((s) => s.viewProblem);
   const drawing = usePage((s) => s.drawProblem);
   const own = usePage((s) => s.ownProblem);
+  const letGo = usePage((s) => s.letGo);
   const titleOf = (name: string) => wiringOf(page).named.get(name)?.title ?? name;
   return (
     <>
@@ -69,6 +70,11 @@ export function Banners() {
               {text}
             </div>
           ),
+      )}
+      {letGo && (
+        <div role="status" className={classes.news}>
+          {letGo}
+        </div>
       )}
       {page.view.dropped.length > 0 && (
         <div role="status" className={classes.news}>

@@ -7,6 +7,7 @@ import type { Kept } from '../model/opening';
 import { type Address, readAddress, writeAddress } from '../model/page/address';
 import { createPage } from '../model/page/pageStore';
 import type { Host } from '../model/page/service';
+import { foldsOf } from './folds';
 import { PageLayout } from './PageLayout';
 import { pageQuery } from './pageQuery';
 import { useNews } from './useNews';
@@ -24,7 +25,10 @@ interface Props {
 export function DashboardView({ page, asked, kept, problem }: Props) {
   const [query, setQuery] = useSearchParams();
   const [store] = useState(() =>
-    createPage({ page, own: kept, problem, address: readAddress(query) }, serviceOf(page.name, page.view.view)),
+    createPage(
+      { page, own: kept, problem, address: readAddress(query), folds: foldsOf(page.name) },
+      serviceOf(page.name, page.view.view),
+    ),
   );
   const queries = useQueryClient();
   const go = useEffectEvent((address: Address, isReplacing: boolean) =>

@@ -13,8 +13,8 @@ import { useDispatch, usePage } from './usePage';
 import { ViewSwitch } from './ViewSwitch';
 
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
-const ArrangeGrid = lazy(() => import('../arrange/ArrangeGrid'));
 const ExplainPanel = lazy(() => import('./ExplainPanel'));
+const RedrawPanel = lazy(() => import('../arrange/RedrawPanel'));
 const RowsPanel = lazy(() => import('./RowsPanel'));
 const WiringPicture = lazy(() => import('./WiringPicture'));
 
@@ -23,6 +23,7 @@ export function PageLayout() {
   const isArranging = usePage((s) => s.isArranging);
   const explained = usePage((s) => s.explained);
   const listed = usePage((s) => s.listed);
+  const redrawn = usePage((s) => s.redrawn);
   const title = usePage((s) => s.page.title);
   useKeys();
   useEffect(() => {
@@ -47,6 +48,11 @@ export function PageLayout() {
           <RowsPanel key={listed} tile={listed} />
         </Suspense>
       )}
+      {redrawn && (
+        <Suspense>
+          <RedrawPanel key={redrawn} tile={redrawn} />
+        </Suspense>
+      )}
       {explained && (
         <Suspense>
           <ExplainPanel key={explained} tile={explained} />
@@ -61,7 +67,6 @@ function TabArea() {
   const tiles = usePage((s) => s.shown);
   const tab = usePage((s) => s.tab);
   const page = usePage((s) => s.page);
-  const isArranging = usePage((s) => s.isArranging);
   const isWired = usePage((s) => s.isWired && !s.isArranging);
   const present = usePage((s) => presentOf(s.address.set ?? s.own?.set ?? null, s.page));
   const set = usePage((s) => s.shown.filter((t) => t.isInPanel && hasPick(s.selections[t.name])).length);
@@ -82,15 +87,9 @@ function TabArea() {
       )}
       <div className={classes.withPanel}>
         {inPanel.length > 0 && tab && <SidePanel name={`${page.name}-${tab.name}`} tiles={inPanel} picked={set} />}
-        {isArranging && tab ? (
-          <Suspense>
-            <ArrangeGrid tab={tab} />
-          </Suspense>
-        ) : (
-          <TileGrid />
-        )}
+        {tab && <TileGrid tab={tab} />}
       </div>
-      {tiles.length === 0 && (
+      {tab?.tiles.every((t) => t.hidden) && (
         <p className={classes.none}>
           There is nothing on this tab.{page.mayArrange && ' Use Arrange to move tiles here.'}
         </p>

@@ -14,7 +14,10 @@ export function Tabs() {
   const arranging = usePage((s) => s.isArranging);
   const dispatch = useDispatch();
   const onOpen = (name: string) => dispatch({ type: 'open tab', tab: name });
-  const tabs = page.tabs.filter((t) => !t.hidden);
+  const tab = page.tabs.find((t) => t.name === open);
+  const seen = page.tabs.filter((t) => !t.hidden);
+  const areas = page.areas.filter((a) => seen.some((t) => t.area === a.name));
+  const tabs = areas.length > 0 ? seen.filter((t) => t.area === tab?.area) : seen;
   const names = tabs.map((t) => t.name);
 
   function step(event: KeyboardEvent, at: number) {
@@ -42,9 +45,26 @@ export function Tabs() {
     },
   });
 
-  const tab = page.tabs.find((t) => t.name === open);
   return (
     <nav className={classes.tabs} aria-label="Tabs">
+      {areas.length > 0 && (
+        <div className={classes.areas} role="group" aria-label="Areas">
+          {areas.map((a) => (
+            <button
+              key={a.name}
+              type="button"
+              className={classes.area}
+              aria-pressed={a.name === tab?.area}
+              onClick={() => {
+                const first = seen.find((t) => t.area === a.name);
+                if (first && a.name !== tab?.area) onOpen(first.name);
+              }}
+            >
+              {a.title}
+            </button>
+          ))}
+        </div>
+      )}
       <div className={classes.tabList} role="tablist" aria-label="Tabs">
         {tabs.map((t, i) => (
           <button

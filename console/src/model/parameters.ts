@@ -23,6 +23,23 @@ export function writeSettings(set: Settings): string | null {
   return Object.keys(set).length === 0 ? null : JSON.stringify(set);
 }
 
+/** Before the name of a tile, among what is set: how it is drawn for this visit. */
+const drawn = 'draw:';
+
+/** Of what is set that which has tiles drawn otherwise for this visit. */
+export const drawingsIn = (set: Settings): Settings =>
+  Object.fromEntries(Object.entries(set).filter(([name]) => name.startsWith(drawn)));
+
+/** Of what is set that which is of parameters. */
+export const withoutDrawings = (set: Settings): Settings =>
+  Object.fromEntries(Object.entries(set).filter(([name]) => !name.startsWith(drawn)));
+
+/** What is set with a tile drawn otherwise for this visit; undefined for as the view has it. */
+export function drawingSet(set: Settings, tile: string, drawing: object | undefined): Settings {
+  const { [`${drawn}${tile}`]: _, ...others } = set;
+  return drawing === undefined ? others : { ...others, [`${drawn}${tile}`]: [JSON.stringify(drawing)] };
+}
+
 const same = (a: string[], b: string[]) => a.length === b.length && a.every((v, i) => v === b[i]);
 
 /** Only parameters that are there, only choices that they have, and only where they differ from their opening values. */
@@ -42,9 +59,10 @@ export function knownSettings(set: Settings, parameters: ParameterState[]): Sett
  * The settings that hold on a page: where they change how tiles are drawn those that the page was fetched with, which may be
  * a moment behind the address; all others as the address has them.
  */
-export function effectiveSettings(set: Settings, parameters: ParameterState[]): Settings {
+export function effectiveSettings(set: Settings, parameters: ParameterState[], drawings: Settings = {}): Settings {
   const drawn = parameters.filter((p) => p.presents && !same(p.values, p.opening));
   return {
+    ...drawings,
     ...knownSettings(
       set,
       parameters.filter((p) => !p.presents),
@@ -54,17 +72,22 @@ export function effectiveSettings(set: Settings, parameters: ParameterState[]): 
 }
 
 /** Of the parameters in an address those that change how tiles are drawn, as the page is fetched with them. */
-export const presentOf = (written: string | null, page: DashboardPage): string | null =>
-  writeSettings(
-    knownSettings(
-      readSettings(written),
+export const presentOf = (written: string | null, page: DashboardPage): string | null => {
+  const set = readSettings(written);
+  return writeSettings({
+    ...knownSettings(
+      set,
       page.parameters.filter((p) => p.presents),
     ),
-  );
+    ...drawingsIn(set),
+  });
+};
 
-/** Whether addresses carry the same parameters, in whichever order. */
-export const sameSettings = (a: string | null, b: string | null): boolean =>
-  sameText(Object.entries(readSettings(a)).sort(), Object.entries(readSettings(b)).sort());
+/** Whether addresses carry the same parameters, in whichever order; how tiles are drawn is another matter. */
+export const sameSettings = (a: string | null, b: string | null): boolean => {
+  const of = (text: string | null) => Object.entries(withoutDrawings(readSettings(text))).sort();
+  return sameText(of(a), of(b));
+};
 
 /** Why a text can't be the parameter's value; undefined if it can. The service checks again. */
 export function faultOf(parameter: ParameterState, text: string): string | undefined {

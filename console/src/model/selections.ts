@@ -206,6 +206,7 @@ export const drawnAs = (tile: TileInfo): string =>
     tile.show.map((m) => m.name),
     tile.by.map((f) => f.name),
     tile.levels.map((f) => f.name),
+    tile.cut,
   ]);
 
 /** The selections that still fit after tiles came to be drawn by other fields: a range of the same date does, a member of another field does not. */

@@ -5,14 +5,14 @@ import type { PictureProps } from './PictureProps';
 export interface PictureKind {
   /** True if it shows no figures and only filters. */
   isControl: boolean;
-  /** False for words, which are over no data. */
-  hasData: boolean;
   /** True if it says itself that there are no rows; else its frame does. */
   saysEmpty: boolean;
   /** True if the parts of a split lie on one another where they add up. */
   stacks: boolean;
   /** True if it needs little room, so that two of it stand one above the other. */
   isSmall: boolean;
+  /** Whether it takes all the room that it is given, or has a height of its own. */
+  room: 'any' | 'own';
   /** Brings what draws it; each kind comes apart from the others. */
   load: () => Promise<unknown>;
   Picture: ComponentType<PictureProps>;
@@ -26,10 +26,10 @@ export function kind(
   const { bring, Picture } = apart(load);
   return {
     isControl: false,
-    hasData: true,
     saysEmpty: false,
     stacks: false,
     isSmall: false,
+    room: more.isControl ? 'own' : 'any',
     ...more,
     load: bring,
     Picture,

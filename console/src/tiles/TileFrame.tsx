@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import { EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
+import { Brush, EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
 import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import type { TileInfo } from '../api/client';
 import { useDispatch, usePage, usePageStore } from '../dashboard/usePage';
@@ -64,7 +64,7 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
     n.reason === 'NoCounterpart' ? [n.tileTitle] : [],
   );
   const kind = pictureOf(tile);
-  const isPlain = !kind.hasData;
+  const isPlain = tile.dataset === null;
   const approach = tile.pick === 'none' ? undefined : () => dispatch({ type: 'approach', tile: tile.name });
 
   return (
@@ -82,8 +82,8 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
     >
       {runningSince !== undefined && <div className={classes.line} aria-hidden />}
       {(!isPlain || arranging) && (
-        <header className={classes.head}>
-          {arranging && !tile.isInPanel && (
+        <header className={classes.head} data-bare={!tile.title && !arranging}>
+          {arranging && !tile.isInPanel && tile.may.includes('move') && (
             <GripVertical size={16} data-handle className={classes.handle} aria-hidden />
           )}
           <h2 className={classes.title} title={tile.description ?? tile.title}>
@@ -102,6 +102,20 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
               <Unlink size={13} aria-hidden />{' '}
               <span className="hidden-visually">Not linked to {unlinked.join(', ')}</span>
             </span>
+          )}
+          {tile.drawn !== null && (
+            <button
+              type="button"
+              className={classes.markButton}
+              onClick={() => dispatch({ type: 'redraw', tile: tile.name })}
+              title={
+                tile.drawn === 'visit'
+                  ? 'Drawn otherwise for this visit; keep it, or go back'
+                  : 'Drawn otherwise in your view; go back to how it was defined'
+              }
+            >
+              <Brush size={12} aria-hidden /> {tile.drawn === 'visit' ? 'this visit' : 'my view'}
+            </button>
           )}
           {filters > 0 && (
             <button
@@ -271,7 +285,7 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
       </div>
     );
   const given = { tile, weekStarts, selection, onSelect, onFind, scale };
-  if (!kind.hasData) return <Shown {...given} kind={kind} result={nothing} />;
+  if (tile.dataset === null) return <Shown {...given} kind={kind} result={nothing} />;
   // Figures of another drawing of this tile are not shown; those that fit are on their way.
   if (!result?.table || (state.of !== undefined && state.of !== drawnAs(tile))) return null;
   const drawn = { ...result, table: result.table };

@@ -1,5 +1,6 @@
 import { Menu } from '@mantine/core';
 import { EllipsisVertical } from 'lucide-react';
+import { lazy } from 'react';
 import type { TileInfo } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import { OpenedMenu } from '../look/OpenedMenu';
@@ -9,13 +10,14 @@ import { pictureOf } from '../pictures';
 import classes from './tiles.module.css';
 import { usePick } from './usePick';
 
+const ArrangeItems = lazy(() => import('../arrange/ArrangeItems'));
+
 /** What can be done with a tile. */
 export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: string }) {
   const dispatch = useDispatch();
   const selection = usePage((s) => s.selections[tile.name]);
   const arranging = usePage((s) => s.isArranging);
   const large = usePage((s) => largeOf(s) === tile.name);
-  const tabs = usePage((s) => s.otherTabs);
   const onSelect = usePick(tile);
   const isPicked = hasPick(selection);
   const only =
@@ -34,6 +36,9 @@ export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: st
       {readAt && <Menu.Label>Data read at {new Date(readAt).toLocaleTimeString('en-GB')}</Menu.Label>}
       {tile.dataset && (
         <Menu.Item onClick={() => dispatch({ type: 'explain', tile: tile.name })}>Where this comes from</Menu.Item>
+      )}
+      {tile.dataset && tile.may.includes('draw') && tile.picture !== 'text' && (
+        <Menu.Item onClick={() => dispatch({ type: 'redraw', tile: tile.name })}>Draw otherwise</Menu.Item>
       )}
       {!arranging && !tile.isInPanel && (
         <Menu.Item onClick={() => dispatch({ type: 'enlarge', tile: large ? null : tile.name })}>
@@ -64,19 +69,7 @@ export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: st
           Clear what is picked here
         </Menu.Item>
       )}
-      {arranging && (
-        <Menu.Item onClick={() => dispatch({ type: 'edit', edit: { edit: 'hide', tile: tile.name } })}>Hide</Menu.Item>
-      )}
-      {arranging && tabs.length > 0 && <Menu.Label>Move to the tab</Menu.Label>}
-      {arranging &&
-        tabs.map((t) => (
-          <Menu.Item
-            key={t.name}
-            onClick={() => dispatch({ type: 'edit', edit: { edit: 'move', tile: tile.name, tab: t.name } })}
-          >
-            {t.title}
-          </Menu.Item>
-        ))}
+      {arranging && <ArrangeItems tile={tile} />}
     </OpenedMenu>
   );
 }

@@ -6,9 +6,9 @@ namespace Weir.Core.Access;
 /// <summary>Titles of tiles whose developer gave none.</summary>
 public static class TileTitles
 {
-    /// <summary>The title that a tile has, or one made for it; nothing for words.</summary>
+    /// <summary>The title that a tile has, or one made for it; nothing for words, with figures or without.</summary>
     /// <param name="scope">The right on its dataset; null if it has none.</param>
-    public static string Shown(Tile tile, Scope? scope) => tile.Title ?? (scope is null ? "" : Of(tile, scope));
+    public static string Shown(Tile tile, Scope? scope) => tile.Title ?? (scope is null || tile.Text is not null ? "" : Of(tile, scope));
 
     /// <summary>A title for a tile, as a sentence: "Income by route, top 10".</summary>
     public static string Of(Tile tile, Scope scope)

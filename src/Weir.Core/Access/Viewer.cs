@@ -28,6 +28,14 @@ public sealed record Viewer(
         (LookedAsBy is null || act == DashboardActs.See)
         && (!workspace.Access.GrantsDashboards || RolesIn(workspace).Any(r => r.Grants(act, dashboard)));
 
+    /// <summary>
+    /// True if the viewer may add tiles from a catalogue: by a role that grants it where roles grant catalogues by name, and, where it is a
+    /// dashboard's, by the right to see that.
+    /// </summary>
+    public bool MayAddFrom(Catalogue catalogue, Workspace workspace) =>
+        (!workspace.Access.GrantsCatalogues || RolesIn(workspace).Any(r => r.GrantsCatalogue(catalogue.Name)))
+        && (catalogue.OfDashboard is not { } dashboard || May(DashboardActs.See, dashboard, workspace));
+
     /// <summary>The viewer's roles as far as there are such.</summary>
     public IEnumerable<Role> RolesIn(Workspace workspace) =>
         Roles.Distinct().Select(r => workspace.Access.Roles.GetValueOrDefault(r)).OfType<Role>();

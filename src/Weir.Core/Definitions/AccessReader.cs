@@ -11,7 +11,8 @@ internal static class AccessReader
         YamlMappingNode root,
         IReadOnlyDictionary<string, Dataset> datasets,
         IReadOnlySet<string> brokenDatasets,
-        IReadOnlySet<string> dashboards
+        IReadOnlySet<string> dashboards,
+        IReadOnlySet<string> catalogues
     )
     {
         var roles = new Dictionary<string, Role>();
@@ -29,6 +30,7 @@ internal static class AccessReader
             )
             {
                 Dashboards = ReadDashboards(text, value, dashboards),
+                Catalogues = ReadCatalogues(text, value, catalogues),
             };
         }
         var checks = YamlText.List(root, "checks").Select(c => ReadCheck(text, c, roles, datasets, brokenDatasets)).OfType<AccessCheck>();
@@ -59,6 +61,20 @@ internal static class AccessReader
             granted[name.Value!] = named;
         }
         return granted;
+    }
+
+    /// <param name="catalogues">Those that there are, the broken ones too.</param>
+    private static HashSet<string> ReadCatalogues(YamlText text, YamlNode role, IReadOnlySet<string> catalogues)
+    {
+        var granted = YamlText.Items(YamlText.Node(role, "catalogues")).ToList();
+        foreach (var name in granted.Where(n => n.Value != DashboardActs.Every && !catalogues.Contains(n.Value!)))
+            text.Report(
+                "unknown-catalogue",
+                name,
+                $"There is no catalogue {name.Value}.",
+                Nearest.Remedy(name.Value!, catalogues.Append(DashboardActs.Every))
+            );
+        return [.. granted.Select(n => n.Value!)];
     }
 
     private static Dataset? Dataset(

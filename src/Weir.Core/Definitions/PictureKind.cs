@@ -96,6 +96,9 @@ public sealed record PictureKind(string Name, string Summary)
     /// <summary>True if it shows no figures and only filters; such tiles may stand in the side panel.</summary>
     public bool IsControl { get; init; }
 
+    /// <summary>How many rows of the grid it covers where its tile flows into a column and does not say.</summary>
+    public int Rows { get; init; } = 4;
+
     /// <summary>What it asks for.</summary>
     public QuestionShape Question { get; init; } = QuestionShape.Groups;
 
@@ -116,6 +119,9 @@ public sealed record PictureKind(string Name, string Summary)
             QuestionShape.Options => [KeysOfMembers.Sort],
             _ => [],
         };
+
+    /// <summary>What it is where a tile of it names a dataset though it needs none; null if that changes nothing.</summary>
+    public PictureKind? WithData { get; init; }
 
     /// <summary>The keys that only it has.</summary>
     public IReadOnlyList<OwnKey> Own { get; init; } = [];

@@ -17,6 +17,7 @@ public sealed class Shapes
             ("access.yaml", "access", Access),
             ("sources/*.yaml", "source", Source),
             ("datasets/*.yaml", "dataset", Dataset),
+            ("catalogues/*.yaml", "catalogue", CatalogueOf(pictures)),
             ("dashboards/*.yaml", "dashboard", Dashboard),
         ];
     }
@@ -248,16 +249,35 @@ public sealed class Shapes
         );
 
     private static readonly Keys Place = new(
-        new Key("column", new Whole(0, 11), "The first of twelve columns that it covers, from 0.", Required: true),
-        new Key("row", new Whole(0, 500), "The first row that it covers, from 0.", Required: true),
-        new Key("width", new Whole(1, 12), "How many columns it covers.", Required: true),
-        new Key("height", new Whole(1, 40), "How many rows it covers.", Required: true)
+        new Key("column", new Whole(0, 11), "The first of twelve columns that it covers, from 0."),
+        new Key("row", new Whole(0, 500), "The first row that it covers, from 0."),
+        new Key("width", new Whole(1, 12), "How many columns it covers."),
+        new Key("height", new Whole(1, 40), "How many rows it covers: all that is said where tiles flow into columns.")
     );
 
-    private static Keys TileOf(IReadOnlyList<PictureKind> pictures) =>
-        new([
-            new Key("tile", AnyText, "The tile's name, unique on the dashboard.", Required: true),
-            new Key("picture", new Text([.. pictures.Select(p => p.Name)]) { OrParameter = true }, "The kind of drawing.", Required: true),
+    private static Key MayOf(string what) =>
+        new(
+            "viewers_may",
+            new Either(new Text("all", "none"), new ListOf(new Text([.. ChangeWords.All]))),
+            $"What viewers may change in their own views {what}: move (and size), hide, tabs, add (tiles), draw (otherwise), keep (picks). "
+                + "That of what it stands in if left out, all for a dashboard."
+        );
+
+    private static readonly Key Fixed = new(
+        "fixed",
+        new Flag(),
+        "Whether it stays as it is for viewers: the short form of viewers_may: none."
+    );
+
+    private static readonly Key ColumnsKey = new(
+        "columns",
+        new Whole(1, 12),
+        "Into how many equal columns the tiles flow, in the order of the file: 1, 2, 3, 4, 6 or 12. They have places if left out."
+    );
+
+    /// <summary>What a tile shows and how, wherever it stands.</summary>
+    private static IReadOnlyList<Key> ShownBy(IReadOnlyList<PictureKind> pictures) =>
+        [
             new Key("title", AnyText, "The title. Made from what it shows if left out."),
             new Key("description", AnyText, "What the reader should know about it."),
             new Key("dataset", AnyText, "The dataset that it is over."),
@@ -275,6 +295,54 @@ public sealed class Shapes
                 new Text("one", "many", "range", "none"),
                 "What a viewer can pick on it: one member, many, a range of dates or numbers, or nothing."
             ),
+            new Key(
+                "refresh",
+                new Whole(1, 86_400),
+                "How often an open page asks for it again, in seconds, as far as the source allows; never if left out."
+            ),
+        ];
+
+    private static Keys CatalogueOf(IReadOnlyList<PictureKind> pictures) =>
+        new(
+            new Key("catalogue", AnyText, "The catalogue's name.", Required: true),
+            new Key("title", AnyText, "The name that viewers see."),
+            new Key("description", AnyText, "What it holds, for whoever looks for a tile."),
+            new Key(
+                "tiles",
+                new ListOf(
+                    new Keys([
+                        new Key("tile", AnyText, "The tile's name, unique in the catalogue.", Required: true),
+                        new Key("picture", new Text([.. pictures.Select(p => p.Name)]), "The kind of drawing.", Required: true),
+                        .. ShownBy(pictures),
+                        new Key(
+                            "place",
+                            new Keys(
+                                new Key("width", new Whole(1, 12), "How many columns it covers where it is added; 4 if left out."),
+                                new Key("height", new Whole(1, 40), "How many rows it covers where it is added.")
+                            ),
+                            "Its size where a viewer adds it."
+                        ),
+                    ])
+                ),
+                "The shared tiles.",
+                Required: true
+            )
+        );
+
+    private static Keys TileOf(IReadOnlyList<PictureKind> pictures) =>
+        new([
+            new Key("tile", AnyText, "The tile's name, unique on the dashboard.", Required: true),
+            new Key(
+                "picture",
+                new Text([.. pictures.Select(p => p.Name)]) { OrParameter = true },
+                "The kind of drawing: needed unless the tile is shared."
+            ),
+            new Key(
+                "shared",
+                AnyText,
+                "A tile of a catalogue, as catalogue/tile, that is placed here: what it shows is said there, its title may be said here."
+            ),
+            .. ShownBy(pictures),
             new Key("group", AnyText, "The group of its tab that it belongs to."),
             new Key(
                 "drives",
@@ -285,11 +353,6 @@ public sealed class Shapes
                 "follows",
                 new Either(new Text("all", "none"), new ListOf(AnyText)),
                 "Whose selections filter it: all, none, or a list. all if left out."
-            ),
-            new Key(
-                "refresh",
-                new Whole(1, 86_400),
-                "How often an open page asks for it again, in seconds, as far as the source allows; never if left out."
             ),
             new Key(
                 "opening",
@@ -309,9 +372,12 @@ public sealed class Shapes
             new Key(
                 "place",
                 new Either(new Text("panel"), Place),
-                "Where it stands: columns and rows, or panel for the side panel of the tab, which holds controls.",
-                Required: true
+                "Where it stands: columns and rows, or panel for the side panel of the tab, which holds controls. Only its height, or "
+                    + "nothing, where the tiles flow into columns."
             ),
+            new Key("section", AnyText, "The section of its tab in which it stands; its place is then in the grid of that section."),
+            MayOf("of it"),
+            Fixed,
         ]);
 
     private static readonly Keys Choice = new(
@@ -342,32 +408,67 @@ public sealed class Shapes
                 "Whether picks filter at once or are collected until the viewer applies them. at_once if left out."
             ),
             new Key(
-                "tabs",
+                "areas",
                 new ListOf(
                     new Keys(
-                        new Key("tab", AnyText, "The tab's name, unique on the dashboard.", Required: true),
-                        new Key("title", AnyText, "The name that viewers see."),
-                        new Key(
-                            "groups",
-                            new ListOf(
-                                new Keys(
-                                    new Key("group", AnyText, "The group's name, unique on the dashboard.", Required: true),
-                                    new Key("title", AnyText, "The name that viewers see."),
-                                    new Key(
-                                        "drives",
-                                        new Either(new Text("tab", "dashboard", "none"), new ListOf(AnyText)),
-                                        "What the selections of its tiles, taken together, filter outside of it. none if left out."
-                                    )
-                                )
-                            ),
-                            "Frames around tiles that filter one another."
-                        ),
-                        new Key("tiles", new ListOf(TileOf(pictures)), "The tiles.", Required: true)
+                        new Key("area", AnyText, "The area's name, unique on the dashboard.", Required: true),
+                        new Key("title", AnyText, "The name that viewers see.")
                     )
                 ),
-                "The sheets of the dashboard.",
-                Required: true
-            )
+                "Areas that the tabs belong to, in order, where one level of tabs is not enough."
+            ),
+            MayOf("of the dashboard"),
+            new Key("offers_tiles", new Flag(), "Whether viewers may place its tiles on other dashboards, one by one. false if left out."),
+            new Key("tabs", new ListOf(TabOf(pictures)), "The sheets of the dashboard.", Required: true)
+        );
+
+    private static Keys TabOf(IReadOnlyList<PictureKind> pictures) =>
+        new(
+            new Key("tab", AnyText, "The tab's name, unique on the dashboard.", Required: true),
+            new Key("title", AnyText, "The name that viewers see."),
+            new Key("area", AnyText, "The area that it belongs to: needed where the dashboard has areas."),
+            ColumnsKey,
+            new Key(
+                "fit",
+                new Text("content", "window"),
+                "Whether each row is as high as what stands in it needs, or the rows share the height of the window. content if left out."
+            ),
+            MayOf("of the tab"),
+            Fixed,
+            new Key(
+                "sections",
+                new ListOf(
+                    new Keys(
+                        new Key("section", AnyText, "The section's name, unique on the tab.", Required: true),
+                        new Key("title", AnyText, "The name that viewers see."),
+                        new Key(
+                            "opens",
+                            new Text("unfolded", "folded"),
+                            "Whether a viewer first finds it open. What stands in a folded section asks nothing. unfolded if left out."
+                        ),
+                        ColumnsKey,
+                        MayOf("of the section"),
+                        Fixed
+                    )
+                ),
+                "Titled parts of the tab that fold, in order, below the tiles that stand in none."
+            ),
+            new Key(
+                "groups",
+                new ListOf(
+                    new Keys(
+                        new Key("group", AnyText, "The group's name, unique on the dashboard.", Required: true),
+                        new Key("title", AnyText, "The name that viewers see."),
+                        new Key(
+                            "drives",
+                            new Either(new Text("tab", "dashboard", "none"), new ListOf(AnyText)),
+                            "What the selections of its tiles, taken together, filter outside of it. none if left out."
+                        )
+                    )
+                ),
+                "Frames around tiles that filter one another."
+            ),
+            new Key("tiles", new ListOf(TileOf(pictures)), "The tiles.", Required: true)
         );
 
     /// <summary>access.yaml</summary>
@@ -405,6 +506,12 @@ public sealed class Shapes
                             new MapOf(new Either(new Text("all"), new ListOf(new Text([.. DashboardActs.All])))),
                             "What the role may do with each dashboard, by name, or under all with every one. As soon as one role names "
                                 + "dashboards, a dashboard that no role of a viewer grants does not exist for them."
+                        ),
+                        new Key(
+                            "catalogues",
+                            Names,
+                            "The catalogues that the role may add tiles from: names, or all. As soon as one role names catalogues, one that no "
+                                + "role of a viewer grants does not exist for them."
                         ),
                         new Key("may", new ListOf(new Text([.. Acts.All])), "Acts beyond reading.")
                     )

@@ -17,6 +17,9 @@ public sealed record ValueRanges(int Most, decimal? Width, IReadOnlyList<decimal
 
     private const int Usual = 12;
 
+    /// <summary>What holds where a tile does not say: some equal ranges with round ends.</summary>
+    public static ValueRanges Usually { get; } = new(Usual, null, []);
+
     /// <summary>The key under which a tile gives them.</summary>
     public static Key Key { get; } =
         new(

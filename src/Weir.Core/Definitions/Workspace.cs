@@ -13,7 +13,24 @@ public sealed record Workspace(
     IReadOnlyDictionary<string, Dataset> Datasets,
     IReadOnlyDictionary<string, Dashboard> Dashboards,
     Access Access
-);
+)
+{
+    /// <summary>
+    /// The catalogues by name: those with a file of their own, and dashboards that offer their tiles.
+    /// </summary>
+    public IReadOnlyDictionary<string, Catalogue> Catalogues { get; init; } = new Dictionary<string, Catalogue>();
+}
+
+/// <summary>A named set of shared tiles, which dashboards and viewers place.</summary>
+/// <param name="Tiles">The tiles; where each stands is said by whoever places it.</param>
+public sealed record Catalogue(string Name, string Title, string? Description, IReadOnlyList<Tile> Tiles)
+{
+    /// <summary>The dashboard whose tiles these are; null for a catalogue with a file of its own.</summary>
+    public string? OfDashboard { get; init; }
+
+    /// <summary>Tiles that are written but have a fault of their own: whoever places one has none.</summary>
+    internal IReadOnlySet<string> Broken { get; init; } = new HashSet<string>();
+}
 
 /// <summary>A table of one source, with others joined to it, as typed fields and named measures.</summary>
 /// <remarks>Can't be queried as it is: a query is planned over a <see cref="Core.Access.Scope"/> only.</remarks>
@@ -170,6 +187,18 @@ public sealed record Dashboard(string Name, string Title, string? Description, I
     /// <summary>True if picks are collected until the viewer applies them.</summary>
     public bool AppliesOnButton { get; init; }
 
+    /// <summary>The areas that its tabs belong to; none if it has one level of tabs only.</summary>
+    public IReadOnlyList<Area> Areas { get; init; } = [];
+
+    /// <summary>True if viewers may place its tiles elsewhere, one by one: it is a catalogue, too.</summary>
+    public bool OffersTiles { get; init; }
+
+    /// <summary>The catalogues from which its viewer may add tiles; none until the viewer's rights are known.</summary>
+    public IReadOnlyList<Catalogue> Catalogues { get; init; } = [];
+
+    /// <summary>What viewers may change in their own views of it.</summary>
+    public Changes May { get; init; } = Changes.All;
+
     /// <summary>The dashboard as choices of its parameters have it.</summary>
     /// <param name="chosen">The choice for each parameter by name.</param>
     public Dashboard With(IReadOnlyDictionary<string, string> chosen) =>
@@ -189,6 +218,24 @@ public sealed record Tab(string Name, string Title, IReadOnlyList<Tile> Tiles)
 {
     /// <summary>The groups that frame some of its tiles.</summary>
     public IReadOnlyList<TileGroup> Groups { get; init; } = [];
+
+    /// <summary>The area that it belongs to; null where the dashboard has none.</summary>
+    public string? Area { get; init; }
+
+    /// <summary>Its parts that fold, in order, below what stands in none of them.</summary>
+    public IReadOnlyList<TabSection> Sections { get; init; } = [];
+
+    /// <summary>Into how many equal columns its tiles flow; null if they have places.</summary>
+    public int? Columns { get; init; }
+
+    /// <summary>How much room it gives its tiles.</summary>
+    public Fit Fit { get; init; } = Fit.Content;
+
+    /// <summary>What viewers may change on it.</summary>
+    public Changes May { get; init; } = Changes.All;
+
+    /// <summary>Into how many columns the tiles of a section flow, or those of none; null if they have places.</summary>
+    public int? ColumnsOf(string? section) => section is null ? Columns : Sections.FirstOrDefault(s => s.Name == section)?.Columns;
 }
 
 /// <summary>A titled frame around some tiles, whose selections filter one another.</summary>
@@ -240,6 +287,15 @@ public sealed record Tile(
     /// <summary>True if it stands in the side panel of its tab; then its place does not count.</summary>
     public bool IsInPanel { get; init; }
 
+    /// <summary>The section of its tab in which it stands, and whose grid its place is in; null for none.</summary>
+    public string? Section { get; init; }
+
+    /// <summary>The tile of a catalogue that it is, as catalogue/tile; null if it is defined where it stands.</summary>
+    public string? SharedAs { get; init; }
+
+    /// <summary>What viewers may change about it.</summary>
+    public Changes May { get; init; } = Changes.All;
+
     /// <summary>The parameters of the dashboard that it names, in order.</summary>
     public IReadOnlyList<string> Uses { get; init; } = [];
 
@@ -252,6 +308,13 @@ public sealed record Tile(
     /// <summary>The variant for some choices.</summary>
     public Tile With(IReadOnlyDictionary<string, string> chosen) =>
         Variants.Count == 0 ? this : Variants[KeyOf(Uses.Select(u => chosen[u]))];
+
+    /// <summary>Itself and all its variants, changed alike.</summary>
+    public Tile Changed(Func<Tile, Tile> change) =>
+        change(this) with
+        {
+            Variants = Variants.ToDictionary(v => v.Key, v => change(v.Value)),
+        };
 
     /// <summary>Under what a variant is found.</summary>
     public static string KeyOf(IEnumerable<string> choices) => string.Join('\n', choices);
@@ -345,6 +408,9 @@ public sealed record Access(IReadOnlyDictionary<string, Role> Roles, IReadOnlyLi
     /// whoever reads one of its datasets.
     /// </summary>
     public bool GrantsDashboards => Roles.Values.Any(r => r.Dashboards.Count > 0);
+
+    /// <summary>True if roles grant catalogues by name: then nothing else opens one.</summary>
+    public bool GrantsCatalogues => Roles.Values.Any(r => r.Catalogues.Count > 0);
 }
 
 /// <summary>What a viewer is: grants datasets, rows, fields and acts.</summary>
@@ -352,6 +418,12 @@ public sealed record Role(string Name, string Title, IReadOnlyDictionary<string,
 {
     /// <summary>The acts that it grants by dashboard; those under <see cref="DashboardActs.Every"/> hold for every one.</summary>
     public IReadOnlyDictionary<string, IReadOnlySet<string>> Dashboards { get; init; } = new Dictionary<string, IReadOnlySet<string>>();
+
+    /// <summary>The catalogues that it grants by name; all under <see cref="DashboardActs.Every"/>.</summary>
+    public IReadOnlySet<string> Catalogues { get; init; } = new HashSet<string>();
+
+    /// <summary>True if it grants a catalogue.</summary>
+    public bool GrantsCatalogue(string catalogue) => Catalogues.Contains(catalogue) || Catalogues.Contains(DashboardActs.Every);
 
     /// <summary>True if it grants an act on a dashboard.</summary>
     public bool Grants(string act, string dashboard) =>

@@ -77,19 +77,44 @@ public static class WorkspaceReader
         HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
         var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
         var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name, faults);
+        var catalogues = ReadAll(
+            texts,
+            "catalogue",
+            (t, r) => CatalogueReader.Read(t, r, datasets, brokenDatasets, shapes.Pictures),
+            c => c.Name,
+            faults
+        );
         var written = ReadAll(
             texts,
             "dashboard",
-            (t, r) => new DashboardReader(t, datasets, brokenDatasets, shapes.Pictures).Read(r),
+            (t, r) => new DashboardReader(t, datasets, brokenDatasets, shapes.Pictures, catalogues, Broken("catalogue")).Read(r),
             d => d.Dashboard.Name,
             faults
         );
         var dashboards = written.ToDictionary(d => d.Key, d => d.Value.Dashboard);
+        foreach (var offering in written.Values.Where(d => d.Dashboard.OffersTiles))
+            if (!catalogues.TryAdd(offering.Dashboard.Name, CatalogueReader.Of(offering.Dashboard)))
+                offering.Text.Report(
+                    "name-taken",
+                    YamlText.Node(texts.Values.First(t => t.Text == offering.Text).Root, "offers_tiles")!,
+                    $"The dashboard {offering.Dashboard.Name} offers its tiles, but there is a catalogue of that name already.",
+                    "Call the catalogue otherwise."
+                );
         var access = texts.TryGetValue("access.yaml", out var a)
-            ? AccessReader.Read(a.Text, a.Root, datasets, brokenDatasets, dashboards.Keys.Concat(Broken("dashboard")).ToHashSet())
+            ? AccessReader.Read(
+                a.Text,
+                a.Root,
+                datasets,
+                brokenDatasets,
+                dashboards.Keys.Concat(Broken("dashboard")).ToHashSet(),
+                catalogues.Keys.Concat(Broken("catalogue")).ToHashSet()
+            )
             : new Access(new Dictionary<string, Role>(), []);
         var workspace = texts.TryGetValue("workspace.yaml", out var w)
-            ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access)
+            ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access) with
+            {
+                Catalogues = catalogues,
+            }
             : null;
         if (faults.Any(f => f.Severity == Severity.Error))
             workspace = null;
@@ -305,7 +330,11 @@ public static class WorkspaceReader
 
     private static void WarnOfUnused(Workspace workspace, Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts)
     {
-        var tiles = workspace.Dashboards.Values.SelectMany(d => d.Tiles).SelectMany(t => t.Every).ToList();
+        var tiles = workspace
+            .Dashboards.Values.SelectMany(d => d.Tiles)
+            .Concat(workspace.Catalogues.Values.SelectMany(c => c.Tiles))
+            .SelectMany(t => t.Every)
+            .ToList();
         foreach (var (text, root, kind) in texts.Values)
         {
             if (kind == "source" && workspace.Datasets.Values.All(d => d.Source != YamlText.Value(root, "source")))

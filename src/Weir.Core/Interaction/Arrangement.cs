@@ -5,6 +5,9 @@ namespace Weir.Core.Interaction;
 /// <summary>A dashboard as one viewer has it before them: tabs and tiles in the viewer's own order and places.</summary>
 public sealed record Arrangement(IReadOnlyList<ArrangedTab> Tabs)
 {
+    /// <summary>What the viewer may change of it, as its developer says.</summary>
+    public Changes May { get; init; } = Changes.All;
+
     /// <summary>All tiles of all tabs, hidden ones too.</summary>
     public IEnumerable<ArrangedTile> Tiles => Tabs.SelectMany(t => t.Tiles);
 
@@ -15,13 +18,34 @@ public sealed record Arrangement(IReadOnlyList<ArrangedTab> Tabs)
     /// <summary>The arrangement that the developer published: what a viewer without a personal view gets.</summary>
     public static Arrangement Opening(Dashboard dashboard) =>
         new([
-            .. dashboard.Tabs.Select(t => new ArrangedTab(
-                t.Name,
-                t.Title,
-                Own: false,
-                [.. t.Tiles.Select(x => new ArrangedTile(x, x.Place, Hidden: false))]
-            )),
-        ]);
+            .. dashboard.Tabs.Select(t =>
+            {
+                // Among those that the viewer may see, so that tiles that flow leave no hole for one that is withheld.
+                var flowing = TabFlow.Of(t, t.Tiles);
+                return new ArrangedTab(
+                    t.Name,
+                    t.Title,
+                    Own: false,
+                    [
+                        .. t.Tiles.Select(x => new ArrangedTile(x, flowing.GetValueOrDefault(x.Name, x.Place), Hidden: false)
+                        {
+                            Section = x.Section,
+                            May = x.May,
+                        }),
+                    ]
+                )
+                {
+                    Area = t.Area,
+                    Sections = t.Sections,
+                    Columns = t.Columns,
+                    Fit = t.Fit,
+                    May = t.May,
+                };
+            }),
+        ])
+        {
+            May = dashboard.May,
+        };
 }
 
 /// <summary>A tab; <see cref="Own"/> if the viewer added it.</summary>
@@ -29,7 +53,63 @@ public sealed record ArrangedTab(string Name, string Title, bool Own, IReadOnlyL
 {
     /// <summary>True if the viewer does not want to see it.</summary>
     public bool Hidden { get; init; }
+
+    /// <summary>The area that it belongs to; null where the dashboard has none.</summary>
+    public string? Area { get; init; }
+
+    /// <summary>Its parts that fold.</summary>
+    public IReadOnlyList<TabSection> Sections { get; init; } = [];
+
+    /// <summary>Into how many columns its tiles were put to flow last; null if they have places.</summary>
+    public int? Columns { get; init; }
+
+    /// <summary>How much room it gives its tiles.</summary>
+    public Fit Fit { get; init; }
+
+    /// <summary>What the viewer may change on it.</summary>
+    public Changes May { get; init; } = Changes.All;
 }
 
 /// <summary>A tile where the viewer has put it.</summary>
-public sealed record ArrangedTile(Tile Tile, Place Place, bool Hidden);
+public sealed record ArrangedTile(Tile Tile, Place Place, bool Hidden)
+{
+    /// <summary>The section in whose grid its place is; null for none.</summary>
+    public string? Section { get; init; }
+
+    /// <summary>What the viewer may change about it.</summary>
+    public Changes May { get; init; } = Changes.All;
+
+    /// <summary>True if the viewer added it: a tile of a catalogue, or a copy.</summary>
+    public bool Own { get; init; }
+
+    /// <summary>The title that the viewer gave it; null for its own.</summary>
+    public string? Title { get; init; }
+
+    /// <summary>How the viewer has it drawn in this view; null for as its developer has it.</summary>
+    public Drawing? Drawing { get; init; }
+}
+
+/// <summary>What a viewer has a tile show otherwise; null for what stays as it is defined.</summary>
+/// <param name="Picture">The kind of picture.</param>
+/// <param name="Show">The measures.</param>
+/// <param name="By">The fields that it is grouped by, dates at a grain.</param>
+/// <param name="Split">The field of the series; empty for none.</param>
+/// <param name="Sort">The measure or field that orders it; empty for the natural order.</param>
+/// <param name="Descending">Whether that order goes down.</param>
+/// <param name="Top">How many leading members stay; 0 for all.</param>
+/// <param name="Rest">Whether the others are gathered into one.</param>
+public sealed record Drawing(
+    string? Picture = null,
+    IReadOnlyList<string>? Show = null,
+    IReadOnlyList<string>? By = null,
+    string? Split = null,
+    string? Sort = null,
+    bool Descending = false,
+    int? Top = null,
+    bool Rest = false
+)
+{
+    /// <summary>True if it says nothing.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool IsEmpty => this is { Picture: null, Show: null, By: null, Split: null, Sort: null, Top: null };
+}

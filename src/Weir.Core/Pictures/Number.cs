@@ -8,6 +8,7 @@ internal static class Number
     public static PictureKind Kind { get; } =
         new("number", "one figure; with change, that of the newest period and its change on the one before")
         {
+            Rows = 2,
             Show = Slot.Of(1),
             Pick = Pick.None,
             Own =

@@ -9,6 +9,7 @@ internal static class Search
     public static PictureKind Kind { get; } =
         new("search", "a piece of text that members contain")
         {
+            Rows = 2,
             By = Slot.Of(1) with { Kinds = [ValueKind.Text], OrNamed = true, Wanted = "a text" },
             Pick = Pick.Text,
             IsControl = true,

@@ -9,6 +9,7 @@ internal static class Slider
     public static PictureKind Kind { get; } =
         new("slider", "a range within the least and greatest of the data, by two handles or typed")
         {
+            Rows = 2,
             By = Slot.Of(1) with { Kinds = [ValueKind.Integer, ValueKind.Decimal, ValueKind.Float], Wanted = "a number" },
             Pick = Pick.Range,
             IsControl = true,

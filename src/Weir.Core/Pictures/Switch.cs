@@ -9,6 +9,7 @@ internal static class Switch
     public static PictureKind Kind { get; } =
         new("switch", "only those where it holds, or all")
         {
+            Rows = 2,
             By = Slot.Of(1) with { Kinds = [ValueKind.Boolean], Wanted = "a yes or no" },
             Pick = Pick.One,
             IsControl = true,

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Weir.Core.Definitions;
+using Weir.Core.Interaction;
 
 namespace Weir.Core.Views;
 
@@ -18,13 +19,23 @@ namespace Weir.Core.Views;
 [JsonDerivedType(typeof(ShowTab), "unhide-tab")]
 [JsonDerivedType(typeof(KeepPicks), "keep-picks")]
 [JsonDerivedType(typeof(Reset), "reset")]
+[JsonDerivedType(typeof(SetColumns), "columns")]
+[JsonDerivedType(typeof(AddTile), "add-tile")]
+[JsonDerivedType(typeof(CopyTile), "copy-tile")]
+[JsonDerivedType(typeof(RemoveTile), "remove-tile")]
+[JsonDerivedType(typeof(RetitleTile), "retitle")]
+[JsonDerivedType(typeof(CopyTab), "copy-tab")]
+[JsonDerivedType(typeof(Draw), "draw")]
+[JsonDerivedType(typeof(Clear), "clear")]
+[JsonDerivedType(typeof(TakePublished), "as-published")]
 public abstract record ViewEdit
 {
     /// <summary>Tiles of a tab get new places and sizes.</summary>
     public sealed record PlaceTiles(string Tab, IReadOnlyList<TilePlace> Tiles) : ViewEdit;
 
-    /// <summary>A tile goes to another tab, below what stands there.</summary>
-    public sealed record MoveToTab(string Tile, string Tab) : ViewEdit;
+    /// <summary>A tile goes to another tab, or to a section of one, below what stands there.</summary>
+    /// <param name="Section">The section; null for what stands in none.</param>
+    public sealed record MoveToTab(string Tile, string Tab, string? Section = null) : ViewEdit;
 
     /// <summary>A tile is no longer drawn.</summary>
     public sealed record HideTile(string Tile) : ViewEdit;
@@ -33,7 +44,8 @@ public abstract record ViewEdit
     public sealed record ShowTile(string Tile) : ViewEdit;
 
     /// <summary>A tab of the viewer's own, at the end.</summary>
-    public sealed record AddTab(string Tab, string Title) : ViewEdit;
+    /// <param name="Area">The area that it belongs to; the first if left out.</param>
+    public sealed record AddTab(string Tab, string Title, string? Area = null) : ViewEdit;
 
     /// <summary>A tab gets another title, for the viewer alone where it is the developer's; an empty title gives that one back its own.</summary>
     public sealed record RenameTab(string Tab, string Title) : ViewEdit;
@@ -59,7 +71,40 @@ public abstract record ViewEdit
     ) : ViewEdit;
 
     /// <summary>Back to the opening view; can be undone like any other edit.</summary>
-    public sealed record Reset : ViewEdit;
+    /// <param name="KeepOwn">True to keep own tabs and added tiles.</param>
+    public sealed record Reset(bool KeepOwn = false) : ViewEdit;
+
+    /// <summary>The tiles of a tab, or of a section of it, flow into equal columns, in reading order.</summary>
+    public sealed record SetColumns(string Tab, int Columns, string? Section = null) : ViewEdit;
+
+    /// <summary>A tile of a catalogue is placed on a tab.</summary>
+    /// <param name="Tile">The name that it gets; begins with <see cref="PersonalView.OwnPrefix"/>.</param>
+    /// <param name="Shared">The tile, as catalogue/tile.</param>
+    /// <param name="Place">Where it goes; below what stands there if left out.</param>
+    public sealed record AddTile(string Tile, string Shared, string Tab, string? Section = null, Place? Place = null) : ViewEdit;
+
+    /// <summary>A copy of a tile as the viewer has it, on a tab.</summary>
+    /// <param name="As">The name that the copy gets; begins with <see cref="PersonalView.OwnPrefix"/>.</param>
+    public sealed record CopyTile(string Tile, string As, string Tab) : ViewEdit;
+
+    /// <summary>An added tile goes.</summary>
+    public sealed record RemoveTile(string Tile) : ViewEdit;
+
+    /// <summary>An added tile gets a title of one's own; an empty one gives it back its own.</summary>
+    public sealed record RetitleTile(string Tile, string Title) : ViewEdit;
+
+    /// <summary>A tab of one's own with copies of all tiles of another that are shown.</summary>
+    /// <param name="As">The name of the new tab; copies of tiles are named after it.</param>
+    public sealed record CopyTab(string Tab, string As, string Title) : ViewEdit;
+
+    /// <summary>A tile is drawn otherwise; without a drawing as its developer has it.</summary>
+    public sealed record Draw(string Tile, Drawing? Drawing) : ViewEdit;
+
+    /// <summary>All tabs that may be hidden are, and an empty one of one's own is opened: a page to fill from catalogues.</summary>
+    public sealed record Clear(string Tab, string Title) : ViewEdit;
+
+    /// <summary>A tile stands, and is drawn, as its developer has it by now.</summary>
+    public sealed record TakePublished(string Tile) : ViewEdit;
 }
 
 /// <summary>A tile and its new place.</summary>

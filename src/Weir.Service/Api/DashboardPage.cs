@@ -19,6 +19,9 @@ public sealed record DashboardLine(string Name, string Title, string? Descriptio
 /// <param name="HasOpening">True if something may be picked when it opens: POST …/opening.</param>
 /// <param name="MayArrange">True if the viewer may have a view of their own.</param>
 /// <param name="MayExport">True if the viewer may take rows away as a file, where they may see them.</param>
+/// <param name="Areas">The areas that have tabs for this viewer; none if there is one level of tabs only.</param>
+/// <param name="May">What the viewer may change: move, hide, tabs, add, draw, keep.</param>
+/// <param name="Drawings">How tiles are drawn for this visit only, as far as that could be meant, among the parameters of a request.</param>
 public sealed record DashboardPage(
     string Name,
     string Title,
@@ -33,7 +36,10 @@ public sealed record DashboardPage(
     bool AppliesOnButton,
     bool HasOpening,
     bool MayArrange,
-    bool MayExport
+    bool MayExport,
+    IReadOnlyList<AreaInfo> Areas,
+    IReadOnlyList<string> May,
+    IReadOnlyDictionary<string, IReadOnlyList<string>> Drawings
 )
 {
     internal static DashboardPage Of(OpenDashboard open)
@@ -64,10 +70,18 @@ public sealed record DashboardPage(
             dashboard.AppliesOnButton,
             open.Arrangement.Tiles.Any(t => t.Tile.Opening is not null),
             open.MayArrange,
-            open.MayExport
+            open.MayExport,
+            [.. dashboard.Areas.Where(a => open.Arrangement.Tabs.Any(t => t.Area == a.Name)).Select(a => new AreaInfo(a.Name, a.Title))],
+            open.MayArrange ? ChangeWords.Of(dashboard.May) : [],
+            VisitDrawings
+                .Written(open.Visit.Where(d => open.Drawn.OfVisit.Contains(d.Key)).OrderBy(d => d.Key, StringComparer.Ordinal))
+                .ToDictionary()
         );
     }
 }
+
+/// <summary>An area: a set of tabs.</summary>
+public sealed record AreaInfo(string Name, string Title);
 
 /// <summary>A parameter that the viewer may set, with its values now.</summary>
 /// <param name="Type">The type, or period.</param>
@@ -147,13 +161,13 @@ public sealed record ViewInfo(
             open.View.Edits.Count > 0 && open.View.Edits[^1] is not ViewEdit.Reset,
             open.View.CanUndo,
             open.View.CanRedo,
-            [.. open.Dropped.Select(d => d.Reason).Distinct()],
+            [.. open.Dropped.Distinct()],
                 // What somebody else keeps may be what this viewer may not see: the mark is made of nothing that it holds.
                 open.Shared
                     is { } shared
-                && PersonalView.Kept(open.View.Edits) is not null
+                && PersonalView.Kept(open.Dashboard, open.View.Edits) is not null
                     ? $"{shared.Id}-{open.View.Last}"
-                : PersonalView.Kept(open.View.Edits) is { } kept
+                : PersonalView.Kept(open.Dashboard, open.View.Edits) is { } kept
                     ? Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(kept)))[..16]
                 : null,
             open.Key.View,
@@ -178,6 +192,11 @@ public sealed record SharedViewInfo(string View, string Title, string Owner);
 /// <param name="Groups">The groups of the dashboard that have tiles here.</param>
 /// <param name="Hidden">True if the viewer does not want to see it.</param>
 /// <param name="Renamed">The developer's title, where the viewer has given it another.</param>
+/// <param name="Area">The area that it belongs to; null where there are none.</param>
+/// <param name="Sections">Its parts that fold, below what stands in none.</param>
+/// <param name="Fit">content, or window where the rows share the height of the window.</param>
+/// <param name="Columns">Into how many columns its tiles were put to flow last; null if they have places.</param>
+/// <param name="May">What the viewer may change on it.</param>
 public sealed record TabInfo(
     string Name,
     string Title,
@@ -185,7 +204,12 @@ public sealed record TabInfo(
     bool Hidden,
     string? Renamed,
     IReadOnlyList<TileInfo> Tiles,
-    IReadOnlyList<GroupInfo> Groups
+    IReadOnlyList<GroupInfo> Groups,
+    string? Area,
+    IReadOnlyList<SectionInfo> Sections,
+    string Fit,
+    int? Columns,
+    IReadOnlyList<string> May
 )
 {
     internal static TabInfo Of(ArrangedTab tab, OpenDashboard open) =>
@@ -204,9 +228,22 @@ public sealed record TabInfo(
                     .OfType<TileGroup>()
                     .Distinct()
                     .Select(g => new GroupInfo(g.Name, g.Title, g.Drives.Kind, g.Drives.Tiles)),
-            ]
+            ],
+            tab.Area,
+            [
+                .. tab
+                    .Sections.Where(s => tab.Tiles.Any(t => t.Section == s.Name))
+                    .Select(s => new SectionInfo(s.Name, s.Title, s.IsFolded, s.Columns, open.MayArrange ? ChangeWords.Of(s.May) : [])),
+            ],
+            tab.Fit.ToString().ToLowerInvariant(),
+            tab.Columns,
+            open.MayArrange ? ChangeWords.Of(tab.May) : []
         );
 }
+
+/// <summary>A part of a tab that folds.</summary>
+/// <param name="IsFolded">True if it opens folded; what stands in it is not to be asked for then.</param>
+public sealed record SectionInfo(string Name, string Title, bool IsFolded, int? Columns, IReadOnlyList<string> May);
 
 /// <summary>A frame around tiles that filter one another.</summary>
 /// <param name="Drives">What their selections, taken together, filter outside: tab, dashboard, list or none.</param>
@@ -220,6 +257,13 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="Uses">The parameters of the dashboard that change how it is drawn.</param>
 /// <param name="IsTop">True if only its leading members are shown.</param>
 /// <param name="IsInPanel">True if it stands in the side panel of its tab; then its place does not count.</param>
+/// <param name="Section">The section in whose grid its place is; null for none.</param>
+/// <param name="FieldsInText">The titles of the fields that its text names in braces; null if it has no data.</param>
+/// <param name="Own">True if the viewer added it.</param>
+/// <param name="Cut">What else decides about its figures beside kind, measures and fields: series, order and leading members, as one text.</param>
+/// <param name="Drawn">visit or view where it is drawn otherwise than it is defined, for this visit or in the view; null if it is not.</param>
+/// <param name="DrawnInView">True if the view has it drawn otherwise, whatever this visit does.</param>
+/// <param name="May">What the viewer may change about it.</param>
 public sealed record TileInfo(
     string Name,
     string Picture,
@@ -246,9 +290,20 @@ public sealed record TileInfo(
     bool IsRequired,
     bool IsInPanel,
     bool IsTop,
-    IReadOnlyList<string> Uses
+    IReadOnlyList<string> Uses,
+    string? Section,
+    IReadOnlyDictionary<string, string>? FieldsInText,
+    bool Own,
+    string Cut,
+    string? Drawn,
+    bool DrawnInView,
+    IReadOnlyList<string> May
 )
 {
+    /// <summary>Who may not arrange may still draw otherwise for the visit, where the developer lets viewers.</summary>
+    private static IReadOnlyList<string> MayOf(ArrangedTile tile, OpenDashboard open) =>
+        ChangeWords.Of(open.MayArrange ? tile.May : tile.May & Changes.Draw);
+
     internal static TileInfo Of(ArrangedTile arranged, OpenDashboard open)
     {
         var tile = arranged.Tile;
@@ -262,7 +317,12 @@ public sealed record TileInfo(
             tile.Picture.Name,
             TileTitles.Shown(tile, scope),
             tile.Description,
-            tile.Text,
+            // A name that the viewer may not read stands in no text either.
+            tile.Text
+                is { } text
+            && scope is not null
+                ? FiguresInText.Without(text, n => scope.Measures.ContainsKey(n) || scope.Fields.ContainsKey(n))
+                : tile.Text,
             scope?.Title,
             arranged.Place,
             arranged.Hidden,
@@ -283,7 +343,18 @@ public sealed record TileInfo(
             tile.IsRequired,
             tile.IsInPanel,
             tile.Top is not null,
-            tile.Uses
+            tile.Uses,
+            arranged.Section,
+            tile.Text is null || scope is null
+                ? null
+                : FiguresInText.NamesIn(tile.Text).Where(scope.Fields.ContainsKey).ToDictionary(n => n, n => scope.Fields[n].Title),
+            arranged.Own,
+            $"{tile.Split} {tile.Sort?.By} {tile.Sort?.Descending} {tile.Top?.Count} {tile.Top?.Rest}",
+            open.Drawn.OfVisit.Contains(tile.Name) ? "visit"
+                : open.Drawn.Defined.ContainsKey(tile.Name) ? "view"
+                : null,
+            arranged.Drawing is not null,
+            MayOf(arranged, open)
         );
     }
 }

@@ -26,7 +26,7 @@ internal static class OpeningEndpoints
         OpenDashboard As(ViewingRequest? viewing, bool lenient) => asker.Open(dashboard, viewing, lenient);
         var open = As(request.Viewing, lenient: false);
         // Without a link it is what the viewer keeps, else what the developer had in mind.
-        var kept = request.Selections is null ? PersonalView.Kept(open.View.Edits) : null;
+        var kept = request.Selections is null ? PersonalView.Kept(open.Dashboard, open.View.Edits) : null;
         var ask = asker.AtOnce();
         var picked = new List<Selection>();
         var dropped = new List<DroppedPick>();

@@ -30,11 +30,14 @@ internal static class ResultEndpoints
         TimeProvider clock
     )
     {
-        var open = asker.Open(dashboard, request.Viewing, faultsStay: true);
+        var open = asker.Open(dashboard, request.Viewing, faultsStay: true, withCatalogues: request.Shared is not null);
+        if (request.Shared is { } shared)
+            open = open.Previewing(shared);
         var selections = await asker.SelectionsOf(open, request.Selections);
         var words = new FiltersInWords(open, await asker.NamesOf(open, selections));
-        var tiles = request.Tiles is { } names
-            ? names.Distinct().Take(500).Select(open.Tile).ToList()
+        var tiles =
+            request.Shared is { } previewed ? [.. previewed.Distinct().Select(s => open.Tile(OpenDashboard.PreviewName(s)))]
+            : request.Tiles is { } names ? names.Distinct().Take(500).Select(open.Tile).ToList()
             : [.. open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile)];
         tiles.RemoveAll(t => t.Dataset is null);
 
@@ -179,11 +182,13 @@ public sealed record ViewingRequest(Dictionary<string, IReadOnlyList<string>>? P
 /// <param name="Tiles">The tiles; all that are not hidden if left out.</param>
 /// <param name="Selections">What is picked, by tile: <c>{"income-by-route": {"members": [["Skerrin–Ullavee"]]}}</c>.</param>
 /// <param name="Refresh">True to have the data read anew, as often as the source allows.</param>
+/// <param name="Shared">Tiles of catalogues that the viewer could add, as catalogue/tile, as they would be: instead of tiles that stand here.</param>
 public sealed record ResultsRequest(
     IReadOnlyList<string>? Tiles,
     Dictionary<string, System.Text.Json.JsonElement>? Selections,
     ViewingRequest? Viewing = null,
-    bool Refresh = false
+    bool Refresh = false,
+    IReadOnlyList<string>? Shared = null
 );
 
 /// <summary>One line of the stream: a tile's figures, or why there are none.</summary>
@@ -231,7 +236,15 @@ public sealed record TileProblem(string Code, string Detail, string? Remedy);
 public sealed record FiltersInfo(IReadOnlyList<AppliedInfo> Applied, IReadOnlyList<NotAppliedInfo> NotApplied);
 
 /// <summary>What filters a tile, in words and by name.</summary>
-public sealed record AppliedInfo(string Tile, string TileTitle, string Tab, string Fields, IReadOnlyList<string> Members);
+/// <param name="FieldNames">The fields of the tile's own dataset that are filtered.</param>
+public sealed record AppliedInfo(
+    string Tile,
+    string TileTitle,
+    string Tab,
+    string Fields,
+    IReadOnlyList<string> Members,
+    IReadOnlyList<string> FieldNames
+);
 
 /// <summary>What does not filter a tile, and why.</summary>
 public sealed record NotAppliedInfo(string Tile, string TileTitle, string Reason, string Sentence);

@@ -16,7 +16,7 @@ internal static class ViewEndpoints
                 "/dashboards/{dashboard}/view/edits",
                 (string dashboard, string? set, string? view, ViewEdit edit, Asker asker, Store.Views views, Store.Audit audit) =>
                 {
-                    var open = Arrangeable(asker, dashboard, set, view, audit);
+                    var open = Arrangeable(asker, dashboard, set, view, audit, withCatalogues: edit is ViewEdit.AddTile);
                     if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
                         throw new ProblemException(
                             422,
@@ -29,9 +29,9 @@ internal static class ViewEndpoints
                         asker
                             .Open(dashboard, new ViewingRequest(keep.Parameters?.ToDictionary(), null, view))
                             .Selections(picks.ToDictionary());
-                    var (_, reason) = PersonalView.Apply(open.Arrangement, Arrangement.Opening(open.Dashboard), Checked(edit));
-                    if (reason is not null)
-                        throw new ProblemException(422, "edit-refused", reason);
+                    var (after, reason) = new ViewFold(open.Dashboard).Apply(open.Undrawn, Checked(edit));
+                    if ((reason ?? CannotDraw(edit, after, open)) is { } refusal)
+                        throw new ProblemException(422, "edit-refused", refusal);
                     if (!views.Append(open.Key, open.Live.Version.Number, edit))
                         throw new ProblemException(
                             422,
@@ -80,9 +80,16 @@ internal static class ViewEndpoints
     }
 
     /// <summary>The dashboard, if the viewer may have a view of their own of it.</summary>
-    private static OpenDashboard Arrangeable(Asker asker, string dashboard, string? set, string? view, Store.Audit audit)
+    private static OpenDashboard Arrangeable(
+        Asker asker,
+        string dashboard,
+        string? set,
+        string? view,
+        Store.Audit audit,
+        bool withCatalogues = false
+    )
     {
-        var open = asker.OpenAsSet(dashboard, set, view);
+        var open = asker.OpenAsSet(dashboard, set, view, withCatalogues);
         if (open.MayArrange)
             return open;
         if (open is { Shared: not null, MayHaveViews: true })
@@ -163,16 +170,25 @@ internal static class ViewEndpoints
         var open = Arrangeable(asker, dashboard, null, view, audit);
         string TitleOf(string tile) => open.Arrangement.Tiles.Any(t => t.Tile.Name == tile) ? open.TitleOf(tile) : "a tile that is gone";
         var steps = new List<StepInfo>();
-        var opening = Arrangement.Opening(open.Dashboard);
-        var now = opening;
+        var fold = new ViewFold(open.Dashboard);
+        var now = fold.Opening;
         foreach (var step in views.Steps(open.Key))
         {
             // Of what was taken back the words are those of the state in which it was made.
             steps.Add(new StepInfo(step.Number, EditWords.Of(step.Edit, now, TitleOf), step.Made, step.IsUndone));
-            now = PersonalView.Apply(now, opening, step.Edit).Arrangement;
+            now = fold.Apply(now, step.Edit).Arrangement;
         }
         return steps.TakeLast(PersonalView.UndoSteps).Reverse();
     }
+
+    /// <summary>Why a drawing has no meaning for the viewer; null if it has one, or is none.</summary>
+    private static string? CannotDraw(ViewEdit edit, Arrangement after, OpenDashboard open) =>
+        edit is ViewEdit.Draw { Drawing: { IsEmpty: false } drawing } draw
+        && after.Tiles.FirstOrDefault(t => t.Tile.Name == draw.Tile)?.Tile is { } tile
+            ? tile.Dataset is null
+                ? "Words are not drawn otherwise."
+                : Redrawing.Of(tile, drawing, open.ScopeOf(tile)).Reason
+            : null;
 
     /// <summary>Picks that take more characters than this are not kept.</summary>
     private const int MaximumKept = 50_000;
@@ -195,6 +211,15 @@ internal static class ViewEndpoints
             ViewEdit.OrderTabs o => o.Tabs is { Count: > 0 and <= 500 } tabs && !tabs.Contains(null!),
             ViewEdit.KeepPicks k => JsonSerializer.Serialize(k).Length <= MaximumKept,
             ViewEdit.Reset => true,
+            ViewEdit.SetColumns c => c.Tab is not null,
+            ViewEdit.AddTile a => a is { Tile: not null, Shared: not null, Tab: not null },
+            ViewEdit.CopyTile c => c is { Tile: not null, As: not null, Tab: not null },
+            ViewEdit.RemoveTile r => r.Tile is not null,
+            ViewEdit.RetitleTile r => r is { Tile: not null, Title: not null },
+            ViewEdit.CopyTab c => c is { Tab: not null, As: not null, Title: not null },
+            ViewEdit.Draw d => d.Tile is not null && (d.Drawing is null || VisitDrawings.IsWhole(d.Drawing)),
+            ViewEdit.Clear c => c is { Tab: not null, Title: not null },
+            ViewEdit.TakePublished t => t.Tile is not null,
             _ => false,
         };
         return complete

@@ -36,12 +36,17 @@ internal sealed class Asker(
     public CancellationToken Gone => _context.RequestAborted;
 
     /// <summary>See <see cref="OpenDashboard.Open"/>.</summary>
-    public OpenDashboard Open(string dashboard, ViewingRequest? viewing = null, bool lenient = false, bool faultsStay = false) =>
-        OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, lenient, faultsStay);
+    public OpenDashboard Open(
+        string dashboard,
+        ViewingRequest? viewing = null,
+        bool lenient = false,
+        bool faultsStay = false,
+        bool withCatalogues = false
+    ) => OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, lenient, faultsStay, withCatalogues);
 
     /// <summary>See <see cref="OpenDashboard.OpenAsSet"/>.</summary>
-    public OpenDashboard OpenAsSet(string dashboard, string? set, string? view) =>
-        OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set, view);
+    public OpenDashboard OpenAsSet(string dashboard, string? set, string? view, bool withCatalogues = false) =>
+        OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set, view, withCatalogues);
 
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
     public Ask AtOnce() => Wave(null).For(_ => { });

@@ -24,7 +24,8 @@ internal sealed class FiltersInWords(OpenDashboard open, PickedNames names)
                         " and ",
                         Named(f.Selection).Select(b => Titles.OfField(b, open.ScopeOf(open.Tile(f.Selection.Tile)).Fields[b.Field].Title))
                     ),
-                    Members(f.Selection)
+                    Members(f.Selection),
+                    [.. f.Fields.Select(a => a.Field).Distinct()]
                 )),
             ],
             [

@@ -24,8 +24,7 @@ internal sealed class OpenDashboard
         int withheld,
         IReadOnlyDictionary<string, Scope> scopes,
         StoredView view,
-        IReadOnlyList<DroppedEdit> dropped,
-        Arrangement arrangement
+        IReadOnlyDictionary<string, Drawing> visit
     )
     {
         Offered = offered;
@@ -35,8 +34,10 @@ internal sealed class OpenDashboard
         Withheld = withheld;
         Scopes = scopes;
         View = view;
-        Dropped = dropped;
-        Arrangement = arrangement;
+        Visit = visit;
+        (Undrawn, var dropped) = PersonalView.Apply(dashboard, view.Edits);
+        Drawn = DrawnView.Of(Undrawn, scopes, visit);
+        Dropped = [.. dropped.Select(d => d.Reason), .. Drawn.Refused.Select(r => $"{TitleOf(r.Key)} can't be drawn as it was: {r.Value}")];
     }
 
     public LiveWorkspace Live { get; }
@@ -85,9 +86,20 @@ internal sealed class OpenDashboard
 
     public StoredView View { get; }
 
-    public IReadOnlyList<DroppedEdit> Dropped { get; }
+    /// <summary>What of the view the dashboard no longer has, as sentences.</summary>
+    public IReadOnlyList<string> Dropped { get; }
 
-    public Arrangement Arrangement { get; }
+    /// <summary>How tiles are drawn for this visit, as far as that can be meant.</summary>
+    public IReadOnlyDictionary<string, Drawing> Visit { get; }
+
+    /// <summary>The viewer's arrangement with its tiles as they are defined.</summary>
+    public Arrangement Undrawn { get; }
+
+    /// <summary>The viewer's arrangement with its tiles as they are drawn.</summary>
+    public DrawnView Drawn { get; }
+
+    /// <summary>See <see cref="Drawn"/>.</summary>
+    public Arrangement Arrangement => Drawn.Arrangement;
 
     /// <summary>Why a tile has no answer, where a parameter that it depends on is set to what can't be meant; null if none is.</summary>
     /// <param name="tile">The tile as defined for the viewer's choices.</param>
@@ -136,6 +148,7 @@ internal sealed class OpenDashboard
     /// <param name="asked">What the viewer has set; opening values if null.</param>
     /// <param name="lenient">True to leave out what can't be meant of it.</param>
     /// <param name="faultsStay">True to leave out values that do not fit their parameter and remember them, for <see cref="FaultOf"/>.</param>
+    /// <param name="withCatalogues">True to have the catalogues at hand though the view has no tile of one.</param>
     public static OpenDashboard Open(
         string name,
         Viewer viewer,
@@ -144,7 +157,8 @@ internal sealed class OpenDashboard
         DateTimeOffset now,
         ViewingRequest? asked = null,
         bool lenient = false,
-        bool faultsStay = false
+        bool faultsStay = false,
+        bool withCatalogues = false
     )
     {
         if (!live.Workspace.Dashboards.TryGetValue(name, out var whole) || !viewer.May(DashboardActs.See, name, live.Workspace))
@@ -154,14 +168,6 @@ internal sealed class OpenDashboard
         var ever = ScopesOf(viewer, live, whole);
         var offered = Presentation.Offered(whole, ever);
         if (!IsThere(Visible(Presentation.Chosen(whole, offered, Viewing.Whenever), ever).Dashboard))
-            throw ProblemException.UnknownDashboard(name);
-        var viewing = ReadViewing(live, offered, ever, now, asked, lenient || faultsStay);
-        // A name that is none of a parameter is nobody's value: it is told of at once.
-        if (faultsStay && !lenient && viewing.Faults.Values.FirstOrDefault(f => f.Code == "unknown-parameter") is { } unknown)
-            throw new ProblemException(422, unknown.Code, unknown.Message);
-        var scopes = ever.ToDictionary(s => s.Key, s => s.Value.At(viewing));
-        var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, viewing), scopes);
-        if (!IsThere(dashboard))
             throw ProblemException.UnknownDashboard(name);
         var mayArrange = viewer.May(DashboardActs.Arrange, name, live.Workspace);
         // Who may not arrange it (any more) has it as its developer does: what they could not take back must not act either. Who looks
@@ -176,11 +182,25 @@ internal sealed class OpenDashboard
         if (shared is null && key.View.Length > 0 && named.Value.All(v => v.View != key.View))
             throw ProblemException.UnknownView(key.View);
         var view =
-            shared is not null ? OfOther(shared, dashboard, views)
+            shared is not null ? EditsOf(shared, views)
             : hasViews ? views.Get(key)
             : new StoredView([], 0, 0);
-        var (arrangement, dropped) = PersonalView.Apply(dashboard, view.Edits);
-        return new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, view, dropped, arrangement)
+        // Few add tiles: for all others catalogues cost nothing.
+        IReadOnlyList<Catalogue> catalogues =
+            withCatalogues || view.Edits.Any(e => e is ViewEdit.AddTile) ? [.. CataloguesFor(viewer, live, ever)] : [];
+        (var visit, asked) = VisitDrawings.Apart(asked, lenient || faultsStay);
+        var viewing = ReadViewing(live, offered, ever, now, asked, lenient || faultsStay);
+        // A name that is none of a parameter is nobody's value: it is told of at once.
+        if (faultsStay && !lenient && viewing.Faults.Values.FirstOrDefault(f => f.Code == "unknown-parameter") is { } unknown)
+            throw new ProblemException(422, unknown.Code, unknown.Message);
+        var scopes = ever.ToDictionary(s => s.Key, s => s.Value.At(viewing));
+        var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, viewing), scopes);
+        if (!IsThere(dashboard))
+            throw ProblemException.UnknownDashboard(name);
+        dashboard = dashboard with { Catalogues = catalogues };
+        if (shared is not null)
+            view = view with { Edits = PersonalView.Fitting(dashboard, scopes, view.Edits) };
+        var open = new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, view, visit)
         {
             Key = key,
             _named = named,
@@ -191,13 +211,53 @@ internal sealed class OpenDashboard
             MayShare = mayArrange && viewer.May(DashboardActs.Share, name, live.Workspace),
             MayExport = viewer.May(DashboardActs.Export, name, live.Workspace),
         };
+        // What was said of a tile in a request is held against it; of what an address carries, the page is told.
+        if (!lenient && !faultsStay && visit.Keys.Select(open.VisitFault).FirstOrDefault(f => f is not null) is { } fault)
+            throw new ProblemException(422, "cannot-draw", fault);
+        return open;
+    }
+
+    private string? VisitFault(string tile) =>
+        Arrangement.Tiles.FirstOrDefault(t => t.Tile.Name == tile) is not { } found ? $"There is no tile {tile} here."
+        : !found.May.HasFlag(Changes.Draw) ? $"How {tile} is drawn stays as its developer has it."
+        : Drawn.OfVisit.Contains(tile) || Visit[tile].IsEmpty ? null
+        : Drawn.Refused.GetValueOrDefault(tile);
+
+    /// <summary>
+    /// The catalogues that the viewer may add tiles from, each with the tiles that the viewer may see; the rights on their datasets come to
+    /// <paramref name="scopes"/>.
+    /// </summary>
+    private static IEnumerable<Catalogue> CataloguesFor(Viewer viewer, LiveWorkspace live, Dictionary<string, Scope> scopes)
+    {
+        foreach (var catalogue in live.Workspace.Catalogues.Values.OrderBy(c => c.Title, StringComparer.Ordinal))
+        {
+            if (!viewer.MayAddFrom(catalogue, live.Workspace))
+                continue;
+            foreach (var dataset in catalogue.Tiles.Select(t => t.Dataset).OfType<string>().Where(d => !scopes.ContainsKey(d)).Distinct())
+                if (Scope.For(viewer, dataset, live.Workspace, Viewing.Whenever) is { } scope)
+                    scopes[dataset] = scope;
+            // Parameters are those of the dashboard that has them: elsewhere its tiles are drawn as they open.
+            var tiles = catalogue
+                .Tiles.Select(t => t with { Uses = [], Variants = new Dictionary<string, Tile>() })
+                .Select(t =>
+                    t.Dataset is null ? t
+                    : scopes.TryGetValue(t.Dataset, out var s) ? Fields.Visible(t, s)
+                    : null
+                )
+                .OfType<Tile>()
+                .ToList();
+            if (tiles.Count > 0)
+                yield return catalogue with
+                {
+                    Tiles = tiles,
+                };
+        }
     }
 
     /// <summary>The same dashboard with the viewer's view as it is by now: nothing of what may be seen is worked out anew.</summary>
     public OpenDashboard WithView(StoredView view)
     {
-        var (arrangement, dropped) = PersonalView.Apply(Dashboard, view.Edits);
-        return new OpenDashboard(Offered, Live, Viewing, Dashboard, Withheld, Scopes, view, dropped, arrangement)
+        return new OpenDashboard(Offered, Live, Viewing, Dashboard, Withheld, Scopes, view, Visit)
         {
             Key = Key,
             _named = _named,
@@ -208,6 +268,26 @@ internal sealed class OpenDashboard
             MayShare = MayShare,
             MayExport = MayExport,
         };
+    }
+
+    /// <summary>At most so many tiles of catalogues are looked at before they are added, at once.</summary>
+    private const int MaximumPreviews = 20;
+
+    /// <summary>Under what name a tile of a catalogue is looked at before it is added.</summary>
+    public static string PreviewName(string shared) => $"{PersonalView.OwnPrefix}preview-{shared.Replace('/', '.')}";
+
+    /// <summary>The same dashboard with tiles of catalogues as they would be if the viewer added them.</summary>
+    /// <exception cref="ProblemException">One is not offered to this viewer, or nothing may be added here.</exception>
+    public OpenDashboard Previewing(IReadOnlyList<string> shared)
+    {
+        if (shared.Count > MaximumPreviews || shared.Any(s => s is null))
+            throw new ProblemException(422, "too-many-tiles", $"At most {MaximumPreviews} tiles of catalogues can be asked for at once.");
+        var tab = Undrawn.Tabs.FirstOrDefault(t => t.May.HasFlag(Changes.Add))?.Name ?? Undrawn.Tabs[0].Name;
+        var edits = shared.Distinct().Select(s => new ViewEdit.AddTile(PreviewName(s), s, tab)).ToList();
+        var open = MayArrange ? WithView(View with { Edits = [.. View.Edits, .. edits] }) : this;
+        return edits.All(e => open.Arrangement.Tiles.Any(t => t.Tile.Name == e.Tile))
+            ? open
+            : throw new ProblemException(404, "unknown-tile", "A tile that is asked for is not offered here.");
     }
 
     /// <summary>Before the id of a share, where a view is named.</summary>
@@ -223,11 +303,11 @@ internal sealed class OpenDashboard
         return shared is not null && shared.IsFor(viewer.Name, viewer.Roles) ? shared : throw ProblemException.UnknownView(key.View);
     }
 
-    /// <summary>Somebody else's view as far as it means something to this viewer: what is left out is not even dropped, which would tell of it.</summary>
-    private static StoredView OfOther(ViewShare shared, Dashboard dashboard, Store.Views views)
+    /// <summary>Somebody else's view, before it is held against what this viewer may see.</summary>
+    private static StoredView EditsOf(ViewShare shared, Store.Views views)
     {
         var live = shared.Copy is null ? views.Get(shared.Of) : null;
-        return new StoredView(PersonalView.Fitting(dashboard, live?.Edits ?? shared.Copy!), 0, 0, live?.Last ?? 0);
+        return new StoredView(live?.Edits ?? shared.Copy!, 0, 0, live?.Last ?? 0);
     }
 
     private static bool IsThere(Dashboard dashboard) => dashboard.Tiles.Any(t => t.Dataset is not null);
@@ -253,13 +333,23 @@ internal sealed class OpenDashboard
         Store.Views views,
         DateTimeOffset now,
         string? set,
-        string? view = null
+        string? view = null,
+        bool withCatalogues = false
     )
     {
         try
         {
             var read = set is null ? null : JsonSerializer.Deserialize<Dictionary<string, IReadOnlyList<string>>>(set);
-            return Open(name, viewer, live, views, now, new ViewingRequest(read, null, view), lenient: true);
+            return Open(
+                name,
+                viewer,
+                live,
+                views,
+                now,
+                new ViewingRequest(read, null, view),
+                lenient: true,
+                withCatalogues: withCatalogues
+            );
         }
         catch (JsonException)
         {
@@ -322,7 +412,13 @@ internal sealed class OpenDashboard
         UsedScopes().Where(s => s.Parameters.ContainsKey(name)).Select(s => ((Parameter, Scope)?)(s.Parameters[name], s)).FirstOrDefault();
 
     /// <summary>The viewer's right on each dataset that the dashboard uses.</summary>
-    public IEnumerable<Scope> UsedScopes() => Dashboard.Tiles.Select(t => t.Dataset).OfType<string>().Distinct().Select(d => Scopes[d]);
+    public IEnumerable<Scope> UsedScopes() =>
+        Dashboard
+            .Tiles.Concat(Arrangement.Tiles.Where(t => t.Own).Select(t => t.Tile))
+            .Select(t => t.Dataset)
+            .OfType<string>()
+            .Distinct()
+            .Select(d => Scopes[d]);
 
     private static (Dashboard Dashboard, int Withheld) Visible(Dashboard whole, Dictionary<string, Scope> scopes)
     {

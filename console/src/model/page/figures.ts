@@ -66,6 +66,8 @@ function filtersOf(before: TileResult['filters'], tile: TileInfo, state: PageSta
         tab: before?.applied.find((a) => a.tile === name)?.tab ?? '',
         fields: fields.map((f) => f.title).join(' and '),
         members: selectionLabels(selection, fields),
+        fieldNames:
+          before?.applied.find((a) => a.tile === name)?.fieldNames ?? fields.map((f) => f.name.split('.')[0] ?? ''),
       },
     ];
   });

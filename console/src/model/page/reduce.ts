@@ -1,14 +1,23 @@
 import type { DashboardPage } from '../../api/client';
 import { type Names, keyOf as nameKey, ofResult, type ToldNames, together, withNames } from '../names';
 import type { Kept } from '../opening';
-import { effectiveSettings, knownSettings, presentOf, readSettings, writeSettings } from '../parameters';
+import {
+  drawingSet,
+  drawingsIn,
+  effectiveSettings,
+  knownSettings,
+  presentOf,
+  readSettings,
+  writeSettings,
+} from '../parameters';
 import { held } from '../same';
 import { fitting } from '../selections';
 import { wiringOf } from '../wiring';
 import type { Address } from './address';
 import { withCells } from './cells';
 import { answeredByCells, awaited } from './figures';
-import { addressOfPicks, corrected, picksOf, withPick } from './picks';
+import { isFolded } from './folds';
+import { addressOfPicks, corrected, picksOf, settingsText, withPick } from './picks';
 import type { Action, Given, PageState } from './state';
 
 /** What a page is called up with. */
@@ -17,10 +26,12 @@ export interface Start {
   own?: Kept;
   problem?: string;
   address: Address;
+  /** The sections that were folded or unfolded here before. */
+  folds?: Record<string, boolean>;
 }
 
 /** A page as it is called up: nothing is known of its figures yet. */
-export function begin({ page, own, problem, address }: Start): PageState {
+export function begin({ page, own, problem, address, folds = {} }: Start): PageState {
   return follow({
     published: page,
     own,
@@ -34,6 +45,7 @@ export function begin({ page, own, problem, address }: Start): PageState {
     cells: {},
     check: { isOn: false, checked: 0, differences: [] },
     faults: [],
+    folds,
     isArranging: false,
     isWired: false,
   });
@@ -63,9 +75,15 @@ function changes(state: PageState, action: Action): Partial<Given> {
     case 'news':
       return { faults: action.faults };
     case 'pick':
-      return withPick(state, action);
+      return { ...withPick(state, action), letGo: undefined };
     case 'set':
-      return withSettings(state, writeSettings(action.set));
+      return withSettings(state, writeSettings({ ...drawingsIn(settingsOf(state)), ...action.set }));
+    case 'draw':
+      return withSettings(state, writeSettings(drawingSet(settingsOf(state), action.tile, action.drawing)));
+    case 'redraw':
+      return { redrawn: action.tile };
+    case 'fold':
+      return { folds: { ...state.folds, [action.section]: action.isFolded } };
     case 'apply':
       return {
         ...to({
@@ -77,8 +95,11 @@ function changes(state: PageState, action: Action): Partial<Given> {
       };
     case 'discard':
       return { draft: undefined, draftSet: undefined };
-    case 'clear':
-      return isDrawnAlike(state, null) ? to({ pick: null, set: null }) : { coming: { set: null, pick: null } };
+    case 'clear': {
+      // How tiles are drawn filters nothing: it stays.
+      const set = writeSettings(drawingsIn(settingsOf(state)));
+      return isDrawnAlike(state, set) ? to({ pick: null, set }) : { coming: { set, pick: null } };
+    }
     case 'pin':
       return to({ a: state.pinned ? null : JSON.stringify(state.applied) });
     case 'go on':
@@ -191,6 +212,9 @@ function outcome(state: PageState, action: Action): Partial<Given> {
 const isDrawnAlike = ({ address, own, page }: PageState, set: string | null): boolean =>
   presentOf(set ?? own?.set ?? null, page) === presentOf(address.set ?? own?.set ?? null, page);
 
+/** What is set, as the viewer has it before them. */
+const settingsOf = (state: PageState) => readSettings(settingsText(state));
+
 /** Sets parameters. Where they change how tiles are drawn, the page has to come first. */
 function withSettings(state: PageState, said: string | null): Partial<Given> {
   const kept = state.own?.set ?? null;
@@ -207,7 +231,13 @@ function withDrawing(state: PageState, set: string | null, page: DashboardPage):
   const left = fitting(state.selections, state.page, page);
   const fits = left === state.selections ? state.address.pick : addressOfPicks(left, state.opens);
   const pick = state.coming.pick === undefined ? fits : state.coming.pick;
-  return { published: page, coming: undefined, address: { ...state.address, set, pick } };
+  const { named } = wiringOf(state.page);
+  const gone = Object.keys(state.selections).filter((t) => !(t in left));
+  const letGo =
+    state.coming.pick === undefined && gone.length > 0
+      ? `What was picked on ${gone.map((t) => named.get(t)?.title ?? t).join(', ')} no longer fits and was let go.`
+      : undefined;
+  return { published: page, coming: undefined, letGo, address: { ...state.address, set, pick } };
 }
 
 /** All that follows from what is given; what says the same as before is the same object, so that nothing is drawn anew for it. */
@@ -225,10 +255,12 @@ function follow(given: Given, before?: PageState): PageState {
   const page = isSamePage ? before.page : withNames(next.published, next.names);
   const seen = page.tabs.filter((t) => !t.hidden);
   const tab = seen.find((t) => t.name === next.address.tab) ?? seen[0];
-  const isSameTab = before && before.tab === tab && before.page === page;
+  const isSameTab = before && before.tab === tab && before.page === page && before.folds === next.folds;
   const isSameSet = before && isSamePage && wasSet === text;
   // How tiles are drawn comes from the page as it was fetched; it may be a moment behind the address.
-  const set = isSameSet ? before.set : held(before?.set ?? {}, effectiveSettings(readSettings(text), page.parameters));
+  const set = isSameSet
+    ? before.set
+    : held(before?.set ?? {}, effectiveSettings(readSettings(text), page.parameters, page.drawings));
   const picks = picksOf(next, page, before);
   return {
     ...next,
@@ -237,7 +269,9 @@ function follow(given: Given, before?: PageState): PageState {
     page,
     tab,
     otherTabs: isSameTab ? before.otherTabs : seen.filter((t) => t !== tab),
-    shown: isSameTab ? before.shown : (tab?.tiles ?? []).filter((t) => !t.hidden),
+    shown: isSameTab
+      ? before.shown
+      : (tab?.tiles ?? []).filter((t) => !t.hidden && !(tab && t.section && isFolded(next.folds, tab, t.section))),
     set,
     data: isSameSet
       ? before.data

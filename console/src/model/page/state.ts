@@ -41,9 +41,13 @@ export interface Cells {
   isWhole: boolean;
 }
 
-/** A tab whose name is being asked for; without a tab, a new one. */
+/** What is to be named: a tab, an added tile, an empty page; nothing of these, a new tab. */
 export interface Naming {
   tab?: string;
+  tile?: string;
+  /** The tab that is to be copied under the name. */
+  copyOf?: string;
+  isEmptyPage?: boolean;
   title: string;
 }
 
@@ -86,7 +90,13 @@ export interface Given {
   /** Why a change of the arrangement, or of how tiles are drawn, was not made. */
   viewProblem?: string;
   drawProblem?: string;
+  /** What was let go since tiles are drawn otherwise, as a sentence. */
+  letGo?: string;
   naming?: Naming;
+  /** The sections that the viewer folded or unfolded, by tab and section; those left out are as they open. */
+  folds: Record<string, boolean>;
+  /** The tile whose drawing is being chosen. */
+  redrawn?: string;
   isArranging: boolean;
   isWired: boolean;
   /** The tile of which it is shown where it comes from, and that whose rows are listed. */
@@ -101,7 +111,7 @@ export interface PageState extends Given {
   tab?: TabInfo;
   /** The other tabs, but for those that are hidden. */
   otherTabs: TabInfo[];
-  /** The tiles of the open tab, but for those that are hidden. */
+  /** The tiles of the open tab, but for those that are hidden or stand in a folded section. */
   shown: TileInfo[];
   /** All that is set of parameters, as the service is asked with it. */
   set: Settings;
@@ -135,6 +145,10 @@ export type Action =
   // What the viewer does
   | { type: 'pick'; tile: string; selection: Selection | undefined; isLive?: boolean }
   | { type: 'set'; set: Settings }
+  // Has a tile drawn otherwise for this visit; without a drawing as the view has it.
+  | { type: 'draw'; tile: string; drawing?: object }
+  | { type: 'redraw'; tile?: string }
+  | { type: 'fold'; section: string; isFolded: boolean }
   | { type: 'apply' }
   | { type: 'discard' }
   | { type: 'clear' }

@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const list = kind(() => import('./List'), { isControl: true, saysEmpty: true });
+export const list = kind(() => import('./List'), { isControl: true, saysEmpty: true, room: 'any' });

@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const number = kind(() => import('./Number'), { saysEmpty: true, isSmall: true });
+export const number = kind(() => import('./Number'), { saysEmpty: true, isSmall: true, room: 'own' });

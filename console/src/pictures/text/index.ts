@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const text = kind(() => import('./Text'), { hasData: false, saysEmpty: true });
+export const text = kind(() => import('./Text'), { saysEmpty: true, room: 'own' });

@@ -1,5 +1,5 @@
 import type { DashboardPage, ViewEdit } from '../../../api/client';
-import { presentOf } from '../../parameters';
+import { presentOf, withoutDrawings } from '../../parameters';
 import { asked } from '../../selections';
 import type { PageState } from '../state';
 import type { Effect, Tools } from './effect';
@@ -24,7 +24,12 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
   function edit(change: ViewEdit) {
     const set = present(state());
     // A new tab is opened once it is there.
-    const opened = change.edit === 'add-tab' ? change.tab : undefined;
+    const opened =
+      change.edit === 'add-tab' || change.edit === 'clear'
+        ? change.tab
+        : change.edit === 'copy-tab'
+          ? change.as
+          : undefined;
     void keep(
       service.edit(change, set),
       set,
@@ -58,7 +63,7 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
       if (action?.type === 'keep')
         edit(
           action.isAsNow
-            ? { edit: 'keep-picks', selections: asked(now.selections), parameters: now.set }
+            ? { edit: 'keep-picks', selections: asked(now.selections), parameters: withoutDrawings(now.set) }
             : { edit: 'keep-picks', selections: null, parameters: null },
         );
       if (now.coming && now.coming !== before?.coming) void draw(now.coming.set);

@@ -1,0 +1,240 @@
+import { Alert, Button, Checkbox, Drawer, MultiSelect, NumberInput, Select, Switch } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api, type Schemas, unwrap } from '../api/client';
+import { useDispatch, usePage } from '../dashboard/usePage';
+import { presentOf } from '../model/parameters';
+import { wiringOf } from '../model/wiring';
+import classes from './arrange.module.css';
+import '../look/panels.css';
+
+type Drawing = Schemas['Drawing'];
+type Choices = Schemas['DrawingChoices'];
+
+/** How a tile is drawn, to be changed for this visit and kept, or taken back. */
+export default function RedrawPanel({ tile: name }: { tile: string }) {
+  const dispatch = useDispatch();
+  const page = usePage((s) => s.page);
+  const present = usePage((s) => presentOf(s.address.set ?? s.own?.set ?? null, s.page));
+  const tile = wiringOf(page).named.get(name);
+  const { view } = page.view;
+  const choices = useQuery({
+    queryKey: ['drawings', page.name, page.version, view, name, present, page.view.canUndo],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/dashboards/{dashboard}/tiles/{tile}/drawings', {
+          params: { path: { dashboard: page.name, tile: name }, query: { view, ...(present ? { set: present } : {}) } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+  const close = () => dispatch({ type: 'redraw' });
+  return (
+    <Drawer
+      opened
+      onClose={close}
+      position="right"
+      size={420}
+      title={`Draw ${tile?.title ?? 'a tile'} otherwise`}
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
+      {choices.error && <p role="alert">{choices.error.message}</p>}
+      {choices.data && tile && <Form choices={choices.data} tile={tile} key={name} />}
+    </Drawer>
+  );
+}
+
+function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }) {
+  const dispatch = useDispatch();
+  const mayKeep = usePage((s) => s.page.mayArrange);
+  const refused = usePage((s) => s.page.view.dropped);
+  const [draft, setDraft] = useState<Drawing>(choices.now);
+  const [of, setOf] = useState(choices.now);
+  // What came from elsewhere, such as going back, is what the form goes on from.
+  if (JSON.stringify(of) !== JSON.stringify(choices.now)) {
+    setOf(choices.now);
+    setDraft(choices.now);
+  }
+  const kind = choices.kinds.find((k) => k.name === draft.picture);
+  const lack = kind && lacking(draft, kind);
+
+  /** Draws it so at once, for this visit, as soon as nothing is wanting. */
+  function change(part: Partial<Drawing>) {
+    const next = { ...draft, ...part };
+    setDraft(next);
+    const as = choices.kinds.find((k) => k.name === next.picture);
+    if (as && !lacking(next, as))
+      dispatch({ type: 'draw', tile: tile.name, drawing: difference(next, choices.defined, as) });
+  }
+
+  const show = draft.show ?? [];
+  const by = draft.by ?? [];
+  const measures = choices.measures.map((m) => ({ value: m.name, label: m.title }));
+  const fields = choices.fields.flatMap((f) =>
+    f.grains.length > 0
+      ? f.grains.map((g) => ({ value: `${f.name}.${g.value}`, label: `${f.title}: ${g.title}` }))
+      : [{ value: f.name, label: f.title }],
+  );
+  const sorts = [...measures.filter((m) => show.includes(m.value)), ...fields.filter((f) => by.includes(f.value))];
+
+  function keep() {
+    if (kind)
+      dispatch({
+        type: 'edit',
+        edit: { edit: 'draw', tile: tile.name, drawing: difference(draft, choices.defined, kind) as Drawing },
+      });
+    dispatch({ type: 'draw', tile: tile.name });
+    dispatch({ type: 'redraw' });
+  }
+
+  /** As its developer has it: in the view where that has it otherwise and may be changed, else for the visit. */
+  function restore() {
+    if (tile.drawnInView && mayKeep) dispatch({ type: 'edit', edit: { edit: 'draw', tile: tile.name, drawing: null } });
+    dispatch({ type: 'draw', tile: tile.name, drawing: tile.drawnInView && !mayKeep ? {} : undefined });
+  }
+
+  return (
+    <div className={classes.panelForm}>
+      <div className={classes.kinds} role="group" aria-label="Kind of picture">
+        {choices.kinds.map((k) => (
+          <button
+            key={k.name}
+            type="button"
+            className={classes.kind}
+            aria-pressed={k.name === draft.picture}
+            onClick={() => change({ picture: k.name, ...fitted(draft, k) })}
+          >
+            {k.name}
+            {k.unfit && k.name !== draft.picture && <small>{k.unfit}</small>}
+          </button>
+        ))}
+      </div>
+      {kind && kind.mostShow > 0 && (
+        <MultiSelect
+          label="Shows"
+          data={measures}
+          value={show}
+          maxValues={kind.mostShow}
+          searchable
+          onChange={(v) => change({ show: v })}
+        />
+      )}
+      {kind && kind.mostBy > 0 && (
+        <MultiSelect
+          label="By"
+          data={fields}
+          value={by}
+          maxValues={kind.mostBy}
+          searchable
+          onChange={(v) => change({ by: v })}
+        />
+      )}
+      {kind?.canSplit && (
+        <Select
+          label="Split by"
+          placeholder="Nothing"
+          data={fields}
+          value={draft.split || null}
+          clearable
+          searchable
+          onChange={(v) => change({ split: v ?? '' })}
+        />
+      )}
+      {kind?.canSort && (
+        <>
+          <Select
+            label="In the order of"
+            placeholder="Its own order"
+            data={sorts}
+            value={sorts.some((s) => s.value === draft.sort) ? (draft.sort ?? null) : null}
+            clearable
+            onChange={(v) => change({ sort: v ?? '' })}
+          />
+          {draft.sort && (
+            <Switch
+              label="Greatest first"
+              checked={draft.descending}
+              onChange={(e) => change({ descending: e.currentTarget.checked })}
+            />
+          )}
+        </>
+      )}
+      {kind?.canTop && (
+        <>
+          <NumberInput
+            label="Only the leading"
+            placeholder="All"
+            min={1}
+            max={1000}
+            allowDecimal={false}
+            value={draft.top || ''}
+            onChange={(v) => change({ top: typeof v === 'number' ? v : 0 })}
+          />
+          {draft.top ? (
+            <Checkbox
+              label="Gather the others into one"
+              checked={draft.rest}
+              onChange={(e) => change({ rest: e.currentTarget.checked })}
+            />
+          ) : null}
+        </>
+      )}
+      {lack && <Alert color="orange">{lack} Until then it stays as it is.</Alert>}
+      {refused.map((sentence) => (
+        <Alert key={sentence} color="orange">
+          {sentence}
+        </Alert>
+      ))}
+      <p className="quiet" role="status">
+        {tile.drawn === 'visit'
+          ? 'Drawn so for this visit.'
+          : tile.drawn === 'view'
+            ? 'Drawn so in your view.'
+            : 'Drawn as it was defined.'}
+      </p>
+      {tile.drawn === 'visit' && mayKeep && <Button onClick={keep}>Keep in my view</Button>}
+      {tile.drawn === 'visit' && tile.drawnInView && (
+        <Button variant="default" onClick={() => dispatch({ type: 'draw', tile: tile.name })}>
+          Back to how my view has it
+        </Button>
+      )}
+      {tile.drawn !== null && (
+        <Button variant="default" onClick={restore}>
+          As it was defined
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** What a drawing lacks to be one of its kind. */
+function lacking(drawing: Drawing, kind: Schemas['KindChoice']): string | undefined {
+  const [show, by] = [drawing.show?.length ?? 0, drawing.by?.length ?? 0];
+  if (show < kind.leastShow) return `A ${kind.name} shows at least ${kind.leastShow}.`;
+  if (by < kind.leastBy) return `A ${kind.name} is by at least ${kind.leastBy}.`;
+  return undefined;
+}
+
+/** What another kind takes of a drawing. */
+const fitted = (drawing: Drawing, kind: Schemas['KindChoice']): Partial<Drawing> => ({
+  show: drawing.show?.slice(0, kind.mostShow),
+  by: drawing.by?.slice(0, kind.mostBy),
+  split: kind.canSplit ? drawing.split : '',
+});
+
+/** Only what differs from how the tile is defined: what its developer changes later comes in. */
+function difference(next: Drawing, defined: Drawing, kind: Schemas['KindChoice']): Partial<Drawing> {
+  const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+  return {
+    ...(next.picture === defined.picture ? {} : { picture: next.picture }),
+    ...(same(next.show, defined.show) ? {} : { show: next.show }),
+    ...(same(next.by, defined.by) ? {} : { by: next.by }),
+    ...(next.split === defined.split ? {} : { split: next.split }),
+    ...(kind.canSort && (next.sort !== defined.sort || next.descending !== defined.descending)
+      ? { sort: next.sort, descending: next.descending }
+      : {}),
+    ...(kind.canTop && (next.top !== defined.top || next.rest !== defined.rest)
+      ? { top: next.top, rest: next.rest }
+      : {}),
+  };
+}

@@ -1,0 +1,413 @@
+using Weir.Core.Expressions;
+using YamlDotNet.RepresentationModel;
+
+namespace Weir.Core.Definitions;
+
+/// <summary>Reads what a tile shows and how, wherever it stands, and checks it against its dataset and its kind of picture.</summary>
+/// <param name="brokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
+/// <param name="pictures">The kinds of picture there are.</param>
+/// <param name="variants">The parameters that tiles may name.</param>
+internal sealed class TileReader(
+    YamlText text,
+    IReadOnlyDictionary<string, Dataset> datasets,
+    IReadOnlySet<string> brokenDatasets,
+    IReadOnlyList<PictureKind> pictures,
+    TileVariants variants
+)
+{
+    /// <summary>What a scalar says, with the choices of the dashboard's parameters put in.</summary>
+    private string Text(YamlScalarNode node) => variants.Text(node);
+
+    /// <summary>A tile with every variant of it; null if it has an error of its own.</summary>
+    public Tile? Read(YamlNode node, string name) => variants.ReadEvery(node, () => ReadTile(node, name));
+
+    private Tile? ReadTile(YamlNode node, string name)
+    {
+        if (YamlText.Node(node, "picture") is not YamlScalarNode written)
+        {
+            if (!text.IsBroken("picture"))
+                text.Report("missing-key", node, $"The tile {name} needs the key picture.", "Or shared: catalogue/tile.");
+            return null;
+        }
+        if (ReadPicture(written) is not { } picture)
+            return null;
+        CheckOwnKeys(node, picture);
+        if (picture.WithData is { } filled && YamlText.Node(node, "dataset") is not null)
+            picture = filled;
+        var dataset = picture.HasData ? ReadDataset(node, name) : null;
+        var show = YamlText.Items(YamlText.Node(node, "show")).ToList();
+        var by = YamlText.Items(YamlText.Node(node, "by")).ToList();
+        var split = YamlText.Node(node, "split") as YamlScalarNode;
+        CheckSlots(node, picture, show, by, split);
+        if (dataset is not null)
+            CheckNames(node, dataset, show, by, split, picture);
+        var change = YamlText.Node(YamlText.Node(node, "change") ?? node, "on") as YamlScalarNode;
+        if (change is not null && dataset is not null)
+            CheckChange(change, dataset);
+        var pick = ReadPick(node, picture, by, dataset);
+        var isInPanel = YamlText.Node(node, "place") is YamlScalarNode;
+        if (isInPanel)
+            CheckPanel(node, picture);
+        var tile = new Tile(
+            name,
+            picture,
+            YamlText.Value(node, "title"),
+            YamlText.Value(node, "description"),
+            dataset?.Name,
+            picture.HasData && YamlText.Node(node, "text") is YamlScalarNode words && dataset is not null
+                ? ReadFigures(words, dataset)
+                : [.. show.Select(Text)],
+            [.. by.Select(b => FieldAt.Parse(Text(b)))],
+            split is null ? null : FieldAt.Parse(Text(split)),
+            ReadTop(node),
+            ReadSort(node, show, by),
+            change is null ? null : FieldAt.Parse(Text(change)),
+            YamlText.IsSet(node, "totals"),
+            YamlText.Value(node, "text"),
+            pick,
+            DashboardReader.ReadReach(node, "drives", YamlText.Node(node, "group") is null ? "tab" : "group"),
+            DashboardReader.ReadReach(node, "follows", "all"),
+            ReadPlace(node, picture)
+        )
+        {
+            Line = (int)node.Start.Line,
+            IsInPanel = isInPanel,
+            IsRequired = YamlText.IsSet(node, "required"),
+            Opening = OpeningReader.Read(text, node, pick, KindsOf(by, dataset)),
+            Ranges = picture.Question == QuestionShape.Ranges ? ValueRanges.Read(text, node) : null,
+            Group = YamlText.Value(node, "group"),
+            Drill = ReadDrill(node, by, split, dataset),
+            RefreshSeconds = YamlText.Node(node, "refresh") is null ? null : YamlText.Number(node, "refresh", 0),
+        };
+        return picture.HasData && dataset is null ? null : tile;
+    }
+
+    /// <summary>The measures whose figures stand in a text.</summary>
+    private List<string> ReadFigures(YamlScalarNode words, Dataset dataset)
+    {
+        var names = FiguresInText.NamesIn(words.Value!);
+        foreach (
+            var name in names.Where(n => !dataset.Measures.ContainsKey(n) && !dataset.Fields.ContainsKey(n) && !dataset.Faulty.Contains(n))
+        )
+            text.Report(
+                "unknown-measure",
+                words,
+                $"The dataset {dataset.Name} has no measure or field {name}, which the text names in braces.",
+                Nearest.Remedy(name, dataset.Measures.Keys.Concat(dataset.Fields.Keys))
+            );
+        List<string> figures = [.. names.Where(dataset.Measures.ContainsKey)];
+        if (figures.Count is 0 or > MaximumFigures && !names.Any(dataset.Faulty.Contains))
+            text.Report(
+                "wrong-count",
+                words,
+                $"A text over a dataset has 1 to {MaximumFigures} figures in it; found {figures.Count}.",
+                "Write a measure in braces, as in {" + (dataset.Measures.Keys.FirstOrDefault() ?? "measure") + "}, or leave dataset out."
+            );
+        if (figures.FirstOrDefault(f => dataset.Measures[f].Formula.All().OfType<Bound.Over>().Any()) is { } looking)
+            text.Report("looks-around", words, $"{looking} looks at other lines; a text has none.");
+        return figures;
+    }
+
+    private const int MaximumFigures = 20;
+
+    private PictureKind? ReadPicture(YamlScalarNode node)
+    {
+        if (pictures.FirstOrDefault(p => p.Name == Text(node)) is { } picture)
+            return picture;
+        string[] known = [.. pictures.Select(p => p.Name)];
+        text.Report(
+            "unknown-value",
+            node,
+            $"{Text(node)} is no kind of picture.",
+            Nearest.Remedy(Text(node), known) ?? $"Choose one of {string.Join(", ", known)}."
+        );
+        return null;
+    }
+
+    private Dataset? ReadDataset(YamlNode tile, string name)
+    {
+        if (YamlText.Node(tile, "dataset") is not YamlScalarNode node)
+        {
+            text.Report("missing-key", tile, $"The tile {name} needs a dataset.");
+            return null;
+        }
+        if (!datasets.TryGetValue(node.Value!, out var dataset) && !brokenDatasets.Contains(node.Value!))
+            text.Report("unknown-dataset", node, $"There is no dataset {node.Value}.", Nearest.Remedy(node.Value!, datasets.Keys));
+        return dataset;
+    }
+
+    /// <summary>How many measures and fields a tile has, held against what its kind takes.</summary>
+    private void CheckSlots(YamlNode node, PictureKind picture, List<YamlScalarNode> show, List<YamlScalarNode> by, YamlScalarNode? split)
+    {
+        CheckCount(node, "show", show.Count, picture.Show, picture, "measure");
+        CheckCount(node, "by", by.Count, picture.By, picture, "field");
+        if (split is not null && !picture.CanSplit)
+            text.Report(
+                "cannot-split",
+                split,
+                $"A {picture} can't be split.",
+                $"Use {Sentences.Or(pictures.Where(p => p.CanSplit).Select(p => p.Name))}."
+            );
+        if (split is not null && show.Count > 1 && !picture.SplitsSeveral)
+            text.Report("cannot-split", split, "A tile shows either several measures or one measure split by a field.");
+    }
+
+    /// <summary>The measures and fields that a tile names, held against its dataset.</summary>
+    private void CheckNames(
+        YamlNode node,
+        Dataset dataset,
+        List<YamlScalarNode> show,
+        List<YamlScalarNode> by,
+        YamlScalarNode? split,
+        PictureKind picture
+    )
+    {
+        foreach (var item in show.Where(s => !dataset.Measures.ContainsKey(Text(s)) && !dataset.Faulty.Contains(Text(s))))
+            text.Report(
+                "unknown-measure",
+                item,
+                $"The dataset {dataset.Name} has no measure {Text(item)}.",
+                dataset.Fields.ContainsKey(Text(item))
+                    ? $"{Text(item)} is a field; define a measure over it."
+                    : Nearest.Remedy(Text(item), dataset.Measures.Keys)
+            );
+        foreach (var item in by.Concat(split is null ? [] : [split]))
+            CheckField(item, dataset);
+        CheckLooking(node, show, by, dataset, picture);
+    }
+
+    private void CheckPanel(YamlNode node, PictureKind picture)
+    {
+        if (!picture.IsControl)
+            text.Report(
+                "cannot-stand",
+                YamlText.Node(node, "place")!,
+                "The side panel holds controls only.",
+                "Give the tile a place in the grid."
+            );
+        if (YamlText.Node(node, "group") is { } framed)
+            text.Report("cannot-stand", framed, "What stands in the side panel belongs to no group; a group is a frame in the grid.");
+    }
+
+    private void CheckCount(YamlNode node, string key, int count, Slot slot, PictureKind picture, string noun)
+    {
+        var (least, most) = (slot.Least, slot.Most);
+        if (count >= least && count <= most)
+            return;
+        var wanted = least == most ? $"{least}" : $"{least} to {most}";
+        text.Report(
+            "wrong-count",
+            YamlText.Node(node, key) ?? node,
+            $"A {picture} takes {wanted} {noun}{(most == 1 ? "" : "s")} under {key}; found {count}."
+        );
+    }
+
+    private void CheckField(YamlScalarNode item, Dataset dataset)
+    {
+        var at = FieldAt.Parse(Text(item));
+        if (dataset.Faulty.Contains(at.Field))
+            return;
+        if (!dataset.Fields.TryGetValue(at.Field, out var field))
+            text.Report(
+                "unknown-field",
+                item,
+                $"The dataset {dataset.Name} has no field {at.Field}.",
+                dataset.Measures.ContainsKey(at.Field)
+                    ? $"{at.Field} is a measure; put it under show."
+                    : Nearest.Remedy(at.Field, dataset.Fields.Keys)
+            );
+        else if (at.Member is not null && Binder.AtMember(field.Formula, at.Member) is null)
+            text.Report(
+                "unknown-grain",
+                item,
+                field.Kind.IsTemporal()
+                    ? $"{at.Member} is no grain or part of a date."
+                    : $"{at.Field} is {field.Kind.Name()}; only a date has a {at.Member}.",
+                field.Kind.IsTemporal() ? Nearest.Remedy(at.Member, Calendar.Names) : null
+            );
+    }
+
+    /// <summary>Measures that look at other lines need lines that they can look at.</summary>
+    private void CheckLooking(YamlNode node, List<YamlScalarNode> show, List<YamlScalarNode> by, Dataset dataset, PictureKind picture)
+    {
+        foreach (var item in show)
+        {
+            var overs = dataset.Measures.GetValueOrDefault(Text(item))?.Formula.All().OfType<Bound.Over>().ToList() ?? [];
+            if (overs.Count == 0)
+                continue;
+            if (!picture.HasLines)
+                text.Report(
+                    "looks-around",
+                    item,
+                    $"{Text(item)} looks at other lines of the tile; a {picture} has none.",
+                    "Use change for the period before."
+                );
+            else if (item == show[0] && YamlText.Node(node, "top") is not null)
+                text.Report(
+                    "looks-around",
+                    item,
+                    $"The leading members can't be ranked by {Text(item)}, which looks at other lines.",
+                    "Show a plain measure first."
+                );
+            else if (
+                overs.Any(o => o.Function == OverFunction.Previous)
+                && (by.Count == 0 || Calendar.ParseGrain(FieldAt.Parse(Text(by[0])).Member ?? "") is null)
+            )
+                text.Report(
+                    "looks-around",
+                    item,
+                    $"{Text(item)} compares with an earlier period; the tile must be grouped first by a date at a grain.",
+                    "For example by: departed.month."
+                );
+        }
+    }
+
+    /// <summary>Keys that only some kinds of picture have.</summary>
+    private void CheckOwnKeys(YamlNode node, PictureKind picture)
+    {
+        foreach (var own in picture.Own.Where(o => o.IsNeeded && YamlText.Node(node, o.Key.Name) is null))
+            text.Report("missing-key", node, $"A {picture} tile needs the key {own.Key.Name}.");
+        foreach (
+            var own in pictures
+                .Where(p => p != picture)
+                .SelectMany(p => p.Own)
+                .Where(o => picture.Own.All(mine => mine.Key.Name != o.Key.Name))
+        )
+            if (YamlText.Node(node, own.Key.Name) is { } written)
+                text.Report(own.Code, written, own.NeedsOwn, severity: own.Severity);
+        foreach (var key in KeysOfMembers.All.Except(picture.OfMembers))
+            if (YamlText.Node(node, key.Name) is { } written)
+                text.Report(
+                    "no-effect",
+                    written,
+                    $"A {picture} has no use for {key.Name}.",
+                    $"{Sentences.Or(pictures.Where(p => p.OfMembers.Contains(key)).Select(p => p.Name))} would have.",
+                    Severity.Warning
+                );
+    }
+
+    private void CheckChange(YamlScalarNode change, Dataset dataset)
+    {
+        CheckField(change, dataset);
+        if (Calendar.ParseGrain(FieldAt.Parse(Text(change)).Member ?? "") is null)
+            text.Report("unknown-grain", change, "The change needs a date field at a grain.", "Write, for example, departed.month.");
+    }
+
+    private static Top? ReadTop(YamlNode node) =>
+        YamlText.Node(node, "top") is { } top ? new Top(YamlText.Number(top, "count", 10), YamlText.IsSet(top, "rest")) : null;
+
+    private Sort? ReadSort(YamlNode node, List<YamlScalarNode> show, List<YamlScalarNode> by)
+    {
+        if (YamlText.Node(node, "sort") is not { } sort)
+            return null;
+        var key = Text((YamlScalarNode)YamlText.Node(sort, "by")!);
+        string[] known = [.. show.Concat(by).Select(Text)];
+        if (!known.Contains(key))
+            text.Report(
+                "unknown-field",
+                YamlText.Node(sort, "by")!,
+                $"The tile neither shows {key} nor is grouped by it.",
+                Nearest.Remedy(key, known)
+            );
+        return new Sort(key, YamlText.Value(sort, "order") == "descending");
+    }
+
+    /// <summary>The types of the fields that a tile is grouped by; null for those that are unknown.</summary>
+    private List<ValueKind?> KindsOf(List<YamlScalarNode> by, Dataset? dataset) =>
+        [
+            .. by.Select(b => FieldAt.Parse(Text(b)))
+                .Select(at =>
+                    dataset?.Fields.GetValueOrDefault(at.Field) is not { } field ? null
+                    : at.Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind
+                    : (ValueKind?)field.Kind
+                ),
+        ];
+
+    private Pick ReadPick(YamlNode node, PictureKind picture, List<YamlScalarNode> by, Dataset? dataset)
+    {
+        var kinds = KindsOf(by, dataset);
+        foreach (var (item, i) in by.Select((b, i) => (b, i)))
+            if (kinds[i] is { } found && !picture.By.Fits(found, dataset?.Fields.GetValueOrDefault(Text(item)) is { HasNames: true }))
+                text.Report("type-mismatch", item, $"A {picture} needs {picture.By.Wanted}; {Text(item)} is {found.Name()}.");
+        var kind = kinds.Count == 1 ? kinds[0] : null;
+        var pick = YamlText.Value(node, "pick") switch
+        {
+            "one" => Pick.One,
+            "many" => Pick.Many,
+            "range" => Pick.Range,
+            "none" => Pick.None,
+            _ => picture.Pick,
+        };
+        if (picture.PicksOneWay && pick != picture.Pick)
+            text.Report(
+                "cannot-pick",
+                YamlText.Node(node, "pick")!,
+                $"A {picture} picks {(picture.Pick == Pick.Range ? "a range" : "a piece of text")}.",
+                "Leave pick out."
+            );
+        else if (pick == Pick.Range && (by.Count != 1 || kind is { } k && !k.IsTemporal() && !k.IsNumber()))
+            text.Report(
+                "cannot-pick",
+                YamlText.Node(node, "pick") ?? node,
+                "A range needs one field that is a date or a number.",
+                "Use pick: many."
+            );
+        return pick;
+    }
+
+    private Drill? ReadDrill(YamlNode node, List<YamlScalarNode> by, YamlScalarNode? split, Dataset? dataset)
+    {
+        if (YamlText.Node(node, "drill") is not { } drill)
+            return null;
+        var to = YamlText.Items(YamlText.Node(drill, "to")).ToList();
+        foreach (var item in to)
+        {
+            if (dataset is not null)
+                CheckField(item, dataset);
+            if (by.Concat(split is null ? [] : [split]).Concat(to.TakeWhile(t => t != item)).Any(b => Text(b) == Text(item)))
+                text.Report("level-twice", item, $"{Text(item)} is a level already.");
+        }
+        if (by.Count != 1 || to.Count == 0)
+            text.Report(
+                "cannot-drill",
+                drill,
+                "Levels open below one field.",
+                "Group the tile by one field, and name the levels below it under to."
+            );
+        return new Drill([.. to.Select(t => FieldAt.Parse(Text(t)))], YamlText.IsSet(drill, "drives"));
+    }
+
+    /// <summary>Where it stands; without a place of its own as high as its kind is, for whoever has it flow into a column.</summary>
+    private static Place ReadPlace(YamlNode node, PictureKind picture) =>
+        YamlText.Node(node, "place") switch
+        {
+            YamlMappingNode place => new Place(
+                YamlText.Number(place, "column", 0),
+                YamlText.Number(place, "row", 0),
+                YamlText.Number(place, "width", 1),
+                YamlText.Number(place, "height", picture.Rows)
+            ),
+            YamlScalarNode => new Place(0, 0, 12, 1),
+            _ => new Place(0, 0, 1, picture.Rows),
+        };
+
+    /// <summary>A shared tile under a name and with the surroundings that it has where it is placed.</summary>
+    public Tile Placed(YamlNode node, string name, Tile shared)
+    {
+        if (YamlText.Node(node, "place") is YamlScalarNode)
+            CheckPanel(node, shared.Picture);
+        return shared with
+        {
+            Name = name,
+            Line = (int)node.Start.Line,
+            Title = YamlText.Value(node, "title") ?? shared.Title,
+            Description = YamlText.Value(node, "description") ?? shared.Description,
+            Group = YamlText.Value(node, "group"),
+            Drives = DashboardReader.ReadReach(node, "drives", YamlText.Node(node, "group") is null ? "tab" : "group"),
+            Follows = DashboardReader.ReadReach(node, "follows", "all"),
+            RefreshSeconds = YamlText.Node(node, "refresh") is null ? shared.RefreshSeconds : YamlText.Number(node, "refresh", 0),
+            IsInPanel = YamlText.Node(node, "place") is YamlScalarNode,
+            Place = YamlText.Node(node, "place") is null ? shared.Place : ReadPlace(node, shared.Picture),
+        };
+    }
+}

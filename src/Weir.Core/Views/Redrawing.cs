@@ -1,0 +1,146 @@
+using Weir.Core.Access;
+using Weir.Core.Definitions;
+using Weir.Core.Expressions;
+using Weir.Core.Interaction;
+using Weir.Core.Pictures;
+
+namespace Weir.Core.Views;
+
+/// <summary>Draws tiles as viewers want them, within their rights and within what each kind of picture can show.</summary>
+public static class Redrawing
+{
+    /// <summary>The tile drawn otherwise.</summary>
+    /// <param name="scope">The viewer's right on its dataset: what it does not grant is told of as what there is not.</param>
+    /// <returns>Exactly one of the two is null: the tile, or why it can't be drawn so.</returns>
+    public static (Tile? Tile, string? Reason) Of(Tile tile, Drawing drawing, Scope scope)
+    {
+        if (Kind(tile, drawing.Picture) is not { } kind)
+            return (null, $"There is no kind of picture {drawing.Picture}.");
+        if (kind.IsControl != tile.Picture.IsControl || !kind.HasData)
+            return (null, $"A {tile.Picture} can't become a {kind}: {(kind.IsControl ? "that only filters" : "that shows other things")}.");
+        var show = drawing.Show ?? tile.Show;
+        var by = drawing.By is null ? tile.By : [.. drawing.By.Select(FieldAt.Parse)];
+        var split = drawing.Split is { } named ? (named.Length == 0 ? null : FieldAt.Parse(named)) : tile.Split;
+        if (Unfit(kind, show, by, split, scope) is { } reason)
+            return (null, reason);
+        var isGrouped = by.SequenceEqual(tile.By) && split == tile.Split;
+        if (tile.IsRequired && !by.SequenceEqual(tile.By))
+            return (null, "Something must always be picked on it, of the field that it is grouped by.");
+        var isSame = isGrouped && show.SequenceEqual(tile.Show);
+        var top =
+            !kind.OfMembers.Contains(KeysOfMembers.Top) ? null
+            : drawing.Top is not { } count ? tile.Top
+            : count == 0 ? null
+            : new Top(count, drawing.Rest);
+        if (drawing.Top is < 0 or > 1000)
+            return (null, "The leading members are 1 to 1000, or all.");
+        if (top is not null && show.Count > 0 && scope.Measures[show[0]].Formula.All().OfType<Bound.Over>().Any())
+            return (null, $"The leading members can't be ranked by {scope.Measures[show[0]].Title}, which looks at other lines.");
+        var pick = PickOf(tile, kind, by, scope);
+        return (
+            tile with
+            {
+                Picture = kind,
+                Show = show,
+                By = by,
+                Split = split,
+                Top = top,
+                Sort = SortOf(tile, drawing, kind, show, by),
+                Change = kind == tile.Picture ? tile.Change : null,
+                Totals = tile.Totals && kind == tile.Picture,
+                Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
+                Drill = isGrouped && kind.OfMembers.Contains(KeysOfMembers.Drill) ? tile.Drill : null,
+                Opening = isGrouped && pick == tile.Pick ? tile.Opening : null,
+                Pick = pick,
+                // A title that speaks of other figures would tell what is not so.
+                Title = isSame && top == tile.Top ? tile.Title : null,
+            },
+            null
+        );
+    }
+
+    private static PictureKind? Kind(Tile tile, string? name) =>
+        name is null ? tile.Picture
+        : name == tile.Picture.Name ? tile.Picture
+        : PictureKinds.All.FirstOrDefault(p => p.Name == name);
+
+    /// <summary>Why measures and fields can't be drawn as a kind; null if they can.</summary>
+    public static string? Unfit(PictureKind kind, IReadOnlyList<string> show, IReadOnlyList<FieldAt> by, FieldAt? split, Scope scope)
+    {
+        if (
+            show.Concat(by.Append(split).OfType<FieldAt>().Select(b => b.ToString())).GroupBy(n => n).FirstOrDefault(g => g.Count() > 1) is
+            { } twice
+        )
+            return $"{twice.Key} stands there twice.";
+        if (show.FirstOrDefault(m => !scope.Measures.ContainsKey(m)) is { } measure)
+            return $"There is no measure {measure}.";
+        if (by.Append(split).OfType<FieldAt>().FirstOrDefault(f => Fields.At(f, scope) is null) is { } field)
+            return $"There is no field {field}.";
+        if (Count(kind, kind.Show, show.Count, "measure") is { } measures)
+            return measures;
+        if (Count(kind, kind.By, by.Count, "field") is { } fields)
+            return fields;
+        foreach (var at in by)
+            if (!kind.By.Fits(Fields.At(at, scope)!.Kind, at.Member is null && scope.Fields[at.Field].HasNames))
+                return $"A {kind} needs {kind.By.Wanted}; {TitleOf(at, scope)} is none.";
+        if (split is not null && !kind.CanSplit)
+            return $"A {kind} can't be split.";
+        if (split is not null && show.Count > 1 && !kind.SplitsSeveral)
+            return $"A {kind} shows either several measures or one that is split.";
+        foreach (var name in show)
+            if (LooksAround(kind, scope.Measures[name], by) is { } looks)
+                return looks;
+        return null;
+    }
+
+    private static string? Count(PictureKind kind, Slot slot, int count, string noun)
+    {
+        if (count >= slot.Least && count <= slot.Most)
+            return null;
+        if (slot.Most == 0)
+            return $"A {kind} takes no {noun}s.";
+        var wanted = slot.Least == slot.Most ? $"{slot.Least}" : $"{slot.Least} to {slot.Most}";
+        return $"A {kind} takes {wanted} {noun}{(slot.Most == 1 ? "" : "s")}; here {(count == 1 ? "is" : "are")} {count}.";
+    }
+
+    private static string? LooksAround(PictureKind kind, Measure measure, IReadOnlyList<FieldAt> by)
+    {
+        var overs = measure.Formula.All().OfType<Bound.Over>().ToList();
+        if (overs.Count == 0)
+            return null;
+        if (!kind.HasLines)
+            return $"{measure.Title} looks at other lines, and a {kind} has none.";
+        return overs.Any(o => o.Function == OverFunction.Previous) && (by.Count == 0 || Calendar.ParseGrain(by[0].Member ?? "") is null)
+            ? $"{measure.Title} compares with an earlier period, so the first field must be a date at a grain."
+            : null;
+    }
+
+    private static string TitleOf(FieldAt at, Scope scope) => Titles.OfField(at, scope.Fields[at.Field].Title);
+
+    private static Sort? SortOf(Tile tile, Drawing drawing, PictureKind kind, IReadOnlyList<string> show, IReadOnlyList<FieldAt> by)
+    {
+        var sort =
+            drawing.Sort is not { } key ? tile.Sort
+            : key.Length == 0 ? null
+            : new Sort(key, drawing.Descending);
+        return
+            sort is not null
+            && kind.OfMembers.Contains(KeysOfMembers.Sort)
+            && (show.Contains(sort.By) || by.Any(b => b.ToString() == sort.By))
+            ? sort
+            : null;
+    }
+
+    private static Pick PickOf(Tile tile, PictureKind kind, IReadOnlyList<FieldAt> by, Scope scope)
+    {
+        if (kind.PicksOneWay || kind.Pick == Pick.None)
+            return kind.Pick;
+        // What could not be picked on a figure can on the bars that it has become; what was not to be picked still is not.
+        var pick =
+            tile.Picture.PicksOneWay || tile.Picture.Pick == Pick.None && kind.Pick != Pick.None && tile.Picture != kind
+                ? kind.Pick
+                : tile.Pick;
+        var isRange = by.Count == 1 && Fields.At(by[0], scope)!.Kind is var k && (k.IsTemporal() || k.IsNumber());
+        return pick == Pick.Range && !isRange ? Pick.Many : pick;
+    }
+}

@@ -1,0 +1,259 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using Shouldly;
+using Weir.Testing;
+
+namespace Weir.Service.Tests;
+
+/// <summary>What viewers add to a dashboard and how they have it drawn, as far as its developer and their rights let them.</summary>
+public sealed class OwnTilesTests : IDisposable
+{
+    private readonly TempFolder _folder = Repository.Temp("own-tiles");
+
+    public void Dispose() => _folder.Dispose();
+
+    private const string Bridge = "api/dashboards/bridge";
+
+    private static StringContent Json(string body) => new(body, Encoding.UTF8, "application/json");
+
+    private static async Task<JsonElement> Read(Task<HttpResponseMessage> asked)
+    {
+        var response = await asked;
+        var text = await response.Content.ReadAsStringAsync();
+        response.StatusCode.ShouldBe(HttpStatusCode.OK, text);
+        return JsonDocument.Parse(text).RootElement;
+    }
+
+    private static Task<JsonElement> Edit(HttpClient client, string edit) => Read(client.PostAsync($"{Bridge}/view/edits", Json(edit)));
+
+    private static async Task<string> Refused(HttpClient client, string edit)
+    {
+        var response = await client.PostAsync($"{Bridge}/view/edits", Json(edit));
+        response.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        return (await response.Content.ReadFromJsonAsync<JsonElement>()).GetProperty("detail").GetString()!;
+    }
+
+    private static JsonElement Tile(JsonElement page, string name) =>
+        page.GetProperty("tabs")
+            .EnumerateArray()
+            .SelectMany(t => t.GetProperty("tiles").EnumerateArray())
+            .First(t => t.GetProperty("name").GetString() == name);
+
+    private static string[] Names(JsonElement page, string tab) =>
+        [
+            .. page.GetProperty("tabs")
+                .EnumerateArray()
+                .First(t => t.GetProperty("name").GetString() == tab)
+                .GetProperty("tiles")
+                .EnumerateArray()
+                .Select(t => t.GetProperty("name").GetString()!),
+        ];
+
+    private static string Text(JsonElement element, string property) => element.GetProperty(property).GetString()!;
+
+    [Fact]
+    public async Task A_tile_of_a_catalogue_is_added_titled_copied_and_removed_and_answers_as_any_other()
+    {
+        await using var service = await RunningService.Start();
+        var client = service.As("director");
+        var offered = await client.GetFromJsonAsync<JsonElement>($"{Bridge}/catalogues");
+        offered.EnumerateArray().Select(c => Text(c, "title")).ShouldBe(["The network today", "The purse"]);
+        var page = await Edit(client, """{"edit": "add-tile", "tile": "own-taken", "shared": "purse/takings-by-month", "tab": "hours"}""");
+        var added = Tile(page, "own-taken");
+        (added.GetProperty("own").GetBoolean(), Text(added, "title")).ShouldBe((true, "Takings by month"));
+        Names(page, "hours").ShouldBe(["by-hour", "reasons", "spread", "own-taken"]);
+        page.GetProperty("parameters")
+            .EnumerateArray()
+            .Select(p => Text(p, "name"))
+            .ShouldContain("sold_in", "those of its data come with it");
+
+        // It is linked by dataset and concept: what is picked of a day or a sea area filters it.
+        var all = (await service.Results("director", "bridge", tiles: ["own-taken"]))["own-taken"];
+        var north = (await service.Results("director", "bridge", Picked("by-area", "North Reach"), ["own-taken"]))["own-taken"];
+        north
+            .GetProperty("filters")
+            .GetProperty("notApplied")
+            .EnumerateArray()
+            .Single()
+            .GetProperty("reason")
+            .GetString()
+            .ShouldBe("OtherTab");
+        var area = (await service.Results("director", "bridge", Picked("sea-area", "North Reach"), ["own-taken"]))["own-taken"];
+        Sum(area).ShouldBeInRange(1, Sum(all) / 2);
+
+        page = await Edit(client, """{"edit": "retitle", "tile": "own-taken", "title": "What we took"}""");
+        Text(Tile(page, "own-taken"), "title").ShouldBe("What we took");
+        page = await Edit(client, """{"edit": "copy-tile", "tile": "own-taken", "as": "own-taken-2", "tab": "watch"}""");
+        Text(Tile(page, "own-taken-2"), "title").ShouldBe("What we took");
+        page = await Edit(client, """{"edit": "copy-tab", "tab": "hours", "as": "own-hours", "title": "Hours again"}""");
+        Names(page, "own-hours").ShouldBe(["own-hours-by-hour", "own-hours-reasons", "own-hours-spread", "own-hours-own-taken"]);
+        page = await Edit(client, """{"edit": "remove-tile", "tile": "own-taken"}""");
+        Names(page, "hours").ShouldNotContain("own-taken");
+        page = await Edit(client, """{"edit": "reset", "keepOwn": true}""");
+        Names(page, "watch").ShouldContain("own-taken-2");
+        Names(page, "own-hours").Length.ShouldBe(4);
+        page = await Edit(client, """{"edit": "reset"}""");
+        page.GetProperty("tabs").GetArrayLength().ShouldBe(3);
+        page = await Read(client.PostAsync($"{Bridge}/view/undo", null));
+        Names(page, "own-hours").Length.ShouldBe(4);
+
+        (await Refused(client, """{"edit": "add-tile", "tile": "own-x", "shared": "purse/none", "tab": "watch"}""")).ShouldBe(
+            "A tile that was added is not offered any more."
+        );
+        (await Refused(client, """{"edit": "add-tile", "tile": "taken", "shared": "purse/after-fuel", "tab": "watch"}""")).ShouldContain(
+            "own-"
+        );
+        (await Refused(client, """{"edit": "add-tile", "tile": "own-x", "shared": "purse/after-fuel", "tab": "none"}""")).ShouldContain(
+            "none"
+        );
+    }
+
+    private static object Picked(string tile, string member) =>
+        new Dictionary<string, object> { [tile] = new { members = new[] { new[] { member } } } };
+
+    private static decimal Sum(JsonElement result) =>
+        result.GetProperty("table").GetProperty("values")[1].EnumerateArray().Sum(v => v.GetDecimal());
+
+    [Fact]
+    public async Task A_tile_is_drawn_otherwise_for_a_visit_or_in_the_view_and_back()
+    {
+        await using var service = await RunningService.Start();
+        var client = service.As("north-ports");
+        async Task<JsonElement> Page(string drawing) =>
+            await client.GetFromJsonAsync<JsonElement>(
+                $"{Bridge}?set={Uri.EscapeDataString(JsonSerializer.Serialize(new Dictionary<string, string[]> { ["draw:by-month"] = [drawing] }))}"
+            );
+        const string Drawing =
+            """{"picture": "table", "show": ["sailings", "late_share"], "by": ["departed.quarter"], "sort": "sailings", "descending": true, "top": 3}""";
+        var tile = Tile(await Page(Drawing), "by-month");
+        (Text(tile, "picture"), Text(tile, "drawn"), Text(tile, "title")).ShouldBe(
+            ("table", "visit", "Sailings and late by quarter, top 3")
+        );
+        var asked = await client.PostAsJsonAsync(
+            $"{Bridge}/results",
+            new
+            {
+                tiles = new[] { "by-month" },
+                viewing = new { parameters = new Dictionary<string, string[]> { ["draw:by-month"] = [Drawing] } },
+            }
+        );
+        var result = JsonDocument.Parse(await asked.Content.ReadAsStringAsync()).RootElement;
+        var counts = result.GetProperty("table").GetProperty("values")[1].EnumerateArray().Select(v => v.GetInt64()).ToList();
+        counts.Count.ShouldBe(3);
+        counts.ShouldBe(counts.OrderDescending());
+        Tile(await client.GetFromJsonAsync<JsonElement>(Bridge), "by-month")
+            .GetProperty("drawn")
+            .ValueKind.ShouldBe(JsonValueKind.Null, "only where it is asked for so");
+
+        // What can't be meant leaves the tile as it is and is told; in an edit it is refused.
+        var odd = await Page("""{"picture": "heatmap"}""");
+        Text(Tile(odd, "by-month"), "picture").ShouldBe("line");
+        odd.GetProperty("view").GetProperty("dropped")[0].GetString()!.ShouldContain("A heatmap takes 2 fields; here is 1.");
+        (await Refused(client, """{"edit": "draw", "tile": "by-month", "drawing": {"show": ["none"]}}""")).ShouldBe(
+            "There is no measure none."
+        );
+        (await Refused(client, """{"edit": "draw", "tile": "briefing", "drawing": {"picture": "bar"}}""")).ShouldContain(
+            "stays as its developer has it"
+        );
+
+        var page = await Edit(client, """{"edit": "draw", "tile": "by-month", "drawing": {"picture": "bar"}}""");
+        (Text(Tile(page, "by-month"), "picture"), Text(Tile(page, "by-month"), "drawn"), Text(Tile(page, "by-month"), "title")).ShouldBe(
+            ("bar", "view", "Late by month")
+        );
+        // The visit goes before the view, an empty drawing leads to the developer's.
+        Text(Tile(await Page("{}"), "by-month"), "picture").ShouldBe("line");
+        page = await Edit(client, """{"edit": "draw", "tile": "by-month", "drawing": null}""");
+        Tile(page, "by-month").GetProperty("drawn").ValueKind.ShouldBe(JsonValueKind.Null);
+
+        var choices = await client.GetFromJsonAsync<JsonElement>($"{Bridge}/tiles/by-month/drawings");
+        var kinds = choices
+            .GetProperty("kinds")
+            .EnumerateArray()
+            .ToDictionary(k => Text(k, "name"), k => k.GetProperty("unfit").GetString());
+        kinds["bar"].ShouldBeNull();
+        kinds["number"].ShouldBe("A number takes no fields.");
+        kinds.Keys.ShouldNotContain("dropdown", "that only filters");
+    }
+
+    [Fact]
+    public async Task What_is_fixed_stays_and_the_reason_is_said()
+    {
+        await using var service = await RunningService.Start();
+        var client = service.As("director");
+        (await Refused(client, """{"edit": "hide", "tile": "briefing"}""")).ShouldBe("briefing stays as its developer has it.");
+        (await Refused(client, """{"edit": "hide-tab", "tab": "watch"}""")).ShouldContain("stays");
+        (
+            await Refused(
+                client,
+                """{"edit": "place", "tab": "watch", "tiles": [{"tile": "briefing", "place": {"column": 0, "row": 3, "width": 3, "height": 2}}]}"""
+            )
+        ).ShouldContain("stays");
+        (await Refused(client, """{"edit": "columns", "tab": "hours", "columns": 5}""")).ShouldContain("1, 2, 3, 4");
+        var page = await Edit(client, """{"edit": "columns", "tab": "hours", "columns": 3}""");
+        Tile(page, "spread").GetProperty("place").GetProperty("column").GetInt32().ShouldBe(8);
+        page = await Edit(client, """{"edit": "clear", "tab": "own-page", "title": "My page"}""");
+        page.GetProperty("tabs")
+            .EnumerateArray()
+            .Where(t => !t.GetProperty("hidden").GetBoolean())
+            .Select(t => Text(t, "name"))
+            .ShouldBe(["watch", "own-page"], "what must stay in sight does");
+    }
+
+    [Fact]
+    public async Task What_is_shared_opens_under_the_rights_of_whoever_opens_it()
+    {
+        await using var service = await RunningService.Start();
+        var director = service.As("director");
+        await Edit(director, """{"edit": "add-tile", "tile": "own-a", "shared": "purse/takings-by-channel", "tab": "hours"}""");
+        await Edit(director, """{"edit": "add-tile", "tile": "own-b", "shared": "network/late-by-hour", "tab": "hours"}""");
+        await Edit(director, """{"edit": "draw", "tile": "reasons", "drawing": {"show": ["fuel"]}}""");
+        await Edit(director, """{"edit": "draw", "tile": "by-area", "drawing": {"picture": "pie"}}""");
+        await Edit(director, """{"edit": "copy-tile", "tile": "own-a", "as": "own-c", "tab": "hours"}""");
+        var share = await Read(director.PostAsync($"{Bridge}/views/my/shares", Json("""{"person": "skerrin-desk"}""")));
+        var view = "shared-" + share.EnumerateArray().Last().GetProperty("id").GetString();
+        var desk = service.As("skerrin-desk");
+        var response = await desk.GetStringAsync($"{Bridge}?view={view}");
+        var page = JsonDocument.Parse(response).RootElement;
+        Names(page, "hours").ShouldBe(["by-hour", "reasons", "spread", "own-b"]);
+        Text(Tile(page, "by-area"), "picture").ShouldBe("pie");
+        Tile(page, "reasons").GetProperty("drawn").ValueKind.ShouldBe(JsonValueKind.Null);
+        page.GetProperty("view").GetProperty("dropped").GetArrayLength().ShouldBe(0, "what is left out is not named");
+        foreach (var word in new[] { "takings", "fuel", "own-a", "own-c" })
+            response.ShouldNotContain(word);
+        // Nor when a view of one's own is made of it.
+        var made = await Read(desk.PostAsync($"{Bridge}/views", Json($$"""{"title": "Mine", "from": "{{view}}"}""")));
+        (await desk.GetStringAsync($"{Bridge}?view={Text(made, "view")}")).ShouldNotContain("fuel");
+    }
+
+    [Fact]
+    public async Task Catalogues_that_are_granted_by_name_do_not_exist_for_others()
+    {
+        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
+            _folder.File(
+                Path.GetRelativePath(Repository.DemoWorkspace, file),
+                File.ReadAllText(file)
+                    .Replace("limits: { seconds: 20,", "limits: { seconds: 600,")
+                    .Replace("may: [look-as]", "may: [look-as]\n    catalogues: [purse]")
+            );
+        await using var service = await RunningService.Start(workspace: _folder.Path);
+        async Task<string[]> Offered(string account) =>
+            [
+                .. (await service.As(account).GetFromJsonAsync<JsonElement>($"{Bridge}/catalogues"))
+                    .EnumerateArray()
+                    .Select(c => Text(c, "name")),
+            ];
+        (await Offered("director")).ShouldBe(["purse"]);
+        (await Offered("north-ports")).ShouldBeEmpty();
+        (
+            await Refused(
+                service.As("north-ports"),
+                """{"edit": "add-tile", "tile": "own-x", "shared": "purse/after-fuel", "tab": "watch"}"""
+            )
+        ).ShouldBe(
+            await Refused(service.As("north-ports"), """{"edit": "add-tile", "tile": "own-x", "shared": "none/none", "tab": "watch"}""")
+        );
+        (await Offered("auditor")).ShouldBeEmpty("who may not arrange adds nothing");
+    }
+}
