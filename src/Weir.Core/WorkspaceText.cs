@@ -2,6 +2,7 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Interaction;
 using Weir.Core.Pictures;
+using Weir.Core.Views;
 
 namespace Weir.Core;
 
@@ -23,6 +24,14 @@ public static class WorkspaceText
         var (workspace, faults, datasets, dashboards) = WorkspaceReader.Read(files, Shapes, cancellation);
         foreach (var dashboard in dashboards)
             WiringChecks.Report(dashboard, datasets);
+        if (
+            workspace is not null
+            && workspace.OpeningViews.SelectMany(v => PromotedView.Check(v, workspace)).ToList() is { Count: > 0 } wrong
+        )
+        {
+            faults.AddRange(wrong);
+            workspace = null;
+        }
         if (workspace is not null)
             foreach (var check in workspace.Access.Checks)
             foreach (var (role, attribute) in NeededAttributes.Lacking(check.Roles, check.Attributes, workspace))

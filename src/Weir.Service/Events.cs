@@ -3,9 +3,10 @@ using System.Threading.Channels;
 
 namespace Weir.Service;
 
-/// <summary>News for open pages: a version was published, the watched folder is broken, or datasets have new data.</summary>
-/// <param name="Kind">published, broken or data.</param>
-/// <param name="Items">What is broken, sent to those who may publish; or the datasets, sent to those who may read them.</param>
+/// <summary>News for open pages: a version was published, the watched folder is broken, datasets have new data, or a view changed.</summary>
+/// <param name="Kind">published, broken, data or view.</param>
+/// <param name="Items">What is broken, sent to those who may publish; the datasets, sent to those who may read them; or a
+/// view's dashboard, name and mark, sent to whoever has it.</param>
 public sealed record WorkspaceEvent(string Kind, long Version, IReadOnlyList<string> Items);
 
 /// <summary>Hands news to every open page.</summary>

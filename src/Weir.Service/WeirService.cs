@@ -100,6 +100,7 @@ public static class WeirService
         api.MapBrush();
         api.MapViews();
         api.MapCatalogues();
+        api.MapOpeningViews();
         api.MapDefinitions();
         api.MapData();
         api.MapAccess();
@@ -152,6 +153,7 @@ public static class WeirService
                     typeof(DataVersions),
                     typeof(WatchedFolder),
                     typeof(PublishedWorkspace),
+                    typeof(OlderVersions),
                 ]
         )
             services.AddSingleton(type);

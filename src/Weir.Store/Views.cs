@@ -8,7 +8,12 @@ namespace Weir.Store;
 
 /// <summary>A viewer's edits of a dashboard, oldest first, and how far undo and redo reach.</summary>
 /// <param name="Last">The number of the last edit that holds, another with each change; 0 if there is none.</param>
-public sealed record StoredView(IReadOnlyList<ViewEdit> Edits, int CanUndo, int CanRedo, long Last = 0);
+/// <param name="Version">The published version on which that was made; 0 if there is none.</param>
+public sealed record StoredView(IReadOnlyList<ViewEdit> Edits, int CanUndo, int CanRedo, long Last = 0, long Version = 0)
+{
+    /// <summary>Another with each change, back and forth too.</summary>
+    public string Mark => $"{Last}-{CanUndo}-{CanRedo}";
+}
 
 /// <summary>Which view is meant.</summary>
 /// <param name="View">The name that the service gave it; empty for the one without a name, which every viewer has.</param>
@@ -30,7 +35,7 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
     /// <summary>A log of more characters is refused.</summary>
     public const int MaximumLength = 1_000_000;
 
-    private sealed record Row(long Seq, string Edit, long Undone);
+    private sealed record Row(long Seq, string Edit, long Undone, long Version);
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
@@ -40,13 +45,14 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
     public StoredView Get(ViewKey key)
     {
         using var connection = database.Connect();
-        var rows = connection.Query<Row>($"SELECT seq, edit, undone FROM view_edits WHERE {Of} ORDER BY seq", key).ToList();
+        var rows = connection.Query<Row>($"SELECT seq, edit, undone, version FROM view_edits WHERE {Of} ORDER BY seq", key).ToList();
         var edits = rows.Where(r => r.Undone == 0).Select(r => JsonSerializer.Deserialize<ViewEdit>(r.Edit, Json)!).ToList();
         return new StoredView(
             edits,
             Math.Min(edits.Count, PersonalView.UndoSteps),
             rows.Count - edits.Count,
-            rows.LastOrDefault(r => r.Undone == 0)?.Seq ?? 0
+            rows.LastOrDefault(r => r.Undone == 0)?.Seq ?? 0,
+            rows.LastOrDefault(r => r.Undone == 0)?.Version ?? 0
         );
     }
 

@@ -213,7 +213,7 @@ public class ViewFoldTests
                     Stays(rebased, newer.Dashboard);
                     // Somebody else with other rights: nothing of what is left names what they may not see.
                     var other = Some(random, "some", random.Next(2) == 0);
-                    var fitting = PersonalView.Fitting(other.Dashboard, other.Scopes, log);
+                    var fitting = PersonalView.Fitting(new ViewFold(other.Dashboard), other.Scopes, log);
                     var (theirs, none) = PersonalView.Apply(other.Dashboard, fitting);
                     none.ShouldBeEmpty();
                     Whole(theirs, other.Dashboard);

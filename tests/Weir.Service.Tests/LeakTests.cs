@@ -472,6 +472,9 @@ public sealed class LeakTests : IDisposable
         ["getResults"] = Results,
         ["listCatalogues"] = Catalogues,
         ["listDrawings"] = Drawings,
+        ["compareView"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/view/differences")),
+        ["promoteView"] = (c, account) =>
+            EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/none/promote", new { })),
         ["listChoices"] = Choices,
         ["getWiring"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/wiring")),
         ["getRows"] = (c, account) =>

@@ -552,6 +552,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/view/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How one's own view differs from the opening view, and what was published since one last changed it. */
+        get: operations["compareView"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/views/{view}/promote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an arrangement of one's own the opening view for all or for some roles: a file of the workspace, published at once. */
+        post: operations["promoteView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/definitions": {
         parameters: {
             query?: never;
@@ -1089,6 +1123,15 @@ export interface components {
             kind: string;
             unit: null | string;
         };
+        DifferencesInfo: {
+            /** Format: int64 */
+            since: null | number;
+            came: string[];
+            gone: string[];
+            tiles: components["schemas"]["TileDifferenceInfo"][];
+            opening: components["schemas"]["SketchedTab"][];
+            mine: components["schemas"]["SketchedTab"][];
+        };
         DraftRequest: {
             text: null | string;
         };
@@ -1450,6 +1493,17 @@ export interface components {
              */
             rows: number;
         };
+        PromoteRequest: {
+            roles?: null | string[];
+            name?: null | string;
+            /** @default false */
+            replace: boolean;
+        };
+        PromotedInfo: {
+            path: string;
+            text: string;
+            answer: components["schemas"]["DefinitionsAnswer"];
+        };
         QualityAnswer: {
             faults: components["schemas"]["FaultInfo"][];
             /** Format: int64 */
@@ -1556,6 +1610,18 @@ export interface components {
             name: string;
             password: string;
         };
+        SketchedTab: {
+            name: string;
+            title: string;
+            hidden: boolean;
+            tiles: components["schemas"]["SketchedTile"][];
+        };
+        SketchedTile: {
+            name: string;
+            title: string;
+            section: null | string;
+            place: components["schemas"]["Place"];
+        };
         SlotInfo: {
             /** Format: int32 */
             least: number;
@@ -1649,6 +1715,13 @@ export interface components {
             schema: null | string;
             table: string;
             otherColumn: string;
+        };
+        TileDifferenceInfo: {
+            tile: string;
+            title: string;
+            mine: string;
+            published: string;
+            isBoth: boolean;
         };
         TileInfo: {
             name: string;
@@ -1884,6 +1957,9 @@ export interface components {
             owner: null | string;
             mayMake: boolean;
             mayShare: boolean;
+            mark: string;
+            /** Format: int64 */
+            since: null | number;
         };
         ViewingRequest: {
             parameters: null | {
@@ -2793,6 +2869,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrawingChoices"];
+                };
+            };
+        };
+    };
+    compareView: {
+        parameters: {
+            query?: {
+                view?: string;
+            };
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferencesInfo"];
+                };
+            };
+        };
+    };
+    promoteView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PromoteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromotedInfo"];
                 };
             };
         };

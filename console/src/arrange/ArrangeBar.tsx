@@ -16,6 +16,7 @@ export default function ArrangeBar() {
   const page = usePage((s) => s.page);
   const tab = usePage((s) => s.tab);
   const naming = usePage((s) => s.naming);
+  const saving = usePage((s) => s.saving);
   const dispatch = useDispatch();
   const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
   const hidden = page.tabs.flatMap((t) => t.tiles.filter((x) => x.hidden).map((x) => ({ tile: x, tab: t })));
@@ -37,7 +38,18 @@ export default function ArrangeBar() {
             your view <b>{page.view.title}</b>
           </>
         )}
-        ; others see it only if you share it.
+        ; others see it only if you share it.{' '}
+        <span
+          role="status"
+          className="quiet"
+          data-saving={saving.waiting > 0 ? (saving.isHeld ? 'held' : 'saving') : 'saved'}
+        >
+          {saving.isHeld
+            ? `The service can’t be reached. ${saving.waiting === 1 ? 'One change is' : `${saving.waiting} changes are`} not saved yet and sent again by itself.`
+            : saving.waiting > 0
+              ? 'Saving …'
+              : saving.hasSaved && 'Saved.'}
+        </span>
       </span>
       <div className={classes.actions}>
         <ActionIcon

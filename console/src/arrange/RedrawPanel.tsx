@@ -6,6 +6,9 @@ import { useDispatch, usePage } from '../dashboard/usePage';
 import { presentOf } from '../model/parameters';
 import { wiringOf } from '../model/wiring';
 import classes from './arrange.module.css';
+import '@mantine/core/styles/Alert.css';
+import '@mantine/core/styles/NumberInput.css';
+import '@mantine/core/styles/Switch.css';
 import '../look/panels.css';
 
 type Drawing = Schemas['Drawing'];

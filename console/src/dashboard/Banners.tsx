@@ -1,7 +1,10 @@
 import { Button } from '@mantine/core';
+import { lazy, Suspense } from 'react';
 import { wiringOf } from '../model/wiring';
 import classes from './dashboard.module.css';
 import { useDispatch, usePage } from './usePage';
+
+const PublishedAnew = lazy(() => import('../arrange/PublishedAnew'));
 
 /** What must be told of the whole page: checks, a comparison, broken definitions, and what did not work. */
 export function Banners() {
@@ -70,6 +73,11 @@ export function Banners() {
               {text}
             </div>
           ),
+      )}
+      {page.view.since !== null && page.view.mayMake && (
+        <Suspense>
+          <PublishedAnew key={`${page.view.view} ${page.version}`} />
+        </Suspense>
       )}
       {letGo && (
         <div role="status" className={classes.news}>

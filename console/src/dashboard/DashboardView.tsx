@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useEffectEvent, useLayoutEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useEffectEvent, useLayoutEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { DashboardPage } from '../api/client';
 import { serviceOf } from '../api/dashboard';
@@ -61,7 +61,29 @@ export function DashboardView({ page, asked, kept, problem }: Props) {
   useEffect(() => {
     store.dispatch({ type: 'address', address: readAddress(new URLSearchParams(window.location.search)) });
   }, [store, query]);
-  useNews(store.dispatch);
+  // What another window of the viewer did to this view; one's own change comes with its answer, which is let come first.
+  const onView = useCallback(
+    (dashboard: string, view: string, mark: string) => {
+      const isOther = () => {
+        const { page, saving } = store.getState();
+        return page.name === dashboard && page.view.view === view && page.view.mark !== mark && saving.waiting === 0;
+      };
+      if (isOther())
+        setTimeout(() => {
+          if (isOther()) void queries.invalidateQueries({ queryKey: ['dashboard', dashboard] });
+        }, 250);
+    },
+    [store, queries],
+  );
+  useNews(store.dispatch, onView);
+  useEffect(() => {
+    // What is not saved yet would be lost with the window.
+    const ask = (event: BeforeUnloadEvent) => {
+      if (store.getState().saving.waiting > 0) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [store]);
 
   return (
     <PageContext value={store}>

@@ -1,6 +1,7 @@
 import { Button, Menu } from '@mantine/core';
 import { ChevronDown } from 'lucide-react';
 import { useRef } from 'react';
+import { useSession } from '../session/SignedIn';
 import classes from './dashboard.module.css';
 import { usePage } from './usePage';
 import type { ViewNaming } from './useViews';
@@ -12,10 +13,13 @@ interface Props {
   onFirst: () => void;
   onRemove: () => void;
   onShare: () => void;
+  onCompare: () => void;
+  onPromote: () => void;
 }
 
 /** The viewer's views of the dashboard, opened: to go to another, and to look after them. */
-export default function ViewMenu({ title, onOpen, onNaming, onFirst, onRemove, onShare }: Props) {
+export default function ViewMenu({ title, onOpen, onNaming, onFirst, onRemove, onShare, onCompare, onPromote }: Props) {
+  const { may } = useSession();
   const view = usePage((s) => s.page.view);
   const opensFirst = view.named.find((v) => v.opensFirst)?.view ?? '';
   const button = useRef<HTMLButtonElement>(null);
@@ -60,6 +64,12 @@ export default function ViewMenu({ title, onOpen, onNaming, onFirst, onRemove, o
         {view.mayMake && (
           <>
             <Menu.Divider />
+            {view.owner === null && view.isPersonal && (
+              <Menu.Item onClick={onCompare}>Beside the opening view …</Menu.Item>
+            )}
+            {view.owner === null && view.isPersonal && may.includes('publish') && (
+              <Menu.Item onClick={onPromote}>Make it the opening view …</Menu.Item>
+            )}
             {view.mayShare && view.owner === null && <Menu.Item onClick={onShare}>Who can see it …</Menu.Item>}
             <Menu.Item onClick={() => onNaming({ isNew: true, fromOpening: false })}>
               New view from this one …

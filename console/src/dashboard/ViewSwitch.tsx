@@ -10,6 +10,8 @@ import { useViews, type ViewNaming } from './useViews';
 
 const loadMenu = () => import('./ViewMenu');
 const ViewMenu = lazy(loadMenu);
+const DifferencesDialog = lazy(() => import('../arrange/DifferencesDialog'));
+const PromoteDialog = lazy(() => import('../arrange/PromoteDialog'));
 const ShareDialog = lazy(() => import('./ShareDialog'));
 const ViewDialog = lazy(() => import('./ViewDialog'));
 
@@ -26,6 +28,7 @@ export function ViewSwitch() {
   const [naming, setNaming] = useState<ViewNaming>();
   const [isWanted, setWanted] = useState(false);
   const [isSharing, setSharing] = useState(false);
+  const [opened, setOpened] = useState<'differences' | 'promote'>();
   const [problem, run] = useTold();
   const change = useViews();
   const name = view.title ?? (view.isPersonal ? 'My view' : 'As published');
@@ -61,6 +64,8 @@ export function ViewSwitch() {
             onOpen={open}
             onNaming={setNaming}
             onShare={() => setSharing(true)}
+            onCompare={() => setOpened('differences')}
+            onPromote={() => setOpened('promote')}
             onFirst={() => run(() => change(view.view, 'first'))}
             onRemove={() =>
               run(async () => {
@@ -91,6 +96,15 @@ export function ViewSwitch() {
         </span>
       )}
       {problem && <span role="alert">{problem}</span>}
+      {opened && (
+        <Suspense>
+          {opened === 'promote' ? (
+            <PromoteDialog onClose={() => setOpened(undefined)} />
+          ) : (
+            <DifferencesDialog onClose={() => setOpened(undefined)} />
+          )}
+        </Suspense>
+      )}
       {isSharing && (
         <Suspense>
           <ShareDialog onClose={() => setSharing(false)} />

@@ -7,7 +7,10 @@ import type { Action } from '../model/page/state';
  * broken definition to those who define. A page in the background lets its connection go, since a browser has only a few
  * for one service; what it missed it finds out when it is seen again.
  */
-export function useNews(dispatch: (action: Action) => void) {
+export function useNews(
+  dispatch: (action: Action) => void,
+  onView: (dashboard: string, view: string, mark: string) => void,
+) {
   const queries = useQueryClient();
   useEffect(() => {
     let source: EventSource | undefined;
@@ -30,6 +33,10 @@ export function useNews(dispatch: (action: Action) => void) {
         const { items } = JSON.parse(event.data) as { items: string[] };
         dispatch({ type: 'read anew', of: (t) => typeof t.datasetName === 'string' && items.includes(t.datasetName) });
       });
+      source.addEventListener('view', (event) => {
+        const { items } = JSON.parse(event.data) as { items: string[] };
+        onView(items[0] ?? '', items[1] ?? '', items[2] ?? '');
+      });
       source.addEventListener('broken', (event) => {
         const { items } = JSON.parse(event.data) as { items: string[] };
         dispatch({ type: 'news', faults: items });
@@ -42,5 +49,5 @@ export function useNews(dispatch: (action: Action) => void) {
       document.removeEventListener('visibilitychange', listen);
       source?.close();
     };
-  }, [queries, dispatch]);
+  }, [queries, dispatch, onView]);
 }

@@ -19,6 +19,7 @@ public sealed class Shapes
             ("datasets/*.yaml", "dataset", Dataset),
             ("catalogues/*.yaml", "catalogue", CatalogueOf(pictures)),
             ("dashboards/*.yaml", "dashboard", Dashboard),
+            ("openings/*.yaml", "opening_view", OpeningView),
         ];
     }
 
@@ -420,6 +421,70 @@ public sealed class Shapes
             MayOf("of the dashboard"),
             new Key("offers_tiles", new Flag(), "Whether viewers may place its tiles on other dashboards, one by one. false if left out."),
             new Key("tabs", new ListOf(TabOf(pictures)), "The sheets of the dashboard.", Required: true)
+        );
+
+    private static readonly Keys PlaceOfEdit = new(
+        new Key("column", new Whole(0, 11), "The first of twelve columns, from 0."),
+        new Key("row", new Whole(0, 1000), "The first row, from 0."),
+        new Key("width", new Whole(1, 12), "How many columns."),
+        new Key("height", new Whole(1, 60), "How many rows.")
+    );
+
+    /// <summary>openings/*.yaml</summary>
+    public static Keys OpeningView { get; } =
+        new(
+            new Key("opening_view", AnyText, "The opening view's name.", Required: true),
+            new Key("dashboard", AnyText, "The dashboard that it arranges.", Required: true),
+            new Key("roles", Names, "The roles whose viewers find the dashboard so; everybody if left out."),
+            new Key(
+                "edits",
+                new ListOf(
+                    new Keys(
+                        new Key(
+                            "edit",
+                            AnyText,
+                            "What is done: hide, move, place, columns, add-tab, add-tile, draw and others.",
+                            Required: true
+                        ),
+                        new Key("tile", AnyText, "The tile that it is done to, or that is added."),
+                        new Key("tab", AnyText, "The tab."),
+                        new Key("section", AnyText, "The section of the tab."),
+                        new Key("area", AnyText, "The area of an added tab."),
+                        new Key("title", AnyText, "The title of a tab or a tile."),
+                        new Key("as", AnyText, "The name of a copy."),
+                        new Key("shared", AnyText, "The tile of a catalogue, as catalogue/tile."),
+                        new Key("columns", new Whole(1, 12), "Into how many columns tiles flow."),
+                        new Key("place", PlaceOfEdit, "Where an added tile stands."),
+                        new Key("tabs", new ListOf(AnyText), "The tabs in their order."),
+                        new Key(
+                            "tiles",
+                            new ListOf(
+                                new Keys(
+                                    new Key("tile", AnyText, "The tile.", Required: true),
+                                    new Key("place", PlaceOfEdit, "Its place.", Required: true)
+                                )
+                            ),
+                            "Tiles with their places."
+                        ),
+                        new Key(
+                            "drawing",
+                            new Keys(
+                                new Key("picture", AnyText, "The kind of picture."),
+                                new Key("show", new ListOf(AnyText), "The measures."),
+                                new Key("by", new ListOf(AnyText), "The fields that it is grouped by."),
+                                new Key("split", AnyText, "The field of the series."),
+                                new Key("sort", AnyText, "The measure or field that orders it."),
+                                new Key("descending", new Flag(), "Whether that order goes down."),
+                                new Key("top", new Whole(0, 1000), "How many leading members stay."),
+                                new Key("rest", new Flag(), "Whether the others are gathered into one.")
+                            ),
+                            "How a tile is drawn otherwise."
+                        )
+                    )
+                ),
+                "What is done, in order, to what the dashboard's file lays out: the edits that viewers make, as promoting a view writes them.",
+                Required: true
+            )
         );
 
     private static Keys TabOf(IReadOnlyList<PictureKind> pictures) =>

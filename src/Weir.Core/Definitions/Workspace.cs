@@ -19,6 +19,9 @@ public sealed record Workspace(
     /// The catalogues by name: those with a file of their own, and dashboards that offer their tiles.
     /// </summary>
     public IReadOnlyDictionary<string, Catalogue> Catalogues { get; init; } = new Dictionary<string, Catalogue>();
+
+    /// <summary>The arrangements that viewers find dashboards in, in the order of their names.</summary>
+    public IReadOnlyList<OpeningView> OpeningViews { get; init; } = [];
 }
 
 /// <summary>A named set of shared tiles, which dashboards and viewers place.</summary>

@@ -110,10 +110,18 @@ public static class WorkspaceReader
                 catalogues.Keys.Concat(Broken("catalogue")).ToHashSet()
             )
             : new Access(new Dictionary<string, Role>(), []);
+        var openings = ReadAll(
+            texts,
+            "opening_view",
+            (t, r) => OpeningViewReader.Read(t, r, dashboards.Keys.Concat(Broken("dashboard")).ToHashSet(), access.Roles.Keys.ToHashSet()),
+            v => v.Name,
+            faults
+        );
         var workspace = texts.TryGetValue("workspace.yaml", out var w)
             ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access) with
             {
                 Catalogues = catalogues,
+                OpeningViews = [.. openings.Values.OrderBy(v => v.Name, StringComparer.Ordinal)],
             }
             : null;
         if (faults.Any(f => f.Severity == Severity.Error))

@@ -109,6 +109,12 @@ public sealed record Drawing(
     bool Rest = false
 )
 {
+    /// <summary>False where it was read from JSON with null in the place of a name, or has more of them than any picture.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool IsWhole => Names(Show) && Names(By);
+
+    private static bool Names(IReadOnlyList<string>? list) => list is null || list.Count <= 20 && !list.Contains(null!);
+
     /// <summary>True if it says nothing.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public bool IsEmpty => this is { Picture: null, Show: null, By: null, Split: null, Sort: null, Top: null };

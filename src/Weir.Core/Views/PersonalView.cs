@@ -23,9 +23,12 @@ public static class PersonalView
     public const string OwnPrefix = "own-";
 
     /// <summary>The arrangement after all edits. What an edit names and the dashboard no longer has is dropped and told, never an error.</summary>
-    public static (Arrangement Arrangement, IReadOnlyList<DroppedEdit> Dropped) Apply(Dashboard dashboard, IEnumerable<ViewEdit> edits)
+    public static (Arrangement Arrangement, IReadOnlyList<DroppedEdit> Dropped) Apply(Dashboard dashboard, IEnumerable<ViewEdit> edits) =>
+        Apply(new ViewFold(dashboard), edits);
+
+    /// <inheritdoc cref="Apply(Dashboard, IEnumerable{ViewEdit})"/>
+    public static (Arrangement Arrangement, IReadOnlyList<DroppedEdit> Dropped) Apply(ViewFold fold, IEnumerable<ViewEdit> edits)
     {
-        var fold = new ViewFold(dashboard);
         var now = fold.Opening;
         var dropped = new List<DroppedEdit>();
         // What is done to a tile that could not be added is not worth a word of its own.
@@ -79,13 +82,8 @@ public static class PersonalView
     /// nothing that is left tells of a tile or tab that is not there, or of a measure or field.
     /// </summary>
     /// <param name="scopes">The viewer's right on each dataset.</param>
-    public static IReadOnlyList<ViewEdit> Fitting(
-        Dashboard dashboard,
-        IReadOnlyDictionary<string, Scope> scopes,
-        IEnumerable<ViewEdit> edits
-    )
+    public static IReadOnlyList<ViewEdit> Fitting(ViewFold fold, IReadOnlyDictionary<string, Scope> scopes, IEnumerable<ViewEdit> edits)
     {
-        var fold = new ViewFold(dashboard);
         var now = fold.Opening;
         var fitting = new List<ViewEdit>();
         foreach (var edit in edits)

@@ -30,6 +30,35 @@ namespace Weir.Core.Views;
 [JsonDerivedType(typeof(TakePublished), "as-published")]
 public abstract record ViewEdit
 {
+    /// <summary>False where it was read from JSON that leaves out what it needs, or has more than anybody means.</summary>
+    public bool IsWhole() =>
+        this switch
+        {
+            PlaceTiles p => p is { Tab: not null, Tiles: { Count: > 0 and <= 500 } tiles }
+                && tiles.All(t => t is { Tile: not null, Place: not null }),
+            MoveToTab m => m is { Tile: not null, Tab: not null },
+            HideTile h => h.Tile is not null,
+            ShowTile s => s.Tile is not null,
+            AddTab a => a is { Tab: not null, Title: not null },
+            RenameTab r => r is { Tab: not null, Title: not null },
+            RemoveTab r => r.Tab is not null,
+            HideTab h => h.Tab is not null,
+            ShowTab s => s.Tab is not null,
+            OrderTabs o => o.Tabs is { Count: > 0 and <= 500 } tabs && !tabs.Contains(null!),
+            KeepPicks => true,
+            Reset => true,
+            SetColumns c => c.Tab is not null,
+            AddTile a => a is { Tile: not null, Shared: not null, Tab: not null },
+            CopyTile c => c is { Tile: not null, As: not null, Tab: not null },
+            RemoveTile r => r.Tile is not null,
+            RetitleTile r => r is { Tile: not null, Title: not null },
+            CopyTab c => c is { Tab: not null, As: not null, Title: not null },
+            Draw d => d.Tile is not null && (d.Drawing is null || d.Drawing.IsWhole),
+            Clear c => c is { Tab: not null, Title: not null },
+            TakePublished t => t.Tile is not null,
+            _ => false,
+        };
+
     /// <summary>Tiles of a tab get new places and sizes.</summary>
     public sealed record PlaceTiles(string Tab, IReadOnlyList<TilePlace> Tiles) : ViewEdit;
 

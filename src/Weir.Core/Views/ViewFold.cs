@@ -1,3 +1,4 @@
+using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Interaction;
 
@@ -11,7 +12,30 @@ namespace Weir.Core.Views;
 public sealed class ViewFold(Dashboard dashboard)
 {
     /// <summary>What a viewer without edits gets.</summary>
-    public Arrangement Opening { get; } = Arrangement.Opening(dashboard);
+    public Arrangement Opening { get; private init; } = Arrangement.Opening(dashboard);
+
+    /// <summary>True while an opening view is laid out, which gives what it adds names of its own.</summary>
+    public bool IsPromoting { get; init; }
+
+    /// <summary>The same dashboard as an opening view arranges it, as far as the viewer's rights let it: what is added to it there is part of it.</summary>
+    /// <param name="scopes">The viewer's right on each dataset.</param>
+    public ViewFold As(OpeningView promoted, IReadOnlyDictionary<string, Scope> scopes)
+    {
+        var plain = new ViewFold(dashboard) { IsPromoting = true };
+        var laid = PersonalView.Apply(plain, PersonalView.Fitting(plain, scopes, PromotedView.EditsOf(promoted))).Arrangement;
+        ArrangedTile Published(ArrangedTile tile)
+        {
+            var drawn =
+                tile.Drawing is { } drawing && tile.Tile.Dataset is { } dataset
+                    ? Redrawing.Of(tile.Tile, drawing, scopes[dataset]).Tile ?? tile.Tile
+                    : tile.Tile;
+            return tile with { Own = false, Drawing = null, Title = null, Tile = drawn with { Title = tile.Title ?? drawn.Title } };
+        }
+        return new ViewFold(dashboard)
+        {
+            Opening = laid with { Tabs = [.. laid.Tabs.Select(t => t with { Own = false, Tiles = [.. t.Tiles.Select(Published)] })] },
+        };
+    }
 
     /// <summary>One edit. The reason is null if it could be carried out; a part that could not be is named in it.</summary>
     public (Arrangement Arrangement, string? Reason) Apply(Arrangement now, ViewEdit edit) =>
@@ -274,9 +298,9 @@ public sealed class ViewFold(Dashboard dashboard)
     }
 
     /// <summary>Why a tile of one's own can't be called so, or come to a tab; null if it can.</summary>
-    private static string? NotAddable(Arrangement now, string name, string tab, string? section)
+    private string? NotAddable(Arrangement now, string name, string tab, string? section)
     {
-        if (name.Length is < 5 or > 100 || !name.StartsWith(PersonalView.OwnPrefix, StringComparison.Ordinal))
+        if (!IsPromoting && (name.Length is < 5 or > 100 || !name.StartsWith(PersonalView.OwnPrefix, StringComparison.Ordinal)))
             return $"A tile of one's own has a name that begins with {PersonalView.OwnPrefix}, of at most 100 characters.";
         if (Find(now, name) is not null)
             return $"There is a tile {name} already.";
@@ -320,7 +344,7 @@ public sealed class ViewFold(Dashboard dashboard)
 
     private static Tile Named(Tile tile, string name) => tile with { Name = name, Opening = null, IsRequired = false, IsInPanel = false };
 
-    private static (Arrangement, string?) CopyTile(Arrangement now, ViewEdit.CopyTile edit)
+    private (Arrangement, string?) CopyTile(Arrangement now, ViewEdit.CopyTile edit)
     {
         if (Find(now, edit.Tile) is not { } tile)
             return (now, NoTile(edit.Tile));
@@ -375,7 +399,7 @@ public sealed class ViewFold(Dashboard dashboard)
             return (now, NoTab(edit.Tab));
         if (!now.May.HasFlag(Changes.Add))
             return (now, "This dashboard takes no tiles of one's own.");
-        if (!edit.As.StartsWith(PersonalView.OwnPrefix, StringComparison.Ordinal))
+        if (!IsPromoting && !edit.As.StartsWith(PersonalView.OwnPrefix, StringComparison.Ordinal))
             return (now, $"A copy of a tab has a name that begins with {PersonalView.OwnPrefix}.");
         var (next, reason) = AddTab(now, edit.As, edit.Title, tab.Area);
         if (reason is not null)

@@ -141,6 +141,8 @@ public sealed record ChoiceInfo(string Value, string Title);
 /// <param name="Owner">Whose view is open, where it is somebody else's.</param>
 /// <param name="MayMake">True if the viewer may have views of their own.</param>
 /// <param name="MayShare">True if the viewer may let others see their views.</param>
+/// <param name="Mark">Another with each change of the view.</param>
+/// <param name="Since">The version on which the viewer last changed it, where another is published by now: GET …/view/differences.</param>
 public sealed record ViewInfo(
     bool IsPersonal,
     int CanUndo,
@@ -153,7 +155,9 @@ public sealed record ViewInfo(
     IReadOnlyList<SharedViewInfo> SharedWithMe,
     string? Owner,
     bool MayMake,
-    bool MayShare
+    bool MayShare,
+    string Mark,
+    long? Since
 )
 {
     internal static ViewInfo Of(OpenDashboard open) =>
@@ -179,7 +183,9 @@ public sealed record ViewInfo(
             ],
             open.Shared?.OwnerTitle,
             open.MayHaveViews,
-            open.MayShare
+            open.MayShare,
+            open.View.Mark,
+            open.View.Version is var made and > 0 && made < open.Live.Version.Number ? made : null
         );
 }
 

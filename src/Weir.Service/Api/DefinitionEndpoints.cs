@@ -72,6 +72,7 @@ internal static class DefinitionEndpoints
                         News(
                             published,
                             events,
+                            viewer.Name,
                             seesFaults,
                             d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Viewing.Whenever) is not null,
                             context.StillSignedIn(),
@@ -87,6 +88,7 @@ internal static class DefinitionEndpoints
     private static async IAsyncEnumerable<SseItem<WorkspaceEvent>> News(
         PublishedWorkspace published,
         Events events,
+        string viewer,
         bool seesFaults,
         Func<string, bool> reads,
         Func<bool> stillThere,
@@ -111,6 +113,13 @@ internal static class DefinitionEndpoints
         {
             if (news.Kind == "broken" && !seesFaults)
                 continue;
+            // A view is told to the other windows of whoever has it, and to nobody else.
+            if (news.Kind == "view")
+            {
+                if (news.Items[0] == viewer)
+                    yield return new SseItem<WorkspaceEvent>(news with { Items = [.. news.Items.Skip(1)] }, "view");
+                continue;
+            }
             // A dataset without a grant does not exist, in news too.
             var told = news.Kind == "data" ? news with { Items = [.. news.Items.Where(reads)] } : news;
             if (told.Kind != "data" || told.Items.Count > 0)

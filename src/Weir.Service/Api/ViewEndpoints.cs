@@ -14,7 +14,16 @@ internal static class ViewEndpoints
         api.MapShares();
         api.MapPost(
                 "/dashboards/{dashboard}/view/edits",
-                (string dashboard, string? set, string? view, ViewEdit edit, Asker asker, Store.Views views, Store.Audit audit) =>
+                (
+                    string dashboard,
+                    string? set,
+                    string? view,
+                    ViewEdit edit,
+                    Asker asker,
+                    Store.Views views,
+                    Store.Audit audit,
+                    Events events
+                ) =>
                 {
                     var open = Arrangeable(asker, dashboard, set, view, audit, withCatalogues: edit is ViewEdit.AddTile);
                     if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
@@ -29,7 +38,7 @@ internal static class ViewEndpoints
                         asker
                             .Open(dashboard, new ViewingRequest(keep.Parameters?.ToDictionary(), null, view))
                             .Selections(picks.ToDictionary());
-                    var (after, reason) = new ViewFold(open.Dashboard).Apply(open.Undrawn, Checked(edit));
+                    var (after, reason) = open.Fold.Apply(open.Undrawn, Checked(edit));
                     if ((reason ?? CannotDraw(edit, after, open)) is { } refusal)
                         throw new ProblemException(422, "edit-refused", refusal);
                     if (!views.Append(open.Key, open.Live.Version.Number, edit))
@@ -39,7 +48,7 @@ internal static class ViewEndpoints
                             "This view has so many edits that no more can be kept.",
                             "Reset it to the opening view."
                         );
-                    return DashboardPage.Of(open.WithView(views.Get(open.Key)));
+                    return Changed(open, views, events);
                 }
             )
             .WithName("editView")
@@ -50,12 +59,21 @@ internal static class ViewEndpoints
             .WithSummary("The last 100 steps of one's own arrangement in words, newest first, with those that were taken back.");
         api.MapPost(
                 "/dashboards/{dashboard}/view/go-to",
-                (string dashboard, string? set, string? view, StepRequest request, Asker asker, Store.Views views, Store.Audit audit) =>
+                (
+                    string dashboard,
+                    string? set,
+                    string? view,
+                    StepRequest request,
+                    Asker asker,
+                    Store.Views views,
+                    Store.Audit audit,
+                    Events events
+                ) =>
                 {
                     var open = Arrangeable(asker, dashboard, set, view, audit);
                     if (!views.GoTo(open.Key, request.Step))
                         throw new ProblemException(409, "no-such-step", "This step is not there any more.", "Look at the steps again.");
-                    return DashboardPage.Of(open.WithView(views.Get(open.Key)));
+                    return Changed(open, views, events);
                 }
             )
             .WithName("goToStep")
@@ -67,16 +85,24 @@ internal static class ViewEndpoints
         void Map(string path, string name, string summary, Func<Store.Views, Store.ViewKey, bool> act) =>
             api.MapPost(
                     $"/dashboards/{{dashboard}}/view/{path}",
-                    (string dashboard, string? set, string? view, Asker asker, Store.Views views, Store.Audit audit) =>
+                    (string dashboard, string? set, string? view, Asker asker, Store.Views views, Store.Audit audit, Events events) =>
                     {
                         var open = Arrangeable(asker, dashboard, set, view, audit);
                         if (!act(views, open.Key))
                             throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
-                        return DashboardPage.Of(open.WithView(views.Get(open.Key)));
+                        return Changed(open, views, events);
                     }
                 )
                 .WithName(name)
                 .WithSummary(summary);
+    }
+
+    /// <summary>The page as a change has left it, which the viewer's other windows are told of.</summary>
+    private static DashboardPage Changed(OpenDashboard open, Store.Views views, Events events)
+    {
+        var view = views.Get(open.Key);
+        events.Send(new WorkspaceEvent("view", open.Live.Version.Number, [open.Key.User, open.Key.Dashboard, open.Key.View, view.Mark]));
+        return DashboardPage.Of(open.WithView(view));
     }
 
     /// <summary>The dashboard, if the viewer may have a view of their own of it.</summary>
@@ -158,7 +184,7 @@ internal static class ViewEndpoints
     }
 
     /// <summary>In an address in place of the empty name.</summary>
-    private const string MyView = "my";
+    internal const string MyView = "my";
 
     private static string Title(string? title) =>
         title?.Trim() is { Length: > 0 and <= 60 } trimmed
@@ -170,7 +196,7 @@ internal static class ViewEndpoints
         var open = Arrangeable(asker, dashboard, null, view, audit);
         string TitleOf(string tile) => open.Arrangement.Tiles.Any(t => t.Tile.Name == tile) ? open.TitleOf(tile) : "a tile that is gone";
         var steps = new List<StepInfo>();
-        var fold = new ViewFold(open.Dashboard);
+        var fold = open.Fold;
         var now = fold.Opening;
         foreach (var step in views.Steps(open.Key))
         {
@@ -194,35 +220,8 @@ internal static class ViewEndpoints
     private const int MaximumKept = 50_000;
 
     /// <summary>JSON may leave out what the edit needs.</summary>
-    private static ViewEdit Checked(ViewEdit edit)
-    {
-        var complete = edit switch
-        {
-            ViewEdit.PlaceTiles p => p is { Tab: not null, Tiles: { Count: > 0 and <= 500 } tiles }
-                && tiles.All(t => t is { Tile: not null, Place: not null }),
-            ViewEdit.MoveToTab m => m is { Tile: not null, Tab: not null },
-            ViewEdit.HideTile h => h.Tile is not null,
-            ViewEdit.ShowTile s => s.Tile is not null,
-            ViewEdit.AddTab a => a is { Tab: not null, Title: not null },
-            ViewEdit.RenameTab r => r is { Tab: not null, Title: not null },
-            ViewEdit.RemoveTab r => r.Tab is not null,
-            ViewEdit.HideTab h => h.Tab is not null,
-            ViewEdit.ShowTab s => s.Tab is not null,
-            ViewEdit.OrderTabs o => o.Tabs is { Count: > 0 and <= 500 } tabs && !tabs.Contains(null!),
-            ViewEdit.KeepPicks k => JsonSerializer.Serialize(k).Length <= MaximumKept,
-            ViewEdit.Reset => true,
-            ViewEdit.SetColumns c => c.Tab is not null,
-            ViewEdit.AddTile a => a is { Tile: not null, Shared: not null, Tab: not null },
-            ViewEdit.CopyTile c => c is { Tile: not null, As: not null, Tab: not null },
-            ViewEdit.RemoveTile r => r.Tile is not null,
-            ViewEdit.RetitleTile r => r is { Tile: not null, Title: not null },
-            ViewEdit.CopyTab c => c is { Tab: not null, As: not null, Title: not null },
-            ViewEdit.Draw d => d.Tile is not null && (d.Drawing is null || VisitDrawings.IsWhole(d.Drawing)),
-            ViewEdit.Clear c => c is { Tab: not null, Title: not null },
-            ViewEdit.TakePublished t => t.Tile is not null,
-            _ => false,
-        };
-        return complete
+    private static ViewEdit Checked(ViewEdit edit) =>
+        edit.IsWhole() && (edit is not ViewEdit.KeepPicks kept || JsonSerializer.Serialize(kept).Length <= MaximumKept)
             ? edit
             : throw new ProblemException(
                 422,
@@ -230,7 +229,6 @@ internal static class ViewEndpoints
                 "The edit leaves out what it needs.",
                 "See docs/commands.md and the OpenAPI document."
             );
-    }
 }
 
 /// <summary>A step of one's own arrangement.</summary>

@@ -23,6 +23,7 @@ internal sealed class OpenDashboard
         Dashboard dashboard,
         int withheld,
         IReadOnlyDictionary<string, Scope> scopes,
+        ViewFold fold,
         StoredView view,
         IReadOnlyDictionary<string, Drawing> visit
     )
@@ -33,9 +34,10 @@ internal sealed class OpenDashboard
         Dashboard = dashboard;
         Withheld = withheld;
         Scopes = scopes;
+        Fold = fold;
         View = view;
         Visit = visit;
-        (Undrawn, var dropped) = PersonalView.Apply(dashboard, view.Edits);
+        (Undrawn, var dropped) = PersonalView.Apply(fold, view.Edits);
         Drawn = DrawnView.Of(Undrawn, scopes, visit);
         Dropped = [.. dropped.Select(d => d.Reason), .. Drawn.Refused.Select(r => $"{TitleOf(r.Key)} can't be drawn as it was: {r.Value}")];
     }
@@ -91,6 +93,9 @@ internal sealed class OpenDashboard
 
     /// <summary>How tiles are drawn for this visit, as far as that can be meant.</summary>
     public IReadOnlyDictionary<string, Drawing> Visit { get; }
+
+    /// <summary>The dashboard in its opening view for this viewer, and what edits make of it.</summary>
+    public ViewFold Fold { get; }
 
     /// <summary>The viewer's arrangement with its tiles as they are defined.</summary>
     public Arrangement Undrawn { get; }
@@ -185,9 +190,14 @@ internal sealed class OpenDashboard
             shared is not null ? EditsOf(shared, views)
             : hasViews ? views.Get(key)
             : new StoredView([], 0, 0);
+        var promoted = PromotedView.For(viewer, name, live.Workspace);
         // Few add tiles: for all others catalogues cost nothing.
         IReadOnlyList<Catalogue> catalogues =
-            withCatalogues || view.Edits.Any(e => e is ViewEdit.AddTile) ? [.. CataloguesFor(viewer, live, ever)] : [];
+            withCatalogues
+            || view.Edits.Any(e => e is ViewEdit.AddTile)
+            || promoted is not null && PromotedView.EditsOf(promoted).Any(e => e is ViewEdit.AddTile)
+                ? [.. CataloguesFor(viewer, live, ever)]
+                : [];
         (var visit, asked) = VisitDrawings.Apart(asked, lenient || faultsStay);
         var viewing = ReadViewing(live, offered, ever, now, asked, lenient || faultsStay);
         // A name that is none of a parameter is nobody's value: it is told of at once.
@@ -198,9 +208,12 @@ internal sealed class OpenDashboard
         if (!IsThere(dashboard))
             throw ProblemException.UnknownDashboard(name);
         dashboard = dashboard with { Catalogues = catalogues };
+        var fold = new ViewFold(dashboard);
+        if (promoted is not null)
+            fold = fold.As(promoted, scopes);
         if (shared is not null)
-            view = view with { Edits = PersonalView.Fitting(dashboard, scopes, view.Edits) };
-        var open = new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, view, visit)
+            view = view with { Edits = PersonalView.Fitting(fold, scopes, view.Edits) };
+        var open = new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, fold, view, visit)
         {
             Key = key,
             _named = named,
@@ -257,7 +270,7 @@ internal sealed class OpenDashboard
     /// <summary>The same dashboard with the viewer's view as it is by now: nothing of what may be seen is worked out anew.</summary>
     public OpenDashboard WithView(StoredView view)
     {
-        return new OpenDashboard(Offered, Live, Viewing, Dashboard, Withheld, Scopes, view, Visit)
+        return new OpenDashboard(Offered, Live, Viewing, Dashboard, Withheld, Scopes, Fold, view, Visit)
         {
             Key = Key,
             _named = _named,

@@ -51,18 +51,11 @@ internal static class VisitDrawings
             return null;
         try
         {
-            return JsonSerializer.Deserialize<Drawing>(text, Json) is { } drawing && IsWhole(drawing) ? drawing : null;
+            return JsonSerializer.Deserialize<Drawing>(text, Json) is { } drawing && drawing.IsWhole ? drawing : null;
         }
         catch (JsonException)
         {
             return null;
         }
     }
-
-    /// <summary>JSON may hold null where a name belongs.</summary>
-    public static bool IsWhole(Drawing drawing) =>
-        (drawing.Show?.Contains(null!) ?? false) is false
-        && (drawing.By?.Contains(null!) ?? false) is false
-        && (drawing.Show?.Count ?? 0) <= 20
-        && (drawing.By?.Count ?? 0) <= 20;
 }

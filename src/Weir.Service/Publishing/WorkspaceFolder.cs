@@ -62,11 +62,11 @@ public static partial class WorkspaceFolder
     /// </summary>
     internal static bool Holds(string path) => Held().IsMatch(path);
 
-    [GeneratedRegex(@"^((sources|datasets|catalogues|dashboards)/)?[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.ya?ml\z")]
+    [GeneratedRegex(@"^((sources|datasets|catalogues|dashboards|openings)/)?[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.ya?ml\z")]
     private static partial Regex Held();
 
     private static IEnumerable<FileInfo> Files(string root) =>
-        new[] { "", "sources", "datasets", "catalogues", "dashboards" }
+        new[] { "", "sources", "datasets", "catalogues", "dashboards", "openings" }
             .Select(sub => new DirectoryInfo(Path.Combine(root, sub)))
             .Where(d => d.FullName == root || (d.Exists && (d.LinkTarget is null || IsBelow(root, d.ResolveLinkTarget(true)!.FullName))))
             .SelectMany(d => d.EnumerateFiles("*.y*ml"))

@@ -46,6 +46,7 @@ export function begin({ page, own, problem, address, folds = {} }: Start): PageS
     check: { isOn: false, checked: 0, differences: [] },
     faults: [],
     folds,
+    saving: { waiting: 0, isHeld: false, hasSaved: false },
     isArranging: false,
     isWired: false,
   });
@@ -199,8 +200,15 @@ function outcome(state: PageState, action: Action): Partial<Given> {
       return withDrawing(state, action.set, action.page);
     case 'not drawn':
       return state.coming?.set === action.set ? { coming: undefined, drawProblem: action.problem } : {};
+    case 'saving':
+      return { saving: { ...state.saving, waiting: action.waiting, isHeld: action.isHeld } };
     case 'edited':
-      return { published: action.page, viewProblem: undefined, naming: undefined };
+      return {
+        published: action.page,
+        viewProblem: undefined,
+        naming: undefined,
+        saving: { ...state.saving, hasSaved: true },
+      };
     case 'not edited':
       return { viewProblem: action.problem, naming: undefined };
     default:

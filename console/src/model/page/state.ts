@@ -93,6 +93,8 @@ export interface Given {
   /** What was let go since tiles are drawn otherwise, as a sentence. */
   letGo?: string;
   naming?: Naming;
+  /** The changes of the view that are not stored yet: how many, and whether the service can't be reached; and whether any was stored. */
+  saving: { waiting: number; isHeld: boolean; hasSaved: boolean };
   /** The sections that the viewer folded or unfolded, by tab and section; those left out are as they open. */
   folds: Record<string, boolean>;
   /** The tile whose drawing is being chosen. */
@@ -186,5 +188,6 @@ export type Action =
   | { type: 'link checked'; checked?: CheckedLink }
   | { type: 'drawn'; set: string | null; page: DashboardPage }
   | { type: 'not drawn'; set: string | null; problem: string }
+  | { type: 'saving'; waiting: number; isHeld: boolean }
   | { type: 'edited'; page: DashboardPage }
   | { type: 'not edited'; problem: string };

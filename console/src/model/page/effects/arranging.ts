@@ -1,4 +1,4 @@
-import type { DashboardPage, ViewEdit } from '../../../api/client';
+import { type DashboardPage, Refused, type ViewEdit } from '../../../api/client';
 import { presentOf, withoutDrawings } from '../../parameters';
 import { asked } from '../../selections';
 import type { PageState } from '../state';
@@ -7,18 +7,61 @@ import type { Effect, Tools } from './effect';
 /** How the page is drawn by the parameters of an address. */
 const present = (state: PageState) => presentOf(state.address.set ?? state.own?.set ?? null, state.page);
 
-/** Has the service keep each change of the viewer's arrangement before the page shows it, and draw the page as parameters have it. */
+/** A change that waits to be stored. */
+interface Waiting {
+  send: () => Promise<DashboardPage>;
+  set: string | null;
+  then?: () => void;
+}
+
+/** How long to wait before the service is tried again that could not be reached, in milliseconds. */
+const pause = 2000;
+
+/**
+ * Has the service keep each change of the viewer's arrangement before the page shows it, one after the other in the order in which they
+ * were made, and draw the page as parameters have it. What can't be sent now is held and sent again.
+ */
 export function arranging({ service, host, dispatch, state }: Tools): Effect {
-  async function keep(answer: Promise<DashboardPage>, set: string | null, then?: () => void) {
-    try {
-      const page = await answer;
-      host.take(page, set);
-      dispatch({ type: 'edited', page });
-      then?.();
-    } catch (error) {
-      dispatch({ type: 'not edited', problem: `This change was not kept: ${(error as Error).message}` });
-      host.refetch();
+  const waiting: Waiting[] = [];
+  let isAtIt = false;
+  let isStopped = false;
+  let goOn: (() => void) | undefined;
+
+  async function keepAll() {
+    isAtIt = true;
+    for (let next = waiting[0]; next && !isStopped; next = waiting[0]) {
+      try {
+        const page = await next.send();
+        waiting.shift();
+        host.take(page, next.set);
+        dispatch({ type: 'edited', page });
+        dispatch({ type: 'saving', waiting: waiting.length, isHeld: false });
+        next.then?.();
+      } catch (error) {
+        if (!(error instanceof Refused) || error.status >= 500) {
+          dispatch({ type: 'saving', waiting: waiting.length, isHeld: true });
+          await new Promise<void>((resolve) => {
+            const timer = setTimeout(resolve, pause);
+            goOn = () => {
+              clearTimeout(timer);
+              resolve();
+            };
+          });
+          continue;
+        }
+        waiting.shift();
+        dispatch({ type: 'saving', waiting: waiting.length, isHeld: false });
+        dispatch({ type: 'not edited', problem: `This change was not kept: ${error.message}` });
+        host.refetch();
+      }
     }
+    isAtIt = false;
+  }
+
+  function keep(send: () => Promise<DashboardPage>, set: string | null, then?: () => void) {
+    waiting.push({ send, set, then });
+    dispatch({ type: 'saving', waiting: waiting.length, isHeld: state().saving.isHeld });
+    if (!isAtIt) void keepAll();
   }
 
   function edit(change: ViewEdit) {
@@ -30,8 +73,8 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
         : change.edit === 'copy-tab'
           ? change.as
           : undefined;
-    void keep(
-      service.edit(change, set),
+    keep(
+      () => service.edit(change, set),
       set,
       opened ? () => dispatch({ type: 'open tab', tab: opened, replace: true }) : undefined,
     );
@@ -53,11 +96,11 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
       if (action?.type === 'edit') edit(action.edit);
       if (action?.type === 'step') {
         const set = present(now);
-        void keep(service.step(action.way, set), set);
+        keep(() => service.step(action.way, set), set);
       }
       if (action?.type === 'go to step') {
         const set = present(now);
-        void keep(service.goTo(action.step, set), set);
+        keep(() => service.goTo(action.step, set), set);
       }
       // The dashboard opens for this viewer as it is now, or, without a word, as its developer has it open.
       if (action?.type === 'keep')
@@ -68,6 +111,9 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
         );
       if (now.coming && now.coming !== before?.coming) void draw(now.coming.set);
     },
-    stop: () => undefined,
+    stop() {
+      isStopped = true;
+      goOn?.();
+    },
   };
 }

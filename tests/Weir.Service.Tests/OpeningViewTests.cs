@@ -1,0 +1,191 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using Shouldly;
+using Weir.Core;
+using Weir.Testing;
+
+namespace Weir.Service.Tests;
+
+/// <summary>What viewers find a dashboard in: by role, promoted from a view, and beside what they made of it.</summary>
+public sealed class OpeningViewTests
+{
+    private const string Bridge = "api/dashboards/bridge";
+
+    private static StringContent Json(string body) => new(body, Encoding.UTF8, "application/json");
+
+    private static async Task<JsonElement> Read(Task<HttpResponseMessage> asked)
+    {
+        var response = await asked;
+        var text = await response.Content.ReadAsStringAsync();
+        response.StatusCode.ShouldBe(HttpStatusCode.OK, text);
+        return JsonDocument.Parse(text).RootElement;
+    }
+
+    private static Task<JsonElement> Edit(HttpClient client, string edit) => Read(client.PostAsync($"{Bridge}/view/edits", Json(edit)));
+
+    private static async Task<Dictionary<string, string[]>> Tabs(HttpClient client) =>
+        (await client.GetFromJsonAsync<JsonElement>(Bridge))
+            .GetProperty("tabs")
+            .EnumerateArray()
+            .Where(t => !t.GetProperty("hidden").GetBoolean())
+            .ToDictionary(
+                t => t.GetProperty("title").GetString()!,
+                t =>
+                    t.GetProperty("tiles")
+                        .EnumerateArray()
+                        .Where(x => !x.GetProperty("hidden").GetBoolean())
+                        .Select(x => x.GetProperty("title").GetString()!)
+                        .ToArray()
+            );
+
+    [Fact]
+    public async Task A_role_finds_its_own_opening_view_and_others_that_of_everybody()
+    {
+        await using var service = await RunningService.Start();
+        var desk = await Tabs(service.As("skerrin-desk"));
+        desk.Keys.ShouldBe(["The watch", "Hours"]);
+        desk["The watch"].ShouldContain("Late by route");
+        desk["The watch"].ShouldContain("Passengers carried by quarter");
+        (await Tabs(service.As("director")))["The watch"].ShouldContain("Late by sea area");
+        // It is no view of theirs: nothing to reset, and what they change is theirs on top of it.
+        var page = await Edit(service.As("skerrin-desk"), """{"edit": "unhide-tab", "tab": "purse"}""");
+        page.GetProperty("view").GetProperty("canUndo").GetInt32().ShouldBe(1);
+        (await Tabs(service.As("skerrin-desk"))).Keys.ShouldBe(["The watch", "Hours", "What comes in"]);
+        await Edit(service.As("skerrin-desk"), """{"edit": "reset"}""");
+        (await Tabs(service.As("skerrin-desk"))).Keys.ShouldBe(["The watch", "Hours"]);
+    }
+
+    [Fact]
+    public async Task A_view_becomes_the_opening_view_as_text_and_others_are_told_what_came()
+    {
+        await using var service = await RunningService.Start();
+        var (developer, viewer, fresh) = (service.As("developer"), service.As("north-ports"), service.As("director"));
+        // Somebody has a view of their own from before.
+        await Edit(
+            viewer,
+            """{"edit": "place", "tab": "hours", "tiles": [{"tile": "reasons", "place": {"column": 0, "row": 6, "width": 12, "height": 3}}]}"""
+        );
+        // A long way to a short arrangement.
+        await Edit(developer, """{"edit": "hide", "tile": "spread"}""");
+        await Edit(developer, """{"edit": "unhide", "tile": "spread"}""");
+        await Edit(developer, """{"edit": "add-tab", "tab": "own-tab-1", "title": "own-made: first"}""");
+        await Edit(developer, """{"edit": "add-tile", "tile": "own-taken", "shared": "purse/takings-by-month", "tab": "own-tab-1"}""");
+        await Edit(developer, """{"edit": "retitle", "tile": "own-taken", "title": "Taken"}""");
+        await Edit(developer, """{"edit": "move", "tile": "reasons", "tab": "watch", "section": "where"}""");
+        await Edit(developer, """{"edit": "draw", "tile": "by-month", "drawing": {"picture": "bar"}}""");
+        var before = await Tabs(developer);
+        (await viewer.PostAsync($"{Bridge}/views/my/promote", Json("{}"))).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+        (await developer.PostAsync($"{Bridge}/views/my/promote", Json("""{"roles": ["none"]}"""))).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
+        (await developer.PostAsync($"{Bridge}/views/my/promote", Json("""{"name": "../x"}"""))).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
+        var promoted = await Read(developer.PostAsync($"{Bridge}/views/my/promote", Json("{}")));
+        promoted.GetProperty("answer").GetProperty("accepted").GetBoolean().ShouldBeTrue(promoted.ToString());
+        var text = promoted.GetProperty("text").GetString()!;
+        text.ShouldBe(
+            """
+            opening_view: bridge
+            dashboard: bridge
+            edits:
+              - { edit: add-tab, tab: bridge-tab-1, title: "own-made: first" }
+              - { edit: add-tile, tile: bridge-taken, shared: purse/takings-by-month, tab: bridge-tab-1 }
+              - { edit: retitle, tile: bridge-taken, title: Taken }
+              - { edit: move, tile: reasons, tab: watch, section: where }
+              - { edit: draw, tile: by-month, drawing: { picture: bar } }
+
+            """
+        );
+        // Whoever changed nothing has it at once, and so has whoever promoted it, once.
+        (await Tabs(fresh)).ShouldBe(before);
+        (await Tabs(developer)).ShouldBe(before);
+        var drawn = (await fresh.GetFromJsonAsync<JsonElement>(Bridge))
+            .GetProperty("tabs")
+            .EnumerateArray()
+            .SelectMany(t => t.GetProperty("tiles").EnumerateArray());
+        drawn
+            .First(t => t.GetProperty("name").GetString() == "by-month")
+            .GetProperty("drawn")
+            .ValueKind.ShouldBe(JsonValueKind.Null, "as it is defined by now");
+
+        // Whoever has a view keeps it, has what came, and is told where both changed the same.
+        var page = await viewer.GetFromJsonAsync<JsonElement>(Bridge);
+        page.GetProperty("view").GetProperty("since").GetInt64().ShouldBe(1);
+        var differences = await viewer.GetFromJsonAsync<JsonElement>($"{Bridge}/view/differences");
+        differences.GetProperty("came").EnumerateArray().Select(c => c.GetString()).ShouldBe(["Taken"]);
+        var both = differences.GetProperty("tiles").EnumerateArray().Single();
+        both.GetProperty("title").GetString().ShouldBe("Cancellations by reason");
+        both.GetProperty("isBoth").GetBoolean().ShouldBeTrue();
+        both.GetProperty("published").GetString().ShouldStartWith("The watch, Where and when: column 1");
+        await Edit(viewer, """{"edit": "as-published", "tile": "reasons"}""");
+        (await Tabs(viewer))["The watch"].ShouldContain("Cancellations by reason");
+        (await viewer.GetFromJsonAsync<JsonElement>($"{Bridge}/view/differences")).GetProperty("tiles").GetArrayLength().ShouldBe(0);
+
+        // Once more for a role: the file is another, and the one that is there is not replaced unasked.
+        await Edit(developer, """{"edit": "hide", "tile": "by-area"}""");
+        (await developer.PostAsync($"{Bridge}/views/my/promote", Json("{}"))).StatusCode.ShouldBe(HttpStatusCode.Conflict);
+        var forRole = await Read(developer.PostAsync($"{Bridge}/views/my/promote", Json("""{"roles": ["director"]}""")));
+        forRole.GetProperty("path").GetString().ShouldBe("openings/bridge-director.yaml");
+        (await Tabs(fresh))["The watch"].ShouldNotContain("Late by sea area");
+        (await Tabs(viewer))["The watch"].ShouldContain("Late by sea area");
+    }
+
+    [Fact]
+    public void What_an_opening_view_can_not_do_is_a_fault_at_its_line()
+    {
+        var files = Service.Publishing.WorkspaceFolder.Read(Repository.DemoWorkspace).ToDictionary();
+        files["openings/odd.yaml"] = """
+            opening_view: odd
+            dashboard: bridge
+            roles: [auditor, nobody]
+            edits:
+              - { edit: hide, tile: by-area }
+              - { edit: hide, tile: nothing }
+              - { edit: place, tab: watch }
+              - { edit: dance }
+              - { edit: hide, tile: briefing }
+            """;
+        var faults = WorkspaceText.Read(files).Faults.Where(f => f.File == "openings/odd.yaml").ToList();
+        faults.Select(f => (f.Code, f.Line)).ShouldBe([("unknown-role", 3)]);
+        files["openings/odd.yaml"] = files["openings/odd.yaml"].Replace(", nobody", "");
+        faults = [.. WorkspaceText.Read(files).Faults.Where(f => f.File == "openings/odd.yaml")];
+        faults.Select(f => (f.Code, f.Line)).ShouldBe([("opening-edit", 6), ("opening-edit", 7), ("opening-edit", 8), ("opening-edit", 9)]);
+        faults[0].Message.ShouldBe("There is no tile nothing.");
+        faults[3].Message.ShouldBe("briefing stays as its developer has it.");
+    }
+
+    [Fact]
+    public async Task Other_windows_of_the_same_viewer_hear_of_a_change_and_nobody_else_does()
+    {
+        await using var service = await RunningService.Start();
+        using var mine = await Listen(service.As("north-ports"));
+        using var others = await Listen(service.As("director"));
+        var page = await Edit(service.As("north-ports"), """{"edit": "hide", "tile": "by-area"}""");
+        var mark = page.GetProperty("view").GetProperty("mark").GetString();
+        (await Next(mine, "view")).ShouldBe($$"""["bridge","","{{mark}}"]""");
+        // The next that others hear is what comes after it.
+        await Edit(service.As("director"), """{"edit": "hide", "tile": "by-month"}""");
+        (await Next(others, "view")).ShouldNotContain(mark!);
+    }
+
+    private static async Task<StreamReader> Listen(HttpClient client)
+    {
+        var stream = await client.GetStreamAsync("api/events");
+        var reader = new StreamReader(stream);
+        _ = await Next(reader, "published");
+        return reader;
+    }
+
+    private static async Task<string> Next(StreamReader reader, string kind)
+    {
+        for (var isIt = false; await reader.ReadLineAsync() is { } line; )
+            if (line.StartsWith("event: ", StringComparison.Ordinal))
+                isIt = line == $"event: {kind}";
+            else if (isIt && line.StartsWith("data: ", StringComparison.Ordinal))
+                return JsonDocument.Parse(line[6..]).RootElement.GetProperty("items").GetRawText();
+        throw new InvalidOperationException("The stream ended.");
+    }
+}
