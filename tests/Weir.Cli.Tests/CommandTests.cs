@@ -351,6 +351,45 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (await _weir.Run("run punctuality --view none")).Error.ShouldContain("unknown-view");
         (await _weir.Run($"view steps punctuality --view {made.Trim()}")).Code.ShouldBe(0);
         (await _weir.Run(["view", "make", "punctuality", " "])).Error.ShouldContain("bad-title");
+
+        await demo.SignIn("north-ports");
+        // Kept as a file, and made again; what does not fit is told and left out.
+        using var folder = Repository.Temp("views");
+        var edits = folder.File(
+            "edits.json",
+            """
+            [
+              {"edit": "hide", "tile": "late"},
+              {"edit": "draw", "tile": "vessels", "drawing": {"picture": "table", "show": ["sailings"]}},
+              {"edit": "add-tile", "tile": "own-fuel", "shared": "network/fuel-by-month", "tab": "watch"},
+              {"edit": "hide", "tile": "none"}
+            ]
+            """
+        );
+        var imported = await _weir.Run(["view", "import", "punctuality", "From a file", edits]);
+        imported.Code.ShouldBe(1);
+        imported.Error.ShouldContain("There is no tile none.");
+        var view = imported.Out.Trim();
+        var shown = (await _weir.Run($"view show punctuality --view {view}")).Out;
+        shown.ShouldContain("hidden");
+        shown.ShouldContain("Sailings by vessel");
+        shown.ShouldContain("Fuel cost total by month");
+        (await _weir.Run($"run punctuality --view {view} --tile own-fuel")).Out.ShouldContain("Fuel cost total");
+        (
+            await _weir.Run([
+                "run",
+                "punctuality",
+                "--tile",
+                "classes",
+                "--set",
+                """draw:classes={"picture": "number", "by": [], "split": ""}""",
+            ])
+        ).Out.ShouldContain("Mean delay");
+        var exported = await _weir.Run($"view export punctuality --view {view}");
+        System.Text.Json.JsonDocument.Parse(exported.Out).RootElement.GetArrayLength().ShouldBe(3);
+        (await _weir.Run("view share punctuality")).Code.ShouldBe(2);
+        (await _weir.Run($"view share punctuality --view {view} --role port-desk")).Out.ShouldStartWith("shared-");
+        (await _weir.Run(["view", "import", "punctuality", "x", "no-such-file"])).Code.ShouldBe(2);
     }
 
     [Fact]

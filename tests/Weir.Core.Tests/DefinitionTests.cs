@@ -47,9 +47,15 @@ public class DefinitionTests
         network.Tiles.Count().ShouldBeGreaterThanOrEqualTo(10);
         workspace
             .Dashboards.Values.SelectMany(d => d.Tiles)
-            .Select(t => t.Picture)
+            .Select(t => t.Picture.Name)
             .Distinct()
-            .ShouldBe(Pictures.PictureKinds.All, ignoreOrder: true);
+            .ShouldBe(Pictures.PictureKinds.All.Select(k => k.Name), ignoreOrder: true);
+        workspace.Catalogues.Keys.ShouldBe(["purse", "network"], ignoreOrder: true);
+        workspace.OpeningViews.ShouldNotBeEmpty();
+        var bridge = workspace.Dashboards["bridge"];
+        bridge.Areas.Count.ShouldBe(2);
+        bridge.Tabs[0].Sections.Count.ShouldBe(3);
+        bridge.Tiles.Count(t => t.SharedAs is not null).ShouldBe(4);
     }
 
     [Theory]

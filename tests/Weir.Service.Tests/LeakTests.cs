@@ -472,6 +472,7 @@ public sealed class LeakTests : IDisposable
         ["getResults"] = Results,
         ["listCatalogues"] = Catalogues,
         ["listDrawings"] = Drawings,
+        ["listEdits"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/view/edits")),
         ["compareView"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/view/differences")),
         ["promoteView"] = (c, account) =>
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/none/promote", new { })),

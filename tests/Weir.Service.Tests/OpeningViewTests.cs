@@ -40,6 +40,8 @@ public sealed class OpeningViewTests
                         .ToArray()
             );
 
+    private static string Told(Dictionary<string, string[]> tabs) => JsonSerializer.Serialize(tabs);
+
     [Fact]
     public async Task A_role_finds_its_own_opening_view_and_others_that_of_everybody()
     {
@@ -100,8 +102,8 @@ public sealed class OpeningViewTests
             """
         );
         // Whoever changed nothing has it at once, and so has whoever promoted it, once.
-        (await Tabs(fresh)).ShouldBe(before);
-        (await Tabs(developer)).ShouldBe(before);
+        Told(await Tabs(fresh)).ShouldBe(Told(before));
+        Told(await Tabs(developer)).ShouldBe(Told(before));
         var drawn = (await fresh.GetFromJsonAsync<JsonElement>(Bridge))
             .GetProperty("tabs")
             .EnumerateArray()

@@ -78,7 +78,19 @@ public sealed class StoreTests : IDisposable
             new ViewEdit.ShowTab("one"),
             new ViewEdit.RemoveTab("m"),
             new ViewEdit.OrderTabs(["a", "b"]),
-            new ViewEdit.Reset(),
+            new ViewEdit.Reset(KeepOwn: true),
+            new ViewEdit.SetColumns("t", 3, "s"),
+            new ViewEdit.AddTile("own-x", "k/a", "t", "s", new(0, 0, 4, 2)),
+            new ViewEdit.CopyTile("a", "own-a", "t"),
+            new ViewEdit.RemoveTile("own-a"),
+            new ViewEdit.RetitleTile("own-x", "Ü"),
+            new ViewEdit.CopyTab("t", "own-t", "Ü"),
+            new ViewEdit.Draw(
+                "a",
+                new(Picture: "bar", Show: ["m"], By: ["f.month"], Split: "", Sort: "m", Descending: true, Top: 3, Rest: true)
+            ),
+            new ViewEdit.Clear("own-p", "Page"),
+            new ViewEdit.TakePublished("a"),
             new ViewEdit.KeepPicks(
                 new Dictionary<string, System.Text.Json.JsonElement>
                 {

@@ -440,7 +440,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The edits that one's own arrangement is made of, oldest first: to be kept elsewhere, or made again in another view. */
+        get: operations["listEdits"];
         put?: never;
         /** Change one's own arrangement; answers with the dashboard as it is now. */
         post: operations["editView"];
@@ -2686,6 +2687,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShareInfo"][];
+                };
+            };
+        };
+    };
+    listEdits: {
+        parameters: {
+            query?: {
+                view?: string;
+            };
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewEdit"][];
                 };
             };
         };

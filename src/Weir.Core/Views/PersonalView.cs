@@ -91,7 +91,7 @@ public static class PersonalView
             var tabs = now.TabOf();
             var known = edit switch
             {
-                ViewEdit.PlaceTiles p => p with { Tiles = [.. p.Tiles.Where(t => tabs.GetValueOrDefault(t.Tile) == p.Tab)] },
+                ViewEdit.PlaceTiles p => p with { Tiles = [.. p.Tiles.Where(t => tabs.ContainsKey(t.Tile))] },
                 ViewEdit.OrderTabs o => o with { Tabs = [.. o.Tabs.Where(t => now.Tabs.Any(x => x.Name == t))] },
                 _ => edit,
             };

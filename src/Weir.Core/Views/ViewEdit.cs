@@ -59,7 +59,7 @@ public abstract record ViewEdit
             _ => false,
         };
 
-    /// <summary>Tiles of a tab get new places and sizes.</summary>
+    /// <summary>Tiles get new places and sizes on a tab.</summary>
     public sealed record PlaceTiles(string Tab, IReadOnlyList<TilePlace> Tiles) : ViewEdit;
 
     /// <summary>A tile goes to another tab, or to a section of one, below what stands there.</summary>

@@ -109,27 +109,37 @@ public sealed class ViewFold(Dashboard dashboard)
             return (now, NoTab(edit.Tab));
         if (edit.Tiles.FirstOrDefault(t => !IsInGrid(t.Place)) is { } outside)
             return (now, $"The place of {outside.Tile} lies outside the grid of twelve columns.");
-        var here = tab.Tiles.ToDictionary(t => t.Tile.Name);
         var places = edit.Tiles.GroupBy(t => t.Tile).ToDictionary(g => g.Key, g => g.Last().Place);
-        foreach (var tile in places.Keys.Select(p => here.GetValueOrDefault(p)).OfType<ArrangedTile>())
+        var there = now.Tiles.Where(t => places.ContainsKey(t.Tile.Name)).ToList();
+        foreach (var tile in there)
             if (tile.Tile.IsInPanel)
                 return (now, $"{tile.Tile.Name} stands in the side panel, which has no places.");
             else if (!tile.May.HasFlag(Changes.Move))
                 return (now, Fixed(tile.Tile.Name));
-        var missing = places.Keys.Where(p => !here.ContainsKey(p)).ToList();
-        var next = ChangeTab(
-            now,
+        // What stands on another tab by now, put there by a newer version or by another window, comes along: the last word holds.
+        var coming = there.Where(t => !tab.Tiles.Contains(t)).ToList();
+        if (coming.Count > 0 && !tab.May.HasFlag(Changes.Move))
+            return (now, Fixed($"The tab {tab.Name}"));
+        var next = coming.Aggregate(now, (all, tile) => Without(all, tile.Tile.Name));
+        next = ChangeTab(
+            next,
             edit.Tab,
             t =>
                 Settling.Of(
                     t with
                     {
-                        Tiles = [.. t.Tiles.Select(x => places.TryGetValue(x.Tile.Name, out var p) ? x with { Place = p } : x)],
+                        Tiles =
+                        [
+                            .. t
+                                .Tiles.Concat(coming.Select(c => c with { Section = null }))
+                                .Select(x => places.TryGetValue(x.Tile.Name, out var p) ? x with { Place = p } : x),
+                        ],
                     },
                     places.Keys
                 )
         );
-        return (next, missing.Count == 0 ? null : $"There is no tile {string.Join(", ", missing)} on the tab {edit.Tab}.");
+        var missing = places.Keys.Where(p => there.All(t => t.Tile.Name != p)).ToList();
+        return (next, missing.Count == 0 ? null : $"There is no tile {string.Join(", ", missing)}.");
     }
 
     private static bool IsInGrid(Place p) =>

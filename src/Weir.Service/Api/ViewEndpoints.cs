@@ -54,6 +54,16 @@ internal static class ViewEndpoints
             .WithName("editView")
             .WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
 
+        api.MapGet(
+                "/dashboards/{dashboard}/view/edits",
+                (string dashboard, string? view, Asker asker, Store.Audit audit) =>
+                    Arrangeable(asker, dashboard, null, view, audit).View.Edits
+            )
+            .WithName("listEdits")
+            .WithSummary(
+                "The edits that one's own arrangement is made of, oldest first: to be kept elsewhere, or made again in another view."
+            );
+
         api.MapGet("/dashboards/{dashboard}/view/steps", Steps)
             .WithName("listSteps")
             .WithSummary("The last 100 steps of one's own arrangement in words, newest first, with those that were taken back.");
