@@ -683,9 +683,11 @@ public class RandomKillTests(RunningDemo demo) : IClassFixture<RunningDemo>
     [Fact]
     public async Task What_was_acknowledged_survives_kills_at_random_moments()
     {
-        var rounds = int.TryParse(Environment.GetEnvironmentVariable("WEIR_KILL"), out var wanted) ? wanted : 3;
+        var rounds = int.TryParse(Environment.GetEnvironmentVariable("WEIR_KILL"), out var wanted) ? wanted : 50;
         var random = new Random(20261126);
         var (title, tokens, files) = (-1, new HashSet<string>(), new Dictionary<string, string>());
+        // What is shared and what is kept, by the round in which it was: with each the last that was acknowledged.
+        var (shares, withdrawn, kept, unsure) = (new HashSet<string>(), new HashSet<string>(), -1, new List<int>());
         for (var round = 0; round < rounds; round++)
         {
             var token = await Token("developer", $"round {round}");
@@ -775,6 +777,51 @@ public class RandomKillTests(RunningDemo demo) : IClassFixture<RunningDemo>
                                 files[path] = text;
                     }
                 ),
+                Go(
+                    async (client, i) =>
+                    {
+                        const string Shares = "api/dashboards/punctuality/views/my/shares";
+                        var made = await client.PostAsJsonAsync(Shares, new { link = true });
+                        if (!made.IsSuccessStatusCode)
+                            return;
+                        var all = JsonDocument.Parse(await made.Content.ReadAsStringAsync()).RootElement.EnumerateArray();
+                        var id = all.Last().GetProperty("id").GetString()!;
+                        lock (shares)
+                            shares.Add(id);
+                        // Every other is withdrawn at once, so that there is always room for one more.
+                        var gone = i % 2 == 0 ? id : shares.First();
+                        // While it is not said whether it went it may be either way.
+                        lock (shares)
+                            shares.Remove(gone);
+                        if ((await client.DeleteAsync($"{Shares}/{gone}")).IsSuccessStatusCode)
+                            lock (shares)
+                                withdrawn.Add(gone);
+                    }
+                ),
+                Go(
+                    async (client, i) =>
+                    {
+                        var number = (mine * 1000) + i;
+                        unsure.Add(number);
+                        if (
+                            (
+                                await client.PostAsJsonAsync(
+                                    "api/dashboards/punctuality/view/edits",
+                                    new
+                                    {
+                                        edit = "keep-picks",
+                                        selections = new { },
+                                        parameters = new { late_after = new[] { $"{number % 61}" } },
+                                    }
+                                )
+                            ).IsSuccessStatusCode
+                        )
+                        {
+                            kept = number;
+                            unsure.Clear();
+                        }
+                    }
+                ),
             ];
             while (Volatile.Read(ref acknowledged) < killAt && !work.All(w => w.IsCompleted))
                 await Task.Yield();
@@ -792,6 +839,20 @@ public class RandomKillTests(RunningDemo demo) : IClassFixture<RunningDemo>
                             .Value
                     )
                     .ShouldBeGreaterThanOrEqualTo(title);
+            var stillShared = await again.GetStringAsync("api/dashboards/punctuality/views/my/shares");
+            shares.ShouldAllBe(id => stillShared.Contains(id));
+            withdrawn.ShouldAllBe(id => !stillShared.Contains(id));
+            if (kept >= 0)
+            {
+                var opens = await again.PostAsJsonAsync("api/dashboards/punctuality/opening", new { });
+                var late = JsonDocument
+                    .Parse(await opens.Content.ReadAsStringAsync())
+                    .RootElement.GetProperty("parameters")
+                    .GetProperty("late_after")[0]
+                    .GetString();
+                // Those sent after it may have been stored, too, when their answers were cut off.
+                unsure.Append(kept).Select(k => $"{k % 61}").ShouldContain(late);
+            }
             var listed = await again.GetStringAsync("api/tokens");
             tokens.ShouldAllBe(t => listed.Contains(t));
             var published = (await again.GetFromJsonAsync<JsonElement>("api/definitions")).GetProperty("files");

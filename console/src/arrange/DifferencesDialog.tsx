@@ -59,7 +59,7 @@ export default function DifferencesDialog({ onClose }: { onClose: () => void }) 
                     <Button
                       size="compact-xs"
                       variant="default"
-                      aria-label={`Take ${t.title} as published`}
+                      aria-label={`Take as published: ${t.title}`}
                       onClick={() => change({ edit: 'as-published', tile: t.tile })}
                     >
                       Take as published

@@ -17,9 +17,19 @@ export default function PublishedAnew() {
   });
   const [isOpen, setOpen] = useState(false);
   const { data } = useDifferences();
-  if (seen >= version || !data) return null;
+  const dialog = isOpen && (
+    <Suspense>
+      <DifferencesDialog
+        onClose={() => {
+          setOpen(false);
+          setSeen(version);
+        }}
+      />
+    </Suspense>
+  );
+  if (seen >= version || !data || view.since === null) return dialog;
   const both = data.tiles.filter((t) => t.isBoth);
-  if (data.came.length + both.length === 0) return null;
+  if (data.came.length + both.length === 0) return dialog;
   const parts = [
     data.came.length > 0 && `${data.came.join(', ')} came`,
     both.length > 0 &&
@@ -36,16 +46,7 @@ export default function PublishedAnew() {
           Keep mine
         </Button>
       </span>
-      {isOpen && (
-        <Suspense>
-          <DifferencesDialog
-            onClose={() => {
-              setOpen(false);
-              setSeen(version);
-            }}
-          />
-        </Suspense>
-      )}
+      {dialog}
     </div>
   );
 }

@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { wiringOf } from '../model/wiring';
 import classes from './dashboard.module.css';
 import { useDispatch, usePage } from './usePage';
@@ -18,6 +18,10 @@ export function Banners() {
   const drawing = usePage((s) => s.drawProblem);
   const own = usePage((s) => s.ownProblem);
   const letGo = usePage((s) => s.letGo);
+  // It stays while both are looked at, though the first tile that is taken brings the view up to date.
+  const isOlder = page.view.since !== null && page.view.mayMake;
+  const [wasTold, setTold] = useState(isOlder);
+  if (isOlder && !wasTold) setTold(true);
   const titleOf = (name: string) => wiringOf(page).named.get(name)?.title ?? name;
   return (
     <>
@@ -74,7 +78,7 @@ export function Banners() {
             </div>
           ),
       )}
-      {page.view.since !== null && page.view.mayMake && (
+      {wasTold && (
         <Suspense>
           <PublishedAnew key={`${page.view.view} ${page.version}`} />
         </Suspense>
