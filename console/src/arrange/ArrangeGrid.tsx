@@ -1,11 +1,17 @@
 import 'react-grid-layout/css/styles.css';
 import 'react-resizable/css/styles.css';
-import { useMemo } from 'react';
+import { useMemo, useRef } from 'react';
 import ReactGridLayout, { type LayoutItem, noCompactor, useContainerWidth } from 'react-grid-layout';
 import type { TabInfo, TileInfo } from '../api/client';
 import { useDispatch } from '../dashboard/usePage';
 import { TileFrame } from '../tiles/TileFrame';
 import classes from './arrange.module.css';
+
+/** Where the hand is on the page, by mouse or finger. */
+function handOf(event: unknown): { x: number; y: number } | undefined {
+  const at = event instanceof MouseEvent ? event : event instanceof TouchEvent ? event.touches[0] : undefined;
+  return at && { x: at.pageX, y: at.pageY };
+}
 
 /** The tab, or the section of the open one, over which the pointer is. */
 function under(event: unknown): { tab?: string; section?: string } {
@@ -37,6 +43,17 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
         })),
     [tab, section],
   );
+
+  // The grid draws a dragged tile anew only where it comes over another cell; in between it is moved along with the hand.
+  const hand = useRef<{ x: number; y: number }>(undefined);
+  function follow(event: unknown, item: HTMLElement | null | undefined) {
+    const [before, now] = [hand.current, handOf(event)];
+    hand.current = now;
+    const drawn = /translate\((-?[\d.]+)px, (-?[\d.]+)px\)/.exec(item?.style.transform ?? '');
+    if (!before || !now || !item || !drawn) return;
+    const [left, top] = [Number(drawn[1]) + now.x - before.x, Number(drawn[2]) + now.y - before.y];
+    item.style.transform = `translate(${left}px, ${top}px)`;
+  }
 
   const place = (tile: string, to: TileInfo['place']) =>
     dispatch({ type: 'edit', edit: { edit: 'place', tab: tab.name, tiles: [{ tile, place: to }] } });
@@ -88,6 +105,10 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
           gridConfig={{ cols: 12, rowHeight: 56, margin: [12, 12], containerPadding: [16, 12], maxRows: 500 }}
           dragConfig={{ enabled: true, bounded: false, handle: '[data-handle]', threshold: 3 }}
           resizeConfig={{ enabled: true, handles: ['se'] }}
+          onDragStart={(_, __, ___, ____, event) => {
+            hand.current = handOf(event);
+          }}
+          onDrag={(_, __, ___, ____, event, item) => follow(event, item)}
           onDragStop={(_, __, dropped, ___, event) => {
             const target = under(event);
             const other = target.tab !== undefined && target.tab !== tab.name;

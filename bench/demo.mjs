@@ -1,0 +1,71 @@
+// What the measurements in a browser have in common: a demo of its own, a browser, and an account that is signed in.
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+export const root = new URL('..', import.meta.url).pathname;
+const { chromium } = createRequire(join(root, 'console/package.json'))('playwright-core');
+const weir = join(root, 'src/Weir.Cli/bin/Release/net10.0/weir');
+
+export const middle = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
+
+export const report = (text, value, aim = '') => console.log(`${text.padEnd(60)} ${value}${aim && `   (aim ${aim})`}`);
+
+/** The demo in a service and a data folder of its own, with a browser before it; stop() takes all of it away. */
+export async function startDemo(prefix) {
+  const data = mkdtempSync(join(tmpdir(), prefix));
+  const service = spawn(weir, ['demo', '--data', data, '--port', '0']);
+  const url = await new Promise((resolve, reject) => {
+    let said = '';
+    const listen = (chunk) => {
+      said += chunk;
+      const found = /(http:\/\/[\d.]+:\d+)/.exec(said);
+      if (found) resolve(found[1]);
+    };
+    service.stdout.on('data', listen);
+    service.stderr.on('data', listen);
+    service.once('exit', () => reject(new Error(`The service did not start: ${said}`)));
+  });
+  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+  return {
+    url,
+    data,
+    browser,
+    /** What a browser holds in which an account is signed in. */
+    async signedIn(account) {
+      const context = await browser.newContext();
+      const page = await context.newPage();
+      await page.goto(url);
+      await page.locator('input[name=name]').fill(account);
+      await page.locator('input[name=password]').fill(`${account}-lantern`);
+      await page.getByRole('button', { name: 'Sign in' }).click();
+      await page.getByRole('heading', { name: 'Dashboards' }).waitFor();
+      const state = await context.storageState();
+      await context.close();
+      return state;
+    },
+    /** Calls of the service as an account. */
+    async client(account) {
+      const made = await fetch(`${url}/api/tokens`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ name: account, password: `${account}-lantern`, label: 'bench', days: 1 }),
+      });
+      const headers = { 'Content-Type': 'application/json', Authorization: `Bearer ${(await made.json()).secret}` };
+      return async (method, path, body) => {
+        const response = await fetch(url + path, { method, headers, body: body && JSON.stringify(body) });
+        if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
+        return response.json();
+      };
+    },
+    async stop() {
+      await browser.close();
+      const gone = new Promise((resolve) => service.once('exit', resolve));
+      service.kill('SIGTERM');
+      await gone;
+      rmSync(data, { recursive: true });
+    },
+  };
+}
