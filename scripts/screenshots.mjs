@@ -54,8 +54,8 @@ await shot(director, 'by-choice');
 await open(director, '/d/tickets');
 await shot(director, 'tickets');
 
-await open(director, '/d/tickets?tab=course');
-await shot(director, 'course');
+await open(director, '/d/bridge');
+await shot(director, 'bridge');
 
 // The SQL is for those who may explain.
 const developer = await as('developer');
