@@ -89,29 +89,28 @@ public class ViewFoldTests
         return yaml.ToString();
     }
 
-    private static readonly System.Collections.Concurrent.ConcurrentDictionary<
-        (int, string, bool),
-        (Dashboard Dashboard, IReadOnlyDictionary<string, Scope> Scopes)
-    > Known = new();
+    private static readonly System.Collections.Concurrent.ConcurrentDictionary<(int, string, bool), Made> Known = new();
+
+    /// <summary>A dashboard as somebody has it, and as it is written.</summary>
+    private sealed record Made(Dashboard Dashboard, IReadOnlyDictionary<string, Scope> Scopes, Dictionary<string, string> Files);
 
     /// <summary>One of some hundred dashboards, as somebody has it: reading text takes longer than all that is done with it.</summary>
-    private static (Dashboard Dashboard, IReadOnlyDictionary<string, Scope> Scopes) Some(Random random, string role, bool hasCatalogue) =>
-        Known.GetOrAdd((random.Next(300), role, hasCatalogue), k => Made(Written(new Random(k.Item1)), k.Item2, k.Item3));
+    private static Made Some(Random random, string role, bool hasCatalogue) =>
+        Known.GetOrAdd((random.Next(300), role, hasCatalogue), k => Make(Written(new Random(k.Item1)), k.Item2, k.Item3));
 
-    private static (Dashboard Dashboard, IReadOnlyDictionary<string, Scope> Scopes) Made(string written, string role, bool hasCatalogue)
+    private static Made Make(string written, string role, bool hasCatalogue)
     {
-        var workspace = Testing.Definitions.Read(
-            Testing.Definitions.Files(
-                Data,
-                Roles,
-                ("dashboards/x.yaml", written),
-                (
-                    "catalogues/k.yaml",
-                    "catalogue: k\ntiles:\n  - { tile: a, picture: bar, dataset: d, show: income, by: port }\n"
-                        + "  - { tile: b, picture: number, dataset: d, show: fuel }\n"
-                )
+        var files = Testing.Definitions.Files(
+            Data,
+            Roles,
+            ("dashboards/x.yaml", written),
+            (
+                "catalogues/k.yaml",
+                "catalogue: k\ntiles:\n  - { tile: a, picture: bar, dataset: d, show: income, by: port }\n"
+                    + "  - { tile: b, picture: number, dataset: d, show: fuel }\n"
             )
         );
+        var workspace = Testing.Definitions.Read(files);
         var scope = Scope.For(Testing.Definitions.Viewer(role), "d", workspace, Viewing.At(default))!;
         Dashboard Seen(Dashboard d) =>
             d with
@@ -134,7 +133,7 @@ public class ViewFoldTests
                     ]
                     : [],
             };
-        return (Seen(workspace.Dashboards["x"]), new Dictionary<string, Scope> { ["d"] = scope });
+        return new Made(Seen(workspace.Dashboards["x"]), new Dictionary<string, Scope> { ["d"] = scope }, files);
     }
 
     private static ViewEdit Edit(Random random)
@@ -205,6 +204,9 @@ public class ViewFoldTests
                     // What the service refused is not in the log: the fold of it is what both windows saw.
                     PersonalView.Apply(first.Dashboard, log).Dropped.ShouldBeEmpty();
                     Same(now, PersonalView.Apply(first.Dashboard, log).Arrangement);
+                    // Promoted, as text and back: whoever has no edits finds what the viewer had.
+                    if (seed % 20 == 0 && role == "all" && hasCatalogue)
+                        IsPromoted(first, fold, log, now);
                     // Published anew: tiles and tabs come, go, are fixed or moved; the catalogue may be gone.
                     var newer = Some(random, role, random.Next(2) == 0);
                     var (rebased, dropped) = PersonalView.Apply(newer.Dashboard, log);
@@ -222,6 +224,24 @@ public class ViewFoldTests
                 },
                 iter: 10_000
             );
+
+    private static void IsPromoted(Made made, ViewFold fold, IReadOnlyList<ViewEdit> log, Arrangement now)
+    {
+        var edits = PromotedView.Promoted("p", fold, log);
+        edits.Count.ShouldBeLessThanOrEqualTo(log.Count);
+        var text = PromotedView.Text("p", "x", [], edits);
+        var workspace = Testing.Definitions.Read(new Dictionary<string, string>(made.Files) { ["openings/p.yaml"] = text });
+        var found = new ViewFold(made.Dashboard).As(workspace.OpeningViews.Single(), made.Scopes).Opening;
+        string Standing(Arrangement a) =>
+            string.Join(
+                '\n',
+                a.Tabs.Select(t =>
+                    $"{t.Name} {t.Title} {t.Hidden} {t.Area}: {string.Join("; ", t.Tiles.Select(x => $"{x.Tile.Name} {x.Place} {x.Hidden} {x.Section}"))}"
+                )
+            );
+        Standing(found).ShouldBe(Standing(now).Replace("own-", "p-"));
+        found.Tiles.Any(t => t.Own).ShouldBeFalse("what was added is part of it");
+    }
 
     private static void Same(Arrangement one, Arrangement other) =>
         System.Text.Json.JsonSerializer.Serialize(Flat(one)).ShouldBe(System.Text.Json.JsonSerializer.Serialize(Flat(other)));

@@ -37,8 +37,9 @@ function Section({ tab, section, tiles }: { tab: TabInfo; section: Schemas['Sect
   );
   const name = sectionKey(tab.name, section.name);
   const id = `section-${name}`;
-  const hidden = tab.tiles.filter((t) => t.section === section.name && !t.hidden).length === 0;
-  if (hidden && !store.getState().isArranging) return null;
+  const isArranging = usePage((s) => s.isArranging);
+  const isEmpty = tab.tiles.every((t) => t.section !== section.name || t.hidden);
+  if (isEmpty && !isArranging) return null;
 
   function fold() {
     store.dispatch({ type: 'fold', section: name, isFolded: !folded });

@@ -111,9 +111,11 @@ public sealed record Drawing(
 {
     /// <summary>False where it was read from JSON with null in the place of a name, or has more of them than any picture.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public bool IsWhole => Names(Show) && Names(By);
+    public bool IsWhole => Names(Show) && Names(By) && IsName(Picture) && IsName(Split) && IsName(Sort);
 
-    private static bool Names(IReadOnlyList<string>? list) => list is null || list.Count <= 20 && !list.Contains(null!);
+    private static bool Names(IReadOnlyList<string>? list) => list is null || list.Count <= 20 && list.All(n => n is not null && IsName(n));
+
+    private static bool IsName(string? name) => name is null || name.Length <= 200;
 
     /// <summary>True if it says nothing.</summary>
     [System.Text.Json.Serialization.JsonIgnore]

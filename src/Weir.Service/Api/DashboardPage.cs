@@ -238,13 +238,16 @@ public sealed record TabInfo(
             tab.Area,
             [
                 .. tab
-                    .Sections.Where(s => tab.Tiles.Any(t => t.Section == s.Name))
+                    .Sections.Where(s => Stands(s, tab) || open.Fold.Opening.Tabs.Any(o => o.Name == tab.Name && Stands(s, o)))
                     .Select(s => new SectionInfo(s.Name, s.Title, s.IsFolded, s.Columns, open.MayArrange ? ChangeWords.Of(s.May) : [])),
             ],
             tab.Fit.ToString().ToLowerInvariant(),
             tab.Columns,
             open.MayArrange ? ChangeWords.Of(tab.May) : []
         );
+
+    /// <summary>A section that the viewer has emptied is still there to be filled; one of which they may see nothing is not.</summary>
+    private static bool Stands(TabSection section, ArrangedTab tab) => tab.Tiles.Any(t => t.Section == section.Name);
 }
 
 /// <summary>A part of a tab that folds.</summary>

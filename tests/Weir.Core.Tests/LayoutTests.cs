@@ -1,0 +1,121 @@
+using Shouldly;
+using Weir.Core.Definitions;
+
+namespace Weir.Core.Tests;
+
+/// <summary>Where tiles stand: areas, sections, columns, shared tiles, words with figures; and what is said where they can't.</summary>
+public class LayoutTests
+{
+    private const string Data = """
+        dataset: d
+        source: s
+        from: t
+        fields:
+          day: { column: t.day, type: date }
+          port: { column: t.port }
+        measures:
+          rows: { formula: "count(*)" }
+          before: { formula: "previous(rows, year)" }
+        """;
+
+    private const string Catalogue = """
+        catalogue: k
+        tiles:
+          - { tile: a, picture: bar, dataset: d, show: rows, by: port, place: { width: 6, height: 5 } }
+        """;
+
+    private static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(string dashboard, string catalogue = Catalogue) =>
+        WorkspaceText.Read(
+            Testing.Definitions.Files(
+                Data,
+                "roles: { all: { reads: { d: all } } }",
+                ("dashboards/x.yaml", $"dashboard: x\n{dashboard}"),
+                ("catalogues/k.yaml", catalogue)
+            )
+        );
+
+    private const string Bar = "picture: bar, dataset: d, show: rows, by: port";
+    private const string At = "place: { column: 0, row: 0, width: 6, height: 4 }";
+
+    [Theory]
+    [InlineData("areas: [{ area: one }]\ntabs: [{ tab: t, tiles: [] }]", "missing-key", "needs an area")]
+    [InlineData("areas: [{ area: one }]\ntabs: [{ tab: t, area: tow, tiles: [] }]", "unknown-area", "no area tow")]
+    [InlineData("tabs: [{ tab: t, area: one, tiles: [] }]", "unknown-area", "no area one")]
+    [InlineData("tabs: [{ tab: t, columns: 5, tiles: [] }]", "wrong-value", "5 equal columns")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, section: one, {At} }}] }}]", "unknown-section", "no section one")]
+    [InlineData("tabs: [{ tab: t, sections: [{ section: a }, { section: a }], tiles: [] }]", "name-taken", "two sections on this tab a")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar} }}] }}]", "missing-key", "a needs a place")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, place: {{ height: 3 }} }}] }}]",
+        "missing-key",
+        "column, row, width and height"
+    )]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, dataset: d, {At} }}] }}]", "missing-key", "needs the key picture")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: nothing/a, {At} }}] }}]", "unknown-catalogue", "no catalogue nothing")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: a, {At} }}] }}]", "unknown-catalogue", "a names no tile")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: k/b, {At} }}] }}]", "unknown-tile", "has no tile b")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: k/a, show: rows, {At} }}] }}]", "shared-tile", "show has no place here")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: text, dataset: d, text: \"{{rose}}\", {At} }}] }}]",
+        "unknown-measure",
+        "rose"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: text, dataset: d, text: \"{{port}}\", {At} }}] }}]",
+        "wrong-count",
+        "found 0"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: text, dataset: d, text: \"{{before}}\", {At} }}] }}]",
+        "looks-around",
+        "before"
+    )]
+    public void What_can_not_be_laid_out_is_a_fault(string dashboard, string code, string words)
+    {
+        var errors = Read(dashboard).Faults.Where(f => f.Severity == Severity.Error).ToList();
+        errors.ShouldContain(f => f.Code == code && f.Message.Contains(words), string.Join('\n', errors));
+    }
+
+    [Fact]
+    public void Tiles_flow_into_columns_in_the_order_of_the_file_and_each_section_has_a_grid_of_its_own()
+    {
+        var (workspace, faults) = Read(
+            $"""
+            viewers_may: [move, hide]
+            tabs:
+              - tab: t
+                columns: 2
+                sections: [ {"{"} section: grid, title: In a grid, opens: folded, fixed: true {"}"} ]
+                tiles:
+                  - {"{"} tile: placed, section: grid, {Bar}, {At} {"}"}
+                  - {"{"} tile: one, {Bar} {"}"}
+                  - {"{"} tile: two, {Bar}, place: {"{"} height: 2, width: 3 {"}"} {"}"}
+                  - {"{"} tile: three, shared: k/a, title: Mine, viewers_may: all {"}"}
+                  - {"{"} tile: four, {Bar}, {At} {"}"}
+            """
+        );
+        faults.Where(f => f.Severity == Severity.Error).ShouldBeEmpty();
+        faults.Where(f => f.Code == "no-effect").Select(f => f.Line).Distinct().ShouldBe([10, 12], "a width or a column where tiles flow");
+        var tab = workspace!.Dashboards["x"].Tabs[0];
+        var places = tab.Tiles.ToDictionary(t => t.Name, t => t.Place);
+        places["placed"].ShouldBe(new Place(0, 0, 6, 4));
+        places["one"].ShouldBe(new Place(0, 0, 6, 4));
+        places["two"].ShouldBe(new Place(6, 0, 6, 2));
+        places["three"].ShouldBe(new Place(0, 4, 6, 5));
+        places["four"].ShouldBe(new Place(6, 2, 6, 4));
+        var may = tab.Tiles.ToDictionary(t => t.Name, t => t.May);
+        may["placed"].ShouldBe(Changes.None);
+        may["one"].ShouldBe(Changes.Move | Changes.Hide);
+        may["three"].ShouldBe(Changes.All);
+        var shared = tab.Tiles.Single(t => t.Name == "three");
+        (shared.Title, shared.SharedAs, shared.By[0].Field).ShouldBe(("Mine", "k/a", "port"));
+    }
+
+    [Fact]
+    public void What_places_a_tile_of_a_broken_catalogue_has_no_fault_for_that()
+    {
+        var dashboard = $"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: k/a, {At} }}] }}]";
+        Read(dashboard, "catalogue: k\ntiles: [").Faults.ShouldAllBe(f => f.File != "dashboards/x.yaml");
+        Read(dashboard, Catalogue.Replace("show: rows", "show: rose")).Faults.ShouldAllBe(f => f.File != "dashboards/x.yaml");
+    }
+}
