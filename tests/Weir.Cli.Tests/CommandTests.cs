@@ -547,6 +547,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
             .ToList()
             .ShouldBe(
                 [
+                    "catalogues/purse.yaml unknown-measure",
                     "dashboards/network.yaml unknown-value",
                     "dashboards/tickets.yaml unknown-measure",
                     "datasets/sailings.yaml unknown-field",

@@ -86,14 +86,13 @@ function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }
         type: 'edit',
         edit: { edit: 'draw', tile: tile.name, drawing: difference(draft, choices.defined, kind) as Drawing },
       });
-    dispatch({ type: 'draw', tile: tile.name });
     dispatch({ type: 'redraw' });
   }
 
   /** As its developer has it: in the view where that has it otherwise and may be changed, else for the visit. */
   function restore() {
     if (tile.drawnInView && mayKeep) dispatch({ type: 'edit', edit: { edit: 'draw', tile: tile.name, drawing: null } });
-    dispatch({ type: 'draw', tile: tile.name, drawing: tile.drawnInView && !mayKeep ? {} : undefined });
+    else dispatch({ type: 'draw', tile: tile.name, drawing: tile.drawnInView ? {} : undefined });
   }
 
   return (

@@ -76,7 +76,11 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
     keep(
       () => service.edit(change, set),
       set,
-      opened ? () => dispatch({ type: 'open tab', tab: opened, replace: true }) : undefined,
+      () => {
+        if (opened) dispatch({ type: 'open tab', tab: opened, replace: true });
+        // What the view says of a drawing holds now; until it was stored the visit's did.
+        if (change.edit === 'draw') dispatch({ type: 'draw', tile: change.tile });
+      },
     );
   }
 
