@@ -303,8 +303,10 @@ internal static class ViewCommand
             async (parsed, cancellation) =>
             {
                 using var client = Client.SignedIn();
-                var asked = Picks.View(parsed.GetValue(view)) is { } named ? $"?view={Uri.EscapeDataString(named)}" : "";
-                var steps = await client.Get<List<StepInfo>>($"{Path(parsed.GetValue(dashboard)!)}/view/steps{asked}", cancellation);
+                var steps = await client.Get<List<StepInfo>>(
+                    $"{Path(parsed.GetValue(dashboard)!)}/view/steps{Of(parsed, view)}",
+                    cancellation
+                );
                 if (parsed.GetValue(format) == "json")
                     Console.WriteLine(JsonSerializer.Serialize(steps, Client.Json));
                 else

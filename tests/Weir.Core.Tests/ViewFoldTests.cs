@@ -227,7 +227,7 @@ public class ViewFoldTests
 
     private static void IsPromoted(Made made, ViewFold fold, IReadOnlyList<ViewEdit> log, Arrangement now)
     {
-        var edits = PromotedView.Promoted("p", fold, log);
+        var edits = PromotedView.Promoted("p", fold, [], log);
         edits.Count.ShouldBeLessThanOrEqualTo(log.Count);
         var text = PromotedView.Text("p", "x", [], edits);
         var workspace = Testing.Definitions.Read(new Dictionary<string, string>(made.Files) { ["openings/p.yaml"] = text });

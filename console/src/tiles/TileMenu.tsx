@@ -37,7 +37,7 @@ export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: st
       {tile.dataset && (
         <Menu.Item onClick={() => dispatch({ type: 'explain', tile: tile.name })}>Where this comes from</Menu.Item>
       )}
-      {tile.dataset && tile.may.includes('draw') && tile.picture !== 'text' && (
+      {tile.may.includes('draw') && (
         <Menu.Item onClick={() => dispatch({ type: 'redraw', tile: tile.name })}>Draw otherwise</Menu.Item>
       )}
       {!arranging && !tile.isInPanel && (

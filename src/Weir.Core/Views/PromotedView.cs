@@ -78,10 +78,16 @@ public static partial class PromotedView
     /// <summary>The edits of a view as those of an opening view: what is the viewer's own gets names after it.</summary>
     /// <param name="name">The name of the opening view.</param>
     /// <param name="fold">The dashboard as whoever promotes it has it.</param>
-    public static IReadOnlyList<ViewEdit> Promoted(string name, ViewFold fold, IReadOnlyList<ViewEdit> edits)
+    /// <param name="before">What the opening view does that the edits were made on.</param>
+    public static IReadOnlyList<ViewEdit> Promoted(
+        string name,
+        ViewFold fold,
+        IReadOnlyList<ViewEdit> before,
+        IReadOnlyList<ViewEdit> edits
+    )
     {
         var from = edits.Select((e, i) => e is ViewEdit.Reset { KeepOwn: false } ? i + 1 : 0).DefaultIfEmpty(0).Max();
-        var log = edits.Skip(from).Where(e => e is not ViewEdit.KeepPicks).ToList();
+        var log = before.Concat(edits.Skip(from)).Where(e => e is not ViewEdit.KeepPicks).ToList();
         return [.. Shortest(fold, log).Select(e => Renamed(e, $"{name}-"))];
     }
 

@@ -14,6 +14,8 @@ public static class Redrawing
     /// <returns>Exactly one of the two is null: the tile, or why it can't be drawn so.</returns>
     public static (Tile? Tile, string? Reason) Of(Tile tile, Drawing drawing, Scope scope)
     {
+        if (!CanChange(tile))
+            return (null, "Words are not drawn otherwise.");
         if (Kind(tile, drawing.Picture) is not { } kind)
             return (null, $"There is no kind of picture {drawing.Picture}.");
         if (kind.IsControl != tile.Picture.IsControl || !kind.HasData)
@@ -58,6 +60,9 @@ public static class Redrawing
             null
         );
     }
+
+    /// <summary>False for words, with figures or without.</summary>
+    public static bool CanChange(Tile tile) => tile is { Dataset: not null, Text: null };
 
     private static PictureKind? Kind(Tile tile, string? name) =>
         name is null ? tile.Picture

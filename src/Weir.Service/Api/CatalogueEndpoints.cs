@@ -51,7 +51,7 @@ internal static class CatalogueEndpoints
     private static DrawingChoices Drawings(OpenDashboard open, string name)
     {
         var tile = open.Tile(name);
-        if (tile.Dataset is null)
+        if (!Redrawing.CanChange(tile))
             throw new ProblemException(422, "cannot-draw", "Words are not drawn otherwise.");
         var defined = open.Drawn.Defined.GetValueOrDefault(name, tile);
         var scope = open.ScopeOf(tile);

@@ -185,7 +185,7 @@ public sealed record ViewInfo(
             open.MayHaveViews,
             open.MayShare,
             open.View.Mark,
-            open.View.Version is var made and > 0 && made < open.Live.Version.Number ? made : null
+            open.Since
         );
 }
 
@@ -311,7 +311,9 @@ public sealed record TileInfo(
 {
     /// <summary>Who may not arrange may still draw otherwise for the visit, where the developer lets viewers.</summary>
     private static IReadOnlyList<string> MayOf(ArrangedTile tile, OpenDashboard open) =>
-        ChangeWords.Of(open.MayArrange ? tile.May : tile.May & Changes.Draw);
+        ChangeWords.Of(
+            (open.MayArrange ? tile.May : tile.May & Changes.Draw) & (Redrawing.CanChange(tile.Tile) ? Changes.All : ~Changes.Draw)
+        );
 
     internal static TileInfo Of(ArrangedTile arranged, OpenDashboard open)
     {

@@ -27,15 +27,12 @@ internal static partial class OpeningViewEndpoints
     private static DifferencesInfo Differences(string dashboard, string? view, Asker asker, OlderVersions versions)
     {
         var open = asker.OpenAsSet(dashboard, null, view);
-        var since = open.View.Version is var made and > 0 && made < open.Live.Version.Number ? made : (long?)null;
-        var older =
-            since is { } number && versions.Get(number)?.Dashboards.GetValueOrDefault(dashboard) is { } was
-                ? OpeningOf(was, versions.Get(number)!, asker)
-                : null;
+        var workspace = open.Since is { } number ? versions.Get(number) : null;
+        var older = workspace?.Dashboards.GetValueOrDefault(dashboard) is { } was ? OpeningOf(was, workspace, asker) : null;
         var differences = ViewDifferences.Of(open.Fold, open.Undrawn, older);
         string TitleOf(string tile) => open.Arrangement.Tiles.Any(t => t.Tile.Name == tile) ? open.TitleOf(tile) : tile;
         return new DifferencesInfo(
-            since,
+            open.Since,
             [.. differences.Came.Select(TitleOf)],
             open.Dropped,
             [.. differences.Tiles.Select(t => new TileDifferenceInfo(t.Tile, TitleOf(t.Tile), t.Mine, t.Published, t.IsBoth))],
@@ -98,11 +95,7 @@ internal static partial class OpeningViewEndpoints
         // Those who have another opening view now would have the edits of this one on top of it: it is written against what the file lays out.
         var plain = new ViewFold(open.Dashboard);
         var before = PromotedView.For(asker.Viewer, dashboard, open.Live.Workspace);
-        var edits = PromotedView.Promoted(
-            name,
-            plain,
-            [.. before is null ? [] : PromotedView.EditsOf(before), .. SinceReset(open.View.Edits)]
-        );
+        var edits = PromotedView.Promoted(name, plain, before is null ? [] : PromotedView.EditsOf(before), open.View.Edits);
         var text = PromotedView.Text(name, dashboard, roles, edits);
         var done = published.PublishFile($"openings/{name}.yaml", text, request.Replace, asker.Viewer.Name);
         // What was promoted is not to stand there twice for whoever has it now as the opening view.
@@ -110,9 +103,6 @@ internal static partial class OpeningViewEndpoints
             views.Append(open.Key, version, new ViewEdit.Reset());
         return new PromotedInfo($"openings/{name}.yaml", text, DefinitionsAnswer.Of(done));
     }
-
-    private static IEnumerable<ViewEdit> SinceReset(IReadOnlyList<ViewEdit> edits) =>
-        edits.Skip(edits.Select((e, i) => e is ViewEdit.Reset { KeepOwn: false } ? i + 1 : 0).DefaultIfEmpty(0).Max());
 }
 
 /// <summary>How a view differs from the opening view.</summary>

@@ -88,6 +88,9 @@ internal sealed class OpenDashboard
 
     public StoredView View { get; }
 
+    /// <summary>The version on which the viewer last changed the view, where another is published by now.</summary>
+    public long? Since => View.Version is var made and > 0 && made < Live.Version.Number ? made : null;
+
     /// <summary>What of the view the dashboard no longer has, as sentences.</summary>
     public IReadOnlyList<string> Dropped { get; }
 
@@ -233,7 +236,6 @@ internal sealed class OpenDashboard
     private string? VisitFault(string tile) =>
         Arrangement.Tiles.FirstOrDefault(t => t.Tile.Name == tile) is not { } found ? $"There is no tile {tile} here."
         : !found.May.HasFlag(Changes.Draw) ? $"How {tile} is drawn stays as its developer has it."
-        : Drawn.OfVisit.Contains(tile) || Visit[tile].IsEmpty ? null
         : Drawn.Refused.GetValueOrDefault(tile);
 
     /// <summary>

@@ -276,7 +276,6 @@ function follow(given: Given, before?: PageState): PageState {
     address: corrected(next.address, next),
     page,
     tab,
-    otherTabs: isSameTab ? before.otherTabs : seen.filter((t) => t !== tab),
     shown: isSameTab
       ? before.shown
       : (tab?.tiles ?? []).filter((t) => !t.hidden && !(tab && t.section && isFolded(next.folds, tab, t.section))),

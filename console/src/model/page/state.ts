@@ -111,8 +111,6 @@ export interface PageState extends Given {
   /** The dashboard with the names that answers brought. */
   page: DashboardPage;
   tab?: TabInfo;
-  /** The other tabs, but for those that are hidden. */
-  otherTabs: TabInfo[];
   /** The tiles of the open tab, but for those that are hidden or stand in a folded section. */
   shown: TileInfo[];
   /** All that is set of parameters, as the service is asked with it. */
