@@ -65,6 +65,19 @@ describe('A layout', () => {
     expect(await seriousFaults(page)).toEqual([]);
   });
 
+  test('says what it is for and where its data come from, folded after the first visit', async () => {
+    const { page } = await demo.as('auditor', '/d/bridge');
+    const about = page.getByRole('region', { name: 'About this dashboard' });
+    await about.getByText('One page for the day').waitFor();
+    expect(await about.locator('strong').innerText()).toBe('Made up');
+    await page.reload();
+    await settled(page);
+    expect(await about.count()).toBe(0);
+    await page.getByRole('button', { name: 'About this dashboard' }).click();
+    await about.waitFor();
+    expect(await seriousFaults(page)).toEqual([]);
+  });
+
   test('says in words what is picked, with the figures of it, and links from there', async () => {
     const { page } = await demo.as('director', '/d/bridge');
     await settled(page);

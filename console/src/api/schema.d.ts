@@ -1079,6 +1079,7 @@ export interface components {
             drawings: {
                 [key: string]: string[];
             };
+            origin: null | string;
         };
         DatasetAccess: {
             dataset: string;

@@ -7,7 +7,7 @@ import type { Kept } from '../model/opening';
 import { type Address, readAddress, writeAddress } from '../model/page/address';
 import { createPage } from '../model/page/pageStore';
 import type { Host } from '../model/page/service';
-import { foldsOf } from './folds';
+import { foldsOf, isFirstVisit, keepVisit } from './folds';
 import { PageLayout } from './PageLayout';
 import { pageQuery } from './pageQuery';
 import { useNews } from './useNews';
@@ -26,7 +26,7 @@ export function DashboardView({ page, asked, kept, problem }: Props) {
   const [query, setQuery] = useSearchParams();
   const [store] = useState(() =>
     createPage(
-      { page, own: kept, problem, address: readAddress(query), folds: foldsOf(page.name) },
+      { page, own: kept, problem, address: readAddress(query), folds: foldsOf(page.name), isAbout: isFirstVisit(page) },
       serviceOf(page.name, page.view.view),
     ),
   );
@@ -51,6 +51,7 @@ export function DashboardView({ page, asked, kept, problem }: Props) {
     [queries, page.name, asked],
   );
 
+  useEffect(() => keepVisit(page.name), [page.name]);
   // Before the first paint, so that the service works while the page is drawn.
   useLayoutEffect(
     () => store.start({ ...host, go: (address, isReplacing) => go(address, isReplacing) }),

@@ -1,5 +1,5 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { GitCompareArrows, LayoutGrid, RefreshCw, Users, Waypoints } from 'lucide-react';
+import { GitCompareArrows, Info, LayoutGrid, RefreshCw, Users, Waypoints } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { useSession } from '../session/SignedIn';
 import { useDispatch, usePage } from './usePage';
@@ -11,6 +11,8 @@ export function HeaderActions() {
   const dispatch = useDispatch();
   const isPinned = usePage((s) => s.pinned !== undefined);
   const isWired = usePage((s) => s.isWired);
+  const isAbout = usePage((s) => s.isAbout);
+  const hasAbout = usePage((s) => s.page.description !== null || s.page.origin !== null);
   const mayArrange = usePage((s) => s.page.mayArrange);
   const { may } = useSession();
   const [isAsking, setAsking] = useState(false);
@@ -28,6 +30,13 @@ export function HeaderActions() {
   );
   return (
     <>
+      {hasAbout &&
+        action(
+          'About this dashboard',
+          <Info size={14} aria-hidden />,
+          () => dispatch({ type: 'about', isOn: !isAbout }),
+          isAbout,
+        )}
       {action('Read the data of this tab anew', <RefreshCw size={14} aria-hidden />, () =>
         dispatch({ type: 'read anew' }),
       )}

@@ -12,6 +12,7 @@ import { TileGrid } from './TileGrid';
 import { useDispatch, usePage } from './usePage';
 import { ViewSwitch } from './ViewSwitch';
 
+const About = lazy(() => import('./About'));
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
 const ExplainPanel = lazy(() => import('./ExplainPanel'));
 const RedrawPanel = lazy(() => import('../arrange/RedrawPanel'));
@@ -22,6 +23,7 @@ const WiringPicture = lazy(() => import('./WiringPicture'));
 export function PageLayout() {
   const isArranging = usePage((s) => s.isArranging);
   const explained = usePage((s) => s.explained);
+  const isAbout = usePage((s) => s.isAbout);
   const listed = usePage((s) => s.listed);
   const redrawn = usePage((s) => s.redrawn);
   const title = usePage((s) => s.page.title);
@@ -41,6 +43,11 @@ export function PageLayout() {
         </Suspense>
       )}
       <FilterBar />
+      {isAbout && (
+        <Suspense>
+          <About />
+        </Suspense>
+      )}
       <Banners />
       <TabArea />
       {listed && (

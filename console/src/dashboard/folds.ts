@@ -13,3 +13,12 @@ export function foldsOf(dashboard: string): Record<string, boolean> {
 /** Remembers for the next visit which sections are folded. */
 export const keepFolds = (dashboard: string, folds: Record<string, boolean>) =>
   localStorage.setItem(keyOf(dashboard), JSON.stringify(folds));
+
+const visitOf = (dashboard: string) => `weir-visited-${dashboard}`;
+
+/** True if this browser shows a dashboard for the first time that says something about itself. */
+export const isFirstVisit = (page: { name: string; description: string | null; origin: string | null }): boolean =>
+  (page.description !== null || page.origin !== null) && localStorage.getItem(visitOf(page.name)) === null;
+
+/** Remembers that a dashboard was shown. */
+export const keepVisit = (dashboard: string) => localStorage.setItem(visitOf(dashboard), 'yes');

@@ -38,6 +38,7 @@ internal sealed class DashboardReader(
             Parameters = _variants.All([.. tabs.SelectMany(t => t.Tiles)], datasets),
             Areas = areas,
             May = may,
+            Origin = YamlText.Value(root, "origin"),
             OffersTiles = YamlText.IsSet(root, "offers_tiles"),
         };
         CheckWiring(dashboard);

@@ -397,7 +397,12 @@ public sealed class Shapes
         new(
             new Key("dashboard", AnyText, "The dashboard's name.", Required: true),
             new Key("title", AnyText, "The name that viewers see."),
-            new Key("description", AnyText, "One or two sentences for the list of dashboards."),
+            new Key("description", AnyText, "One or two sentences for the list of dashboards, and on the page."),
+            new Key(
+                "origin",
+                AnyText,
+                "Where its data come from, of when they are and who answers for them, in CommonMark: a note on the page."
+            ),
             new Key(
                 "parameters",
                 new MapOf(Choice),

@@ -193,6 +193,9 @@ public sealed record Dashboard(string Name, string Title, string? Description, I
     /// <summary>The areas that its tabs belong to; none if it has one level of tabs only.</summary>
     public IReadOnlyList<Area> Areas { get; init; } = [];
 
+    /// <summary>Where its data come from, as CommonMark; null if that is not said.</summary>
+    public string? Origin { get; init; }
+
     /// <summary>True if viewers may place its tiles elsewhere, one by one: it is a catalogue, too.</summary>
     public bool OffersTiles { get; init; }
 

@@ -21,6 +21,7 @@ public sealed record DashboardLine(string Name, string Title, string? Descriptio
 /// <param name="MayExport">True if the viewer may take rows away as a file, where they may see them.</param>
 /// <param name="Areas">The areas that have tabs for this viewer; none if there is one level of tabs only.</param>
 /// <param name="May">What the viewer may change: move, hide, tabs, add, draw, keep.</param>
+/// <param name="Origin">Where its data come from, as CommonMark; null if that is not said.</param>
 /// <param name="Drawings">How tiles are drawn for this visit only, as far as that could be meant, among the parameters of a request.</param>
 public sealed record DashboardPage(
     string Name,
@@ -39,7 +40,8 @@ public sealed record DashboardPage(
     bool MayExport,
     IReadOnlyList<AreaInfo> Areas,
     IReadOnlyList<string> May,
-    IReadOnlyDictionary<string, IReadOnlyList<string>> Drawings
+    IReadOnlyDictionary<string, IReadOnlyList<string>> Drawings,
+    string? Origin
 )
 {
     internal static DashboardPage Of(OpenDashboard open)
@@ -75,7 +77,8 @@ public sealed record DashboardPage(
             open.MayArrange ? ChangeWords.Of(dashboard.May) : [],
             VisitDrawings
                 .Written(open.Visit.Where(d => open.Drawn.OfVisit.Contains(d.Key)).OrderBy(d => d.Key, StringComparer.Ordinal))
-                .ToDictionary()
+                .ToDictionary(),
+            dashboard.Origin
         );
     }
 }

@@ -28,10 +28,12 @@ export interface Start {
   address: Address;
   /** The sections that were folded or unfolded here before. */
   folds?: Record<string, boolean>;
+  /** True to tell at once what the dashboard is for. */
+  isAbout?: boolean;
 }
 
 /** A page as it is called up: nothing is known of its figures yet. */
-export function begin({ page, own, problem, address, folds = {} }: Start): PageState {
+export function begin({ page, own, problem, address, folds = {}, isAbout = false }: Start): PageState {
   return follow({
     published: page,
     own,
@@ -49,6 +51,7 @@ export function begin({ page, own, problem, address, folds = {} }: Start): PageS
     saving: { waiting: 0, isHeld: false, hasSaved: false },
     isArranging: false,
     isWired: false,
+    isAbout,
   });
 }
 
@@ -116,6 +119,8 @@ function changes(state: PageState, action: Action): Partial<Given> {
       return { isArranging: action.isOn };
     case 'wire':
       return { isWired: action.isOn ?? !state.isWired };
+    case 'about':
+      return { isAbout: action.isOn };
     case 'explain':
       return { explained: action.tile };
     case 'list rows':

@@ -101,6 +101,8 @@ export interface Given {
   redrawn?: string;
   isArranging: boolean;
   isWired: boolean;
+  /** True while it is told what the dashboard is for. */
+  isAbout: boolean;
   /** The tile of which it is shown where it comes from, and that whose rows are listed. */
   explained?: string;
   listed?: string;
@@ -158,6 +160,7 @@ export type Action =
   | { type: 'enlarge'; tile: string | null }
   | { type: 'arrange'; isOn: boolean }
   | { type: 'wire'; isOn?: boolean }
+  | { type: 'about'; isOn: boolean }
   | { type: 'explain'; tile?: string }
   | { type: 'list rows'; tile?: string }
   | { type: 'name tab'; naming?: Naming }

@@ -1,13 +1,9 @@
-import DOMPurify from 'dompurify';
-import MarkdownIt from 'markdown-it';
 import { type MouseEvent, useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { label } from '../../model/labels';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
-
-// No HTML of a developer's gets through; what is made of their words is cleaned once more.
-const commonMark = new MarkdownIt('commonmark', { html: false });
+import { commonMarkToHtml } from './commonMark';
 
 /** Marks of CommonMark in a figure or a member are no marks. */
 const plain = (text: string) => text.replace(/[\\`*_{}[\]()#+\-.!|<>&~]/g, '\\$&');
@@ -28,7 +24,7 @@ export default function TextPicture({ tile, result }: PictureProps) {
       const picked = result.filters?.applied.filter((f) => f.fieldNames.includes(name)).flatMap((f) => f.members) ?? [];
       return plain(picked.length > 0 ? inWords(picked) : `every ${title.toLowerCase()}`);
     });
-    return DOMPurify.sanitize(commonMark.render(text), { USE_PROFILES: { html: true }, FORBID_TAGS: ['img', 'style'] });
+    return commonMarkToHtml(text);
   }, [tile, result]);
   const navigate = useNavigate();
 
