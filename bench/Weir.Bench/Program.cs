@@ -42,7 +42,7 @@ await using var running = service;
 
 // Answers of the demo are kept; what asking costs is measured where none is.
 var unkept = Path.Combine(coldData, "unkept");
-foreach (var file in Directory.EnumerateFiles(Path.Combine(root, "demo", "lantern-isles"), "*.yaml", SearchOption.AllDirectories))
+foreach (var file in Directory.EnumerateFiles(Path.Combine(root, "demo", "lantern-isles"), "*", SearchOption.AllDirectories))
 {
     var target = Path.Combine(unkept, Path.GetRelativePath(Path.Combine(root, "demo", "lantern-isles"), file));
     Directory.CreateDirectory(Path.GetDirectoryName(target)!);

@@ -75,6 +75,9 @@ describe('A layout', () => {
     expect(await about.count()).toBe(0);
     await page.getByRole('button', { name: 'About this dashboard' }).click();
     await about.waitFor();
+    // An image of the workspace is drawn, and said in words.
+    const sketch = page.getByRole('img', { name: 'A sketch of the five larger isles' });
+    await expect.poll(() => sketch.evaluate((i) => (i as HTMLImageElement).naturalWidth)).toBeGreaterThan(0);
     expect(await seriousFaults(page)).toEqual([]);
   });
 
@@ -265,8 +268,8 @@ describe('An opening view', () => {
     await page.getByRole('button', { name: 'Publish' }).click();
     await page.getByText('openings/bridge.yaml').waitFor();
     await page.getByText('{ edit: move, tile: reasons, tab: watch, section: where }').waitFor();
-    await settled(page);
-    expect(await seriousFaults(page)).toEqual([]);
+    // What is published is asked for anew, and faint until it is there.
+    await expect.poll(() => seriousFaults(page), { timeout: 60_000 }).toEqual([]);
 
     const { page: fresh } = await demo.as('auditor', '/d/bridge');
     await settled(fresh);

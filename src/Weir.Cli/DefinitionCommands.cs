@@ -70,23 +70,23 @@ internal static class DefinitionCommands
                 var root = Path.GetFullPath(parsed.GetValue(folder)!);
                 // A service, or who published there, must not write elsewhere, nor what other programs would take for theirs.
                 var targets = published
-                    .Files.Where(f => WorkspaceText.Shapes.FileAt(f.Key) is not null)
-                    .ToDictionary(f => Path.GetFullPath(Path.Combine(root, f.Key)), f => f.Value);
+                    .Files.Where(f => WorkspaceFolder.HasMeaning(f.Key))
+                    .ToDictionary(f => f.Key, f => (At: Path.GetFullPath(Path.Combine(root, f.Key)), Text: f.Value));
                 if (
                     !parsed.GetValue(overwrite)
-                    && targets.FirstOrDefault(t => File.Exists(t.Key) && File.ReadAllText(t.Key) != t.Value) is { Key: { } there }
+                    && targets
+                        .FirstOrDefault(t => File.Exists(t.Value.At) && !WorkspaceFolder.IsThere(t.Value.At, t.Key, t.Value.Text))
+                        .Value
+                        is { At: { } there }
                 )
                     throw new Refusal(
                         $"{there} is there already and differs. Nothing was written.",
                         "Fetch into another folder, or add --overwrite."
                     );
-                foreach (var (path, text) in targets)
-                {
-                    Directory.CreateDirectory(Path.GetDirectoryName(path)!);
-                    await File.WriteAllTextAsync(path, text, cancellation);
-                }
+                foreach (var (path, (at, text)) in targets)
+                    WorkspaceFolder.Write(at, path, text);
                 NoteMadeFrom(root, client.Address, published.Version);
-                foreach (var path in published.Files.Keys.Where(p => WorkspaceText.Shapes.FileAt(p) is null))
+                foreach (var path in published.Files.Keys.Where(p => !WorkspaceFolder.HasMeaning(p)))
                     Console.WriteLine($"{path} has no meaning in a workspace and was left out.");
                 Console.WriteLine($"{targets.Count} files of version {published.Version} are in {parsed.GetValue(folder)}.");
                 return ExitCode.Yes;

@@ -178,11 +178,7 @@ internal static class ServeCommand
         // The demo's workspace with another source: all else stays as it is.
         var workspace = Path.Combine(folder, "workspace");
         foreach (var (path, text) in WorkspaceFolder.Read(Shipped))
-        {
-            var target = Path.Combine(workspace, path);
-            Directory.CreateDirectory(Path.GetDirectoryName(target)!);
-            File.WriteAllText(target, path == "sources/ferries.yaml" ? server.Definition(Secret) : text);
-        }
+            WorkspaceFolder.Write(Path.Combine(workspace, path), path, path == "sources/ferries.yaml" ? server.Definition(Secret) : text);
         DemoAccounts.Ensure(new Users(StoreDatabase.Open(folder)));
         return await Run(
             new ServiceOptions

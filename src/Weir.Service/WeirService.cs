@@ -227,8 +227,10 @@ public static class WeirService
     private static Task Set(HttpContext context)
     {
         var headers = context.Response.Headers;
-        headers.ContentSecurityPolicy =
-            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+        // What shows a file of a workspace says so more strictly itself.
+        if (headers.ContentSecurityPolicy.Count == 0)
+            headers.ContentSecurityPolicy =
+                "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "no-referrer";
         if (context.Request.Path.StartsWithSegments("/api"))

@@ -9,9 +9,7 @@ namespace Weir.Attack.Tests;
 /// <summary>The demo's definitions with random damage: whatever stands in them, they are read to the end, and what is wrong is told with its place.</summary>
 public sealed class DefinitionFuzzTests
 {
-    private static readonly Dictionary<string, string> Demo = Directory
-        .EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories)
-        .ToDictionary(f => Path.GetRelativePath(Repository.DemoWorkspace, f).Replace('\\', '/'), File.ReadAllText);
+    private static readonly Dictionary<string, string> Demo = Repository.DemoDefinitions();
 
     private static readonly string[] Paths = [.. Demo.Keys.Order(StringComparer.Ordinal)];
 

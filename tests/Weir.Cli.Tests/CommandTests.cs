@@ -434,6 +434,13 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (await _weir.Run($"fetch {there}")).Out.ShouldContain("of version");
         File.ReadAllText(Path.Combine(there, "access.yaml"))
             .ShouldBe(File.ReadAllText(Path.Combine(Repository.DemoWorkspace, "access.yaml")));
+        // Files that are no text travel as well, and come back as they were.
+        byte[] dot = Convert.FromBase64String(
+            "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg=="
+        );
+        File.ReadAllText(Path.Combine(there, "images", "isles.svg"))
+            .ShouldBe(File.ReadAllText(Path.Combine(Repository.DemoWorkspace, "images", "isles.svg")));
+        File.WriteAllBytes(folder.File("mine/images/dot.png"), dot);
         folder.File(
             "mine/dashboards/own.yaml",
             "dashboard: own\ntabs:\n  - tab: a\n    tiles:\n      - { tile: x, picture: number, dataset: sailings, show: sailigs, "
@@ -450,17 +457,12 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (await _weir.Run($"check {there}")).Code.ShouldBe(0);
         (await _weir.Run($"publish {there}")).Code.ShouldBe(0);
         (await _weir.Run("list")).Out.ShouldContain("own");
+        (await _weir.Run($"fetch {folder.Path}/again")).Code.ShouldBe(0);
+        File.ReadAllBytes(folder.File("again/images/dot.png")).ShouldBe(dot);
         File.AppendAllText(Path.Combine(there, "access.yaml"), "# changed\n");
         var refused = await _weir.Run($"fetch {there}");
         refused.Code.ShouldBe(1);
         refused.Error.ShouldContain("--overwrite");
-    }
-
-    /// <summary>The demo's definitions with other text in them.</summary>
-    private static void Copy(TempFolder to, Func<string, string> change)
-    {
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            to.File(Path.GetRelativePath(Repository.DemoWorkspace, file), change(File.ReadAllText(file)));
     }
 
     [Fact]
@@ -470,9 +472,9 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         code.ShouldBe(0, text);
         text.ShouldContain("tiles asked, 3 access checks run. No errors.");
         using var folder = Repository.Temp();
-        Copy(
-            folder,
-            text =>
+        Repository.CopyDemo(
+            folder.Path,
+            (_, text) =>
                 text.Replace("sailings: { where: \"home_port in user.ports\", detail: true }", "sailings: all")
                     .Replace("column: vessel.class", "column: vessel.klass")
         );
@@ -491,9 +493,9 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Check_with_connect_holds_types_and_joins_against_the_columns_at_the_field()
     {
         using var folder = Repository.Temp();
-        Copy(
-            folder,
-            text =>
+        Repository.CopyDemo(
+            folder.Path,
+            (_, text) =>
                 text.Replace("vessel.id, type: integer", "vessel.id")
                     .Replace("sailing.cancel_reason,", "sailing.cancel_reason, type: date,")
                     .Replace("on: sailing.route_id = route.id ", "on: sailing.rute_id = route.id ")
@@ -523,9 +525,9 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     public async Task Check_shows_every_independent_fault_at_once_and_none_that_follows_from_another()
     {
         using var folder = Repository.Temp();
-        Copy(
-            folder,
-            text =>
+        Repository.CopyDemo(
+            folder.Path,
+            (_, text) =>
                 text.Replace("formula: \"avg(delay)\"", "formula: \"avg(dely)\"")
                     .Replace("  cafe:         { column", "  cafe:         { colum: x, description: [no], column")
                     .Replace("time_zone: UTC", "time_zone: Nowhere/Else")

@@ -19,11 +19,6 @@ public class DefinitionTests
 
     private static string Dashboard(params string[] tiles) => "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n" + string.Concat(tiles);
 
-    private static Dictionary<string, string> DemoFiles() =>
-        Directory
-            .EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories)
-            .ToDictionary(f => Path.GetRelativePath(Repository.DemoWorkspace, f).Replace('\\', '/'), File.ReadAllText);
-
     private static IReadOnlyList<Fault> Faults(string dataset = Dataset, string access = Access, string? dashboard = null) =>
         WorkspaceText.Read(Testing.Definitions.Files(dataset, access, dashboard is null ? [] : [("dashboards/x.yaml", dashboard)])).Faults;
 
@@ -38,7 +33,7 @@ public class DefinitionTests
     [Fact]
     public void The_demo_workspace_has_no_fault_and_has_what_it_promises()
     {
-        var (workspace, faults) = WorkspaceText.Read(DemoFiles());
+        var (workspace, faults) = WorkspaceText.Read(Repository.DemoDefinitions());
         faults.ShouldBeEmpty();
         workspace!.Datasets.Count.ShouldBeGreaterThanOrEqualTo(2);
         workspace.Dashboards.Count.ShouldBeGreaterThanOrEqualTo(2);
@@ -257,7 +252,7 @@ public class DefinitionTests
     [Fact]
     public void A_broken_file_never_breaks_the_reader()
     {
-        var demo = DemoFiles();
+        var demo = Repository.DemoDefinitions();
         var paths = demo.Keys.Order().ToList();
         Gen.Select(Gen.Int[0, paths.Count - 1], Gen.Int, Gen.Int[1, 30])
             .Sample(

@@ -55,6 +55,13 @@ public class LayoutTests
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: a, {At} }}] }}]", "unknown-catalogue", "a names no tile")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: k/b, {At} }}] }}]", "unknown-tile", "has no tile b")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: k/a, show: rows, {At} }}] }}]", "shared-tile", "show has no place here")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: image, alt: A, {At} }}] }}]", "missing-key", "the key file")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: image, file: images/no.svg, {At} }}] }}]", "missing-key", "the key alt")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: image, file: images/no.svg, alt: A, {At} }}] }}]",
+        "unknown-file",
+        "no file images/no.svg"
+    )]
     [InlineData(
         $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: text, dataset: d, text: \"{{rose}}\", {At} }}] }}]",
         "unknown-measure",
@@ -75,6 +82,69 @@ public class LayoutTests
         var errors = Read(dashboard).Faults.Where(f => f.Severity == Severity.Error).ToList();
         errors.ShouldContain(f => f.Code == code && f.Message.Contains(words), string.Join('\n', errors));
     }
+
+    private const string Drawn = "<svg xmlns='http://www.w3.org/2000/svg'>";
+
+    [Theory]
+    [InlineData("<script>1</script>", "<script> does more")]
+    [InlineData("<g><foreignObject/></g>", "<foreignObject> does more")]
+    [InlineData("<html:p xmlns:html='http://www.w3.org/1999/xhtml'/>", "<html:p> does not draw")]
+    [InlineData("<metadata><script xmlns=''/></metadata>", "<script> does not draw")]
+    [InlineData("<rect onclick='x()'/>", "onclick runs")]
+    [InlineData("<use href='other.svg#a'/>", "href leads")]
+    [InlineData("<image xmlns:l='http://www.w3.org/1999/xlink' l:href='http://127.0.0.1/'/>", "l:href leads")]
+    [InlineData("<image href='data:image/svg+xml;base64,AA'/>", "href leads")]
+    [InlineData("<rect style=\"fill: url( 'http://127.0.0.1/a' )\"/>", "style loads")]
+    [InlineData("<rect fill='u\\72l(http://127.0.0.1/)'/>", "fill loads")]
+    [InlineData("<style>@import 'a.css';</style>", "A style loads")]
+    [InlineData("<?xml-stylesheet href='a.css'?>", "<?xml-stylesheet?>")]
+    [InlineData("<g>", "as XML")]
+    public void An_image_that_does_more_than_draw_is_refused_where_it_does(string inner, string words)
+    {
+        var fault = ImageFaults("images/i.svg", $"{Drawn}\n{inner}</svg>").ShouldHaveSingleItem();
+        fault.Code.ShouldBe("unsafe-image");
+        fault.Message.ShouldContain(words);
+        fault.Line.ShouldBe(2);
+        ImageFaults("images/i.svg", "<!DOCTYPE svg [<!ENTITY a 'b'>]>" + Drawn + "</svg>")
+            .ShouldHaveSingleItem()
+            .Message.ShouldContain("XML");
+        ImageFaults("images/i.svg", "<html/>").ShouldHaveSingleItem().Code.ShouldBe("unsafe-image");
+    }
+
+    [Fact]
+    public void An_image_draws_from_within_itself_is_what_its_ending_says_and_not_too_large()
+    {
+        const string Inner = "<defs><g id='a'/></defs><use href='#a'/><rect style='fill:url(#a)'/><image href='data:image/png;base64,AA'/>";
+        ImageFaults("images/i.svg", $"{Drawn}{Inner}<style>rect {"{"} fill: url('#a') {"}"}</style></svg>").ShouldBeEmpty();
+        ImageFaults("images/i.svg", $"{Drawn}{new string(' ', Attachments.MaximumSize)}</svg>")
+            .ShouldHaveSingleItem()
+            .Code.ShouldBe("too-large");
+        byte[] png = [0x89, (byte)'P', (byte)'N', (byte)'G', 13, 10, 26, 10];
+        ImageFaults("images/i.png", Convert.ToBase64String(png)).ShouldBeEmpty();
+        ImageFaults("images/i.jpg", Convert.ToBase64String(png)).ShouldHaveSingleItem().Message.ShouldContain("no JPG");
+        ImageFaults("images/i.png", "not in base 64!").ShouldHaveSingleItem().Code.ShouldBe("bad-image");
+        // Beside the definitions only: what lies elsewhere, or is of another kind, means nothing.
+        ImageFaults("images/../i.svg", "").ShouldContain(f => f.Code == "unknown-file");
+        foreach (var path in (string[])["images/a/i.svg", "images/.i.svg", "images/i.html", "i.svg", "images/i.svg\n"])
+            Attachments.Holds(path).ShouldBeFalse(path);
+    }
+
+    private static List<Fault> ImageFaults(string path, string text) =>
+        [
+            .. WorkspaceText
+                .Read(
+                    Testing.Definitions.Files(
+                        Data,
+                        "roles: { all: { reads: { d: all } } }",
+                        (
+                            "dashboards/x.yaml",
+                            $"dashboard: x\ntabs: [{{ tab: t, tiles: [{{ tile: a, picture: image, file: {path}, alt: A, {At} }}] }}]"
+                        ),
+                        (path, text)
+                    )
+                )
+                .Faults.Where(f => f.Severity == Severity.Error),
+        ];
 
     [Fact]
     public void Tiles_flow_into_columns_in_the_order_of_the_file_and_each_section_has_a_grid_of_its_own()

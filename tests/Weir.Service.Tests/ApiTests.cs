@@ -925,8 +925,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     public async Task A_saved_change_of_the_folder_is_served_and_a_broken_one_leaves_the_last_good_version()
     {
         using var folder = Repository.Temp();
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            folder.File(Path.GetRelativePath(Repository.DemoWorkspace, file), File.ReadAllText(file));
+        Repository.CopyDemo(folder.Path);
         await using var service = await RunningService.Start(workspace: folder.Path, watch: true);
         using var stream = await service.As("developer").GetAsync("api/events", HttpCompletionOption.ResponseHeadersRead);
         using var events = new StreamReader(await stream.Content.ReadAsStreamAsync());

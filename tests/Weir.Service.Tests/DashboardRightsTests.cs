@@ -21,11 +21,7 @@ public sealed class DashboardRightsTests : IDisposable
     /// <summary>The demo's definitions with other grants on dashboards.</summary>
     private string Workspace(params (string Was, string Is)[] grants)
     {
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            _folder.File(
-                Path.GetRelativePath(Repository.DemoWorkspace, file),
-                File.ReadAllText(file).Replace("limits: { seconds: 20,", "limits: { seconds: 600,")
-            );
+        Repository.CopyDemo(_folder.Path, (_, text) => Repository.Patient(text));
         Grant(grants);
         return _folder.Path;
     }

@@ -28,14 +28,10 @@ public sealed class DemoOnEnginesTests
         into.Ensure().ShouldBeTrue();
         into.Ensure().ShouldBeFalse("the data are loaded once");
         using var workspace = Repository.Temp("workspace");
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-        {
-            var path = Path.GetRelativePath(Repository.DemoWorkspace, file);
-            workspace.File(
-                path,
-                path == Path.Combine("sources", "ferries.yaml") ? into.Definition("ferries-password") : File.ReadAllText(file)
-            );
-        }
+        Repository.CopyDemo(
+            workspace.Path,
+            (path, text) => path == Path.Combine("sources", "ferries.yaml") ? into.Definition("ferries-password") : text
+        );
         await using var there = await RunningService.Start(
             workspace: workspace.Path,
             secrets: new() { ["ferries-password"] = into.Password ?? "" }

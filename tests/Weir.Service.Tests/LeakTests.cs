@@ -102,17 +102,17 @@ public sealed class LeakTests : IDisposable
     {
         var workspace = Path.Combine(_folder.Path, $"named{leaky.Length}");
         var names = string.Join(", ", Ports.Select(p => $"{p}: Quay {p[..1]}{p[1..].ToLowerInvariant()}"));
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-        {
-            var target = Path.Combine(workspace, Path.GetRelativePath(Repository.DemoWorkspace, file));
-            Directory.CreateDirectory(Path.GetDirectoryName(target)!);
-            var text = File.ReadAllText(file)
-                .Replace("column: route.home_port,", $"column: route.home_port, names: {{ {names} }},")
-                .Replace("column: terminal.name,", "column: terminal.code, named_by: terminal.name,")
-                // The account and the oracle, who has other roles, look at one arrangement.
-                .Replace("\nroles: [port-desk]", "\n");
-            File.WriteAllText(target, right.Length == 0 ? text : text.Replace(right, leaky));
-        }
+        Repository.CopyDemo(
+            workspace,
+            (_, text) =>
+            {
+                text = text.Replace("column: route.home_port,", $"column: route.home_port, names: {{ {names} }},")
+                    .Replace("column: terminal.name,", "column: terminal.code, named_by: terminal.name,")
+                    // The account and the oracle, who has other roles, look at one arrangement.
+                    .Replace("\nroles: [port-desk]", "\n");
+                return right.Length == 0 ? text : text.Replace(right, leaky);
+            }
+        );
         File.ReadAllText(Path.Combine(workspace, "datasets", "sailings.yaml")).ShouldContain("Quay Ske");
         File.ReadAllText(Path.Combine(workspace, "datasets", "tickets.yaml")).ShouldContain("named_by: terminal.name");
         return workspace;
@@ -480,6 +480,7 @@ public sealed class LeakTests : IDisposable
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views/none/promote", new { })),
         ["listChoices"] = Choices,
         ["getWiring"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/wiring")),
+        ["getFile"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/tiles/isles/file")),
         ["getRows"] = (c, account) =>
             EachTile(c, account, "rows", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
         ["exportRows"] = (c, account) =>

@@ -138,7 +138,7 @@ public sealed class OpeningViewTests
     [Fact]
     public void What_an_opening_view_can_not_do_is_a_fault_at_its_line()
     {
-        var files = Service.Publishing.WorkspaceFolder.Read(Repository.DemoWorkspace).ToDictionary();
+        var files = Repository.DemoDefinitions();
         files["openings/odd.yaml"] = """
             opening_view: odd
             dashboard: bridge

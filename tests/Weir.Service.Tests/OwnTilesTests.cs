@@ -232,13 +232,10 @@ public sealed class OwnTilesTests : IDisposable
     [Fact]
     public async Task Catalogues_that_are_granted_by_name_do_not_exist_for_others()
     {
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            _folder.File(
-                Path.GetRelativePath(Repository.DemoWorkspace, file),
-                File.ReadAllText(file)
-                    .Replace("limits: { seconds: 20,", "limits: { seconds: 600,")
-                    .Replace("may: [look-as]", "may: [look-as]\n    catalogues: [purse]")
-            );
+        Repository.CopyDemo(
+            _folder.Path,
+            (_, text) => Repository.Patient(text).Replace("may: [look-as]", "may: [look-as]\n    catalogues: [purse]")
+        );
         await using var service = await RunningService.Start(workspace: _folder.Path);
         async Task<string[]> Offered(string account) =>
             [

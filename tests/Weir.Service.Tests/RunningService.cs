@@ -62,12 +62,9 @@ public sealed class RunningService : IAsyncDisposable
     /// <summary>The demo's definitions with time enough for a source on a slow machine.</summary>
     private static string Patient(TempFolder data)
     {
-        foreach (var file in Directory.EnumerateFiles(Repository.DemoWorkspace, "*.yaml", SearchOption.AllDirectories))
-            data.File(
-                Path.Combine("definitions", Path.GetRelativePath(Repository.DemoWorkspace, file)),
-                File.ReadAllText(file).Replace("limits: { seconds: 20,", "limits: { seconds: 600,")
-            );
-        return Path.Combine(data.Path, "definitions");
+        var definitions = Path.Combine(data.Path, "definitions");
+        Repository.CopyDemo(definitions, (_, text) => Repository.Patient(text));
+        return definitions;
     }
 
     /// <summary>A client that is signed in by a token; null for nobody.</summary>

@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using Weir.Core.Definitions;
 using Weir.Demo;
 
 namespace Weir.Testing;
@@ -9,6 +10,34 @@ public static class Repository
     public static string Root { get; } = FindRoot();
 
     public static string DemoWorkspace { get; } = Path.Combine(Root, "demo", "lantern-isles");
+
+    /// <summary>The files of the demo's workspace as they are published, by path.</summary>
+    public static Dictionary<string, string> DemoDefinitions() =>
+        Directory
+            .EnumerateFiles(DemoWorkspace, "*", SearchOption.AllDirectories)
+            .ToDictionary(
+                f => Path.GetRelativePath(DemoWorkspace, f).Replace('\\', '/'),
+                f => Attachments.Holds($"images/{Path.GetFileName(f)}") ? Attachments.ToText(f, File.ReadAllBytes(f)) : File.ReadAllText(f)
+            );
+
+    /// <summary>Writes the demo's workspace into a folder.</summary>
+    /// <param name="change">Makes other text of a definition: its path, its text.</param>
+    public static void CopyDemo(string to, Func<string, string, string>? change = null)
+    {
+        foreach (var file in Directory.EnumerateFiles(DemoWorkspace, "*", SearchOption.AllDirectories))
+        {
+            var path = Path.GetRelativePath(DemoWorkspace, file);
+            var target = Path.Combine(to, path);
+            Directory.CreateDirectory(Path.GetDirectoryName(target)!);
+            if (change is null || !file.EndsWith(".yaml", StringComparison.Ordinal))
+                File.Copy(file, target, overwrite: true);
+            else
+                File.WriteAllText(target, change(path, File.ReadAllText(file)));
+        }
+    }
+
+    /// <summary>Time enough for a source on a slow machine.</summary>
+    public static string Patient(string text) => text.Replace("limits: { seconds: 20,", "limits: { seconds: 600,");
 
     /// <summary>A fresh folder that the test removes by disposing.</summary>
     public static TempFolder Temp([CallerMemberName] string name = "") =>

@@ -38,6 +38,16 @@ export function serviceOf(dashboard: string, view: string): Service {
       );
       return { members: answer.members, lines: answer.lines, names: answer.names ?? null };
     },
+    file: async (tile, signal) => {
+      const answer = await unwrap(
+        api.GET('/api/dashboards/{dashboard}/tiles/{tile}/file', {
+          params: { path: { dashboard, tile }, query: { view } },
+          parseAs: 'blob',
+          signal,
+        }),
+      );
+      return addressOf(answer as unknown as Blob);
+    },
     edit: (body, set) => unwrap(api.POST('/api/dashboards/{dashboard}/view/edits', { ...drawnBy(set), body })),
     goTo: (step, set) =>
       unwrap(api.POST('/api/dashboards/{dashboard}/view/go-to', { ...drawnBy(set), body: { step } })),
@@ -49,3 +59,12 @@ export function serviceOf(dashboard: string, view: string): Service {
       ),
   };
 }
+
+/** A file as an address that holds it. */
+const addressOf = (file: Blob) =>
+  new Promise<string>((resolve, reject) => {
+    const reader = new FileReader();
+    reader.onload = () => resolve(reader.result as string);
+    reader.onerror = () => reject(reader.error);
+    reader.readAsDataURL(file);
+  });

@@ -143,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/tiles/{tile}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The image that a tile shows. */
+        get: operations["getFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/parameters/{parameter}/choices": {
         parameters: {
             query?: never;
@@ -1762,6 +1779,8 @@ export interface components {
             drawn: null | string;
             drawnInView: boolean;
             may: string[];
+            file: null | string;
+            alt: null | string;
         };
         TilePlace: {
             tile: string;
@@ -2229,6 +2248,29 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WireInfo"][];
                 };
+            };
+        };
+    };
+    getFile: {
+        parameters: {
+            query?: {
+                view?: string;
+            };
+            header?: never;
+            path: {
+                dashboard: string;
+                tile: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { api, lines, type Schemas, type TabInfo, type TileResult, unwrap, zone } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import { pictureOf } from '../pictures';
-import type { PictureProps } from '../pictures/PictureProps';
+import { noFigures, type PictureProps } from '../pictures/PictureProps';
 import { Shown } from '../pictures/Shown';
 import classes from './arrange.module.css';
 import { ownName } from './ownName';
@@ -97,7 +97,7 @@ function Offer({ shared, onAdd }: { shared: Shared; onAdd: () => void }) {
   if (inViewport && !wasSeen) setSeen(true);
   const preview = useQuery({
     queryKey: ['preview', page.name, page.version, view, shared.shared],
-    enabled: wasSeen,
+    enabled: wasSeen && tile.dataset !== null,
     retry: false,
     queryFn: async ({ signal }) => {
       const body = {
@@ -128,11 +128,11 @@ function Offer({ shared, onAdd }: { shared: Shared; onAdd: () => void }) {
       </div>
       {tile.description && <span className="quiet">{tile.description}</span>}
       <div className={classes.preview} aria-hidden inert>
-        {result?.table && (
+        {(result?.table || tile.dataset === null) && (
           <Shown
             kind={pictureOf(tile)}
             tile={tile}
-            result={result as PictureProps['result']}
+            result={(result ?? noFigures) as PictureProps['result']}
             weekStarts={page.weekStarts}
             onSelect={() => undefined}
             onFind={async () => ({ members: [], lines: 0, names: null })}

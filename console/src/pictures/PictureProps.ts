@@ -12,6 +12,25 @@ export interface PictureProps {
   onSelect: (selection: Selection | undefined, live?: boolean) => void;
   /** Finds members of a control that has more of them than it was sent. */
   onFind: (piece: string, signal: AbortSignal) => Promise<Found>;
+  /** Fetches the file that the tile shows, as an address that holds it; left out where none is shown yet. */
+  onFile?: (signal: AbortSignal) => Promise<string>;
   /** The least and greatest figure to draw, where two pictures are compared. */
   scale?: [number, number];
 }
+
+/** What words are drawn with: no figures. */
+export const noFigures: PictureProps['result'] = {
+  tile: '',
+  state: 'ready',
+  table: { columns: [], values: [] },
+  lines: 0,
+  totals: null,
+  change: null,
+  filters: null,
+  restricted: false,
+  partial: [],
+  partialPairs: [],
+  readAt: '',
+  milliseconds: 0,
+  problem: null,
+};

@@ -5,6 +5,7 @@ import { dates } from './dates';
 import { dropdown } from './dropdown';
 import { heatmap } from './heatmap';
 import { histogram } from './histogram';
+import { image } from './image';
 import type { PictureKind } from './kind';
 import { line } from './line';
 import { list } from './list';
@@ -36,6 +37,7 @@ const pictures: Record<string, PictureKind> = {
   dates,
   search,
   text,
+  image,
 };
 
 /** The kind of a tile's picture; one that says so where the service is newer than the page and has kinds that it does not know. */

@@ -9,7 +9,7 @@ import { largeOf } from '../model/page/large';
 import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
 import { pictureOf } from '../pictures';
-import type { PictureProps } from '../pictures/PictureProps';
+import { noFigures, type PictureProps } from '../pictures/PictureProps';
 import { Shown } from '../pictures/Shown';
 import { commonScale, differenceOf, inOrderOf } from './compare';
 import classes from './tiles.module.css';
@@ -20,23 +20,6 @@ const RangeEnds = lazy(() => import('../pictures/parts/RangeEnds').then((m) => (
 
 const loadMenu = () => import('./TileMenu');
 const TileMenu = lazy(loadMenu);
-
-/** What words are drawn with: no figures. */
-const nothing: PictureProps['result'] = {
-  tile: '',
-  state: 'ready',
-  table: { columns: [], values: [] },
-  lines: 0,
-  totals: null,
-  change: null,
-  filters: null,
-  restricted: false,
-  partial: [],
-  partialPairs: [],
-  readAt: '',
-  milliseconds: 0,
-  problem: null,
-};
 
 /** A tile of which nothing is known yet. */
 const unknown: TileState = {};
@@ -72,8 +55,8 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
       className={classes.tile}
       data-tile={tile.name}
       data-picture={tile.picture}
-      data-state={runningSince ? 'running' : problem ? 'failed' : result ? 'ready' : 'waiting'}
-      aria-label={tile.title || 'Text'}
+      data-state={runningSince ? 'running' : problem ? 'failed' : result || tile.dataset === null ? 'ready' : 'waiting'}
+      aria-label={tile.title || tile.alt || 'Text'}
       aria-busy={runningSince !== undefined}
       data-answers={answers}
       onPointerEnter={approach}
@@ -81,13 +64,13 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
       onTouchStart={approach}
     >
       {runningSince !== undefined && <div className={classes.line} aria-hidden />}
-      {(!isPlain || arranging) && (
+      {(!isPlain || arranging || tile.title) && (
         <header className={classes.head} data-bare={!tile.title && !arranging}>
           {arranging && !tile.isInPanel && tile.may.includes('move') && (
             <GripVertical size={16} data-handle className={classes.handle} aria-hidden />
           )}
           <h2 className={classes.title} title={tile.description ?? tile.title}>
-            {tile.title || 'Text'}
+            {tile.title || tile.alt || 'Text'}
           </h2>
           {tile.follows === 'none' && !isPlain && (
             <span className={classes.mark} title="Follows no other tile: selections elsewhere do not filter it.">
@@ -134,14 +117,16 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
               Back to all tiles
             </Button>
           )}
-          <MenuButton
-            label={`Menu of ${tile.title}`}
-            icon={<EllipsisVertical size={15} aria-hidden />}
-            className={classes.menu}
-            load={loadMenu}
-          >
-            <TileMenu tile={tile} readAt={result?.readAt} />
-          </MenuButton>
+          {(!isPlain || arranging) && (
+            <MenuButton
+              label={`Menu of ${tile.title}`}
+              icon={<EllipsisVertical size={15} aria-hidden />}
+              className={classes.menu}
+              load={loadMenu}
+            >
+              <TileMenu tile={tile} readAt={result?.readAt} />
+            </MenuButton>
+          )}
         </header>
       )}
       {selection?.path && selection.path.length > 0 && <Path tile={tile} selection={selection} />}
@@ -270,6 +255,7 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
     (piece, signal) => store.find(tile.name, piece, signal),
     [store, tile.name],
   );
+  const onFile = useCallback((signal: AbortSignal) => store.file(tile.name, signal), [store, tile.name]);
   const { result } = state;
   const kind = pictureOf(tile);
   if (problem)
@@ -284,8 +270,8 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
         </Button>
       </div>
     );
-  const given = { tile, weekStarts, selection, onSelect, onFind, scale };
-  if (tile.dataset === null) return <Shown {...given} kind={kind} result={nothing} />;
+  const given = { tile, weekStarts, selection, onSelect, onFind, onFile, scale };
+  if (tile.dataset === null) return <Shown {...given} kind={kind} result={noFigures} />;
   // Figures of another drawing of this tile are not shown; those that fit are on their way.
   if (!result?.table || (state.of !== undefined && state.of !== drawnAs(tile))) return null;
   const drawn = { ...result, table: result.table };

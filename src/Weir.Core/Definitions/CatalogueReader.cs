@@ -8,17 +8,11 @@ internal static class CatalogueReader
     /// <summary>More tiles than anybody looks through.</summary>
     private const int MaximumTiles = 500;
 
-    /// <param name="brokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
-    public static Catalogue Read(
-        YamlText text,
-        YamlMappingNode root,
-        IReadOnlyDictionary<string, Dataset> datasets,
-        IReadOnlySet<string> brokenDatasets,
-        IReadOnlyList<PictureKind> pictures
-    )
+    /// <param name="known">What its tiles may name.</param>
+    public static Catalogue Read(YamlText text, YamlMappingNode root, TileSurroundings known)
     {
         var name = text.Name(root, "catalogue");
-        var reader = new TileReader(text, datasets, brokenDatasets, pictures, new TileVariants(text, root));
+        var reader = new TileReader(text, known, new TileVariants(text, root));
         var nodes = YamlText.List(root, "tiles").ToList();
         if (nodes.Count > MaximumTiles)
             text.Report(

@@ -4,15 +4,12 @@ using YamlDotNet.RepresentationModel;
 namespace Weir.Core.Definitions;
 
 /// <summary>Reads one dashboard and checks its tiles against the datasets, the grid and one another.</summary>
-/// <param name="brokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
-/// <param name="pictures">The kinds of picture there are.</param>
+/// <param name="known">What its tiles may name.</param>
 /// <param name="catalogues">The catalogues whose tiles it may place.</param>
-/// <param name="brokenCatalogues">The catalogues whose files can't be read, as with datasets.</param>
+/// <param name="brokenCatalogues">The catalogues whose files can't be read, as with known.Datasets.</param>
 internal sealed class DashboardReader(
     YamlText text,
-    IReadOnlyDictionary<string, Dataset> datasets,
-    IReadOnlySet<string> brokenDatasets,
-    IReadOnlyList<PictureKind> pictures,
+    TileSurroundings known,
     IReadOnlyDictionary<string, Catalogue> catalogues,
     IReadOnlySet<string> brokenCatalogues
 )
@@ -26,7 +23,7 @@ internal sealed class DashboardReader(
     {
         var name = text.Name(root, "dashboard");
         _variants = new TileVariants(text, root);
-        _reader = new TileReader(text, datasets, brokenDatasets, pictures, _variants);
+        _reader = new TileReader(text, known, _variants);
         if (IsTooLarge(root))
             return new WrittenDashboard(new Dashboard(name, name, null, []), text, _tiles);
         var areas = Named(root, "areas", "area", "areas").Select(a => new Area(a.Name, TitleOf(a.Node, a.Name))).ToList();
@@ -35,7 +32,7 @@ internal sealed class DashboardReader(
         var dashboard = new Dashboard(name, TitleOf(root, name), YamlText.Value(root, "description"), tabs)
         {
             AppliesOnButton = YamlText.Value(root, "apply") == "on_button",
-            Parameters = _variants.All([.. tabs.SelectMany(t => t.Tiles)], datasets),
+            Parameters = _variants.All([.. tabs.SelectMany(t => t.Tiles)], known.Datasets),
             Areas = areas,
             May = may,
             Origin = YamlText.Value(root, "origin"),

@@ -3,18 +3,26 @@ using YamlDotNet.RepresentationModel;
 
 namespace Weir.Core.Definitions;
 
+/// <summary>What a tile may name.</summary>
+/// <param name="BrokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
+/// <param name="Pictures">The kinds of picture there are.</param>
+/// <param name="Attachments">The files beside the definitions, by path; those with a fault too.</param>
+internal sealed record TileSurroundings(
+    IReadOnlyDictionary<string, Dataset> Datasets,
+    IReadOnlySet<string> BrokenDatasets,
+    IReadOnlyList<PictureKind> Pictures,
+    IReadOnlySet<string> Attachments
+);
+
 /// <summary>Reads what a tile shows and how, wherever it stands, and checks it against its dataset and its kind of picture.</summary>
-/// <param name="brokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
-/// <param name="pictures">The kinds of picture there are.</param>
+/// <param name="known">What they may name.</param>
 /// <param name="variants">The parameters that tiles may name.</param>
-internal sealed class TileReader(
-    YamlText text,
-    IReadOnlyDictionary<string, Dataset> datasets,
-    IReadOnlySet<string> brokenDatasets,
-    IReadOnlyList<PictureKind> pictures,
-    TileVariants variants
-)
+internal sealed class TileReader(YamlText text, TileSurroundings known, TileVariants variants)
 {
+    private readonly IReadOnlyDictionary<string, Dataset> _datasets = known.Datasets;
+    private readonly IReadOnlySet<string> _brokenDatasets = known.BrokenDatasets;
+    private readonly IReadOnlyList<PictureKind> _pictures = known.Pictures;
+
     /// <summary>What a scalar says, with the choices of the dashboard's parameters put in.</summary>
     private string Text(YamlScalarNode node) => variants.Text(node);
 
@@ -72,6 +80,8 @@ internal sealed class TileReader(
         {
             Line = (int)node.Start.Line,
             IsInPanel = isInPanel,
+            File = ReadFile(node),
+            Alt = YamlText.Value(node, "alt"),
             IsRequired = YamlText.IsSet(node, "required"),
             Opening = OpeningReader.Read(text, node, pick, KindsOf(by, dataset)),
             Ranges = picture.Question == QuestionShape.Ranges ? ValueRanges.Read(text, node) : null,
@@ -110,11 +120,25 @@ internal sealed class TileReader(
 
     private const int MaximumFigures = 20;
 
+    private string? ReadFile(YamlNode node)
+    {
+        if (YamlText.Node(node, "file") is not YamlScalarNode written)
+            return null;
+        if (!known.Attachments.Contains(written.Value!))
+            text.Report(
+                "unknown-file",
+                written,
+                $"There is no file {written.Value} in the workspace.",
+                Nearest.Remedy(written.Value!, known.Attachments) ?? "Put an SVG, PNG or JPEG into images/."
+            );
+        return written.Value;
+    }
+
     private PictureKind? ReadPicture(YamlScalarNode node)
     {
-        if (pictures.FirstOrDefault(p => p.Name == Text(node)) is { } picture)
+        if (_pictures.FirstOrDefault(p => p.Name == Text(node)) is { } picture)
             return picture;
-        string[] known = [.. pictures.Select(p => p.Name)];
+        string[] known = [.. _pictures.Select(p => p.Name)];
         text.Report(
             "unknown-value",
             node,
@@ -131,8 +155,8 @@ internal sealed class TileReader(
             text.Report("missing-key", tile, $"The tile {name} needs a dataset.");
             return null;
         }
-        if (!datasets.TryGetValue(node.Value!, out var dataset) && !brokenDatasets.Contains(node.Value!))
-            text.Report("unknown-dataset", node, $"There is no dataset {node.Value}.", Nearest.Remedy(node.Value!, datasets.Keys));
+        if (!_datasets.TryGetValue(node.Value!, out var dataset) && !_brokenDatasets.Contains(node.Value!))
+            text.Report("unknown-dataset", node, $"There is no dataset {node.Value}.", Nearest.Remedy(node.Value!, _datasets.Keys));
         return dataset;
     }
 
@@ -146,7 +170,7 @@ internal sealed class TileReader(
                 "cannot-split",
                 split,
                 $"A {picture} can't be split.",
-                $"Use {Sentences.Or(pictures.Where(p => p.CanSplit).Select(p => p.Name))}."
+                $"Use {Sentences.Or(_pictures.Where(p => p.CanSplit).Select(p => p.Name))}."
             );
         if (split is not null && show.Count > 1 && !picture.SplitsSeveral)
             text.Report("cannot-split", split, "A tile shows either several measures or one measure split by a field.");
@@ -268,7 +292,7 @@ internal sealed class TileReader(
         foreach (var own in picture.Own.Where(o => o.IsNeeded && YamlText.Node(node, o.Key.Name) is null))
             text.Report("missing-key", node, $"A {picture} tile needs the key {own.Key.Name}.");
         foreach (
-            var own in pictures
+            var own in _pictures
                 .Where(p => p != picture)
                 .SelectMany(p => p.Own)
                 .Where(o => picture.Own.All(mine => mine.Key.Name != o.Key.Name))
@@ -281,7 +305,7 @@ internal sealed class TileReader(
                     "no-effect",
                     written,
                     $"A {picture} has no use for {key.Name}.",
-                    $"{Sentences.Or(pictures.Where(p => p.OfMembers.Contains(key)).Select(p => p.Name))} would have.",
+                    $"{Sentences.Or(_pictures.Where(p => p.OfMembers.Contains(key)).Select(p => p.Name))} would have.",
                     Severity.Warning
                 );
     }

@@ -20,6 +20,9 @@ public sealed record Workspace(
     /// </summary>
     public IReadOnlyDictionary<string, Catalogue> Catalogues { get; init; } = new Dictionary<string, Catalogue>();
 
+    /// <summary>The files that tiles show, by path.</summary>
+    public IReadOnlyDictionary<string, Attachment> Attachments { get; init; } = new Dictionary<string, Attachment>();
+
     /// <summary>The arrangements that viewers find dashboards in, in the order of their names.</summary>
     public IReadOnlyList<OpeningView> OpeningViews { get; init; } = [];
 }
@@ -271,6 +274,12 @@ public sealed record Tile(
 {
     /// <summary>Where it begins in its file.</summary>
     public int Line { get; init; } = 1;
+
+    /// <summary>The file of the workspace that it shows, by path; null if it shows none.</summary>
+    public string? File { get; init; }
+
+    /// <summary>What the file shows, in words for whoever can't see it.</summary>
+    public string? Alt { get; init; }
 
     /// <summary>How often an open page asks for it again; null if it does not.</summary>
     public int? RefreshSeconds { get; init; }

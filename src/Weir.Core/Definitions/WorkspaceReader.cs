@@ -34,8 +34,15 @@ public static class WorkspaceReader
         var texts = new Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)>();
         // Whose file is broken as a whole: what names it has no fault for that.
         var broken = new HashSet<(string Kind, string Name)>();
+        var attachments = new Dictionary<string, Attachment>();
         foreach (var (path, content) in files.OrderBy(f => f.Key, StringComparer.Ordinal))
         {
+            if (Attachments.Holds(path))
+            {
+                if (Attachments.Read(path, content, faults) is { } attachment)
+                    attachments[path] = attachment;
+                continue;
+            }
             if (shapes.FileAt(path) is not { } kind)
             {
                 if (path.EndsWith(".yaml", StringComparison.Ordinal) || path.EndsWith(".yml", StringComparison.Ordinal))
@@ -77,17 +84,12 @@ public static class WorkspaceReader
         HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
         var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
         var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name, faults);
-        var catalogues = ReadAll(
-            texts,
-            "catalogue",
-            (t, r) => CatalogueReader.Read(t, r, datasets, brokenDatasets, shapes.Pictures),
-            c => c.Name,
-            faults
-        );
+        var known = new TileSurroundings(datasets, brokenDatasets, shapes.Pictures, files.Keys.Where(Attachments.Holds).ToHashSet());
+        var catalogues = ReadAll(texts, "catalogue", (t, r) => CatalogueReader.Read(t, r, known), c => c.Name, faults);
         var written = ReadAll(
             texts,
             "dashboard",
-            (t, r) => new DashboardReader(t, datasets, brokenDatasets, shapes.Pictures, catalogues, Broken("catalogue")).Read(r),
+            (t, r) => new DashboardReader(t, known, catalogues, Broken("catalogue")).Read(r),
             d => d.Dashboard.Name,
             faults
         );
@@ -121,6 +123,7 @@ public static class WorkspaceReader
             ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access) with
             {
                 Catalogues = catalogues,
+                Attachments = attachments,
                 OpeningViews = [.. openings.Values.OrderBy(v => v.Name, StringComparer.Ordinal)],
             }
             : null;

@@ -24,5 +24,6 @@ public static class PictureKinds
         Dates.Kind,
         Search.Kind,
         Text.Kind,
+        Image.Kind,
     ];
 }

@@ -276,6 +276,8 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="Drawn">visit or view where it is drawn otherwise than it is defined, for this visit or in the view; null if it is not.</param>
 /// <param name="DrawnInView">True if the view has it drawn otherwise, whatever this visit does.</param>
 /// <param name="May">What the viewer may change about it.</param>
+/// <param name="File">What tells its file from another of the same name; null if it shows none.</param>
+/// <param name="Alt">What its file shows, in words; null if it shows none.</param>
 public sealed record TileInfo(
     string Name,
     string Picture,
@@ -309,7 +311,9 @@ public sealed record TileInfo(
     string Cut,
     string? Drawn,
     bool DrawnInView,
-    IReadOnlyList<string> May
+    IReadOnlyList<string> May,
+    string? File,
+    string? Alt
 )
 {
     /// <summary>Who may not arrange may still draw otherwise for the visit, where the developer lets viewers.</summary>
@@ -368,7 +372,9 @@ public sealed record TileInfo(
                 : open.Drawn.Defined.ContainsKey(tile.Name) ? "view"
                 : null,
             arranged.Drawing is not null,
-            MayOf(arranged, open)
+            MayOf(arranged, open),
+            tile.File is { } file ? open.Live.Workspace.Attachments[file].Mark : null,
+            tile.Alt
         );
     }
 }

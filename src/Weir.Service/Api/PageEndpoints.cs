@@ -43,6 +43,21 @@ internal static class PageEndpoints
             .WithSummary(
                 "Who drives whom: every pair of a tile on which something can be picked and another, with the reason where it does not reach."
             );
+
+        api.MapGet(
+                "/dashboards/{dashboard}/tiles/{tile}/file",
+                (string dashboard, string tile, string? view, Asker asker, HttpContext context) =>
+                {
+                    var file = asker.OpenAsSet(dashboard, null, view).Tile(tile).File ?? throw ProblemException.UnknownTile(tile);
+                    var attachment = asker.Live.Workspace.Attachments[file];
+                    // Called up by itself it is a page of its own, which may do nothing.
+                    context.Response.Headers.ContentSecurityPolicy =
+                        "default-src 'none'; style-src 'unsafe-inline'; img-src data:; frame-ancestors 'none'; sandbox";
+                    return TypedResults.Bytes(attachment.Content, attachment.MediaType);
+                }
+            )
+            .WithName("getFile")
+            .WithSummary("The image that a tile shows.");
     }
 
     /// <summary>Who drives whom, in the viewer's own arrangement.</summary>

@@ -1,3 +1,4 @@
+using System.IO.Enumeration;
 using System.Text.RegularExpressions;
 using Weir.Core;
 using Weir.Core.Definitions;
@@ -28,7 +29,7 @@ public static partial class WorkspaceFolder
             {
                 if (file.ResolveLinkTarget(returnFinalTarget: true) is { } target && !IsBelow(root, target.FullName))
                     throw new UnreadableFolderException(path, "The link leads out of the folder, so it is not followed.");
-                files[path] = File.ReadAllText(file.FullName);
+                files[path] = ReadFile(path, file);
             }
             catch (Exception e) when (e is UnauthorizedAccessException or IOException and not UnreadableFolderException)
             {
@@ -37,6 +38,34 @@ public static partial class WorkspaceFolder
         }
         return files;
     }
+
+    /// <summary>A file of a folder as it travels; how large one may be is for the check to say, so no more is read than it needs for that.</summary>
+    private static string ReadFile(string path, FileInfo file)
+    {
+        if (!Attachments.Holds(path))
+            return File.ReadAllText(file.FullName);
+        using var stream = file.OpenRead();
+        var content = new byte[Attachments.MaximumSize + 1];
+        return Attachments.ToText(path, content[..stream.ReadAtLeast(content, content.Length, throwOnEndOfStream: false)]);
+    }
+
+    /// <summary>True if a file of that text is there already.</summary>
+    public static bool IsThere(string target, string path, string? text) =>
+        text is not null && File.Exists(target) && Attachments.ToText(path, File.ReadAllBytes(target)) == text;
+
+    /// <summary>Writes a file as it was before it travelled, whole or not at all.</summary>
+    public static void Write(string target, string path, string text)
+    {
+        Directory.CreateDirectory(Path.GetDirectoryName(target)!);
+        if (Attachments.Holds(path))
+            File.WriteAllBytes(target + ".new", Attachments.ToBytes(path, text));
+        else
+            File.WriteAllText(target + ".new", text);
+        File.Move(target + ".new", target, overwrite: true);
+    }
+
+    /// <summary>True for a file that means something in a workspace.</summary>
+    public static bool HasMeaning(string path) => Attachments.Holds(path) || WorkspaceText.Shapes.FileAt(path) is not null;
 
     /// <summary>What tells one state of the folder from another without reading its files; null if there is no folder.</summary>
     internal static string? Mark(string folder)
@@ -60,18 +89,21 @@ public static partial class WorkspaceFolder
     /// True for the path of a file that is read from a folder: nobody publishes others, which would be written where they mean something to
     /// other programs.
     /// </summary>
-    internal static bool Holds(string path) => Held().IsMatch(path);
+    internal static bool Holds(string path) => Held().IsMatch(path) || Attachments.Holds(path);
 
     [GeneratedRegex(@"^((sources|datasets|catalogues|dashboards|openings)/)?[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.ya?ml\z")]
     private static partial Regex Held();
 
     private static IEnumerable<FileInfo> Files(string root) =>
-        new[] { "", "sources", "datasets", "catalogues", "dashboards", "openings" }
+        ((IEnumerable<string>)["", "sources", "datasets", "catalogues", "dashboards", "openings", .. Attachments.Folders])
             .Select(sub => new DirectoryInfo(Path.Combine(root, sub)))
             .Where(d => d.FullName == root || (d.Exists && (d.LinkTarget is null || IsBelow(root, d.ResolveLinkTarget(true)!.FullName))))
-            .SelectMany(d => d.EnumerateFiles("*.y*ml"))
-            // What editors leave beside a file while it is open.
-            .Where(f => f.Name[0] is not ('.' or '#' or '~'));
+            .SelectMany(d => d.EnumerateFiles().Where(f => Belongs(d.FullName == root ? "" : d.Name + "/", f.Name)));
+
+    private static bool Belongs(string folder, string name) =>
+        Attachments.Holds(folder + name)
+        // What editors leave beside a file while it is open does not.
+        || FileSystemName.MatchesSimpleExpression("*.y*ml", name) && name[0] is not ('.' or '#' or '~');
 
     private static bool IsBelow(string root, string path) =>
         path.StartsWith(Final(root) + Path.DirectorySeparatorChar, StringComparison.Ordinal)
@@ -94,12 +126,12 @@ internal sealed class WatchedFolder(ServiceOptions options, ILogger<WatchedFolde
             foreach (
                 var path in before
                     .Keys.Union(after.Keys)
-                    .Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p) && WorkspaceText.Shapes.FileAt(p) is not null)
+                    .Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p) && WorkspaceFolder.HasMeaning(p))
             )
             {
                 var target = Path.Combine(folder, path);
                 // A change in the folder that is not published yet is not to be lost.
-                if (File.Exists(target) && File.ReadAllText(target) is var there && there != before.GetValueOrDefault(path))
+                if (File.Exists(target) && !WorkspaceFolder.IsThere(target, path, before.GetValueOrDefault(path)))
                 {
                     log.LogWarning("{Path} is not written into the watched folder: it is another there", path);
                     continue;
@@ -109,9 +141,7 @@ internal sealed class WatchedFolder(ServiceOptions options, ILogger<WatchedFolde
                     File.Delete(target);
                     continue;
                 }
-                Directory.CreateDirectory(Path.GetDirectoryName(target)!);
-                File.WriteAllText(target + ".new", text);
-                File.Move(target + ".new", target, overwrite: true);
+                WorkspaceFolder.Write(target, path, text);
             }
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)

@@ -104,6 +104,7 @@ function stage(page: DashboardPage, more: { address?: Partial<Address>; service?
     },
     opening: async () => ({ selections: {}, dropped: [], parameters: {}, names: null }),
     members: async () => ({ members: [], lines: 0, names: null }),
+    file: async () => 'data:,',
     edit: async () => page,
     step: async () => page,
     goTo: async () => page,

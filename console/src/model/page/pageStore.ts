@@ -18,6 +18,8 @@ export interface PageStore extends Pick<StoreApi<PageState>, 'getState' | 'getIn
   dispatch: (action: Action) => void;
   /** Finds members of a control that has more of them than it was sent. */
   find: (tile: string, piece: string, signal: AbortSignal) => Promise<Found>;
+  /** The file that a tile shows, as an address that holds it. */
+  file: Service['file'];
   /** Begins to ask and to listen; what comes back ends it. */
   start: (host: Host) => () => void;
 }
@@ -66,6 +68,7 @@ export function createPage(from: Start, service: Service): PageStore {
       const { applied, set } = store.getState();
       return service.members(tile, piece, { selections: applied, set }, signal);
     },
+    file: service.file,
     start,
   };
 }

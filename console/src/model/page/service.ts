@@ -22,6 +22,8 @@ export interface Service {
   opening: (selections: Selections | undefined, set: Settings) => Promise<Schemas['OpeningAnswer']>;
   /** Members of a control that contain a piece of text. */
   members: (tile: string, piece: string, question: Omit<Question, 'tiles'>, signal: AbortSignal) => Promise<Found>;
+  /** The file that a tile shows, as an address that holds it. */
+  file: (tile: string, signal: AbortSignal) => Promise<string>;
   /** Changes the viewer's arrangement. The page comes back drawn as the parameters have it that an address carries so. */
   edit: (edit: ViewEdit, present: string | null) => Promise<DashboardPage>;
   step: (way: 'undo' | 'redo', present: string | null) => Promise<DashboardPage>;

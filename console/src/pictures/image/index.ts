@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const image = kind(() => import('./Image'), { saysEmpty: true });
