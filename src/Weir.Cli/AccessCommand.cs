@@ -112,6 +112,9 @@ internal static class AccessCommand
         string.Join(
             "; ",
             acts.GroupBy(a => bare ? "" : string.Join(", ", a.By))
-                .Select(g => string.Join(", ", g.Select(a => a.Act)) + (g.Key.Length == 0 ? "" : $" ({g.Key})"))
+                .Select(g =>
+                    string.Join(", ", g.Select(a => a.Areas is null ? a.Act : $"{a.Act} {string.Join(" and ", a.Areas)} only"))
+                    + (g.Key.Length == 0 ? "" : $" ({g.Key})")
+                )
         );
 }

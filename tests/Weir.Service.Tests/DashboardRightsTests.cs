@@ -95,6 +95,43 @@ public sealed class DashboardRightsTests : IDisposable
     }
 
     [Fact]
+    public async Task An_area_that_is_not_granted_is_nowhere_and_a_role_may_change_less_or_more_than_the_dashboard_says()
+    {
+        await using var service = await RunningService.Start(
+            workspace: Workspace(
+                (
+                    Auditor,
+                    "dashboards: { bridge/traffic: [see, arrange], network: [see, arrange] }\n    viewers_may: { all: none, network: [move, draw] }"
+                ),
+                ("\n    dashboards: { all: all }\n    may: [explain]", "\n    dashboards: { bridge/money: [see] }\n    may: [explain]")
+            )
+        );
+        var auditor = service.As("auditor");
+        async Task<JsonElement> Page(string account, string dashboard) =>
+            await service.As(account).GetFromJsonAsync<JsonElement>($"api/dashboards/{dashboard}");
+        string[] Names(JsonElement page, string list) =>
+            [.. page.GetProperty(list).EnumerateArray().Select(t => t.GetProperty("name").GetString()!)];
+        var bridge = await Page("auditor", "bridge");
+        Names(bridge, "areas").ShouldBe(["traffic"]);
+        Names(bridge, "tabs").ShouldBe(["watch", "hours"]);
+        Names(await Page("north-ports", "bridge"), "tabs").ShouldBe(["purse"]);
+        // A tile of another area answers as none; what filters there filters nothing here.
+        foreach (var tile in (string[])["by-channel", "nothing"])
+            (await Ask(auditor, Request("post", "api/dashboards/bridge/results", $$"""{"tiles": ["{{tile}}"]}""")))
+                .Text.Replace(tile, "TILE")
+                .ShouldContain("There is no tile TILE on this dashboard.");
+        (await Page("auditor", "network")).GetProperty("may").EnumerateArray().Select(m => m.GetString()).ShouldBe(["move", "draw"]);
+        bridge.GetProperty("may").GetArrayLength().ShouldBe(0);
+        (await Code(auditor, Request("post", "api/dashboards/network/view/edits", """{"edit": "hide", "tile": "areas"}"""))).ShouldBe(
+            "edit-refused"
+        );
+        (await Page("director", "bridge")).GetProperty("may").GetArrayLength().ShouldBe(6);
+        var who = await service.As("developer").GetStringAsync("api/access/dashboards/bridge");
+        who.ShouldContain("\"areas\":[\"Traffic\"]");
+        who.ShouldContain("\"areas\":[\"Money\"]");
+    }
+
+    [Fact]
     public async Task Who_may_only_see_a_dashboard_has_it_as_published_and_what_they_arranged_before_comes_back_with_the_right()
     {
         await using var service = await RunningService.Start(workspace: Workspace((Auditor, "dashboards: { all: all }")));

@@ -1272,6 +1272,7 @@ export interface components {
         GrantedAct: {
             act: string;
             by: string[];
+            areas?: null | string[];
         };
         GroupInfo: {
             name: string;

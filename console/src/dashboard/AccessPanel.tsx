@@ -9,9 +9,9 @@ import '@mantine/core/styles/Table.css';
 /** Acts with the roles that give each set of them. */
 function actsOf(line: Schemas['AccessLine']): string[] {
   const by = new Map<string, string[]>();
-  for (const { act, by: roles } of line.acts) {
+  for (const { act, by: roles, areas } of line.acts) {
     const key = line.isRole ? '' : roles.join(', ');
-    by.set(key, [...(by.get(key) ?? []), act]);
+    by.set(key, [...(by.get(key) ?? []), areas ? `${act} ${areas.join(' and ')} only` : act]);
   }
   return [...by].map(([roles, acts]) => acts.join(', ') + (roles ? ` (${roles})` : ''));
 }

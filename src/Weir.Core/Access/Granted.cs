@@ -47,15 +47,27 @@ public sealed record GrantedDataset(
 }
 
 /// <summary>An act with the roles that grant it, by title; none where every reader has it.</summary>
-public sealed record GrantedAct(string Act, IReadOnlyList<string> By)
+/// <param name="Areas">The areas that can be seen, by title, where that is not the whole dashboard; else null.</param>
+public sealed record GrantedAct(string Act, IReadOnlyList<string> By, IReadOnlyList<string>? Areas = null)
 {
     /// <summary>What a viewer may do with a dashboard.</summary>
     public static IReadOnlyList<GrantedAct> On(string dashboard, Viewer viewer, Workspace workspace) =>
         [
             .. DashboardActs
                 .All.Where(a => viewer.May(a, dashboard, workspace))
-                .Select(a => new GrantedAct(a, [.. viewer.RolesIn(workspace).Where(r => r.Grants(a, dashboard)).Select(r => r.Title)])),
+                .Select(a => new GrantedAct(
+                    a,
+                    [.. viewer.RolesIn(workspace).Where(r => r.Grants(a, dashboard)).Select(r => r.Title)],
+                    a == DashboardActs.See ? AreasOf(dashboard, viewer, workspace) : null
+                )),
         ];
+
+    private static IReadOnlyList<string>? AreasOf(string dashboard, Viewer viewer, Workspace workspace)
+    {
+        var whole = workspace.Dashboards[dashboard];
+        var part = DashboardPart.Of(viewer, whole, workspace);
+        return part.Areas.Count == whole.Areas.Count ? null : [.. part.Areas.Select(a => a.Title)];
+    }
 
     /// <summary>What a viewer may do beyond reading.</summary>
     public static IReadOnlyList<GrantedAct> Beyond(Viewer viewer, Workspace workspace) =>

@@ -3,6 +3,15 @@ using YamlDotNet.RepresentationModel;
 
 namespace Weir.Core.Definitions;
 
+/// <summary>The dashboards that roles may name.</summary>
+/// <param name="Areas">The areas of each that can be read.</param>
+/// <param name="Broken">Those whose files can't be read: whoever names one has no fault for that.</param>
+internal sealed record DashboardNames(IReadOnlyDictionary<string, IReadOnlyList<string>> Areas, IReadOnlySet<string> Broken)
+{
+    /// <summary>All there are.</summary>
+    public IReadOnlySet<string> Names { get; } = Areas.Keys.Concat(Broken).ToHashSet();
+}
+
 /// <summary>Reads access.yaml: roles with their row rules, and the proofs of them.</summary>
 internal static class AccessReader
 {
@@ -11,7 +20,7 @@ internal static class AccessReader
         YamlMappingNode root,
         IReadOnlyDictionary<string, Dataset> datasets,
         IReadOnlySet<string> brokenDatasets,
-        IReadOnlySet<string> dashboards,
+        DashboardNames dashboards,
         IReadOnlySet<string> catalogues
     )
     {
@@ -30,6 +39,7 @@ internal static class AccessReader
             )
             {
                 Dashboards = ReadDashboards(text, value, dashboards),
+                MayChange = ReadMayChange(text, value, dashboards),
                 Catalogues = ReadCatalogues(text, value, catalogues),
             };
         }
@@ -38,18 +48,12 @@ internal static class AccessReader
     }
 
     /// <param name="dashboards">Those that there are, the broken ones too.</param>
-    private static Dictionary<string, IReadOnlySet<string>> ReadDashboards(YamlText text, YamlNode role, IReadOnlySet<string> dashboards)
+    private static Dictionary<string, IReadOnlySet<string>> ReadDashboards(YamlText text, YamlNode role, DashboardNames dashboards)
     {
         var granted = new Dictionary<string, IReadOnlySet<string>>();
         foreach (var (name, acts) in YamlText.Map(role, "dashboards"))
         {
-            if (name.Value != DashboardActs.Every && !dashboards.Contains(name.Value!))
-                text.Report(
-                    "unknown-dashboard",
-                    name,
-                    $"There is no dashboard {name.Value}.",
-                    Nearest.Remedy(name.Value!, dashboards.Append(DashboardActs.Every))
-                );
+            CheckName(text, name, dashboards, withAreas: true);
             var named = acts is YamlScalarNode ? DashboardActs.All.ToHashSet() : YamlText.Items(acts).Select(a => a.Value!).ToHashSet();
             if (named.Count > 0 && !named.Contains(DashboardActs.See))
                 text.Report(
@@ -61,6 +65,38 @@ internal static class AccessReader
             granted[name.Value!] = named;
         }
         return granted;
+    }
+
+    private static Dictionary<string, Changes> ReadMayChange(YamlText text, YamlNode role, DashboardNames dashboards)
+    {
+        var may = new Dictionary<string, Changes>();
+        foreach (var (name, changes) in YamlText.Map(role, "viewers_may"))
+        {
+            CheckName(text, name, dashboards, withAreas: false);
+            may[name.Value!] = ChangeWords.Read(changes);
+        }
+        return may;
+    }
+
+    private static void CheckName(YamlText text, YamlScalarNode name, DashboardNames dashboards, bool withAreas)
+    {
+        if (name.Value == DashboardActs.Every || dashboards.Names.Contains(name.Value!))
+            return;
+        var (dashboard, area) = name.Value!.Split('/', 2) is [var d, var a] && withAreas ? (d, a) : (name.Value!, null);
+        if (!dashboards.Names.Contains(dashboard))
+            text.Report(
+                "unknown-dashboard",
+                name,
+                $"There is no dashboard {dashboard}.",
+                Nearest.Remedy(dashboard, dashboards.Names.Append(DashboardActs.Every))
+            );
+        else if (!dashboards.Broken.Contains(dashboard) && !dashboards.Areas[dashboard].Contains(area!))
+            text.Report(
+                "unknown-area",
+                name,
+                $"The dashboard {dashboard} has no area {area}.",
+                Nearest.Remedy(area!, dashboards.Areas[dashboard])
+            );
     }
 
     /// <param name="catalogues">Those that there are, the broken ones too.</param>

@@ -75,15 +75,11 @@ internal sealed class DashboardReader(
 
     /// <summary>What viewers may change of something that stands in something else.</summary>
     private static Changes ReadMay(YamlNode node, Changes outer) =>
-        YamlText.IsSet(node, "fixed")
-            ? Changes.None
-            : YamlText.Node(node, "viewers_may") switch
-            {
-                YamlScalarNode { Value: "none" } => Changes.None,
-                YamlScalarNode => Changes.All,
-                YamlSequenceNode list => ChangeWords.Read(YamlText.Items(list).Select(i => i.Value!)),
-                _ => outer,
-            };
+        YamlText.IsSet(node, "fixed") ? Changes.None
+        : YamlText.Node(node, "viewers_may") is { } said ? ChangeWords.Read(said)
+        : outer;
+
+    private static bool SaysMay(YamlNode node) => YamlText.IsSet(node, "fixed") || YamlText.Node(node, "viewers_may") is not null;
 
     private int? ReadColumns(YamlNode node)
     {
@@ -110,6 +106,7 @@ internal sealed class DashboardReader(
             {
                 Columns = ReadColumns(s.Node),
                 May = ReadMay(s.Node, may),
+                SaysMay = SaysMay(s.Node) || SaysMay(node),
             })
             .ToList();
         var tab = new Tab(name, TitleOf(node, name), [])
@@ -120,6 +117,7 @@ internal sealed class DashboardReader(
             Columns = ReadColumns(node),
             Fit = YamlText.Value(node, "fit") == "window" ? Fit.Window : Fit.Content,
             May = may,
+            SaysMay = SaysMay(node),
         };
         var tiles = new List<Tile>();
         foreach (var tileNode in YamlText.List(node, "tiles"))
@@ -138,7 +136,14 @@ internal sealed class DashboardReader(
                 continue;
             var section = YamlText.Value(tileNode, "section");
             var within = sections.FirstOrDefault(s => s.Name == section);
-            var tile = read.Changed(t => t with { Section = within?.Name, May = ReadMay(tileNode, within?.May ?? may) });
+            var tile = read.Changed(t =>
+                t with
+                {
+                    Section = within?.Name,
+                    May = ReadMay(tileNode, within?.May ?? may),
+                    SaysMay = SaysMay(tileNode) || within?.SaysMay == true || tab.SaysMay,
+                }
+            );
             CheckStanding(tileNode, tile, section, tab, tiles);
             tiles.Add(tile);
         }

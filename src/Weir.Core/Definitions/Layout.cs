@@ -1,3 +1,5 @@
+using YamlDotNet.RepresentationModel;
+
 namespace Weir.Core.Definitions;
 
 /// <summary>A set of tabs under one title: the first of two steps to any tile.</summary>
@@ -12,6 +14,9 @@ public sealed record TabSection(string Name, string Title, bool IsFolded)
 
     /// <summary>What viewers may change on it.</summary>
     public Changes May { get; init; } = Changes.All;
+
+    /// <summary>True if that is said of it or of its tab, and not for the dashboard as a whole.</summary>
+    public bool SaysMay { get; init; }
 }
 
 /// <summary>How much room a tab gives its tiles.</summary>
@@ -67,6 +72,15 @@ public static class ChangeWords
     /// <summary>The set that some words mean; those that mean nothing are left out.</summary>
     public static Changes Read(IEnumerable<string> words) =>
         words.Aggregate(Changes.None, (all, word) => all | Each.FirstOrDefault(c => WordOf(c) == word));
+
+    /// <summary>The set that a key gives: all, none, or a list of words.</summary>
+    internal static Changes Read(YamlNode node) =>
+        node switch
+        {
+            YamlScalarNode { Value: "none" } => Changes.None,
+            YamlScalarNode => Changes.All,
+            _ => Read(YamlText.Items(node).Select(i => i.Value!)),
+        };
 
     private static string WordOf(Changes change) => change.ToString().ToLowerInvariant();
 }

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using YamlDotNet.Core;
@@ -13,7 +14,18 @@ public sealed record OpeningView(string Name, string Dashboard, IReadOnlyList<st
 
 /// <summary>A step as it travels, too, when a viewer takes it: JSON.</summary>
 /// <param name="Line">Where it begins in its file.</param>
-public sealed record OpeningStep(string Json, int Line, int Column);
+public sealed record OpeningStep(string Json, int Line, int Column)
+{
+    /// <summary>True if it only makes what stands so far the ground of the edits below it.</summary>
+    public bool IsSettle { get; } = Json is "{\"edit\":\"settle\"}";
+
+    /// <summary>A key of an edit as it is written in a definition: keepOwn is keep_own there.</summary>
+    internal static string KeyOf(string property) => JsonNamingPolicy.SnakeCaseLower.ConvertName(property);
+
+    /// <summary>The other way round.</summary>
+    internal static string PropertyOf(string key) =>
+        string.Concat(key.Split('_').Select((w, i) => i == 0 || w.Length == 0 ? w : char.ToUpperInvariant(w[0]) + w[1..]));
+}
 
 /// <summary>Reads one opening view: its form and what it names; whether its steps can be done is seen later.</summary>
 internal static partial class OpeningViewReader
@@ -59,7 +71,9 @@ internal static partial class OpeningViewReader
         node switch
         {
             YamlMappingNode map => new JsonObject(
-                map.Children.Select(c => KeyValuePair.Create(((YamlScalarNode)c.Key).Value!, (JsonNode?)Json(c.Value)))
+                map.Children.Select(c =>
+                    KeyValuePair.Create(OpeningStep.PropertyOf(((YamlScalarNode)c.Key).Value!), (JsonNode?)Json(c.Value))
+                )
             ),
             YamlSequenceNode list => new JsonArray([.. list.Children.Select(Json)]),
             YamlScalarNode { Style: ScalarStyle.Plain, Value: "true" or "false" } flag => JsonValue.Create(flag.Value == "true"),

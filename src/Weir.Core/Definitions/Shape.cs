@@ -20,7 +20,11 @@ public abstract record Shape
     public sealed record Keys(params IReadOnlyList<Key> Known) : Shape;
 
     /// <summary>A mapping from names that the developer chooses, or from members of the data, which may be any text.</summary>
-    public sealed record MapOf(Shape Value, bool FromMembers = false) : Shape;
+    public sealed record MapOf(Shape Value, bool FromMembers = false) : Shape
+    {
+        /// <summary>True if a key may be two names, as dashboard/area.</summary>
+        public bool WithParts { get; init; }
+    }
 
     /// <summary>A list.</summary>
     public sealed record ListOf(Shape Item) : Shape;

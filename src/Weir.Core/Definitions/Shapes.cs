@@ -457,6 +457,7 @@ public sealed class Shapes
                         new Key("area", AnyText, "The area of an added tab."),
                         new Key("title", AnyText, "The title of a tab or a tile."),
                         new Key("as", AnyText, "The name of a copy."),
+                        new Key("keep_own", new Flag(), "Of a reset: whether what was added stays."),
                         new Key("shared", AnyText, "The tile of a catalogue, as catalogue/tile."),
                         new Key("columns", new Whole(1, 12), "Into how many columns tiles flow."),
                         new Key("place", PlaceOfEdit, "Where an added tile stands."),
@@ -573,9 +574,14 @@ public sealed class Shapes
                         ),
                         new Key(
                             "dashboards",
-                            new MapOf(new Either(new Text("all"), new ListOf(new Text([.. DashboardActs.All])))),
-                            "What the role may do with each dashboard, by name, or under all with every one. As soon as one role names "
+                            new MapOf(new Either(new Text("all"), new ListOf(new Text([.. DashboardActs.All])))) { WithParts = true },
+                            "What the role may do with each dashboard, by name, or under all with every one; under dashboard/area with one area. As soon as one role names "
                                 + "dashboards, a dashboard that no role of a viewer grants does not exist for them."
+                        ),
+                        new Key(
+                            "viewers_may",
+                            new MapOf(new Either(new Text("all", "none"), new ListOf(new Text([.. ChangeWords.All])))),
+                            "What the role may change in views of its own, by dashboard or under all, in place of what the dashboard says for every viewer. What a tab, section or tile says of itself holds for everybody."
                         ),
                         new Key(
                             "catalogues",
@@ -645,8 +651,11 @@ public static class DashboardActs
     /// <summary>Take its rows away as a file.</summary>
     public const string Export = "export";
 
+    /// <summary>Change its definition by hand.</summary>
+    public const string Design = "design";
+
     /// <summary>Every act there is.</summary>
-    public static IReadOnlyList<string> All { get; } = [See, Arrange, Share, Export];
+    public static IReadOnlyList<string> All { get; } = [See, Arrange, Share, Export, Design];
 
     /// <summary>The name under which a role grants acts on every dashboard.</summary>
     public const string Every = "all";

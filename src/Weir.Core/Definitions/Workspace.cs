@@ -243,6 +243,9 @@ public sealed record Tab(string Name, string Title, IReadOnlyList<Tile> Tiles)
     /// <summary>What viewers may change on it.</summary>
     public Changes May { get; init; } = Changes.All;
 
+    /// <summary>True if that is said here and not for the dashboard as a whole.</summary>
+    public bool SaysMay { get; init; }
+
     /// <summary>Into how many columns the tiles of a section flow, or those of none; null if they have places.</summary>
     public int? ColumnsOf(string? section) => section is null ? Columns : Sections.FirstOrDefault(s => s.Name == section)?.Columns;
 }
@@ -310,6 +313,9 @@ public sealed record Tile(
 
     /// <summary>What viewers may change about it.</summary>
     public Changes May { get; init; } = Changes.All;
+
+    /// <summary>True if that is said of it or of what it stands in, and not for the dashboard as a whole.</summary>
+    public bool SaysMay { get; init; }
 
     /// <summary>The parameters of the dashboard that it names, in order.</summary>
     public IReadOnlyList<string> Uses { get; init; } = [];
@@ -431,7 +437,9 @@ public sealed record Access(IReadOnlyDictionary<string, Role> Roles, IReadOnlyLi
 /// <summary>What a viewer is: grants datasets, rows, fields and acts.</summary>
 public sealed record Role(string Name, string Title, IReadOnlyDictionary<string, Grant> Reads, IReadOnlySet<string> May)
 {
-    /// <summary>The acts that it grants by dashboard; those under <see cref="DashboardActs.Every"/> hold for every one.</summary>
+    /// <summary>
+    /// The acts that it grants by dashboard, or by dashboard/area; those under <see cref="DashboardActs.Every"/> hold for every one.
+    /// </summary>
     public IReadOnlyDictionary<string, IReadOnlySet<string>> Dashboards { get; init; } = new Dictionary<string, IReadOnlySet<string>>();
 
     /// <summary>The catalogues that it grants by name; all under <see cref="DashboardActs.Every"/>.</summary>
@@ -440,8 +448,28 @@ public sealed record Role(string Name, string Title, IReadOnlyDictionary<string,
     /// <summary>True if it grants a catalogue.</summary>
     public bool GrantsCatalogue(string catalogue) => Catalogues.Contains(catalogue) || Catalogues.Contains(DashboardActs.Every);
 
-    /// <summary>True if it grants an act on a dashboard.</summary>
+    /// <summary>
+    /// What it lets viewers change, by dashboard or under <see cref="DashboardActs.Every"/>, in place of what the dashboard says as a whole.
+    /// </summary>
+    public IReadOnlyDictionary<string, Changes> MayChange { get; init; } = new Dictionary<string, Changes>();
+
+    /// <summary>What it lets viewers change of a dashboard; null if it does not say.</summary>
+    public Changes? ChangesOn(string dashboard) =>
+        MayChange.TryGetValue(dashboard, out var own) || MayChange.TryGetValue(DashboardActs.Every, out own) ? own : null;
+
+    /// <summary>True if it grants an act on a dashboard, or on an area of it.</summary>
     public bool Grants(string act, string dashboard) =>
+        GrantsWhole(act, dashboard)
+        || Dashboards.Any(d => d.Key.StartsWith($"{dashboard}/", StringComparison.Ordinal) && d.Value.Contains(act));
+
+    /// <summary>True if it grants every area of a dashboard.</summary>
+    public bool SeesWhole(string dashboard) => GrantsWhole(DashboardActs.See, dashboard);
+
+    /// <summary>True if it grants an area of a dashboard.</summary>
+    public bool SeesArea(string dashboard, string area) =>
+        SeesWhole(dashboard) || Dashboards.GetValueOrDefault($"{dashboard}/{area}")?.Contains(DashboardActs.See) == true;
+
+    private bool GrantsWhole(string act, string dashboard) =>
         Dashboards.GetValueOrDefault(dashboard)?.Contains(act) == true
         || Dashboards.GetValueOrDefault(DashboardActs.Every)?.Contains(act) == true;
 }

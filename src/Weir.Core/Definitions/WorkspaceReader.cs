@@ -108,7 +108,10 @@ public static class WorkspaceReader
                 a.Root,
                 datasets,
                 brokenDatasets,
-                dashboards.Keys.Concat(Broken("dashboard")).ToHashSet(),
+                new DashboardNames(
+                    dashboards.ToDictionary(d => d.Key, d => (IReadOnlyList<string>)[.. d.Value.Areas.Select(a => a.Name)]),
+                    Broken("dashboard")
+                ),
                 catalogues.Keys.Concat(Broken("catalogue")).ToHashSet()
             )
             : new Access(new Dictionary<string, Role>(), []);

@@ -176,7 +176,7 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
         }
         var before = _errors;
         if (!map.FromMembers)
-            CheckName(key);
+            CheckName(key, map.WithParts);
         var isNamed = _errors == before;
         return Check(value, map.Value) && isNamed;
     }
@@ -228,10 +228,12 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
         return isSound;
     }
 
-    private void CheckName(YamlNode key)
+    private void CheckName(YamlNode key, bool withParts = false)
     {
+        static bool IsName(string name) =>
+            name.Length is > 0 and <= 64 && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '_' or '-') && char.IsAsciiLetter(name[0]);
         var name = (key as YamlScalarNode)?.Value ?? "";
-        if (name.Length is 0 or > 64 || !name.All(c => char.IsAsciiLetterOrDigit(c) || c is '_' or '-') || !char.IsAsciiLetter(name[0]))
+        if (!(withParts ? name.Split('/', 2) : [name]).All(IsName))
             Report("bad-name", key, $"'{name}' can't be a name.", "Use letters, digits, _ and -, a letter first.");
     }
 

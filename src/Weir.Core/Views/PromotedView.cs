@@ -18,7 +18,7 @@ public static partial class PromotedView
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
     };
 
-    private static readonly ConditionalWeakTable<OpeningView, IReadOnlyList<ViewEdit>> Read = [];
+    private static readonly ConditionalWeakTable<OpeningView, IReadOnlyList<IReadOnlyList<ViewEdit>>> Read = [];
 
     /// <summary>The opening view of a dashboard for a viewer: that of the first of their roles that has one, or that for everybody; null if there is none.</summary>
     public static OpeningView? For(Viewer viewer, string dashboard, Workspace workspace)
@@ -28,9 +28,27 @@ public static partial class PromotedView
             ?? views.FirstOrDefault(v => v.Roles.Count == 0);
     }
 
-    /// <summary>Its steps as edits; those that have no meaning are left out, and told when the workspace is checked.</summary>
-    public static IReadOnlyList<ViewEdit> EditsOf(OpeningView view) =>
-        Read.GetValue(view, v => [.. v.Steps.Select(s => EditOf(s).Edit).OfType<ViewEdit>()]);
+    /// <summary>
+    /// Its steps as edits, in layers: each is done to what the layers before it lead to, as the edits of whoever promoted on top of another
+    /// opening view were. Steps that have no meaning are left out, and told when the workspace is checked.
+    /// </summary>
+    public static IReadOnlyList<IReadOnlyList<ViewEdit>> LayersOf(OpeningView view) =>
+        Read.GetValue(
+            view,
+            v =>
+            {
+                var layers = new List<List<ViewEdit>> { new() };
+                foreach (var step in v.Steps)
+                    if (step.IsSettle)
+                        layers.Add([]);
+                    else if (EditOf(step).Edit is { } edit)
+                        layers[^1].Add(edit);
+                return [.. layers];
+            }
+        );
+
+    /// <summary>Its edits, of all layers.</summary>
+    public static IEnumerable<ViewEdit> EditsOf(OpeningView view) => LayersOf(view).SelectMany(l => l);
 
     private static (ViewEdit? Edit, string? Reason) EditOf(OpeningStep step)
     {
@@ -40,7 +58,10 @@ public static partial class PromotedView
             return edit switch
             {
                 null => (null, "It says nothing."),
-                ViewEdit.KeepPicks or ViewEdit.Reset => (null, "What a dashboard opens with is said by opening: on its tiles."),
+                ViewEdit.KeepPicks or ViewEdit.Reset { KeepOwn: false } => (
+                    null,
+                    "What a dashboard opens with is said by opening: on its tiles."
+                ),
                 _ when !edit.IsWhole() => (null, "It leaves out what it needs."),
                 _ => (edit, null),
             };
@@ -59,6 +80,12 @@ public static partial class PromotedView
         var now = fold.Opening;
         foreach (var step in view.Steps)
         {
+            if (step.IsSettle)
+            {
+                fold = fold.Over(now, null);
+                now = fold.Opening;
+                continue;
+            }
             var (edit, reason) = EditOf(step);
             if (edit is not null)
                 (now, reason) = fold.Apply(now, edit);
@@ -75,20 +102,33 @@ public static partial class PromotedView
         }
     }
 
-    /// <summary>The edits of a view as those of an opening view: what is the viewer's own gets names after it.</summary>
+    /// <summary>A view as the layers of an opening view: what is the viewer's own gets names after it.</summary>
     /// <param name="name">The name of the opening view.</param>
-    /// <param name="fold">The dashboard as whoever promotes it has it.</param>
-    /// <param name="before">What the opening view does that the edits were made on.</param>
-    public static IReadOnlyList<ViewEdit> Promoted(
+    /// <param name="plain">The dashboard as its file lays it out, for whoever promotes.</param>
+    /// <param name="scopes">The right of whoever promotes on each dataset.</param>
+    /// <param name="before">The layers of the opening view that the edits were made on; none for what the file lays out.</param>
+    public static IReadOnlyList<IReadOnlyList<ViewEdit>> Promoted(
         string name,
-        ViewFold fold,
-        IReadOnlyList<ViewEdit> before,
+        ViewFold plain,
+        IReadOnlyDictionary<string, Scope> scopes,
+        IReadOnlyList<IReadOnlyList<ViewEdit>> before,
         IReadOnlyList<ViewEdit> edits
     )
     {
+        var ground = plain.As(before, scopes);
         var from = edits.Select((e, i) => e is ViewEdit.Reset { KeepOwn: false } ? i + 1 : 0).DefaultIfEmpty(0).Max();
-        var log = before.Concat(edits.Skip(from)).Where(e => e is not ViewEdit.KeepPicks).ToList();
-        return [.. Shortest(fold, log).Select(e => Renamed(e, $"{name}-"))];
+        var mine = PersonalView.Fitting(ground, scopes, edits.Skip(from).Where(e => e is not ViewEdit.KeepPicks));
+        // What the shortest list does without is named no more in what is left of it.
+        var shortest = PersonalView.Fitting(ground, scopes, Shortest(ground, [.. mine]));
+        if (shortest.Count == 0)
+            return before;
+        var taken = ground.Opening.Tabs.Select(t => t.Name).Concat(ground.Opening.Tiles.Select(t => t.Tile.Name)).ToHashSet();
+        var own = PersonalView.Apply(ground, shortest).Arrangement is var a
+            ? a.Tabs.Where(t => t.Own).Select(t => t.Name).Concat(a.Tiles.Where(t => t.Own).Select(t => t.Tile.Name)).ToList()
+            : [];
+        string Prefix(int number) => number == 1 ? $"{name}-" : $"{name}-{number}-";
+        var free = Enumerable.Range(1, 1000).First(n => !own.Any(o => taken.Contains(Prefix(n) + o[PersonalView.OwnPrefix.Length..])));
+        return [.. before.Where(l => l.Count > 0), [.. shortest.Select(e => Renamed(e, Prefix(free)))]];
     }
 
     private static ViewEdit Renamed(ViewEdit edit, string prefix) =>
@@ -125,6 +165,8 @@ public static partial class PromotedView
                 t.Name,
                 t.Title,
                 t.Hidden,
+                t.Area,
+                t.Columns,
                 Tiles = t.Tiles.Select(x => new
                 {
                     x.Tile.Name,
@@ -139,14 +181,19 @@ public static partial class PromotedView
         );
 
     /// <summary>The file of an opening view.</summary>
-    public static string Text(string name, string dashboard, IReadOnlyList<string> roles, IReadOnlyList<ViewEdit> edits)
+    public static string Text(string name, string dashboard, IReadOnlyList<string> roles, IReadOnlyList<IReadOnlyList<ViewEdit>> layers)
     {
         var text = new StringBuilder($"opening_view: {name}\ndashboard: {dashboard}\n");
         if (roles.Count > 0)
             text.Append($"roles: [{string.Join(", ", roles.Select(Scalar))}]\n");
-        text.Append(edits.Count == 0 ? "edits: []\n" : "edits:\n");
-        foreach (var edit in edits)
-            text.Append($"  - {Flow(JsonSerializer.SerializeToElement(edit, Json))}\n");
+        text.Append(layers.Sum(l => l.Count) == 0 ? "edits: []\n" : "edits:\n");
+        foreach (var (layer, i) in layers.Select((l, i) => (l, i)))
+        {
+            if (i > 0)
+                text.Append("  - { edit: settle }\n");
+            foreach (var edit in layer)
+                text.Append($"  - {Flow(JsonSerializer.SerializeToElement(edit, Json))}\n");
+        }
         return text.ToString();
     }
 
@@ -154,7 +201,8 @@ public static partial class PromotedView
     private static string Flow(JsonElement json) =>
         json.ValueKind switch
         {
-            JsonValueKind.Object => $"{{ {string.Join(", ", json.EnumerateObject().Select(p => $"{p.Name}: {Flow(p.Value)}"))} }}",
+            JsonValueKind.Object =>
+                $"{{ {string.Join(", ", json.EnumerateObject().Select(p => $"{OpeningStep.KeyOf(p.Name)}: {Flow(p.Value)}"))} }}",
             JsonValueKind.Array => $"[{string.Join(", ", json.EnumerateArray().Select(Flow))}]",
             JsonValueKind.String => Scalar(json.GetString()!),
             _ => json.GetRawText(),

@@ -18,21 +18,34 @@ public sealed class ViewFold(Dashboard dashboard)
     public bool IsPromoting { get; init; }
 
     /// <summary>The same dashboard as an opening view arranges it, as far as the viewer's rights let it: what is added to it there is part of it.</summary>
-    /// <param name="scopes">The viewer's right on each dataset.</param>
-    public ViewFold As(OpeningView promoted, IReadOnlyDictionary<string, Scope> scopes)
+    /// <param name="layers">See <see cref="PromotedView.LayersOf"/>.</param>
+    /// <param name="scopes">The viewer's right on each dataset; null to look at names and places only.</param>
+    public ViewFold As(IEnumerable<IReadOnlyList<ViewEdit>> layers, IReadOnlyDictionary<string, Scope>? scopes)
     {
-        var plain = new ViewFold(dashboard) { IsPromoting = true };
-        var laid = PersonalView.Apply(plain, PersonalView.Fitting(plain, scopes, PromotedView.EditsOf(promoted))).Arrangement;
+        var fold = this;
+        foreach (var layer in layers)
+        {
+            var promoting = new ViewFold(dashboard) { IsPromoting = true, Opening = fold.Opening };
+            var fitting = scopes is null ? layer : PersonalView.Fitting(promoting, scopes, layer);
+            fold = fold.Over(PersonalView.Apply(promoting, fitting).Arrangement, scopes);
+        }
+        return fold;
+    }
+
+    /// <summary>The same dashboard with an arrangement for its opening view.</summary>
+    internal ViewFold Over(Arrangement laid, IReadOnlyDictionary<string, Scope>? scopes)
+    {
         ArrangedTile Published(ArrangedTile tile)
         {
             var drawn =
-                tile.Drawing is { } drawing && tile.Tile.Dataset is { } dataset
+                scopes is not null && tile.Drawing is { } drawing && tile.Tile.Dataset is { } dataset
                     ? Redrawing.Of(tile.Tile, drawing, scopes[dataset]).Tile ?? tile.Tile
                     : tile.Tile;
             return tile with { Own = false, Drawing = null, Title = null, Tile = drawn with { Title = tile.Title ?? drawn.Title } };
         }
         return new ViewFold(dashboard)
         {
+            IsPromoting = IsPromoting,
             Opening = laid with { Tabs = [.. laid.Tabs.Select(t => t with { Own = false, Tiles = [.. t.Tiles.Select(Published)] })] },
         };
     }

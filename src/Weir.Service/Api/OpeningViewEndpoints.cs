@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Interaction;
 using Weir.Core.Views;
@@ -28,7 +29,9 @@ internal static partial class OpeningViewEndpoints
     {
         var open = asker.OpenAsSet(dashboard, null, view);
         var workspace = open.Since is { } number ? versions.Get(number) : null;
-        var older = workspace?.Dashboards.GetValueOrDefault(dashboard) is { } was ? OpeningOf(was, workspace, asker) : null;
+        var older = workspace?.Dashboards.GetValueOrDefault(dashboard) is { } was
+            ? OpeningOf(DashboardPart.Of(asker.Viewer, was, asker.Live.Workspace), workspace, asker)
+            : null;
         var differences = ViewDifferences.Of(open.Fold, open.Undrawn, older);
         string TitleOf(string tile) => open.Arrangement.Tiles.Any(t => t.Tile.Name == tile) ? open.TitleOf(tile) : tile;
         return new DifferencesInfo(
@@ -58,9 +61,9 @@ internal static partial class OpeningViewEndpoints
     /// <summary>How the viewer found the dashboard in an older version; only names and places are looked at, of tiles that they have now.</summary>
     private static Arrangement OpeningOf(Dashboard was, Workspace workspace, Asker asker)
     {
-        var fold = new ViewFold(was with { Catalogues = [.. workspace.Catalogues.Values] }) { IsPromoting = true };
+        var fold = new ViewFold(was with { Catalogues = [.. workspace.Catalogues.Values] });
         return PromotedView.For(asker.Viewer, was.Name, workspace) is { } promoted
-            ? PersonalView.Apply(fold, PromotedView.EditsOf(promoted)).Arrangement
+            ? fold.As(PromotedView.LayersOf(promoted), null).Opening
             : fold.Opening;
     }
 
@@ -95,8 +98,8 @@ internal static partial class OpeningViewEndpoints
         // Those who have another opening view now would have the edits of this one on top of it: it is written against what the file lays out.
         var plain = new ViewFold(open.Dashboard);
         var before = PromotedView.For(asker.Viewer, dashboard, open.Live.Workspace);
-        var edits = PromotedView.Promoted(name, plain, before is null ? [] : PromotedView.EditsOf(before), open.View.Edits);
-        var text = PromotedView.Text(name, dashboard, roles, edits);
+        var layers = PromotedView.Promoted(name, plain, open.Scopes, before is null ? [] : PromotedView.LayersOf(before), open.View.Edits);
+        var text = PromotedView.Text(name, dashboard, roles, layers);
         var done = published.PublishFile($"openings/{name}.yaml", text, request.Replace, asker.Viewer.Name);
         // What was promoted is not to stand there twice for whoever has it now as the opening view.
         if (done.Version is { } version && (roles.Count == 0 || roles.Any(asker.Viewer.Roles.Contains)))

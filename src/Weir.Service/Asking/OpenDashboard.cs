@@ -138,14 +138,16 @@ internal sealed class OpenDashboard
             .ToDictionary(s => s.Name);
         return live
             .Workspace.Dashboards.Values.Where(d => viewer.May(DashboardActs.See, d.Name, live.Workspace))
-            .Select(d => AsGranted(d, scopes))
+            .Select(d => AsGranted(DashboardPart.Of(viewer, d, live.Workspace), scopes))
             .Where(IsThere)
             .OrderBy(d => d.Title, StringComparer.Ordinal);
     }
 
     /// <summary>True if a viewer may open a dashboard.</summary>
     public static bool IsThereFor(Viewer viewer, Dashboard whole, LiveWorkspace live) =>
-        viewer.May(DashboardActs.See, whole.Name, live.Workspace) && IsThere(AsGranted(whole, ScopesOf(viewer, live, whole)));
+        viewer.May(DashboardActs.See, whole.Name, live.Workspace)
+        && DashboardPart.Of(viewer, whole, live.Workspace) is var part
+        && IsThere(AsGranted(part, ScopesOf(viewer, live, part)));
 
     /// <summary>What of a dashboard a viewer may see, whatever the time.</summary>
     private static Dashboard AsGranted(Dashboard whole, Dictionary<string, Scope> scopes) =>
@@ -171,6 +173,7 @@ internal sealed class OpenDashboard
     {
         if (!live.Workspace.Dashboards.TryGetValue(name, out var whole) || !viewer.May(DashboardActs.See, name, live.Workspace))
             throw ProblemException.UnknownDashboard(name);
+        whole = DashboardPart.Of(viewer, whole, live.Workspace);
         // What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled
         // whether the dashboard is there for the viewer at all.
         var ever = ScopesOf(viewer, live, whole);
@@ -213,7 +216,7 @@ internal sealed class OpenDashboard
         dashboard = dashboard with { Catalogues = catalogues };
         var fold = new ViewFold(dashboard);
         if (promoted is not null)
-            fold = fold.As(promoted, scopes);
+            fold = fold.As(PromotedView.LayersOf(promoted), scopes);
         if (shared is not null)
             view = view with { Edits = PersonalView.Fitting(fold, scopes, view.Edits) };
         var open = new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, fold, view, visit)
@@ -251,9 +254,14 @@ internal sealed class OpenDashboard
             foreach (var dataset in catalogue.Tiles.Select(t => t.Dataset).OfType<string>().Where(d => !scopes.ContainsKey(d)).Distinct())
                 if (Scope.For(viewer, dataset, live.Workspace, Viewing.Whenever) is { } scope)
                     scopes[dataset] = scope;
+            // Of a dashboard, only what stands in an area that the viewer may see.
+            var granted = catalogue.OfDashboard is { } of
+                ? DashboardPart.Of(viewer, live.Workspace.Dashboards[of], live.Workspace).Tiles.Select(t => t.Name).ToHashSet()
+                : null;
             // Parameters are those of the dashboard that has them: elsewhere its tiles are drawn as they open.
             var tiles = catalogue
-                .Tiles.Select(t => t with { Uses = [], Variants = new Dictionary<string, Tile>() })
+                .Tiles.Where(t => granted?.Contains(t.Name) != false)
+                .Select(t => t with { Uses = [], Variants = new Dictionary<string, Tile>() })
                 .Select(t =>
                     t.Dataset is null ? t
                     : scopes.TryGetValue(t.Dataset, out var s) ? Fields.Visible(t, s)
