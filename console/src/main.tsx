@@ -1,7 +1,6 @@
 import '@fontsource-variable/inter/wght.css';
 import './look/mantine.css';
 import './look/base.css';
-import { MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
@@ -10,11 +9,11 @@ import { Refused } from './api/client';
 import { askAhead } from './dashboard/askAhead';
 import { DashboardRoute } from './dashboard/DashboardRoute';
 import { DashboardList } from './dashboards/DashboardList';
-import { theme } from './look/theme';
-import { applyTokens, light } from './look/tokens';
+import { applyLook } from './look/look';
+import { Themed } from './look/Themed';
 import { SignedIn } from './session/SignedIn';
 
-applyTokens(light);
+applyLook();
 
 // Looking at data and defining it come apart from the shell: most viewers never open them.
 const DataPage = lazy(() => import('./data/DataPage'));
@@ -36,7 +35,7 @@ const root = document.getElementById('root');
 if (!root) throw new Error('The page has no root.');
 createRoot(root).render(
   <StrictMode>
-    <MantineProvider theme={theme} defaultColorScheme="light">
+    <Themed>
       <QueryClientProvider client={queries}>
         <BrowserRouter>
           <SignedIn>
@@ -50,6 +49,6 @@ createRoot(root).render(
           </SignedIn>
         </BrowserRouter>
       </QueryClientProvider>
-    </MantineProvider>
+    </Themed>
   </StrictMode>,
 );

@@ -4,6 +4,7 @@ import { useMemo, useRef } from 'react';
 import ReactGridLayout, { type LayoutItem, noCompactor, useContainerWidth } from 'react-grid-layout';
 import type { TabInfo, TileInfo } from '../api/client';
 import { useDispatch } from '../dashboard/usePage';
+import { useTokens } from '../look/look';
 import { TileFrame } from '../tiles/TileFrame';
 import classes from './arrange.module.css';
 
@@ -24,6 +25,7 @@ function under(event: unknown): { tab?: string; section?: string } {
 
 /** The tiles of a tab, to be moved and resized; others give way. Each drop is stored at once. */
 export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: string | null }) {
+  const { scale } = useTokens();
   const dispatch = useDispatch();
   const { width, containerRef, mounted } = useContainerWidth();
   const tiles = tab.tiles.filter((t) => !t.hidden && !t.isInPanel && t.section === section);
@@ -102,7 +104,13 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
           width={width}
           layout={layout}
           compactor={noCompactor}
-          gridConfig={{ cols: 12, rowHeight: 56, margin: [12, 12], containerPadding: [16, 12], maxRows: 500 }}
+          gridConfig={{
+            cols: 12,
+            rowHeight: 68 * scale - 12,
+            margin: [12, 12],
+            containerPadding: [16, 12],
+            maxRows: 500,
+          }}
           dragConfig={{ enabled: true, bounded: false, handle: '[data-handle]', threshold: 3 }}
           resizeConfig={{ enabled: true, handles: ['se'] }}
           onDragStart={(_, __, ___, ____, event) => {

@@ -33,7 +33,11 @@ internal static partial class OpeningViewEndpoints
             ? OpeningOf(DashboardPart.Of(asker.Viewer, was, asker.Live.Workspace), workspace, asker)
             : null;
         var differences = ViewDifferences.Of(open.Fold, open.Undrawn, older);
-        string TitleOf(string tile) => open.Arrangement.Tiles.Any(t => t.Tile.Name == tile) ? open.TitleOf(tile) : tile;
+        // Words and images need no title; then their name stands for it.
+        string TitleOf(string tile) =>
+            open.Arrangement.Tiles.Any(t => t.Tile.Name == tile) && open.TitleOf(tile) is { Length: > 0 } title
+                ? title
+                : Titles.FromName(tile);
         return new DifferencesInfo(
             open.Since,
             [.. differences.Came.Select(TitleOf)],

@@ -38,7 +38,7 @@ export function draw(input: DrawingInput): Drawing {
     axisLine: { show: false },
     axisTick: { show: false },
     splitArea: { show: false },
-    axisLabel: { color: t.quiet, fontSize: 12, hideOverlap: true },
+    axisLabel: { color: t.quiet, fontSize: t.size, hideOverlap: true },
   });
   const name = (c: { member: Member }) => `${label(c.member[0], down)} · ${label(c.member[1], across)}`;
   const option: EChartsCoreOption = {
@@ -67,7 +67,7 @@ export function draw(input: DrawingInput): Drawing {
       precision: 4,
       inRange: { color: [...t.sequential] },
       text: [shortNumber(most, format), shortNumber(least, format)],
-      textStyle: { color: t.quiet, fontSize: 12 },
+      textStyle: { color: t.quiet, fontSize: t.size },
       hoverLink: false,
     },
     series: [

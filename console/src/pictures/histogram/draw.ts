@@ -34,12 +34,12 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale })
       name: [by.title, formatOf(by).unit].filter(Boolean).join(', '),
       nameLocation: 'middle',
       nameGap: 22,
-      nameTextStyle: { color: t.quiet, fontSize: 12 },
+      nameTextStyle: { color: t.quiet, fontSize: t.size },
       axisLine: { lineStyle: { color: t.hairline } },
       axisTick: { show: false },
       axisLabel: {
         color: t.quiet,
-        fontSize: 12,
+        fontSize: t.size,
         hideOverlap: true,
         formatter: (_: string, i: number) =>
           `${label(starts[i] as Value, unitless)}–${label(edges[i + 1] as Value, unitless)}`,
@@ -51,11 +51,11 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale })
       name: [figure.column.title, format.unit].filter(Boolean).join(', '),
       nameLocation: 'end',
       nameGap: 8,
-      nameTextStyle: { color: t.quiet, fontSize: 12, align: 'left' },
+      nameTextStyle: { color: t.quiet, fontSize: t.size, align: 'left' },
       splitNumber: steps,
       axisLabel: {
         color: t.quiet,
-        fontSize: 12,
+        fontSize: t.size,
         hideOverlap: true,
         formatter: (v: number) => shortNumber(v, { ...format, unit: '' }, 3),
       },

@@ -1,6 +1,6 @@
 import { useElementSize } from '@mantine/hooks';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { light } from '../../look/tokens';
+import { useTokens } from '../../look/look';
 import { rangeNow } from '../../model/periodSpan';
 import { nextPeriod } from '../../model/periods';
 import {
@@ -68,6 +68,7 @@ function Chart({
   boxes,
   ratio,
 }: PictureProps & Drawn & { ratio: number }) {
+  const tokens = useTokens();
   const { ref, width, height } = useElementSize();
   const canvas = useRef<HTMLDivElement>(null);
   const drawn = useRef<EChartsType>(undefined);
@@ -83,12 +84,12 @@ function Chart({
         partialPairs: result.partialPairs,
         weekStarts,
         selection: marked,
-        tokens: light,
+        tokens,
         width,
         height,
         scale,
       }),
-    [tile, result.table, draw, partial, result.partialPairs, weekStarts, marked, width, height, scale],
+    [tile, result.table, draw, partial, result.partialPairs, weekStarts, marked, tokens, width, height, scale],
   );
   // A named period is drawn as what it spans now.
   const range = useMemo(() => rangeNow(selection, weekStarts), [selection, weekStarts]);

@@ -1,8 +1,8 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import type { ColumnInfo, Value } from '../../api/client';
+import type { Value } from '../../api/client';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
 import { periodsBetween } from '../../model/periods';
-import { colourOf } from './colours';
+import { colourOf, fixedOf } from './colours';
 import {
   type Bars,
   base,
@@ -14,6 +14,7 @@ import {
   opacityOf,
   type Parts,
   partsOf,
+  strokeOf,
   tip,
 } from './drawing';
 import { scaleOf, stackedEnds } from './scale';
@@ -107,14 +108,14 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     axisTick: { show: false },
     axisLabel: {
       color: t.quiet,
-      fontSize: 12,
-      width: lying ? Math.min(150, input.width * 0.45) : undefined,
+      fontSize: t.size,
+      width: lying ? Math.min(12.5 * t.size, input.width * 0.45) : undefined,
       overflow: 'truncate',
       hideOverlap: true,
-      interval: lying ? (input.height / names.length < 13 ? 'auto' : 0) : 'auto',
+      interval: lying ? (input.height / names.length < t.size + 1 ? 'auto' : 0) : 'auto',
     },
   };
-  const steps = lying ? 3 : Math.max(2, Math.floor(input.height / 60));
+  const steps = lying ? 3 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
   const value = {
     type: 'value',
     ...(input.scale
@@ -125,7 +126,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     splitNumber: steps,
     axisLabel: {
       color: t.quiet,
-      fontSize: 12,
+      fontSize: t.size,
       hideOverlap: true,
       ...(broken ? { showMaxLabel: false } : {}),
       formatter: (v: number) => shortNumber(v, format, 3),
@@ -136,7 +137,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
           name: unit,
           nameLocation: 'end',
           nameGap: lying ? 6 : 8,
-          nameTextStyle: { color: t.quiet, fontSize: 12, align: lying ? 'left' : 'right' },
+          nameTextStyle: { color: t.quiet, fontSize: t.size, align: lying ? 'left' : 'right' },
         }
       : {}),
   };
@@ -144,8 +145,8 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     ...base(t),
     grid: {
       left: 4,
-      right: lying ? 12 + (unit ? 6 + unit.length * 7 : 0) : 28,
-      top: (keyed ? 26 : 8) + (unit && !lying ? 16 : 0),
+      right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 28,
+      top: (keyed ? t.size + 14 : 8) + (unit && !lying ? t.size + 4 : 0),
       bottom: 6,
       containLabel: true,
       outerBoundsMode: 'same',
@@ -159,7 +160,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       : undefined,
     xAxis: lying ? value : category,
     yAxis: lying ? category : value,
-    series: series.map((s) => ({
+    series: series.map((s, at) => ({
       name: s.name,
       type: isBar ? 'bar' : 'line',
       // On a layer of their own: where bars move, the axes need not be painted anew.
@@ -173,7 +174,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       symbolSize: 5,
       showSymbol: !isBar,
       showAllSymbol: true,
-      lineStyle: isBar ? undefined : { width: 1.75 },
+      lineStyle: isBar ? undefined : strokeOf(t, at),
       areaStyle: along.filled ? { opacity: 0.18 } : undefined,
       emphasis: { focus: 'none' },
       selectedMode: false,
@@ -191,7 +192,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
           ...symbols,
           itemStyle: isBar
             ? {
-                color: m?.isRest ? t.rest : ((split ? undefined : fixedOf(by, m?.member)) ?? s.colour),
+                color: m?.isRest ? t.rest : ((split ? undefined : fixedOf(by, m?.member, t)) ?? s.colour),
                 opacity: cut ? opacity * 0.55 : opacity,
                 borderColor: cut ? s.colour : undefined,
                 borderType: 'dashed',
@@ -249,7 +250,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         show: labelled,
         position: lying ? 'right' : 'top',
         color: t.ink,
-        fontSize: 12,
+        fontSize: t.size,
         formatter: figure,
       },
     });
@@ -354,10 +355,6 @@ function brokenRest(series: { values: (number | null)[] }[], at: number) {
   if (most === 0 || others.some((v) => v < 0) || figure <= 2 * most) return undefined;
   return { at, figure, body: most * 1.05, gap: most * 0.03, end: most * 1.22 };
 }
-
-/** The colour that the definition fixes for a member, if it does. */
-const fixedOf = (by: ColumnInfo, member: Value | undefined) =>
-  member === null || member === undefined ? undefined : by.colours?.[String(member)];
 
 /** The figures of one series at their places along the axis; what has no row is null. */
 function spread(

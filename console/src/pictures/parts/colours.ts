@@ -1,5 +1,5 @@
 import type { ColumnInfo, Value } from '../../api/client';
-import type { Tokens } from '../../look/tokens';
+import { light, type Tokens } from '../../look/tokens';
 
 /**
  * The colour of a member of a column: the one that the field's definition fixes, else the series colour at the place that the
@@ -8,9 +8,48 @@ import type { Tokens } from '../../look/tokens';
  */
 export function colourOf(column: Pick<ColumnInfo, 'colours' | 'places'>, member: Value, tokens: Tokens): string {
   if (member === null) return tokens.rest;
-  const given = column.colours?.[String(member)];
+  const given = fixedOf(column, member, tokens);
   const place = column.places?.[String(member)];
   return given ?? (place === undefined ? tokens.rest : (tokens.series[place] ?? beyond(tokens, place)));
+}
+
+/** The colour that the definition fixes for a member, as the look has it; undefined if it fixes none. */
+export function fixedOf(
+  column: Pick<ColumnInfo, 'colours'>,
+  member: Value | undefined,
+  tokens: Tokens,
+): string | undefined {
+  const given = member === null || member === undefined ? undefined : column.colours?.[String(member)];
+  if (given === undefined || tokens.surface === light.surface) return given;
+  // A series colour is that series in every look; another is moved to the ink until it stands out.
+  const series = tokens.series[light.series.indexOf(given.toUpperCase())];
+  if (series) return series;
+  let shown = given;
+  for (let step = 0; step < 6 && contrastOf(shown, tokens.surface) < 3; step++) shown = mixed(shown, tokens.ink, 0.25);
+  return shown;
+}
+
+const part = (hex: string, at: number) => Number.parseInt(hex.slice(at, at + 2), 16);
+
+/** A colour with some of another in it. */
+const mixed = (from: string, to: string, share: number) =>
+  `#${[1, 3, 5]
+    .map((at) =>
+      Math.round(part(from, at) * (1 - share) + part(to, at) * share)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
+
+/** The contrast of two colours, from 1 to 21: WCAG 2.2, https://www.w3.org/TR/WCAG22/#dfn-contrast-ratio */
+function contrastOf(one: string, other: string): number {
+  const luminance = (hex: string) =>
+    [0.2126, 0.7152, 0.0722].reduce((sum, weight, i) => {
+      const v = part(hex, 1 + 2 * i) / 255;
+      return sum + weight * (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+    }, 0);
+  const [a, b] = [luminance(one), luminance(other)];
+  return (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05);
 }
 
 /** A shade of a series colour: every round through them half way to the surface, or to the ink. */
@@ -21,11 +60,5 @@ function beyond(tokens: Tokens, index: number): string {
     tokens.series[index % tokens.series.length] ?? tokens.rest,
     round === 1 ? tokens.surface : tokens.ink,
   ];
-  const part = (hex: string, at: number) => Number.parseInt(hex.slice(at, at + 2), 16);
-  const mixed = [1, 3, 5].map((at) =>
-    Math.round((part(from, at) + part(to, at)) / 2)
-      .toString(16)
-      .padStart(2, '0'),
-  );
-  return `#${mixed.join('')}`;
+  return mixed(from, to, 0.5);
 }

@@ -97,15 +97,26 @@ export const tip = (colour: string, name: string, value: Value | undefined, colu
 
 export const base = (t: Tokens): EChartsCoreOption => ({
   animation: false,
-  textStyle: { fontFamily: '"Inter Variable", system-ui, sans-serif', fontSize: 12, color: t.quiet },
+  // Where colour does not tell series apart, patterns do.
+  ...(t.patterns ? { aria: { enabled: true, label: { enabled: false }, decal: { show: true } } } : {}),
+  textStyle: { fontFamily: '"Inter Variable", system-ui, sans-serif', fontSize: t.size, color: t.quiet },
   tooltip: {
     confine: true,
     backgroundColor: t.surface,
     borderColor: t.hairline,
     padding: [6, 10],
-    textStyle: { color: t.ink, fontSize: 12 },
+    textStyle: { color: t.ink, fontSize: t.size },
     transitionDuration: 0,
   },
+});
+
+/** The strokes of lines, by series, where colour does not tell them apart. */
+const strokes = ['solid', 'dashed', 'dotted', [10, 3, 2, 3], [14, 4], [2, 6], [6, 2, 2, 2, 2, 2], [1, 3]];
+
+/** How the line of a series is drawn. */
+export const strokeOf = (t: Tokens, series: number) => ({
+  width: 1.75 * t.scale,
+  ...(t.patterns ? { type: strokes[series % strokes.length] } : {}),
 });
 
 /** The names of series above a picture, in their colours. */
@@ -113,9 +124,9 @@ export const legendOf = (t: Tokens, names: string[]) => ({
   type: 'scroll',
   top: 0,
   left: 0,
-  itemWidth: 10,
-  itemHeight: 10,
+  itemWidth: 10 * t.scale,
+  itemHeight: 10 * t.scale,
   icon: 'roundRect',
-  textStyle: { color: t.ink, fontSize: 12 },
+  textStyle: { color: t.ink, fontSize: t.size },
   data: names,
 });

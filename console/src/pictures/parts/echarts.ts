@@ -1,11 +1,11 @@
-import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
+import { AriaComponent, GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
 import { type EChartsType, init, use } from 'echarts/core';
 import { LabelLayout } from 'echarts/features';
 import { CanvasRenderer } from 'echarts/renderers';
 import type { Bars } from './drawing';
 
 // What every drawn picture needs; each kind adds its own.
-use([GridComponent, LegendComponent, TooltipComponent, LabelLayout, CanvasRenderer]);
+use([AriaComponent, GridComponent, LegendComponent, TooltipComponent, LabelLayout, CanvasRenderer]);
 
 export type { EChartsType };
 export { init, use };

@@ -38,7 +38,7 @@ export function draw(input: DrawingInput): Drawing {
           itemWidth: 8,
           itemHeight: 8,
           icon: 'roundRect',
-          textStyle: { color: t.ink, fontSize: 11 },
+          textStyle: { color: t.ink, fontSize: t.size - 1 },
           selectedMode: false,
         }
       : undefined,

@@ -29,10 +29,10 @@ export function draw(input: DrawingInput): Drawing {
     name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
     nameLocation: 'middle',
     nameGap: gap,
-    nameTextStyle: { color: t.quiet, fontSize: 12 },
+    nameTextStyle: { color: t.quiet, fontSize: t.size },
     axisLabel: {
       color: t.quiet,
-      fontSize: 12,
+      fontSize: t.size,
       hideOverlap: true,
       formatter: (v: number) => shortNumber(v, { ...formatOf(column), unit: '' }, 3),
     },
@@ -64,7 +64,7 @@ export function draw(input: DrawingInput): Drawing {
           position: 'top',
           distance: 3,
           color: t.ink,
-          fontSize: 11,
+          fontSize: t.size - 1,
           // Read over the points of others, and never one name over another.
           textBorderColor: t.surface,
           textBorderWidth: 2,
