@@ -314,6 +314,27 @@ public class DefinitionTests
                 customMessage: "docs/definitions.md: put in what `weir schema --pictures` prints."
             );
 
+    [Fact]
+    public void The_docs_of_pictures_tell_each_kind_and_the_atlas_shows_each_that_draws()
+    {
+        const string Remedy = "Run node scripts/pictures.mjs.";
+        var docs = File.ReadAllText(Path.Combine(Repository.Root, "docs", "pictures.md"));
+        var atlas = Testing.Definitions.Read(Repository.DemoDefinitions()).Dashboards["atlas"];
+        foreach (var kind in Pictures.PictureKinds.All)
+        {
+            docs.ShouldContain($"\n## {kind}\n\n{char.ToUpperInvariant(kind.Summary[0])}{kind.Summary[1..]}.", customMessage: Remedy);
+            foreach (var key in kind.Own.Select(o => o.Key.Name))
+                docs.ShouldContain($"`{key}`", customMessage: Remedy);
+        }
+        foreach (var tile in atlas.Tiles)
+            docs.ShouldContain($"\n- tile: {tile.Name}\n  picture: {tile.Picture}\n", customMessage: Remedy);
+        Pictures
+            .PictureKinds.All.Where(k => k.HasLines && !k.IsControl)
+            .Select(k => k.Name)
+            .Except(atlas.Tiles.Select(t => t.Picture.Name))
+            .ShouldBeEmpty("each kind that draws is in the atlas");
+    }
+
     private static IEnumerable<string> Keys(Shape shape) =>
         shape switch
         {

@@ -13,9 +13,11 @@ public class LayoutTests
         fields:
           day: { column: t.day, type: date }
           port: { column: t.port }
+          n: { column: t.n, type: integer }
         measures:
           rows: { formula: "count(*)" }
           before: { formula: "previous(rows, year)" }
+          mean: { formula: "avg(n)" }
         """;
 
     private const string Catalogue = """
@@ -55,6 +57,28 @@ public class LayoutTests
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: a, {At} }}] }}]", "unknown-catalogue", "a names no tile")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: k/b, {At} }}] }}]", "unknown-tile", "has no tile b")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: k/a, show: rows, {At} }}] }}]", "shared-tile", "show has no place here")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: treemap, dataset: d, show: mean, by: port, {At} }}] }}]",
+        "not-additive",
+        "mean does not add up"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: bar, dataset: d, show: [mean, rows], by: port, parts: shares, {At} }}] }}]",
+        "not-additive",
+        "mean does not add up"
+    )]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, parts: upright, {At} }}] }}]", "unknown-value", "upright")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, ring: true, {At} }}] }}]", "no-ring", "Only a pie")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, reference: [{{ at: ten }}], {At} }}] }}]",
+        "wrong-value",
+        "ten is no number"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: table, dataset: d, by: port, reference: [{{ at: 1 }}], {At} }}] }}]",
+        "no-reference",
+        "axis of figures"
+    )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: image, alt: A, {At} }}] }}]", "missing-key", "the key file")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: image, file: images/no.svg, {At} }}] }}]", "missing-key", "the key alt")]
     [InlineData(

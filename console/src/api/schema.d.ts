@@ -1536,6 +1536,13 @@ export interface components {
             title: string;
             isRole: boolean;
         };
+        ReferenceLine: {
+            /** Format: double */
+            at: number;
+            /** Format: double */
+            to: null | number;
+            title: null | string;
+        };
         ResultsRequest: {
             tiles: null | string[];
             selections: null | {
@@ -1782,6 +1789,10 @@ export interface components {
             may: string[];
             file: null | string;
             alt: null | string;
+            options: {
+                [key: string]: string;
+            };
+            references: components["schemas"]["ReferenceLine"][];
         };
         TilePlace: {
             tile: string;

@@ -9,12 +9,14 @@ import {
   inverted,
   isPicked,
   known,
+  type Member,
   mayFilter,
   open,
   rangeLabel,
   readSelections,
   selectionLabels,
   toggle,
+  toggleAll,
   toggleRest,
   withRange,
   writeSelections,
@@ -254,4 +256,12 @@ describe('A tile that comes to be drawn otherwise', () => {
     expect(as(drawn(['a']), drawn(['a'], { title: 'Other', place: undefined }))).toBe(1);
     expect(as(drawn(['a']), drawn(['b']), drawn(['a'], { picture: 'line' }))).toBe(3);
   });
+});
+
+test('What stands for several members picks all of them, and lets go of all where all are picked', () => {
+  const both: Member[] = [['a'], ['b']];
+  const one = toggleAll({ members: [['c'], ['a']] }, both);
+  expect(one?.members).toEqual([['c'], ['a'], ['b']]);
+  expect(toggleAll(one, both)?.members).toEqual([['c']]);
+  expect(toggleAll({ members: both }, both)).toBeUndefined();
 });

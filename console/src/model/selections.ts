@@ -89,6 +89,15 @@ export function toggle(selection: Selection | undefined, member: Member, pick: s
   });
 }
 
+/** A click on what stands for several members: all of them, or none where all were picked. */
+export function toggleAll(selection: Selection | undefined, members: Member[]): Selection | undefined {
+  const picked = selection?.members ?? [];
+  const others = picked.filter((p) => !members.some((m) => sameMember(m, p)));
+  const { range: _, period: __, ...rest } = selection ?? { members: [] };
+  const isAll = picked.length - others.length === members.length;
+  return tidy({ ...rest, members: isAll ? others : [...others, ...members] });
+}
+
 /** A click on the rest of a top N. */
 export function toggleRest(selection: Selection | undefined, shown: Member[], pick: string): Selection | undefined {
   if (selection?.restOf) return tidy({ ...selection, restOf: undefined });

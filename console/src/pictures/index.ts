@@ -11,12 +11,15 @@ import { line } from './line';
 import { list } from './list';
 import { number } from './number';
 import { pie } from './pie';
+import { sankey } from './sankey';
 import { scatter } from './scatter';
 import { search } from './search';
 import { slider } from './slider';
+import { sunburst } from './sunburst';
 import { switchPicture } from './switch';
 import { table } from './table';
 import { text } from './text';
+import { treemap } from './treemap';
 import { unknown } from './unknown';
 
 /** Every kind of picture there is, by its name in definitions. */
@@ -27,6 +30,9 @@ const pictures: Record<string, PictureKind> = {
   area,
   histogram,
   pie,
+  treemap,
+  sunburst,
+  sankey,
   heatmap,
   scatter,
   table,

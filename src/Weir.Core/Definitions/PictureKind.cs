@@ -59,6 +59,9 @@ public sealed record OwnKey(Key Key, string Code, string NeedsOwn)
 
     /// <summary>True if a tile of the kind must have it.</summary>
     public bool IsNeeded { get; init; }
+
+    /// <summary>True if it is one word that says how the kind is drawn and nothing else: it is given to whoever draws.</summary>
+    public bool IsOption { get; init; }
 }
 
 /// <summary>
@@ -83,6 +86,12 @@ public sealed record PictureKind(string Name, string Summary)
 
     /// <summary>So many of the first measures have a meaning by their place: without one of them the tile can't stand.</summary>
     public int PlacedMeasures { get; init; }
+
+    /// <summary>True if its parts make up a whole, so that its measure has to add up.</summary>
+    public bool AddsUp { get; init; }
+
+    /// <summary>True if lines or bands may be drawn at values of its axis.</summary>
+    public bool HasReferences => Own.Any(o => o.Key.Name == ReferenceLine.KeyName);
 
     /// <summary>True if colour tells its members apart, and not only those of a split.</summary>
     public bool ColoursMembers { get; init; }

@@ -290,7 +290,7 @@ public sealed class Shapes
             ),
             new Key("split", AnyText, "The field that gives each series its colour."),
             .. KeysOfMembers.All,
-            .. pictures.SelectMany(p => p.Own).Select(o => o.Key),
+            .. pictures.SelectMany(p => p.Own).Select(o => o.Key).DistinctBy(k => k.Name),
             new Key(
                 "pick",
                 new Text("one", "many", "range", "none"),

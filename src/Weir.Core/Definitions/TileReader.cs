@@ -80,6 +80,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         {
             Line = (int)node.Start.Line,
             IsInPanel = isInPanel,
+            Options = ReadOptions(node, picture, show, dataset),
+            References = ReferenceLine.Read(text, node),
             File = ReadFile(node),
             Alt = YamlText.Value(node, "alt"),
             IsRequired = YamlText.IsSet(node, "required"),
@@ -119,6 +121,30 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     }
 
     private const int MaximumFigures = 20;
+
+    /// <summary>The words that say how its kind is drawn.</summary>
+    private Dictionary<string, string> ReadOptions(YamlNode node, PictureKind picture, List<YamlScalarNode> show, Dataset? dataset)
+    {
+        var options = picture
+            .Own.Where(o => o.IsOption && YamlText.Node(node, o.Key.Name) is YamlScalarNode)
+            .ToDictionary(o => o.Key.Name, o => YamlText.Value(node, o.Key.Name)!);
+        if (options.GetValueOrDefault("parts") is "stacked" or "shares" && dataset is not null)
+            CheckAddsUp(show, dataset, "Parts that lie on one another");
+        return options;
+    }
+
+    /// <summary>A sum of means is none.</summary>
+    private void CheckAddsUp(List<YamlScalarNode> show, Dataset dataset, string what)
+    {
+        foreach (var item in show)
+            if (dataset.Measures.GetValueOrDefault(Text(item)) is { IsAdditive: false } measure)
+                text.Report(
+                    "not-additive",
+                    item,
+                    $"{what} make up a whole, and {measure.Name} does not add up.",
+                    "Show a count or a sum, or draw it as bars side by side."
+                );
+    }
 
     private string? ReadFile(YamlNode node)
     {
@@ -198,6 +224,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         foreach (var item in by.Concat(split is null ? [] : [split]))
             CheckField(item, dataset);
         CheckLooking(node, show, by, dataset, picture);
+        if (picture.AddsUp)
+            CheckAddsUp(show, dataset, $"The parts of a {picture}");
     }
 
     private void CheckPanel(YamlNode node, PictureKind picture)

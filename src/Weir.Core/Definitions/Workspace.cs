@@ -278,6 +278,12 @@ public sealed record Tile(
     /// <summary>Where it begins in its file.</summary>
     public int Line { get; init; } = 1;
 
+    /// <summary>How its kind is drawn, a word for each key that is one; those that are left out are not there.</summary>
+    public IReadOnlyDictionary<string, string> Options { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>Lines and bands at values of its axis.</summary>
+    public IReadOnlyList<ReferenceLine> References { get; init; } = [];
+
     /// <summary>The file of the workspace that it shows, by path; null if it shows none.</summary>
     public string? File { get; init; }
 

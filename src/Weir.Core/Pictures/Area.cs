@@ -6,10 +6,11 @@ namespace Weir.Core.Pictures;
 internal static class Area
 {
     public static PictureKind Kind { get; } =
-        new("area", "lines with the area below them; split, the areas are stacked where they add up")
+        new("area", "lines with the area below them; split, the parts lie as `parts` says")
         {
             Show = new Slot(1, 8),
             By = Slot.Of(1),
             CanSplit = true,
+            Own = [DrawnAs.Parts, DrawnAs.Line, ReferenceLine.Own],
         };
 }

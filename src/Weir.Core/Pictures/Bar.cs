@@ -6,10 +6,11 @@ namespace Weir.Core.Pictures;
 internal static class Bar
 {
     public static PictureKind Kind { get; } =
-        new("bar", "bars, one for each member; split, the parts are stacked where they add up")
+        new("bar", "bars, one for each member; split or of several measures, the parts lie as `parts` says")
         {
             Show = new Slot(1, 4),
             By = Slot.Of(1),
             CanSplit = true,
+            Own = [DrawnAs.Parts, DrawnAs.Direction, ReferenceLine.Own],
         };
 }

@@ -11,5 +11,20 @@ internal static class Pie
             Show = Slot.Of(1),
             By = Slot.Of(1),
             ColoursMembers = true,
+            Own =
+            [
+                new OwnKey(
+                    new Key(
+                        "ring",
+                        new Shape.Text("true", "false"),
+                        "For a pie: whether it is a ring, with the sum in its middle. false if left out."
+                    ),
+                    "no-ring",
+                    "Only a pie can be a ring."
+                )
+                {
+                    IsOption = true,
+                },
+            ],
         };
 }

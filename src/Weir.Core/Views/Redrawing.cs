@@ -49,6 +49,12 @@ public static class Redrawing
                 Top = top,
                 Sort = SortOf(tile, drawing, kind, show, by),
                 Change = kind == tile.Picture ? tile.Change : null,
+                Options = tile
+                    .Options.Where(o => kind.Own.Any(k => k.IsOption && k.Key.Name == o.Key))
+                    .Where(o => o.Key != "parts" || show.All(m => scope.Measures[m].IsAdditive))
+                    .ToDictionary(),
+                // A limit is one of the measure that it was drawn for.
+                References = kind.HasReferences && show.SequenceEqual(tile.Show) ? tile.References : [],
                 Totals = tile.Totals && kind == tile.Picture,
                 Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
                 Drill = isGrouped && kind.OfMembers.Contains(KeysOfMembers.Drill) ? tile.Drill : null,
@@ -92,6 +98,8 @@ public static class Redrawing
             return $"A {kind} can't be split.";
         if (split is not null && show.Count > 1 && !kind.SplitsSeveral)
             return $"A {kind} shows either several measures or one that is split.";
+        if (kind.AddsUp && show.FirstOrDefault(m => !scope.Measures[m].IsAdditive) is { } whole)
+            return $"The parts of a {kind} make up a whole, and {scope.Measures[whole].Title} does not add up.";
         foreach (var name in show)
             if (LooksAround(kind, scope.Measures[name], by) is { } looks)
                 return looks;

@@ -276,6 +276,8 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="Drawn">visit or view where it is drawn otherwise than it is defined, for this visit or in the view; null if it is not.</param>
 /// <param name="DrawnInView">True if the view has it drawn otherwise, whatever this visit does.</param>
 /// <param name="May">What the viewer may change about it.</param>
+/// <param name="Options">How its kind is drawn, a word for each key that is one.</param>
+/// <param name="References">Lines and bands at values of its axis.</param>
 /// <param name="File">What tells its file from another of the same name; null if it shows none.</param>
 /// <param name="Alt">What its file shows, in words; null if it shows none.</param>
 public sealed record TileInfo(
@@ -313,7 +315,9 @@ public sealed record TileInfo(
     bool DrawnInView,
     IReadOnlyList<string> May,
     string? File,
-    string? Alt
+    string? Alt,
+    IReadOnlyDictionary<string, string> Options,
+    IReadOnlyList<ReferenceLine> References
 )
 {
     /// <summary>Who may not arrange may still draw otherwise for the visit, where the developer lets viewers.</summary>
@@ -374,7 +378,9 @@ public sealed record TileInfo(
             arranged.Drawing is not null,
             MayOf(arranged, open),
             tile.File is { } file ? open.Live.Workspace.Attachments[file].Mark : null,
-            tile.Alt
+            tile.Alt,
+            tile.Options,
+            tile.References
         );
     }
 }

@@ -66,3 +66,45 @@ test('Text of the data can not become markup in a tooltip', () => {
   const tooltip = made.option.tooltip as { formatter: (p: unknown) => string };
   expect(tooltip.formatter([{ dataIndex: 0, seriesIndex: 0 }])).not.toContain('<img');
 });
+
+describe('Parts of bars', () => {
+  const columns = [column('q', 'group', 'text'), column('c', 'group', 'text'), column('n', 'figure', 'integer')];
+  const values = [
+    ['x', 'x', 'y'],
+    ['web', 'desk', 'web'],
+    [3, 1, 5],
+  ];
+  const made = (options: Record<string, string>, references: object[] = []) => {
+    const given = input('bar', columns, values);
+    return draw({ ...given, tile: { ...given.tile, options, references } as typeof given.tile });
+  };
+  const lengths = (drawing: ReturnType<typeof draw>) =>
+    (drawing.option.series as { data: { value: number | null }[] }[]).map((s) => s.data.map((d) => d.value));
+  test('are shares of their sum, with the figures themselves beside them', () => {
+    const drawing = made({ parts: 'shares' });
+    expect(lengths(drawing)).toEqual([
+      [0.75, 1],
+      [0.25, null],
+    ]);
+    expect(drawing.marks[0]?.text).toBe('x: web 3, desk 1');
+    expect((drawing.option.xAxis as { max: number }).max).toBe(1);
+  });
+  test('lie as is said, whatever the measure, and stand where they are to', () => {
+    const stacks = (drawing: ReturnType<typeof draw>) =>
+      (drawing.option.series as { stack?: string }[]).map((s) => s.stack);
+    expect(stacks(made({}))).toEqual(['all', 'all']);
+    expect(stacks(made({ parts: 'side_by_side' }))).toEqual([undefined, undefined]);
+    expect((made({ parts: 'laid_over' }).option.series as { barGap?: string }[])[0]?.barGap).toBe('-100%');
+    expect([made({}).lying, made({ direction: 'upright' }).lying]).toEqual([true, false]);
+  });
+  test('have lines and bands at values, for which there is room', () => {
+    const drawing = made({}, [
+      { at: 40, to: null, title: 'limit' },
+      { at: 1, to: 2, title: null },
+    ]);
+    const [first] = drawing.option.series as { markLine: { data: object[] }; markArea: { data: object[][] } }[];
+    expect(first?.markLine.data[0]).toMatchObject({ xAxis: 40, label: { formatter: 'limit' } });
+    expect(first?.markArea.data[0]?.map((e) => (e as { xAxis: number }).xAxis)).toEqual([1, 2]);
+    expect((drawing.option.xAxis as { max: number }).max).toBeGreaterThanOrEqual(40);
+  });
+});

@@ -11,6 +11,7 @@ import {
   open,
   type PickedRange,
   toggle,
+  toggleAll,
   toggleRest,
   within,
   withRange,
@@ -115,14 +116,23 @@ function Chart({
     const next = mark.isRest ? toggleRest(selection, shown, tile.pick) : toggle(selection, mark.member, tile.pick);
     onSelect(next && allBut ? { ...next, exclude: true } : next);
   };
+  const pickAll = (marks: Mark[], allBut = false) => {
+    // Where one member is picked at a time, what stands for several is nothing to pick.
+    if (tile.pick !== 'many') return;
+    const next = toggleAll(
+      selection,
+      marks.filter((m) => !m.isRest).map((m) => m.member),
+    );
+    onSelect(next && allBut ? { ...next, exclude: true } : next);
+  };
   const openMark = (mark: Mark) => {
     if (!mark.isRest && (selection?.path?.length ?? 0) < tile.levels.length - 1)
       onSelect(open(selection, mark.member[0] ?? null));
   };
   const extend = (from: number, to: number) =>
     onSelect(withRange(selection, rangeOf(drawing, Math.min(from, to), Math.max(from, to))));
-  const latest = useRef({ pick, openMark, extend, drawing });
-  latest.current = { pick, openMark, extend, drawing };
+  const latest = useRef({ pick, pickAll, openMark, extend, drawing });
+  latest.current = { pick, pickAll, openMark, extend, drawing };
   const wasDragged = useRef(false);
   const lastShape = useRef('');
   const lastDrawing = useRef<Drawing>(undefined);
@@ -134,18 +144,26 @@ function Chart({
     drawn.current = instance;
     lastShape.current = '';
     lastDrawing.current = undefined;
-    const markOf = (event: { dataIndex?: number }) =>
-      event.dataIndex === undefined ? undefined : latest.current.drawing.marks[event.dataIndex];
+    const marksOf = (event: { dataIndex?: number; data?: unknown }): Mark[] => {
+      const { marks } = latest.current.drawing;
+      // What stands for several members says for which.
+      const several = (event.data as { marks?: number[] } | undefined)?.marks;
+      const places = several ?? (event.dataIndex === undefined ? [] : [event.dataIndex]);
+      return places.map((p) => marks[p]).filter((m): m is Mark => m !== undefined);
+    };
+    const markOf = (event: { dataIndex?: number; data?: unknown }) => marksOf(event)[0];
     instance.on('legendselectchanged', (event) => {
       hidden.current = (event as { selected: Record<string, boolean> }).selected;
     });
     let handled: unknown;
     if (isPickable) {
       instance.on('click', (event) => {
-        const mark = markOf(event as { dataIndex?: number });
+        const marks = marksOf(event as { dataIndex?: number; data?: unknown });
         handled = (event as { event?: { event?: MouseEvent } }).event?.event;
-        if (mark && !wasDragged.current && !canRange)
-          latest.current.pick(mark, (event as { event?: { event?: MouseEvent } }).event?.event?.altKey);
+        if (wasDragged.current || canRange) return;
+        const isAlt = (event as { event?: { event?: MouseEvent } }).event?.event?.altKey;
+        if (marks.length > 1) latest.current.pickAll(marks, isAlt);
+        else if (marks[0]) latest.current.pick(marks[0], isAlt);
       });
       // A line or an area is picked at the nearest of its points, so that nobody has to hit a dot.
       instance.getZr().on('click', (event) => {
@@ -349,7 +367,7 @@ function Chart({
   );
   const picked = marks.filter((m) => m.picked).length;
   const by = result.table.columns.filter((c) => c.role === 'group').map((c) => c.title);
-  const summary = `${by.join(' and ')}: ${words}, ${marks.length} marks, ${picked} selected`;
+  const summary = `${by.join(' and ')}: ${words}, ${marks.length} marks, ${picked} selected${settled.summary ? `, ${settled.summary}` : ''}`;
   const onActive = useCallback((at: number | undefined) => {
     drawn.current?.dispatchAction({ type: 'downplay' });
     const mark = at === undefined ? undefined : latest.current.drawing.marks[at];
@@ -385,6 +403,7 @@ function Chart({
       />
       {canRange && <div ref={bandElement} className={classes.band} data-band aria-hidden hidden />}
       {box && <div className={classes.box} style={box} aria-hidden />}
+      {drawing.note && <p className={classes.note}>{drawing.note}</p>}
       {isPickable && (
         <PickList
           summary={summary}

@@ -1,5 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import type { Value } from '../../api/client';
+import type { TileInfo, Value } from '../../api/client';
+import type { Tokens } from '../../look/tokens';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
 import { periodsBetween } from '../../model/periods';
 import { colourOf, fixedOf } from './colours';
@@ -75,6 +76,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
   const series = split
     ? splits.map((s) => ({
         part: s as Value | undefined,
+        real: undefined as (number | null)[] | undefined,
         name: label(s, split),
         colour: colourOf(split, s, t),
         column: first.column,
@@ -82,22 +84,28 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       }))
     : parts.figures.map((f, i) => ({
         part: undefined as Value | undefined,
+        real: undefined as (number | null)[] | undefined,
         name: f.column.title,
         colour: t.series[i] ?? t.rest,
         column: f.column,
         values: spread(parts, keyOf, place, keys.length, f.values),
       }));
   const keyed = split !== undefined || series.length > 1;
-  const stacked = split !== undefined && tile.show[0]?.additive === true && along.stacks === true;
-  const lying = isBar && !isTime && isWords(by);
+  const { parts: parted, direction, line: course, points } = tile.options ?? {};
+  const addsUp = split !== undefined && tile.show[0]?.additive === true && along.stacks === true;
+  const isShares = keyed && parted === 'shares';
+  const stacked = keyed && (parted === undefined ? addsUp : parted === 'stacked' || isShares);
+  const isOver = keyed && parted === 'laid_over';
+  const lying = isBar && (direction === undefined ? !isTime && isWords(by) : direction === 'lying');
+  if (isShares) toShares(series);
   // The unit stands once, at the end of the axis, and nowhere where the measures have different ones: each name has its own then.
   const units = [...new Set(series.map((s) => formatOf(s.column).unit))];
-  const format = { ...formatOf(first.column), unit: '' };
-  const unit = units.length === 1 ? units[0] : '';
+  const format = isShares ? { decimals: 0, factor: 100, unit: '' } : { ...formatOf(first.column), unit: '' };
+  const unit = isShares ? '%' : units.length === 1 ? units[0] : '';
   if (units.length > 1) for (const s of series) s.name = [s.name, formatOf(s.column).unit].filter(Boolean).join(', ');
   // A period that is not whole is no fall: the line to it is dotted. Stacked areas lie one on the other and stay as they are.
   const isDotted = !isBar && !stacked;
-  const broken = isBar && !input.scale ? brokenRest(series, keys.indexOf(restKey)) : undefined;
+  const broken = isBar && !input.scale && !stacked ? brokenRest(series, keys.indexOf(restKey)) : undefined;
   const room = (lying ? input.height : input.width) / Math.max(1, names.length);
 
   const category = {
@@ -122,7 +130,12 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       ? { min: Math.min(0, input.scale[0]), max: input.scale[1] }
       : broken
         ? { min: 0, max: broken.end * (lying ? 1.18 : 1.1) }
-        : scaleOf(stacked ? stackedEnds(series) : series.flatMap((s) => s.values), steps)),
+        : isShares
+          ? { min: 0, max: 1, interval: 0.25 }
+          : scaleOf(
+              [...(stacked ? stackedEnds(series) : series.flatMap((s) => s.values)), ...referenced(tile)],
+              steps,
+            )),
     splitNumber: steps,
     axisLabel: {
       color: t.quiet,
@@ -146,7 +159,10 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     grid: {
       left: 4,
       right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 28,
-      top: (keyed ? t.size + 14 : 8) + (unit && !lying ? t.size + 4 : 0),
+      top:
+        (keyed ? t.size + 14 : 8) +
+        (unit && !lying ? t.size + 4 : 0) +
+        (lying && tile.references?.some((r) => r.title !== null) ? t.size + 4 : 0),
       bottom: 6,
       containLabel: true,
       outerBoundsMode: 'same',
@@ -170,12 +186,15 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       // As thick as reads well where there is room for more, as in a tile that is enlarged.
       barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
       barCategoryGap: '28%',
-      symbol: isBar ? undefined : 'circle',
+      ...(isOver && isBar ? { barGap: '-100%' } : {}),
+      ...(isBar ? {} : { smooth: course === 'smooth' ? 0.35 : false, step: course === 'steps' ? 'middle' : undefined }),
+      symbol: isBar ? undefined : points === 'none' ? 'none' : 'circle',
       symbolSize: 5,
       showSymbol: !isBar,
       showAllSymbol: true,
       lineStyle: isBar ? undefined : strokeOf(t, at),
-      areaStyle: along.filled ? { opacity: 0.18 } : undefined,
+      areaStyle: along.filled ? { opacity: stacked ? 0.45 : 0.18 } : undefined,
+      ...(at === 0 ? { markLine: markLines(tile, t, lying), markArea: markBands(tile, t, lying) } : {}),
       emphasis: { focus: 'none' },
       selectedMode: false,
       data: s.values.map((v, i) => {
@@ -193,10 +212,10 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
           itemStyle: isBar
             ? {
                 color: m?.isRest ? t.rest : ((split ? undefined : fixedOf(by, m?.member, t)) ?? s.colour),
-                opacity: cut ? opacity * 0.55 : opacity,
-                borderColor: cut ? s.colour : undefined,
-                borderType: 'dashed',
-                borderWidth: cut ? 1 : 0,
+                opacity: (cut ? 0.55 : isOver ? 0.5 : 1) * opacity,
+                borderColor: cut || isOver ? s.colour : undefined,
+                borderType: cut ? 'dashed' : 'solid',
+                borderWidth: isOver ? 1.5 : cut ? 1 : 0,
               }
             : {
                 color: cut ? t.surface : s.colour,
@@ -279,7 +298,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
               ? tip(
                   s.colour,
                   `${s.name}${split && isCut(i, s.part) && !isCut(i) ? ' (part of it)' : ''}`,
-                  s.values[i],
+                  (s.real ?? s.values)[i],
                   s.column,
                 )
               : '',
@@ -292,7 +311,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     const m = members.get(k);
     const shown = series
       .map((s) => {
-        const figure = label(s.values[i], s.column);
+        const figure = label((s.real ?? s.values)[i], s.column);
         const part = isCut(i, s.part) && !isCut(i) ? ', part of the period' : '';
         return series.length > 1 ? `${s.name} ${figure}${part}` : figure;
       })
@@ -354,6 +373,72 @@ function brokenRest(series: { values: (number | null)[] }[], at: number) {
   const most = Math.max(0, ...others);
   if (most === 0 || others.some((v) => v < 0) || figure <= 2 * most) return undefined;
   return { at, figure, body: most * 1.05, gap: most * 0.03, end: most * 1.22 };
+}
+
+/** The figures of each member as shares of their sum; what they are stays beside them. */
+function toShares(series: { values: (number | null)[]; real?: (number | null)[] }[]) {
+  const sums = series[0]?.values.map((_, i) => series.reduce((sum, s) => sum + Math.max(0, s.values[i] ?? 0), 0)) ?? [];
+  for (const s of series) {
+    s.real = s.values;
+    s.values = s.values.map((v, i) => (v === null || !sums[i] ? null : Math.max(0, v) / (sums[i] ?? 1)));
+  }
+}
+
+/** The values at which lines and bands are, so that they have room. */
+const referenced = (tile: TileInfo): number[] =>
+  (tile.references ?? []).flatMap((r) => (r.to === null ? [r.at] : [r.at, r.to]));
+
+/** Lines at values of the axis. */
+function markLines(tile: TileInfo, t: Tokens, lying: boolean) {
+  const lines = (tile.references ?? []).filter((r) => r.to === null);
+  return lines.length === 0
+    ? undefined
+    : {
+        silent: true,
+        symbol: 'none',
+        animation: false,
+        lineStyle: { color: t.ink, type: 'dashed', width: 1.25 * t.scale },
+        data: lines.map((r) => ({
+          [lying ? 'xAxis' : 'yAxis']: r.at,
+          label: {
+            show: r.title !== null,
+            formatter: r.title ?? '',
+            ...(lying ? { position: 'start', rotate: 0, distance: 3 } : { position: 'insideEndTop' }),
+            color: t.ink,
+            fontSize: t.size,
+            backgroundColor: t.surface,
+            padding: [0, 3],
+          },
+        })),
+      };
+}
+
+/** Bands between two values of the axis. */
+function markBands(tile: TileInfo, t: Tokens, lying: boolean) {
+  const bands = (tile.references ?? []).filter((r) => r.to !== null);
+  const axis = lying ? 'xAxis' : 'yAxis';
+  return bands.length === 0
+    ? undefined
+    : {
+        silent: true,
+        animation: false,
+        itemStyle: { color: t.quiet, opacity: 0.14 },
+        data: bands.map((r) => [
+          {
+            [axis]: r.at,
+            label: {
+              show: r.title !== null,
+              formatter: r.title ?? '',
+              position: 'insideTopRight',
+              backgroundColor: t.surface,
+              padding: [0, 3],
+              color: t.ink,
+              fontSize: t.size,
+            },
+          },
+          { [axis]: r.to },
+        ]),
+      };
 }
 
 /** The figures of one series at their places along the axis; what has no row is null. */

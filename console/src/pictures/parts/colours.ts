@@ -52,6 +52,14 @@ function contrastOf(one: string, other: string): number {
   return (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05);
 }
 
+/** What can be read on a colour: the ink of the page or its opposite. */
+export const onColour = (colour: string, t: Tokens): string =>
+  contrastOf(colour, t.ink) >= contrastOf(colour, t.surface) ? t.ink : t.surface;
+
+/** A colour with some of the surface in it. */
+export const shade = (colour: string, share: number, t: Tokens): string =>
+  share === 0 ? colour : mixed(colour, t.surface, share);
+
 /** A shade of a series colour: every round through them half way to the surface, or to the ink. */
 function beyond(tokens: Tokens, index: number): string {
   const round = Math.floor(index / tokens.series.length);

@@ -42,6 +42,10 @@ export interface Drawing {
   lying?: boolean;
   /** For bars: what can be moved where nothing else changes. */
   bars?: Bars;
+  /** What has to be known beside the picture: a sentence. */
+  note?: string;
+  /** What a screen reader is told of the whole. */
+  summary?: string;
   /** For a scatter: where each mark lies. */
   points?: [number, number][];
 }

@@ -1,11 +1,27 @@
-import { AriaComponent, GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
+import {
+  AriaComponent,
+  GridComponent,
+  LegendComponent,
+  MarkAreaComponent,
+  MarkLineComponent,
+  TooltipComponent,
+} from 'echarts/components';
 import { type EChartsType, init, use } from 'echarts/core';
 import { LabelLayout } from 'echarts/features';
 import { CanvasRenderer } from 'echarts/renderers';
 import type { Bars } from './drawing';
 
 // What every drawn picture needs; each kind adds its own.
-use([AriaComponent, GridComponent, LegendComponent, TooltipComponent, LabelLayout, CanvasRenderer]);
+use([
+  AriaComponent,
+  GridComponent,
+  LegendComponent,
+  MarkAreaComponent,
+  MarkLineComponent,
+  TooltipComponent,
+  LabelLayout,
+  CanvasRenderer,
+]);
 
 export type { EChartsType };
 export { init, use };

@@ -1,5 +1,5 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import { allOthers, label } from '../../model/labels';
+import { allOthers, formatOf, label, shortNumber } from '../../model/labels';
 import { colourOf } from '../parts/colours';
 import { base, type Drawing, type DrawingInput, opacityOf, partsOf, tip } from '../parts/drawing';
 
@@ -22,11 +22,14 @@ export function draw(input: DrawingInput): Drawing {
       colour: isRest ? t.rest : colourOf(by, member, t),
     };
   });
+  const isRing = input.tile.options?.ring === 'true';
   // Small enough that the labels beside it have room; where there is none, the names stand above and the shares inside.
   const isNarrow = width < 260;
   const radius = isNarrow
     ? Math.min(input.height * 0.36, width * 0.3)
     : Math.max(28, Math.min(input.height * 0.37, width / 2 - 100));
+  const { unit } = formatOf(figure.column);
+  const size = Math.min(t.size * 1.6, radius * 0.36);
   const share = (v: number | null) => (total > 0 && v !== null ? `${((100 * v) / total).toFixed(1)} %` : '–');
   const option: EChartsCoreOption = {
     ...base(t),
@@ -42,10 +45,21 @@ export function draw(input: DrawingInput): Drawing {
           selectedMode: false,
         }
       : undefined,
+    title: isRing
+      ? {
+          text: shortNumber(total, { ...formatOf(figure.column), unit: '' }),
+          subtext: unit || undefined,
+          left: 'center',
+          top: Math.round(input.height * (isNarrow ? 0.58 : 0.5) - (size + (unit ? t.size : 0)) / 2 - 8),
+          itemGap: 4,
+          textStyle: { color: t.ink, fontSize: size, fontWeight: 600 },
+          subtextStyle: { color: t.quiet, fontSize: t.size },
+        }
+      : undefined,
     series: [
       {
         type: 'pie',
-        radius: ['0%', radius],
+        radius: [isRing ? radius * 0.58 : 0, radius],
         center: ['50%', isNarrow ? '58%' : '50%'],
         selectedMode: false,
         startAngle: 90,

@@ -1,0 +1,62 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Demo, seriousFaults, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+test('A group of a treemap picks all that is in it, a flow the pair that it joins, and both drive what follows', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=parts');
+  await settled(page);
+  const marks = (name: string) => tile(page, name).getByRole('option').allInnerTexts();
+  const nested = tile(page, 'nested');
+  expect((await marks('nested'))[0]).toMatch(/^[\w ]+ · [\w–]+: [\d,]+$/);
+  // The largest group comes first; its head is at the top left.
+  await nested.getByRole('img').click({ position: { x: 40, y: 8 } });
+  await settled(page);
+  const area = 'Lantern Sound';
+  const stormy = (where: string) =>
+    demo.sailings(`s.cancelled AND s.cancel_reason = 'weather' AND v.class = 'Islander' AND ${where}`);
+  const expected = await stormy(`r.sea_area = '${area}'`);
+  await expect.poll(() => marks('why')).toContain(`weather to Islander: ${expected.toLocaleString('en-US')}`);
+  expect(await nested.getByRole('option', { selected: true }).count()).toBe(
+    (await marks('nested')).filter((m) => m.startsWith(area)).length,
+  );
+  // The tickets follow by what the fields mean.
+  await expect.poll(async () => (await marks('rings')).every((m) => m.startsWith(area))).toBe(true);
+  await nested.getByRole('img').click({ position: { x: 40, y: 8 } });
+  await expect.poll(() => nested.getByRole('option', { selected: true }).count()).toBe(0);
+
+  // A flow by the keyboard, as any mark.
+  const flow = (await marks('why')).findIndex((m) => m.startsWith('weather to Swift'));
+  await tile(page, 'why').getByRole('listbox').focus();
+  await page.keyboard.press('Home');
+  for (let i = 0; i < flow; i++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Space');
+  await settled(page);
+  await expect.poll(() => tile(page, 'why').getByRole('option', { selected: true }).allInnerTexts()).toHaveLength(1);
+  expect(await seriousFaults(page)).toEqual([]);
+});
+
+test('Every picture of the atlas is drawn in every tab and look, also for who may see less', {
+  timeout: 300_000,
+}, async () => {
+  for (const account of ['director', 'skerrin-desk']) {
+    const { page } = await demo.as(account);
+    const errors: string[] = [];
+    page.on('pageerror', (e) => errors.push(e.message));
+    for (const look of ['light', 'dark', 'contrast', 'light-large'])
+      for (const tab of ['compare', 'time', 'parts', 'spread']) {
+        await page.goto(`${demo.url}/d/atlas?tab=${tab}&look=${look}`);
+        await settled(page);
+        const states = await page
+          .locator('[data-tile]')
+          .evaluateAll((all) => all.map((t) => t.getAttribute('data-state')));
+        expect(states.every((s) => s === 'ready')).toBe(true);
+        await expect.poll(() => page.locator('[role=img]:not([data-drawn])').count()).toBe(0);
+      }
+    expect(errors).toEqual([]);
+  }
+});

@@ -1,0 +1,11 @@
+import { SankeyChart } from 'echarts/charts';
+import type { PictureProps } from '../PictureProps';
+import { ChartTile } from '../parts/ChartTile';
+import { use } from '../parts/echarts';
+import { draw } from './draw';
+
+use([SankeyChart]);
+
+const gestures = { draw, words: 'sankey' } as const;
+
+export default (props: PictureProps) => <ChartTile {...props} {...gestures} />;

@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const sankey = kind(() => import('./Sankey'));

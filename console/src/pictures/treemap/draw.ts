@@ -1,0 +1,70 @@
+import { formatOf, label, shortNumber } from '../../model/labels';
+import { onColour } from '../parts/colours';
+import { base, type Drawing, type DrawingInput, html, tip } from '../parts/drawing';
+import { leftOutOf, type Node, treeOf } from '../parts/tree';
+
+/** Rectangles within rectangles. */
+export function draw(input: DrawingInput): Drawing {
+  const { tokens: t } = input;
+  const tree = treeOf(input);
+  const { figure } = tree;
+  if (!figure) return { option: base(t), marks: [] };
+  const format = { ...formatOf(figure), unit: '' };
+  const made = (node: Node): object => ({
+    name: node.name,
+    value: node.value,
+    marks: node.marks,
+    itemStyle: {
+      color: node.colour,
+      opacity: node.children ? 1 : node.opacity,
+      borderColor: node.children ? node.colour : t.surface,
+    },
+    label: { color: onColour(node.colour, t) },
+    upperLabel: { color: onColour(node.colour, t) },
+    children: node.children?.map(made),
+  });
+  const isNested = tree.nodes.some((n) => n.children);
+  const share = (value: number) => `${((100 * value) / tree.total).toFixed(1)} % of those shown`;
+  return {
+    option: {
+      ...base(t),
+      series: [
+        {
+          type: 'treemap',
+          animation: false,
+          left: 0,
+          right: 0,
+          top: 0,
+          bottom: 0,
+          roam: false,
+          nodeClick: false,
+          breadcrumb: { show: false },
+          sort: 'desc',
+          label: {
+            position: 'insideTopLeft',
+            fontSize: t.size,
+            lineHeight: t.size + 4,
+            padding: 2,
+            formatter: (p: { name: string; value: number }) => `${p.name}\n${shortNumber(p.value, format)}`,
+          },
+          upperLabel: { show: isNested, height: t.size + 8, fontSize: t.size, fontWeight: 600, formatter: '{b}' },
+          itemStyle: { borderWidth: 1, gapWidth: 1, borderColor: t.surface },
+          levels: isNested ? [{ itemStyle: { borderWidth: 0, gapWidth: 3 }, upperLabel: { show: false } }] : [],
+          emphasis: { itemStyle: { borderColor: t.ink }, upperLabel: { show: isNested } },
+          data: tree.nodes.map(made),
+        },
+      ],
+      tooltip: {
+        ...(base(t).tooltip as object),
+        formatter: (p: { name: string; value: number; color: string; treePathInfo?: { name: string }[] }) => {
+          const path = (p.treePathInfo ?? []).map((n) => n.name).filter(Boolean);
+          const head = path.length > 1 ? `<div>${html(path.slice(0, -1).join(' · '))}</div>` : '';
+          return `${head}${tip(p.color, p.name, p.value, figure)}<div>${share(p.value)}</div>`;
+        },
+      },
+    },
+    marks: tree.marks,
+    note: leftOutOf(tree),
+    summary: `${label(tree.total, figure)} in all`,
+  };
+}
