@@ -47,12 +47,13 @@ await open(director, '/d/network');
 await shot(director, 'network');
 await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['Skerrin–Tolmarra'], ['Morrowick–Dunmerrow']] } })}`);
 await shot(director, 'network-picked');
-await open(director, '/d/network?tab=punctuality');
-await shot(director, 'punctuality');
 await open(director, `/d/punctuality?tab=by-choice&set=${pick({ figure: ['late_share'], grain: ['quarter'], parts: ['sea_area'], drawn: ['bar'] })}`);
 await shot(director, 'by-choice');
-await open(director, '/d/tickets');
-await shot(director, 'tickets');
+await open(director, '/d/atlas?tab=parts');
+await open(director, '/d/atlas?tab=parts&look=light');
+await shot(director, 'atlas');
+await open(director, '/d/atlas?tab=compare&look=dark');
+await shot(director, 'dark');
 
 await open(director, '/d/bridge');
 await shot(director, 'bridge');

@@ -37,6 +37,31 @@ test('A group of a treemap picks all that is in it, a flow the pair that it join
   await page.keyboard.press('Space');
   await settled(page);
   await expect.poll(() => tile(page, 'why').getByRole('option', { selected: true }).allInnerTexts()).toHaveLength(1);
+  // Away from the picture, whose tip comes and goes by itself.
+  await page.mouse.move(640, 60);
+  expect(await seriousFaults(page)).toEqual([]);
+});
+
+test('A legend hides and shows its series, by mouse and keyboard, and shares are of those shown', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=compare');
+  await settled(page);
+  const shares = tile(page, 'shares');
+  const first = async () => (await shares.getByRole('option').allInnerTexts())[1] ?? '';
+  expect(await first()).toMatch(/counter .*kiosk .*web .*not given/);
+  const web = shares.getByRole('button', { name: 'web' });
+  await web.focus();
+  await page.keyboard.press('Space');
+  expect(await web.getAttribute('aria-pressed')).toBe('false');
+  await expect.poll(first).not.toMatch(/web/);
+  await shares.getByText('Shares of those shown.').waitFor();
+  // A refresh changes figures and nothing that the viewer set.
+  await page.getByRole('button', { name: 'Read the data of this tab anew' }).click();
+  await settled(page);
+  expect(await first()).not.toMatch(/web/);
+  await shares.getByRole('button', { name: 'kiosk' }).click({ modifiers: ['Alt'] });
+  await expect.poll(first).toMatch(/^Q1 2023: [\d,]+ lt$/);
+  await shares.getByRole('button', { name: 'kiosk' }).click({ modifiers: ['Alt'] });
+  await expect.poll(first).toMatch(/counter .*kiosk .*web .*not given/);
   expect(await seriousFaults(page)).toEqual([]);
 });
 

@@ -93,3 +93,22 @@ describe('A look', () => {
     },
   );
 });
+
+describe('A wall', () => {
+  test('shows one tab after the other in large type, reads anew, says when the data are old, and goes on by itself', async () => {
+    const { page, context } = await demo.as('director', '/d/bridge?wall=5&refresh=5');
+    await settled(page);
+    expect(await page.getByRole('button', { name: 'Arrange' }).count()).toBe(0);
+    expect(await page.evaluate(() => Number.parseFloat(getComputedStyle(document.body).fontSize))).toBe(19.5);
+    await page.getByText('Hours', { exact: true }).waitFor({ timeout: 120_000 });
+    await page.getByText('The watch', { exact: true }).waitFor({ timeout: 120_000 });
+    const age = page.getByRole('status');
+    await age.getByText('Data of').waitFor();
+    expect(await seriousFaults(page)).toEqual([]);
+    await context.setOffline(true);
+    await age.getByText('Old data').waitFor({ timeout: 120_000 });
+    await context.setOffline(false);
+    await age.getByText('Data of').waitFor({ timeout: 120_000 });
+    await settled(page);
+  });
+});

@@ -68,6 +68,11 @@ public class LayoutTests
         "mean does not add up"
     )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, parts: upright, {At} }}] }}]", "unknown-value", "upright")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: table, dataset: d, show: rows, by: port, cells: {{ row: bar }}, {At} }}] }}]",
+        "unknown-measure",
+        "does not show row"
+    )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, ring: true, {At} }}] }}]", "no-ring", "Only a pie")]
     [InlineData(
         $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, reference: [{{ at: ten }}], {At} }}] }}]",

@@ -9,6 +9,20 @@ import { visitKey } from '../model/visit';
 import { Header } from '../session/Header';
 import { DashboardView } from './DashboardView';
 import { pageQuery } from './pageQuery';
+import { readWall } from './wall';
+
+/** A wall has nobody who would try again. */
+function Away() {
+  useEffect(() => {
+    const timer = setTimeout(() => window.location.reload(), 15_000);
+    return () => clearTimeout(timer);
+  }, []);
+  return (
+    <main style={{ padding: 24 }} role="alert">
+      The dashboard can't be had now. It is tried again by itself.
+    </main>
+  );
+}
 
 /** Fetches the dashboard that the address names. */
 export function DashboardRoute() {
@@ -66,6 +80,7 @@ export function DashboardRoute() {
         problem={kept.error?.message}
       />
     );
+  if (page.error && readWall(address)) return <Away />;
   if (!page.error) return <Header title="" back />;
   const isViewGone = page.error instanceof Refused && page.error.code === 'unknown-view';
   return (

@@ -1,4 +1,5 @@
-import { lazy, Suspense, useEffect } from 'react';
+import { lazy, Suspense, useEffect, useMemo } from 'react';
+import { useSearchParams } from 'react-router';
 import { presentOf } from '../model/parameters';
 import { hasPick } from '../model/selections';
 import { Header } from '../session/Header';
@@ -11,12 +12,14 @@ import { Tabs } from './Tabs';
 import { TileGrid } from './TileGrid';
 import { useDispatch, usePage } from './usePage';
 import { ViewSwitch } from './ViewSwitch';
+import { readWall } from './wall';
 
 const About = lazy(() => import('./About'));
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
 const ExplainPanel = lazy(() => import('./ExplainPanel'));
 const RedrawPanel = lazy(() => import('../arrange/RedrawPanel'));
 const RowsPanel = lazy(() => import('./RowsPanel'));
+const Wall = lazy(() => import('./Wall'));
 const WiringPicture = lazy(() => import('./WiringPicture'));
 
 /** A dashboard: its tabs, what is picked, and the tiles of the open tab. */
@@ -27,10 +30,21 @@ export function PageLayout() {
   const listed = usePage((s) => s.listed);
   const redrawn = usePage((s) => s.redrawn);
   const title = usePage((s) => s.page.title);
+  const [query] = useSearchParams();
+  const wall = useMemo(() => readWall(query), [query]);
   useKeys();
   useEffect(() => {
     document.title = `${title} · Weir`;
   }, [title]);
+  if (wall)
+    return (
+      <>
+        <Suspense>
+          <Wall {...wall} />
+        </Suspense>
+        <TabArea isOnWall />
+      </>
+    );
   return (
     <>
       <Header title={title} back beside={<ViewSwitch />}>
@@ -70,7 +84,7 @@ export function PageLayout() {
 }
 
 /** The tiles of the open tab, with its controls beside them. */
-function TabArea() {
+function TabArea({ isOnWall = false }: { isOnWall?: boolean }) {
   const tiles = usePage((s) => s.shown);
   const tab = usePage((s) => s.tab);
   const page = usePage((s) => s.page);
@@ -93,7 +107,9 @@ function TabArea() {
         </Suspense>
       )}
       <div className={classes.withPanel}>
-        {inPanel.length > 0 && tab && <SidePanel name={`${page.name}-${tab.name}`} tiles={inPanel} picked={set} />}
+        {inPanel.length > 0 && tab && !isOnWall && (
+          <SidePanel name={`${page.name}-${tab.name}`} tiles={inPanel} picked={set} />
+        )}
         {tab && <TileGrid tab={tab} />}
       </div>
       {tab?.tiles.every((t) => t.hidden) && (

@@ -45,7 +45,9 @@ function tokensOf({ colours, isLarge }: Look): Tokens {
 }
 
 function shown(): Shown {
-  const byAddress = readLook(new URLSearchParams(globalThis.location?.search ?? '').get('look'));
+  const query = new URLSearchParams(globalThis.location?.search ?? '');
+  // What hangs on a wall is read from afar.
+  const byAddress = readLook(query.get('look') ?? (query.get('wall') === null ? null : 'large'));
   const look = byAddress ??
     readLook(globalThis.localStorage?.getItem(key) ?? null) ?? { colours: 'system', isLarge: false };
   return { ...look, isByAddress: byAddress !== undefined, tokens: tokensOf(look) };

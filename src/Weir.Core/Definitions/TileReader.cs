@@ -128,6 +128,17 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         var options = picture
             .Own.Where(o => o.IsOption && YamlText.Node(node, o.Key.Name) is YamlScalarNode)
             .ToDictionary(o => o.Key.Name, o => YamlText.Value(node, o.Key.Name)!);
+        foreach (var (name, drawn) in YamlText.Map(node, "cells"))
+        {
+            if (show.All(s => Text(s) != name.Value))
+                text.Report(
+                    "unknown-measure",
+                    name,
+                    $"The tile does not show {name.Value}.",
+                    Nearest.Remedy(name.Value!, show.Select(Text))
+                );
+            options[$"cells.{name.Value}"] = ((YamlScalarNode)drawn).Value!;
+        }
         if (options.GetValueOrDefault("parts") is "stacked" or "shares" && dataset is not null)
             CheckAddsUp(show, dataset, "Parts that lie on one another");
         return options;

@@ -53,6 +53,30 @@ internal static class DrawnAs
             "none"
         );
 
+    /// <summary>Whether the figures of cells are printed in them.</summary>
+    public static OwnKey Values { get; } =
+        Word(
+            "values",
+            "Whether the figures of cells are printed in them, where they have room. none if left out.",
+            "no-values",
+            "Only a heatmap has cells with figures in them.",
+            "shown",
+            "none"
+        );
+
+    /// <summary>How the figures of a table's cells are drawn, by measure.</summary>
+    public static OwnKey Cells { get; } =
+        new(
+            new Key(
+                "cells",
+                new Shape.MapOf(new Shape.Text("scale", "bar")),
+                "For a table: how the cells of a measure are drawn, by its name: in colours from its least to its greatest figure, or with a "
+                    + "bar as long as the figure."
+            ),
+            "no-cells",
+            "Only a table has cells of a measure."
+        );
+
     private static OwnKey Word(string name, string doc, string code, string needsOwn, params string[] words) =>
         new(new Key(name, new Shape.Text(words), doc), code, needsOwn) { IsOption = true };
 }

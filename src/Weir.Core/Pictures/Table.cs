@@ -12,6 +12,7 @@ internal static class Table
             By = new Slot(1, 10),
             Own =
             [
+                DrawnAs.Cells,
                 new OwnKey(
                     new Key("totals", new Shape.Flag(), "For a table: a line of totals. false if left out."),
                     "no-effect",

@@ -50,7 +50,8 @@ public static class Redrawing
                 Sort = SortOf(tile, drawing, kind, show, by),
                 Change = kind == tile.Picture ? tile.Change : null,
                 Options = tile
-                    .Options.Where(o => kind.Own.Any(k => k.IsOption && k.Key.Name == o.Key))
+                    .Options.Where(o => kind.Own.Any(k => k.Key.Name == o.Key.Split('.')[0]))
+                    .Where(o => o.Key.Split('.') is not [_, var of] || show.Contains(of))
                     .Where(o => o.Key != "parts" || show.All(m => scope.Measures[m].IsAdditive))
                     .ToDictionary(),
                 // A limit is one of the measure that it was drawn for.

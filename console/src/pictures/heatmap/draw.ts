@@ -2,7 +2,11 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, Value } from '../../api/client';
 import { formatOf, label, shortNumber } from '../../model/labels';
 import type { Member } from '../../model/selections';
+import { onColour, onScale } from '../parts/colours';
 import { base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip } from '../parts/drawing';
+
+/** The length of the longest of some members. */
+const longestOf = (values: Value[], column: ColumnInfo) => Math.max(0, ...values.map((v) => label(v, column).length));
 
 /** Cells of two fields, coloured by a figure. */
 export function draw(input: DrawingInput): Drawing {
@@ -31,6 +35,13 @@ export function draw(input: DrawingInput): Drawing {
   const known = cells.map((c) => c.value).filter((v): v is number => v !== null);
   const [least, most] = [Math.min(...known), Math.max(...known)];
   const format = formatOf(figure.column);
+  // Printed where a cell has room for the longest of them.
+  const longest = Math.max(0, ...known.map((v) => shortNumber(v, { ...format, unit: '' }, 3).length));
+  const room = (input.width - 90 - longestOf(ys, down) * t.size * 0.6) / Math.max(1, xs.length);
+  const isPrinted =
+    input.tile.options?.values === 'shown' &&
+    room > longest * t.size * 0.58 + 2 &&
+    (height - 30) / Math.max(1, ys.length) > t.size + 3;
   const axisOf = (values: Value[], column: ColumnInfo, inverse: boolean) => ({
     type: 'category',
     data: values.map((v) => label(v, column)),
@@ -76,8 +87,20 @@ export function draw(input: DrawingInput): Drawing {
         progressive: 0,
         selectedMode: false,
         emphasis: { itemStyle: { borderColor: t.ink, borderWidth: 1 } },
+        label: {
+          show: isPrinted,
+          fontSize: t.size,
+          formatter: (p: { dataIndex: number }) => {
+            const value = cells[p.dataIndex]?.value;
+            return value === null || value === undefined ? '' : shortNumber(value, { ...format, unit: '' }, 3);
+          },
+        },
         data: cells.map((c) => ({
           value: [c.x, c.y, c.value ?? '-'],
+          label:
+            isPrinted && c.value !== null
+              ? { color: onColour(onScale(most === least ? 0 : (c.value - least) / (most - least), t), t) }
+              : undefined,
           itemStyle: { borderColor: t.surface, borderWidth: 1, opacity: opacityOf(selection, c.member, false) },
         })),
       },

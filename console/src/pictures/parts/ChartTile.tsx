@@ -20,6 +20,7 @@ import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 import type { Draw, Drawing, Mark } from './drawing';
 import { type EChartsType, init, moveBars } from './echarts';
+import { Legend } from './Legend';
 import { PickList } from './PickList';
 import { usePixelRatio } from './usePixelRatio';
 
@@ -50,6 +51,8 @@ interface Band {
   height: number;
 }
 
+const none: ReadonlySet<string> = new Set();
+
 /** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader. */
 export function ChartTile(props: PictureProps & Drawn) {
   const ratio = usePixelRatio();
@@ -71,6 +74,8 @@ function Chart({
 }: PictureProps & Drawn & { ratio: number }) {
   const tokens = useTokens();
   const { ref, width, height } = useElementSize();
+  // What the viewer hides by the legend stays hidden when the next answer comes.
+  const [hidden, setHidden] = useState<ReadonlySet<string>>(none);
   const canvas = useRef<HTMLDivElement>(null);
   const drawn = useRef<EChartsType>(undefined);
   const partial = useMemo(() => result.partial ?? [], [result.partial]);
@@ -85,12 +90,13 @@ function Chart({
         partialPairs: result.partialPairs,
         weekStarts,
         selection: marked,
+        hidden,
         tokens,
         width,
         height,
         scale,
       }),
-    [tile, result.table, draw, partial, result.partialPairs, weekStarts, marked, tokens, width, height, scale],
+    [tile, result.table, draw, partial, result.partialPairs, weekStarts, marked, hidden, tokens, width, height, scale],
   );
   // A named period is drawn as what it spans now.
   const range = useMemo(() => rangeNow(selection, weekStarts), [selection, weekStarts]);
@@ -152,9 +158,6 @@ function Chart({
       return places.map((p) => marks[p]).filter((m): m is Mark => m !== undefined);
     };
     const markOf = (event: { dataIndex?: number; data?: unknown }) => marksOf(event)[0];
-    instance.on('legendselectchanged', (event) => {
-      hidden.current = (event as { selected: Record<string, boolean> }).selected;
-    });
     let handled: unknown;
     if (isPickable) {
       instance.on('click', (event) => {
@@ -203,8 +206,6 @@ function Chart({
 
   // A tooltip costs the page a layout with each change, so only the picture under the pointer has one.
   const [isHovered, setHovered] = useState(false);
-  // What the viewer hides by the legend stays hidden when the next answer comes.
-  const hidden = useRef<Record<string, boolean>>({});
   useEffect(() => {
     if (sized) drawn.current?.resize({ width, height });
   }, [sized, width, height]);
@@ -219,10 +220,8 @@ function Chart({
       chart.getZr().flush();
       return;
     }
-    const legend = drawing.option.legend as object | undefined;
-    const whole = legend ? { ...drawing.option, legend: { ...legend, selected: hidden.current } } : drawing.option;
-    const { tooltip, ...still } = whole as typeof drawing.option;
-    const option = isHovered ? whole : still;
+    const { tooltip, ...still } = drawing.option;
+    const option = isHovered ? drawing.option : still;
     // Where only figures changed, what is drawn is changed and not made anew.
     const shape = `${isHovered} ${shapeOf(option)}`;
     chart.setOption(option, shape === lastShape.current ? undefined : { notMerge: true });
@@ -381,40 +380,52 @@ function Chart({
   const onExtend = useCallback((from: number, to: number) => latest.current.extend(from, to), []);
 
   return (
-    <div ref={ref} className={classes.chart}>
-      <div
-        ref={canvas}
-        className={classes.canvas}
-        role="img"
-        data-range={canRange}
-        aria-label={summary}
-        style={{
-          cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,
-          touchAction: canRange ? 'pan-y' : canBox ? 'none' : undefined,
-        }}
-        onPointerEnter={() => setHovered(true)}
-        onPointerLeave={() => setHovered(false)}
-        onPointerDown={down}
-        onPointerUp={up}
-        onPointerCancel={() => {
-          drag.current = undefined;
-          setBox(undefined);
-        }}
-      />
-      {canRange && <div ref={bandElement} className={classes.band} data-band aria-hidden hidden />}
-      {box && <div className={classes.box} style={box} aria-hidden />}
-      {drawing.note && <p className={classes.note}>{drawing.note}</p>}
-      {isPickable && (
-        <PickList
-          summary={summary}
-          many={tile.pick !== 'one'}
-          marks={marks}
-          onActive={onActive}
-          onOpen={opens ? onOpen : undefined}
-          onExtend={canRange ? onExtend : undefined}
+    <>
+      {drawing.legend && (
+        <Legend
+          title={tile.title}
+          entries={drawing.legend}
+          hidden={hidden}
+          onChange={setHidden}
+          width={width}
+          size={tokens.size}
         />
       )}
-    </div>
+      <div ref={ref} className={classes.chart}>
+        <div
+          ref={canvas}
+          className={classes.canvas}
+          role="img"
+          data-range={canRange}
+          aria-label={summary}
+          style={{
+            cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,
+            touchAction: canRange ? 'pan-y' : canBox ? 'none' : undefined,
+          }}
+          onPointerEnter={() => setHovered(true)}
+          onPointerLeave={() => setHovered(false)}
+          onPointerDown={down}
+          onPointerUp={up}
+          onPointerCancel={() => {
+            drag.current = undefined;
+            setBox(undefined);
+          }}
+        />
+        {canRange && <div ref={bandElement} className={classes.band} data-band aria-hidden hidden />}
+        {box && <div className={classes.box} style={box} aria-hidden />}
+        {drawing.note && <p className={classes.note}>{drawing.note}</p>}
+        {isPickable && (
+          <PickList
+            summary={summary}
+            many={tile.pick !== 'one'}
+            marks={marks}
+            onActive={onActive}
+            onOpen={opens ? onOpen : undefined}
+            onExtend={canRange ? onExtend : undefined}
+          />
+        )}
+      </div>
+    </>
   );
 }
 
@@ -484,10 +495,5 @@ function shapeOf(option: Drawing['option']): string {
   const part = option as Record<string, { type?: string; inverse?: boolean } & { type?: string }[]>;
   const axis = (a: unknown) => [(a as { type?: string })?.type, (a as { inverse?: boolean })?.inverse];
   const series = (part.series ?? []) as { type?: string; name?: string; stack?: string }[];
-  return JSON.stringify([
-    axis(part.xAxis),
-    axis(part.yAxis),
-    option.legend !== undefined,
-    series.map((s) => [s.type, s.name, s.stack]),
-  ]);
+  return JSON.stringify([axis(part.xAxis), axis(part.yAxis), series.map((s) => [s.type, s.name, s.stack])]);
 }

@@ -10,7 +10,6 @@ import {
   type Drawing,
   type DrawingInput,
   html,
-  legendOf,
   type Mark,
   opacityOf,
   type Parts,
@@ -73,7 +72,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
   // Years and other periods in calendar order, whatever the first point of each; ISO dates sort as texts.
   if (split && !isWords(split))
     splits.sort((a, b) => (a === b ? 0 : a === null ? 1 : b === null ? -1 : a < b ? -1 : 1));
-  const series = split
+  const every = split
     ? splits.map((s) => ({
         part: s as Value | undefined,
         real: undefined as (number | null)[] | undefined,
@@ -90,7 +89,12 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         column: f.column,
         values: spread(parts, keyOf, place, keys.length, f.values),
       }));
-  const keyed = split !== undefined || series.length > 1;
+  const keyed = split !== undefined || every.length > 1;
+  // The unit stands once, at the end of the axis, and nowhere where the measures have different ones: each name has its own then.
+  const units = [...new Set(every.map((s) => formatOf(s.column).unit))];
+  if (units.length > 1) for (const s of every) s.name = [s.name, formatOf(s.column).unit].filter(Boolean).join(', ');
+  const { hidden } = input;
+  const series = every.map((s, at) => ({ ...s, at })).filter((s) => !keyed || !hidden?.has(s.name));
   const { parts: parted, direction, line: course, points } = tile.options ?? {};
   const addsUp = split !== undefined && tile.show[0]?.additive === true && along.stacks === true;
   const isShares = keyed && parted === 'shares';
@@ -98,11 +102,8 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
   const isOver = keyed && parted === 'laid_over';
   const lying = isBar && (direction === undefined ? !isTime && isWords(by) : direction === 'lying');
   if (isShares) toShares(series);
-  // The unit stands once, at the end of the axis, and nowhere where the measures have different ones: each name has its own then.
-  const units = [...new Set(series.map((s) => formatOf(s.column).unit))];
   const format = isShares ? { decimals: 0, factor: 100, unit: '' } : { ...formatOf(first.column), unit: '' };
   const unit = isShares ? '%' : units.length === 1 ? units[0] : '';
-  if (units.length > 1) for (const s of series) s.name = [s.name, formatOf(s.column).unit].filter(Boolean).join(', ');
   // A period that is not whole is no fall: the line to it is dotted. Stacked areas lie one on the other and stay as they are.
   const isDotted = !isBar && !stacked;
   const broken = isBar && !input.scale && !stacked ? brokenRest(series, keys.indexOf(restKey)) : undefined;
@@ -160,7 +161,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       left: 4,
       right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 28,
       top:
-        (keyed ? t.size + 14 : 8) +
+        8 +
         (unit && !lying ? t.size + 4 : 0) +
         (lying && tile.references?.some((r) => r.title !== null) ? t.size + 4 : 0),
       bottom: 6,
@@ -168,15 +169,9 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       outerBoundsMode: 'same',
       outerBoundsContain: 'axisLabel',
     },
-    legend: keyed
-      ? legendOf(
-          t,
-          series.map((x) => x.name),
-        )
-      : undefined,
     xAxis: lying ? value : category,
     yAxis: lying ? category : value,
-    series: series.map((s, at) => ({
+    series: series.map((s, place) => ({
       name: s.name,
       type: isBar ? 'bar' : 'line',
       // On a layer of their own: where bars move, the axes need not be painted anew.
@@ -192,9 +187,9 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       symbolSize: 5,
       showSymbol: !isBar,
       showAllSymbol: true,
-      lineStyle: isBar ? undefined : strokeOf(t, at),
+      lineStyle: isBar ? undefined : strokeOf(t, s.at),
       areaStyle: along.filled ? { opacity: stacked ? 0.45 : 0.18 } : undefined,
-      ...(at === 0 ? { markLine: markLines(tile, t, lying), markArea: markBands(tile, t, lying) } : {}),
+      ...(place === 0 ? { markLine: markLines(tile, t, lying), markArea: markBands(tile, t, lying) } : {}),
       emphasis: { focus: 'none' },
       selectedMode: false,
       data: s.values.map((v, i) => {
@@ -334,6 +329,8 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     marks,
     along: axis,
     lying,
+    legend: keyed ? every.map((s) => ({ name: s.name, colour: s.colour })) : undefined,
+    note: isShares && series.length < every.length ? 'Shares of those shown.' : undefined,
     bars: isBar && !broken ? barsOf(option, series, stacked, lying) : undefined,
   };
 }

@@ -20,7 +20,7 @@ export function fixedOf(
   tokens: Tokens,
 ): string | undefined {
   const given = member === null || member === undefined ? undefined : column.colours?.[String(member)];
-  if (given === undefined || tokens.surface === light.surface) return given;
+  if (given === undefined || (tokens.surface === light.surface && !tokens.patterns)) return given;
   // A series colour is that series in every look; another is moved to the ink until it stands out.
   const series = tokens.series[light.series.indexOf(given.toUpperCase())];
   if (series) return series;
@@ -59,6 +59,9 @@ export const onColour = (colour: string, t: Tokens): string =>
 /** A colour with some of the surface in it. */
 export const shade = (colour: string, share: number, t: Tokens): string =>
   share === 0 ? colour : mixed(colour, t.surface, share);
+
+/** The colour of a place between 0 and 1 on the scale from little to much. */
+export const onScale = (place: number, t: Tokens): string => mixed(t.sequential[0], t.sequential[1], place);
 
 /** A shade of a series colour: every round through them half way to the surface, or to the ink. */
 function beyond(tokens: Tokens, index: number): string {

@@ -32,6 +32,12 @@ export interface Bars {
   lying: boolean;
 }
 
+/** A series by its name and colour. */
+export interface LegendEntry {
+  name: string;
+  colour: string;
+}
+
 /** A picture as the drawing library takes it, and its marks. */
 export interface Drawing {
   option: EChartsCoreOption;
@@ -42,6 +48,8 @@ export interface Drawing {
   lying?: boolean;
   /** For bars: what can be moved where nothing else changes. */
   bars?: Bars;
+  /** Its series, those that are hidden too, where there are several. */
+  legend?: LegendEntry[];
   /** What has to be known beside the picture: a sentence. */
   note?: string;
   /** What a screen reader is told of the whole. */
@@ -58,6 +66,8 @@ export interface DrawingInput {
   partialPairs?: Value[][];
   weekStarts: string;
   selection?: Selection;
+  /** The series that are not to be drawn, by name. */
+  hidden?: ReadonlySet<string>;
   tokens: Tokens;
   width: number;
   height: number;
@@ -121,16 +131,4 @@ const strokes = ['solid', 'dashed', 'dotted', [10, 3, 2, 3], [14, 4], [2, 6], [6
 export const strokeOf = (t: Tokens, series: number) => ({
   width: 1.75 * t.scale,
   ...(t.patterns ? { type: strokes[series % strokes.length] } : {}),
-});
-
-/** The names of series above a picture, in their colours. */
-export const legendOf = (t: Tokens, names: string[]) => ({
-  type: 'scroll',
-  top: 0,
-  left: 0,
-  itemWidth: 10 * t.scale,
-  itemHeight: 10 * t.scale,
-  icon: 'roundRect',
-  textStyle: { color: t.ink, fontSize: t.size },
-  data: names,
 });

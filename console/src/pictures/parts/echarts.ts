@@ -1,7 +1,6 @@
 import {
   AriaComponent,
   GridComponent,
-  LegendComponent,
   MarkAreaComponent,
   MarkLineComponent,
   TooltipComponent,
@@ -15,7 +14,6 @@ import type { Bars } from './drawing';
 use([
   AriaComponent,
   GridComponent,
-  LegendComponent,
   MarkAreaComponent,
   MarkLineComponent,
   TooltipComponent,

@@ -10,8 +10,9 @@ export function draw(input: DrawingInput): Drawing {
   const by = parts.groups[0];
   const figure = parts.figures[0];
   if (!by || !figure) return { option: base(t), marks: [] };
-  const total = figure.values.reduce((sum: number, v) => sum + (v ?? 0), 0);
-  const slices = Array.from({ length: parts.rows }, (_, row) => {
+  // Small enough that the labels beside it have room; where there is none, the names stand above and the shares inside.
+  const isNarrow = width < 260;
+  const every = Array.from({ length: parts.rows }, (_, row) => {
     const member = parts.group(0)[row] ?? null;
     const isRest = parts.isRest(row);
     return {
@@ -22,35 +23,23 @@ export function draw(input: DrawingInput): Drawing {
       colour: isRest ? t.rest : colourOf(by, member, t),
     };
   });
+  const slices = isNarrow ? every.filter((s) => !input.hidden?.has(s.name)) : every;
+  const total = slices.reduce((sum, s) => sum + (s.value ?? 0), 0);
   const isRing = input.tile.options?.ring === 'true';
-  // Small enough that the labels beside it have room; where there is none, the names stand above and the shares inside.
-  const isNarrow = width < 260;
   const radius = isNarrow
-    ? Math.min(input.height * 0.36, width * 0.3)
+    ? Math.min(input.height * 0.46, width * 0.4)
     : Math.max(28, Math.min(input.height * 0.37, width / 2 - 100));
   const { unit } = formatOf(figure.column);
   const size = Math.min(t.size * 1.6, radius * 0.36);
   const share = (v: number | null) => (total > 0 && v !== null ? `${((100 * v) / total).toFixed(1)} %` : '–');
   const option: EChartsCoreOption = {
     ...base(t),
-    legend: isNarrow
-      ? {
-          type: 'scroll',
-          top: 0,
-          left: 0,
-          itemWidth: 8,
-          itemHeight: 8,
-          icon: 'roundRect',
-          textStyle: { color: t.ink, fontSize: t.size - 1 },
-          selectedMode: false,
-        }
-      : undefined,
     title: isRing
       ? {
           text: shortNumber(total, { ...formatOf(figure.column), unit: '' }),
           subtext: unit || undefined,
           left: 'center',
-          top: Math.round(input.height * (isNarrow ? 0.58 : 0.5) - (size + (unit ? t.size : 0)) / 2 - 8),
+          top: Math.round(input.height * 0.5 - (size + (unit ? t.size : 0)) / 2 - 8),
           itemGap: 4,
           textStyle: { color: t.ink, fontSize: size, fontWeight: 600 },
           subtextStyle: { color: t.quiet, fontSize: t.size },
@@ -60,7 +49,7 @@ export function draw(input: DrawingInput): Drawing {
       {
         type: 'pie',
         radius: [isRing ? radius * 0.58 : 0, radius],
-        center: ['50%', isNarrow ? '58%' : '50%'],
+        center: ['50%', '50%'],
         selectedMode: false,
         startAngle: 90,
         minShowLabelAngle: isNarrow ? 40 : 12,
@@ -68,8 +57,8 @@ export function draw(input: DrawingInput): Drawing {
         label: {
           position: isNarrow ? 'inside' : 'outside',
           color: isNarrow ? t.surface : t.ink,
-          fontSize: isNarrow ? 11 : 12,
-          lineHeight: 16,
+          fontSize: isNarrow ? t.size - 1 : t.size,
+          lineHeight: t.size + 4,
           width: Math.max(40, width / 2 - radius - 20),
           overflow: 'truncate',
           formatter: (p: { dataIndex: number }) =>
@@ -100,6 +89,7 @@ export function draw(input: DrawingInput): Drawing {
   };
   return {
     option,
+    legend: isNarrow ? every.map(({ name, colour }) => ({ name, colour })) : undefined,
     marks: slices.map((s, i) => ({
       member: [s.member],
       isRest: s.isRest,

@@ -2,7 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, Value } from '../../api/client';
 import { allOthers, formatOf, label, shortNumber } from '../../model/labels';
 import { colourOf } from '../parts/colours';
-import { base, type Drawing, type DrawingInput, html, legendOf, opacityOf, partsOf, tip } from '../parts/drawing';
+import { base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip } from '../parts/drawing';
 
 /** A point for each member, placed by two figures. */
 export function draw(input: DrawingInput): Drawing {
@@ -12,7 +12,7 @@ export function draw(input: DrawingInput): Drawing {
   const [across, up, size] = parts.figures;
   if (!by || !across || !up) return { option: base(t), marks: [] };
   const most = Math.max(1, ...(size?.values ?? []).map((v) => Math.abs(v ?? 0)));
-  const points = Array.from({ length: parts.rows }, (_, row) => ({
+  const all = Array.from({ length: parts.rows }, (_, row) => ({
     row,
     member: parts.group(0)[row] ?? null,
     part: split ? (parts.group(1)[row] ?? null) : undefined,
@@ -21,8 +21,10 @@ export function draw(input: DrawingInput): Drawing {
     y: up.values[row] ?? null,
     radius: size ? 5 + 19 * Math.sqrt(Math.abs(size.values[row] ?? 0) / most) : 9,
   })).filter((p): p is typeof p & { x: number; y: number } => p.x !== null && p.y !== null);
-  const coloured = (part: Value) => (split ? colourOf(split, part, t) : t.series[0]);
-  const shown = split ? [...new Map(points.map((p) => [JSON.stringify(p.part), p.part as Value])).values()] : [];
+  const every = split ? [...new Map(all.map((p) => [JSON.stringify(p.part), p.part as Value])).values()] : [];
+  const points = split ? all.filter((p) => !input.hidden?.has(label(p.part ?? null, split))) : all;
+  const coloured = (part: Value) => (split ? colourOf(split, part, t) : (t.series[0] ?? t.accent));
+  const step = t.size / 12;
   const axis = (column: ColumnInfo, gap: number) => ({
     type: 'value',
     scale: true,
@@ -38,22 +40,17 @@ export function draw(input: DrawingInput): Drawing {
     },
     splitLine: { lineStyle: { color: t.hairline } },
   });
+  const known = points.map((p) => p.x);
+  const [least, widest] = [Math.min(...known), Math.max(...known) - Math.min(...known)];
+  const beside = (x: number) =>
+    widest === 0 ? 'top' : (x - least) / widest > 0.85 ? 'left' : (x - least) / widest < 0.1 ? 'right' : 'top';
   const name = (p: (typeof points)[number]) => (p.isRest ? allOthers : label(p.member, by));
   const whole = (p: (typeof points)[number]) => (split ? `${name(p)}, ${label(p.part, split)}` : name(p));
   const option: EChartsCoreOption = {
     ...base(t),
-    grid: { left: 54, right: 16, top: split ? 28 : 10, bottom: 40 },
-    legend: split
-      ? {
-          ...legendOf(
-            t,
-            shown.map((part) => label(part, split)),
-          ),
-          selectedMode: false,
-        }
-      : undefined,
-    xAxis: axis(across.column, 26),
-    yAxis: axis(up.column, 42),
+    grid: { left: 54 * step, right: 16, top: 10, bottom: 40 * step },
+    xAxis: axis(across.column, 26 * step),
+    yAxis: axis(up.column, 42 * step),
     series: [
       {
         type: 'scatter',
@@ -76,19 +73,14 @@ export function draw(input: DrawingInput): Drawing {
         data: points.map((p) => ({
           value: [p.x, p.y],
           symbolSize: p.radius,
+          // At the edges a name stands beside its point: there it would be cut.
+          label: { position: beside(p.x) },
           itemStyle: {
             ...(split ? { color: coloured(p.part ?? null) } : {}),
             opacity: opacityOf(selection, [p.member], p.isRest) * 0.9,
           },
         })),
       },
-      // The legend tells the colours of series; the points are of one, so that each keeps its place among the marks.
-      ...shown.map((part) => ({
-        type: 'scatter',
-        name: split ? label(part, split) : '',
-        color: coloured(part),
-        data: [],
-      })),
     ],
   };
   option.tooltip = {
@@ -102,6 +94,7 @@ export function draw(input: DrawingInput): Drawing {
   };
   return {
     option,
+    legend: split ? every.map((part) => ({ name: label(part, split), colour: coloured(part) })) : undefined,
     points: points.map((p) => [p.x, p.y]),
     marks: points.map((p, i) => ({
       member: [p.member],

@@ -19,7 +19,7 @@ test('A scatter split by a field has its points in the colours of that field, ea
   );
   const [points] = (made.option as unknown as Drawn).series;
   expect(points?.data.map((d) => d.itemStyle.color === '#123456')).toEqual([true, true, false]);
-  expect((made.option.legend as { data: string[] }).data).toEqual(['Swift', 'Sounder']);
+  expect(made.legend?.map((e) => e.name)).toEqual(['Swift', 'Sounder']);
   expect(made.marks.map((m) => [m.member, m.text])).toEqual([
     [[1], 'Amber, Swift: 1, 4'],
     [[2], 'Bright, Swift: 2, 5'],
