@@ -183,6 +183,18 @@ describe('A view of one\u2019s own', () => {
     await tabsAre(other.page, ['Money first', 'Punctuality', 'Weather and fuel']);
     expect(await other.page.getByRole('button', { name: 'Arrange' }).count()).toBe(0);
 
+    // What its owner does to it now stands before whoever looks, without a reload.
+    await page.keyboard.press('Escape');
+    await dialog.waitFor({ state: 'hidden' });
+    await page.getByRole('button', { name: 'Arrange' }).click();
+    await page.getByRole('button', { name: 'Done' }).waitFor();
+    await menuOf(page, 'Money first', 'Rename for me');
+    await page.getByRole('textbox', { name: 'Title' }).fill('Money last');
+    await page.getByRole('button', { name: 'Rename', exact: true }).click();
+    await tabsAre(other.page, ['Money last', 'Punctuality', 'Weather and fuel']);
+    await page.getByRole('button', { name: 'Done' }).click();
+    await page.getByRole('button', { name: 'View: Money' }).click();
+    await page.getByRole('menuitem', { name: 'Who can see it' }).click();
     await dialog.getByRole('button', { name: 'Withdraw from Auditor' }).click();
     await dialog.getByText('Only you.').waitFor();
     await other.page.reload();

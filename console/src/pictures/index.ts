@@ -1,6 +1,7 @@
 import type { TileInfo } from '../api/client';
 import { area } from './area';
 import { bar } from './bar';
+import { box } from './box';
 import { dates } from './dates';
 import { dropdown } from './dropdown';
 import { heatmap } from './heatmap';
@@ -29,6 +30,7 @@ const pictures: Record<string, PictureKind> = {
   line,
   area,
   histogram,
+  box,
   pie,
   treemap,
   sunburst,

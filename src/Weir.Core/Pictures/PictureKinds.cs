@@ -13,6 +13,7 @@ public static class PictureKinds
         Line.Kind,
         Area.Kind,
         Histogram.Kind,
+        Box.Kind,
         Pie.Kind,
         Treemap.Kind,
         Sunburst.Kind,

@@ -61,7 +61,13 @@ internal static class DefinitionEndpoints
 
         api.MapGet(
                 "/events",
-                (HttpContext context, PublishedWorkspace published, Events events, IHostApplicationLifetime lifetime) =>
+                (
+                    HttpContext context,
+                    PublishedWorkspace published,
+                    Events events,
+                    Store.Views views,
+                    IHostApplicationLifetime lifetime
+                ) =>
                 {
                     // Ends with the page or with the service: an open page must not hold up a stop.
                     var ends = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, lifetime.ApplicationStopping);
@@ -73,6 +79,7 @@ internal static class DefinitionEndpoints
                             published,
                             events,
                             viewer.Name,
+                            view => AsShared(view, viewer, published, views),
                             seesFaults,
                             d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Viewing.Whenever) is not null,
                             context.StillSignedIn(),
@@ -89,6 +96,7 @@ internal static class DefinitionEndpoints
         PublishedWorkspace published,
         Events events,
         string viewer,
+        Func<WorkspaceEvent, IEnumerable<WorkspaceEvent>> shared,
         bool seesFaults,
         Func<string, bool> reads,
         Func<bool> stillThere,
@@ -113,11 +121,15 @@ internal static class DefinitionEndpoints
         {
             if (news.Kind == "broken" && !seesFaults)
                 continue;
-            // A view is told to the other windows of whoever has it, and to nobody else.
+            // A view is told to the other windows of whoever has it, and to those with whom it is shared as it is, under the name that it
+            // has for them.
             if (news.Kind == "view")
             {
                 if (news.Items[0] == viewer)
                     yield return new SseItem<WorkspaceEvent>(news with { Items = [.. news.Items.Skip(1)] }, "view");
+                else
+                    foreach (var theirs in shared(news))
+                        yield return new SseItem<WorkspaceEvent>(theirs, "view");
                 continue;
             }
             // A dataset without a grant does not exist, in news too.
@@ -125,6 +137,21 @@ internal static class DefinitionEndpoints
             if (told.Kind != "data" || told.Items.Count > 0)
                 yield return new SseItem<WorkspaceEvent>(told, told.Kind);
         }
+    }
+
+    /// <summary>
+    /// News of somebody's view for a viewer with whom it is shared by name or by role. Who was sent a link is not known; telling its
+    /// address to everybody would be sending it.
+    /// </summary>
+    private static IEnumerable<WorkspaceEvent> AsShared(WorkspaceEvent news, Viewer viewer, PublishedWorkspace published, Store.Views views)
+    {
+        if (published.NowOrNull is not { } live || !viewer.May(DashboardActs.See, news.Items[1], live.Workspace))
+            return [];
+        return views
+            .SharesOf(new Store.ViewKey(news.Items[0], news.Items[1], news.Items[2]))
+            .Where(s => s.Copy is null && s.Kind != "link" && s.IsFor(viewer.Name, viewer.Roles))
+            .Select(s => news with { Items = [news.Items[1], Asking.OpenDashboard.SharedPrefix + s.Id, news.Items[3]] })
+            .ToList();
     }
 
     private static Dictionary<string, string> Files(DefinitionsRequest request)

@@ -36,7 +36,7 @@ export function draw(input: DrawingInput): Drawing {
   const [least, most] = [Math.min(...known), Math.max(...known)];
   const format = formatOf(figure.column);
   // Printed where a cell has room for the longest of them.
-  const longest = Math.max(0, ...known.map((v) => shortNumber(v, { ...format, unit: '' }, 3).length));
+  const longest = Math.max(0, ...known.map((v) => shortNumber(v, { ...format, unit: '' }).length));
   const room = (input.width - 90 - longestOf(ys, down) * t.size * 0.6) / Math.max(1, xs.length);
   const isPrinted =
     input.tile.options?.values === 'shown' &&
@@ -92,7 +92,7 @@ export function draw(input: DrawingInput): Drawing {
           fontSize: t.size,
           formatter: (p: { dataIndex: number }) => {
             const value = cells[p.dataIndex]?.value;
-            return value === null || value === undefined ? '' : shortNumber(value, { ...format, unit: '' }, 3);
+            return value === null || value === undefined ? '' : shortNumber(value, { ...format, unit: '' });
           },
         },
         data: cells.map((c) => ({

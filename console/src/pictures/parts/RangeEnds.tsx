@@ -1,11 +1,12 @@
 import './controls.css';
-import { Select, TextInput } from '@mantine/core';
+import { Select } from '@mantine/core';
 import { memo, useState } from 'react';
 import { periods } from '../../model/parameters';
 import { rangeNow } from '../../model/periodSpan';
 import { instant, withRange } from '../../model/selections';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
+import { DayInput } from './DayInput';
 
 /** A day so many days later. */
 export const plus = (day: string, days: number): string => {
@@ -50,20 +51,18 @@ export function RangeEnds({
   };
   return (
     <div className={classes.ends}>
-      <TextInput
-        size="xs"
-        type="date"
-        aria-label="From"
+      <DayInput
+        label="From"
+        weekStarts={weekStarts}
         value={typed.from}
-        onChange={(e) => set({ from: e.currentTarget.value, to: typed.to })}
+        onChange={(from) => set({ from, to: typed.to })}
       />
-      <TextInput
-        size="xs"
-        type="date"
-        aria-label="To"
+      <DayInput
+        label="To"
+        weekStarts={weekStarts}
         value={typed.to}
         error={isOff ? 'Ends before it begins.' : undefined}
-        onChange={(e) => set({ from: typed.from, to: e.currentTarget.value })}
+        onChange={(to) => set({ from: typed.from, to })}
       />
       <PeriodChoice period={selection?.period} onSelect={onSelect} />
     </div>

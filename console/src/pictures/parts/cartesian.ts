@@ -109,21 +109,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
   const broken = isBar && !input.scale && !stacked ? brokenRest(series, keys.indexOf(restKey)) : undefined;
   const room = (lying ? input.height : input.width) / Math.max(1, names.length);
 
-  const category = {
-    type: 'category',
-    data: names,
-    inverse: lying,
-    axisLine: { lineStyle: { color: t.hairline } },
-    axisTick: { show: false },
-    axisLabel: {
-      color: t.quiet,
-      fontSize: t.size,
-      width: lying ? Math.min(12.5 * t.size, input.width * 0.45) : undefined,
-      overflow: 'truncate',
-      hideOverlap: true,
-      interval: lying ? (input.height / names.length < t.size + 1 ? 'auto' : 0) : 'auto',
-    },
-  };
+  const category = membersAxis(input, names, lying);
   const steps = lying ? 3 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
   const value = {
     type: 'value',
@@ -381,12 +367,29 @@ function toShares(series: { values: (number | null)[]; real?: (number | null)[] 
   }
 }
 
+/** The axis along which the members of a picture stand. */
+export const membersAxis = ({ tokens: t, width, height }: DrawingInput, names: string[], lying: boolean) => ({
+  type: 'category',
+  data: names,
+  inverse: lying,
+  axisLine: { lineStyle: { color: t.hairline } },
+  axisTick: { show: false },
+  axisLabel: {
+    color: t.quiet,
+    fontSize: t.size,
+    width: lying ? Math.min(12.5 * t.size, width * 0.45) : undefined,
+    overflow: 'truncate',
+    hideOverlap: true,
+    interval: lying ? (height / names.length < t.size + 1 ? 'auto' : 0) : 'auto',
+  },
+});
+
 /** The values at which lines and bands are, so that they have room. */
-const referenced = (tile: TileInfo): number[] =>
+export const referenced = (tile: TileInfo): number[] =>
   (tile.references ?? []).flatMap((r) => (r.to === null ? [r.at] : [r.at, r.to]));
 
 /** Lines at values of the axis. */
-function markLines(tile: TileInfo, t: Tokens, lying: boolean) {
+export function markLines(tile: TileInfo, t: Tokens, lying: boolean) {
   const lines = (tile.references ?? []).filter((r) => r.to === null);
   return lines.length === 0
     ? undefined
@@ -411,7 +414,7 @@ function markLines(tile: TileInfo, t: Tokens, lying: boolean) {
 }
 
 /** Bands between two values of the axis. */
-function markBands(tile: TileInfo, t: Tokens, lying: boolean) {
+export function markBands(tile: TileInfo, t: Tokens, lying: boolean) {
   const bands = (tile.references ?? []).filter((r) => r.to !== null);
   const axis = lying ? 'xAxis' : 'yAxis';
   return bands.length === 0

@@ -1,7 +1,7 @@
 import type { ColumnInfo, Value } from '../../api/client';
 import { allOthers, label } from '../../model/labels';
 import { colourOf } from './colours';
-import { type DrawingInput, faint, type Mark, opacityOf, partsOf } from './drawing';
+import { type DrawingInput, faint, html, type Mark, opacityOf, partsOf, tip } from './drawing';
 
 /** A node of a tree of members: those of the first field, within each those of the second, and so on. */
 export interface Node {
@@ -81,7 +81,17 @@ export function treeOf({ table, tokens: t, selection }: DrawingInput): Tree {
 }
 
 /** What is said of figures that have no part in a whole. */
-export const leftOutOf = ({ leftOut }: Tree): string | undefined =>
+export const leftOutOf = ({ leftOut }: Pick<Tree, 'leftOut'>): string | undefined =>
   leftOut > 0
     ? `${leftOut} ${leftOut === 1 ? 'figure is' : 'figures are'} not above zero and ${leftOut === 1 ? 'has' : 'have'} no part here.`
     : undefined;
+
+/** The tip over a part of a tree: what it is in, its figure, and its share of the whole. */
+export const treeTip =
+  (figure: ColumnInfo, total: number) =>
+  (p: { name: string; value: number; color: string; treePathInfo?: { name: string }[] }): string => {
+    const path = (p.treePathInfo ?? []).map((n) => n.name).filter(Boolean);
+    const head = path.length > 1 ? `<div>${html(path.slice(0, -1).join(' · '))}</div>` : '';
+    const share = ((100 * p.value) / total).toFixed(1);
+    return `${head}${tip(p.color, p.name, p.value, figure)}<div>${share} % of those shown</div>`;
+  };

@@ -2,6 +2,7 @@ import type { Value } from '../../api/client';
 import { allOthers, label } from '../../model/labels';
 import { colourOf } from '../parts/colours';
 import { base, type Drawing, type DrawingInput, html, type Mark, opacityOf, partsOf, tip } from '../parts/drawing';
+import { leftOutOf } from '../parts/tree';
 
 /** A member on one of the two sides. */
 interface Side {
@@ -114,9 +115,6 @@ export function draw(input: DrawingInput): Drawing {
       },
     },
     marks,
-    note:
-      leftOut > 0
-        ? `${leftOut} ${leftOut === 1 ? 'figure is' : 'figures are'} not above zero and ${leftOut === 1 ? 'has' : 'have'} no part here.`
-        : undefined,
+    note: leftOutOf({ leftOut }),
   };
 }

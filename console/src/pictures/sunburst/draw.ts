@@ -1,7 +1,7 @@
 import { label } from '../../model/labels';
 import { onColour, shade } from '../parts/colours';
-import { base, type Drawing, type DrawingInput, html, tip } from '../parts/drawing';
-import { leftOutOf, type Node, treeOf } from '../parts/tree';
+import { base, type Drawing, type DrawingInput } from '../parts/drawing';
+import { leftOutOf, type Node, treeOf, treeTip } from '../parts/tree';
 
 /** Rings of parts, the first field innermost. */
 export function draw(input: DrawingInput): Drawing {
@@ -22,7 +22,6 @@ export function draw(input: DrawingInput): Drawing {
         children: node.children?.map(made(depth + 1)),
       };
     };
-  const share = (value: number) => `${((100 * value) / tree.total).toFixed(1)} % of those shown`;
   const depth = Math.max(1, input.table.columns.filter((c) => c.role === 'group').length);
   const radius = Math.max(20, Math.min(input.width, input.height) / 2 - 4);
   const hole = radius * (depth === 1 ? 0.35 : 0.12);
@@ -50,14 +49,7 @@ export function draw(input: DrawingInput): Drawing {
           data: tree.nodes.map(made(0)),
         },
       ],
-      tooltip: {
-        ...(base(t).tooltip as object),
-        formatter: (p: { name: string; value: number; color: string; treePathInfo?: { name: string }[] }) => {
-          const path = (p.treePathInfo ?? []).map((n) => n.name).filter(Boolean);
-          const head = path.length > 1 ? `<div>${html(path.slice(0, -1).join(' · '))}</div>` : '';
-          return `${head}${tip(p.color, p.name, p.value, figure)}<div>${share(p.value)}</div>`;
-        },
-      },
+      tooltip: { ...(base(t).tooltip as object), formatter: treeTip(figure, tree.total) },
     },
     marks: tree.marks,
     note: leftOutOf(tree),

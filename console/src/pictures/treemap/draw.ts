@@ -1,7 +1,7 @@
 import { formatOf, label, shortNumber } from '../../model/labels';
 import { onColour } from '../parts/colours';
-import { base, type Drawing, type DrawingInput, html, tip } from '../parts/drawing';
-import { leftOutOf, type Node, treeOf } from '../parts/tree';
+import { base, type Drawing, type DrawingInput } from '../parts/drawing';
+import { leftOutOf, type Node, treeOf, treeTip } from '../parts/tree';
 
 /** Rectangles within rectangles. */
 export function draw(input: DrawingInput): Drawing {
@@ -24,7 +24,6 @@ export function draw(input: DrawingInput): Drawing {
     children: node.children?.map(made),
   });
   const isNested = tree.nodes.some((n) => n.children);
-  const share = (value: number) => `${((100 * value) / tree.total).toFixed(1)} % of those shown`;
   return {
     option: {
       ...base(t),
@@ -54,14 +53,7 @@ export function draw(input: DrawingInput): Drawing {
           data: tree.nodes.map(made),
         },
       ],
-      tooltip: {
-        ...(base(t).tooltip as object),
-        formatter: (p: { name: string; value: number; color: string; treePathInfo?: { name: string }[] }) => {
-          const path = (p.treePathInfo ?? []).map((n) => n.name).filter(Boolean);
-          const head = path.length > 1 ? `<div>${html(path.slice(0, -1).join(' · '))}</div>` : '';
-          return `${head}${tip(p.color, p.name, p.value, figure)}<div>${share(p.value)}</div>`;
-        },
-      },
+      tooltip: { ...(base(t).tooltip as object), formatter: treeTip(figure, tree.total) },
     },
     marks: tree.marks,
     note: leftOutOf(tree),

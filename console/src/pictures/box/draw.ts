@@ -1,0 +1,109 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
+import { markBands, markLines, membersAxis, referenced } from '../parts/cartesian';
+import { base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip } from '../parts/drawing';
+import { scaleOf } from '../parts/scale';
+
+/** Five figures of each member as a box with whiskers. */
+export function draw(input: DrawingInput): Drawing {
+  const { tile, table, tokens: t, selection } = input;
+  const parts = partsOf(table);
+  const by = parts.groups[0];
+  const [first] = parts.figures;
+  if (!by || !first || parts.figures.length < 5) return { option: base(t), marks: [] };
+  const boxes = Array.from({ length: parts.rows }, (_, row) => {
+    const isRest = parts.isRest(row);
+    const member = parts.group(0)[row] ?? null;
+    return {
+      member,
+      isRest,
+      name: isRest ? allOthers : label(member, by),
+      figures: parts.figures.slice(0, 5).map((f) => f.values[row] ?? null),
+    };
+  });
+  const lying = isWords(by);
+  const format = { ...formatOf(first.column), unit: '' };
+  const { unit } = formatOf(first.column);
+  const known = boxes.flatMap((b) => b.figures);
+  const steps = lying ? 4 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
+  const category = membersAxis(
+    input,
+    boxes.map((b) => b.name),
+    lying,
+  );
+  const value = {
+    type: 'value',
+    ...(input.scale ? { min: input.scale[0], max: input.scale[1] } : scaleOf([...known, ...referenced(tile)], steps)),
+    splitNumber: steps,
+    name: unit || undefined,
+    nameGap: lying ? 6 : 8,
+    nameTextStyle: { color: t.quiet, fontSize: t.size, align: lying ? 'left' : 'right' },
+    axisLabel: {
+      color: t.quiet,
+      fontSize: t.size,
+      hideOverlap: true,
+      formatter: (v: number) => shortNumber(v, format, 3),
+    },
+    splitLine: { lineStyle: { color: t.hairline } },
+  };
+  const option: EChartsCoreOption = {
+    ...base(t),
+    grid: {
+      left: 4,
+      right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 12,
+      top: unit && !lying ? t.size + 12 : tile.references?.length ? t.size + 12 : 8,
+      bottom: 6,
+      containLabel: true,
+      outerBoundsMode: 'same',
+      outerBoundsContain: 'axisLabel',
+    },
+    xAxis: lying ? value : category,
+    yAxis: lying ? category : value,
+    series: [
+      {
+        type: 'boxplot',
+        layout: lying ? 'vertical' : 'horizontal',
+        selectedMode: false,
+        boxWidth: [6 * t.scale, 34 * t.scale],
+        markLine: markLines(tile, t, lying),
+        markArea: markBands(tile, t, lying),
+        emphasis: { itemStyle: { borderWidth: 2 * t.scale } },
+        data: boxes.map((b) => ({
+          value: b.figures.map((f) => f ?? '-'),
+          itemStyle: {
+            color: t.tint,
+            borderColor: b.isRest ? t.rest : t.accent,
+            borderWidth: 1.5 * t.scale,
+            opacity: tile.pick === 'none' ? 1 : opacityOf(selection, [b.member], b.isRest),
+          },
+        })),
+      },
+    ],
+  };
+  option.tooltip = {
+    ...(option.tooltip as object),
+    formatter: (p: { dataIndex: number }) => {
+      const found = boxes[p.dataIndex];
+      return found
+        ? `<div>${html(found.name)}</div>${parts.figures
+            .slice(0, 5)
+            .map((f, i) => tip(t.accent, f.column.title, found.figures[i] ?? null, f.column))
+            .join('')}`
+        : '';
+    },
+  };
+  return {
+    option,
+    lying,
+    marks: boxes.map((b, i) => ({
+      member: [b.member],
+      isRest: b.isRest,
+      text: `${b.name}: ${parts.figures
+        .slice(0, 5)
+        .map((f, at) => `${f.column.title} ${label(b.figures[at] ?? null, f.column)}`)
+        .join(', ')}`,
+      series: 0,
+      data: i,
+    })),
+  };
+}

@@ -1,0 +1,22 @@
+using Weir.Core.Definitions;
+
+namespace Weir.Core.Pictures;
+
+/// <summary>How figures spread, one box for each member.</summary>
+internal static class Box
+{
+    private const int Figures = 5;
+
+    public static PictureKind Kind { get; } =
+        new(
+            "box",
+            "boxes that tell how values spread, one for each member, by five measures in their order: the end of the lower whisker, the "
+                + "lower quartile, the median, the upper quartile, the end of the upper whisker"
+        )
+        {
+            Show = Slot.Of(Figures),
+            By = Slot.Of(1),
+            PlacedMeasures = Figures,
+            Own = [ReferenceLine.Own],
+        };
+}
