@@ -550,6 +550,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
             .ShouldBe(
                 [
                     "catalogues/purse.yaml unknown-measure",
+                    "dashboards/atlas.yaml unknown-measure",
                     "dashboards/network.yaml unknown-value",
                     "dashboards/tickets.yaml unknown-measure",
                     "datasets/sailings.yaml unknown-field",

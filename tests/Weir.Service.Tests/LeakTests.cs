@@ -728,7 +728,7 @@ public sealed class LeakTests : IDisposable
             .. page["tabs"]!
                 .AsArray()
                 .SelectMany(t => t!["tiles"]!.AsArray())
-                .Where(t => t!["picture"]!.GetValue<string>() != "text")
+                .Where(t => t!["dataset"] is not null && t["picture"]!.GetValue<string>() != "text")
                 .Select(t => t!["name"]!.GetValue<string>()),
         ];
     }

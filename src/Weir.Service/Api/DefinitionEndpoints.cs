@@ -61,13 +61,7 @@ internal static class DefinitionEndpoints
 
         api.MapGet(
                 "/events",
-                (
-                    HttpContext context,
-                    PublishedWorkspace published,
-                    Events events,
-                    Store.Views views,
-                    IHostApplicationLifetime lifetime
-                ) =>
+                (HttpContext context, PublishedWorkspace published, Events events, Store.Views views, IHostApplicationLifetime lifetime) =>
                 {
                     // Ends with the page or with the service: an open page must not hold up a stop.
                     var ends = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, lifetime.ApplicationStopping);
