@@ -126,6 +126,8 @@ public class LayoutTests
     [InlineData("<rect style=\"fill: url( 'http://127.0.0.1/a' )\"/>", "style loads")]
     [InlineData("<rect fill='u\\72l(http://127.0.0.1/)'/>", "fill loads")]
     [InlineData("<style>@import 'a.css';</style>", "A style loads")]
+    [InlineData("<style>@im<![CDATA[port 'a.css'; ]]></style>", "A style loads")]
+    [InlineData("<style>a<g/></style>", "A style holds")]
     [InlineData("<?xml-stylesheet href='a.css'?>", "<?xml-stylesheet?>")]
     [InlineData("<g>", "as XML")]
     public void An_image_that_does_more_than_draw_is_refused_where_it_does(string inner, string words)
@@ -174,6 +176,32 @@ public class LayoutTests
                 )
                 .Faults.Where(f => f.Severity == Severity.Error),
         ];
+
+    [Fact]
+    public void What_a_role_lets_viewers_change_is_joined_with_the_roles_that_grant_the_dashboard_and_no_other()
+    {
+        var (workspace, faults) = WorkspaceText.Read(
+            Testing.Definitions.Files(
+                Data,
+                "roles:\n  looks: { reads: { d: all }, dashboards: { x: [see] }, viewers_may: { x: none } }\n"
+                    + "  arranges: { reads: { d: all }, dashboards: { x: all }, viewers_may: { all: [move] } }\n"
+                    + "  elsewhere: { reads: { d: all }, dashboards: { y: all } }\n",
+                (
+                    "dashboards/x.yaml",
+                    $"dashboard: x\ntabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, {At} }}, {{ tile: b, {Bar}, fixed: true, place: {{ column: 6, row: 0, width: 6, height: 4 }} }}] }}]"
+                ),
+                ("dashboards/y.yaml", $"dashboard: y\ntabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, {At} }}] }}]")
+            )
+        );
+        workspace.ShouldNotBeNull(string.Join('\n', faults));
+        Changes[] Of(string roles)
+        {
+            var part = Access.DashboardPart.Of(Testing.Definitions.Viewer(roles), workspace.Dashboards["x"], workspace);
+            return [part.May, .. part.Tiles.Select(t => t.May)];
+        }
+        Of("looks elsewhere").ShouldBe([Changes.None, Changes.None, Changes.None]);
+        Of("looks arranges elsewhere").ShouldBe([Changes.Move, Changes.Move, Changes.None]);
+    }
 
     [Fact]
     public void Tiles_flow_into_columns_in_the_order_of_the_file_and_each_section_has_a_grid_of_its_own()

@@ -11,7 +11,11 @@ public static class DashboardPart
     /// </summary>
     public static Dashboard Of(Viewer viewer, Dashboard whole, Workspace workspace)
     {
-        var roles = viewer.RolesIn(workspace).ToList();
+        // A role that does not grant the dashboard has no say in it.
+        var roles = viewer
+            .RolesIn(workspace)
+            .Where(r => !workspace.Access.GrantsDashboards || r.Grants(DashboardActs.See, whole.Name))
+            .ToList();
         var part = whole;
         if (whole.Areas.Count > 0 && workspace.Access.GrantsDashboards && !roles.Any(r => r.SeesWhole(whole.Name)))
         {

@@ -23,27 +23,13 @@ public static partial class Attachments
     /// <summary>A larger file is refused: it would be sent to every viewer. In bytes.</summary>
     public const int MaximumSize = 512 * 1024;
 
-    private static readonly Dictionary<string, (string MediaType, byte[][] Begins)> Kinds = new()
+    // How each kind of file begins; what is text is looked into instead.
+    private static readonly Dictionary<string, (string MediaType, byte[] Begins)> Kinds = new()
     {
         ["svg"] = ("image/svg+xml", []),
-        ["png"] = (
-            "image/png",
-            [
-                [0x89, (byte)'P', (byte)'N', (byte)'G'],
-            ]
-        ),
-        ["jpg"] = (
-            "image/jpeg",
-            [
-                [0xFF, 0xD8, 0xFF],
-            ]
-        ),
-        ["jpeg"] = (
-            "image/jpeg",
-            [
-                [0xFF, 0xD8, 0xFF],
-            ]
-        ),
+        ["png"] = ("image/png", [0x89, (byte)'P', (byte)'N', (byte)'G']),
+        ["jpg"] = ("image/jpeg", [0xFF, 0xD8, 0xFF]),
+        ["jpeg"] = ("image/jpeg", [0xFF, 0xD8, 0xFF]),
     };
 
     /// <summary>True for the path of a file that is kept beside the definitions.</summary>
@@ -89,7 +75,7 @@ public static partial class Attachments
         }
         if (content.Length > MaximumSize)
             return Refuse("too-large", $"An image has at most {MaximumSize / 1024} KB.", "Save it smaller.");
-        if (begins.Length > 0 && !begins.Any(b => content.AsSpan().StartsWith(b)))
+        if (!content.AsSpan().StartsWith(begins))
             return Refuse("bad-image", $"This is no {Ending(path).ToUpperInvariant()} file.", "Give it the ending that it is of.");
         if (IsText(path) && SafeSvg.FaultIn(text) is { } fault)
             return Refuse("unsafe-image", fault.Message, fault.Remedy, fault.Line, fault.Column);

@@ -6,7 +6,7 @@ namespace Weir.Core.Definitions;
 /// <summary>Reads one dashboard and checks its tiles against the datasets, the grid and one another.</summary>
 /// <param name="known">What its tiles may name.</param>
 /// <param name="catalogues">The catalogues whose tiles it may place.</param>
-/// <param name="brokenCatalogues">The catalogues whose files can't be read, as with known.Datasets.</param>
+/// <param name="brokenCatalogues">The catalogues whose files can't be read, as with datasets.</param>
 internal sealed class DashboardReader(
     YamlText text,
     TileSurroundings known,

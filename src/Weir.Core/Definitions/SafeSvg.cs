@@ -1,3 +1,4 @@
+using System.Text;
 using System.Text.RegularExpressions;
 using System.Xml;
 
@@ -42,7 +43,8 @@ internal static partial class SafeSvg
         try
         {
             var isRoot = true;
-            var inStyle = false;
+            // A style is read whole: in pieces it could spell what none of them does.
+            StringBuilder? style = null;
             while (reader.Read())
                 switch (reader.NodeType)
                 {
@@ -56,15 +58,20 @@ internal static partial class SafeSvg
                             return Fault($"<{reader.Name}> does not draw.", "Take it out.");
                         if (reader.NamespaceURI == Svg && !Drawing.Contains(reader.LocalName))
                             return Fault($"<{reader.Name}> does more than draw.", "Take it out.");
-                        inStyle = reader is { NamespaceURI: Svg, LocalName: "style", IsEmptyElement: false };
+                        if (style is not null)
+                            return Fault("A style holds an element.", "Take it out.");
+                        style = reader is { NamespaceURI: Svg, LocalName: "style", IsEmptyElement: false } ? new StringBuilder() : null;
                         if (FaultInAttributes(reader, Fault) is { } fault)
                             return fault;
                         break;
-                    case XmlNodeType.EndElement:
-                        inStyle = false;
+                    case XmlNodeType.EndElement when style is not null:
+                        if (LoadsByStyle(style.ToString()))
+                            return Fault("A style loads something from elsewhere.", "Put it into the file, or leave it out.");
+                        style = null;
                         break;
-                    case XmlNodeType.Text or XmlNodeType.CDATA when inStyle && LoadsByStyle(reader.Value):
-                        return Fault("A style loads something from elsewhere.", "Put it into the file, or leave it out.");
+                    case XmlNodeType.Text or XmlNodeType.CDATA or XmlNodeType.Whitespace or XmlNodeType.SignificantWhitespace:
+                        style?.Append(reader.Value);
+                        break;
                     case XmlNodeType.ProcessingInstruction:
                         return Fault($"<?{reader.Name}?> does more than draw.", "Take it out.");
                 }

@@ -9,8 +9,9 @@ export function draw(input: DrawingInput): Drawing {
   const { tile, table, tokens: t, selection } = input;
   const parts = partsOf(table);
   const by = parts.groups[0];
-  const [first] = parts.figures;
-  if (!by || !first || parts.figures.length < 5) return { option: base(t), marks: [] };
+  const five = parts.figures.slice(0, 5);
+  const [first] = five;
+  if (!by || !first || five.length < 5) return { option: base(t), marks: [] };
   const boxes = Array.from({ length: parts.rows }, (_, row) => {
     const isRest = parts.isRest(row);
     const member = parts.group(0)[row] ?? null;
@@ -18,7 +19,7 @@ export function draw(input: DrawingInput): Drawing {
       member,
       isRest,
       name: isRest ? allOthers : label(member, by),
-      figures: parts.figures.slice(0, 5).map((f) => f.values[row] ?? null),
+      figures: five.map((f) => f.values[row] ?? null),
     };
   });
   const lying = isWords(by);
@@ -85,8 +86,7 @@ export function draw(input: DrawingInput): Drawing {
     formatter: (p: { dataIndex: number }) => {
       const found = boxes[p.dataIndex];
       return found
-        ? `<div>${html(found.name)}</div>${parts.figures
-            .slice(0, 5)
+        ? `<div>${html(found.name)}</div>${five
             .map((f, i) => tip(t.accent, f.column.title, found.figures[i] ?? null, f.column))
             .join('')}`
         : '';
@@ -98,8 +98,7 @@ export function draw(input: DrawingInput): Drawing {
     marks: boxes.map((b, i) => ({
       member: [b.member],
       isRest: b.isRest,
-      text: `${b.name}: ${parts.figures
-        .slice(0, 5)
+      text: `${b.name}: ${five
         .map((f, at) => `${f.column.title} ${label(b.figures[at] ?? null, f.column)}`)
         .join(', ')}`,
       series: 0,

@@ -1,5 +1,7 @@
 import { expect, test } from 'vitest';
-import { light } from '../../look/tokens';
+// @ts-expect-error a script of the project, in plain JavaScript
+import { contrast as contrastOf } from '../../../../scripts/colours.mjs';
+import { contrast, dark, light } from '../../look/tokens';
 import { colourOf } from './colours';
 
 test('A colour comes from the definition or from the place that the service gives, whatever was drawn before', () => {
@@ -9,4 +11,12 @@ test('A colour comes from the definition or from the place that the service give
   expect(colourOf(column, 'Fixed', light)).toBe('#123456');
   expect(colourOf(column, null, light)).toBe(light.rest);
   expect(light.series).not.toContain(colourOf(column, 'Ninth', light));
+});
+
+test('A colour that a definition fixes is that series in every look, and is moved to the ink elsewhere until it stands out', () => {
+  const column = { colours: { Series: light.series[2] as string, Own: '#123456' }, places: {} };
+  expect(colourOf(column, 'Series', dark)).toBe(dark.series[2]);
+  expect(colourOf(column, 'Series', contrast)).toBe(contrast.series[2]);
+  expect(contrastOf('#123456', dark.surface)).toBeLessThan(3);
+  expect(contrastOf(colourOf(column, 'Own', dark), dark.surface)).toBeGreaterThanOrEqual(3);
 });
