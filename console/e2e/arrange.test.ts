@@ -95,6 +95,70 @@ describe('A view of one\u2019s own', () => {
     await tile(page, 'passengers').waitFor();
   });
 
+  test('a tile of a catalogue is dropped where it is wanted, and the tiles of a section flow into columns', async () => {
+    const { page } = await demo.as('developer', '/d/bridge');
+    await settled(page);
+    await page.getByRole('button', { name: 'Arrange' }).click();
+    await page.getByRole('button', { name: 'Add tiles' }).click();
+    const offer = page.getByRole('dialog').getByRole('listitem').filter({ hasText: 'Income' }).first();
+    // Once the sheet has come to rest.
+    await offer.hover({ position: { x: 80, y: 12 } });
+    const [from, to] = [await offer.boundingBox(), await tile(page, 'sailings').boundingBox()];
+    if (!from || !to) throw new Error('There is nothing to drag.');
+    await page.mouse.down();
+    await page.mouse.move(from.x - 40, from.y + 20, { steps: 4 });
+    // The place where it would come to lie is shown before it is let go.
+    await expect
+      .poll(async () => {
+        await page.mouse.move(to.x + to.width * 0.7 + 8 * Math.random(), to.y + 90);
+        return page.locator('.react-grid-placeholder').count();
+      })
+      .toBe(1);
+    await page.mouse.up();
+    const added = page.locator('[data-tile^=own-]');
+    await added.waitFor();
+    await page.getByRole('button', { name: 'Close' }).click();
+    const place = async (name: string) => (await tile(page, name).boundingBox()) ?? { x: 0, y: 0 };
+    const own = await added.boundingBox();
+    expect(Math.abs((own?.x ?? 0) - to.x)).toBeLessThan(100);
+    expect((await place('sailings')).y).toBeGreaterThan(to.y);
+
+    await page.getByRole('button', { name: 'Columns of the section In figures' }).click();
+    await page.getByRole('menuitem', { name: 'In 2 columns' }).click();
+    await expect
+      .poll(async () => new Set((await Promise.all(['sailings', 'carried', 'late'].map(place))).map((p) => p.x)).size)
+      .toBe(2);
+    expect(await seriousFaults(page)).toEqual([]);
+  });
+
+  test('what is hidden by the legend lasts for the visit until it is kept', async () => {
+    const { page } = await demo.as('developer', '/d/atlas');
+    await settled(page);
+    const legend = () => page.getByRole('group', { name: 'Legend of Sailings by sea area and class' });
+    const hidden = () => legend().locator('[aria-pressed=false]').allInnerTexts();
+    await legend().getByRole('button', { name: 'Swift' }).click();
+    expect(await hidden()).toEqual(['Swift']);
+    // It stays so while another tab is looked at, and goes with the visit.
+    await page.getByRole('tab', { name: 'In time' }).click();
+    await page.getByRole('tab', { name: 'Compare' }).click();
+    await expect.poll(hidden).toEqual(['Swift']);
+    await page.reload();
+    await settled(page);
+    expect(await hidden()).toEqual([]);
+    await legend().getByRole('button', { name: 'Swift' }).click();
+    await page.getByRole('button', { name: 'this visit' }).click();
+    await page.getByRole('button', { name: 'Keep in my view' }).click();
+    await page.getByRole('button', { name: 'my view', exact: true }).waitFor();
+    await page.reload();
+    await settled(page);
+    expect(await hidden()).toEqual(['Swift']);
+    await page.getByRole('button', { name: 'my view', exact: true }).click();
+    await page.getByRole('dialog').getByText('Hidden by the legend: Swift.').waitFor();
+    await page.getByRole('button', { name: 'As it was defined' }).click();
+    await expect.poll(hidden).toEqual([]);
+    await expect.poll(() => page.getByRole('button', { name: 'my view', exact: true }).count()).toBe(0);
+  });
+
   test('views with names are made, opened first, edited apart, removed and brought back', async () => {
     const { page } = await demo.as('developer', '/d/network');
     await settled(page);

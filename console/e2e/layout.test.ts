@@ -249,6 +249,76 @@ describe('What viewers make of it', () => {
   });
 });
 
+describe('A morning on the bridge', () => {
+  test('goes from the opening view of a role to a page of one\u2019s own and back, and its figures are read anew by themselves', async () => {
+    const { page } = await demo.as('skerrin-desk', '/');
+    // Time can be let pass.
+    await page.clock.install();
+    const asked = questions(page);
+    await page.goto(`${demo.url}/d/bridge`);
+    await settled(page);
+    // The role's opening view: another drawing, a tile of another tab, one of a catalogue, and one tab less.
+    await tile(page, 'reasons').waitFor();
+    await tile(page, 'desk-quarters').waitFor();
+    expect(await page.getByRole('button', { name: 'Money' }).count()).toBe(0);
+    // Routes are keys with names from a lookup: what is picked of them filters the others.
+    const figure = tile(page, 'sailings').locator('[data-figure]').first();
+    const all = await figure.innerText();
+    await tile(page, 'by-area').getByRole('listbox').focus();
+    await page.keyboard.press('Enter');
+    await page.getByRole('group', { name: 'Picks' }).getByText('Skerrin–').waitFor();
+    await expect.poll(() => figure.innerText()).not.toBe(all);
+    // Sections fold, several stay open.
+    await page.getByRole('button', { name: 'Vessel by vessel' }).click();
+    await tile(page, 'vessels').waitFor();
+    await tile(page, 'by-month').waitFor();
+
+    // An empty tab, two tiles put on it, in one column; each change is saved as it is made.
+    await arrange(page);
+    await page.getByRole('button', { name: 'Add tab' }).click();
+    await page.getByRole('textbox', { name: 'Title' }).fill('Mornings');
+    await page.getByRole('button', { name: 'Add', exact: true }).click();
+    const mine = page.getByRole('tab', { name: 'Mornings', selected: true });
+    await mine.waitFor();
+    await page.getByRole('button', { name: 'Add tiles' }).click();
+    for (const title of ['Passengers carried', 'Late by weekday and hour']) {
+      await page.getByRole('textbox', { name: 'Find' }).fill(title);
+      await page.getByRole('button', { name: `Add ${title}`, exact: true }).click();
+      await page.getByText(`${title} was added to Mornings.`).waitFor();
+    }
+    await page.getByRole('button', { name: 'Close' }).click();
+    const added = page.locator('[data-tile^=own-]');
+    await expect.poll(() => added.count()).toBe(2);
+    await page.getByRole('button', { name: 'Change the tab Mornings' }).click();
+    await page.getByRole('menuitem', { name: 'In one column' }).click();
+    const wide = () => added.evaluateAll((them) => them.map((t) => Math.round(t.getBoundingClientRect().width)));
+    await expect.poll(async () => new Set(await wide()).size).toBe(1);
+    const [before] = await wide();
+    await page.keyboard.press('Control+z');
+    await expect.poll(async () => (await wide()).every((w) => w < (before ?? 0))).toBe(true);
+    await page.keyboard.press('Control+Shift+z');
+    await expect.poll(async () => (await wide()).every((w) => w === before)).toBe(true);
+    await saved(page);
+    await page.getByRole('button', { name: 'Done' }).click();
+
+    // Back to the role's view, with what was added; the tab is still there, and the pick still filters it.
+    await arrange(page);
+    await page.getByRole('button', { name: 'Begin anew' }).click();
+    await page.getByRole('menuitem', { name: 'Back to the opening view, with what I added' }).click();
+    await page.getByRole('button', { name: 'Done' }).click();
+    await page.getByRole('tab', { name: 'The watch' }).click();
+    await tile(page, 'reasons').waitFor();
+    await page.getByRole('tab', { name: 'Mornings' }).waitFor();
+    await page.getByRole('group', { name: 'Picks' }).getByText('Skerrin–').waitFor();
+
+    await settled(page);
+    asked.length = 0;
+    await page.clock.fastForward(61_000);
+    await expect.poll(() => asked).toContain('late');
+    expect(asked).not.toContain('by-month');
+  });
+});
+
 describe('An opening view', () => {
   test('is made of a view, found at once by whoever changed nothing, and taken tile by tile by others', async () => {
     const [director, developer] = [await demo.client('director'), await demo.client('developer')];

@@ -2,6 +2,50 @@ using FluentMigrator;
 
 namespace Weir.Store;
 
+/// <summary>Which requests for a change of a view were carried out, so that one that is sent again is not carried out twice.</summary>
+[Migration(4, "Requests for changes of views")]
+public sealed class ViewRequests : Migration
+{
+    /// <inheritdoc/>
+    public override void Up()
+    {
+        Create
+            .Table("view_requests")
+            .WithColumn("seq")
+            .AsInt64()
+            .PrimaryKey()
+            .Identity()
+            .WithColumn("user_name")
+            .AsString(64)
+            .NotNullable()
+            .WithColumn("dashboard")
+            .AsString(64)
+            .NotNullable()
+            .WithColumn("view")
+            .AsString(20)
+            .NotNullable()
+            .WithColumn("request")
+            .AsString(64)
+            .NotNullable();
+        Create
+            .Index("view_requests_of")
+            .OnTable("view_requests")
+            .OnColumn("user_name")
+            .Ascending()
+            .OnColumn("dashboard")
+            .Ascending()
+            .OnColumn("view")
+            .Ascending()
+            .OnColumn("request")
+            .Ascending()
+            .WithOptions()
+            .Unique();
+    }
+
+    /// <inheritdoc/>
+    public override void Down() => Delete.Table("view_requests");
+}
+
 /// <summary>Several views of a dashboard for each viewer: those with a name beside the one without.</summary>
 [Migration(3, "Named views")]
 public sealed class NamedViews : Migration

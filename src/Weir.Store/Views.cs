@@ -56,12 +56,64 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         );
     }
 
+    /// <summary>Of the requests that were carried out so many are remembered for each view.</summary>
+    private const int RememberedRequests = 200;
+
+    /// <summary>True if a request was carried out before, whose sender may not have heard of it.</summary>
+    /// <param name="request">What its sender calls it; null for none that is ever sent again.</param>
+    public bool WasCarriedOut(ViewKey key, string? request)
+    {
+        if (request is null)
+            return false;
+        using var connection = database.Connect();
+        return connection.ExecuteScalar<long>(
+                $"SELECT count(*) FROM view_requests WHERE {Of} AND request = @request",
+                new
+                {
+                    key.User,
+                    key.Dashboard,
+                    key.View,
+                    request,
+                }
+            ) > 0;
+    }
+
+    /// <summary>Remembers a request with what it changes; false if it was carried out before.</summary>
+    private static bool IsFirst(SqliteConnection connection, SqliteTransaction transaction, ViewKey key, string? request)
+    {
+        if (request is null)
+            return true;
+        var of = new
+        {
+            key.User,
+            key.Dashboard,
+            key.View,
+            request,
+        };
+        var isFirst =
+            connection.Execute(
+                "INSERT OR IGNORE INTO view_requests (user_name, dashboard, view, request) VALUES (@User, @Dashboard, @View, @request)",
+                of,
+                transaction
+            ) > 0;
+        connection.Execute(
+            $"DELETE FROM view_requests WHERE {Of} AND seq <= (SELECT seq FROM view_requests WHERE {Of} ORDER BY seq DESC LIMIT 1 "
+                + $"OFFSET {RememberedRequests})",
+            key,
+            transaction
+        );
+        return isFirst;
+    }
+
     /// <summary>Appends an edit; what was undone before it can't be redone any more. False if the log is full.</summary>
     /// <param name="version">The published version on which it was made, for a later rebase.</param>
-    public bool Append(ViewKey key, long version, ViewEdit edit)
+    /// <param name="request">See <see cref="WasCarriedOut"/>; one that was is not carried out again.</param>
+    public bool Append(ViewKey key, long version, ViewEdit edit, string? request = null)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
+        if (!IsFirst(connection, transaction, key, request))
+            return true;
         connection.Execute($"DELETE FROM view_edits WHERE {Of} AND undone", key, transaction);
         if (edit is ViewEdit.Reset)
             // What a reset hides and undo no longer reaches is gone for good.
@@ -98,10 +150,13 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         );
 
     /// <summary>Takes the last edit back; false if there is none within reach.</summary>
-    public bool Undo(ViewKey key)
+    /// <param name="request">See <see cref="WasCarriedOut"/>.</param>
+    public bool Undo(ViewKey key, string? request = null)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
+        if (!IsFirst(connection, transaction, key, request))
+            return true;
         var undone = connection.ExecuteScalar<long>($"SELECT count(*) FROM view_edits WHERE {Of} AND undone", key, transaction);
         var changed =
             undone < PersonalView.UndoSteps
@@ -111,7 +166,8 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
                     transaction
                 )
                 : 0;
-        transaction.Commit();
+        if (changed > 0)
+            transaction.Commit();
         return changed > 0;
     }
 
@@ -133,10 +189,13 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
     }
 
     /// <summary>Goes to the state after a step, back or forth; 0 for the state before all of them. False if it is out of reach or there is none.</summary>
-    public bool GoTo(ViewKey key, long step)
+    /// <param name="request">See <see cref="WasCarriedOut"/>.</param>
+    public bool GoTo(ViewKey key, long step, string? request = null)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
+        if (!IsFirst(connection, transaction, key, request))
+            return true;
         var of = new
         {
             key.User,
@@ -157,13 +216,21 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
     private sealed record StepRow(long Seq, string Edit, long Undone, string Made);
 
     /// <summary>Does again what was taken back last; false if there is nothing.</summary>
-    public bool Redo(ViewKey key)
+    /// <param name="request">See <see cref="WasCarriedOut"/>.</param>
+    public bool Redo(ViewKey key, string? request = null)
     {
         using var connection = database.Connect();
-        return connection.Execute(
-                $"UPDATE view_edits SET undone = 0 WHERE seq = (SELECT min(seq) FROM view_edits WHERE {Of} AND undone)",
-                key
-            ) > 0;
+        using var transaction = connection.BeginTransaction();
+        if (!IsFirst(connection, transaction, key, request))
+            return true;
+        var changed = connection.Execute(
+            $"UPDATE view_edits SET undone = 0 WHERE seq = (SELECT min(seq) FROM view_edits WHERE {Of} AND undone)",
+            key,
+            transaction
+        );
+        if (changed > 0)
+            transaction.Commit();
+        return changed > 0;
     }
 
     /// <summary>More views with a name than this are refused, for one viewer and dashboard.</summary>
@@ -233,7 +300,7 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         const string Older =
             $"SELECT view FROM named_views WHERE {OfAll} AND removed AND seq NOT IN "
             + $"(SELECT seq FROM named_views WHERE {OfAll} AND removed ORDER BY seq DESC LIMIT 10)";
-        foreach (var table in (ReadOnlySpan<string>)["view_shares", "view_edits", "named_views"])
+        foreach (var table in (ReadOnlySpan<string>)["view_shares", "view_requests", "view_edits", "named_views"])
             connection.Execute($"DELETE FROM {table} WHERE {OfAll} AND view IN ({Older})", new { user, dashboard }, transaction);
     }
 

@@ -69,6 +69,7 @@ public sealed class OpeningViewTests
             viewer,
             """{"edit": "place", "tab": "hours", "tiles": [{"tile": "reasons", "place": {"column": 0, "row": 6, "width": 12, "height": 3}}]}"""
         );
+        await Edit(viewer, """{"edit": "draw", "tile": "by-month", "drawing": {"picture": "area"}}""");
         // A long way to a short arrangement.
         await Edit(developer, """{"edit": "hide", "tile": "spread"}""");
         await Edit(developer, """{"edit": "unhide", "tile": "spread"}""");
@@ -118,7 +119,13 @@ public sealed class OpeningViewTests
         page.GetProperty("view").GetProperty("since").GetInt64().ShouldBe(1);
         var differences = await viewer.GetFromJsonAsync<JsonElement>($"{Bridge}/view/differences");
         differences.GetProperty("came").EnumerateArray().Select(c => c.GetString()).ShouldBe(["Taken"]);
-        var both = differences.GetProperty("tiles").EnumerateArray().Single();
+        var (drawnByBoth, both) = (differences.GetProperty("tiles")[0], differences.GetProperty("tiles")[1]);
+        (drawnByBoth.GetProperty("title").GetString(), drawnByBoth.GetProperty("isBoth").GetBoolean()).ShouldBe(("Late by month", true));
+        // Who was told of that version is told of what came after it.
+        var told = await viewer.GetFromJsonAsync<JsonElement>($"{Bridge}/view/differences?seen=2");
+        (told.GetProperty("came").GetArrayLength(), told.GetProperty("since").ValueKind).ShouldBe((0, JsonValueKind.Null));
+        told.GetProperty("tiles").EnumerateArray().ShouldAllBe(t => !t.GetProperty("isBoth").GetBoolean());
+        await Edit(viewer, """{"edit": "draw", "tile": "by-month"}""");
         both.GetProperty("title").GetString().ShouldBe("Cancellations by reason");
         both.GetProperty("isBoth").GetBoolean().ShouldBeTrue();
         both.GetProperty("published").GetString().ShouldStartWith("The watch, Where and when: column 1");
@@ -171,11 +178,23 @@ public sealed class OpeningViewTests
         // The next that others hear is what comes after it.
         await Edit(service.As("director"), """{"edit": "hide", "tile": "by-month"}""");
         (await Next(others, "view")).ShouldNotContain(mark!);
+
+        // Whoever has it open by a link hears of it under the name that they have of it; who only may is not told the link.
+        var share = await service
+            .As("north-ports")
+            .PostAsJsonAsync("api/dashboards/bridge/views/my/shares", new { link = true, live = true });
+        var view = "shared-" + (await share.Content.ReadFromJsonAsync<JsonElement>()).EnumerateArray().Last().GetProperty("id").GetString();
+        using var linked = await Listen(service.As("auditor"), view);
+        page = await Edit(service.As("north-ports"), """{"edit": "unhide", "tile": "by-area"}""");
+        mark = page.GetProperty("view").GetProperty("mark").GetString();
+        (await Next(linked, "view")).ShouldBe($$"""["bridge","{{view}}","{{mark}}"]""");
+        await Edit(service.As("director"), """{"edit": "unhide", "tile": "by-month"}""");
+        (await Next(others, "view")).ShouldNotContain(mark!);
     }
 
-    private static async Task<StreamReader> Listen(HttpClient client)
+    private static async Task<StreamReader> Listen(HttpClient client, string view = "")
     {
-        var stream = await client.GetStreamAsync("api/events");
+        var stream = await client.GetStreamAsync($"api/events?view={view}");
         var reader = new StreamReader(stream);
         _ = await Next(reader, "published");
         return reader;

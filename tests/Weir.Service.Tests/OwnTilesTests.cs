@@ -147,6 +147,11 @@ public sealed class OwnTilesTests : IDisposable
             .GetProperty("drawn")
             .ValueKind.ShouldBe(JsonValueKind.Null, "only where it is asked for so");
 
+        var many = Enumerable.Range(0, 101).ToDictionary(i => $"draw:t{i}", _ => new[] { "{}" });
+        (await client.PostAsJsonAsync($"{Bridge}/results", new { viewing = new { parameters = many } })).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
+
         // What can't be meant leaves the tile as it is and is told; in an edit it is refused.
         var odd = await Page("""{"picture": "heatmap"}""");
         Text(Tile(odd, "by-month"), "picture").ShouldBe("line");
@@ -175,6 +180,62 @@ public sealed class OwnTilesTests : IDisposable
         kinds["bar"].ShouldBeNull();
         kinds["number"].ShouldBe("A number takes no fields.");
         kinds.Keys.ShouldNotContain("dropdown", "that only filters");
+    }
+
+    [Fact]
+    public async Task A_change_that_is_sent_again_is_made_once()
+    {
+        await using var service = await RunningService.Start();
+        var client = service.As("north-ports");
+        Task<JsonElement> Send(string path, string request, string body = "")
+        {
+            var message = new HttpRequestMessage(HttpMethod.Post, $"{Bridge}/view/{path}");
+            if (body.Length > 0)
+                message.Content = Json(body);
+            message.Headers.Add("Idempotency-Key", request);
+            return Read(client.SendAsync(message));
+        }
+        (int Undo, int Redo) Steps(JsonElement page) =>
+            (page.GetProperty("view").GetProperty("canUndo").GetInt32(), page.GetProperty("view").GetProperty("canRedo").GetInt32());
+        // Made twice it would be refused, since the tab would be there already; to hide twice would be two steps.
+        foreach (var _ in Enumerable.Range(0, 2))
+            Steps(await Send("edits", "a", """{"edit": "add-tab", "tab": "own-mine", "title": "Mine"}""")).ShouldBe((1, 0));
+        foreach (var _ in Enumerable.Range(0, 2))
+            Steps(await Send("edits", "b", """{"edit": "hide", "tile": "by-area"}""")).ShouldBe((2, 0));
+        foreach (var _ in Enumerable.Range(0, 2))
+            Steps(await Send("undo", "c")).ShouldBe((1, 1));
+        foreach (var _ in Enumerable.Range(0, 2))
+            Steps(await Send("redo", "d")).ShouldBe((2, 0));
+        foreach (var _ in Enumerable.Range(0, 2))
+            Steps(await Send("go-to", "e", """{"step": 0}""")).ShouldBe((0, 2));
+        // Without a name each is one of its own, and others' requests are others'.
+        Steps(await Edit(client, """{"edit": "hide", "tile": "by-area"}""")).ShouldBe((1, 0));
+        Steps(await Edit(client, """{"edit": "hide", "tile": "by-area"}""")).ShouldBe((2, 0));
+        client = service.As("director");
+        Steps(await Send("edits", "b", """{"edit": "hide", "tile": "by-area"}""")).ShouldBe((1, 0));
+        var tooLong = new HttpRequestMessage(HttpMethod.Post, $"{Bridge}/view/undo");
+        tooLong.Headers.Add("Idempotency-Key", new string('x', 65));
+        (await client.SendAsync(tooLong)).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+    }
+
+    [Fact]
+    public async Task What_is_hidden_by_the_legend_is_kept_and_told_to_nobody_else()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        var page = await Edit(developer, """{"edit": "draw", "tile": "by-area", "drawing": {"without": ["South Deep"]}}""");
+        var tile = Tile(page, "by-area");
+        (Text(tile, "drawn"), tile.GetProperty("without")[0].GetString(), Text(tile, "title")).ShouldBe(
+            ("view", "South Deep", "Late by sea area")
+        );
+        var share = await Read(developer.PostAsync($"{Bridge}/views/my/shares", Json("""{"person": "skerrin-desk"}""")));
+        var view = "shared-" + share.EnumerateArray().Last().GetProperty("id").GetString();
+        (await service.As("skerrin-desk").GetStringAsync($"{Bridge}?view={view}")).ShouldNotContain("South Deep");
+        var promoted = await Read(developer.PostAsync($"{Bridge}/views/my/promote", Json("""{"name": "told"}""")));
+        promoted.GetRawText().ShouldNotContain("South Deep");
+        (await Refused(developer, """{"edit": "draw", "tile": "by-area", "drawing": {"without": [null]}}""")).ShouldContain("leaves out");
+        page = await Edit(developer, """{"edit": "draw", "tile": "by-area", "drawing": {"without": []}}""");
+        Tile(page, "by-area").GetProperty("drawn").ValueKind.ShouldBe(JsonValueKind.Null);
     }
 
     [Fact]

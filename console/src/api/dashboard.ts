@@ -13,7 +13,13 @@ const bodyOf = ({ tiles, selections, set, isAnew }: Question, view: string) => (
 export function serviceOf(dashboard: string, view: string): Service {
   const at = `/api/dashboards/${encodeURIComponent(dashboard)}`;
   const path = { dashboard };
-  const drawnBy = (set: string | null) => ({ params: { path, query: { view, ...(set === null ? {} : { set }) } } });
+  const changing = (set: string | null, request: string) => ({
+    params: {
+      path,
+      query: { view, ...(set === null ? {} : { set }) },
+      header: { 'Idempotency-Key': request },
+    },
+  });
   return {
     results: (question, signal) => lines<TileResult>(`${at}/results`, bodyOf(question, view), signal),
     cells: (driver, question, signal) =>
@@ -48,14 +54,15 @@ export function serviceOf(dashboard: string, view: string): Service {
       );
       return addressOf(answer as unknown as Blob);
     },
-    edit: (body, set) => unwrap(api.POST('/api/dashboards/{dashboard}/view/edits', { ...drawnBy(set), body })),
-    goTo: (step, set) =>
-      unwrap(api.POST('/api/dashboards/{dashboard}/view/go-to', { ...drawnBy(set), body: { step } })),
-    step: (way, set) =>
+    edit: (body, set, request) =>
+      unwrap(api.POST('/api/dashboards/{dashboard}/view/edits', { ...changing(set, request), body })),
+    goTo: (step, set, request) =>
+      unwrap(api.POST('/api/dashboards/{dashboard}/view/go-to', { ...changing(set, request), body: { step } })),
+    step: (way, set, request) =>
       unwrap(
         way === 'undo'
-          ? api.POST('/api/dashboards/{dashboard}/view/undo', drawnBy(set))
-          : api.POST('/api/dashboards/{dashboard}/view/redo', drawnBy(set)),
+          ? api.POST('/api/dashboards/{dashboard}/view/undo', changing(set, request))
+          : api.POST('/api/dashboards/{dashboard}/view/redo', changing(set, request)),
       ),
   };
 }

@@ -1166,6 +1166,7 @@ export interface components {
             top?: null | number;
             /** @default false */
             rest: boolean;
+            without?: null | string[];
         };
         DrawingChoices: {
             now: components["schemas"]["Drawing"];
@@ -1786,6 +1787,7 @@ export interface components {
             cut: string;
             drawn: null | string;
             drawnInView: boolean;
+            without: string[];
             may: string[];
             file: null | string;
             alt: null | string;
@@ -2776,7 +2778,9 @@ export interface operations {
                 set?: string;
                 view?: string;
             };
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
             path: {
                 dashboard: string;
             };
@@ -2829,7 +2833,9 @@ export interface operations {
                 set?: string;
                 view?: string;
             };
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
             path: {
                 dashboard: string;
             };
@@ -2858,7 +2864,9 @@ export interface operations {
                 set?: string;
                 view?: string;
             };
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
             path: {
                 dashboard: string;
             };
@@ -2883,7 +2891,9 @@ export interface operations {
                 set?: string;
                 view?: string;
             };
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
             path: {
                 dashboard: string;
             };
@@ -2957,6 +2967,7 @@ export interface operations {
         parameters: {
             query?: {
                 view?: string;
+                seen?: number;
             };
             header?: never;
             path: {
@@ -3074,7 +3085,9 @@ export interface operations {
     };
     listen: {
         parameters: {
-            query?: never;
+            query?: {
+                view?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

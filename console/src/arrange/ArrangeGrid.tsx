@@ -3,10 +3,11 @@ import 'react-resizable/css/styles.css';
 import { useMemo, useRef } from 'react';
 import ReactGridLayout, { type LayoutItem, noCompactor, useContainerWidth } from 'react-grid-layout';
 import type { TabInfo, TileInfo } from '../api/client';
-import { useDispatch } from '../dashboard/usePage';
+import { usePageStore } from '../dashboard/usePage';
 import { useTokens } from '../look/look';
 import { TileFrame } from '../tiles/TileFrame';
 import classes from './arrange.module.css';
+import { ownName } from './ownName';
 
 /** Where the hand is on the page, by mouse or finger. */
 function handOf(event: unknown): { x: number; y: number } | undefined {
@@ -26,7 +27,8 @@ function under(event: unknown): { tab?: string; section?: string } {
 /** The tiles of a tab, to be moved and resized; others give way. Each drop is stored at once. */
 export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: string | null }) {
   const { scale } = useTokens();
-  const dispatch = useDispatch();
+  const store = usePageStore();
+  const { dispatch } = store;
   const { width, containerRef, mounted } = useContainerWidth();
   const tiles = tab.tiles.filter((t) => !t.hidden && !t.isInPanel && t.section === section);
   const layout = useMemo(
@@ -69,6 +71,23 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
     place(dropped.i, { column: x, row: y, width: w, height: h });
   }
 
+  /** Adds what was carried from a catalogue where it was dropped. */
+  function add(at: LayoutItem | undefined) {
+    const { carried, page } = store.getState();
+    if (!carried || !at) return;
+    const { x: column, y: row, w, h: height } = at;
+    const edit = {
+      edit: 'add-tile' as const,
+      tile: ownName(page, carried.shared.split('/')[1] ?? 'tile'),
+      shared: carried.shared,
+      tab: tab.name,
+      section,
+      place: { column: Math.min(column, 12 - w), row, width: w, height },
+    };
+    dispatch({ type: 'carry' });
+    dispatch({ type: 'edit', edit });
+  }
+
   /** The arrow keys move a tile by a cell, with Shift they size it. */
   function byKey(event: React.KeyboardEvent, tile: TileInfo) {
     const steps: Record<string, [number, number]> = {
@@ -98,58 +117,68 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
   }
 
   return (
-    <div ref={containerRef} className={classes.area}>
-      {mounted && (
-        <ReactGridLayout
-          width={width}
-          layout={layout}
-          compactor={noCompactor}
-          gridConfig={{
-            cols: 12,
-            rowHeight: 68 * scale - 12,
-            margin: [12, 12],
-            containerPadding: [16, 12],
-            maxRows: 500,
-          }}
-          dragConfig={{ enabled: true, bounded: false, handle: '[data-handle]', threshold: 3 }}
-          resizeConfig={{ enabled: true, handles: ['se'] }}
-          onDragStart={(_, __, ___, ____, event) => {
-            hand.current = handOf(event);
-          }}
-          onDrag={(_, __, ___, ____, event, item) => follow(event, item)}
-          onDragStop={(_, __, dropped, ___, event) => {
-            const target = under(event);
-            const other = target.tab !== undefined && target.tab !== tab.name;
-            if (dropped && (other || (target.section !== undefined && target.section !== section)))
-              dispatch({
-                type: 'edit',
-                edit: {
-                  edit: 'move',
-                  tile: dropped.i,
-                  tab: target.tab ?? tab.name,
-                  section: other ? null : target.section,
-                },
-              });
-            else keep(dropped);
-          }}
-          onResizeStop={(_, __, sized) => keep(sized)}
-        >
-          {tiles.map((t) => (
-            <div
-              key={t.name}
-              className={classes.item}
-              tabIndex={0}
-              role="group"
-              aria-label={
-                t.may.includes('move') ? `${t.title}: arrow keys move, with Shift they size` : `${t.title}, fixed`
-              }
-              onKeyDown={(e) => byKey(e, t)}
-            >
-              <TileFrame tile={t} />
-            </div>
-          ))}
-        </ReactGridLayout>
-      )}
+    <div className={classes.scroll}>
+      <div ref={containerRef} className={classes.area}>
+        {mounted && (
+          <ReactGridLayout
+            width={width}
+            layout={layout}
+            compactor={noCompactor}
+            gridConfig={{
+              cols: 12,
+              rowHeight: 68 * scale - 12,
+              margin: [12, 12],
+              containerPadding: [16, 12],
+              maxRows: 500,
+            }}
+            dragConfig={{ enabled: true, bounded: false, handle: '[data-handle]', threshold: 3 }}
+            resizeConfig={{ enabled: true, handles: ['se'] }}
+            dropConfig={{
+              enabled: tab.may.includes('add'),
+              onDragOver: () => {
+                const { carried } = store.getState();
+                return carried ? { w: carried.width, h: carried.height } : false;
+              },
+            }}
+            onDrop={(_, item) => add(item)}
+            onDragStart={(_, __, ___, ____, event) => {
+              hand.current = handOf(event);
+            }}
+            onDrag={(_, __, ___, ____, event, item) => follow(event, item)}
+            onDragStop={(_, __, dropped, ___, event) => {
+              const target = under(event);
+              const other = target.tab !== undefined && target.tab !== tab.name;
+              if (dropped && (other || (target.section !== undefined && target.section !== section)))
+                dispatch({
+                  type: 'edit',
+                  edit: {
+                    edit: 'move',
+                    tile: dropped.i,
+                    tab: target.tab ?? tab.name,
+                    section: other ? null : target.section,
+                  },
+                });
+              else keep(dropped);
+            }}
+            onResizeStop={(_, __, sized) => keep(sized)}
+          >
+            {tiles.map((t) => (
+              <div
+                key={t.name}
+                className={classes.item}
+                tabIndex={0}
+                role="group"
+                aria-label={
+                  t.may.includes('move') ? `${t.title}: arrow keys move, with Shift they size` : `${t.title}, fixed`
+                }
+                onKeyDown={(e) => byKey(e, t)}
+              >
+                <TileFrame tile={t} />
+              </div>
+            ))}
+          </ReactGridLayout>
+        )}
+      </div>
     </div>
   );
 }

@@ -53,6 +53,10 @@ export default function CatalogueSheet({ tab, onClose }: { tab: TabInfo; onClose
     <Drawer
       opened
       onClose={onClose}
+      // The page stays in reach: a tile is dropped on it.
+      withOverlay={false}
+      lockScroll={false}
+      trapFocus={false}
       position="right"
       size={420}
       title={`Add tiles to ${tab.title}`}
@@ -67,7 +71,9 @@ export default function CatalogueSheet({ tab, onClose }: { tab: TabInfo; onClose
         data-autofocus
       />
       <p className="quiet" role="status">
-        {added ? `${added} was added to ${tab.title}.` : 'What you add is yours, and part of your view only.'}
+        {added
+          ? `${added} was added to ${tab.title}.`
+          : 'Drag a tile to where you want it, or add it below the others. What you add is yours, and part of your view only.'}
       </p>
       {catalogues.error && <p role="alert">{catalogues.error.message}</p>}
       {catalogues.data && found.length === 0 && (
@@ -90,6 +96,7 @@ export default function CatalogueSheet({ tab, onClose }: { tab: TabInfo; onClose
 
 function Offer({ shared, onAdd }: { shared: Shared; onAdd: () => void }) {
   const page = usePage((s) => s.page);
+  const dispatch = useDispatch();
   const { ref, inViewport } = useInViewport();
   const { tile } = shared;
   const { view } = page.view;
@@ -113,7 +120,18 @@ function Offer({ shared, onAdd }: { shared: Shared; onAdd: () => void }) {
   });
   const result = preview.data;
   return (
-    <li ref={ref} className={classes.shared}>
+    <li
+      ref={ref}
+      className={classes.shared}
+      draggable
+      onDragStart={(event) => {
+        event.dataTransfer.effectAllowed = 'copy';
+        event.dataTransfer.setData('text/plain', tile.title);
+        const { width, height } = tile.place;
+        dispatch({ type: 'carry', tile: { shared: shared.shared, width: width === 1 ? 4 : width, height } });
+      }}
+      onDragEnd={() => dispatch({ type: 'carry' })}
+    >
       <div className={classes.sharedHead}>
         <h3>{tile.title}</h3>
         <Button

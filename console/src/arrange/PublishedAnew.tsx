@@ -16,7 +16,7 @@ export default function PublishedAnew() {
     getInitialValueInEffect: false,
   });
   const [isOpen, setOpen] = useState(false);
-  const { data } = useDifferences();
+  const { data } = useDifferences(seen);
   const dialog = isOpen && (
     <Suspense>
       <DifferencesDialog

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
+import { drawnOtherwise, hiddenIn, isHiddenForVisit } from '../model/page/hidden';
 import { presentOf } from '../model/parameters';
 import { wiringOf } from '../model/wiring';
 import classes from './arrange.module.css';
@@ -50,6 +51,9 @@ export default function RedrawPanel({ tile: name }: { tile: string }) {
 function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }) {
   const dispatch = useDispatch();
   const mayKeep = usePage((s) => s.page.mayArrange);
+  const hidden = usePage((s) => hiddenIn(s, tile));
+  const drawn = usePage((s) => drawnOtherwise(s, tile));
+  const isHiddenAnew = usePage((s) => isHiddenForVisit(s, tile));
   const refused = usePage((s) => s.page.view.dropped);
   const [draft, setDraft] = useState<Drawing>(choices.now);
   const [of, setOf] = useState(choices.now);
@@ -84,13 +88,21 @@ function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }
     if (kind)
       dispatch({
         type: 'edit',
-        edit: { edit: 'draw', tile: tile.name, drawing: difference(draft, choices.defined, kind) as Drawing },
+        edit: {
+          edit: 'draw',
+          tile: tile.name,
+          drawing: {
+            ...difference(draft, choices.defined, kind),
+            ...(hidden.length > 0 ? { without: hidden } : {}),
+          } as Drawing,
+        },
       });
     dispatch({ type: 'redraw' });
   }
 
   /** As its developer has it: in the view where that has it otherwise and may be changed, else for the visit. */
   function restore() {
+    dispatch({ type: 'hide series', tile: tile.name, ...(tile.without.length > 0 ? { names: [] } : {}) });
     if (tile.drawnInView && mayKeep) dispatch({ type: 'edit', edit: { edit: 'draw', tile: tile.name, drawing: null } });
     else dispatch({ type: 'draw', tile: tile.name, drawing: tile.drawnInView ? {} : undefined });
   }
@@ -187,20 +199,32 @@ function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }
           {sentence}
         </Alert>
       ))}
+      {hidden.length > 0 && (
+        <p>
+          Hidden by the legend: {hidden.slice(0, 5).join(', ')}
+          {hidden.length > 5 && ` and ${hidden.length - 5} more`}.
+        </p>
+      )}
       <p className="quiet" role="status">
-        {tile.drawn === 'visit'
+        {drawn === 'visit'
           ? 'Drawn so for this visit.'
-          : tile.drawn === 'view'
+          : drawn === 'view'
             ? 'Drawn so in your view.'
             : 'Drawn as it was defined.'}
       </p>
-      {tile.drawn === 'visit' && mayKeep && <Button onClick={keep}>Keep in my view</Button>}
-      {tile.drawn === 'visit' && tile.drawnInView && (
-        <Button variant="default" onClick={() => dispatch({ type: 'draw', tile: tile.name })}>
+      {drawn === 'visit' && mayKeep && <Button onClick={keep}>Keep in my view</Button>}
+      {drawn === 'visit' && tile.drawnInView && (
+        <Button
+          variant="default"
+          onClick={() => {
+            dispatch({ type: 'hide series', tile: tile.name });
+            if (!isHiddenAnew || tile.drawn === 'visit') dispatch({ type: 'draw', tile: tile.name });
+          }}
+        >
           Back to how my view has it
         </Button>
       )}
-      {tile.drawn !== null && (
+      {drawn !== null && (
         <Button variant="default" onClick={restore}>
           As it was defined
         </Button>

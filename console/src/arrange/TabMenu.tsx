@@ -3,6 +3,7 @@ import { EllipsisVertical } from 'lucide-react';
 import type { TabInfo, ViewEdit } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import classes from './arrange.module.css';
+import { ColumnItems } from './ColumnChoice';
 
 /** What can be done to a tab while arranging. */
 export default function TabMenu({ tab }: { tab: TabInfo }) {
@@ -75,17 +76,7 @@ export default function TabMenu({ tab }: { tab: TabInfo }) {
         {tab.may.includes('move') && (
           <>
             <Menu.Label>Its tiles in columns</Menu.Label>
-            <div className={classes.columns}>
-              {[1, 2, 3, 4].map((n) => (
-                <Menu.Item
-                  key={n}
-                  aria-label={n === 1 ? 'In one column' : `In ${n} columns`}
-                  onClick={() => columns(n)}
-                >
-                  {n}
-                </Menu.Item>
-              ))}
-            </div>
+            <ColumnItems onChoose={columns} />
           </>
         )}
       </Menu.Dropdown>

@@ -76,7 +76,7 @@ export function DashboardView({ page, asked, kept, problem }: Props) {
     },
     [store, queries],
   );
-  useNews(store.dispatch, onView);
+  useNews(store.dispatch, onView, page.view.view);
   useEffect(() => {
     // What is not saved yet would be lost with the window.
     const ask = (event: BeforeUnloadEvent) => {

@@ -9,6 +9,7 @@ import classes from './dashboard.module.css';
 import { keepFolds } from './folds';
 import { usePage, usePageStore } from './usePage';
 
+const SectionColumns = lazy(() => import('../arrange/ColumnChoice').then((m) => ({ default: m.SectionColumns })));
 const ArrangeGrid = lazy(() => import('../arrange/ArrangeGrid'));
 
 /** The tiles of the open tab: those that stand in no section, and below them each section, which folds. */
@@ -55,6 +56,11 @@ function Section({ tab, section, tiles }: { tab: TabInfo; section: Schemas['Sect
           {section.title}
           {folded && picked > 0 && <span className="quiet">{picked} picked</span>}
         </button>
+        {isArranging && section.may.includes('move') && !isEmpty && (
+          <Suspense>
+            <SectionColumns tab={tab} section={section} />
+          </Suspense>
+        )}
       </h2>
       {!folded && <Part tab={tab} tiles={tiles} section={section.name} />}
     </section>

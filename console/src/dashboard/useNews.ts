@@ -6,10 +6,12 @@ import type { Action } from '../model/page/state';
  * Listens for news while the page is seen: a published version is taken up at once, datasets with new data are told, and a
  * broken definition to those who define. A page in the background lets its connection go, since a browser has only a few
  * for one service; what it missed it finds out when it is seen again.
+ * @param view The view that is open: of one that was sent by a link only whoever has it open is told.
  */
 export function useNews(
   dispatch: (action: Action) => void,
   onView: (dashboard: string, view: string, mark: string) => void,
+  view: string,
 ) {
   const queries = useQueryClient();
   useEffect(() => {
@@ -22,7 +24,7 @@ export function useNews(
         source = undefined;
       }
       if (document.hidden || source) return;
-      source = new EventSource('/api/events');
+      source = new EventSource(`/api/events?view=${encodeURIComponent(view)}`);
       source.addEventListener('published', (event) => {
         const news = JSON.parse(event.data) as { version: number };
         if (version !== undefined && news.version !== version) void queries.invalidateQueries();
@@ -49,5 +51,5 @@ export function useNews(
       document.removeEventListener('visibilitychange', listen);
       source?.close();
     };
-  }, [queries, dispatch, onView]);
+  }, [queries, dispatch, onView, view]);
 }

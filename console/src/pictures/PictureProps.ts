@@ -14,6 +14,9 @@ export interface PictureProps {
   onFind: (piece: string, signal: AbortSignal) => Promise<Found>;
   /** Fetches the file that the tile shows, as an address that holds it; left out where none is shown yet. */
   onFile?: (signal: AbortSignal) => Promise<string>;
+  /** The series that are hidden by the legend, and what becomes of a change of them; left out where they are nobody's to keep. */
+  hidden?: readonly string[];
+  onHide?: (names: readonly string[]) => void;
   /** The least and greatest figure to draw, where two pictures are compared. */
   scale?: [number, number];
 }

@@ -5,6 +5,7 @@ import type { TileInfo } from '../api/client';
 import { useDispatch, usePage, usePageStore } from '../dashboard/usePage';
 import { MenuButton } from '../look/MenuButton';
 import { label } from '../model/labels';
+import { drawnOtherwise, hiddenIn } from '../model/page/hidden';
 import { largeOf } from '../model/page/large';
 import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
@@ -40,6 +41,7 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
   const isCompared = usePage((s) => s.pinned !== undefined);
   const answers = usePage((s) => s.cells[tile.name]?.isWhole === true);
   const isLarge = usePage((s) => largeOf(s) === tile.name);
+  const drawn = usePage((s) => drawnOtherwise(s, tile));
   const { result, failure, runningSince } = state;
   const problem = failure ?? (result?.state === 'failed' ? result.problem : undefined);
   const filters = result?.filters?.applied.length ?? 0;
@@ -86,18 +88,18 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
               <span className="hidden-visually">Not linked to {unlinked.join(', ')}</span>
             </span>
           )}
-          {tile.drawn !== null && (
+          {drawn !== null && (
             <button
               type="button"
               className={classes.markButton}
               onClick={() => dispatch({ type: 'redraw', tile: tile.name })}
               title={
-                tile.drawn === 'visit'
+                drawn === 'visit'
                   ? 'Drawn otherwise for this visit; keep it, or go back'
                   : 'Drawn otherwise in your view; go back to how it was defined'
               }
             >
-              <Brush size={12} aria-hidden /> {tile.drawn === 'visit' ? 'this visit' : 'my view'}
+              <Brush size={12} aria-hidden /> {drawn === 'visit' ? 'this visit' : 'my view'}
             </button>
           )}
           {filters > 0 && (
@@ -256,6 +258,11 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
     [store, tile.name],
   );
   const onFile = useCallback((signal: AbortSignal) => store.file(tile.name, signal), [store, tile.name]);
+  const hidden = usePage((s) => hiddenIn(s, tile));
+  const onHide = useCallback(
+    (names: readonly string[]) => store.dispatch({ type: 'hide series', tile: tile.name, names }),
+    [store, tile.name],
+  );
   const { result } = state;
   const kind = pictureOf(tile);
   if (problem)
@@ -270,7 +277,7 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
         </Button>
       </div>
     );
-  const given = { tile, weekStarts, selection, onSelect, onFind, onFile, scale };
+  const given = { tile, weekStarts, selection, onSelect, onFind, onFile, hidden, onHide, scale };
   if (tile.dataset === null) return <Shown {...given} kind={kind} result={noFigures} />;
   // Figures of another drawing of this tile are not shown; those that fit are on their way.
   if (!result?.table || (state.of !== undefined && state.of !== drawnAs(tile))) return null;

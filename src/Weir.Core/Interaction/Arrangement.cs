@@ -98,6 +98,8 @@ public sealed record ArrangedTile(Tile Tile, Place Place, bool Hidden)
 /// <param name="Descending">Whether that order goes down.</param>
 /// <param name="Top">How many leading members stay; 0 for all.</param>
 /// <param name="Rest">Whether the others are gathered into one.</param>
+/// <param name="Without">The series that the viewer hides by the legend, as it names them. They may be members of a field, and so are told to
+/// nobody but whoever hid them.</param>
 public sealed record Drawing(
     string? Picture = null,
     IReadOnlyList<string>? Show = null,
@@ -106,18 +108,21 @@ public sealed record Drawing(
     string? Sort = null,
     bool Descending = false,
     int? Top = null,
-    bool Rest = false
+    bool Rest = false,
+    IReadOnlyList<string>? Without = null
 )
 {
     /// <summary>False where it was read from JSON with null in the place of a name, or has more of them than any picture.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public bool IsWhole => Names(Show) && Names(By) && IsName(Picture) && IsName(Split) && IsName(Sort);
+    public bool IsWhole => Names(Show, 20) && Names(By, 20) && Names(Without, 200) && IsName(Picture) && IsName(Split) && IsName(Sort);
 
-    private static bool Names(IReadOnlyList<string>? list) => list is null || list.Count <= 20 && list.All(n => n is not null && IsName(n));
+    private static bool Names(IReadOnlyList<string>? list, int most) =>
+        list is null || list.Count <= most && list.All(n => n is not null && IsName(n));
 
     private static bool IsName(string? name) => name is null || name.Length <= 200;
 
     /// <summary>True if it says nothing.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public bool IsEmpty => this is { Picture: null, Show: null, By: null, Split: null, Sort: null, Top: null };
+    public bool IsEmpty =>
+        this is { Picture: null, Show: null, By: null, Split: null, Sort: null, Top: null, Without: null or { Count: 0 } };
 }

@@ -92,12 +92,14 @@ public static class PersonalView
             var known = edit switch
             {
                 ViewEdit.PlaceTiles p => p with { Tiles = [.. p.Tiles.Where(t => tabs.ContainsKey(t.Tile))] },
+                // What was hidden by the legend may be a member that this viewer may not see.
+                ViewEdit.Draw { Drawing: { Without: not null } own } d => d with { Drawing = own with { Without = null } },
                 ViewEdit.OrderTabs o => o with { Tabs = [.. o.Tabs.Where(t => now.Tabs.Any(x => x.Name == t))] },
                 _ => edit,
             };
             if (known is ViewEdit.PlaceTiles { Tiles.Count: 0 } or ViewEdit.OrderTabs { Tabs.Count: 0 })
                 continue;
-            if (known is ViewEdit.Draw { Drawing: { } drawing } draw && !CanBeDrawn(now, draw.Tile, drawing, scopes))
+            if (known is ViewEdit.Draw { Drawing: { IsEmpty: false } drawing } draw && !CanBeDrawn(now, draw.Tile, drawing, scopes))
                 continue;
             var (next, reason) = fold.Apply(now, known);
             if (reason is not null)

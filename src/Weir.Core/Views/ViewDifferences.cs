@@ -28,7 +28,10 @@ public sealed record ViewDifferences(IReadOnlyList<string> Came, IReadOnlyList<T
                 continue;
             var isBoth =
                 then?.GetValueOrDefault(name) is (var before, { } was)
-                && (before, was.Place, was.Section, was.Hidden) != (tab, tile.Place, tile.Section, tile.Hidden);
+                && (
+                    (before, was.Place, was.Section, was.Hidden) != (tab, tile.Place, tile.Section, tile.Hidden)
+                    || own.Drawing is not null && Drawn(was.Tile) != Drawn(tile.Tile)
+                );
             tiles.Add(new TileDifference(name, InWords(mine, on, own), InWords(fold.Opening, tab, tile), isBoth));
         }
         return new ViewDifferences(came, tiles);
@@ -38,6 +41,10 @@ public sealed record ViewDifferences(IReadOnlyList<string> Came, IReadOnlyList<T
         arrangement
             .Tabs.SelectMany(t => t.Tiles.Where(x => !x.Own).Select(x => (t.Name, x)))
             .ToDictionary(x => x.x.Tile.Name, x => (x.Name, x.x));
+
+    /// <summary>What a viewer's drawing takes the place of, as one text.</summary>
+    private static string Drawn(Tile tile) =>
+        $"{tile.Picture} {string.Join(' ', tile.Show)} by {string.Join(' ', tile.By)} {tile.Split} {tile.Sort} {tile.Top}";
 
     /// <summary>Where a tile stands, and how it is drawn if not as it is defined.</summary>
     private static string InWords(Arrangement arrangement, string tab, ArrangedTile tile)

@@ -275,6 +275,7 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="Cut">What else decides about its figures beside kind, measures and fields: series, order and leading members, as one text.</param>
 /// <param name="Drawn">visit or view where it is drawn otherwise than it is defined, for this visit or in the view; null if it is not.</param>
 /// <param name="DrawnInView">True if the view has it drawn otherwise, whatever this visit does.</param>
+/// <param name="Without">The series that the view hides by the legend.</param>
 /// <param name="May">What the viewer may change about it.</param>
 /// <param name="Options">How its kind is drawn, a word for each key that is one.</param>
 /// <param name="References">Lines and bands at values of its axis.</param>
@@ -313,6 +314,7 @@ public sealed record TileInfo(
     string Cut,
     string? Drawn,
     bool DrawnInView,
+    IReadOnlyList<string> Without,
     IReadOnlyList<string> May,
     string? File,
     string? Alt,
@@ -376,6 +378,7 @@ public sealed record TileInfo(
                 : open.Drawn.Defined.ContainsKey(tile.Name) ? "view"
                 : null,
             arranged.Drawing is not null,
+            arranged.Drawing?.Without ?? [],
             MayOf(arranged, open),
             tile.File is { } file ? open.Live.Workspace.Attachments[file].Mark : null,
             tile.Alt,

@@ -61,7 +61,14 @@ internal static class DefinitionEndpoints
 
         api.MapGet(
                 "/events",
-                (HttpContext context, PublishedWorkspace published, Events events, Store.Views views, IHostApplicationLifetime lifetime) =>
+                (
+                    string? view,
+                    HttpContext context,
+                    PublishedWorkspace published,
+                    Events events,
+                    Store.Views views,
+                    IHostApplicationLifetime lifetime
+                ) =>
                 {
                     // Ends with the page or with the service: an open page must not hold up a stop.
                     var ends = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, lifetime.ApplicationStopping);
@@ -73,7 +80,7 @@ internal static class DefinitionEndpoints
                             published,
                             events,
                             viewer.Name,
-                            view => AsShared(view, viewer, published, views),
+                            news => AsShared(news, viewer, view, published, views),
                             seesFaults,
                             d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Viewing.Whenever) is not null,
                             context.StillSignedIn(),
@@ -134,16 +141,27 @@ internal static class DefinitionEndpoints
     }
 
     /// <summary>
-    /// News of somebody's view for a viewer with whom it is shared by name or by role. Who was sent a link is not known; telling its
-    /// address to everybody would be sending it.
+    /// News of somebody's view for a viewer with whom it is shared by name or by role, or who has it open by a link. Who else was sent the
+    /// link is not known; telling its address to everybody would be sending it.
     /// </summary>
-    private static IEnumerable<WorkspaceEvent> AsShared(WorkspaceEvent news, Viewer viewer, PublishedWorkspace published, Store.Views views)
+    /// <param name="opened">The view that the listener has open; null if that is none.</param>
+    private static IEnumerable<WorkspaceEvent> AsShared(
+        WorkspaceEvent news,
+        Viewer viewer,
+        string? opened,
+        PublishedWorkspace published,
+        Store.Views views
+    )
     {
         if (published.NowOrNull is not { } live || !viewer.May(DashboardActs.See, news.Items[1], live.Workspace))
             return [];
         return views
             .SharesOf(new Store.ViewKey(news.Items[0], news.Items[1], news.Items[2]))
-            .Where(s => s.Copy is null && s.Kind != "link" && s.IsFor(viewer.Name, viewer.Roles))
+            .Where(s =>
+                s.Copy is null
+                && s.IsFor(viewer.Name, viewer.Roles)
+                && (s.Kind != "link" || opened == Asking.OpenDashboard.SharedPrefix + s.Id)
+            )
             .Select(s => news with { Items = [news.Items[1], Asking.OpenDashboard.SharedPrefix + s.Id, news.Items[3]] })
             .ToList();
     }

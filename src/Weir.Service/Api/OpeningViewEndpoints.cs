@@ -25,10 +25,13 @@ internal static partial class OpeningViewEndpoints
             );
     }
 
-    private static DifferencesInfo Differences(string dashboard, string? view, Asker asker, OlderVersions versions)
+    /// <param name="seen">The newest version of whose changes the viewer was told; null or older than their last edit for that one.</param>
+    private static DifferencesInfo Differences(string dashboard, string? view, long? seen, Asker asker, OlderVersions versions)
     {
         var open = asker.OpenAsSet(dashboard, null, view);
-        var workspace = open.Since is { } number ? versions.Get(number) : null;
+        var since =
+            open.Since is { } number && Math.Max(number, seen ?? 0) is var told && told < open.Live.Version.Number ? told : (long?)null;
+        var workspace = since is { } of ? versions.Get(of) : null;
         var older = workspace?.Dashboards.GetValueOrDefault(dashboard) is { } was
             ? OpeningOf(DashboardPart.Of(asker.Viewer, was, asker.Live.Workspace), workspace, asker)
             : null;
@@ -39,7 +42,7 @@ internal static partial class OpeningViewEndpoints
                 ? title
                 : Titles.FromName(tile);
         return new DifferencesInfo(
-            open.Since,
+            since,
             [.. differences.Came.Select(TitleOf)],
             open.Dropped,
             [.. differences.Tiles.Select(t => new TileDifferenceInfo(t.Tile, TitleOf(t.Tile), t.Mine, t.Published, t.IsBoth))],
@@ -113,7 +116,7 @@ internal static partial class OpeningViewEndpoints
 }
 
 /// <summary>How a view differs from the opening view.</summary>
-/// <param name="Since">The version on which the viewer last changed it, where another is published by now.</param>
+/// <param name="Since">The version on which the viewer last changed it, or of whose changes they were told; null where that is the present one.</param>
 /// <param name="Came">The titles of tiles that came since.</param>
 /// <param name="Gone">What of the view the dashboard no longer has, as sentences.</param>
 /// <param name="Tiles">The tiles that stand or are drawn otherwise.</param>

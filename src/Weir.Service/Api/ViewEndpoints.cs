@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Microsoft.AspNetCore.Mvc;
 using Weir.Core.Interaction;
 using Weir.Core.Views;
 using Weir.Service.Asking;
@@ -18,6 +19,7 @@ internal static class ViewEndpoints
                     string dashboard,
                     string? set,
                     string? view,
+                    [FromHeader(Name = RequestHeader)] string? request,
                     ViewEdit edit,
                     Asker asker,
                     Store.Views views,
@@ -26,6 +28,8 @@ internal static class ViewEndpoints
                 ) =>
                 {
                     var open = Arrangeable(asker, dashboard, set, view, audit, withCatalogues: edit is ViewEdit.AddTile);
+                    if (views.WasCarriedOut(open.Key, Checked(request)))
+                        return Changed(open, views, events);
                     if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
                         throw new ProblemException(
                             422,
@@ -41,7 +45,7 @@ internal static class ViewEndpoints
                     var (after, reason) = open.Fold.Apply(open.Undrawn, Checked(edit));
                     if ((reason ?? CannotDraw(edit, after, open)) is { } refusal)
                         throw new ProblemException(422, "edit-refused", refusal);
-                    if (!views.Append(open.Key, open.Live.Version.Number, edit))
+                    if (!views.Append(open.Key, open.Live.Version.Number, edit, request))
                         throw new ProblemException(
                             422,
                             "view-full",
@@ -73,7 +77,8 @@ internal static class ViewEndpoints
                     string dashboard,
                     string? set,
                     string? view,
-                    StepRequest request,
+                    [FromHeader(Name = RequestHeader)] string? request,
+                    StepRequest to,
                     Asker asker,
                     Store.Views views,
                     Store.Audit audit,
@@ -81,7 +86,7 @@ internal static class ViewEndpoints
                 ) =>
                 {
                     var open = Arrangeable(asker, dashboard, set, view, audit);
-                    if (!views.GoTo(open.Key, request.Step))
+                    if (!views.GoTo(open.Key, to.Step, Checked(request)))
                         throw new ProblemException(409, "no-such-step", "This step is not there any more.", "Look at the steps again.");
                     return Changed(open, views, events);
                 }
@@ -89,16 +94,25 @@ internal static class ViewEndpoints
             .WithName("goToStep")
             .WithSummary("Go to the arrangement as it was after a step, back or forth; 0 for before the first.");
 
-        Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, key) => views.Undo(key));
-        Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, key) => views.Redo(key));
+        Map("undo", "undoEdit", "Take the last change of the arrangement back.", (views, key, request) => views.Undo(key, request));
+        Map("redo", "redoEdit", "Make the change again that was taken back last.", (views, key, request) => views.Redo(key, request));
 
-        void Map(string path, string name, string summary, Func<Store.Views, Store.ViewKey, bool> act) =>
+        void Map(string path, string name, string summary, Func<Store.Views, Store.ViewKey, string?, bool> act) =>
             api.MapPost(
                     $"/dashboards/{{dashboard}}/view/{path}",
-                    (string dashboard, string? set, string? view, Asker asker, Store.Views views, Store.Audit audit, Events events) =>
+                    (
+                        string dashboard,
+                        string? set,
+                        string? view,
+                        [FromHeader(Name = RequestHeader)] string? request,
+                        Asker asker,
+                        Store.Views views,
+                        Store.Audit audit,
+                        Events events
+                    ) =>
                     {
                         var open = Arrangeable(asker, dashboard, set, view, audit);
-                        if (!act(views, open.Key))
+                        if (!act(views, open.Key, Checked(request)))
                             throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
                         return Changed(open, views, events);
                     }
@@ -106,6 +120,17 @@ internal static class ViewEndpoints
                 .WithName(name)
                 .WithSummary(summary);
     }
+
+    /// <summary>
+    /// What a sender calls a request for a change, so that it can send it again where it heard no answer: it is carried out once. The
+    /// header is that of the IETF's draft for idempotent requests.
+    /// </summary>
+    private const string RequestHeader = "Idempotency-Key";
+
+    private static string? Checked(string? request) =>
+        request is null or { Length: > 0 and <= 64 }
+            ? request
+            : throw new ProblemException(422, "bad-request", $"The header {RequestHeader} has 1 to 64 characters.");
 
     /// <summary>The page as a change has left it, which the viewer's other windows are told of.</summary>
     private static DashboardPage Changed(OpenDashboard open, Store.Views views, Events events)

@@ -21,13 +21,16 @@ internal static class VisitDrawings
 
     /// <summary>The drawings by tile, and what else was asked for.</summary>
     /// <param name="lenient">True to leave out what can't be meant.</param>
-    /// <exception cref="ProblemException">One can't be meant.</exception>
+    /// <exception cref="ProblemException">One can't be meant, or there are too many of them.</exception>
     public static (IReadOnlyDictionary<string, Drawing> Drawings, ViewingRequest? Others) Apart(ViewingRequest? asked, bool lenient)
     {
         var drawings = new Dictionary<string, Drawing>();
         if (asked?.Parameters?.Keys.Any(k => k.StartsWith(Prefix, StringComparison.Ordinal)) != true)
             return (drawings, asked);
-        foreach (var (name, texts) in asked.Parameters.Where(p => p.Key.StartsWith(Prefix, StringComparison.Ordinal)).Take(MaximumTiles))
+        var all = asked.Parameters.Where(p => p.Key.StartsWith(Prefix, StringComparison.Ordinal)).ToList();
+        if (all.Count > MaximumTiles)
+            throw new ProblemException(422, "too-much", $"At most {MaximumTiles} tiles are drawn otherwise for a visit.");
+        foreach (var (name, texts) in all)
             if (Read(texts) is { } drawing)
                 drawings[name[Prefix.Length..]] = drawing;
             else if (!lenient)

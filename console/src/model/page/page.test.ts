@@ -381,6 +381,45 @@ describe('Parameters', () => {
   });
 });
 
+describe('A change of the arrangement', () => {
+  test('is sent again under the same name until it is heard of, and those after it wait', async () => {
+    const page = pageOf({ one: [tile('x')] });
+    const sent: [string, string][] = [];
+    let isAway = true;
+    const { store } = stage(page, {
+      service: {
+        edit: async (edit, _, request) => {
+          sent.push([(edit as { tile: string }).tile, request]);
+          if (isAway) throw new TypeError('no answer');
+          return page;
+        },
+      },
+    });
+    store.dispatch({ type: 'edit', edit: { edit: 'hide', tile: 'x' } });
+    store.dispatch({ type: 'edit', edit: { edit: 'unhide', tile: 'x' } });
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(store.getState().saving).toMatchObject({ waiting: 2, isHeld: true });
+    const names = new Set(sent.map(([, request]) => request));
+    expect([sent.length > 1, names.size]).toEqual([true, 1]);
+    isAway = false;
+    await vi.runAllTimersAsync();
+    expect(store.getState().saving).toMatchObject({ waiting: 0, isHeld: false, hasSaved: true });
+    expect(new Set(sent.map(([, request]) => request)).size).toBe(2);
+  });
+});
+
+test('What was picked on an added tile goes with the tile', async () => {
+  const [y, own] = [tile('y'), { ...tile('own-x'), own: true }];
+  const { store } = stage(pageOf({ one: [own, y] }), { service: { edit: async () => pageOf({ one: [y] }) } });
+  store.dispatch({ type: 'pick', tile: 'own-x', selection: a('p') });
+  await vi.runAllTimersAsync();
+  store.dispatch({ type: 'edit', edit: { edit: 'remove-tile', tile: 'own-x' } });
+  await vi.runAllTimersAsync();
+  const { selections, tiles } = store.getState();
+  expect(selections).toEqual({});
+  expect(tiles.y?.result?.table?.values[0]?.[0]).toBe(said('y', {}));
+});
+
 describe('Two states', () => {
   test('stand side by side until one goes on', async () => {
     const page = pageOf({ one: [tile('x'), tile('y')] });

@@ -47,6 +47,7 @@ export function begin({ page, own, problem, address, folds = {}, isAbout = false
     cells: {},
     check: { isOn: false, checked: 0, differences: [] },
     faults: [],
+    hidden: {},
     folds,
     saving: { waiting: 0, isHeld: false, hasSaved: false },
     isArranging: false,
@@ -86,6 +87,12 @@ function changes(state: PageState, action: Action): Partial<Given> {
       return withSettings(state, writeSettings(drawingSet(settingsOf(state), action.tile, action.drawing)));
     case 'redraw':
       return { redrawn: action.tile };
+    case 'hide series': {
+      const { [action.tile]: _, ...others } = state.hidden;
+      return { hidden: action.names ? { ...others, [action.tile]: action.names } : others };
+    }
+    case 'carry':
+      return { carried: action.tile };
     case 'fold':
       return { folds: { ...state.folds, [action.section]: action.isFolded } };
     case 'apply':

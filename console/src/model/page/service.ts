@@ -24,11 +24,14 @@ export interface Service {
   members: (tile: string, piece: string, question: Omit<Question, 'tiles'>, signal: AbortSignal) => Promise<Found>;
   /** The file that a tile shows, as an address that holds it. */
   file: (tile: string, signal: AbortSignal) => Promise<string>;
-  /** Changes the viewer's arrangement. The page comes back drawn as the parameters have it that an address carries so. */
-  edit: (edit: ViewEdit, present: string | null) => Promise<DashboardPage>;
-  step: (way: 'undo' | 'redo', present: string | null) => Promise<DashboardPage>;
+  /**
+   * Changes the viewer's arrangement. The page comes back drawn as the parameters have it that an address carries so.
+   * @param request What the change is called: sent again under the same name, it is made once.
+   */
+  edit: (edit: ViewEdit, present: string | null, request: string) => Promise<DashboardPage>;
+  step: (way: 'undo' | 'redo', present: string | null, request: string) => Promise<DashboardPage>;
   /** Goes to the arrangement as it was after a step; 0 for before the first. */
-  goTo: (step: number, present: string | null) => Promise<DashboardPage>;
+  goTo: (step: number, present: string | null, request: string) => Promise<DashboardPage>;
 }
 
 /** Where a page stands: in a window with an address. */

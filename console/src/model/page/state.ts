@@ -51,6 +51,13 @@ export interface Naming {
   title: string;
 }
 
+/** A tile of a catalogue on its way to the page. */
+export interface Carried {
+  shared: string;
+  width: number;
+  height: number;
+}
+
 /** What is given to a page or happened on it; all else follows from it. */
 export interface Given {
   /** The dashboard as it was fetched. */
@@ -95,6 +102,10 @@ export interface Given {
   naming?: Naming;
   /** The changes of the view that are not stored yet: how many, and whether the service can't be reached; and whether any was stored. */
   saving: { waiting: number; isHeld: boolean; hasSaved: boolean };
+  /** The series that the viewer hid by the legend in this visit, by tile; those left out are as the view has them. */
+  hidden: Record<string, readonly string[]>;
+  /** What the hand carries from a catalogue. */
+  carried?: Carried;
   /** The sections that the viewer folded or unfolded, by tab and section; those left out are as they open. */
   folds: Record<string, boolean>;
   /** The tile whose drawing is being chosen. */
@@ -150,6 +161,9 @@ export type Action =
   // Has a tile drawn otherwise for this visit; without a drawing as the view has it.
   | { type: 'draw'; tile: string; drawing?: object }
   | { type: 'redraw'; tile?: string }
+  // Hides series by the legend for this visit; without names as the view has it.
+  | { type: 'hide series'; tile: string; names?: readonly string[] }
+  | { type: 'carry'; tile?: Carried }
   | { type: 'fold'; section: string; isFolded: boolean }
   | { type: 'apply' }
   | { type: 'discard' }

@@ -51,7 +51,7 @@ interface Band {
   height: number;
 }
 
-const none: ReadonlySet<string> = new Set();
+const none: readonly string[] = [];
 
 /** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader. */
 export function ChartTile(props: PictureProps & Drawn) {
@@ -65,6 +65,8 @@ function Chart({
   weekStarts,
   selection,
   onSelect,
+  hidden: given,
+  onHide,
   scale,
   draw,
   words,
@@ -74,8 +76,10 @@ function Chart({
 }: PictureProps & Drawn & { ratio: number }) {
   const tokens = useTokens();
   const { ref, width, height } = useElementSize();
-  // What the viewer hides by the legend stays hidden when the next answer comes.
-  const [hidden, setHidden] = useState<ReadonlySet<string>>(none);
+  // What is hidden by the legend stays hidden when the next answer comes.
+  const [own, setOwn] = useState<readonly string[]>(none);
+  const names = given ?? own;
+  const hidden = useMemo(() => new Set(names), [names]);
   const canvas = useRef<HTMLDivElement>(null);
   const drawn = useRef<EChartsType>(undefined);
   const partial = useMemo(() => result.partial ?? [], [result.partial]);
@@ -386,7 +390,7 @@ function Chart({
           title={tile.title}
           entries={drawing.legend}
           hidden={hidden}
-          onChange={setHidden}
+          onChange={(next) => (onHide ?? setOwn)([...next])}
           width={width}
           size={tokens.size}
         />

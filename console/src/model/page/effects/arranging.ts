@@ -9,10 +9,15 @@ const present = (state: PageState) => presentOf(state.address.set ?? state.own?.
 
 /** A change that waits to be stored. */
 interface Waiting {
-  send: () => Promise<DashboardPage>;
+  send: (request: string) => Promise<DashboardPage>;
+  /** What it is called, the first time and each time that it is sent again. */
+  request: string;
   set: string | null;
   then?: () => void;
 }
+
+/** A name that no other request has; also where the page came without TLS, for which browsers withhold their own maker of names. */
+const newRequest = () => Array.from(crypto.getRandomValues(new Uint32Array(4)), (n) => n.toString(36)).join('-');
 
 /** How long to wait before the service is tried again that could not be reached, in milliseconds. */
 const pause = 2000;
@@ -31,7 +36,7 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
     isAtIt = true;
     for (let next = waiting[0]; next && !isStopped; next = waiting[0]) {
       try {
-        const page = await next.send();
+        const page = await next.send(next.request);
         waiting.shift();
         host.take(page, next.set);
         dispatch({ type: 'edited', page });
@@ -58,8 +63,8 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
     isAtIt = false;
   }
 
-  function keep(send: () => Promise<DashboardPage>, set: string | null, then?: () => void) {
-    waiting.push({ send, set, then });
+  function keep(send: Waiting['send'], set: string | null, then?: () => void) {
+    waiting.push({ send, set, then, request: newRequest() });
     dispatch({ type: 'saving', waiting: waiting.length, isHeld: state().saving.isHeld });
     if (!isAtIt) void keepAll();
   }
@@ -74,12 +79,13 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
           ? change.as
           : undefined;
     keep(
-      () => service.edit(change, set),
+      (request) => service.edit(change, set, request),
       set,
       () => {
         if (opened) dispatch({ type: 'open tab', tab: opened, replace: true });
         // What the view says of a drawing holds now; until it was stored the visit's did.
         if (change.edit === 'draw') dispatch({ type: 'draw', tile: change.tile });
+        if (change.edit === 'draw') dispatch({ type: 'hide series', tile: change.tile });
       },
     );
   }
@@ -100,11 +106,11 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
       if (action?.type === 'edit') edit(action.edit);
       if (action?.type === 'step') {
         const set = present(now);
-        keep(() => service.step(action.way, set), set);
+        keep((request) => service.step(action.way, set, request), set);
       }
       if (action?.type === 'go to step') {
         const set = present(now);
-        keep(() => service.goTo(action.step, set), set);
+        keep((request) => service.goTo(action.step, set, request), set);
       }
       // The dashboard opens for this viewer as it is now, or, without a word, as its developer has it open.
       if (action?.type === 'keep')
