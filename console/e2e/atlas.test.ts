@@ -85,3 +85,30 @@ test('Every picture of the atlas is drawn in every tab and look, also for who ma
     expect(errors).toEqual([]);
   }
 });
+
+test('A picture is repeated for each member of a field, and what is picked on one is of its member', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=time');
+  await settled(page);
+  const small = tile(page, 'small');
+  const panel = (area: string) => small.getByRole('region', { name: `Sea area: ${area}` });
+  await expect
+    .poll(() => small.getByRole('region').evaluateAll((all) => all.map((p) => p.querySelector('h3')?.textContent)))
+    .toEqual(['Lantern Sound', 'North Reach', 'Outer Skein', 'South Deep']);
+  const january = await panel('North Reach').getByRole('option').first().innerText();
+  expect(january).toMatch(/^Jan: .*2024 [\d.]+ %/);
+  await panel('North Reach').getByRole('listbox').focus();
+  await page.keyboard.press('Enter');
+  await page.getByRole('group', { name: 'Picks' }).getByText('Jan · North Reach').waitFor();
+  await settled(page);
+  const [[late]] = (await demo.sql(
+    `SELECT 100.0 * count(*) FILTER (WHERE s.delay_min > 10) / count(s.delay_min) FROM sailing s JOIN route r ON s.route_id = r.id
+     WHERE r.sea_area = 'North Reach' AND s.departed_at >= '2024-01-01' AND s.departed_at < '2024-02-01'`,
+  )) as [[number]];
+  const month = (await tile(page, 'band').getByRole('option').allInnerTexts()).find((t) => t.startsWith('Jan 2024'));
+  expect(month).toBe(`Jan 2024: ${Number(late).toFixed(1)} %`);
+  await panel('South Deep').getByRole('button', { name: 'South Deep' }).click();
+  await page.getByRole('group', { name: 'Picks' }).getByText('and 10 more').waitFor();
+  // One legend for all.
+  expect(await small.getByRole('group', { name: /^Legend/ }).count()).toBe(1);
+  expect(await seriousFaults(page)).toEqual([]);
+});

@@ -37,6 +37,7 @@ public class LayoutTests
         );
 
     private const string Bar = "picture: bar, dataset: d, show: rows, by: port";
+    private const string Two = "picture: bar, dataset: d, show: [rows, mean], by: port";
     private const string At = "place: { column: 0, row: 0, width: 6, height: 4 }";
 
     [Theory]
@@ -51,6 +52,36 @@ public class LayoutTests
         $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, place: {{ height: 3 }} }}] }}]",
         "missing-key",
         "column, row, width and height"
+    )]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, repeat: port, {At} }}] }}]", "bad-repeat", "grouped by port already")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, repeat: nothing, {At} }}] }}]", "unknown-field", "no field nothing")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, repeat: n, top: {{ count: 3 }}, {At} }}] }}]",
+        "bad-repeat",
+        "shows all members"
+    )]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, scales: own, {At} }}] }}]", "no-scales", "what is repeated")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: pie, dataset: d, show: rows, by: port, repeat: n, {At} }}] }}]",
+        "no-repeat",
+        "bars, lines, areas and boxes"
+    )]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, axes: {{ rows: right }}, {At} }}] }}]", "no-axes", "the tile shows one")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Two}, axes: {{ men: right }}, {At} }}] }}]", "unknown-measure", "not show men")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Two}, marks: {{ rows: line, mean: line }}, {At} }}] }}]",
+        "no-marks",
+        "All measures are line"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Two}, marks: {{ mean: line }}, direction: lying, {At} }}] }}]",
+        "no-marks",
+        "Bars that lie"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Two}, axes: {{ mean: right }}, repeat: n, {At} }}] }}]",
+        "no-axes",
+        "repeated has one axis"
     )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, dataset: d, {At} }}] }}]", "missing-key", "needs the key picture")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, shared: nothing/a, {At} }}] }}]", "unknown-catalogue", "no catalogue nothing")]

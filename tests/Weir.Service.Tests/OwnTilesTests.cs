@@ -147,6 +147,18 @@ public sealed class OwnTilesTests : IDisposable
             .GetProperty("drawn")
             .ValueKind.ShouldBe(JsonValueKind.Null, "only where it is asked for so");
 
+        // What is repeated stays so in another kind that can be, and has the field beside its own in one that can't.
+        async Task<(string, bool, int)> Repeated(string drawing)
+        {
+            var set = JsonSerializer.Serialize(new Dictionary<string, string[]> { ["draw:small"] = [drawing] });
+            var small = Tile(await client.GetFromJsonAsync<JsonElement>($"api/dashboards/atlas?set={Uri.EscapeDataString(set)}"), "small");
+            return (Text(small, "picture"), small.GetProperty("repeats").GetBoolean(), small.GetProperty("by").GetArrayLength());
+        }
+        (await Repeated("""{"picture": "bar"}""")).ShouldBe(("bar", true, 2));
+        (await Repeated("""{"picture": "heatmap", "split": ""}""")).ShouldBe(("heatmap", false, 2));
+        (await Repeated("""{"picture": "pie", "split": ""}""")).ShouldBe(("pie", false, 1));
+        (await Repeated("""{"by": ["sea_area"], "split": ""}""")).ShouldBe(("line", false, 1));
+
         var many = Enumerable.Range(0, 101).ToDictionary(i => $"draw:t{i}", _ => new[] { "{}" });
         (await client.PostAsJsonAsync($"{Bridge}/results", new { viewing = new { parameters = many } })).StatusCode.ShouldBe(
             HttpStatusCode.UnprocessableEntity

@@ -1787,6 +1787,7 @@ export interface components {
             cut: string;
             drawn: null | string;
             drawnInView: boolean;
+            repeats: boolean;
             without: string[];
             may: string[];
             file: null | string;

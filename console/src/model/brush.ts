@@ -460,14 +460,14 @@ function nullsLast(a: number | string | null, b: number | string | null, descend
   return (a < b ? -1 : 1) * (descending ? -1 : 1);
 }
 
-/** The periods that the data, or what is picked, do not cover whole: those of the first group, or of the first two together. */
+/** The periods that the data, or what is picked, do not cover whole: those of the first group, or of that together with the one that names a year. */
 function partialOf(
   p: Prepared,
   selection: Selection | undefined,
   shown: number[][],
 ): Pick<Folded, 'partial' | 'partialPairs'> {
   const { cube } = p;
-  const [axis, other] = cube.axes.slice(cube.driverFields);
+  const [axis, ...others] = cube.axes.slice(cube.driverFields);
   if (!cube.reach || !axis) return { partial: [], partialPairs: [] };
   let reach = cube.reach as [string, string][];
   if (cube.driverIsSpan && selection && hasPick(selection) && !selection.exclude && !selection.restOf) {
@@ -492,9 +492,15 @@ function partialOf(
   }
   const isCut = (start: string, end: string) => !reach.some(([from, to]) => start >= from && end <= to);
   if (cube.pairsAre) {
+    const isYear = (at: string | null) => at?.startsWith('year') === true;
+    const beside = Math.max(
+      0,
+      others.findIndex((o) => (isYear(axis.at) ? /_of_year$/.test(o.at ?? '') : isYear(o.at))),
+    );
+    const other = others[beside];
     const pairs = new Map(
       shown.map((at) => {
-        const pair = [axis.members[at[0] as number] ?? null, other?.members[at[1] as number] ?? null];
+        const pair = [axis.members[at[0] as number] ?? null, other?.members[at[beside + 1] as number] ?? null];
         return [JSON.stringify(pair), pair] as [string, Value[]];
       }),
     );

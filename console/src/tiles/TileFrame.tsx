@@ -11,8 +11,9 @@ import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
 import { pictureOf } from '../pictures';
 import { noFigures, type PictureProps } from '../pictures/PictureProps';
+import { commonScale } from '../pictures/parts/scale';
 import { Shown } from '../pictures/Shown';
-import { commonScale, differenceOf, inOrderOf } from './compare';
+import { differenceOf, inOrderOf } from './compare';
 import classes from './tiles.module.css';
 import { usePick } from './usePick';
 
@@ -180,7 +181,7 @@ function Sides(props: Props & { problem?: ComponentProblem }) {
     () => ({ ...compared, result: compared.result && { ...compared.result, table: a ?? null } }),
     [compared, a],
   );
-  const scale = useMemo(() => (a && b ? commonScale(tile, a, b) : undefined), [tile, a, b]);
+  const scale = useMemo(() => (a && b ? commonScale(tile, pictureOf(tile).stacks, a, b) : undefined), [tile, a, b]);
   const [isSaid, setSaid] = useState(false);
   const failure = compared.failure ?? (compared.result?.state === 'failed' ? compared.result.problem : undefined);
   return (
@@ -309,7 +310,9 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
 /** What the reader must know beside the figures: what was cut, which periods are partial, whose rows they are. */
 function Notes({ result, rows }: { result: PictureProps['result']; rows: number }) {
   const lines = result.lines;
-  const [first, second] = result.table.columns;
+  const [first, ...others] = result.table.columns;
+  const isYear = (at: string | null | undefined) => at?.startsWith('year') === true;
+  const second = others.find((c) => (isYear(first?.at) ? /_of_year$/.test(c.at ?? '') : isYear(c.at)));
   const partial = [
     ...(result.partial ?? []).map((p) => first && label(p, first)),
     ...(result.partialPairs ?? []).map(([a, b]) => first && second && `${label(a, first)} ${label(b, second)}`),

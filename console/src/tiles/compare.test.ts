@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { TileInfo, TileResult } from '../api/client';
-import { commonScale, differenceOf, inOrderOf } from './compare';
+import { commonScale } from '../pictures/parts/scale';
+import { differenceOf, inOrderOf } from './compare';
 
 type Table = NonNullable<TileResult['table']>;
 
@@ -23,7 +24,7 @@ const tile = (picture: string, additive = true) => ({ picture, show: [{ additive
 describe('Two results', () => {
   test('are drawn at one scale, stacked parts taken together', () => {
     const [a, b] = [table([['x', 'y']], [3, 9]), table([['x', 'y']], [4, 71])];
-    expect(commonScale(tile('bar'), a, b)).toEqual([0, 80]);
+    expect(commonScale(tile('bar'), true, a, b)).toEqual([0, 80]);
     const split = table(
       [
         ['x', 'x'],
@@ -31,9 +32,9 @@ describe('Two results', () => {
       ],
       [30, 25],
     );
-    expect(commonScale(tile('bar'), split, split)).toEqual([0, 60]);
-    expect(commonScale(tile('bar', false), split, split)).toEqual([0, 30]);
-    expect(commonScale(tile('bar'), table([[]], []), table([[]], []))).toBeUndefined();
+    expect(commonScale(tile('bar'), true, split, split)).toEqual([0, 60]);
+    expect(commonScale(tile('bar', false), true, split, split)).toEqual([0, 30]);
+    expect(commonScale(tile('bar'), true, table([[]], []), table([[]], []))).toBeUndefined();
   });
 
   test('stand in one order, what only one of them has at the end', () => {

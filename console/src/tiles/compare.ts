@@ -1,33 +1,7 @@
-import type { TileInfo, TileResult, Value } from '../api/client';
+import type { TileResult, Value } from '../api/client';
 import { allOthers, formatOf, label, writeNumber } from '../model/labels';
-import { pictureOf } from '../pictures';
 
 type Table = NonNullable<TileResult['table']>;
-
-const figuresOf = (table: Table) =>
-  table.columns.flatMap((c, i) => (c.role === 'figure' ? [table.values[i] as (number | null)[]] : []));
-
-/** The least and greatest figure of two results, so that both are drawn at equal scale; stacked ones count together. */
-export function commonScale(tile: TileInfo, a: Table, b: Table): [number, number] | undefined {
-  const isStacked =
-    tile.show[0]?.additive === true &&
-    a.columns.filter((c) => c.role === 'group').length === 2 &&
-    pictureOf(tile).stacks;
-  const values = [a, b].flatMap((table) => {
-    if (!isStacked) return figuresOf(table).flat();
-    const sums = new Map<string, number>();
-    const [figure] = figuresOf(table);
-    (table.values[0] ?? []).forEach((m, row) => {
-      const key = JSON.stringify(m);
-      sums.set(key, (sums.get(key) ?? 0) + (figure?.[row] ?? 0));
-    });
-    return [...sums.values()];
-  });
-  const known = values.filter((v): v is number => typeof v === 'number');
-  if (known.length === 0) return undefined;
-  const [low, high] = [Math.min(0, ...known), Math.max(...known)];
-  return [low, round(high === low ? low + 1 : high)];
-}
 
 /** The lines of one result in the order of another's, so that the same member stands at the same height; others after them. */
 export function inOrderOf(a: Table, b: Table): Table {
@@ -86,10 +60,3 @@ export function differenceOf(a: Table, b: Table): string {
 }
 
 const members = (n: number) => `${n} ${n === 1 ? 'member' : 'members'}`;
-
-/** Up to a number that reads well at the end of an axis. */
-function round(value: number): number {
-  if (value <= 0) return value;
-  const power = 10 ** Math.floor(Math.log10(value));
-  return ([1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10].find((n) => n * power >= value * 0.9999) ?? 10) * power;
-}

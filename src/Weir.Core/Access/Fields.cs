@@ -28,6 +28,14 @@ public static class Fields
         var sort = tile.Sort is { } s && (shown.Contains(s.By) || tile.By.Any(b => b.ToString() == s.By)) ? tile.Sort : null;
         // A hierarchy ends where a level is hidden.
         var drill = tile.Drill is { } d ? d with { To = [.. d.To.TakeWhile(f => At(f, scope) is not null)] } : null;
-        return tile with { Show = shown, Sort = sort, Drill = drill is { To.Count: > 0 } ? drill : null };
+        return tile with
+        {
+            Show = shown,
+            Sort = sort,
+            Drill = drill is { To.Count: > 0 } ? drill : null,
+            // How a measure is drawn names it; and a limit is one of the first measure.
+            Options = tile.Options.Where(o => o.Key.Split('.', 2) is not [_, var of] || shown.Contains(of)).ToDictionary(),
+            References = shown.Count == 0 || shown[0] == tile.Show[0] ? tile.References : [],
+        };
     }
 }

@@ -15,7 +15,7 @@ public static class TileTitles
     {
         string Group(FieldAt at) => Titles.OfField(at, scope.Fields[at.Field].Title);
         var shown = Sentences.And(tile.Show.Select((m, i) => i == 0 ? scope.Measures[m].Title : Lower(scope.Measures[m].Title)));
-        var groups = Sentences.And(tile.By.Select(f => Lower(Group(f))));
+        var groups = Sentences.And(tile.ByOfEach.Select(f => Lower(Group(f))));
         var title = (shown, groups) switch
         {
             ("", _) => Group(tile.By[0]),
@@ -24,6 +24,8 @@ public static class TileTitles
         };
         if (tile.Split is not null)
             title += $", split by {Lower(Group(tile.Split))}";
+        if (tile.Repeats)
+            title += $", for each {Lower(Group(tile.By[^1]))}";
         return tile.Top is null ? title : $"{title}, top {tile.Top.Count}";
     }
 

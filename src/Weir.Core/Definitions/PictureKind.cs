@@ -60,7 +60,7 @@ public sealed record OwnKey(Key Key, string Code, string NeedsOwn)
     /// <summary>True if a tile of the kind must have it.</summary>
     public bool IsNeeded { get; init; }
 
-    /// <summary>True if it is one word that says how the kind is drawn and nothing else: it is given to whoever draws.</summary>
+    /// <summary>True if it is one word, or one for each of some measures, that says how the kind is drawn and nothing else: it is given to whoever draws.</summary>
     public bool IsOption { get; init; }
 }
 
@@ -92,6 +92,12 @@ public sealed record PictureKind(string Name, string Summary)
 
     /// <summary>True if lines or bands may be drawn at values of its axis.</summary>
     public bool HasReferences => Own.Any(o => o.Key.Name == ReferenceLine.KeyName);
+
+    /// <summary>The key of the field for each of whose members a picture is drawn once.</summary>
+    public const string RepeatKey = "repeat";
+
+    /// <summary>True if it may be drawn once for each member of a field.</summary>
+    public bool CanRepeat => Own.Any(o => o.Key.Name == RepeatKey);
 
     /// <summary>True if colour tells its members apart, and not only those of a split.</summary>
     public bool ColoursMembers { get; init; }

@@ -47,6 +47,12 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         var by = YamlText.Items(YamlText.Node(node, "by")).ToList();
         var split = YamlText.Node(node, "split") as YamlScalarNode;
         CheckSlots(node, picture, show, by, split);
+        var repeat = picture.CanRepeat ? YamlText.Node(node, PictureKind.RepeatKey) as YamlScalarNode : null;
+        if (repeat is not null)
+        {
+            CheckRepeat(node, repeat, by, split);
+            by.Add(repeat);
+        }
         if (dataset is not null)
             CheckNames(node, dataset, show, by, split, picture);
         var change = YamlText.Node(YamlText.Node(node, "change") ?? node, "on") as YamlScalarNode;
@@ -81,6 +87,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Line = (int)node.Start.Line,
             IsInPanel = isInPanel,
             Options = ReadOptions(node, picture, show, dataset),
+            Repeats = repeat is not null,
             References = ReferenceLine.Read(text, node),
             File = ReadFile(node),
             Alt = YamlText.Value(node, "alt"),
@@ -122,13 +129,23 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
 
     private const int MaximumFigures = 20;
 
+    /// <summary>What is repeated compares: each shows all members, of another field than the one it is repeated for.</summary>
+    private void CheckRepeat(YamlNode node, YamlScalarNode repeat, List<YamlScalarNode> by, YamlScalarNode? split)
+    {
+        if (by.Append(split).OfType<YamlScalarNode>().Any(f => Text(f) == Text(repeat)))
+            text.Report("bad-repeat", repeat, $"The tile is grouped by {Text(repeat)} already.", "Repeat it for another field.");
+        if (YamlText.Node(node, KeysOfMembers.Top.Name) is { } top)
+            text.Report("bad-repeat", top, "A picture that is repeated shows all members.", "Leave out top.");
+    }
+
     /// <summary>The words that say how its kind is drawn.</summary>
     private Dictionary<string, string> ReadOptions(YamlNode node, PictureKind picture, List<YamlScalarNode> show, Dataset? dataset)
     {
         var options = picture
             .Own.Where(o => o.IsOption && YamlText.Node(node, o.Key.Name) is YamlScalarNode)
             .ToDictionary(o => o.Key.Name, o => YamlText.Value(node, o.Key.Name)!);
-        foreach (var (name, drawn) in YamlText.Map(node, "cells"))
+        foreach (var own in picture.Own.Where(o => o is { IsOption: true, Key.Shape: Shape.MapOf }))
+        foreach (var (name, drawn) in YamlText.Map(node, own.Key.Name))
         {
             if (show.All(s => Text(s) != name.Value))
                 text.Report(
@@ -137,11 +154,39 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
                     $"The tile does not show {name.Value}.",
                     Nearest.Remedy(name.Value!, show.Select(Text))
                 );
-            options[$"cells.{name.Value}"] = ((YamlScalarNode)drawn).Value!;
+            options[$"{own.Key.Name}.{name.Value}"] = ((YamlScalarNode)drawn).Value!;
         }
+        if (options.ContainsKey("scales") && YamlText.Node(node, PictureKind.RepeatKey) is null)
+            text.Report(
+                "no-scales",
+                YamlText.Node(node, "scales")!,
+                "Only what is repeated has scales.",
+                "Say under repeat for which field."
+            );
+        CheckSides(node, options, show);
         if (options.GetValueOrDefault("parts") is "stacked" or "shares" && dataset is not null)
             CheckAddsUp(show, dataset, "Parts that lie on one another");
         return options;
+    }
+
+    /// <summary>Lines among bars and a second axis have a meaning for several measures of upright pictures.</summary>
+    private void CheckSides(YamlNode node, Dictionary<string, string> options, List<YamlScalarNode> show)
+    {
+        foreach (var (key, other) in ((string, string)[])[("marks", "line"), ("axes", "right")])
+        {
+            if (YamlText.Node(node, key) is not { } written)
+                continue;
+            if (show.Count < 2)
+                text.Report($"no-{key}", written, $"{key} tells measures apart; the tile shows one.", "Show another, or leave it out.");
+            else if (show.All(s => options.GetValueOrDefault($"{key}.{Text(s)}") == other))
+                text.Report($"no-{key}", written, $"All measures are {other}; one at least is not.", "Leave one of them out.");
+            if (options.GetValueOrDefault("direction") == "lying")
+                text.Report($"no-{key}", written, $"Bars that lie take no {key}.", "Have them stand: direction: upright.");
+            if (key == "axes" && YamlText.Node(node, PictureKind.RepeatKey) is not null)
+                text.Report("no-axes", written, "A picture that is repeated has one axis.", "Leave out one of the two.");
+            if (options.GetValueOrDefault("parts") == "shares")
+                text.Report($"no-{key}", written, $"Shares of a sum take no {key}.", "Leave out one of the two.");
+        }
     }
 
     /// <summary>A sum of means is none.</summary>
@@ -441,18 +486,22 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     }
 
     /// <summary>Where it stands; without a place of its own as high as its kind is, for whoever has it flow into a column.</summary>
-    private static Place ReadPlace(YamlNode node, PictureKind picture) =>
-        YamlText.Node(node, "place") switch
+    private static Place ReadPlace(YamlNode node, PictureKind picture)
+    {
+        // Several small pictures need more room than one.
+        var rows = picture.Rows + (picture.CanRepeat && YamlText.Node(node, PictureKind.RepeatKey) is not null ? 2 : 0);
+        return YamlText.Node(node, "place") switch
         {
             YamlMappingNode place => new Place(
                 YamlText.Number(place, "column", 0),
                 YamlText.Number(place, "row", 0),
                 YamlText.Number(place, "width", 1),
-                YamlText.Number(place, "height", picture.Rows)
+                YamlText.Number(place, "height", rows)
             ),
             YamlScalarNode => new Place(0, 0, 12, 1),
-            _ => new Place(0, 0, 1, picture.Rows),
+            _ => new Place(0, 0, 1, rows),
         };
+    }
 
     /// <summary>A shared tile under a name and with the surroundings that it has where it is placed.</summary>
     public Tile Placed(YamlNode node, string name, Tile shared)

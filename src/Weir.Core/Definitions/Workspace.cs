@@ -281,6 +281,12 @@ public sealed record Tile(
     /// <summary>How its kind is drawn, a word for each key that is one; those that are left out are not there.</summary>
     public IReadOnlyDictionary<string, string> Options { get; init; } = new Dictionary<string, string>();
 
+    /// <summary>True if the last of the fields that it is grouped by is the one for each of whose members its picture is drawn once.</summary>
+    public bool Repeats { get; init; }
+
+    /// <summary>The fields that one picture of it is grouped by.</summary>
+    public IReadOnlyList<FieldAt> ByOfEach => Repeats ? [.. By.SkipLast(1)] : By;
+
     /// <summary>Lines and bands at values of its axis.</summary>
     public IReadOnlyList<ReferenceLine> References { get; init; } = [];
 

@@ -11,6 +11,6 @@ internal static class Area
             Show = new Slot(1, 8),
             By = Slot.Of(1),
             CanSplit = true,
-            Own = [DrawnAs.Parts, DrawnAs.Line, ReferenceLine.Own],
+            Own = [DrawnAs.Parts, DrawnAs.Line, ReferenceLine.Own, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

@@ -11,6 +11,6 @@ internal static class Bar
             Show = new Slot(1, 4),
             By = Slot.Of(1),
             CanSplit = true,
-            Own = [DrawnAs.Parts, DrawnAs.Direction, ReferenceLine.Own],
+            Own = [DrawnAs.Parts, DrawnAs.Direction, DrawnAs.Marks, DrawnAs.Axes, ReferenceLine.Own, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

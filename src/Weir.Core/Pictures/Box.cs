@@ -17,6 +17,6 @@ internal static class Box
             Show = Slot.Of(Figures),
             By = Slot.Of(1),
             PlacedMeasures = Figures,
-            Own = [ReferenceLine.Own],
+            Own = [ReferenceLine.Own, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

@@ -75,6 +75,62 @@ internal static class DrawnAs
             ),
             "no-cells",
             "Only a table has cells of a measure."
+        )
+        {
+            IsOption = true,
+        };
+
+    /// <summary>Which measures of a bar picture are lines.</summary>
+    public static OwnKey Marks { get; } =
+        new(
+            new Key(
+                "marks",
+                new Shape.MapOf(new Shape.Text("bar", "line")),
+                "For bars of several measures: what a measure is drawn with, by its name. bar if left out; one at least stays a bar."
+            ),
+            "no-marks",
+            "Only bars of several measures have lines among them."
+        )
+        {
+            IsOption = true,
+        };
+
+    /// <summary>Which measures have an axis of their own at the right.</summary>
+    public static OwnKey Axes { get; } =
+        new(
+            new Key(
+                "axes",
+                new Shape.MapOf(new Shape.Text("left", "right")),
+                "For several measures: at which side the axis of a measure stands, by its name. left if left out; one at least stays there."
+            ),
+            "no-axes",
+            "Only upright bars and lines have an axis at either side."
+        )
+        {
+            IsOption = true,
+        };
+
+    /// <summary>The field for each of whose members the picture is drawn once.</summary>
+    public static OwnKey Repeat { get; } =
+        new(
+            new Key(
+                PictureKind.RepeatKey,
+                new Shape.Text(),
+                "A field for each of whose members the picture is drawn once, small, beside the others. What is picked on one is of its member."
+            ),
+            "no-repeat",
+            "Only bars, lines, areas and boxes are repeated for each member of a field."
+        );
+
+    /// <summary>Whether repeated pictures have one scale.</summary>
+    public static OwnKey Scales { get; } =
+        Word(
+            "scales",
+            "For a picture that is repeated: whether all have one scale, so that they compare, or each its own. shared if left out.",
+            "no-scales",
+            "Only what is repeated has scales.",
+            "shared",
+            "own"
         );
 
     private static OwnKey Word(string name, string doc, string code, string needsOwn, params string[] words) =>

@@ -11,6 +11,6 @@ internal static class Line
             Show = new Slot(1, 8),
             By = Slot.Of(1),
             CanSplit = true,
-            Own = [DrawnAs.Line, DrawnAs.Points, ReferenceLine.Own],
+            Own = [DrawnAs.Line, DrawnAs.Points, DrawnAs.Axes, ReferenceLine.Own, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

@@ -21,16 +21,24 @@ public static class Redrawing
         if (kind.IsControl != tile.Picture.IsControl || !kind.HasData)
             return (null, $"A {tile.Picture} can't become a {kind}: {(kind.IsControl ? "that only filters" : "that shows other things")}.");
         var show = drawing.Show ?? tile.Show;
-        var by = drawing.By is null ? tile.By : [.. drawing.By.Select(FieldAt.Parse)];
+        var by = drawing.By is null ? tile.ByOfEach : [.. drawing.By.Select(FieldAt.Parse)];
         var split = drawing.Split is { } named ? (named.Length == 0 ? null : FieldAt.Parse(named)) : tile.Split;
+        // What is drawn for each member of a field stays so, or has that field beside its own; else it is a picture of all.
+        var each = tile.Repeats ? tile.By[^1] : null;
+        var isAmong = each is not null && (by.Contains(each) || split == each);
+        var repeats = each is not null && kind.CanRepeat && !isAmong;
+        if (each is not null && !repeats && !isAmong && Unfit(kind, show, [.. by, each], split, scope) is null)
+            by = [.. by, each];
         if (Unfit(kind, show, by, split, scope) is { } reason)
             return (null, reason);
+        if (repeats)
+            by = [.. by, each!];
         var isGrouped = by.SequenceEqual(tile.By) && split == tile.Split;
         if (tile.IsRequired && !by.SequenceEqual(tile.By))
             return (null, "Something must always be picked on it, of the field that it is grouped by.");
         var isSame = isGrouped && show.SequenceEqual(tile.Show);
         var top =
-            !kind.OfMembers.Contains(KeysOfMembers.Top) ? null
+            repeats || !kind.OfMembers.Contains(KeysOfMembers.Top) ? null
             : drawing.Top is not { } count ? tile.Top
             : count == 0 ? null
             : new Top(count, drawing.Rest);
@@ -49,8 +57,11 @@ public static class Redrawing
                 Top = top,
                 Sort = SortOf(tile, drawing, kind, show, by),
                 Change = kind == tile.Picture ? tile.Change : null,
+                Repeats = repeats,
                 Options = tile
-                    .Options.Where(o => kind.Own.Any(k => k.Key.Name == o.Key.Split('.')[0]))
+                    .Options.Where(o => repeats || o.Key != "scales")
+                    .Where(o => split is null && show.SequenceEqual(tile.Show) || o.Key.Split('.')[0] is not ("marks" or "axes"))
+                    .Where(o => kind.Own.Any(k => k.Key.Name == o.Key.Split('.')[0]))
                     .Where(o => o.Key.Split('.') is not [_, var of] || show.Contains(of))
                     .Where(o => o.Key != "parts" || show.All(m => scope.Measures[m].IsAdditive))
                     .ToDictionary(),
@@ -58,7 +69,7 @@ public static class Redrawing
                 References = kind.HasReferences && show.SequenceEqual(tile.Show) ? tile.References : [],
                 Totals = tile.Totals && kind == tile.Picture,
                 Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
-                Drill = isGrouped && kind.OfMembers.Contains(KeysOfMembers.Drill) ? tile.Drill : null,
+                Drill = !repeats && isGrouped && kind.OfMembers.Contains(KeysOfMembers.Drill) ? tile.Drill : null,
                 Opening = isGrouped && pick == tile.Pick ? tile.Opening : null,
                 Pick = pick,
                 // A title that speaks of other figures would tell what is not so.

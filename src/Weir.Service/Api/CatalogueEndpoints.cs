@@ -71,7 +71,7 @@ internal static class CatalogueEndpoints
                         k.CanSplit,
                         k.OfMembers.Contains(KeysOfMembers.Top),
                         k.OfMembers.Contains(KeysOfMembers.Sort),
-                        Redrawing.Unfit(k, tile.Show, tile.By, tile.Split, scope)
+                        Redrawing.Unfit(k, tile.Show, tile.ByOfEach, tile.Split, scope)
                     )),
             ],
             [.. scope.Measures.Values.Select(m => new NamedChoice(m.Name, m.Title, m.Description))],
@@ -84,7 +84,7 @@ internal static class CatalogueEndpoints
         new(
             tile.Picture.Name,
             tile.Show,
-            [.. tile.By.Select(b => b.ToString())],
+            [.. tile.ByOfEach.Select(b => b.ToString())],
             tile.Split?.ToString() ?? "",
             tile.Sort?.By ?? "",
             tile.Sort is { Descending: true },

@@ -275,6 +275,7 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="Cut">What else decides about its figures beside kind, measures and fields: series, order and leading members, as one text.</param>
 /// <param name="Drawn">visit or view where it is drawn otherwise than it is defined, for this visit or in the view; null if it is not.</param>
 /// <param name="DrawnInView">True if the view has it drawn otherwise, whatever this visit does.</param>
+/// <param name="Repeats">True if its picture is drawn once for each member of the last field that it is grouped by.</param>
 /// <param name="Without">The series that the view hides by the legend.</param>
 /// <param name="May">What the viewer may change about it.</param>
 /// <param name="Options">How its kind is drawn, a word for each key that is one.</param>
@@ -314,6 +315,7 @@ public sealed record TileInfo(
     string Cut,
     string? Drawn,
     bool DrawnInView,
+    bool Repeats,
     IReadOnlyList<string> Without,
     IReadOnlyList<string> May,
     string? File,
@@ -378,6 +380,7 @@ public sealed record TileInfo(
                 : open.Drawn.Defined.ContainsKey(tile.Name) ? "view"
                 : null,
             arranged.Drawing is not null,
+            tile.Repeats,
             arranged.Drawing?.Without ?? [],
             MayOf(arranged, open),
             tile.File is { } file ? open.Live.Workspace.Attachments[file].Mark : null,

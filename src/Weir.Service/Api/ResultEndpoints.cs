@@ -196,7 +196,7 @@ public sealed record ResultsRequest(
 /// <param name="Lines">How many lines there are in all; the table has the first of them.</param>
 /// <param name="Restricted">True if the figures are of the rows that the viewer may see, not of all.</param>
 /// <param name="Partial">Periods of the first column that are not whole, since the data or the picked range begin or end inside them.</param>
-/// <param name="PartialPairs">Values of the first two columns that together name a period which is not whole: a month of the year and a year.</param>
+/// <param name="PartialPairs">Values of the first column and of the one that names a period with it, which is not whole: a month of the year and a year.</param>
 /// <param name="ReadAt">When the data were read.</param>
 /// <param name="Absent">Of the members picked on the tile itself those without rows under its filters, where the table does not show all
 /// members; null if there are none.</param>

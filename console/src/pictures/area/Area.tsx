@@ -6,6 +6,6 @@ import { draw } from './draw';
 
 use([LineChart]);
 
-const gestures = { draw, words: 'area chart', target: 'nearest' } as const;
+const gestures = { draw, words: 'area chart', target: 'nearest', stacks: true } as const;
 
 export default (props: PictureProps) => <ChartTile {...props} {...gestures} />;

@@ -108,3 +108,34 @@ describe('Parts of bars', () => {
     expect((drawing.option.xAxis as { max: number }).max).toBeGreaterThanOrEqual(40);
   });
 });
+
+describe('Bars and lines in one picture', () => {
+  const columns = [
+    column('q', 'group', 'text'),
+    { ...column('n', 'figure', 'integer'), format: { unit: 't', decimals: 0, factor: 1, symbols: null } },
+    { ...column('share', 'figure', 'float'), format: { unit: '%', decimals: 1, factor: 100, symbols: null } },
+  ] as unknown as Parameters<typeof input>[1];
+  const made = (options: Record<string, string>) => {
+    const given = input('bar', columns, [['x'], [4000], [0.25]]);
+    return draw({ ...given, tile: { ...given.tile, options } as typeof given.tile });
+  };
+  test('stand upright, each measure at its side, with its unit at its own axis', () => {
+    const { option, legend, lying, bars } = made({ 'marks.share': 'line', 'axes.share': 'right' });
+    const series = option.series as { type: string; yAxisIndex?: number }[];
+    expect(series.map((s) => [s.type, s.yAxisIndex])).toEqual([
+      ['bar', undefined],
+      ['line', 1],
+    ]);
+    const axes = option.yAxis as { name: string; max: number; position?: string }[];
+    expect(axes.map((a) => [a.name, a.position])).toEqual([
+      ['t', undefined],
+      ['%', 'right'],
+    ]);
+    expect(axes[1]?.max).toBeLessThan(1);
+    expect(legend?.map((e) => e.name)).toEqual(['n', 'share (right axis)']);
+    expect([lying, bars]).toEqual([false, undefined]);
+  });
+  test('have the units at the names where one axis has both', () => {
+    expect(made({ 'marks.share': 'line' }).legend?.map((e) => e.name)).toEqual(['n, t', 'share, %']);
+  });
+});

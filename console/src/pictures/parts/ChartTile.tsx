@@ -1,5 +1,5 @@
 import { useElementSize } from '@mantine/hooks';
-import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useTokens } from '../../look/look';
 import { rangeNow } from '../../model/periodSpan';
 import { nextPeriod } from '../../model/periods';
@@ -18,22 +18,11 @@ import {
 } from '../../model/selections';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
-import type { Draw, Drawing, Mark } from './drawing';
+import type { Drawing, Drawn, Mark } from './drawing';
 import { type EChartsType, init, moveBars } from './echarts';
 import { Legend } from './Legend';
 import { PickList } from './PickList';
 import { usePixelRatio } from './usePixelRatio';
-
-/** What a kind of picture that is drawn from marks brings. */
-export interface Drawn {
-  draw: Draw;
-  /** What a screen reader calls it. */
-  words: string;
-  /** What a click beside a mark means: the mark whose band it is in, or the nearest along the axis. */
-  target?: 'band' | 'nearest';
-  /** True if a drawn rectangle picks the marks in it. */
-  boxes?: boolean;
-}
 
 /** A drag in pixels of the picture. */
 interface Drag {
@@ -53,9 +42,17 @@ interface Band {
 
 const none: readonly string[] = [];
 
-/** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader. */
+const Panels = lazy(() => import('./Panels'));
+
+/** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader; or one for each member of a field. */
 export function ChartTile(props: PictureProps & Drawn) {
   const ratio = usePixelRatio();
+  if (props.tile.repeats)
+    return (
+      <Suspense>
+        <Panels {...props} Chart={ChartTile} />
+      </Suspense>
+    );
   return <Chart key={ratio} {...props} ratio={ratio} />;
 }
 
@@ -72,6 +69,7 @@ function Chart({
   words,
   target,
   boxes,
+  isPanel,
   ratio,
 }: PictureProps & Drawn & { ratio: number }) {
   const tokens = useTokens();
@@ -95,12 +93,27 @@ function Chart({
         weekStarts,
         selection: marked,
         hidden,
+        isSmall: isPanel,
         tokens,
         width,
         height,
         scale,
       }),
-    [tile, result.table, draw, partial, result.partialPairs, weekStarts, marked, hidden, tokens, width, height, scale],
+    [
+      tile,
+      result.table,
+      draw,
+      partial,
+      result.partialPairs,
+      weekStarts,
+      marked,
+      hidden,
+      isPanel,
+      tokens,
+      width,
+      height,
+      scale,
+    ],
   );
   // A named period is drawn as what it spans now.
   const range = useMemo(() => rangeNow(selection, weekStarts), [selection, weekStarts]);
@@ -385,7 +398,7 @@ function Chart({
 
   return (
     <>
-      {drawing.legend && (
+      {drawing.legend && !isPanel && (
         <Legend
           title={tile.title}
           entries={drawing.legend}

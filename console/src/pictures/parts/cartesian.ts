@@ -1,5 +1,5 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import type { TileInfo, Value } from '../../api/client';
+import type { ColumnInfo, TileInfo, Value } from '../../api/client';
 import type { Tokens } from '../../look/tokens';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
 import { periodsBetween } from '../../model/periods';
@@ -90,46 +90,64 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         values: spread(parts, keyOf, place, keys.length, f.values),
       }));
   const keyed = split !== undefined || every.length > 1;
-  // The unit stands once, at the end of the axis, and nowhere where the measures have different ones: each name has its own then.
-  const units = [...new Set(every.map((s) => formatOf(s.column).unit))];
-  if (units.length > 1) for (const s of every) s.name = [s.name, formatOf(s.column).unit].filter(Boolean).join(', ');
   const { hidden } = input;
-  const series = every.map((s, at) => ({ ...s, at })).filter((s) => !keyed || !hidden?.has(s.name));
-  const { parts: parted, direction, line: course, points } = tile.options ?? {};
+  const options = tile.options ?? {};
+  const { parts: parted, direction, line: course, points } = options;
+  const placed = every.map((s, at) => ({
+    ...s,
+    at,
+    isBar: isBar && options[`marks.${s.column.name}`] !== 'line',
+    side: options[`axes.${s.column.name}`] === 'right' ? ('right' as const) : ('left' as const),
+  }));
+  // The unit stands once, at the end of its axis, and nowhere where the measures of one have different ones: each name has its own then.
+  const unitsAt = (side: string) => [
+    ...new Set(placed.filter((s) => s.side === side).map((s) => formatOf(s.column).unit)),
+  ];
+  for (const s of placed) {
+    const unit = unitsAt(s.side).length > 1 ? formatOf(s.column).unit : undefined;
+    s.name = [s.name, unit].filter(Boolean).join(', ') + (s.side === 'right' ? ' (right axis)' : '');
+  }
+  const series = placed.filter((s) => !keyed || !hidden?.has(s.name));
+  const isMixed = placed.some((s) => s.side === 'right' || s.isBar !== isBar);
   const addsUp = split !== undefined && tile.show[0]?.additive === true && along.stacks === true;
   const isShares = keyed && parted === 'shares';
   const stacked = keyed && (parted === undefined ? addsUp : parted === 'stacked' || isShares);
   const isOver = keyed && parted === 'laid_over';
-  const lying = isBar && (direction === undefined ? !isTime && isWords(by) : direction === 'lying');
+  const lying = isBar && !isMixed && (direction === undefined ? !isTime && isWords(by) : direction === 'lying');
   if (isShares) toShares(series);
-  const format = isShares ? { decimals: 0, factor: 100, unit: '' } : { ...formatOf(first.column), unit: '' };
-  const unit = isShares ? '%' : units.length === 1 ? units[0] : '';
+  const unitOfAxis = isShares ? '%' : unitsAt('left').length === 1 ? unitsAt('left')[0] : '';
+  const unit = input.isSmall ? '' : unitOfAxis;
+  const suffix = input.isSmall && unitOfAxis && unitOfAxis.length <= 3 ? ` ${unitOfAxis}` : '';
   // A period that is not whole is no fall: the line to it is dotted. Stacked areas lie one on the other and stay as they are.
-  const isDotted = !isBar && !stacked;
+  const isDotted = (s: { isBar: boolean }) => !s.isBar && !(stacked && !isBar);
   const broken = isBar && !input.scale && !stacked ? brokenRest(series, keys.indexOf(restKey)) : undefined;
   const room = (lying ? input.height : input.width) / Math.max(1, names.length);
 
   const category = membersAxis(input, names, lying);
   const steps = lying ? 3 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
+  const left = series.filter((s) => s.side === 'left');
+  const format = isShares ? { decimals: 0, factor: 100, unit: '' } : { ...formatOf(first.column), unit: '' };
+  const lies = (s: (typeof series)[number]) => stacked && s.isBar === isBar;
+  const ends = (of: typeof series) => [
+    ...stackedEnds(of.filter(lies)),
+    ...of.filter((s) => !lies(s)).flatMap((s) => s.values),
+  ];
   const value = {
     type: 'value',
     ...(input.scale
-      ? { min: Math.min(0, input.scale[0]), max: input.scale[1] }
+      ? scaleOf(input.scale, steps)
       : broken
         ? { min: 0, max: broken.end * (lying ? 1.18 : 1.1) }
         : isShares
           ? { min: 0, max: 1, interval: 0.25 }
-          : scaleOf(
-              [...(stacked ? stackedEnds(series) : series.flatMap((s) => s.values)), ...referenced(tile)],
-              steps,
-            )),
+          : scaleOf([...ends(left), ...referenced(tile)], steps)),
     splitNumber: steps,
     axisLabel: {
       color: t.quiet,
       fontSize: t.size,
       hideOverlap: true,
       ...(broken ? { showMaxLabel: false } : {}),
-      formatter: (v: number) => shortNumber(v, format, 3),
+      formatter: (v: number) => `${shortNumber(v, format, 3)}${v === 0 ? '' : suffix}`,
     },
     splitLine: { lineStyle: { color: t.hairline } },
     ...(unit
@@ -148,7 +166,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 28,
       top:
         8 +
-        (unit && !lying ? t.size + 4 : 0) +
+        ((unit && !lying) || unitsAt('right')[0] ? t.size + 4 : 0) +
         (lying && tile.references?.some((r) => r.title !== null) ? t.size + 4 : 0),
       bottom: 6,
       containLabel: true,
@@ -156,24 +174,31 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       outerBoundsContain: 'axisLabel',
     },
     xAxis: lying ? value : category,
-    yAxis: lying ? category : value,
+    yAxis: lying
+      ? category
+      : isMixed && placed.some((s) => s.side === 'right')
+        ? [value, rightAxis(series, t, steps, ends)]
+        : value,
     series: series.map((s, place) => ({
       name: s.name,
-      type: isBar ? 'bar' : 'line',
+      type: s.isBar ? 'bar' : 'line',
+      ...(s.side === 'right' ? { yAxisIndex: 1 } : {}),
       // On a layer of their own: where bars move, the axes need not be painted anew.
-      zlevel: isBar ? 1 : 0,
+      zlevel: s.isBar ? 1 : isBar ? 2 : 0,
       color: s.colour,
-      stack: stacked || broken ? 'all' : undefined,
+      stack: (stacked && s.isBar === isBar) || broken ? (s.side === 'left' ? 'all' : s.side) : undefined,
       // As thick as reads well where there is room for more, as in a tile that is enlarged.
       barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
       barCategoryGap: '28%',
-      ...(isOver && isBar ? { barGap: '-100%' } : {}),
-      ...(isBar ? {} : { smooth: course === 'smooth' ? 0.35 : false, step: course === 'steps' ? 'middle' : undefined }),
-      symbol: isBar ? undefined : points === 'none' ? 'none' : 'circle',
+      ...(isOver && s.isBar ? { barGap: '-100%' } : {}),
+      ...(s.isBar
+        ? {}
+        : { smooth: course === 'smooth' ? 0.35 : false, step: course === 'steps' ? 'middle' : undefined }),
+      symbol: s.isBar ? undefined : points === 'none' ? 'none' : 'circle',
       symbolSize: 5,
-      showSymbol: !isBar,
+      showSymbol: !s.isBar,
       showAllSymbol: true,
-      lineStyle: isBar ? undefined : strokeOf(t, s.at),
+      lineStyle: s.isBar ? undefined : strokeOf(t, s.at),
       areaStyle: along.filled ? { opacity: stacked ? 0.45 : 0.18 } : undefined,
       ...(place === 0 ? { markLine: markLines(tile, t, lying), markArea: markBands(tile, t, lying) } : {}),
       emphasis: { focus: 'none' },
@@ -182,15 +207,15 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         const m = members.get(keys[i] ?? '');
         const cut = isCut(i, s.part);
         const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [m?.member ?? null], m?.isRest ?? false);
-        const symbols = isBar
+        const symbols = s.isBar
           ? {}
           : {
               symbolSize: cut ? 7 : s.values.filter((x) => x !== null).length > 60 ? 0 : s.values.length > 24 ? 2 : 4,
             };
         return {
-          value: broken && i === broken.at ? broken.body : isDotted && cut ? null : v,
+          value: broken && i === broken.at ? broken.body : isDotted(s) && cut ? null : v,
           ...symbols,
-          itemStyle: isBar
+          itemStyle: s.isBar
             ? {
                 color: m?.isRest ? t.rest : ((split ? undefined : fixedOf(by, m?.member, t)) ?? s.colour),
                 opacity: (cut ? 0.55 : isOver ? 0.5 : 1) * opacity,
@@ -208,31 +233,32 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       }),
     })),
   };
-  if (isDotted)
-    for (const s of series) {
-      const cuts = s.values.map((v, i) => v !== null && isCut(i, s.part));
-      if (!cuts.includes(true)) continue;
-      (option.series as object[]).push({
-        name: s.name,
-        type: 'line',
-        color: s.colour,
-        symbol: 'circle',
-        showAllSymbol: true,
-        silent: true,
-        selectedMode: false,
-        lineStyle: { width: 1.5, type: 'dotted' },
-        data: s.values.map((v, i) => {
-          if (!cuts[i] && !cuts[i - 1] && !cuts[i + 1]) return null;
-          const m = members.get(keys[i] ?? '');
-          const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [m?.member ?? null], m?.isRest ?? false);
-          return {
-            value: v,
-            symbolSize: cuts[i] ? 7 : 0,
-            itemStyle: { color: t.surface, borderColor: s.colour, borderWidth: 1.5, opacity },
-          };
-        }),
-      });
-    }
+  for (const s of series.filter(isDotted)) {
+    const cuts = s.values.map((v, i) => v !== null && isCut(i, s.part));
+    if (!cuts.includes(true)) continue;
+    (option.series as object[]).push({
+      name: s.name,
+      type: 'line',
+      zlevel: isBar ? 2 : 0,
+      ...(s.side === 'right' ? { yAxisIndex: 1 } : {}),
+      color: s.colour,
+      symbol: 'circle',
+      showAllSymbol: true,
+      silent: true,
+      selectedMode: false,
+      lineStyle: { width: 1.5, type: 'dotted' },
+      data: s.values.map((v, i) => {
+        if (!cuts[i] && !cuts[i - 1] && !cuts[i + 1]) return null;
+        const m = members.get(keys[i] ?? '');
+        const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [m?.member ?? null], m?.isRest ?? false);
+        return {
+          value: v,
+          symbolSize: cuts[i] ? 7 : 0,
+          itemStyle: { color: t.surface, borderColor: s.colour, borderWidth: 1.5, opacity },
+        };
+      }),
+    });
+  }
   if (broken && series[0]) {
     const figure = shortNumber(broken.figure, { ...formatOf(first.column), unit: '' });
     const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [null], true);
@@ -315,9 +341,43 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     marks,
     along: axis,
     lying,
-    legend: keyed ? every.map((s) => ({ name: s.name, colour: s.colour })) : undefined,
-    note: isShares && series.length < every.length ? 'Shares of those shown.' : undefined,
-    bars: isBar && !broken ? barsOf(option, series, stacked, lying) : undefined,
+    legend: keyed ? placed.map((s) => ({ name: s.name, colour: s.colour })) : undefined,
+    note: isShares && series.length < placed.length ? 'Shares of those shown.' : undefined,
+    bars: isBar && !broken && !isMixed ? barsOf(option, series, stacked, lying) : undefined,
+  };
+}
+
+/** The axis of the measures that have one of their own at the right. */
+function rightAxis<S extends { side: string; column: ColumnInfo }>(
+  series: S[],
+  t: Tokens,
+  steps: number,
+  ends: (of: S[]) => (number | null)[],
+) {
+  const right = series.filter((s) => s.side === 'right');
+  const units = [...new Set(right.map((s) => formatOf(s.column).unit))];
+  const format = right[0] ? { ...formatOf(right[0].column), unit: '' } : { decimals: 0, factor: 1, unit: '' };
+  return {
+    type: 'value',
+    position: 'right',
+    ...scaleOf(ends(right), steps),
+    splitNumber: steps,
+    // One set of lines is enough: that of the left axis.
+    splitLine: { show: false },
+    axisLabel: {
+      color: t.quiet,
+      fontSize: t.size,
+      hideOverlap: true,
+      formatter: (v: number) => shortNumber(v, format, 3),
+    },
+    ...(units.length === 1 && units[0]
+      ? {
+          name: units[0],
+          nameLocation: 'end',
+          nameGap: 8,
+          nameTextStyle: { color: t.quiet, fontSize: t.size, align: 'left' },
+        }
+      : {}),
   };
 }
 

@@ -71,12 +71,29 @@ export interface DrawingInput {
   tokens: Tokens;
   width: number;
   height: number;
+  /** True where it is one of many small ones: what can stand within the labels of an axis takes no line of its own. */
+  isSmall?: boolean;
   /** The least and greatest figure of the axis, where two pictures are to be compared. */
   scale?: [number, number];
 }
 
 /** Draws a result: a pure function, so that the same input gives the same picture on every machine. */
 export type Draw = (input: DrawingInput) => Drawing;
+
+/** What a kind of picture that is drawn from marks brings. */
+export interface Drawn {
+  draw: Draw;
+  /** What a screen reader calls it. */
+  words: string;
+  /** What a click beside a mark means: the mark whose band it is in, or the nearest along the axis. */
+  target?: 'band' | 'nearest';
+  /** True if the parts of a split lie on one another where they add up. */
+  stacks?: boolean;
+  /** True if it is one of several for the members of a field: what is around them is drawn once. */
+  isPanel?: boolean;
+  /** True if a drawn rectangle picks the marks in it. */
+  boxes?: boolean;
+}
 
 export interface Parts {
   groups: ColumnInfo[];

@@ -1,3 +1,4 @@
+import type { TileInfo, TileResult } from '../../api/client';
 /** The ends of an axis of figures and the steps between them. */
 export interface Scale {
   min: number;
@@ -53,4 +54,42 @@ export function stackedEnds(series: { values: (number | null)[] }[]): number[] {
     ends.push(above, below);
   }
   return ends;
+}
+
+type Table = NonNullable<TileResult['table']>;
+
+const figuresOf = (table: Table) =>
+  table.columns.flatMap((c, i) => (c.role === 'figure' ? [table.values[i] as (number | null)[]] : []));
+
+/**
+ * The least and greatest figure of several results, so that all are drawn at equal scale; stacked ones count together.
+ * @param stacks True for a kind of picture whose parts lie on one another where they add up.
+ */
+export function commonScale(tile: TileInfo, stacks: boolean, ...tables: Table[]): [number, number] | undefined {
+  const { parts } = tile.options ?? {};
+  if (parts === 'shares') return undefined;
+  const isStacked =
+    tables[0]?.columns.filter((c) => c.role === 'group').length === 2 &&
+    (parts === undefined ? stacks && tile.show[0]?.additive === true : parts === 'stacked');
+  const values = tables.flatMap((table) => {
+    if (!isStacked) return figuresOf(table).flat();
+    const sums = new Map<string, number>();
+    const [figure] = figuresOf(table);
+    (table.values[0] ?? []).forEach((m, row) => {
+      const key = JSON.stringify(m);
+      sums.set(key, (sums.get(key) ?? 0) + (figure?.[row] ?? 0));
+    });
+    return [...sums.values()];
+  });
+  const known = values.filter((v): v is number => typeof v === 'number');
+  if (known.length === 0) return undefined;
+  const [low, high] = [Math.min(0, ...known), Math.max(...known)];
+  return [low, upTo(high === low ? low + 1 : high)];
+}
+
+/** Up to a number that reads well at the end of an axis. */
+function upTo(value: number): number {
+  if (value <= 0) return value;
+  const power = 10 ** Math.floor(Math.log10(value));
+  return ([1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10].find((n) => n * power >= value * 0.9999) ?? 10) * power;
 }

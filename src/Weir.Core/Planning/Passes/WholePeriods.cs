@@ -11,12 +11,14 @@ namespace Weir.Core.Planning.Passes;
 /// </summary>
 internal sealed class WholePeriods
 {
-    private readonly int _year;
+    private readonly int _other;
+    private readonly bool _isYearFirst;
 
-    private WholePeriods(Bound.Grain grain, int year)
+    private WholePeriods(Bound.Grain grain, int other = -1, bool isYearFirst = false)
     {
         Grain = grain;
-        _year = year;
+        _other = other;
+        _isYearFirst = isYearFirst;
     }
 
     /// <summary>The pass: asks how far the data reach, and marks the periods that are not whole.</summary>
@@ -58,7 +60,7 @@ internal sealed class WholePeriods
     public Bound.Grain Grain { get; }
 
     /// <summary>True if two groups name a period together.</summary>
-    public bool ArePairs => _year >= 0;
+    public bool ArePairs => _other >= 0;
 
     /// <summary>The periods of a question; null if it has none that could be cut.</summary>
     public static WholePeriods? Of(Query query)
@@ -66,12 +68,16 @@ internal sealed class WholePeriods
         if (query.Figures.Count == 0)
             return null;
         if (query.Groups is [{ Formula: Bound.Grain { Of: not (DateGrain.Day or DateGrain.Hour) } first }, ..])
-            return new WholePeriods(first, -1);
-        if (query.Groups is not [var a, var b, ..])
-            return null;
-        return Pair(a.Formula, b.Formula) is { } ab ? new WholePeriods(ab, 1)
-            : Pair(b.Formula, a.Formula) is { } ba ? new WholePeriods(ba, 0)
-            : null;
+            return new WholePeriods(first);
+        for (var other = 1; other < query.Groups.Count; other++)
+        {
+            var (a, b) = (query.Groups[0].Formula, query.Groups[other].Formula);
+            if (Pair(a, b) is { } ab)
+                return new WholePeriods(ab, other);
+            if (Pair(b, a) is { } ba)
+                return new WholePeriods(ba, other, isYearFirst: true);
+        }
+        return null;
     }
 
     private static Bound.Grain? Pair(Bound part, Bound year)
@@ -90,7 +96,7 @@ internal sealed class WholePeriods
     /// <summary>The first instant of the period that two members name; null unless both are given.</summary>
     private DateTime? Start(object? first, object? second)
     {
-        var (part, year) = _year == 1 ? (first, second) : (second, first);
+        var (part, year) = _isYearFirst ? (second, first) : (first, second);
         int? number = year switch
         {
             long n and > 0 and < 9999 => (int)n,
@@ -100,12 +106,12 @@ internal sealed class WholePeriods
         return number is { } y && part is long p ? new DateTime(y, Grain.Of == DateGrain.Month ? (int)p : ((int)p * 3) - 2, 1) : null;
     }
 
-    /// <summary>The pairs of members of the first two groups whose periods are not whole.</summary>
+    /// <summary>The pairs of members of the first group and of the other that names a period with it, whose periods are not whole.</summary>
     public IReadOnlyList<(object First, object Second)> Pairs(Table table, IReadOnlyList<(DateTime From, DateTime To)> reach) =>
         [
             .. Enumerable
                 .Range(0, table.Rows)
-                .Select(r => (First: table.Values[0][r], Second: table.Values[1][r]))
+                .Select(r => (First: table.Values[0][r], Second: table.Values[_other][r]))
                 .Distinct()
                 .Where(p => Start(p.First, p.Second) is { } start && PartOf(start, Grain.Of, reach) is not null)
                 .Select(p => (p.First!, p.Second!)),

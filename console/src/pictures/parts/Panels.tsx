@@ -1,0 +1,199 @@
+import { Button } from '@mantine/core';
+import { useElementSize } from '@mantine/hooks';
+import { type ComponentType, useMemo, useState } from 'react';
+import type { ColumnInfo, Value } from '../../api/client';
+import { useTokens } from '../../look/look';
+import { isWords, label } from '../../model/labels';
+import { hasPick, type Selection, toggleAll } from '../../model/selections';
+import type { PictureProps } from '../PictureProps';
+import type { Draw, DrawingInput, Drawn } from './drawing';
+import { Legend } from './Legend';
+import classes from './panels.module.css';
+import { commonScale } from './scale';
+
+type Table = DrawingInput['table'];
+
+/** So many are drawn before one is asked whether all are wanted. */
+const first = 12;
+
+/** The least room in which one can be read, in pixels. */
+const least = { width: 150, height: 84 };
+
+/** The same picture for each member of the last field that the tile is grouped by, in reading order. */
+export default function Panels(props: PictureProps & Drawn & { Chart: ComponentType<PictureProps & Drawn> }) {
+  const { tile, result, hidden, onHide, selection, onSelect, draw, Chart } = props;
+  const tokens = useTokens();
+  const { ref, width, height } = useElementSize();
+  const [isAll, setAll] = useState(false);
+  const [own, setOwn] = useState<readonly string[]>([]);
+  const names = hidden ?? own;
+  const panels = useMemo(() => panelsOf(result.table, tile.by.length - 1), [result.table, tile.by.length]);
+  const shown = isAll ? panels : panels.slice(0, first);
+  const each = useMemo(() => ({ ...tile, repeats: false, by: tile.by.slice(0, -1) }), [tile]);
+  const scale = useMemo(
+    () =>
+      props.scale ??
+      (tile.options.scales === 'own'
+        ? undefined
+        : commonScale(each, props.stacks === true, ...panels.map((p) => p.table))),
+    [props.scale, each, tile.options.scales, panels, props.stacks],
+  );
+  const drawings = useMemo(
+    () => new Map(panels.map((p) => [JSON.stringify(p.member), drawnFor(draw, p.member)])),
+    [panels, draw],
+  );
+  const entries = useMemo(() => {
+    const input = { ...result, partial: [], weekStarts: props.weekStarts, tokens, width: 300, height: 200 };
+    const all = panels.flatMap((p) => draw({ ...input, tile: each, table: p.table }).legend ?? []);
+    return [...new Map(all.map((e) => [e.name, e])).values()];
+  }, [panels, draw, each, result, props.weekStarts, tokens]);
+  const columns = columnsIn(width, height, shown.length);
+  const room = Math.max(least.height, Math.floor(height / Math.ceil(shown.length / columns)) - 4);
+
+  return (
+    <>
+      {entries.length > 0 && (
+        <Legend
+          title={tile.title}
+          entries={entries}
+          hidden={new Set(names)}
+          onChange={(next) => (onHide ?? setOwn)([...next])}
+          width={width}
+          size={tokens.size}
+        />
+      )}
+      <div ref={ref} className={classes.panels} style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
+        {width > 0 &&
+          shown.map(({ member, column, table }) => (
+            <section
+              key={JSON.stringify(member)}
+              aria-label={`${column.title}: ${label(member, column)}`}
+              style={{ height: room }}
+            >
+              <h3>
+                {tile.pick === 'many' ? (
+                  <button
+                    type="button"
+                    title={`Pick all of ${label(member, column)}`}
+                    onClick={() => onSelect(toggleAll(selection, membersOf(table, each.by.length, member)))}
+                  >
+                    {label(member, column)}
+                  </button>
+                ) : (
+                  label(member, column)
+                )}
+              </h3>
+              <Chart
+                {...props}
+                tile={each}
+                result={{
+                  ...result,
+                  table,
+                  ...(isYear(column)
+                    ? {
+                        partial: [...(result.partial ?? []), ...pairsOf(result.partialPairs, member)],
+                        partialPairs: [],
+                      }
+                    : {}),
+                }}
+                scale={scale}
+                hidden={names}
+                draw={drawings.get(JSON.stringify(member)) ?? draw}
+                isPanel
+              />
+            </section>
+          ))}
+      </div>
+      {shown.length < panels.length && (
+        <Button size="compact-xs" variant="subtle" onClick={() => setAll(true)}>
+          Show all {panels.length}
+        </Button>
+      )}
+    </>
+  );
+}
+
+interface Panel {
+  member: Value;
+  column: ColumnInfo;
+  table: Table;
+}
+
+/** A result apart by the members of one of its groups, in their order, each without that column. */
+export function panelsOf(table: Table, group: number): Panel[] {
+  const at = table.columns.flatMap((c, i) => (c.role === 'group' ? [i] : []))[group] ?? -1;
+  const column = table.columns[at];
+  if (!column) return [];
+  const rows = new Map<string, number[]>();
+  (table.values[at] as Value[]).forEach((v, row) => {
+    const key = JSON.stringify(v);
+    const of = rows.get(key);
+    if (of) of.push(row);
+    else rows.set(key, [row]);
+  });
+  const members = [...rows.keys()].map((k) => JSON.parse(k) as Value);
+  const read = (v: Value) => (isWords(column) ? label(v, column) : v);
+  members.sort((a, b) => {
+    if (a === null || b === null) return a === null ? 1 : -1;
+    const [x, y] = [read(a) as string, read(b) as string];
+    return x < y ? -1 : x > y ? 1 : 0;
+  });
+  return members.map((member) => ({
+    member,
+    column,
+    table: {
+      ...table,
+      columns: table.columns.filter((_, i) => i !== at),
+      values: table.values
+        .filter((_, i) => i !== at)
+        .map((values) => (rows.get(JSON.stringify(member)) ?? []).map((row) => values[row] as Value)),
+    },
+  }));
+}
+
+/** How a picture is drawn for one member: what is picked on the others makes all of it faint, and its marks are of that member. */
+export function drawnFor(draw: Draw, panel: Value): Draw {
+  return (input) => {
+    const drawing = draw({ ...input, selection: within(input.selection, panel) });
+    return { ...drawing, marks: drawing.marks.map((m) => ({ ...m, member: [...m.member, panel] })) };
+  };
+}
+
+/** A value that no member has. */
+const nobody = '\u0000';
+
+/** Of what is picked, what is of one panel. */
+function within(selection: Selection | undefined, panel: Value): Selection | undefined {
+  if (!selection || !hasPick(selection)) return selection;
+  const here = selection.members.filter((m) => m.at(-1) === panel).map((m) => m.slice(0, -1));
+  return { ...selection, members: here.length > 0 || selection.exclude ? here : [[nobody]] };
+}
+
+/** All that one panel shows, as members of the tile. */
+const membersOf = (table: Table, groups: number, panel: Value) => [
+  ...new Map(
+    (table.values[0] ?? []).map((_, row) => {
+      const member = [...Array.from({ length: groups }, (_, g) => (table.values[g]?.[row] ?? null) as Value), panel];
+      return [JSON.stringify(member), member] as const;
+    }),
+  ).values(),
+];
+
+/** True if members of a column name a period together with a part of the year, and not those of a split. */
+const isYear = (column: ColumnInfo) => column.at?.startsWith('year') === true;
+
+/** Periods that are not whole in one panel, as members of it. */
+const pairsOf = (pairs: Value[][] | undefined, panel: Value) =>
+  (pairs ?? []).filter(([, of]) => of === panel).map(([m]) => m ?? null);
+
+/** Into how many columns pictures go, so that each has the most room. */
+export function columnsIn(width: number, height: number, count: number): number {
+  let best = { columns: 1, size: 0 };
+  for (let columns = 1; columns <= Math.max(1, count); columns++) {
+    const [w, h] = [width / columns, height / Math.ceil(count / columns)];
+    if (columns > 1 && w < least.width) break;
+    const size = Math.min(w / 1.5, h);
+    if (size > best.size) best = { columns, size };
+  }
+  return best.columns;
+}
