@@ -112,3 +112,48 @@ test('A picture is repeated for each member of a field, and what is picked on on
   expect(await small.getByRole('group', { name: /^Legend/ }).count()).toBe(1);
   expect(await seriousFaults(page)).toEqual([]);
 });
+
+test('A cross table has totals of both sides, folds its levels, is sorted by any column, and its cells are picked', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=tables');
+  await settled(page);
+  const across = tile(page, 'across');
+  const head = (name: string) =>
+    across.locator('tbody tr').filter({ has: page.getByRole('rowheader', { name, exact: true }) });
+  const count = (where: string) => demo.sailings(where).then((n) => n.toLocaleString('en-US'));
+  const cells = (row: ReturnType<typeof head>) => row.locator('td[data-at]').allInnerTexts();
+  const quarter = "s.departed_at < '2023-01-01'";
+  await expect
+    .poll(async () => (await cells(head('Fold North Reach North Reach')))[0])
+    .toBe(await count(`r.sea_area = 'North Reach' AND ${quarter}`));
+  expect(await across.locator('tfoot td').first().innerText()).toBe(await count(quarter));
+  await across.getByRole('button', { name: 'Fold Lantern Sound' }).click();
+  await expect.poll(() => head('Lanternhead–Tolmarra').count()).toBe(0);
+  await across.getByRole('button', { name: 'Unfold Lantern Sound' }).click();
+  await head('Lanternhead–Tolmarra').waitFor();
+
+  // By the first quarter, least first: the arrow says which way.
+  const first = across.locator('thead th[aria-colindex="2"] button');
+  await first.click();
+  await first.click();
+  expect(await across.locator('thead th[aria-colindex="2"]').getAttribute('aria-sort')).toBe('ascending');
+  await expect.poll(async () => (await across.locator('tbody th').first().innerText()).trim()).toBe('South Deep');
+
+  await across.getByRole('button', { name: 'Sea area › Route' }).click();
+  await expect.poll(async () => (await across.locator('tbody th').first().innerText()).trim()).toBe('Lantern Sound');
+
+  // By key to a cell and pick it: what follows has its rows only.
+  await head('Lanternhead–Tolmarra').locator('td[data-at]').first().focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await page
+    .getByRole('group', { name: 'Picks' })
+    .getByText('Lantern Sound · Lanternhead–Tolmarra · Q4 2022')
+    .waitFor();
+  await settled(page);
+  const followed = tile(page, 'classes').locator('tfoot td').nth(2);
+  await expect
+    .poll(() => followed.innerText())
+    .toBe(await count(`r.sea_area = 'Lantern Sound' AND r.name = 'Lanternhead–Tolmarra' AND ${quarter}`));
+  await page.mouse.move(640, 60);
+  expect(await seriousFaults(page)).toEqual([]);
+});

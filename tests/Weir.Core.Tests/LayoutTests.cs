@@ -54,6 +54,17 @@ public class LayoutTests
         "column, row, width and height"
     )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, repeat: port, {At} }}] }}]", "bad-repeat", "grouped by port already")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: crosstable, dataset: d, show: rows, by: port, {At} }}] }}]",
+        "missing-key",
+        "needs the key across"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: crosstable, dataset: d, show: before, by: port, across: n, {At} }}] }}]",
+        "looks-around",
+        "a crosstable has none"
+    )]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, across: n, {At} }}] }}]", "no-across", "Only a crosstable")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, repeat: nothing, {At} }}] }}]", "unknown-field", "no field nothing")]
     [InlineData(
         $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, repeat: n, top: {{ count: 3 }}, {At} }}] }}]",

@@ -27,6 +27,7 @@ public class TilePlanTests
             measures:
               total: { formula: "sum(n)" }
               mean: { formula: "avg(n)" }
+              kinds: { formula: "count(distinct kind)" }
               share: { formula: "share(sum(n))" }
               before: { formula: "previous(sum(n))" }
               place: { formula: "rank(sum(n))" }
@@ -48,6 +49,7 @@ public class TilePlanTests
                       - { tile: newest, picture: number, dataset: d, show: total, change: { on: day.month }, place: { column: 5, row: 0, width: 1, height: 1 } }
                       - { tile: span, picture: dates, dataset: d, by: day, place: { column: 6, row: 0, width: 1, height: 1 } }
                       - { tile: find, picture: search, dataset: d, by: kind, place: { column: 7, row: 0, width: 1, height: 1 } }
+                      - { tile: cross, picture: crosstable, dataset: d, show: [total, mean, kinds], by: [kind, port], across: day.month, place: { column: 9, row: 0, width: 1, height: 1 } }
                       - { tile: by-day, picture: line, dataset: d, show: total, by: day, place: { column: 8, row: 0, width: 1, height: 1 } }
                 """
             )
@@ -394,6 +396,78 @@ public class TilePlanTests
             foreach (var x in new bool?[] { true, false, null })
                 new Evaluator(DayOfWeek.Monday).Value(folded, _ => x).ShouldBe(new Evaluator(DayOfWeek.Monday).Value(condition, _ => x));
         });
+
+    [Fact]
+    public void A_cross_table_has_every_subtotal_by_the_measures_own_aggregation()
+    {
+        var rows = Gen.Select(Gen.Int[0, 3], Gen.Int[0, 1], Gen.Int[1, 3], Gen.Int[-5, 20])
+            .Select(
+                (kind, port, month, n) =>
+                    (
+                        Kind: (string?)(kind == 3 ? null : "abc"[kind].ToString()),
+                        Port: "xy"[port].ToString(),
+                        Day: new DateOnly(2025, month, 7),
+                        N: (long)n
+                    )
+            )
+            .List[0, 25];
+        rows.Sample(
+            given =>
+            {
+                IReadOnlyList<IReadOnlyDictionary<string, object?>> table =
+                [
+                    .. given.Select(r => new Dictionary<string, object?>
+                    {
+                        ["kind"] = r.Kind,
+                        ["port"] = r.Port,
+                        ["day"] = r.Day,
+                        ["n"] = r.N,
+                    }),
+                ];
+                var memory = new InMemory(
+                    new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>> { ["t"] = table },
+                    DayOfWeek.Monday
+                );
+                var answer = Whole("cross")
+                    .Run(
+                        (q, _) =>
+                        {
+                            var (found, lines) = memory.Answer(q);
+                            return Task.FromResult(new QueryAnswer(found, lines));
+                        },
+                        CancellationToken.None
+                    )
+                    .GetAwaiter()
+                    .GetResult();
+                foreach (var (down, isAcross, found) in answer.Subtotals.Append(new Subtotal(2, true, answer.Table)))
+                {
+                    object?[] Members((string? Kind, string Port, DateOnly Day, long N) r) =>
+                        [
+                            .. new object?[] { r.Kind, r.Port }.Take(down),
+                            .. isAcross ? [new DateOnly(r.Day.Year, r.Day.Month, 1)] : Array.Empty<object>(),
+                        ];
+                    string Key(IEnumerable<object?> members) => string.Join('|', members.Select(m => m ?? "–"));
+                    var expected = given
+                        .GroupBy(r => Key(Members(r)))
+                        .Select(g =>
+                            $"{g.Key}: {g.Sum(r => r.N)} {g.Average(r => r.N):0.###} {g.Select(r => r.Kind).OfType<string>().Distinct().Count()}"
+                        )
+                        .Order();
+                    var groups = down + (isAcross ? 1 : 0);
+                    if (given.Count == 0 && groups == 0)
+                        continue;
+                    Enumerable
+                        .Range(0, found.Rows)
+                        .Select(r => found.Row(r).ToList())
+                        .Select(r => $"{Key(r.Take(groups))}: {r[groups]} {r[groups + 1]:0.###} {r[groups + 2]}")
+                        .Order()
+                        .ShouldBe(expected, $"{down} down{(isAcross ? ", across" : "")}");
+                }
+                answer.Subtotals.Select(s => (s.Down, s.IsAcross)).ShouldBe([(0, true), (0, false), (1, true), (1, false), (2, false)]);
+            },
+            iter: 300
+        );
+    }
 
     private static Gen<Bound> Leaves =>
         Gen.Int[0, 2]

@@ -42,6 +42,7 @@ public sealed class DemoOnEnginesTests
                 [
                     ("director", "network", "{}"),
                     ("director", "tickets", "{}"),
+                    ("north-ports", "atlas", "{}"),
                     ("auditor", "network", "{}"),
                     (
                         "north-ports",
@@ -59,7 +60,7 @@ public sealed class DemoOnEnginesTests
             foreach (var (tile, result) in expected)
             {
                 given[tile].GetProperty("state").GetString().ShouldBe("ready", $"{tile}: {given[tile]}");
-                foreach (var part in (string[])["table", "totals", "change", "partial", "lines"])
+                foreach (var part in (string[])["table", "totals", "change", "partial", "lines", "subtotals"])
                     LeakTests
                         .SameNumbers(given[tile].GetProperty(part), result.GetProperty(part))
                         .ShouldBeTrue(

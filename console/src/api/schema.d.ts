@@ -1706,6 +1706,12 @@ export interface components {
             /** Format: int64 */
             step: number;
         };
+        SubtotalInfo: {
+            /** Format: int32 */
+            down: number;
+            isAcross: boolean;
+            table: components["schemas"]["TableInfo"];
+        };
         TabInfo: {
             name: string;
             title: string;
@@ -1824,6 +1830,7 @@ export interface components {
             milliseconds: number;
             problem: null | components["schemas"]["TileProblem"];
             absent?: null | (null | boolean | number | string)[][];
+            subtotals?: null | components["schemas"]["SubtotalInfo"][];
         };
         TokenLine: {
             id: string;

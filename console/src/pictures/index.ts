@@ -2,6 +2,7 @@ import type { TileInfo } from '../api/client';
 import { area } from './area';
 import { bar } from './bar';
 import { box } from './box';
+import { crosstable } from './crosstable';
 import { dates } from './dates';
 import { dropdown } from './dropdown';
 import { heatmap } from './heatmap';
@@ -38,6 +39,7 @@ const pictures: Record<string, PictureKind> = {
   heatmap,
   scatter,
   table,
+  crosstable,
   dropdown,
   list,
   switch: switchPicture,

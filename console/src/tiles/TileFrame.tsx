@@ -311,10 +311,12 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
 function Notes({ result, rows }: { result: PictureProps['result']; rows: number }) {
   const lines = result.lines;
   const [first, ...others] = result.table.columns;
+  // Across a cross table, else along the first column.
+  const periods = result.subtotals && !first?.at ? others.filter((c) => c.role === 'group').at(-1) : first;
   const isYear = (at: string | null | undefined) => at?.startsWith('year') === true;
   const second = others.find((c) => (isYear(first?.at) ? /_of_year$/.test(c.at ?? '') : isYear(c.at)));
   const partial = [
-    ...(result.partial ?? []).map((p) => first && label(p, first)),
+    ...(result.partial ?? []).map((p) => periods && label(p, periods)),
     ...(result.partialPairs ?? []).map(([a, b]) => first && second && `${label(a, first)} ${label(b, second)}`),
   ].filter(Boolean);
   const notes = [

@@ -96,8 +96,14 @@ public sealed record PictureKind(string Name, string Summary)
     /// <summary>The key of the field for each of whose members a picture is drawn once.</summary>
     public const string RepeatKey = "repeat";
 
-    /// <summary>True if it may be drawn once for each member of a field.</summary>
-    public bool CanRepeat => Own.Any(o => o.Key.Name == RepeatKey);
+    /// <summary>The key of the field for each of whose members it is drawn, beside those that it is grouped by; null if it has none.</summary>
+    public string? EachKey { get; init; }
+
+    /// <summary>True if it can't do without that field.</summary>
+    public bool NeedsEach { get; init; }
+
+    /// <summary>True if figures over fewer of its fields stand beside those over all of them.</summary>
+    public bool HasSubtotals { get; init; }
 
     /// <summary>True if colour tells its members apart, and not only those of a split.</summary>
     public bool ColoursMembers { get; init; }
@@ -118,7 +124,7 @@ public sealed record PictureKind(string Name, string Summary)
     public QuestionShape Question { get; init; } = QuestionShape.Groups;
 
     /// <summary>True if its figures are lines that can be looked at from one another.</summary>
-    public bool HasLines => (Question is QuestionShape.Groups or QuestionShape.Ranges) && By.Most > 0;
+    public bool HasLines => (Question is QuestionShape.Groups or QuestionShape.Ranges) && By.Most > 0 && !HasSubtotals;
 
     /// <summary>True if a tile of it is over a dataset.</summary>
     public bool HasData => Question != QuestionShape.Nothing;
@@ -130,6 +136,7 @@ public sealed record PictureKind(string Name, string Summary)
     public IReadOnlyList<Key> OfMembers =>
         Question switch
         {
+            QuestionShape.Groups when HasSubtotals => [KeysOfMembers.Sort],
             QuestionShape.Groups when By.Most > 0 => Show.Most > 0 ? KeysOfMembers.All : [KeysOfMembers.Sort, KeysOfMembers.Drill],
             QuestionShape.Options => [KeysOfMembers.Sort],
             _ => [],

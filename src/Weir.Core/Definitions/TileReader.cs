@@ -47,11 +47,11 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         var by = YamlText.Items(YamlText.Node(node, "by")).ToList();
         var split = YamlText.Node(node, "split") as YamlScalarNode;
         CheckSlots(node, picture, show, by, split);
-        var repeat = picture.CanRepeat ? YamlText.Node(node, PictureKind.RepeatKey) as YamlScalarNode : null;
-        if (repeat is not null)
+        var each = picture.EachKey is { } key ? YamlText.Node(node, key) as YamlScalarNode : null;
+        if (each is not null)
         {
-            CheckRepeat(node, repeat, by, split);
-            by.Add(repeat);
+            CheckEach(node, each, by, split);
+            by.Add(each);
         }
         if (dataset is not null)
             CheckNames(node, dataset, show, by, split, picture);
@@ -87,7 +87,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Line = (int)node.Start.Line,
             IsInPanel = isInPanel,
             Options = ReadOptions(node, picture, show, dataset),
-            Repeats = repeat is not null,
+            Repeats = each is not null,
             References = ReferenceLine.Read(text, node),
             File = ReadFile(node),
             Alt = YamlText.Value(node, "alt"),
@@ -129,11 +129,11 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
 
     private const int MaximumFigures = 20;
 
-    /// <summary>What is repeated compares: each shows all members, of another field than the one it is repeated for.</summary>
-    private void CheckRepeat(YamlNode node, YamlScalarNode repeat, List<YamlScalarNode> by, YamlScalarNode? split)
+    /// <summary>What is drawn for each member of a field is grouped by others, and shows all of their members.</summary>
+    private void CheckEach(YamlNode node, YamlScalarNode each, List<YamlScalarNode> by, YamlScalarNode? split)
     {
-        if (by.Append(split).OfType<YamlScalarNode>().Any(f => Text(f) == Text(repeat)))
-            text.Report("bad-repeat", repeat, $"The tile is grouped by {Text(repeat)} already.", "Repeat it for another field.");
+        if (by.Append(split).OfType<YamlScalarNode>().Any(f => Text(f) == Text(each)))
+            text.Report("bad-repeat", each, $"The tile is grouped by {Text(each)} already.", "Name another field.");
         if (YamlText.Node(node, KeysOfMembers.Top.Name) is { } top)
             text.Report("bad-repeat", top, "A picture that is repeated shows all members.", "Leave out top.");
     }
@@ -489,7 +489,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     private static Place ReadPlace(YamlNode node, PictureKind picture)
     {
         // Several small pictures need more room than one.
-        var rows = picture.Rows + (picture.CanRepeat && YamlText.Node(node, PictureKind.RepeatKey) is not null ? 2 : 0);
+        var rows =
+            picture.Rows + (picture.EachKey == PictureKind.RepeatKey && YamlText.Node(node, PictureKind.RepeatKey) is not null ? 2 : 0);
         return YamlText.Node(node, "place") switch
         {
             YamlMappingNode place => new Place(

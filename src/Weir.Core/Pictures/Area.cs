@@ -11,6 +11,7 @@ internal static class Area
             Show = new Slot(1, 8),
             By = Slot.Of(1),
             CanSplit = true,
+            EachKey = PictureKind.RepeatKey,
             Own = [DrawnAs.Parts, DrawnAs.Line, ReferenceLine.Own, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

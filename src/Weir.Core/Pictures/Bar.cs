@@ -11,6 +11,7 @@ internal static class Bar
             Show = new Slot(1, 4),
             By = Slot.Of(1),
             CanSplit = true,
+            EachKey = PictureKind.RepeatKey,
             Own = [DrawnAs.Parts, DrawnAs.Direction, DrawnAs.Marks, DrawnAs.Axes, ReferenceLine.Own, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

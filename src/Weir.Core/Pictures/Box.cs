@@ -17,6 +17,7 @@ internal static class Box
             Show = Slot.Of(Figures),
             By = Slot.Of(1),
             PlacedMeasures = Figures,
+            EachKey = PictureKind.RepeatKey,
             Own = [ReferenceLine.Own, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

@@ -21,6 +21,7 @@ public static class PictureKinds
         Heatmap.Kind,
         Scatter.Kind,
         Table.Kind,
+        CrossTable.Kind,
         Dropdown.Kind,
         List.Kind,
         Switch.Kind,

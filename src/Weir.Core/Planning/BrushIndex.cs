@@ -74,6 +74,8 @@ public sealed class BrushIndex
             return (null, "it compares the newest period with the one before");
         if (WindowFigures.Of(answer) is not null)
             return (null, "a measure of it looks at other lines");
+        if (follower.Picture.HasSubtotals)
+            return (null, "its subtotals are worked out by the service");
         if (follower.Ranges is not null)
             return (null, "its ranges are worked out by the service");
         var aggregates = answer.Figures.SelectMany(f => f.Formula.All().OfType<Bound.Aggregate>()).ToList();

@@ -31,6 +31,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("figures that look at other lines", WindowFigures.Apply),
         ("members in order", MembersInOrder.Apply),
         ("line of totals", TotalsLine.Apply),
+        ("subtotals", SubtotalLines.Apply),
         ("periods that are not whole", WholePeriods.Apply),
         ("picked members", PickedMembers.Apply),
         ("colours of members", MemberColours.Apply),

@@ -17,7 +17,7 @@ public delegate Task<QueryAnswer> Ask(Query query, CancellationToken cancellatio
 /// <param name="Lines">How many lines there would be without the limit; more than the table has if it was cut.</param>
 /// <param name="Totals">For a table with totals: one line, each measure by its own aggregation over all rows.</param>
 /// <param name="Change">For a number with a change.</param>
-/// <param name="Partial">The periods of the first group that are not whole.</param>
+/// <param name="Partial">The periods of the first group that are not whole; of a cross table's last one, where that has the periods.</param>
 public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodChange? Change, IReadOnlyList<object> Partial)
 {
     internal static TileAnswer None { get; } = new(new Table([], []), 0, null, null, []);
@@ -25,9 +25,18 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
     /// <summary>Members of the first two groups that together name a period which is not whole: a month of the year, and a year.</summary>
     public IReadOnlyList<(object First, object Second)> PartialPairs { get; init; } = [];
 
+    /// <summary>The figures over fewer of its fields, each measure by its own aggregation; none for a picture without.</summary>
+    public IReadOnlyList<Subtotal> Subtotals { get; init; } = [];
+
     /// <summary>The members picked on the tile that have no rows now, where it does not show all members anyway.</summary>
     public IReadOnlyList<IReadOnlyList<object?>> Absent { get; init; } = [];
 }
+
+/// <summary>Figures over fewer fields than the lines of a tile.</summary>
+/// <param name="Down">How many of the fields down they are grouped by, from the first.</param>
+/// <param name="IsAcross">True if by the one across too, which is then the last group.</param>
+/// <param name="Table">A line for each of their members, in the order in which these stand.</param>
+public sealed record Subtotal(int Down, bool IsAcross, Table Table);
 
 /// <summary>
 /// A measure in the newest period at hand and its change on the period before. A partial period is marked and compared

@@ -26,7 +26,20 @@ public static class Redrawing
         // What is drawn for each member of a field stays so, or has that field beside its own; else it is a picture of all.
         var each = tile.Repeats ? tile.By[^1] : null;
         var isAmong = each is not null && (by.Contains(each) || split == each);
-        var repeats = each is not null && kind.CanRepeat && !isAmong;
+        var repeats = each is not null && kind.EachKey is not null && !isAmong;
+        if (kind.NeedsEach && !repeats)
+        {
+            // What gave the series their colours stands across, else the last of the fields.
+            if (split is not null)
+                (each, split) = (split, null);
+            else if (by.Count > 1)
+                (each, by) = (by[^1], [.. by.SkipLast(1)]);
+            else
+                each = null;
+            if (each is null)
+                return (null, $"A {kind} takes a field more, for what stands across.");
+            repeats = true;
+        }
         if (each is not null && !repeats && !isAmong && Unfit(kind, show, [.. by, each], split, scope) is null)
             by = [.. by, each];
         if (Unfit(kind, show, by, split, scope) is { } reason)

@@ -55,6 +55,9 @@ internal static class CatalogueEndpoints
             throw new ProblemException(422, "cannot-draw", "Words are not drawn otherwise.");
         var defined = open.Drawn.Defined.GetValueOrDefault(name, tile);
         var scope = open.ScopeOf(tile);
+        // The field across is one more of those that it is grouped by, unless the tile has one for that already.
+        int More(PictureKind kind) => kind.NeedsEach && !tile.Repeats ? 1 : 0;
+        string? Unfit(PictureKind kind) => Redrawing.Of(tile, new Drawing(kind.Name), scope).Reason;
         return new DrawingChoices(
             Written(tile),
             Written(defined),
@@ -66,12 +69,12 @@ internal static class CatalogueEndpoints
                         k.Summary,
                         k.Show.Least,
                         k.Show.Most,
-                        k.By.Least,
-                        k.By.Most,
+                        k.By.Least + More(k),
+                        k.By.Most + More(k),
                         k.CanSplit,
                         k.OfMembers.Contains(KeysOfMembers.Top),
                         k.OfMembers.Contains(KeysOfMembers.Sort),
-                        Redrawing.Unfit(k, tile.Show, tile.ByOfEach, tile.Split, scope)
+                        k.NeedsEach ? Unfit(k) : Redrawing.Unfit(k, tile.Show, tile.ByOfEach, tile.Split, scope)
                     )),
             ],
             [.. scope.Measures.Values.Select(m => new NamedChoice(m.Name, m.Title, m.Description))],

@@ -117,7 +117,10 @@ internal static class ResultEndpoints
                 readAt ?? clock.GetUtcNow(),
                 Stopwatch.GetElapsedTime(started).TotalMilliseconds,
                 null,
-                answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())]
+                answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())],
+                answer.Subtotals.Count == 0
+                    ? null
+                    : [.. answer.Subtotals.Select(s => new SubtotalInfo(s.Down, s.IsAcross, TableInfo.Of(s.Table)))]
             );
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -195,11 +198,12 @@ public sealed record ResultsRequest(
 /// <param name="State">ready or failed.</param>
 /// <param name="Lines">How many lines there are in all; the table has the first of them.</param>
 /// <param name="Restricted">True if the figures are of the rows that the viewer may see, not of all.</param>
-/// <param name="Partial">Periods of the first column that are not whole, since the data or the picked range begin or end inside them.</param>
+/// <param name="Partial">Periods of the first column, or of those across, that are not whole, since the data or the picked range begin or end inside them.</param>
 /// <param name="PartialPairs">Values of the first column and of the one that names a period with it, which is not whole: a month of the year and a year.</param>
 /// <param name="ReadAt">When the data were read.</param>
 /// <param name="Absent">Of the members picked on the tile itself those without rows under its filters, where the table does not show all
 /// members; null if there are none.</param>
+/// <param name="Subtotals">The figures of each level of a cross table, each measure by its own aggregation; null for another picture.</param>
 public sealed record TileResult(
     string Tile,
     string State,
@@ -214,8 +218,14 @@ public sealed record TileResult(
     DateTimeOffset ReadAt,
     double Milliseconds,
     TileProblem? Problem,
-    IReadOnlyList<IReadOnlyList<object?>>? Absent = null
+    IReadOnlyList<IReadOnlyList<object?>>? Absent = null,
+    IReadOnlyList<SubtotalInfo>? Subtotals = null
 );
+
+/// <summary>Figures over fewer fields than the lines of a tile.</summary>
+/// <param name="Down">How many of the fields down they are grouped by, from the first.</param>
+/// <param name="IsAcross">True if by the one across too, which is then the last group.</param>
+public sealed record SubtotalInfo(int Down, bool IsAcross, TableInfo Table);
 
 /// <summary>The newest period of a measure against the one before.</summary>
 public sealed record ChangeInfo(

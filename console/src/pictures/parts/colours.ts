@@ -56,6 +56,15 @@ function contrastOf(one: string, other: string): number {
 export const onColour = (colour: string, t: Tokens): string =>
   contrastOf(colour, t.ink) >= contrastOf(colour, t.surface) ? t.ink : t.surface;
 
+/** A colour moved as little as makes what is written on it readable (4.5 to 1). */
+export function legible(colour: string, t: Tokens): string {
+  const text = onColour(colour, t);
+  const away = text === t.ink ? t.surface : t.ink;
+  let shown = colour;
+  for (let step = 0; step < 10 && contrastOf(shown, text) < 4.55; step++) shown = mixed(shown, away, 0.04);
+  return shown;
+}
+
 /** A colour with some of the surface in it. */
 export const shade = (colour: string, share: number, t: Tokens): string =>
   share === 0 ? colour : mixed(colour, t.surface, share);

@@ -1,15 +1,14 @@
 import { Button } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { type CSSProperties, type KeyboardEvent, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../../api/client';
 import { useTokens } from '../../look/look';
-import type { Tokens } from '../../look/tokens';
 import { allOthers, bareNumber, formatOf, label } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../../model/selections';
 import { SortHeading } from '../../results/SortHeading';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
-import { onColour, onScale } from '../parts/colours';
+import { cellsOf } from '../parts/cells';
 
 const page = 200;
 /** How many pixels lower a row is where that lets all of them be seen. */
@@ -173,25 +172,6 @@ export default function TablePicture({ tile, result, selection, onSelect }: Pict
       </div>
     </div>
   );
-}
-
-/** How the cells of a column are drawn; undefined for plain ones. */
-function cellsOf(drawn: string | undefined, values: readonly unknown[], t: Tokens) {
-  const known = values.filter((v): v is number => typeof v === 'number');
-  if (drawn === undefined || known.length === 0) return undefined;
-  const [least, most] = [Math.min(...known), Math.max(...known)];
-  const longest = Math.max(...known.map(Math.abs));
-  return (value: unknown): CSSProperties | undefined => {
-    if (typeof value !== 'number') return undefined;
-    if (drawn === 'bar') {
-      const share = longest === 0 ? 0 : (100 * Math.abs(value)) / longest;
-      // A negative figure has the colour of what falls short.
-      const colour = `color-mix(in srgb, ${value < 0 ? t.danger : t.accent} 28%, transparent)`;
-      return { background: `linear-gradient(90deg, ${colour} ${share.toFixed(1)}%, transparent 0)` };
-    }
-    const colour = onScale(most === least ? 0 : (value - least) / (most - least), t);
-    return { background: colour, color: onColour(colour, t) };
-  };
 }
 
 function compare(a: Value, b: Value, down: boolean): number {

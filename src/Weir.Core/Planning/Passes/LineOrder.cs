@@ -12,8 +12,18 @@ internal static class LineOrder
         if (plan.Shown.Groups.Count == 0)
             return plan;
         var byMember = ByMember(plan.Tile, plan.Shown, plan.Scope);
-        return plan.Showing(plan.Shown with { Order = Order(plan, byMember), ByMember = byMember });
+        return plan.Showing(
+            plan.Shown with
+            {
+                Order = Order(plan.Planner, plan.Tile, plan.Shown, plan.Scope, byMember),
+                ByMember = byMember,
+            }
+        );
     }
+
+    /// <summary>The order of the lines of a question of a tile that has no split.</summary>
+    public static IReadOnlyList<OrderKey> Of(Planner planner, Tile tile, Query query, Scope scope) =>
+        Order(planner, tile, query, scope, null);
 
     /// <summary>Where lines are split, a member's place is by its figure over all of them.</summary>
     private static MemberOrder? ByMember(Tile tile, Query query, Scope scope)
@@ -30,9 +40,8 @@ internal static class LineOrder
         (group.Formula.Kind == ValueKind.Text || group.Column.Names is not null || group.NamedBy is not null)
         && scope.Fields[group.Column.Name].Order is null;
 
-    private static List<OrderKey> Order(TilePlan plan, MemberOrder? byMember)
+    private static List<OrderKey> Order(Planner planner, Tile tile, Query query, Scope scope, MemberOrder? byMember)
     {
-        var (tile, query, scope) = (plan.Tile, plan.Shown, plan.Scope);
         var groups = query.Groups.Count;
         var firstFigure = groups + (query.Top is { Rest: true } ? 1 : 0);
         var keys = new List<OrderKey>();
@@ -40,13 +49,13 @@ internal static class LineOrder
         {
             var group = tile.Groups.ToList().FindIndex(g => g.ToString() == sort.By);
             var column = group >= 0 ? group : firstFigure + tile.Show.ToList().IndexOf(sort.By);
-            keys.Add(plan.Planner.Key(query, column, sort.Descending));
+            keys.Add(planner.Key(query, column, sort.Descending));
         }
         else if (groups > 0 && query.Figures.Count > 0 && tile.Split is null && query.Groups.All(g => IsNamed(g, scope)))
-            keys.Add(plan.Planner.Key(query, firstFigure, descending: true));
+            keys.Add(planner.Key(query, firstFigure, descending: true));
         for (var i = 0; i < groups; i++)
             if (keys.All(k => k.Column != i))
-                keys.Add(plan.Planner.Key(query, i, descending: false));
+                keys.Add(planner.Key(query, i, descending: false));
         return keys;
     }
 }

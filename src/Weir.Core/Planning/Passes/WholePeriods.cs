@@ -11,11 +11,13 @@ namespace Weir.Core.Planning.Passes;
 /// </summary>
 internal sealed class WholePeriods
 {
+    private readonly int _group;
     private readonly int _other;
     private readonly bool _isYearFirst;
 
-    private WholePeriods(Bound.Grain grain, int other = -1, bool isYearFirst = false)
+    private WholePeriods(Bound.Grain grain, int group = 0, int other = -1, bool isYearFirst = false)
     {
+        _group = group;
         Grain = grain;
         _other = other;
         _isYearFirst = isYearFirst;
@@ -24,7 +26,7 @@ internal sealed class WholePeriods
     /// <summary>The pass: asks how far the data reach, and marks the periods that are not whole.</summary>
     public static TilePlan Apply(TilePlan plan)
     {
-        if (plan.Tile.Change is not null || Of(plan.Shown) is not { } periods)
+        if (plan.Tile.Change is not null || Of(plan) is not { } periods)
             return plan;
         return plan.Asking(
                 new PlannedQuestion(
@@ -43,7 +45,7 @@ internal sealed class WholePeriods
                         Partial =
                         [
                             .. answer
-                                .Table.Values[0]
+                                .Table.Values[periods._group]
                                 .OfType<object>()
                                 .Distinct()
                                 .Where(p => PartOf(Periods.Instant(p), periods.Grain.Of, reach) is not null),
@@ -54,13 +56,24 @@ internal sealed class WholePeriods
 
     /// <summary>The spans that the data and the picked periods reach; null if there are no data.</summary>
     public static IReadOnlyList<(DateTime From, DateTime To)>? Reach(TilePlan plan, Answers answers) =>
-        answers.Of(TilePlan.Bounds) is { } bounds ? Of(plan.Shown)!.Reach(bounds.Table, plan.Filters, plan.Scope, plan.WeekStart) : null;
+        answers.Of(TilePlan.Bounds) is { } bounds ? Of(plan)!.Reach(bounds.Table, plan.Filters, plan.Scope, plan.WeekStart) : null;
 
     /// <summary>The date and the length of the periods.</summary>
     public Bound.Grain Grain { get; }
 
     /// <summary>True if two groups name a period together.</summary>
     public bool ArePairs => _other >= 0;
+
+    /// <summary>The periods of a tile: of a cross table those that stand across, where those down are none.</summary>
+    private static WholePeriods? Of(TilePlan plan) =>
+        Of(plan.Shown)
+        ?? (
+            plan.Tile.Picture.HasSubtotals
+            && plan.Shown
+                is { Figures.Count: > 0, Groups: [.., { Formula: Bound.Grain { Of: not (DateGrain.Day or DateGrain.Hour) } across }] }
+                ? new WholePeriods(across, plan.Shown.Groups.Count - 1)
+                : null
+        );
 
     /// <summary>The periods of a question; null if it has none that could be cut.</summary>
     public static WholePeriods? Of(Query query)
@@ -73,9 +86,9 @@ internal sealed class WholePeriods
         {
             var (a, b) = (query.Groups[0].Formula, query.Groups[other].Formula);
             if (Pair(a, b) is { } ab)
-                return new WholePeriods(ab, other);
+                return new WholePeriods(ab, other: other);
             if (Pair(b, a) is { } ba)
-                return new WholePeriods(ba, other, isYearFirst: true);
+                return new WholePeriods(ba, other: other, isYearFirst: true);
         }
         return null;
     }

@@ -1,0 +1,351 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { ChevronDown, ChevronRight } from 'lucide-react';
+import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
+import type { Value } from '../../api/client';
+import { useTokens } from '../../look/look';
+import { bareNumber, formatOf, label } from '../../model/labels';
+import { hasPick, isPicked, type Member, toggle, toggleAll } from '../../model/selections';
+import type { PictureProps } from '../PictureProps';
+import { cellsOf } from '../parts/cells';
+import { type Cross, type CrossRow, type CrossSort, crossOf, leaves, rowKey, seen } from './cross';
+import classes from './crosstable.module.css';
+
+/** With more rows than this, those of several levels begin folded. */
+const unfolded = 40;
+
+/** How many columns of figures are drawn beyond what is seen, at either side. */
+const beyond = 3;
+
+/** Figures with fields down and one across. What is not in sight is not drawn, so that large ones scroll as small ones do. */
+export default function CrossTable(props: PictureProps) {
+  const { tile, result } = props;
+  const cross = useMemo(() => crossOf(result.table, result.subtotals ?? []), [result.table, result.subtotals]);
+  return cross ? <Shown key={tile.by.length} {...props} cross={cross} /> : null;
+}
+
+/** A column of figures: of a member across, or the totals. */
+interface FigureColumn {
+  member?: { value: Value };
+  figure: number;
+}
+
+function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cross: Cross }) {
+  const t = useTokens();
+  const room = useRef<HTMLDivElement>(null);
+  const [sort, setSort] = useState<CrossSort>();
+  const [folded, setFolded] = useState<ReadonlySet<string>>(
+    () => new Set(seen(cross, undefined, new Set()).length > unfolded ? cross.rows.map(rowKey) : []),
+  );
+  const rows = useMemo(() => seen(cross, sort, folded), [cross, sort, folded]);
+  const columns = useMemo(
+    (): FigureColumn[] =>
+      [...cross.columns.map((c) => ({ value: c.member })), undefined].flatMap((member) =>
+        cross.figures.map((_, figure) => ({ member, figure })),
+      ),
+    [cross],
+  );
+  const drawn = useMemo(() => {
+    const every = cross.rows.flatMap(leaves);
+    return cross.figures.map((f, i) => {
+      const word = tile.options[`cells.${f.name}`];
+      if (!word) return undefined;
+      const values = every.flatMap((r) => cross.columns.map((c) => cross.cell(r.path, c.member)?.[i] ?? null));
+      return cellsOf(word, values, t);
+    });
+  }, [cross, tile.options, t]);
+  const wide = useMemo(() => widths(cross, t.size), [cross, t.size]);
+  const high = Math.round(t.size * 2.1);
+  const vertical = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => room.current,
+    estimateSize: () => high,
+    overscan: 12,
+  });
+  const horizontal = useVirtualizer({
+    horizontal: true,
+    count: columns.length,
+    getScrollElement: () => room.current,
+    estimateSize: (i) => wide.figures[columns[i]?.figure ?? 0] ?? 80,
+    overscan: beyond,
+  });
+  // Where rows are another height, as in large type, all is measured anew.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was measured depends on it
+  useEffect(() => vertical.measure(), [vertical, high]);
+  const [down, along] = [vertical.getVirtualItems(), horizontal.getVirtualItems()];
+  const before = along[0]?.start ?? 0;
+  const after = horizontal.getTotalSize() - (along.at(-1)?.end ?? 0);
+  const above = down[0]?.start ?? 0;
+  const below = vertical.getTotalSize() - (down.at(-1)?.end ?? 0);
+  const pickable = tile.pick !== 'none';
+  const [at, setAt] = useState({ row: 0, column: 0 });
+
+  const fold = (row: CrossRow) => {
+    const next = new Set(folded);
+    if (!next.delete(rowKey(row))) next.add(rowKey(row));
+    setFolded(next);
+  };
+  const membersOf = (row: CrossRow, column?: FigureColumn): Member[] =>
+    leaves(row).flatMap((leaf) =>
+      (column?.member ? [column.member.value] : cross.columns.map((c) => c.member))
+        .filter((m) => cross.cell(leaf.path, m))
+        .map((m) => [...leaf.path, m]),
+    );
+  const pick = (row: CrossRow, column?: FigureColumn) => {
+    const members = membersOf(row, column);
+    const [only] = members;
+    if (members.length === 1 && only) onSelect(toggle(selection, only, tile.pick));
+    else if (tile.pick === 'many') onSelect(toggleAll(selection, members));
+  };
+  const isChosen = (row: CrossRow, column?: FigureColumn) => {
+    const members = membersOf(row, column);
+    return members.length > 0 && members.every((m) => isPicked(selection, m));
+  };
+
+  function byKey(event: KeyboardEvent) {
+    const steps: Record<string, [number, number]> = {
+      ArrowDown: [1, 0],
+      ArrowUp: [-1, 0],
+      ArrowRight: [0, 1],
+      ArrowLeft: [0, -1],
+    };
+    const step = steps[event.key];
+    const row = rows[at.row];
+    if (step) {
+      event.preventDefault();
+      const next = {
+        row: Math.max(0, Math.min(rows.length - 1, at.row + step[0])),
+        column: Math.max(-1, Math.min(columns.length - 1, at.column + step[1])),
+      };
+      setAt(next);
+      vertical.scrollToIndex(next.row);
+      if (next.column >= 0) horizontal.scrollToIndex(next.column);
+      requestAnimationFrame(() =>
+        room.current?.querySelector<HTMLElement>(`[data-at="${next.row} ${next.column}"]`)?.focus(),
+      );
+    } else if (row && (event.key === 'Enter' || event.key === ' ')) {
+      event.preventDefault();
+      if (at.column < 0 && row.children.length > 0) fold(row);
+      else if (pickable) pick(row, columns[at.column]);
+    }
+  }
+
+  const isPartial = (column: FigureColumn) =>
+    column.member !== undefined && result.partial.includes(column.member.value);
+  const nameOf = (column: FigureColumn) => (column.member ? label(column.member.value, cross.across) : 'All');
+  const several = cross.figures.length > 1;
+  const isAnyPicked = hasPick(selection);
+  const gap = (width: number) => (width > 0 ? <td aria-hidden style={{ width, padding: 0 }} /> : null);
+  const headings = along.map((v) => ({ ...v, column: columns[v.index] as FigureColumn }));
+  return (
+    <div ref={room} className={classes.room}>
+      <table
+        className={classes.table}
+        role="grid"
+        aria-label={tile.title}
+        aria-rowcount={rows.length + (several ? 3 : 2)}
+        aria-colcount={columns.length + 1}
+        aria-multiselectable={tile.pick === 'many'}
+        style={{ width: wide.first + horizontal.getTotalSize() }}
+      >
+        <colgroup>
+          <col style={{ width: wide.first }} />
+          {before > 0 && <col style={{ width: before }} />}
+          {headings.map((h) => (
+            <col key={h.key} style={{ width: h.size }} />
+          ))}
+          {after > 0 && <col style={{ width: after }} />}
+        </colgroup>
+        <thead>
+          {several && (
+            <tr>
+              <th className={classes.first} scope="col">
+                {cross.across.title}
+              </th>
+              {gap(before)}
+              {spans(headings, cross.figures.length).map(({ column, span, key }) => (
+                <th
+                  key={key}
+                  scope="colgroup"
+                  colSpan={span}
+                  className={classes.across}
+                  data-partial={isPartial(column)}
+                  title={isPartial(column) ? 'Not the whole period' : undefined}
+                >
+                  {nameOf(column)}
+                </th>
+              ))}
+              {gap(after)}
+            </tr>
+          )}
+          <tr>
+            <th className={classes.first} scope="col" aria-sort="none">
+              <button type="button" title="In their own order" onClick={() => setSort(undefined)}>
+                {cross.down.map((d) => d.title).join(' › ')}
+              </button>
+            </th>
+            {gap(before)}
+            {headings.map(({ key, index, column }) => {
+              const isSorted = sort?.figure === column.figure && same(sort.member, column.member);
+              const figure = cross.figures[column.figure] as Cross['figures'][number];
+              const unit = formatOf(figure).unit;
+              return (
+                <th
+                  key={key}
+                  scope="col"
+                  aria-colindex={index + 2}
+                  data-partial={!several && isPartial(column)}
+                  aria-sort={isSorted ? (sort.down ? 'descending' : 'ascending') : 'none'}
+                >
+                  <button
+                    type="button"
+                    onClick={() => setSort(isSorted && !sort.down ? undefined : { ...column, down: !isSorted })}
+                  >
+                    {several ? `${figure.title}${unit ? `, ${unit}` : ''}` : nameOf(column)}
+                    {isSorted && (sort.down ? ' ↓' : ' ↑')}
+                  </button>
+                </th>
+              );
+            })}
+            {gap(after)}
+          </tr>
+        </thead>
+        <tbody>
+          {above > 0 && <tr aria-hidden style={{ height: above }} />}
+          {down.map(({ index }) => {
+            const row = rows[index];
+            if (!row) return null;
+            const depth = row.path.length - 1;
+            const name = label(row.path[depth], cross.down[depth] as Cross['down'][number]);
+            const isGroup = row.children.length > 0;
+            return (
+              <tr
+                key={rowKey(row)}
+                aria-rowindex={index + (several ? 3 : 2)}
+                data-group={isGroup}
+                style={{ height: high }}
+              >
+                <th
+                  scope="row"
+                  className={classes.first}
+                  data-at={`${index} -1`}
+                  tabIndex={at.row === index && at.column === -1 ? 0 : -1}
+                  aria-expanded={isGroup ? !folded.has(rowKey(row)) : undefined}
+                  style={{ paddingLeft: 4 + depth * t.size * 1.2 }}
+                  onFocus={() => setAt({ row: index, column: -1 })}
+                  onKeyDown={byKey}
+                >
+                  {isGroup && (
+                    <button
+                      type="button"
+                      tabIndex={-1}
+                      aria-label={folded.has(rowKey(row)) ? `Unfold ${name}` : `Fold ${name}`}
+                      onClick={() => fold(row)}
+                    >
+                      {folded.has(rowKey(row)) ? (
+                        <ChevronRight size={13} aria-hidden />
+                      ) : (
+                        <ChevronDown size={13} aria-hidden />
+                      )}
+                    </button>
+                  )}
+                  {tile.pick === 'many' ? (
+                    <button type="button" tabIndex={-1} title={`Pick all of ${name}`} onClick={() => pick(row)}>
+                      {name}
+                    </button>
+                  ) : (
+                    name
+                  )}
+                </th>
+                {gap(before)}
+                {headings.map(({ key, index: place, column }) => {
+                  const figures = column.member ? cross.cell(row.path, column.member.value) : row.totals;
+                  const value = figures?.[column.figure] ?? null;
+                  const isChosenHere = pickable && isAnyPicked && isChosen(row, column);
+                  return (
+                    <td
+                      key={key}
+                      role="gridcell"
+                      data-at={`${index} ${place}`}
+                      data-total={!column.member}
+                      data-faint={isAnyPicked && !isChosenHere}
+                      aria-selected={pickable ? isChosenHere : undefined}
+                      aria-colindex={place + 2}
+                      tabIndex={at.row === index && at.column === place ? 0 : -1}
+                      style={column.member && !isGroup ? drawn[column.figure]?.(value) : undefined}
+                      onFocus={() => setAt({ row: index, column: place })}
+                      onKeyDown={byKey}
+                      onClick={pickable && figures ? () => pick(row, column) : undefined}
+                    >
+                      {figures ? bareNumber(value, cross.figures[column.figure] as Cross['figures'][number]) : ''}
+                    </td>
+                  );
+                })}
+                {gap(after)}
+              </tr>
+            );
+          })}
+          {below > 0 && <tr aria-hidden style={{ height: below }} />}
+        </tbody>
+        <tfoot>
+          <tr>
+            <th scope="row" className={classes.first}>
+              Total
+            </th>
+            {gap(before)}
+            {headings.map(({ key, column }) => {
+              const of = column.member
+                ? cross.columns.find((c) => c.member === column.member?.value)?.totals
+                : cross.total;
+              return (
+                <td key={key} data-total={!column.member}>
+                  {bareNumber(of?.[column.figure] ?? null, cross.figures[column.figure] as Cross['figures'][number])}
+                </td>
+              );
+            })}
+            {gap(after)}
+          </tr>
+        </tfoot>
+      </table>
+    </div>
+  );
+}
+
+const same = (a: { value: Value } | undefined, b: { value: Value } | undefined) => a?.value === b?.value && !a === !b;
+
+/** The headings of members over their figures, as far as these are drawn. */
+function spans(headings: { key: React.Key; column: FigureColumn }[], figures: number) {
+  const all: { key: string; column: FigureColumn; span: number }[] = [];
+  for (const { key, column } of headings) {
+    const last = all.at(-1);
+    if (last && same(last.column.member, column.member) && last.span < figures) last.span++;
+    else all.push({ key: `over ${key}`, column, span: 1 });
+  }
+  return all;
+}
+
+/** How wide columns are, so that the longest of what stands in them has room, in pixels. */
+function widths(cross: Cross, size: number) {
+  const wide = (text: string) => text.length * size * 0.58 + 18;
+  const several = cross.figures.length > 1;
+  const names = cross.columns.map((c) => label(c.member, cross.across));
+  const longest = (texts: string[]) => Math.max(0, ...texts.map(wide));
+  return {
+    first: Math.min(
+      260,
+      Math.max(
+        longest([cross.down.map((d) => d.title).join(' › ')]),
+        ...cross.rows
+          .flatMap((r) => [r, ...leaves(r)])
+          .map((r) => {
+            const depth = r.path.length - 1;
+            return wide(label(r.path[depth], cross.down[depth] as Cross['down'][number])) + depth * size * 1.2 + 16;
+          }),
+      ),
+    ),
+    figures: cross.figures.map((f, i) => {
+      const figures = [cross.total, ...cross.columns.map((c) => c.totals)].map((x) => bareNumber(x[i], f));
+      const heading = several ? [`${f.title}, ${formatOf(f).unit}`] : names;
+      return Math.max(56, Math.min(180, longest([...figures, ...heading])));
+    }),
+  };
+}
