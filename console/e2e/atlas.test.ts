@@ -157,3 +157,60 @@ test('A cross table has totals of both sides, folds its levels, is sorted by any
   await page.mouse.move(640, 60);
   expect(await seriousFaults(page)).toEqual([]);
 });
+
+test('A table is sorted by several columns, filtered by each, and its columns are put where they are wanted', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=tables');
+  await settled(page);
+  const table = tile(page, 'classes');
+  const column = (n: number) =>
+    table
+      .locator('tbody tr')
+      .evaluateAll((rows, n) => rows.map((r) => r.querySelectorAll('td')[n]?.textContent ?? ''), n);
+  const heads = () => table.locator('thead th').evaluateAll((all) => all.map((h) => h.getAttribute('data-column')));
+  const menu = async (title: string, act?: string) => {
+    await table.getByRole('button', { name: `Column ${title}` }).click();
+    if (act) await page.getByRole('button', { name: act, exact: true }).click();
+  };
+  // By class, and within one by vessel, the last first.
+  await table.getByRole('button', { name: 'Class', exact: true }).click();
+  for (let i = 0; i < 2; i++)
+    await table.getByRole('button', { name: /^Vessel( ↑.*)?$/ }).click({ modifiers: ['Shift'] });
+  const [classes, vessels] = [await column(0), await column(1)];
+  expect(classes).toEqual([...classes].sort());
+  const ofIslander = vessels.filter((_, i) => classes[i] === 'Islander');
+  expect(ofIslander).toEqual([...ofIslander].sort().reverse());
+
+  // Text by its beginning, a figure as it is written; the totals stay those of all.
+  const total = await table.locator('tfoot td').nth(2).innerText();
+  await menu('Vessel');
+  await page.getByRole('combobox', { name: 'How Vessel is filtered' }).click();
+  await page.getByRole('option', { name: 'Begins with' }).click();
+  await page.getByRole('textbox', { name: 'Text in Vessel' }).fill('ca');
+  await table.getByText('1 of 14 rows').waitFor();
+  expect(await column(1)).toEqual(['Calm Meridian']);
+  expect(await seriousFaults(page)).toEqual([]);
+  await page.keyboard.press('Escape');
+  expect(await table.locator('tfoot td').nth(2).innerText()).toBe(total);
+  await table.getByRole('button', { name: 'Show all' }).click();
+  await menu('Mean delay');
+  await page.getByLabel('At least, min').fill('4');
+  await page.keyboard.press('Escape');
+  await expect.poll(async () => (await column(4)).every((d) => Number(d) >= 4)).toBe(true);
+  expect(await column(1)).toContain('Grey Pilgrim');
+  await table.getByRole('button', { name: 'Show all' }).click();
+
+  await menu('Class', 'Hide it');
+  await menu('Late', 'Keep it in sight');
+  await menu('Sailings', 'Move right');
+  const moved = ['late_share', 'vessel', 'travellers', 'sailings', 'mean_delay'];
+  await expect.poll(heads).toEqual(moved);
+  await page.reload();
+  await settled(page);
+  expect(await heads()).toEqual(moved);
+  const width = () => table.locator('[data-column=vessel]').evaluate((h) => h.getBoundingClientRect().width);
+  const before = await width();
+  await menu('Vessel', 'Wider');
+  await expect.poll(width).toBeGreaterThan(before);
+  await menu('Vessel', 'Columns as published');
+  await expect.poll(heads).toEqual(['vessel_class', 'vessel', 'sailings', 'travellers', 'mean_delay', 'late_share']);
+});

@@ -1,43 +1,452 @@
-import { Button } from '@mantine/core';
-import { useElementSize } from '@mantine/hooks';
-import { type KeyboardEvent, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import type { Value } from '../../api/client';
+import { useElementSize, useLocalStorage } from '@mantine/hooks';
+import {
+  type Column,
+  type ColumnDef,
+  type ColumnPinningState,
+  getCoreRowModel,
+  getFilteredRowModel,
+  getSortedRowModel,
+  type SortingState,
+  useReactTable,
+} from '@tanstack/react-table';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import {
+  type CSSProperties,
+  type KeyboardEvent,
+  lazy,
+  Suspense,
+  useCallback,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
+import type { ColumnInfo, Value } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { allOthers, bareNumber, formatOf, label } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../../model/selections';
-import { SortHeading } from '../../results/SortHeading';
-import classes from '../../tiles/tiles.module.css';
+import tiles from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 import { cellsOf } from '../parts/cells';
+import { asLine, type ColumnFilter, meets, sortValue } from './columns';
+import classes from './table.module.css';
 
-const page = 200;
+const ColumnMenu = lazy(() => import('./ColumnMenu'));
+
+/** With more rows than this, those that are not in sight are not drawn. */
+const drawnWhole = 120;
 /** How many pixels lower a row is where that lets all of them be seen. */
 const saved = 4;
+/** The least width of a column, and how much wider or narrower one step makes it, in pixels. */
+const [narrowest, step] = [40, 40];
 
-/** Rows and columns; a heading sorts, a row can be picked. */
-export default function TablePicture({ tile, result, selection, onSelect }: PictureProps) {
+/** A row by its place in the result. */
+interface Row {
+  at: number;
+}
+
+/** Where and how wide the columns stand, as the viewer of this browser has set them. */
+interface Setting {
+  order: string[];
+  hidden: string[];
+  pinned: string[];
+  widths: Record<string, number>;
+}
+const asPublished: Setting = { order: [], hidden: [], pinned: [], widths: {} };
+
+/** Rows and columns: a heading sorts, its menu filters and moves, a row can be picked. */
+export default function TablePicture(props: PictureProps) {
+  const { columns } = props.result.table;
+  // Other columns are another table: what was set of one means nothing for the other.
+  return <Lines key={columns.map((c) => c.name).join(' ')} {...props} />;
+}
+
+function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) {
   const { columns, values } = result.table;
-  const [shown, setShown] = useState(page);
-  const [sort, setSort] = useState<{ column: number; down: boolean }>();
   const restAt = columns.findIndex((c) => c.role === 'rest');
   const groups = columns.filter((c) => c.role === 'group').length;
-  const visible = columns.map((c, i) => ({ column: c, at: i })).filter((x) => x.column.role !== 'rest');
-  const rows = values[0]?.length ?? 0;
-  const order = useMemo(() => {
-    const all = Array.from({ length: rows }, (_, r) => r);
-    if (!sort) return all;
-    const column = columns[sort.column];
-    // Codes and keys are read by their names, and so they are sorted.
-    const by = (values[sort.column] ?? []).map((v) => (v !== null && column?.names ? label(v, column) : v));
-    return all.sort((a, b) => compare(by[a] ?? null, by[b] ?? null, sort.down));
-  }, [rows, columns, values, sort]);
+  const count = values[0]?.length ?? 0;
+  const isRest = useCallback((row: number) => restAt >= 0 && values[restAt]?.[row] === true, [restAt, values]);
+  const [sorting, setSorting] = useState<SortingState>([]);
+  const [filters, setFilters] = useState<{ id: string; value: unknown }[]>([]);
+  const [setting, setSetting] = useLocalStorage<Setting>({
+    key: `weir-table-${tile.name}-${columns.map((c) => c.name).join(' ')}`,
+    defaultValue: asPublished,
+    getInitialValueInEffect: false,
+  });
+  const data = useMemo((): Row[] => Array.from({ length: count }, (_, at) => ({ at })), [count]);
+  const definitions = useMemo(
+    () =>
+      columns.flatMap((column, at): ColumnDef<Row>[] => {
+        if (column.role === 'rest') return [];
+        const written = (row: number): string =>
+          at === 0 && isRest(row) ? allOthers : bareNumber(values[at]?.[row] as Value, column);
+        return [
+          {
+            id: column.name,
+            accessorFn: ({ at: row }) => sortValue((values[at]?.[row] ?? null) as Value, column),
+            sortUndefined: 'last',
+            sortDescFirst: column.role === 'figure',
+            sortingFn: (a, b, id) => {
+              const [x, y] = [a.getValue<string>(id), b.getValue<string>(id)];
+              return x < y ? -1 : x > y ? 1 : 0;
+            },
+            filterFn: ({ original }, _, filter: ColumnFilter) =>
+              meets(filter, (values[at]?.[original.at] ?? null) as Value, column),
+            meta: { column, at, written } satisfies Told,
+          },
+        ];
+      }),
+    [columns, values, isRest],
+  );
+  const table = useReactTable({
+    data,
+    columns: definitions,
+    state: {
+      sorting,
+      columnFilters: filters,
+      columnOrder: setting.order,
+      columnVisibility: Object.fromEntries(setting.hidden.map((name) => [name, false])),
+      columnPinning: { left: setting.pinned } as ColumnPinningState,
+    },
+    onSortingChange: setSorting,
+    onColumnFiltersChange: setFilters,
+    isMultiSortEvent: (e) => (e as MouseEvent).shiftKey,
+    getCoreRowModel: getCoreRowModel(),
+    getSortedRowModel: getSortedRowModel(),
+    getFilteredRowModel: getFilteredRowModel(),
+  });
+  const rows = table.getRowModel().rows;
+  const shown = [...table.getLeftVisibleLeafColumns(), ...table.getCenterVisibleLeafColumns()];
   const { ref, height } = useElementSize();
   const wrap = useRef<HTMLDivElement>(null);
+  const isLong = rows.length > drawnWhole;
+  const tokens = useTokens();
+  const virtual = useVirtualizer({
+    count: isLong ? rows.length : 0,
+    getScrollElement: () => wrap.current,
+    estimateSize: () => tokens.size * 1.5 + 9,
+    overscan: 20,
+  });
+  const inSight = virtual.getVirtualItems();
+  const drawn = isLong ? inSight.map((v) => rows[v.index]).filter((r) => r !== undefined) : rows;
+  const above = isLong ? (inSight[0]?.start ?? 0) : 0;
+  const below = isLong ? virtual.getTotalSize() - (inSight.at(-1)?.end ?? 0) : 0;
+  const fit = useFit(
+    wrap,
+    height,
+    result.totals !== null && !isLong && filters.length === 0,
+    `${rows.length} ${shown.length}`,
+  );
+  const lefts = useLefts(wrap, setting.pinned, `${shown.map((c) => c.id)} ${JSON.stringify(setting.widths)} ${height}`);
+
+  const cells = useMemo(
+    () => columns.map((c, i) => cellsOf(tile.options?.[`cells.${c.name}`], values[i] ?? [], tokens)),
+    [columns, values, tile.options, tokens],
+  );
+  const member = (row: number): Member => Array.from({ length: groups }, (_, g) => (values[g]?.[row] ?? null) as Value);
+  const pickable = tile.pick !== 'none';
+  const pick = (row: number) =>
+    onSelect(
+      isRest(row)
+        ? toggleRest(
+            selection,
+            data.filter((r) => !isRest(r.at)).map((r) => member(r.at)),
+            tile.pick,
+          )
+        : toggle(selection, member(row), tile.pick),
+    );
+
+  function byKey(event: KeyboardEvent<HTMLTableRowElement>, row: number, place: number) {
+    if (event.target !== event.currentTarget) return;
+    if (event.key === 'Enter' || event.key === ' ') {
+      event.preventDefault();
+      pick(row);
+    }
+    const to = event.key === 'ArrowDown' ? place + 1 : event.key === 'ArrowUp' ? place - 1 : undefined;
+    if (to === undefined || to < 0 || to >= rows.length) return;
+    event.preventDefault();
+    if (isLong) virtual.scrollToIndex(to);
+    requestAnimationFrame(() => wrap.current?.querySelector<HTMLElement>(`[data-place="${to}"]`)?.focus());
+  }
+
+  /** The width, and where it is pinned the place, of a column. */
+  const styleOf = (name: string): CSSProperties | undefined => {
+    const width = setting.widths[name];
+    const left = lefts[name];
+    if (width === undefined && left === undefined) return undefined;
+    return {
+      ...(width === undefined
+        ? {}
+        : { width, minWidth: width, maxWidth: width, overflow: 'hidden', textOverflow: 'ellipsis' }),
+      ...(left === undefined ? {} : { left }),
+    };
+  };
+  const pinned = (name: string) => (setting.pinned.includes(name) ? classes.pinned : undefined);
+  const acts = (column: Column<Row>): [string, () => void][] =>
+    actsOf({ column, columns, shown, setting, setSetting, rows, wrap: wrap.current });
+
+  return (
+    <div ref={ref} className={tiles.tableRoom}>
+      <div
+        ref={wrap}
+        className={tiles.tableWrap}
+        style={fit.height === undefined ? undefined : { maxHeight: fit.height }}
+        tabIndex={pickable ? undefined : 0}
+      >
+        <table
+          className={tiles.table}
+          aria-label={tile.title}
+          role={pickable ? 'grid' : undefined}
+          aria-rowcount={isLong ? rows.length + 1 : undefined}
+          data-dense={fit.dense}
+        >
+          <thead>
+            <tr>
+              {shown.map((c) => {
+                const { column, at, written } = told(c);
+                const order = c.getIsSorted();
+                const place = c.getSortIndex();
+                // Where it does not move the words away from what stands below them.
+                const menu = (
+                  <Suspense>
+                    <ColumnMenu
+                      column={column}
+                      weekStarts={weekStarts}
+                      filter={c.getFilterValue() as ColumnFilter | undefined}
+                      onFilter={(filter) => c.setFilterValue(filter)}
+                      members={() =>
+                        [...new Set(data.map((r) => (isRest(r.at) && at === 0 ? allOthers : written(r.at))))].sort()
+                      }
+                      acts={acts(c)}
+                    />
+                  </Suspense>
+                );
+                return (
+                  <th
+                    key={c.id}
+                    scope="col"
+                    data-column={c.id}
+                    data-figure={column.role === 'figure'}
+                    className={pinned(c.id)}
+                    style={styleOf(c.id)}
+                    aria-sort={order === 'desc' ? 'descending' : order === 'asc' ? 'ascending' : 'none'}
+                  >
+                    {column.role === 'figure' && menu}
+                    <button
+                      type="button"
+                      title="Sort; with Shift, sort by this after the others"
+                      onClick={c.getToggleSortingHandler()}
+                    >
+                      {column.title}
+                      {column.role === 'figure' && formatOf(column).unit && `, ${formatOf(column).unit}`}
+                      {order && (order === 'desc' ? ' ↓' : ' ↑')}
+                      {order && sorting.length > 1 && <sub>{place + 1}</sub>}
+                    </button>
+                    {column.role !== 'figure' && menu}
+                    <Edge onWidth={(width) => setSetting((s) => ({ ...s, widths: { ...s.widths, [c.id]: width } }))} />
+                  </th>
+                );
+              })}
+            </tr>
+          </thead>
+          <tbody>
+            {above > 0 && <tr aria-hidden style={{ height: above }} />}
+            {drawn.map((r, i) => {
+              const row = r.original.at;
+              const place = isLong ? (inSight[i]?.index ?? i) : i;
+              const picked = isRest(row) ? isRestPicked(selection) : isPicked(selection, member(row));
+              return (
+                <tr
+                  key={row}
+                  data-place={place}
+                  aria-rowindex={isLong ? place + 2 : undefined}
+                  data-pickable={pickable}
+                  aria-selected={pickable ? picked : undefined}
+                  data-faint={hasPick(selection) && !picked}
+                  tabIndex={pickable ? (i === 0 ? 0 : -1) : undefined}
+                  onClick={pickable ? () => pick(row) : undefined}
+                  onKeyDown={pickable ? (e) => byKey(e, row, place) : undefined}
+                >
+                  {shown.map((c) => {
+                    const { column, at, written } = told(c);
+                    return (
+                      <td
+                        key={c.id}
+                        data-figure={column.role === 'figure'}
+                        className={pinned(c.id)}
+                        style={{ ...cells[at]?.(values[at]?.[row] ?? null), ...styleOf(c.id) }}
+                      >
+                        {written(row)}
+                      </td>
+                    );
+                  })}
+                </tr>
+              );
+            })}
+            {below > 0 && <tr aria-hidden style={{ height: below }} />}
+          </tbody>
+          {result.totals && (
+            <tfoot>
+              <tr>
+                {shown.map((c, i) => {
+                  const { column, at } = told(c);
+                  return (
+                    <td
+                      key={c.id}
+                      data-figure={column.role === 'figure'}
+                      className={pinned(c.id)}
+                      style={styleOf(c.id)}
+                    >
+                      {column.role === 'figure'
+                        ? bareNumber(result.totals?.[at - groups - (restAt >= 0 ? 1 : 0)] as Value, column)
+                        : i === 0
+                          ? fit.height === undefined && filters.length === 0
+                            ? 'Total'
+                            : `Total of ${filters.length > 0 ? 'all ' : ''}${count.toLocaleString('en-US')}`
+                          : ''}
+                    </td>
+                  );
+                })}
+              </tr>
+            </tfoot>
+          )}
+        </table>
+      </div>
+      {filters.length > 0 && (
+        <p className={classes.foot} role="status">
+          {rows.length.toLocaleString('en-US')} of {label(count, { role: 'figure', kind: 'integer' })} rows
+          <button type="button" onClick={() => setFilters([])}>
+            Show all
+          </button>
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** What is known of a column beside what the table library keeps. */
+interface Told {
+  column: ColumnInfo;
+  /** Its place in the result. */
+  at: number;
+  /** A cell of it as it is written. */
+  written: (row: number) => string;
+}
+const told = (column: Column<Row>) => column.columnDef.meta as Told;
+
+/** What can be done with a column: where it stands, whether it stays in sight, how wide it is, taking it along. */
+function actsOf({
+  column,
+  columns,
+  shown,
+  setting,
+  setSetting,
+  rows,
+  wrap,
+}: {
+  column: Column<Row>;
+  columns: ColumnInfo[];
+  shown: Column<Row>[];
+  setting: Setting;
+  setSetting: (change: (setting: Setting) => Setting) => void;
+  rows: { original: Row }[];
+  wrap: HTMLElement | null;
+}): [string, () => void][] {
+  const { id } = column;
+  const isPinned = setting.pinned.includes(id);
+  const names = shown.map((c) => c.id);
+  const at = names.indexOf(id);
+  const toggled = (part: 'hidden' | 'pinned', name: string) => (s: Setting) => ({
+    ...s,
+    [part]: s[part].includes(name) ? s[part].filter((n) => n !== name) : [...s[part], name],
+  });
+  const moved = (by: number) => () =>
+    setSetting((s) => {
+      const order = [...names, ...s.hidden];
+      order.splice(at + by, 0, ...order.splice(at, 1));
+      return { ...s, order };
+    });
+  const sized = (by: number) => () => {
+    const now =
+      setting.widths[id] ?? wrap?.querySelector<HTMLElement>(`[data-column="${CSS.escape(id)}"]`)?.offsetWidth ?? 120;
+    setSetting((s) => ({ ...s, widths: { ...s.widths, [id]: Math.max(narrowest, now + by) } }));
+  };
+  const copied = (columns: Column<Row>[]) => () =>
+    void navigator.clipboard.writeText(
+      [
+        asLine(columns.map((c) => told(c).column.title)),
+        ...rows.map((r) => asLine(columns.map((c) => told(c).written(r.original.at)))),
+      ].join('\n'),
+    );
+  const canMove = (to: number) => names[to] !== undefined && setting.pinned.includes(names[to] ?? '') === isPinned;
+  const isSet = JSON.stringify(setting) !== JSON.stringify(asPublished);
+  return [
+    ...(canMove(at - 1) ? [['Move left', moved(-1)] as [string, () => void]] : []),
+    ...(canMove(at + 1) ? [['Move right', moved(1)] as [string, () => void]] : []),
+    [isPinned ? 'Let it scroll' : 'Keep it in sight', () => setSetting(toggled('pinned', id))],
+    ['Wider', sized(step)],
+    ['Narrower', sized(-step)],
+    ...(setting.widths[id] === undefined
+      ? []
+      : [
+          [
+            'As wide as it needs',
+            () =>
+              setSetting((s) => ({
+                ...s,
+                widths: Object.fromEntries(Object.entries(s.widths).filter(([n]) => n !== id)),
+              })),
+          ] as [string, () => void],
+        ]),
+    ...(shown.length > 1 ? [['Hide it', () => setSetting(toggled('hidden', id))] as [string, () => void]] : []),
+    ...setting.hidden.map((name): [string, () => void] => [
+      `Show ${columns.find((c) => c.name === name)?.title ?? name}`,
+      () => setSetting(toggled('hidden', name)),
+    ]),
+    // Browsers let nobody write to the clipboard where the page came without TLS.
+    ...(navigator.clipboard
+      ? ([
+          ['Copy this column', copied([column])],
+          ['Copy the table', copied(shown)],
+        ] as [string, () => void][])
+      : []),
+    ...(isSet ? [['Columns as published', () => setSetting(() => asPublished)] as [string, () => void]] : []),
+  ];
+}
+
+/** The right edge of a heading, by which its column is made wider or narrower. */
+function Edge({ onWidth }: { onWidth: (width: number) => void }) {
+  const from = useRef<{ x: number; width: number }>(undefined);
+  const [isMoved, setMoved] = useState(false);
+  return (
+    <span
+      className={classes.edge}
+      data-moved={isMoved}
+      aria-hidden
+      onPointerDown={(e) => {
+        from.current = { x: e.clientX, width: e.currentTarget.parentElement?.offsetWidth ?? 0 };
+        setMoved(true);
+        e.currentTarget.setPointerCapture(e.pointerId);
+      }}
+      onPointerMove={(e) => {
+        if (from.current) onWidth(Math.max(narrowest, from.current.width + e.clientX - from.current.x));
+      }}
+      onPointerUp={() => {
+        from.current = undefined;
+        setMoved(false);
+      }}
+    />
+  );
+}
+
+/** Whether rows are a little lower so that all are seen, or how high they are in all so that none is cut by the totals. */
+function useFit(wrap: React.RefObject<HTMLDivElement | null>, height: number, hasTotals: boolean, what: string) {
   const [fit, setFit] = useState<{ dense: boolean; height?: number }>({ dense: false });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what the rows take depends on these
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what the rows take depends on it
   useLayoutEffect(() => {
     const table = wrap.current?.querySelector('table');
-    if (!table || height === 0 || !result.totals) return setFit({ dense: false });
+    if (!table || height === 0 || !hasTotals) return setFit({ dense: false });
     setFit((was) => {
       const heightOf = (part: string) => table.querySelector<HTMLElement>(part)?.offsetHeight ?? 0;
       const count = table.querySelectorAll('tr').length;
@@ -50,134 +459,22 @@ export default function TablePicture({ tile, result, selection, onSelect }: Pict
       const whole = over > 0 && !dense && row > 0 ? fixed + Math.floor((height - fixed) / row) * row : undefined;
       return was.dense === dense && was.height === whole ? was : { dense, height: whole };
     });
-  }, [height, rows, shown, visible.length, result.totals === null]);
-
-  const tokens = useTokens();
-  const cells = useMemo(
-    () => columns.map((c, i) => cellsOf(tile.options?.[`cells.${c.name}`], values[i] ?? [], tokens)),
-    [columns, values, tile.options, tokens],
-  );
-
-  const member = (row: number): Member => Array.from({ length: groups }, (_, g) => (values[g]?.[row] ?? null) as Value);
-  const isRest = (row: number) => restAt >= 0 && values[restAt]?.[row] === true;
-  const pickable = tile.pick !== 'none';
-  const shownMembers = () => order.filter((r) => !isRest(r)).map(member);
-  const pick = (row: number) =>
-    onSelect(
-      isRest(row) ? toggleRest(selection, shownMembers(), tile.pick) : toggle(selection, member(row), tile.pick),
-    );
-
-  function byKey(event: KeyboardEvent<HTMLTableRowElement>, row: number) {
-    if (event.key === 'Enter' || event.key === ' ') {
-      event.preventDefault();
-      pick(row);
-    }
-    const to =
-      event.key === 'ArrowDown'
-        ? event.currentTarget.nextElementSibling
-        : event.key === 'ArrowUp'
-          ? event.currentTarget.previousElementSibling
-          : null;
-    if (to instanceof HTMLElement) {
-      event.preventDefault();
-      to.focus();
-    }
-  }
-
-  return (
-    <div ref={ref} className={classes.tableRoom}>
-      <div
-        ref={wrap}
-        className={classes.tableWrap}
-        style={fit.height === undefined ? undefined : { maxHeight: fit.height }}
-        tabIndex={pickable ? undefined : 0}
-      >
-        <table
-          className={classes.table}
-          aria-label={tile.title}
-          role={pickable ? 'grid' : undefined}
-          data-dense={fit.dense}
-        >
-          <thead>
-            <tr>
-              {visible.map(({ column, at }) => (
-                <SortHeading
-                  key={column.name}
-                  isFigure={column.role === 'figure'}
-                  order={sort?.column === at ? (sort.down ? 'descending' : 'ascending') : undefined}
-                  onSort={() =>
-                    setSort(
-                      sort?.column === at
-                        ? { column: at, down: !sort.down }
-                        : { column: at, down: column.role === 'figure' },
-                    )
-                  }
-                >
-                  {column.title}
-                  {column.role === 'figure' && formatOf(column).unit && `, ${formatOf(column).unit}`}
-                </SortHeading>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {order.slice(0, shown).map((row, i) => {
-              const picked = isRest(row) ? isRestPicked(selection) : isPicked(selection, member(row));
-              return (
-                <tr
-                  key={row}
-                  data-pickable={pickable}
-                  aria-selected={pickable ? picked : undefined}
-                  data-faint={hasPick(selection) && !picked}
-                  tabIndex={pickable ? (i === 0 ? 0 : -1) : undefined}
-                  onClick={pickable ? () => pick(row) : undefined}
-                  onKeyDown={pickable ? (e) => byKey(e, row) : undefined}
-                >
-                  {visible.map(({ column, at }) => (
-                    <td
-                      key={column.name}
-                      data-figure={column.role === 'figure'}
-                      style={cells[at]?.(values[at]?.[row] ?? null)}
-                    >
-                      {at === 0 && isRest(row) ? allOthers : bareNumber(values[at]?.[row] as Value, column)}
-                    </td>
-                  ))}
-                </tr>
-              );
-            })}
-          </tbody>
-          {result.totals && (
-            <tfoot>
-              <tr>
-                {visible.map(({ column, at }) => (
-                  <td key={column.name} data-figure={column.role === 'figure'}>
-                    {column.role === 'figure'
-                      ? bareNumber(result.totals?.[at - groups] as Value, column)
-                      : at === 0
-                        ? fit.height === undefined
-                          ? 'Total'
-                          : `Total of ${rows.toLocaleString('en-US')}`
-                        : ''}
-                  </td>
-                ))}
-              </tr>
-            </tfoot>
-          )}
-        </table>
-        {rows > shown && (
-          <Button size="compact-xs" variant="subtle" onClick={() => setShown(shown + page)}>
-            Show {Math.min(page, rows - shown)} more of {rows.toLocaleString('en-US')} (
-            {label(rows - shown, { role: 'figure', kind: 'integer' })} left)
-          </Button>
-        )}
-      </div>
-    </div>
-  );
+  }, [height, hasTotals, what]);
+  return fit;
 }
 
-function compare(a: Value, b: Value, down: boolean): number {
-  if (a === b) return 0;
-  if (a === null) return 1;
-  if (b === null) return -1;
-  const order = a < b ? -1 : 1;
-  return down ? -order : order;
+/** Where each pinned column stands, beside those before it. */
+function useLefts(wrap: React.RefObject<HTMLDivElement | null>, pinned: string[], what: string) {
+  const [lefts, setLefts] = useState<Record<string, number>>({});
+  // biome-ignore lint/correctness/useExhaustiveDependencies: how wide the columns are depends on it
+  useLayoutEffect(() => {
+    let left = 0;
+    const next: Record<string, number> = {};
+    for (const name of pinned) {
+      next[name] = left;
+      left += wrap.current?.querySelector<HTMLElement>(`[data-column="${CSS.escape(name)}"]`)?.offsetWidth ?? 0;
+    }
+    setLefts((was) => (JSON.stringify(was) === JSON.stringify(next) ? was : next));
+  }, [pinned, what]);
+  return lefts;
 }
