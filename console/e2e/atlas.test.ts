@@ -214,3 +214,31 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   await menu('Vessel', 'Columns as published');
   await expect.poll(heads).toEqual(['vessel_class', 'vessel', 'sailings', 'travellers', 'mean_delay', 'late_share']);
 });
+
+test('An area of a map is picked where it lies, and drives what follows', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=spread');
+  await settled(page);
+  const map = tile(page, 'seas');
+  await expect.poll(() => map.getByRole('option').count()).toBe(4);
+  const box = await map.getByRole('img').boundingBox();
+  if (!box) throw new Error('There is no map.');
+  // The upper left of it is the north.
+  await page.mouse.click(box.x + 40, box.y + 20);
+  await page.getByRole('group', { name: 'Picks' }).getByText('North Reach').waitFor();
+  await settled(page);
+  const list = tile(page, 'list').locator('tbody td:first-child');
+  await expect.poll(async () => [...new Set(await list.allInnerTexts())]).toEqual(['North Reach']);
+  await map.getByRole('listbox').focus();
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Space');
+  await page
+    .getByRole('group', { name: 'Picks' })
+    .getByText('Lantern Sound')
+    .or(page.getByText('Outer Skein'))
+    .first()
+    .waitFor();
+  // Another kind of picture by the viewer is no map where its developer has given none.
+  await tile(page, 'list').getByRole('button', { name: /^Menu/ }).click();
+  await page.getByRole('menuitem', { name: 'Draw otherwise' }).click();
+  await page.getByText('A map needs what only its definition can give.').waitFor();
+});

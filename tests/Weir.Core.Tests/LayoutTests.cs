@@ -287,4 +287,59 @@ public class LayoutTests
         Read(dashboard, "catalogue: k\ntiles: [").Faults.ShouldAllBe(f => f.File != "dashboards/x.yaml");
         Read(dashboard, Catalogue.Replace("show: rows", "show: rose")).Faults.ShouldAllBe(f => f.File != "dashboards/x.yaml");
     }
+
+    private const string Square = """{"type": "Polygon", "coordinates": [[[0, 0], [1, 0], [1, 1], [0, 0]]]}""";
+
+    private static string Feature(string geometry, string properties = """{"name": "A"}""") =>
+        "{\"type\": \"Feature\", \"properties\": " + properties + ", \"geometry\": " + geometry + "}";
+
+    private static IReadOnlyList<Fault> MapFaults(string features, string key = "")
+    {
+        var file = "{\"type\": \"FeatureCollection\", \"features\": [" + features + "]}";
+        return WorkspaceText
+            .Read(
+                Testing.Definitions.Files(
+                    Data,
+                    "roles: { all: { reads: { d: all } } }",
+                    (
+                        "dashboards/x.yaml",
+                        "dashboard: x\ntabs: [{ tab: t, tiles: [{ tile: a, picture: map, dataset: d, show: rows, by: port, areas: maps/m.geojson, "
+                            + $"{key}{At} }}] }}]"
+                    ),
+                    ("maps/m.geojson", file)
+                )
+            )
+            .Faults.Where(f => f.Severity == Severity.Error)
+            .ToList();
+    }
+
+    [Fact]
+    public void A_map_has_polygons_in_degrees_and_the_property_by_which_members_find_theirs()
+    {
+        MapFaults(Feature(Square)).ShouldBeEmpty();
+        MapFaults(Feature(Square, """{"code": 7}"""), "area_key: code, ").ShouldBeEmpty();
+        var missing = MapFaults($"{Feature(Square)}, {Feature(Square, """{"nam": "B"}""")}").ShouldHaveSingleItem();
+        (missing.Code, missing.File).ShouldBe(("unknown-property", "dashboards/x.yaml"));
+        foreach (
+            var (features, message) in ((string, string)[])
+                [
+                    ("", "1 to 2000 areas; here are 0"),
+                    ("7", "feature 1 is no polygon"),
+                    (Feature("""{"type": "Point", "coordinates": [0, 0]}"""), "feature 1 is no polygon"),
+                    (Feature("""{"type": "Polygon", "coordinates": [[[0, 0], [1, 0], [0, 0]]]}"""), "is none"),
+                    (Feature("""{"type": "Polygon", "coordinates": [[[0, 0], [1, 0], [1, 91], [0, 0]]]}"""), "is none"),
+                    (Feature("""{"type": "Polygon", "coordinates": [[["0", 0], [1, 0], [1, 1], [0, 0]]]}"""), "is none"),
+                    (Feature("""{"type": "MultiPolygon", "coordinates": [7]}""") + "]", "no JSON"),
+                    (Feature(Square, new string('[', 40) + new string(']', 40)), "no JSON of at most 12 levels"),
+                ]
+        )
+        {
+            var fault = MapFaults(features).ShouldHaveSingleItem(features);
+            fault.Code.ShouldBe("bad-map");
+            fault.Message.ShouldContain(message);
+        }
+        Read($"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: map, dataset: d, show: rows, by: port, areas: maps/m.geojson, {At} }}] }}]")
+            .Faults.Single(f => f.Severity == Severity.Error)
+            .Code.ShouldBe("unknown-file");
+    }
 }

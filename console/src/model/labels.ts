@@ -29,7 +29,7 @@ function writer(least: number, most: number, marks = true): Intl.NumberFormat {
 }
 
 /** How a number is written, as far as it matters to who writes it. */
-type Written = Pick<FormatInfo, 'decimals' | 'factor' | 'unit'> & Partial<FormatInfo>;
+export type Written = Pick<FormatInfo, 'decimals' | 'factor' | 'unit'> & Partial<FormatInfo>;
 
 function withUnit(text: string, sign: string, { unit, unitFirst }: Written): string {
   if (!unit) return sign + text;

@@ -11,6 +11,7 @@ import { image } from './image';
 import type { PictureKind } from './kind';
 import { line } from './line';
 import { list } from './list';
+import { map } from './map';
 import { number } from './number';
 import { pie } from './pie';
 import { sankey } from './sankey';
@@ -38,6 +39,7 @@ const pictures: Record<string, PictureKind> = {
   sankey,
   heatmap,
   scatter,
+  map,
   table,
   crosstable,
   dropdown,

@@ -15,7 +15,7 @@ public sealed record Attachment(string Path, string MediaType, ReadOnlyMemory<by
 }
 
 /// <summary>
-/// Which files beside the definitions belong to a workspace, and how they travel and are kept as text: an SVG as it is, all others in
+/// Which files beside the definitions belong to a workspace, and how they travel and are kept as text: what is text as it is, all others in
 /// Base64.
 /// </summary>
 public static partial class Attachments
@@ -30,13 +30,14 @@ public static partial class Attachments
         ["png"] = ("image/png", [0x89, (byte)'P', (byte)'N', (byte)'G']),
         ["jpg"] = ("image/jpeg", [0xFF, 0xD8, 0xFF]),
         ["jpeg"] = ("image/jpeg", [0xFF, 0xD8, 0xFF]),
+        ["geojson"] = ("application/geo+json", []),
     };
 
     /// <summary>True for the path of a file that is kept beside the definitions.</summary>
     public static bool Holds(string path) => Held().IsMatch(path);
 
     /// <summary>The folders in which such files lie.</summary>
-    public static IReadOnlyList<string> Folders { get; } = ["images"];
+    public static IReadOnlyList<string> Folders { get; } = ["images", "maps"];
 
     /// <summary>A file as it travels and is kept.</summary>
     public static string ToText(string path, byte[] content) =>
@@ -59,7 +60,7 @@ public static partial class Attachments
         var (mediaType, begins) = Kinds[Ending(path)];
         // Base64 has four signs for three bytes: what is too long is not decoded.
         if (text.Length > MaximumSize / 3 * 4 + 4)
-            return Refuse("too-large", $"An image has at most {MaximumSize / 1024} KB.", "Save it smaller.");
+            return Refuse("too-large", $"A file beside the definitions has at most {MaximumSize / 1024} KB.", "Save it smaller.");
         byte[] content;
         try
         {
@@ -74,18 +75,23 @@ public static partial class Attachments
             );
         }
         if (content.Length > MaximumSize)
-            return Refuse("too-large", $"An image has at most {MaximumSize / 1024} KB.", "Save it smaller.");
+            return Refuse("too-large", $"A file beside the definitions has at most {MaximumSize / 1024} KB.", "Save it smaller.");
         if (!content.AsSpan().StartsWith(begins))
             return Refuse("bad-image", $"This is no {Ending(path).ToUpperInvariant()} file.", "Give it the ending that it is of.");
-        if (IsText(path) && SafeSvg.FaultIn(text) is { } fault)
+        if (AreAreas(path) && GeoAreas.Read(text).Fault is { } odd)
+            return Refuse("bad-map", odd.Message, odd.Remedy, odd.Line, odd.Column);
+        if (Ending(path) == "svg" && SafeSvg.FaultIn(text) is { } fault)
             return Refuse("unsafe-image", fault.Message, fault.Remedy, fault.Line, fault.Column);
         return new Attachment(path, mediaType, content);
     }
 
-    private static bool IsText(string path) => Ending(path) == "svg";
+    private static bool IsText(string path) => Ending(path) is "svg" or "geojson";
+
+    /// <summary>True for a file of areas for maps.</summary>
+    internal static bool AreAreas(string path) => Ending(path) == "geojson";
 
     private static string Ending(string path) => path[(path.LastIndexOf('.') + 1)..];
 
-    [GeneratedRegex(@"^images/[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.(svg|png|jpe?g)\z")]
+    [GeneratedRegex(@"^(images/[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.(svg|png|jpe?g)|maps/[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.geojson)\z")]
     private static partial Regex Held();
 }

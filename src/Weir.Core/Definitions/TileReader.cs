@@ -7,11 +7,13 @@ namespace Weir.Core.Definitions;
 /// <param name="BrokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
 /// <param name="Pictures">The kinds of picture there are.</param>
 /// <param name="Attachments">The files beside the definitions, by path; those with a fault too.</param>
+/// <param name="AreaKeys">Of those with areas the properties that all areas of one have, by path.</param>
 internal sealed record TileSurroundings(
     IReadOnlyDictionary<string, Dataset> Datasets,
     IReadOnlySet<string> BrokenDatasets,
     IReadOnlyList<PictureKind> Pictures,
-    IReadOnlySet<string> Attachments
+    IReadOnlySet<string> Attachments,
+    IReadOnlyDictionary<string, IReadOnlySet<string>> AreaKeys
 );
 
 /// <summary>Reads what a tile shows and how, wherever it stands, and checks it against its dataset and its kind of picture.</summary>
@@ -89,7 +91,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Options = ReadOptions(node, picture, show, dataset),
             Repeats = each is not null,
             References = ReferenceLine.Read(text, node),
-            File = ReadFile(node),
+            File = ReadFile(node) ?? ReadAreas(node),
             Alt = YamlText.Value(node, "alt"),
             IsRequired = YamlText.IsSet(node, "required"),
             Opening = OpeningReader.Read(text, node, pick, KindsOf(by, dataset)),
@@ -213,6 +215,33 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
                 $"There is no file {written.Value} in the workspace.",
                 Nearest.Remedy(written.Value!, known.Attachments) ?? "Put an SVG, PNG or JPEG into images/."
             );
+        return written.Value;
+    }
+
+    /// <summary>The file of areas, and whether they have the property by which members find theirs.</summary>
+    private string? ReadAreas(YamlNode node)
+    {
+        if (YamlText.Node(node, "areas") is not YamlScalarNode written)
+            return null;
+        if (!known.Attachments.Contains(written.Value!) || !Attachments.AreAreas(written.Value!))
+            text.Report(
+                "unknown-file",
+                written,
+                $"There is no file {written.Value} with areas in the workspace.",
+                Nearest.Remedy(written.Value!, known.Attachments.Where(Attachments.AreAreas)) ?? "Put a GeoJSON file into maps/."
+            );
+        else if (known.AreaKeys.TryGetValue(written.Value!, out var keys))
+        {
+            var key = YamlText.Node(node, "area_key") as YamlScalarNode;
+            var name = key?.Value ?? "name";
+            if (!keys.Contains(name))
+                text.Report(
+                    "unknown-property",
+                    key ?? written,
+                    $"Not every area of {written.Value} has a property {name}.",
+                    Nearest.Remedy(name, keys) ?? "Say under area_key which property holds the field's values."
+                );
+        }
         return written.Value;
     }
 

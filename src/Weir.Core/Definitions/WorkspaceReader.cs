@@ -84,7 +84,13 @@ public static class WorkspaceReader
         HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
         var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
         var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name, faults);
-        var known = new TileSurroundings(datasets, brokenDatasets, shapes.Pictures, files.Keys.Where(Attachments.Holds).ToHashSet());
+        var known = new TileSurroundings(
+            datasets,
+            brokenDatasets,
+            shapes.Pictures,
+            files.Keys.Where(Attachments.Holds).ToHashSet(),
+            attachments.Keys.Where(Attachments.AreAreas).ToDictionary(path => path, path => GeoAreas.Read(files[path]).Properties)
+        );
         var catalogues = ReadAll(texts, "catalogue", (t, r) => CatalogueReader.Read(t, r, known), c => c.Name, faults);
         var written = ReadAll(
             texts,

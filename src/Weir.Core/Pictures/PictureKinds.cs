@@ -20,6 +20,7 @@ public static class PictureKinds
         Sankey.Kind,
         Heatmap.Kind,
         Scatter.Kind,
+        Map.Kind,
         Table.Kind,
         CrossTable.Kind,
         Dropdown.Kind,

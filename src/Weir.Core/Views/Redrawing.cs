@@ -20,6 +20,9 @@ public static class Redrawing
             return (null, $"There is no kind of picture {drawing.Picture}.");
         if (kind.IsControl != tile.Picture.IsControl || !kind.HasData)
             return (null, $"A {tile.Picture} can't become a {kind}: {(kind.IsControl ? "that only filters" : "that shows other things")}.");
+        // A map is one where its developer gave it areas.
+        if (kind != tile.Picture && kind.Own.Any(o => o.IsNeeded && o.Key.Name != kind.EachKey))
+            return (null, $"A {kind} needs what only its definition can give.");
         var show = drawing.Show ?? tile.Show;
         var by = drawing.By is null ? tile.ByOfEach : [.. drawing.By.Select(FieldAt.Parse)];
         var split = drawing.Split is { } named ? (named.Length == 0 ? null : FieldAt.Parse(named)) : tile.Split;
@@ -71,6 +74,7 @@ public static class Redrawing
                 Sort = SortOf(tile, drawing, kind, show, by),
                 Change = kind == tile.Picture ? tile.Change : null,
                 Repeats = repeats,
+                File = kind == tile.Picture ? tile.File : null,
                 Options = tile
                     .Options.Where(o => repeats || o.Key != "scales")
                     .Where(o => split is null && show.SequenceEqual(tile.Show) || o.Key.Split('.')[0] is not ("marks" or "axes"))

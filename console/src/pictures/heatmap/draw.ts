@@ -4,6 +4,7 @@ import { formatOf, label, shortNumber } from '../../model/labels';
 import type { Member } from '../../model/selections';
 import { onColour, onScale } from '../parts/colours';
 import { base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip } from '../parts/drawing';
+import { scaleLegend } from '../parts/scaleLegend';
 
 /** The length of the longest of some members. */
 const longestOf = (values: Value[], column: ColumnInfo) => Math.max(0, ...values.map((v) => label(v, column).length));
@@ -65,22 +66,7 @@ export function draw(input: DrawingInput): Drawing {
     },
     xAxis: axisOf(xs, across, false),
     yAxis: axisOf(ys, down, true),
-    visualMap: {
-      type: 'continuous',
-      min: least,
-      max: most === least ? least + 1 : most,
-      calculable: false,
-      orient: 'vertical',
-      right: 0,
-      top: 'middle',
-      itemHeight: Math.max(40, Math.min(120, height - 70)),
-      itemWidth: 12,
-      precision: 4,
-      inRange: { color: [...t.sequential] },
-      text: [shortNumber(most, format), shortNumber(least, format)],
-      textStyle: { color: t.quiet, fontSize: t.size },
-      hoverLink: false,
-    },
+    visualMap: scaleLegend(least, most, format, input),
     series: [
       {
         type: 'heatmap',

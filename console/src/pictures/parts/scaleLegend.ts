@@ -1,0 +1,20 @@
+import { shortNumber, type Written } from '../../model/labels';
+import type { DrawingInput } from './drawing';
+
+/** The colours from little to much with their figures, at the right of a picture: it needs 80 pixels there. */
+export const scaleLegend = (least: number, most: number, format: Written, { tokens: t, height }: DrawingInput) => ({
+  type: 'continuous',
+  min: least,
+  max: most === least ? least + 1 : most,
+  calculable: false,
+  orient: 'vertical',
+  right: 0,
+  top: 'middle',
+  itemHeight: Math.max(40, Math.min(120, height - 70)),
+  itemWidth: 12,
+  precision: 4,
+  inRange: { color: [...t.sequential] },
+  text: [shortNumber(most, format), shortNumber(least, format)],
+  textStyle: { color: t.quiet, fontSize: t.size },
+  hoverLink: false,
+});
