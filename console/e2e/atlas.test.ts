@@ -42,6 +42,15 @@ test('A group of a treemap picks all that is in it, a flow the pair that it join
   expect(await seriousFaults(page)).toEqual([]);
 });
 
+test('A line stands at the figure of a measure over all that a picture shows', async () => {
+  const director = await demo.client('director');
+  const answer = await director('/api/dashboards/atlas/results', { tiles: ['limit'] });
+  const { references } = JSON.parse(await answer.text()) as { references: (number | null)[] };
+  const [[mean]] = (await demo.sql('SELECT avg(delay_min) FROM sailing')) as [[number]];
+  expect(references[0]).toBeNull();
+  expect(references[1]).toBeCloseTo(Number(mean), 6);
+});
+
 test('A legend hides and shows its series, by mouse and keyboard, and shares are of those shown', async () => {
   const { page } = await demo.as('director', '/d/atlas?tab=compare');
   await settled(page);

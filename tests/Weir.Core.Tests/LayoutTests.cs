@@ -55,6 +55,26 @@ public class LayoutTests
     )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, repeat: port, {At} }}] }}]", "bad-repeat", "grouped by port already")]
     [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, reference: [{{ title: x }}], {At} }}] }}]",
+        "bad-reference",
+        "at a value or"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, reference: [{{ measure: mean, to: 3 }}], {At} }}] }}]",
+        "bad-reference",
+        "between two values"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, reference: [{{ measure: men }}], {At} }}] }}]",
+        "unknown-measure",
+        "no measure men"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, reference: [{{ measure: before }}], {At} }}] }}]",
+        "looks-around",
+        "looks at other lines"
+    )]
+    [InlineData(
         $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: crosstable, dataset: d, show: rows, by: port, {At} }}] }}]",
         "missing-key",
         "needs the key across"

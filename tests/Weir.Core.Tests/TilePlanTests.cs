@@ -398,6 +398,29 @@ public class TilePlanTests
         });
 
     [Fact]
+    public void A_line_at_a_measure_is_asked_for_once_over_all_rows_and_not_of_whom_the_measure_is_hidden_from()
+    {
+        var tile = Tile("kinds") with
+        {
+            Picture = Pictures.PictureKinds.All.First(k => k.Name == "bar"),
+            References =
+            [
+                new ReferenceLine(3, null, null),
+                new ReferenceLine(0, null, "mean", "mean"),
+                new ReferenceLine(0, null, "again", "mean"),
+            ],
+        };
+        var plan = ReferenceFigures.Apply(LineOrder.Apply(PictureQuestion.Apply(Bare("kinds") with { Tile = tile })));
+        var asked = plan.Questions.Single(q => q.Id == "reference lines").Query;
+        asked.Figures.Select(f => f.Column.Name).ShouldBe(["mean"]);
+        (asked.Groups.Count, asked.Limit).ShouldBe((0, 1));
+        Fields
+            .Visible(tile, ScopeOf("some"))!
+            .References.Select(r => r.Measure)
+            .ShouldBe([null], "of a measure that is hidden nothing is drawn and nothing told");
+    }
+
+    [Fact]
     public void A_cross_table_has_every_subtotal_by_the_measures_own_aggregation()
     {
         var rows = Gen.Select(Gen.Int[0, 3], Gen.Int[0, 1], Gen.Int[1, 3], Gen.Int[-5, 20])

@@ -1543,6 +1543,7 @@ export interface components {
             /** Format: double */
             to: null | number;
             title: null | string;
+            measure?: null | string;
         };
         ResultsRequest: {
             tiles: null | string[];
@@ -1831,6 +1832,7 @@ export interface components {
             problem: null | components["schemas"]["TileProblem"];
             absent?: null | (null | boolean | number | string)[][];
             subtotals?: null | components["schemas"]["SubtotalInfo"][];
+            references?: null | (null | number)[];
         };
         TokenLine: {
             id: string;

@@ -1,13 +1,15 @@
 using System.Globalization;
+using Weir.Core.Expressions;
 using YamlDotNet.RepresentationModel;
 
 namespace Weir.Core.Definitions;
 
-/// <summary>A line at a value of the axis, or a band between two.</summary>
-/// <param name="At">Where, in the measure's own unit.</param>
+/// <summary>A line at a value of the axis or at a measure over all rows of the tile, or a band between two values.</summary>
+/// <param name="At">Where, in the measure's own unit; 0 where a measure says.</param>
 /// <param name="To">The other end of a band; null for a line.</param>
 /// <param name="Title">What stands beside it; null for nothing.</param>
-public sealed record ReferenceLine(double At, double? To, string? Title)
+/// <param name="Measure">The measure at whose figure over all rows that the tile shows the line is; null for one at a value.</param>
+public sealed record ReferenceLine(double At, double? To, string? Title, string? Measure = null)
 {
     /// <summary>The key of tiles that have some.</summary>
     internal const string KeyName = "reference";
@@ -23,7 +25,8 @@ public sealed record ReferenceLine(double At, double? To, string? Title)
                 KeyName,
                 new Shape.ListOf(
                     new Shape.Keys(
-                        new Key("at", AnyText, "The value at which the line is, or the band begins.", Required: true),
+                        new Key("at", AnyText, "The value at which the line is, or the band begins; or measure."),
+                        new Key("measure", AnyText, "The measure at whose figure over all rows of the tile the line is, in place of at."),
                         new Key("to", AnyText, "The value at which the band ends; a line if left out."),
                         new Key("title", AnyText, "What stands beside it.")
                     )
@@ -34,7 +37,8 @@ public sealed record ReferenceLine(double At, double? To, string? Title)
             "Only a picture with an axis of figures has lines and bands at values of it."
         );
 
-    internal static IReadOnlyList<ReferenceLine> Read(YamlText text, YamlNode tile)
+    /// <param name="dataset">What the tile shows figures of; null where that is not known.</param>
+    internal static IReadOnlyList<ReferenceLine> Read(YamlText text, YamlNode tile, Dataset? dataset)
     {
         var items = YamlText.List(tile, KeyName).ToList();
         if (items.Count > Most)
@@ -44,11 +48,36 @@ public sealed record ReferenceLine(double At, double? To, string? Title)
             .. items
                 .Take(Most)
                 .Select(i => new ReferenceLine(
-                    Number(text, i, "at") ?? 0,
+                    YamlText.Node(i, "at") is null ? 0 : Number(text, i, "at") ?? 0,
                     YamlText.Node(i, "to") is null ? null : Number(text, i, "to"),
-                    YamlText.Value(i, "title")
+                    YamlText.Value(i, "title"),
+                    ReadMeasure(text, i, dataset)
                 )),
         ];
+    }
+
+    private static string? ReadMeasure(YamlText text, YamlNode item, Dataset? dataset)
+    {
+        var written = YamlText.Node(item, "measure") as YamlScalarNode;
+        if (YamlText.Node(item, "at") is null == written is null || written is not null && YamlText.Node(item, "to") is not null)
+            text.Report(
+                "bad-reference",
+                item,
+                "A line is at a value or at a measure; a band is between two values.",
+                "Write at or measure."
+            );
+        if (written is null || dataset is null || dataset.Faulty.Contains(written.Value!))
+            return written?.Value;
+        if (!dataset.Measures.TryGetValue(written.Value!, out var measure))
+            text.Report(
+                "unknown-measure",
+                written,
+                $"The dataset {dataset.Name} has no measure {written.Value}.",
+                Nearest.Remedy(written.Value!, dataset.Measures.Keys)
+            );
+        else if (measure.Formula.All().OfType<Bound.Over>().Any())
+            text.Report("looks-around", written, $"{written.Value} looks at other lines; over all rows there is one.");
+        return written.Value;
     }
 
     private static double? Number(YamlText text, YamlNode item, string key)

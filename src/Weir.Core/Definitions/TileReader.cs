@@ -90,7 +90,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             IsInPanel = isInPanel,
             Options = ReadOptions(node, picture, show, dataset),
             Repeats = each is not null,
-            References = ReferenceLine.Read(text, node),
+            References = ReferenceLine.Read(text, node, dataset),
             File = ReadFile(node) ?? ReadAreas(node),
             Alt = YamlText.Value(node, "alt"),
             IsRequired = YamlText.IsSet(node, "required"),

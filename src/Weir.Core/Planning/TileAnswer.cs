@@ -28,6 +28,9 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
     /// <summary>The figures over fewer of its fields, each measure by its own aggregation; none for a picture without.</summary>
     public IReadOnlyList<Subtotal> Subtotals { get; init; } = [];
 
+    /// <summary>For each line and band of the picture the figure at which it is, where that is a measure's; none where no line is.</summary>
+    public IReadOnlyList<object?> References { get; init; } = [];
+
     /// <summary>The members picked on the tile that have no rows now, where it does not show all members anyway.</summary>
     public IReadOnlyList<IReadOnlyList<object?>> Absent { get; init; } = [];
 }

@@ -120,7 +120,15 @@ internal static class ResultEndpoints
                 answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())],
                 answer.Subtotals.Count == 0
                     ? null
-                    : [.. answer.Subtotals.Select(s => new SubtotalInfo(s.Down, s.IsAcross, TableInfo.Of(s.Table)))]
+                    : [.. answer.Subtotals.Select(s => new SubtotalInfo(s.Down, s.IsAcross, TableInfo.Of(s.Table)))],
+                answer.References.Count == 0
+                    ? null
+                    :
+                    [
+                        .. answer.References.Select(v =>
+                            v is null ? (double?)null : Convert.ToDouble(v, System.Globalization.CultureInfo.InvariantCulture)
+                        ),
+                    ]
             );
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -203,6 +211,7 @@ public sealed record ResultsRequest(
 /// <param name="ReadAt">When the data were read.</param>
 /// <param name="Absent">Of the members picked on the tile itself those without rows under its filters, where the table does not show all
 /// members; null if there are none.</param>
+/// <param name="References">For each line and band of the picture the figure at which it is, where that is a measure's; null where none is.</param>
 /// <param name="Subtotals">The figures of each level of a cross table, each measure by its own aggregation; null for another picture.</param>
 public sealed record TileResult(
     string Tile,
@@ -219,7 +228,8 @@ public sealed record TileResult(
     double Milliseconds,
     TileProblem? Problem,
     IReadOnlyList<IReadOnlyList<object?>>? Absent = null,
-    IReadOnlyList<SubtotalInfo>? Subtotals = null
+    IReadOnlyList<SubtotalInfo>? Subtotals = null,
+    IReadOnlyList<double?>? References = null
 );
 
 /// <summary>Figures over fewer fields than the lines of a tile.</summary>

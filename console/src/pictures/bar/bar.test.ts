@@ -109,6 +109,21 @@ describe('Parts of bars', () => {
   });
 });
 
+test('Titles of lines that lie close to one another stand one above the other', () => {
+  const given = input('bar', [column('q', 'group', 'text'), column('n', 'figure', 'integer')], [['x'], [6]]);
+  const titled = (at: number, title: string) => ({ at, to: null, title, measure: null });
+  const tops = (...references: object[]) => {
+    const { option } = draw({ ...given, tile: { ...given.tile, references } as typeof given.tile });
+    const [series] = option.series as { markLine: { data: { label: { distance: number } }[] } }[];
+    return [
+      series?.markLine.data.map((d) => Math.round((d.label.distance - 3) / (light.size + 4))),
+      (option.grid as { top: number }).top,
+    ];
+  };
+  expect(tops(titled(5, 'worth a look'), titled(4, 'mean of all'))).toEqual([[1, 0], 8 + 2 * (light.size + 4)]);
+  expect(tops(titled(1, 'low'), titled(5, 'high'))).toEqual([[0, 0], 8 + light.size + 4]);
+});
+
 describe('Bars and lines in one picture', () => {
   const columns = [
     column('q', 'group', 'text'),

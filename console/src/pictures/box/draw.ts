@@ -1,6 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
-import { markBands, markLines, membersAxis, referenced } from '../parts/cartesian';
+import { levelsOf, markBands, markLines, membersAxis, referenced, roomOf } from '../parts/cartesian';
 import { base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip } from '../parts/drawing';
 import { scaleOf } from '../parts/scale';
 
@@ -47,12 +47,13 @@ export function draw(input: DrawingInput): Drawing {
     },
     splitLine: { lineStyle: { color: t.hairline } },
   };
+  const levels = levelsOf(tile, t, lying, value as { min: number; max: number }, input);
   const option: EChartsCoreOption = {
     ...base(t),
     grid: {
       left: 4,
       right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 12,
-      top: unit && !lying ? t.size + 12 : tile.references?.length ? t.size + 12 : 8,
+      top: 8 + (unit && !lying ? t.size + 4 : 0) + (lying ? roomOf(levels, t) : 0),
       bottom: 6,
       containLabel: true,
       outerBoundsMode: 'same',
@@ -66,7 +67,7 @@ export function draw(input: DrawingInput): Drawing {
         layout: lying ? 'vertical' : 'horizontal',
         selectedMode: false,
         boxWidth: [6 * t.scale, 34 * t.scale],
-        markLine: markLines(tile, t, lying),
+        markLine: markLines(tile, t, lying, levels),
         markArea: markBands(tile, t, lying),
         emphasis: { itemStyle: { borderWidth: 2 * t.scale } },
         data: boxes.map((b) => ({

@@ -1,5 +1,6 @@
 import { useElementSize } from '@mantine/hooks';
 import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { TileInfo } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { rangeNow } from '../../model/periodSpan';
 import { nextPeriod } from '../../model/periods';
@@ -57,7 +58,7 @@ export function ChartTile(props: PictureProps & Drawn) {
 }
 
 function Chart({
-  tile,
+  tile: defined,
   result,
   weekStarts,
   selection,
@@ -82,7 +83,8 @@ function Chart({
   const drawn = useRef<EChartsType>(undefined);
   const partial = useMemo(() => result.partial ?? [], [result.partial]);
   // A drawn span lies over the picture, which stays as it is while the hand moves.
-  const marked = tile.pick === 'range' ? undefined : selection;
+  const marked = defined.pick === 'range' ? undefined : selection;
+  const tile = useMemo(() => withReferences(defined, result.references), [defined, result.references]);
   const drawing = useMemo(
     () =>
       draw({
@@ -513,4 +515,15 @@ function shapeOf(option: Drawing['option']): string {
   const axis = (a: unknown) => [(a as { type?: string })?.type, (a as { inverse?: boolean })?.inverse];
   const series = (part.series ?? []) as { type?: string; name?: string; stack?: string }[];
   return JSON.stringify([axis(part.xAxis), axis(part.yAxis), series.map((s) => [s.type, s.name, s.stack])]);
+}
+
+/** A tile whose lines at measures are where the answer has them; one without a figure is not drawn. */
+function withReferences(tile: TileInfo, at: readonly (number | null)[] | null | undefined): TileInfo {
+  if (!tile.references?.some((r) => r.measure !== null)) return tile;
+  const references = tile.references.flatMap((r, i) => {
+    if (r.measure === null) return [r];
+    const figure = at?.[i];
+    return typeof figure === 'number' ? [{ ...r, at: figure }] : [];
+  });
+  return { ...tile, references };
 }

@@ -159,15 +159,13 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         }
       : {}),
   };
+  const levels = levelsOf(tile, t, lying, value as { min: number; max: number }, input);
   const option: EChartsCoreOption = {
     ...base(t),
     grid: {
       left: 4,
       right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 28,
-      top:
-        8 +
-        ((unit && !lying) || unitsAt('right')[0] ? t.size + 4 : 0) +
-        (lying && tile.references?.some((r) => r.title !== null) ? t.size + 4 : 0),
+      top: 8 + ((unit && !lying) || unitsAt('right')[0] ? t.size + 4 : 0) + (lying ? roomOf(levels, t) : 0),
       bottom: 6,
       containLabel: true,
       outerBoundsMode: 'same',
@@ -200,7 +198,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       showAllSymbol: true,
       lineStyle: s.isBar ? undefined : strokeOf(t, s.at),
       areaStyle: along.filled ? { opacity: stacked ? 0.45 : 0.18 } : undefined,
-      ...(place === 0 ? { markLine: markLines(tile, t, lying), markArea: markBands(tile, t, lying) } : {}),
+      ...(place === 0 ? { markLine: markLines(tile, t, lying, levels), markArea: markBands(tile, t, lying) } : {}),
       emphasis: { focus: 'none' },
       selectedMode: false,
       data: s.values.map((v, i) => {
@@ -448,8 +446,46 @@ export const membersAxis = ({ tokens: t, width, height }: DrawingInput, names: s
 export const referenced = (tile: TileInfo): number[] =>
   (tile.references ?? []).flatMap((r) => (r.to === null ? [r.at] : [r.at, r.to]));
 
-/** Lines at values of the axis. */
-export function markLines(tile: TileInfo, t: Tokens, lying: boolean) {
+/**
+ * On which level the title of each line stands, so that none covers another; undefined for a line without one.
+ * @param axis Between which values the axis of figures lies.
+ */
+export function levelsOf(
+  tile: TileInfo,
+  t: Tokens,
+  lying: boolean,
+  axis: { min: number; max: number },
+  { width, height }: DrawingInput,
+): (number | undefined)[] {
+  const lines = (tile.references ?? []).filter((r) => r.to === null);
+  // About how long the axis is: the names of members take some of the width, those of dates some of the height.
+  const long = lying ? width * 0.7 : height - 2.5 * t.size;
+  const at = (value: number) => ((value - axis.min) / (axis.max - axis.min || 1)) * long;
+  const wide = (title: string) => (lying ? title.length * t.size * 0.58 + 8 : t.size + 4);
+  const placed: { level: number; from: number; to: number }[] = [];
+  const levels: (number | undefined)[] = lines.map(() => undefined);
+  const order = [...lines.keys()].sort((a, b) => (lines[a]?.at ?? 0) - (lines[b]?.at ?? 0));
+  for (const i of order) {
+    const line = lines[i];
+    if (!line || line.title === null) continue;
+    const [from, to] = [at(line.at) - wide(line.title) / 2, at(line.at) + wide(line.title) / 2];
+    let level = 0;
+    while (placed.some((p) => p.level === level && p.to > from && p.from < to)) level++;
+    placed.push({ level, from, to });
+    levels[i] = level;
+  }
+  return levels;
+}
+
+/** How much room titles of lines take above bars that lie, in pixels. */
+export const roomOf = (levels: (number | undefined)[], t: Tokens): number =>
+  (Math.max(-1, ...levels.filter((l) => l !== undefined)) + 1) * (t.size + 4);
+
+/**
+ * Lines at values of the axis.
+ * @param levels See levelsOf: above bars that lie one over another, else at the right, the left and the middle.
+ */
+export function markLines(tile: TileInfo, t: Tokens, lying: boolean, levels: (number | undefined)[]) {
   const lines = (tile.references ?? []).filter((r) => r.to === null);
   return lines.length === 0
     ? undefined
@@ -458,12 +494,14 @@ export function markLines(tile: TileInfo, t: Tokens, lying: boolean) {
         symbol: 'none',
         animation: false,
         lineStyle: { color: t.ink, type: 'dashed', width: 1.25 * t.scale },
-        data: lines.map((r) => ({
+        data: lines.map((r, i) => ({
           [lying ? 'xAxis' : 'yAxis']: r.at,
           label: {
             show: r.title !== null,
             formatter: r.title ?? '',
-            ...(lying ? { position: 'start', rotate: 0, distance: 3 } : { position: 'insideEndTop' }),
+            ...(lying
+              ? { position: 'start', rotate: 0, distance: 3 + (levels[i] ?? 0) * (t.size + 4) }
+              : { position: ['insideEndTop', 'insideStartTop', 'insideMiddleTop'][(levels[i] ?? 0) % 3] }),
             color: t.ink,
             fontSize: t.size,
             backgroundColor: t.surface,
