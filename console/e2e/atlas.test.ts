@@ -251,3 +251,27 @@ test('An area of a map is picked where it lies, and drives what follows', async 
   await page.getByRole('menuitem', { name: 'Draw otherwise' }).click();
   await page.getByText('A map needs what only its definition can give.').waitFor();
 });
+
+test('Figures stand on cards, for each measure or each member, which can be picked', async () => {
+  const { page } = await demo.as('director', '/d/atlas');
+  await settled(page);
+  const count = (n: number) => n.toLocaleString('en-US');
+  const all = tile(page, 'several').getByRole('listitem').filter({ hasText: 'Sailings' });
+  const figure = () => all.locator('[data-figure]').innerText();
+  expect((await figure()).trim()).toBe(count(await demo.sailings('TRUE')));
+  const north = tile(page, 'cards').getByRole('button', { name: /^North Reach/ });
+  await north.click();
+  expect(await north.getAttribute('aria-pressed')).toBe('true');
+  const expected = count(await demo.sailings("r.sea_area = 'North Reach'"));
+  await expect.poll(async () => (await figure()).trim()).toBe(expected);
+  expect((await north.locator('[data-figure]').innerText()).trim()).toBe(expected);
+  // No figure is cut, whatever room its card has.
+  for (const width of [1920, 1280, 390]) {
+    await page.setViewportSize({ width, height: 800 });
+    const cut = await page
+      .locator('[data-picture=cards] [data-figure]')
+      .evaluateAll((all) => all.filter((f) => f.scrollWidth > f.clientWidth).map((f) => f.textContent));
+    expect(cut, `${width} wide`).toEqual([]);
+  }
+  expect(await seriousFaults(page)).toEqual([]);
+});

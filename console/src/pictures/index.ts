@@ -2,6 +2,7 @@ import type { TileInfo } from '../api/client';
 import { area } from './area';
 import { bar } from './bar';
 import { box } from './box';
+import { cards } from './cards';
 import { crosstable } from './crosstable';
 import { dates } from './dates';
 import { dropdown } from './dropdown';
@@ -28,6 +29,7 @@ import { unknown } from './unknown';
 /** Every kind of picture there is, by its name in definitions. */
 const pictures: Record<string, PictureKind> = {
   number,
+  cards,
   bar,
   line,
   area,

@@ -93,11 +93,14 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
             <button
               type="button"
               className={classes.markButton}
-              onClick={() => dispatch({ type: 'redraw', tile: tile.name })}
+              // Where the viewer may not draw it otherwise, only what the legend hides can be: it is shown again.
+              onClick={() => dispatch({ type: tile.may.includes('draw') ? 'redraw' : 'hide series', tile: tile.name })}
               title={
-                drawn === 'visit'
-                  ? 'Drawn otherwise for this visit; keep it, or go back'
-                  : 'Drawn otherwise in your view; go back to how it was defined'
+                !tile.may.includes('draw')
+                  ? 'Some of it is hidden for this visit; show all again'
+                  : drawn === 'visit'
+                    ? 'Drawn otherwise for this visit; keep it, or go back'
+                    : 'Drawn otherwise in your view; go back to how it was defined'
               }
             >
               <Brush size={12} aria-hidden /> {drawn === 'visit' ? 'this visit' : 'my view'}

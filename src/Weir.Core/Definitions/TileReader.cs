@@ -473,7 +473,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             "many" => Pick.Many,
             "range" => Pick.Range,
             "none" => Pick.None,
-            _ => picture.Pick,
+            // Where there are no members there is nothing to pick.
+            _ => by.Count == 0 ? Pick.None : picture.Pick,
         };
         if (picture.PicksOneWay && pick != picture.Pick)
             text.Report(

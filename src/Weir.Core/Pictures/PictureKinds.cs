@@ -9,6 +9,7 @@ public static class PictureKinds
     public static IReadOnlyList<PictureKind> All { get; } =
     [
         Number.Kind,
+        Cards.Kind,
         Bar.Kind,
         Line.Kind,
         Area.Kind,
