@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { type CSSProperties, useMemo } from 'react';
 import { hasPick, isPicked, isRestPicked, toggle, toggleRest } from '../../model/selections';
 import type { PictureProps } from '../PictureProps';
 import { type Card, cardsOf } from './cards';
@@ -11,15 +11,18 @@ export default function CardsPicture({ tile, result, selection, onSelect }: Pict
   const members = () => cards.flatMap((c) => (c.member && !c.isRest ? [c.member] : []));
   const pick = ({ member, isRest }: Card) =>
     onSelect(isRest ? toggleRest(selection, members(), tile.pick) : toggle(selection, member ?? [], tile.pick));
+  // A unit is half as large as its figure.
+  const signs = Math.max(4, ...cards.map((c) => c.figure.length + (c.unit ? 0.5 + c.unit.length / 2 : 0)));
   return (
-    <ul className={classes.cards} aria-label={tile.title}>
+    <ul className={classes.cards} aria-label={tile.title} style={{ '--signs': signs } as CSSProperties}>
       {cards.map((card) => {
         const isChosen = card.isRest ? isRestPicked(selection) : isPicked(selection, card.member ?? []);
         const inside = (
           <>
             <span className={classes.name}>{card.name}</span>
             <span className={classes.figure} data-figure>
-              {card.figure} <small>{card.unit}</small>
+              {card.figure}
+              {card.unit && <small> {card.unit}</small>}
             </span>
             {card.below.map((b) => (
               <span key={b.name} className={classes.below}>
