@@ -89,7 +89,7 @@ public class LayoutTests
     [InlineData(
         $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, repeat: n, top: {{ count: 3 }}, {At} }}] }}]",
         "bad-repeat",
-        "shows all members"
+        "With repeat all members are shown"
     )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, scales: own, {At} }}] }}]", "no-scales", "what is repeated")]
     [InlineData(

@@ -52,7 +52,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         var each = picture.EachKey is { } key ? YamlText.Node(node, key) as YamlScalarNode : null;
         if (each is not null)
         {
-            CheckEach(node, each, by, split);
+            CheckEach(node, picture, each, by, split);
             by.Add(each);
         }
         if (dataset is not null)
@@ -132,12 +132,12 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     private const int MaximumFigures = 20;
 
     /// <summary>What is drawn for each member of a field is grouped by others, and shows all of their members.</summary>
-    private void CheckEach(YamlNode node, YamlScalarNode each, List<YamlScalarNode> by, YamlScalarNode? split)
+    private void CheckEach(YamlNode node, PictureKind picture, YamlScalarNode each, List<YamlScalarNode> by, YamlScalarNode? split)
     {
         if (by.Append(split).OfType<YamlScalarNode>().Any(f => Text(f) == Text(each)))
             text.Report("bad-repeat", each, $"The tile is grouped by {Text(each)} already.", "Name another field.");
         if (YamlText.Node(node, KeysOfMembers.Top.Name) is { } top)
-            text.Report("bad-repeat", top, "A picture that is repeated shows all members.", "Leave out top.");
+            text.Report("bad-repeat", top, $"With {picture.EachKey} all members are shown.", "Leave out top.");
     }
 
     /// <summary>The words that say how its kind is drawn.</summary>
@@ -174,14 +174,20 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     /// <summary>Lines among bars and a second axis have a meaning for several measures of upright pictures.</summary>
     private void CheckSides(YamlNode node, Dictionary<string, string> options, List<YamlScalarNode> show)
     {
-        foreach (var (key, other) in ((string, string)[])[("marks", "line"), ("axes", "right")])
+        foreach (
+            var (key, other, all) in ((string, string, string)[])
+                [
+                    ("marks", "line", "All measures are lines; one at least stays a bar."),
+                    ("axes", "right", "All measures stand at the right; one at least stays at the left."),
+                ]
+        )
         {
             if (YamlText.Node(node, key) is not { } written)
                 continue;
             if (show.Count < 2)
                 text.Report($"no-{key}", written, $"{key} tells measures apart; the tile shows one.", "Show another, or leave it out.");
             else if (show.All(s => options.GetValueOrDefault($"{key}.{Text(s)}") == other))
-                text.Report($"no-{key}", written, $"All measures are {other}; one at least is not.", "Leave one of them out.");
+                text.Report($"no-{key}", written, all, "Leave one of them out.");
             if (options.GetValueOrDefault("direction") == "lying")
                 text.Report($"no-{key}", written, $"Bars that lie take no {key}.", "Have them stand: direction: upright.");
             if (key == "axes" && YamlText.Node(node, PictureKind.RepeatKey) is not null)
