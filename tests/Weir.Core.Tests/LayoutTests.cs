@@ -84,6 +84,7 @@ public class LayoutTests
         "looks-around",
         "a crosstable has none"
     )]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: dates, dataset: d, {At} }}] }}]", "wrong-count", "takes 1 field")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, across: n, {At} }}] }}]", "no-across", "Only a crosstable")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, repeat: nothing, {At} }}] }}]", "unknown-field", "no field nothing")]
     [InlineData(

@@ -480,7 +480,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             "range" => Pick.Range,
             "none" => Pick.None,
             // Where there are no members there is nothing to pick.
-            _ => by.Count == 0 ? Pick.None : picture.Pick,
+            _ => by.Count == 0 && picture.By.Least == 0 ? Pick.None : picture.Pick,
         };
         if (picture.PicksOneWay && pick != picture.Pick)
             text.Report(
