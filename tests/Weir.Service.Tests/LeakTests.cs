@@ -106,7 +106,9 @@ public sealed class LeakTests : IDisposable
             workspace,
             (_, text) =>
             {
-                text = text.Replace("column: route.home_port,", $"column: route.home_port, names: {{ {names} }},")
+                text = Repository
+                    .Patient(text)
+                    .Replace("column: route.home_port,", $"column: route.home_port, names: {{ {names} }},")
                     .Replace("column: terminal.name,", "column: terminal.code, named_by: terminal.name,")
                     // The account and the oracle, who has other roles, look at one arrangement.
                     .Replace("\nroles: [port-desk]", "\n");

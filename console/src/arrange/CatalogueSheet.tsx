@@ -128,7 +128,7 @@ function Offer({ shared, onAdd }: { shared: Shared; onAdd: () => void }) {
         event.dataTransfer.effectAllowed = 'copy';
         event.dataTransfer.setData('text/plain', tile.title);
         const { width, height } = tile.place;
-        dispatch({ type: 'carry', tile: { shared: shared.shared, width: width === 1 ? 4 : width, height } });
+        dispatch({ type: 'carry', tile: { shared: shared.shared, width, height } });
       }}
       onDragEnd={() => dispatch({ type: 'carry' })}
     >

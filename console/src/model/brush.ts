@@ -1,5 +1,5 @@
 import type { Schemas, TileResult, Value } from '../api/client';
-import { nextPeriod } from './periods';
+import { areYears, besideOf, nextPeriod } from './periods';
 import { hasPick, instant, isWithin, type Member, type Selection } from './selections';
 
 export type BrushCube = Schemas['BrushCube'];
@@ -492,10 +492,12 @@ function partialOf(
   }
   const isCut = (start: string, end: string) => !reach.some(([from, to]) => start >= from && end <= to);
   if (cube.pairsAre) {
-    const isYear = (at: string | null) => at?.startsWith('year') === true;
     const beside = Math.max(
       0,
-      others.findIndex((o) => (isYear(axis.at) ? /_of_year$/.test(o.at ?? '') : isYear(o.at))),
+      besideOf(
+        axis.at,
+        others.map((o) => o.at),
+      ),
     );
     const other = others[beside];
     const pairs = new Map(
@@ -520,7 +522,7 @@ function partialOf(
 
 /** From when to when the period lasts that a part of the year and a year name together, in either order. */
 function pairSpan([a, b]: Value[], firstAt: string, grain: string): [string, string] | undefined {
-  const [part, year] = firstAt.startsWith('year') ? [b, a] : [a, b];
+  const [part, year] = areYears(firstAt) ? [b, a] : [a, b];
   const y = typeof year === 'string' ? Number(year.slice(0, 4)) : year;
   if (typeof part !== 'number' || typeof y !== 'number') return undefined;
   const month = grain === 'month' ? part : part * 3 - 2;

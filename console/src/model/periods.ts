@@ -47,3 +47,13 @@ export function periodsBetween(from: string, to: string, grain: string, most = 3
   }
   return list;
 }
+
+/** True if members at a grain or part of a date name years. */
+export const areYears = (at: string | null | undefined): boolean => at?.startsWith('year') === true;
+
+/**
+ * Of several fields the place of the one that names a period together with the first: a year beside a part of the year, or the other
+ * way; -1 if there is none.
+ */
+export const besideOf = (first: string | null | undefined, others: readonly (string | null | undefined)[]): number =>
+  others.findIndex((at) => (areYears(first) ? /_of_year$/.test(at ?? '') : areYears(at)));

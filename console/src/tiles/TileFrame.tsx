@@ -7,6 +7,7 @@ import { MenuButton } from '../look/MenuButton';
 import { label } from '../model/labels';
 import { drawnOtherwise, hiddenIn } from '../model/page/hidden';
 import { largeOf } from '../model/page/large';
+import { besideOf } from '../model/periods';
 import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
 import { pictureOf } from '../pictures';
@@ -316,8 +317,13 @@ function Notes({ result, rows }: { result: PictureProps['result']; rows: number 
   const [first, ...others] = result.table.columns;
   // Across a cross table, else along the first column.
   const periods = result.subtotals && !first?.at ? others.filter((c) => c.role === 'group').at(-1) : first;
-  const isYear = (at: string | null | undefined) => at?.startsWith('year') === true;
-  const second = others.find((c) => (isYear(first?.at) ? /_of_year$/.test(c.at ?? '') : isYear(c.at)));
+  const second =
+    others[
+      besideOf(
+        first?.at,
+        others.map((c) => c.at),
+      )
+    ];
   const partial = [
     ...(result.partial ?? []).map((p) => periods && label(p, periods)),
     ...(result.partialPairs ?? []).map(([a, b]) => first && second && `${label(a, first)} ${label(b, second)}`),

@@ -12,7 +12,13 @@ public sealed record Attachment(string Path, string MediaType, ReadOnlyMemory<by
 {
     /// <summary>What tells it from another of the same name.</summary>
     public string Mark { get; } = Convert.ToHexStringLower(SHA256.HashData(Content.Span))[..16];
+
+    /// <summary>The properties that each of its areas has, by which members find theirs; null where it has no areas.</summary>
+    public IReadOnlySet<string>? AreaKeys { get; init; }
 }
+
+/// <summary>Where a file beside the definitions is not what it has to be, and what to do.</summary>
+internal sealed record OddPlace(int Line, int Column, string Message, string Remedy);
 
 /// <summary>
 /// Which files beside the definitions belong to a workspace, and how they travel and are kept as text: what is text as it is, all others in
@@ -78,11 +84,14 @@ public static partial class Attachments
             return Refuse("too-large", $"A file beside the definitions has at most {MaximumSize / 1024} KB.", "Save it smaller.");
         if (!content.AsSpan().StartsWith(begins))
             return Refuse("bad-image", $"This is no {Ending(path).ToUpperInvariant()} file.", "Give it the ending that it is of.");
-        if (AreAreas(path) && GeoAreas.Read(text).Fault is { } odd)
-            return Refuse("bad-map", odd.Message, odd.Remedy, odd.Line, odd.Column);
-        if (Ending(path) == "svg" && SafeSvg.FaultIn(text) is { } fault)
-            return Refuse("unsafe-image", fault.Message, fault.Remedy, fault.Line, fault.Column);
-        return new Attachment(path, mediaType, content);
+        if (Ending(path) == "svg" && SafeSvg.FaultIn(text) is { } unsafePlace)
+            return Refuse("unsafe-image", unsafePlace.Message, unsafePlace.Remedy, unsafePlace.Line, unsafePlace.Column);
+        if (!AreAreas(path))
+            return new Attachment(path, mediaType, content);
+        var (properties, odd) = GeoAreas.Read(text);
+        return odd is null
+            ? new Attachment(path, mediaType, content) { AreaKeys = properties }
+            : Refuse("bad-map", odd.Message, odd.Remedy, odd.Line, odd.Column);
     }
 
     private static bool IsText(string path) => Ending(path) is "svg" or "geojson";

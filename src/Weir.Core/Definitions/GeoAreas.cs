@@ -9,12 +9,9 @@ internal static class GeoAreas
     private const int MaximumPoints = 50_000;
     private const int MaximumDepth = 12;
 
-    /// <summary>A place where a file is no map of areas.</summary>
-    internal sealed record Found(int Line, int Column, string Message, string Remedy);
-
     /// <summary>Reads a file.</summary>
     /// <returns>The names of the properties that every area has; or why it is no map of areas.</returns>
-    public static (IReadOnlySet<string> Properties, Found? Fault) Read(string text)
+    public static (IReadOnlySet<string> Properties, OddPlace? Fault) Read(string text)
     {
         try
         {
@@ -25,7 +22,7 @@ internal static class GeoAreas
         {
             return (
                 new HashSet<string>(),
-                new Found(
+                new OddPlace(
                     (int)(e.LineNumber ?? 0) + 1,
                     (int)(e.BytePositionInLine ?? 0) + 1,
                     $"This is no JSON of at most {MaximumDepth} levels.",
@@ -35,10 +32,10 @@ internal static class GeoAreas
         }
     }
 
-    private static (IReadOnlySet<string>, Found?) Read(JsonElement root)
+    private static (IReadOnlySet<string>, OddPlace?) Read(JsonElement root)
     {
-        static (IReadOnlySet<string>, Found?) Refuse(string message, string remedy) =>
-            (new HashSet<string>(), new Found(1, 1, message, remedy));
+        static (IReadOnlySet<string>, OddPlace?) Refuse(string message, string remedy) =>
+            (new HashSet<string>(), new OddPlace(1, 1, message, remedy));
 
         if (Text(root, "type") != "FeatureCollection" || Get(root, "features") is not { ValueKind: JsonValueKind.Array } features)
             return Refuse("This is no collection of features.", "Save it as a GeoJSON FeatureCollection.");

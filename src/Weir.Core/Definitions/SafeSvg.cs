@@ -27,11 +27,8 @@ internal static partial class SafeSvg
         .. "fePointLight feSpecularLighting feSpotLight feTile feTurbulence".Split(' '),
     ];
 
-    /// <summary>A place where an SVG does more than draw.</summary>
-    internal sealed record Found(int Line, int Column, string Message, string Remedy);
-
     /// <summary>The first such place; null if there is none.</summary>
-    public static Found? FaultIn(string svg)
+    public static OddPlace? FaultIn(string svg)
     {
         // No document type: it could name other files, or grow without end.
         using var reader = XmlReader.Create(
@@ -39,7 +36,7 @@ internal static partial class SafeSvg
             new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null }
         );
         var at = (IXmlLineInfo)reader;
-        Found Fault(string message, string remedy) => new(Math.Max(at.LineNumber, 1), Math.Max(at.LinePosition, 1), message, remedy);
+        OddPlace Fault(string message, string remedy) => new(Math.Max(at.LineNumber, 1), Math.Max(at.LinePosition, 1), message, remedy);
         try
         {
             var isRoot = true;
@@ -79,7 +76,7 @@ internal static partial class SafeSvg
         }
         catch (XmlException e)
         {
-            return new Found(
+            return new OddPlace(
                 Math.Max(e.LineNumber, 1),
                 Math.Max(e.LinePosition, 1),
                 "This can't be read as XML without a document type.",
@@ -88,7 +85,7 @@ internal static partial class SafeSvg
         }
     }
 
-    private static Found? FaultInAttributes(XmlReader reader, Func<string, string, Found> fault)
+    private static OddPlace? FaultInAttributes(XmlReader reader, Func<string, string, OddPlace> fault)
     {
         for (var more = reader.MoveToFirstAttribute(); more; more = reader.MoveToNextAttribute())
         {

@@ -6,14 +6,12 @@ namespace Weir.Core.Definitions;
 /// <summary>What a tile may name.</summary>
 /// <param name="BrokenDatasets">The datasets whose files can't be read: whoever names one has no fault for that.</param>
 /// <param name="Pictures">The kinds of picture there are.</param>
-/// <param name="Attachments">The files beside the definitions, by path; those with a fault too.</param>
-/// <param name="AreaKeys">Of those with areas the properties that all areas of one have, by path.</param>
+/// <param name="Attachments">The files beside the definitions, by path; null for those with a fault.</param>
 internal sealed record TileSurroundings(
     IReadOnlyDictionary<string, Dataset> Datasets,
     IReadOnlySet<string> BrokenDatasets,
     IReadOnlyList<PictureKind> Pictures,
-    IReadOnlySet<string> Attachments,
-    IReadOnlyDictionary<string, IReadOnlySet<string>> AreaKeys
+    IReadOnlyDictionary<string, Attachment?> Attachments
 );
 
 /// <summary>Reads what a tile shows and how, wherever it stands, and checks it against its dataset and its kind of picture.</summary>
@@ -214,12 +212,12 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     {
         if (YamlText.Node(node, "file") is not YamlScalarNode written)
             return null;
-        if (!known.Attachments.Contains(written.Value!))
+        if (!known.Attachments.ContainsKey(written.Value!))
             text.Report(
                 "unknown-file",
                 written,
                 $"There is no file {written.Value} in the workspace.",
-                Nearest.Remedy(written.Value!, known.Attachments) ?? "Put an SVG, PNG or JPEG into images/."
+                Nearest.Remedy(written.Value!, known.Attachments.Keys) ?? "Put an SVG, PNG or JPEG into images/."
             );
         return written.Value;
     }
@@ -229,14 +227,14 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     {
         if (YamlText.Node(node, "areas") is not YamlScalarNode written)
             return null;
-        if (!known.Attachments.Contains(written.Value!) || !Attachments.AreAreas(written.Value!))
+        if (!known.Attachments.TryGetValue(written.Value!, out var file) || !Attachments.AreAreas(written.Value!))
             text.Report(
                 "unknown-file",
                 written,
                 $"There is no file {written.Value} with areas in the workspace.",
-                Nearest.Remedy(written.Value!, known.Attachments.Where(Attachments.AreAreas)) ?? "Put a GeoJSON file into maps/."
+                Nearest.Remedy(written.Value!, known.Attachments.Keys.Where(Attachments.AreAreas)) ?? "Put a GeoJSON file into maps/."
             );
-        else if (known.AreaKeys.TryGetValue(written.Value!, out var keys))
+        else if (file?.AreaKeys is { } keys)
         {
             var key = YamlText.Node(node, "area_key") as YamlScalarNode;
             var name = key?.Value ?? "name";

@@ -88,8 +88,7 @@ public static class WorkspaceReader
             datasets,
             brokenDatasets,
             shapes.Pictures,
-            files.Keys.Where(Attachments.Holds).ToHashSet(),
-            attachments.Keys.Where(Attachments.AreAreas).ToDictionary(path => path, path => GeoAreas.Read(files[path]).Properties)
+            files.Keys.Where(Attachments.Holds).ToDictionary(path => path, attachments.GetValueOrDefault)
         );
         var catalogues = ReadAll(texts, "catalogue", (t, r) => CatalogueReader.Read(t, r, known), c => c.Name, faults);
         var written = ReadAll(

@@ -341,6 +341,9 @@ public sealed class ViewFold(Dashboard dashboard)
     /// <summary>How wide a tile is that a viewer adds, where its catalogue does not say.</summary>
     private const int UsualWidth = 4;
 
+    /// <summary>How large a tile of a catalogue is where a viewer adds it without saying.</summary>
+    public static Place SizeOf(Tile shared) => shared.Place with { Width = shared.Place.Width == 1 ? UsualWidth : shared.Place.Width };
+
     private (Arrangement, string?) AddTile(Arrangement now, ViewEdit.AddTile edit)
     {
         if (NotAddable(now, edit.Tile, edit.Tab, edit.Section) is { } reason)
@@ -351,8 +354,7 @@ public sealed class ViewFold(Dashboard dashboard)
         if (dashboard.Catalogues.SelectMany(c => c.Tiles).FirstOrDefault(t => t.SharedAs == edit.Shared) is not { } shared)
             return (now, "A tile that was added is not offered any more.");
         var tab = now.Tabs.First(t => t.Name == edit.Tab);
-        var size = shared.Place with { Width = shared.Place.Width == 1 ? UsualWidth : shared.Place.Width };
-        var place = edit.Place ?? size with { Column = 0, Row = Settling.Below(tab, edit.Section) };
+        var place = edit.Place ?? SizeOf(shared) with { Column = 0, Row = Settling.Below(tab, edit.Section) };
         var tile = new ArrangedTile(Named(shared, edit.Tile), place, Hidden: false)
         {
             Section = edit.Section,

@@ -40,7 +40,7 @@ internal static class CatalogueEndpoints
                     .. c.Tiles.Select(t => new SharedTileInfo(
                         t.SharedAs!,
                         TileInfo.Of(
-                            new ArrangedTile(t with { Name = OpenDashboard.PreviewName(t.SharedAs!) }, t.Place, Hidden: false),
+                            new ArrangedTile(t with { Name = OpenDashboard.PreviewName(t.SharedAs!) }, ViewFold.SizeOf(t), Hidden: false),
                             open
                         )
                     )),

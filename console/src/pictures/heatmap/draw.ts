@@ -54,7 +54,7 @@ export function draw(input: DrawingInput): Drawing {
   });
   const name = (c: { member: Member }) => `${label(c.member[0], down)} · ${label(c.member[1], across)}`;
   const option: EChartsCoreOption = {
-    ...base(t),
+    ...base(t, false),
     grid: {
       left: 4,
       right: 80,

@@ -63,7 +63,7 @@ export const drawOn =
     ].filter(Boolean);
     return {
       option: {
-        ...base(t),
+        ...base(t, false),
         ...(figures.length > 0 ? { visualMap: scaleLegend(least, most, formatOf(figure.column), input) } : {}),
         series: [
           {

@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import { contrast } from '../../look/tokens';
 import { column, input } from '../parts/testing';
 import { drawOn } from './draw';
 
@@ -28,4 +29,8 @@ test('What is picked stays strong, and a place without a figure says so', () => 
   expect(data({ selection: { members: [['a']] } }).map((d) => d.itemStyle.opacity)).toEqual([0.3, 1]);
   const { formatter } = draw(input('map', columns, values)).option.tooltip as { formatter: (p: object) => string };
   expect(formatter({ name: '<land>', dataIndex: Number.NaN })).toBe('&#60;land&#62;: no figure');
+});
+
+test('Where colour tells how much, no pattern lies over it', () => {
+  expect(draw(input('map', columns, values, { tokens: contrast })).option.aria).toBeUndefined();
 });

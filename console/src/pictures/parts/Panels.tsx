@@ -4,6 +4,7 @@ import { type ComponentType, useMemo, useState } from 'react';
 import type { ColumnInfo, Value } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { isWords, label } from '../../model/labels';
+import { areYears } from '../../model/periods';
 import { hasPick, type Selection, toggleAll } from '../../model/selections';
 import type { PictureProps } from '../PictureProps';
 import type { Draw, DrawingInput, Drawn } from './drawing';
@@ -43,9 +44,11 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
     [panels, draw],
   );
   const entries = useMemo(() => {
+    // The series of all of them: one drawing tells, whatever figures then stand in it.
     const input = { ...result, partial: [], weekStarts: props.weekStarts, tokens, width: 300, height: 200 };
-    const all = panels.flatMap((p) => draw({ ...input, tile: each, table: p.table }).legend ?? []);
-    return [...new Map(all.map((e) => [e.name, e])).values()];
+    const [first] = panels;
+    const values = first?.table.values.map((_, c) => panels.flatMap((p) => p.table.values[c] ?? []));
+    return first && values ? (draw({ ...input, tile: each, table: { ...first.table, values } }).legend ?? []) : [];
   }, [panels, draw, each, result, props.weekStarts, tokens]);
   const columns = columnsIn(width, height, shown.length);
   const room = Math.max(least.height, Math.floor(height / Math.ceil(shown.length / columns)) - 4);
@@ -89,7 +92,8 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
                 result={{
                   ...result,
                   table,
-                  ...(isYear(column)
+                  // Members of a column that names a period together with a part of the year, and not those of a split.
+                  ...(areYears(column.at)
                     ? {
                         partial: [...(result.partial ?? []), ...pairsOf(result.partialPairs, member)],
                         partialPairs: [],
@@ -178,9 +182,6 @@ const membersOf = (table: Table, groups: number, panel: Value) => [
     }),
   ).values(),
 ];
-
-/** True if members of a column name a period together with a part of the year, and not those of a split. */
-const isYear = (column: ColumnInfo) => column.at?.startsWith('year') === true;
 
 /** Periods that are not whole in one panel, as members of it. */
 const pairsOf = (pairs: Value[][] | undefined, panel: Value) =>

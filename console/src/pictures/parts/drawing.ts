@@ -126,10 +126,14 @@ export const opacityOf = (selection: Selection | undefined, member: Member, isRe
 export const tip = (colour: string, name: string, value: Value | undefined, column: ColumnInfo) =>
   `<div style="display:flex;gap:8px;align-items:center"><span style="width:8px;height:8px;border-radius:2px;background:${colour}"></span><span style="flex:1">${html(name)}</span><b>${html(label(value, column))}</b></div>`;
 
-export const base = (t: Tokens): EChartsCoreOption => ({
+/**
+ * What every drawing begins with.
+ * @param hasSeries False where colour tells how much and not which: a pattern would tell nothing, and lie over what is written there.
+ */
+export const base = (t: Tokens, hasSeries = true): EChartsCoreOption => ({
   animation: false,
   // Where colour does not tell series apart, patterns do.
-  ...(t.patterns ? { aria: { enabled: true, label: { enabled: false }, decal: { show: true } } } : {}),
+  ...(t.patterns && hasSeries ? { aria: { enabled: true, label: { enabled: false }, decal: { show: true } } } : {}),
   textStyle: { fontFamily: '"Inter Variable", system-ui, sans-serif', fontSize: t.size, color: t.quiet },
   tooltip: {
     confine: true,

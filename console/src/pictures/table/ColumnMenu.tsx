@@ -1,4 +1,4 @@
-import { Button, Checkbox, NumberInput, Popover, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Checkbox, NumberInput, Popover, SegmentedControl, Select, TextInput } from '@mantine/core';
 import '@mantine/core/styles/NumberInput.css';
 import '@mantine/core/styles/SegmentedControl.css';
 import { EllipsisVertical, Filter } from 'lucide-react';
@@ -21,15 +21,16 @@ interface Props {
   weekStarts: string;
 }
 
-/** What can be done with a column of a table: which lines are wanted, and where and how wide it stands. */
+/** What can be done with a column of a table: which lines are wanted, and where and how wide it stands. Open once it is there; see MenuButton. */
 export default function ColumnMenu(props: Props) {
   const { column, filter } = props;
-  const [isOpen, setOpen] = useState(false);
+  const [isOpen, setOpen] = useState(true);
   return (
     <Popover opened={isOpen} onChange={setOpen} position="bottom-end" withinPortal trapFocus returnFocus>
       <Popover.Target>
-        <button
-          type="button"
+        <ActionIcon
+          size={16}
+          variant="subtle"
           className={classes.more}
           aria-label={filter ? `Column ${column.title}, filtered` : `Column ${column.title}`}
           aria-expanded={isOpen}
@@ -37,7 +38,7 @@ export default function ColumnMenu(props: Props) {
           onClick={() => setOpen(!isOpen)}
         >
           {filter ? <Filter size={12} aria-hidden /> : <EllipsisVertical size={12} aria-hidden />}
-        </button>
+        </ActionIcon>
       </Popover.Target>
       <Popover.Dropdown className={classes.menu} aria-label={`Column ${column.title}`}>
         <Form {...props} />

@@ -10,11 +10,11 @@ import {
   useReactTable,
 } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import { EllipsisVertical } from 'lucide-react';
 import {
   type CSSProperties,
   type KeyboardEvent,
   lazy,
-  Suspense,
   useCallback,
   useLayoutEffect,
   useMemo,
@@ -23,6 +23,7 @@ import {
 } from 'react';
 import type { ColumnInfo, Value } from '../../api/client';
 import { useTokens } from '../../look/look';
+import { MenuButton } from '../../look/MenuButton';
 import { allOthers, bareNumber, formatOf, label } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../../model/selections';
 import tiles from '../../tiles/tiles.module.css';
@@ -31,7 +32,9 @@ import { cellsOf } from '../parts/cells';
 import { asLine, type ColumnFilter, meets, sortValue } from './columns';
 import classes from './table.module.css';
 
-const ColumnMenu = lazy(() => import('./ColumnMenu'));
+// There are many headings, and few menus are ever opened.
+const loadMenu = () => import('./ColumnMenu');
+const ColumnMenu = lazy(loadMenu);
 
 /** With more rows than this, those that are not in sight are not drawn. */
 const drawnWhole = 120;
@@ -209,7 +212,13 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                 const place = c.getSortIndex();
                 // Where it does not move the words away from what stands below them.
                 const menu = (
-                  <Suspense>
+                  <MenuButton
+                    label={`Column ${column.title}`}
+                    icon={<EllipsisVertical size={12} aria-hidden />}
+                    className={classes.more}
+                    size={16}
+                    load={loadMenu}
+                  >
                     <ColumnMenu
                       column={column}
                       weekStarts={weekStarts}
@@ -220,7 +229,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                       }
                       acts={acts(c)}
                     />
-                  </Suspense>
+                  </MenuButton>
                 );
                 return (
                   <th

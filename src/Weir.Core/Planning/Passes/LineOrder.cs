@@ -12,18 +12,8 @@ internal static class LineOrder
         if (plan.Shown.Groups.Count == 0)
             return plan;
         var byMember = ByMember(plan.Tile, plan.Shown, plan.Scope);
-        return plan.Showing(
-            plan.Shown with
-            {
-                Order = Order(plan.Planner, plan.Tile, plan.Shown, plan.Scope, byMember),
-                ByMember = byMember,
-            }
-        );
+        return plan.Showing(plan.Shown with { Order = Of(plan.Planner, plan.Tile, plan.Shown, plan.Scope, byMember), ByMember = byMember });
     }
-
-    /// <summary>The order of the lines of a question of a tile that has no split.</summary>
-    public static IReadOnlyList<OrderKey> Of(Planner planner, Tile tile, Query query, Scope scope) =>
-        Order(planner, tile, query, scope, null);
 
     /// <summary>Where lines are split, a member's place is by its figure over all of them.</summary>
     private static MemberOrder? ByMember(Tile tile, Query query, Scope scope)
@@ -40,7 +30,9 @@ internal static class LineOrder
         (group.Formula.Kind == ValueKind.Text || group.Column.Names is not null || group.NamedBy is not null)
         && scope.Fields[group.Column.Name].Order is null;
 
-    private static List<OrderKey> Order(Planner planner, Tile tile, Query query, Scope scope, MemberOrder? byMember)
+    /// <summary>The order of the lines of a question of a tile.</summary>
+    /// <param name="byMember">The order of the members that are split, which comes before that of the lines; null for none.</param>
+    public static IReadOnlyList<OrderKey> Of(Planner planner, Tile tile, Query query, Scope scope, MemberOrder? byMember = null)
     {
         var groups = query.Groups.Count;
         var firstFigure = groups + (query.Top is { Rest: true } ? 1 : 0);

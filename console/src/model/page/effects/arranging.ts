@@ -84,8 +84,10 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
       () => {
         if (opened) dispatch({ type: 'open tab', tab: opened, replace: true });
         // What the view says of a drawing holds now; until it was stored the visit's did.
-        if (change.edit === 'draw') dispatch({ type: 'draw', tile: change.tile });
-        if (change.edit === 'draw') dispatch({ type: 'hide series', tile: change.tile });
+        if (change.edit === 'draw') {
+          dispatch({ type: 'draw', tile: change.tile });
+          dispatch({ type: 'hide series', tile: change.tile });
+        }
       },
     );
   }
