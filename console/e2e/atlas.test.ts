@@ -51,6 +51,25 @@ test('A line stands at the figure of a measure over all that a picture shows', a
   expect(references[1]).toBeCloseTo(Number(mean), 6);
 });
 
+test('A tip says the sentence of the developer, over the mark and to who reads the marks', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=spread');
+  await settled(page);
+  const [vessel, passengers, sailings] = (
+    await demo.sql(
+      'SELECT v.name, sum(s.passengers), count(*) FROM sailing s JOIN vessel v ON v.id = s.vessel_id GROUP BY 1 ORDER BY 1 LIMIT 1',
+    )
+  )[0] as [string, number, number];
+  const said = (await tile(page, 'vessels').getByRole('option').allInnerTexts()).find((m) =>
+    m.startsWith(`${vessel}, `),
+  );
+  expect(said).toContain(
+    `; ${vessel} carried ${Number(passengers).toLocaleString('en-US')} on ${Number(sailings).toLocaleString('en-US')} sailings; `,
+  );
+  // What is only in a tip stands in its table too, for whoever asks by the command line.
+  const head = (await tile(page, 'hours').getByRole('option').first().innerText()).split('; ')[1];
+  expect(head).toMatch(/^Sailings [\d,]+, Mean delay [\d.]+ min$/);
+});
+
 test('A legend hides and shows its series, by mouse and keyboard, and shares are of those shown', async () => {
   const { page } = await demo.as('director', '/d/atlas?tab=compare');
   await settled(page);

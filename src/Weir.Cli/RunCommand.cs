@@ -120,7 +120,7 @@ internal static class RunCommand
             var shown = columns.Select((c, i) => (c, i)).Where(x => x.c.Role != ColumnRole.Rest).ToList();
             var rest = columns.FindIndex(c => c.Role == ColumnRole.Rest);
             Output.Grid(
-                [.. shown.Select(x => (Heading(x.c), x.c.Role == ColumnRole.Figure))],
+                [.. shown.Select(x => (Heading(x.c), IsFigure(x.c)))],
                 Enumerable
                     .Range(0, rows)
                     .Select(r =>
@@ -142,6 +142,8 @@ internal static class RunCommand
             AnsiConsole.MarkupLine("  [dim]Of the rows you may see.[/]");
         AnsiConsole.WriteLine();
     }
+
+    private static bool IsFigure(Column column) => column.Role is ColumnRole.Figure or ColumnRole.Tip;
 
     /// <summary>The unit stands once, in the heading.</summary>
     private static string Heading(Column column) =>
@@ -173,7 +175,7 @@ internal static class RunCommand
         [
             .. shown.Select(
                 (x, at) =>
-                    x.c.Role == ColumnRole.Figure ? Labels.Write(Read(totals[at - groups], x.c), WithoutUnit(x.c))
+                    IsFigure(x.c) ? Labels.Write(Read(totals[at - groups], x.c), WithoutUnit(x.c))
                     : at == 0 ? "Total"
                     : ""
             ),

@@ -137,6 +137,14 @@ public class LayoutTests
         "does not show row"
     )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, ring: true, {At} }}] }}]", "no-ring", "Only a pie")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: '{{port}}: {{n}}', {At} }}] }}]", "unknown-measure", "by n, so a mark")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: [men], {At} }}] }}]", "unknown-measure", "no measure men")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: [before], {At} }}] }}]", "looks-around", "a tip does not have")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: table, dataset: d, show: rows, by: port, tip: [mean], {At} }}] }}]",
+        "no-tip",
+        "a mark for each member"
+    )]
     [InlineData(
         $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, reference: [{{ at: ten }}], {At} }}] }}]",
         "wrong-value",

@@ -398,6 +398,19 @@ public class TilePlanTests
         });
 
     [Fact]
+    public void What_only_a_tip_tells_is_asked_with_the_lines_once_and_not_of_whom_it_is_hidden_from()
+    {
+        var tile = Tile("kinds") with { Tip = new TipText("{kind} at {mean}, {kinds}", ["mean", "kinds"]), Show = ["total"] };
+        Query Asked(Tile of, string right) => PictureQuestion.Apply(Bare("kinds", right) with { Tile = of }).Shown;
+        Asked(tile, "all")
+            .Figures.Select(f => (f.Column.Name, f.Column.Role))
+            .ShouldBe([.. tile.Show.Select(s => (s, ColumnRole.Figure)), ("mean", ColumnRole.Tip), ("kinds", ColumnRole.Tip)]);
+        var less = Fields.Visible(tile, ScopeOf("some"))!;
+        less.Tip!.Sentence.ShouldBe("{kind} at {}, {kinds}");
+        Asked(less, "some").Figures.Select(f => f.Column.Name).ShouldBe(["total", "kinds"]);
+    }
+
+    [Fact]
     public void A_line_at_a_measure_is_asked_for_once_over_all_rows_and_not_of_whom_the_measure_is_hidden_from()
     {
         var tile = Tile("kinds") with

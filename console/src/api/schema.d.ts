@@ -1803,6 +1803,7 @@ export interface components {
                 [key: string]: string;
             };
             references: components["schemas"]["ReferenceLine"][];
+            tip: null | string;
         };
         TilePlace: {
             tile: string;

@@ -89,6 +89,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Options = ReadOptions(node, picture, show, dataset),
             Repeats = each is not null,
             References = ReferenceLine.Read(text, node, dataset),
+            Tip = TipText.Read(text, node, [.. by.Append(split).OfType<YamlScalarNode>().Select(Text)], dataset),
             File = ReadFile(node) ?? ReadAreas(node),
             Alt = YamlText.Value(node, "alt"),
             IsRequired = YamlText.IsSet(node, "required"),

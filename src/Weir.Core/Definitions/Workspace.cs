@@ -290,6 +290,9 @@ public sealed record Tile(
     /// <summary>Lines and bands at values of its axis.</summary>
     public IReadOnlyList<ReferenceLine> References { get; init; } = [];
 
+    /// <summary>What the tip over a mark says beside the figures; null for these alone.</summary>
+    public TipText? Tip { get; init; }
+
     /// <summary>The file of the workspace that it shows, by path; null if it shows none.</summary>
     public string? File { get; init; }
 

@@ -12,6 +12,16 @@ internal static class Bar
             By = Slot.Of(1),
             CanSplit = true,
             EachKey = PictureKind.RepeatKey,
-            Own = [DrawnAs.Parts, DrawnAs.Direction, DrawnAs.Marks, DrawnAs.Axes, ReferenceLine.Own, DrawnAs.Repeat, DrawnAs.Scales],
+            Own =
+            [
+                DrawnAs.Parts,
+                DrawnAs.Direction,
+                DrawnAs.Marks,
+                DrawnAs.Axes,
+                ReferenceLine.Own,
+                TipText.Own,
+                DrawnAs.Repeat,
+                DrawnAs.Scales,
+            ],
         };
 }

@@ -18,6 +18,6 @@ internal static class Box
             By = Slot.Of(1),
             PlacedMeasures = Figures,
             EachKey = PictureKind.RepeatKey,
-            Own = [ReferenceLine.Own, DrawnAs.Repeat, DrawnAs.Scales],
+            Own = [ReferenceLine.Own, TipText.Own, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

@@ -12,6 +12,7 @@ internal static class Map
             By = Slot.Of(1),
             Own =
             [
+                TipText.Own,
                 new OwnKey(
                     new Key("areas", new Shape.Text(), "For a map: its file of areas, such as maps/sea-areas.geojson (GeoJSON, RFC 7946)."),
                     "not-map",

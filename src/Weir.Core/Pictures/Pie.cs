@@ -13,6 +13,7 @@ internal static class Pie
             ColoursMembers = true,
             Own =
             [
+                TipText.Own,
                 new OwnKey(
                     new Key(
                         "ring",

@@ -17,5 +17,6 @@ internal static class Scatter
             CanSplit = true,
             SplitsSeveral = true,
             PlacedMeasures = 2,
+            Own = [TipText.Own],
         };
 }

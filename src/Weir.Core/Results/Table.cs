@@ -12,6 +12,9 @@ public enum ColumnRole
     /// <summary>A measure.</summary>
     Figure,
 
+    /// <summary>A measure that only the tip over a mark tells.</summary>
+    Tip,
+
     /// <summary>True on the line that gathers the rest of a top N.</summary>
     Rest,
 

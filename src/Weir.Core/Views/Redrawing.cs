@@ -84,6 +84,8 @@ public static class Redrawing
                     .ToDictionary(),
                 // A limit is one of the measure that it was drawn for.
                 References = kind.HasReferences && show.SequenceEqual(tile.Show) ? tile.References : [],
+                // A sentence speaks of the fields that it was written for.
+                Tip = kind.Own.Contains(TipText.Own) && (tile.Tip?.Sentence is null || isGrouped) ? tile.Tip : null,
                 Totals = tile.Totals && kind == tile.Picture,
                 Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
                 Drill = !repeats && isGrouped && kind.OfMembers.Contains(KeysOfMembers.Drill) ? tile.Drill : null,

@@ -280,6 +280,7 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="May">What the viewer may change about it.</param>
 /// <param name="Options">How its kind is drawn, a word for each key that is one.</param>
 /// <param name="References">Lines and bands at values of its axis.</param>
+/// <param name="Tip">The sentence over a mark, with names of columns in braces; null where the figures stand there.</param>
 /// <param name="File">What tells its file from another of the same name; null if it shows none.</param>
 /// <param name="Alt">What its file shows, in words; null if it shows none.</param>
 public sealed record TileInfo(
@@ -321,7 +322,8 @@ public sealed record TileInfo(
     string? File,
     string? Alt,
     IReadOnlyDictionary<string, string> Options,
-    IReadOnlyList<ReferenceLine> References
+    IReadOnlyList<ReferenceLine> References,
+    string? Tip
 )
 {
     /// <summary>Who may not arrange may still draw otherwise for the visit, where the developer lets viewers.</summary>
@@ -386,7 +388,8 @@ public sealed record TileInfo(
             tile.File is { } file ? open.Live.Workspace.Attachments[file].Mark : null,
             tile.Alt,
             tile.Options,
-            tile.References
+            tile.References,
+            tile.Tip?.Sentence
         );
     }
 }

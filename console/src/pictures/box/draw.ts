@@ -1,7 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
 import { levelsOf, markBands, markLines, membersAxis, referenced, roomOf } from '../parts/cartesian';
-import { base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip } from '../parts/drawing';
+import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 import { scaleOf } from '../parts/scale';
 
 /** Five figures of each member as a box with whiskers. */
@@ -10,8 +10,9 @@ export function draw(input: DrawingInput): Drawing {
   const parts = partsOf(table);
   const by = parts.groups[0];
   const five = parts.figures.slice(0, 5);
-  const [first] = five;
-  if (!by || !first || five.length < 5) return { option: base(t), marks: [] };
+  const [first, , , , greatest] = five;
+  if (!by || !first || !greatest) return { option: base(t), marks: [] };
+  const tips = tipsOf(input);
   const boxes = Array.from({ length: parts.rows }, (_, row) => {
     const isRest = parts.isRest(row);
     const member = parts.group(0)[row] ?? null;
@@ -88,8 +89,11 @@ export function draw(input: DrawingInput): Drawing {
       const found = boxes[p.dataIndex];
       return found
         ? `<div>${html(found.name)}</div>${five
+            .slice(tips.isSentence ? 5 : 0, 4)
             .map((f, i) => tip(t.accent, f.column.title, found.figures[i] ?? null, f.column))
-            .join('')}`
+            .join(
+              '',
+            )}${tips.of(p.dataIndex, t.accent, greatest.column.title, found.figures[4] ?? null, greatest.column)}`
         : '';
     },
   };
@@ -101,7 +105,7 @@ export function draw(input: DrawingInput): Drawing {
       isRest: b.isRest,
       text: `${b.name}: ${five
         .map((f, at) => `${f.column.title} ${label(b.figures[at] ?? null, f.column)}`)
-        .join(', ')}`,
+        .join(', ')}${after(tips.words(i))}`,
       series: 0,
       data: i,
     })),

@@ -3,7 +3,7 @@ import type { ColumnInfo, Value } from '../../api/client';
 import { formatOf, label, shortNumber } from '../../model/labels';
 import type { Member } from '../../model/selections';
 import { onColour, onScale } from '../parts/colours';
-import { base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip } from '../parts/drawing';
+import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tipsOf } from '../parts/drawing';
 import { scaleLegend } from '../parts/scaleLegend';
 
 /** The length of the longest of some members. */
@@ -16,6 +16,7 @@ export function draw(input: DrawingInput): Drawing {
   const [down, across] = parts.groups;
   const figure = parts.figures[0];
   if (!down || !across || !figure) return { option: base(t), marks: [] };
+  const tips = tipsOf(input);
   const axis = (g: number, column: ColumnInfo) => {
     const all = [...new Map(parts.group(g).map((v) => [JSON.stringify(v), v])).values()];
     const shift = weekStarts === 'sunday' ? 7 : weekStarts === 'saturday' ? 6 : 1;
@@ -27,6 +28,7 @@ export function draw(input: DrawingInput): Drawing {
   const cells = Array.from({ length: parts.rows }, (_, row) => {
     const member: Member = [parts.group(0)[row] ?? null, parts.group(1)[row] ?? null];
     return {
+      row,
       member,
       value: figure.values[row] ?? null,
       x: xs.indexOf(member[1] ?? null),
@@ -96,7 +98,9 @@ export function draw(input: DrawingInput): Drawing {
     ...(option.tooltip as object),
     formatter: (p: { dataIndex: number; color: string }) => {
       const c = cells[p.dataIndex];
-      return c ? `<div>${html(name(c))}</div>${tip(p.color, figure.column.title, c.value, figure.column)}` : '';
+      return c
+        ? `<div>${html(name(c))}</div>${tips.of(c.row, p.color, figure.column.title, c.value, figure.column)}`
+        : '';
     },
   };
   return {
@@ -104,7 +108,7 @@ export function draw(input: DrawingInput): Drawing {
     marks: cells.map((c, i) => ({
       member: c.member,
       isRest: false,
-      text: `${name(c)}: ${label(c.value, figure.column)}`,
+      text: `${name(c)}: ${label(c.value, figure.column)}${after(tips.words(c.row))}`,
       series: 0,
       data: i,
     })),

@@ -1,6 +1,6 @@
 import { formatOf, label } from '../../model/labels';
 import { legible, onColour, onScale, shade } from '../parts/colours';
-import { base, type Draw, faint, html, opacityOf, partsOf, tip } from '../parts/drawing';
+import { after, base, type Draw, faint, html, opacityOf, partsOf, tipsOf } from '../parts/drawing';
 import { scaleLegend } from '../parts/scaleLegend';
 
 /** Areas as GeoJSON has them, as far as is looked at here. */
@@ -21,6 +21,7 @@ export const drawOn =
   (input) => {
     const { tile, table, tokens: t, selection } = input;
     const parts = partsOf(table);
+    const tips = tipsOf(input);
     const [by] = parts.groups;
     const [figure] = parts.figures;
     if (!by || !figure) return { option: base(t), marks: [] };
@@ -92,7 +93,8 @@ export const drawOn =
           formatter: (p: { name: string; dataIndex: number }) => {
             const at = placed[p.dataIndex];
             return at
-              ? tip(
+              ? tips.of(
+                  at.row,
                   String(data[p.dataIndex]?.itemStyle.areaColor),
                   label(at.member, by),
                   figure.values[at.row] ?? null,
@@ -105,7 +107,7 @@ export const drawOn =
       marks: placed.map(({ member, row }, i) => ({
         member: [member],
         isRest: false,
-        text: `${label(member, by)}: ${label(figure.values[row] ?? null, figure.column)}`,
+        text: `${label(member, by)}: ${label(figure.values[row] ?? null, figure.column)}${after(tips.words(row))}`,
         series: 0,
         data: i,
       })),

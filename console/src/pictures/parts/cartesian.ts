@@ -5,6 +5,7 @@ import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/la
 import { periodsBetween } from '../../model/periods';
 import { colourOf, fixedOf } from './colours';
 import {
+  after,
   type Bars,
   base,
   type Drawing,
@@ -16,6 +17,7 @@ import {
   partsOf,
   strokeOf,
   tip,
+  tipsOf,
 } from './drawing';
 import { scaleOf, stackedEnds } from './scale';
 
@@ -89,6 +91,16 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         column: f.column,
         values: spread(parts, keyOf, place, keys.length, f.values),
       }));
+  const tips = tipsOf(input);
+  const rows = Array.from({ length: parts.rows }, (_, row) => row);
+  const rowsBySeries = new Map<string, (number | null)[]>();
+  /** The line of the result at each place of a series, or of all where they are measures. */
+  const rowsOf = (part: Value | undefined) => {
+    const key = JSON.stringify(part ?? null);
+    const known = rowsBySeries.get(key) ?? spread(parts, keyOf, place, keys.length, rows, part);
+    rowsBySeries.set(key, known);
+    return known;
+  };
   const keyed = split !== undefined || every.length > 1;
   const { hidden } = input;
   const options = tile.options ?? {};
@@ -297,17 +309,16 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       return (
         head +
         points
-          .map((p) => series[p.seriesIndex])
-          .map((s) =>
-            s
-              ? tip(
-                  s.colour,
-                  `${s.name}${split && isCut(i, s.part) && !isCut(i) ? ' (part of it)' : ''}`,
-                  (s.real ?? s.values)[i],
-                  s.column,
-                )
-              : '',
-          )
+          .flatMap((p) => series[p.seriesIndex] ?? [])
+          .map((s, at, told) => {
+            const name = `${s.name}${split && isCut(i, s.part) && !isCut(i) ? ' (part of it)' : ''}`;
+            const figure = (s.real ?? s.values)[i];
+            const row = rowsOf(s.part)[i] ?? null;
+            // Of several measures of one line of the result, what else is told of it stands once, at the end.
+            const isLast = split !== undefined || at === told.length - 1;
+            if (row === null || (!isLast && !tips.isSentence)) return tip(s.colour, name, figure, s.column);
+            return isLast ? tips.of(row, s.colour, name, figure, s.column) : '';
+          })
           .join('')
       );
     },
@@ -321,12 +332,16 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         return series.length > 1 ? `${s.name} ${figure}${part}` : figure;
       })
       .join(', ');
+    const more = [...new Set(series.map((s) => rowsOf(s.part)[i] ?? null))]
+      .map((row) => (row === null ? '' : tips.words(row)))
+      .filter(Boolean)
+      .join('; ');
     return m
       ? [
           {
             member: [m.member],
             isRest: m.isRest,
-            text: `${names[i]}: ${shown}${isCut(i) ? ', part of the period' : ''}`,
+            text: `${names[i]}: ${shown}${isCut(i) ? ', part of the period' : ''}${after(more)}`,
             series: 0,
             data: i,
           },

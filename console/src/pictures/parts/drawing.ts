@@ -1,7 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
 import type { Tokens } from '../../look/tokens';
-import { label } from '../../model/labels';
+import { allOthers, label } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../model/selections';
 
 /** A mark that can be picked, and where it is drawn. */
@@ -122,9 +122,61 @@ export function partsOf(table: DrawingInput['table']): Parts {
 export const opacityOf = (selection: Selection | undefined, member: Member, isRest: boolean) =>
   !hasPick(selection) || (isRest ? isRestPicked(selection) : isPicked(selection, member)) ? 1 : faint;
 
+const dot = (colour: string) =>
+  `<span style="flex:none;width:8px;height:8px;border-radius:2px;background:${colour}"></span>`;
+
 /** A line of a tooltip: colour, name, figure. */
 export const tip = (colour: string, name: string, value: Value | undefined, column: ColumnInfo) =>
-  `<div style="display:flex;gap:8px;align-items:center"><span style="width:8px;height:8px;border-radius:2px;background:${colour}"></span><span style="flex:1">${html(name)}</span><b>${html(label(value, column))}</b></div>`;
+  `<div style="display:flex;gap:8px;align-items:center">${dot(colour)}<span style="flex:1">${html(name)}</span><b>${html(label(value, column))}</b></div>`;
+
+/** Words that follow others, where there are some. */
+export const after = (words: string) => (words ? `; ${words}` : '');
+
+/** What a tip says of a line of the result. */
+export interface Tips {
+  /** The developer's sentence, or the figure with the further measures below it. */
+  of: (row: number, colour: string, name: string, value: Value | undefined, column: ColumnInfo) => string;
+  /** What a line has beside its figures, as plain words; empty for nothing. */
+  words: (row: number) => string;
+  /** True if a sentence stands in place of figures. */
+  isSentence: boolean;
+}
+
+/** The tips of a result as its tile has them. */
+export function tipsOf({ tile, table }: Pick<DrawingInput, 'tile' | 'table'>): Tips {
+  const rest = table.columns.findIndex((c) => c.role === 'rest');
+  const text = (at: number, row: number) =>
+    table.columns[at]?.role === 'group' && table.values[rest]?.[row] === true
+      ? allOthers
+      : label(table.values[at]?.[row] ?? null, table.columns[at] as ColumnInfo);
+  const sentence = (row: number) =>
+    (tile.tip ?? '').replace(/\{([^{}]*)\}/g, (_, name: string) => {
+      const at = table.columns.findIndex((c) => c.name === name && c.role !== 'rest');
+      // A figure and its unit stay on one line.
+      return at < 0 ? '–' : text(at, row).replace(/(?<=\d) /g, '\u00a0');
+    });
+  const more = table.columns.flatMap((c, i) => (c.role === 'tip' ? [i] : []));
+  const isSentence = typeof tile.tip === 'string';
+  return {
+    isSentence,
+    of: (row, colour, name, value, column) =>
+      isSentence
+        ? `<div style="display:flex;gap:8px;align-items:baseline;max-width:320px;white-space:normal">${dot(colour)}<span>${html(sentence(row))}</span></div>`
+        : tip(colour, name, value, column) +
+          more
+            .map((i) =>
+              tip(
+                'transparent',
+                table.columns[i]?.title ?? '',
+                table.values[i]?.[row] ?? null,
+                table.columns[i] as ColumnInfo,
+              ),
+            )
+            .join(''),
+    words: (row) =>
+      isSentence ? sentence(row) : more.map((i) => `${table.columns[i]?.title} ${text(i, row)}`).join(', '),
+  };
+}
 
 /**
  * What every drawing begins with.

@@ -1,7 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, label, shortNumber } from '../../model/labels';
 import { colourOf } from '../parts/colours';
-import { base, type Drawing, type DrawingInput, opacityOf, partsOf, tip } from '../parts/drawing';
+import { after, base, type Drawing, type DrawingInput, opacityOf, partsOf, tipsOf } from '../parts/drawing';
 
 /** Slices of a whole. */
 export function draw(input: DrawingInput): Drawing {
@@ -10,12 +10,14 @@ export function draw(input: DrawingInput): Drawing {
   const by = parts.groups[0];
   const figure = parts.figures[0];
   if (!by || !figure) return { option: base(t), marks: [] };
+  const tips = tipsOf(input);
   // Small enough that the labels beside it have room; where there is none, the names stand above and the shares inside.
   const isNarrow = width < 260;
   const every = Array.from({ length: parts.rows }, (_, row) => {
     const member = parts.group(0)[row] ?? null;
     const isRest = parts.isRest(row);
     return {
+      row,
       member,
       isRest,
       value: figure.values[row] ?? null,
@@ -84,7 +86,9 @@ export function draw(input: DrawingInput): Drawing {
     ...(option.tooltip as object),
     formatter: (p: { dataIndex: number }) => {
       const s = slices[p.dataIndex];
-      return s ? `${tip(s.colour, s.name, s.value, figure.column)}<div>${share(s.value)} of those shown</div>` : '';
+      return s
+        ? `${tips.of(s.row, s.colour, s.name, s.value, figure.column)}<div>${share(s.value)} of those shown</div>`
+        : '';
     },
   };
   return {
@@ -93,7 +97,7 @@ export function draw(input: DrawingInput): Drawing {
     marks: slices.map((s, i) => ({
       member: [s.member],
       isRest: s.isRest,
-      text: `${s.name}: ${label(s.value, figure.column)}, ${share(s.value)} of those shown`,
+      text: `${s.name}: ${label(s.value, figure.column)}, ${share(s.value)} of those shown${after(tips.words(s.row))}`,
       series: 0,
       data: i,
     })),

@@ -2,7 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, Value } from '../../api/client';
 import { allOthers, formatOf, label, shortNumber } from '../../model/labels';
 import { colourOf } from '../parts/colours';
-import { base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip } from '../parts/drawing';
+import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 
 /** A point for each member, placed by two figures. */
 export function draw(input: DrawingInput): Drawing {
@@ -11,6 +11,7 @@ export function draw(input: DrawingInput): Drawing {
   const [by, split] = parts.groups;
   const [across, up, size] = parts.figures;
   if (!by || !across || !up) return { option: base(t), marks: [] };
+  const tips = tipsOf(input);
   const most = Math.max(1, ...(size?.values ?? []).map((v) => Math.abs(v ?? 0)));
   const all = Array.from({ length: parts.rows }, (_, row) => ({
     row,
@@ -89,7 +90,13 @@ export function draw(input: DrawingInput): Drawing {
       const p = points[at.dataIndex];
       if (!p) return '';
       const figures = [across, up, ...(size ? [size] : [])];
-      return `<div>${html(whole(p))}</div>${figures.map((f) => tip(at.color, f.column.title, f.values[p.row], f.column)).join('')}`;
+      const last = figures[figures.length - 1] as (typeof figures)[number];
+      const whose = `<div>${html(whole(p))}</div>`;
+      if (tips.isSentence) return tips.of(p.row, at.color, '', null, last.column);
+      return `${whose}${figures
+        .slice(0, -1)
+        .map((f) => tip(at.color, f.column.title, f.values[p.row], f.column))
+        .join('')}${tips.of(p.row, at.color, last.column.title, last.values[p.row], last.column)}`;
     },
   };
   return {
@@ -99,7 +106,7 @@ export function draw(input: DrawingInput): Drawing {
     marks: points.map((p, i) => ({
       member: [p.member],
       isRest: p.isRest,
-      text: `${whole(p)}: ${label(p.x, across.column)}, ${label(p.y, up.column)}`,
+      text: `${whole(p)}: ${label(p.x, across.column)}, ${label(p.y, up.column)}${after(tips.words(p.row))}`,
       series: 0,
       data: i,
     })),

@@ -18,7 +18,7 @@ internal static class PictureQuestion
                 scope,
                 where,
                 [.. tile.Groups.Select(g => plan.Planner.Group(g, scope))],
-                [.. tile.Show.Select(m => plan.Planner.Figure(scope.Measures[m]))],
+                [.. tile.Show.Select(m => plan.Planner.Figure(scope.Measures[m])), .. TipFigures(plan)],
                 null,
                 [],
                 plan.Limit
@@ -36,6 +36,12 @@ internal static class PictureQuestion
                         : TileAnswer.None
             );
     }
+
+    private static IEnumerable<Output> TipFigures(TilePlan plan) =>
+        (plan.Tile.Tip?.Measures ?? [])
+            .Except(plan.Tile.Show)
+            .Select(m => plan.Planner.Figure(plan.Scope.Measures[m]))
+            .Select(f => f with { Column = f.Column with { Role = ColumnRole.Tip } });
 
     /// <summary>The question for the least and the greatest value of a field among all rows that the viewer may see.</summary>
     public static Query EndsOf(TilePlan plan, Output field) =>
