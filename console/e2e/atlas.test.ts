@@ -70,6 +70,55 @@ test('A tip says the sentence of the developer, over the mark and to who reads t
   expect(head).toMatch(/^Sailings [\d,]+, Mean delay [\d.]+ min$/);
 });
 
+test('Steps add up to what the measures say over all, and one that is picked drives', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=compare');
+  await settled(page);
+  const fuel = tile(page, 'fuel');
+  const [[income, left]] = (await demo.sql(
+    'SELECT sum(fare_income) + sum(cafe_income), sum(fare_income) + sum(cafe_income) - sum(fuel_cost) FROM sailing',
+  )) as [[number, number]];
+  const money = (v: number) => `${Math.round(Number(v)).toLocaleString('en-US')}`;
+  expect(await fuel.getByRole('img').getAttribute('aria-label')).toContain(
+    `from ${money(income)} lt to ${money(left)} lt`,
+  );
+  const said = await fuel.getByRole('option').allInnerTexts();
+  expect(said.map((s) => s.split(':')[0])).toEqual(['Islander', 'Sounder', 'Swift']);
+  expect(said.at(-1)).toContain(`, to ${money(left)} lt`);
+  // The bar of the start stands for nobody; the first step's band is the second.
+  const drawn = fuel.getByRole('img');
+  const box = await drawn.boundingBox();
+  if (!box) throw new Error('not drawn');
+  await drawn.click({ position: { x: 160, y: 20 } });
+  await drawn.click({ position: { x: box.width * 0.5, y: box.height * 0.28 } });
+  await expect.poll(() => fuel.getByRole('option', { selected: true }).allInnerTexts()).toHaveLength(1);
+  expect((await fuel.getByRole('option', { selected: true }).innerText()).startsWith('Islander')).toBe(true);
+  await expect
+    .poll(() => tile(page, 'several').innerText())
+    .toContain((await demo.sailings("v.class = 'Islander'")).toLocaleString('en-US'));
+  expect(await seriousFaults(page)).toEqual([]);
+});
+
+test('A place on a map is picked near its point, and drives', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=spread');
+  await settled(page);
+  const ports = tile(page, 'ports');
+  await expect.poll(async () => (await ports.getByRole('option').allInnerTexts()).length).toBe(12);
+  const first = await ports.getByRole('option').first().innerText();
+  expect(first).toMatch(/^[A-Z][a-z]+: Takings [\d,]+ lt, Sold on the web [\d.]+ %; /);
+  // A little off the middle of its point is near enough.
+  const drawn = ports.getByRole('img');
+  const box = await drawn.boundingBox();
+  if (!box) throw new Error('not drawn');
+  const at = { x: 8 + (1.48 / 3.2) * (box.width - 96) + 5, y: 6 + (1 - 0.22 / 1.5) * (box.height - 12) + 5 };
+  await drawn.click({ position: at });
+  await expect
+    .poll(() => ports.getByRole('option', { selected: true }).allInnerTexts())
+    .toEqual([expect.stringMatching(/^Fennimar:/)]);
+  await page.mouse.move(5, 5);
+  await settled(page);
+  expect(await seriousFaults(page)).toEqual([]);
+});
+
 test('A legend hides and shows its series, by mouse and keyboard, and shares are of those shown', async () => {
   const { page } = await demo.as('director', '/d/atlas?tab=compare');
   await settled(page);

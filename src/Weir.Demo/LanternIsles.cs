@@ -9,7 +9,7 @@ namespace Weir.Demo;
 public static class LanternIsles
 {
     /// <summary>Changes whenever the rows would change, so that an older file is made anew.</summary>
-    public const int Edition = 1;
+    public const int Edition = 2;
 
     private static readonly DateOnly First = new(2022, 12, 18);
     private static readonly DateOnly Last = new(2025, 12, 17);
@@ -19,20 +19,20 @@ public static class LanternIsles
 
     private static readonly string[] SeaAreas = ["North Reach", "Lantern Sound", "Outer Skein", "South Deep"];
 
-    private static readonly (string Code, string Name, int Area)[] Terminals =
+    private static readonly (string Code, string Name, int Area, double Longitude, double Latitude)[] Terminals =
     [
-        ("SKE", "Skerrin", 0),
-        ("ULL", "Ullavee", 0),
-        ("QUI", "Quillay", 0),
-        ("LAN", "Lanternhead", 1),
-        ("TOL", "Tolmarra", 1),
-        ("OST", "Ostrel", 1),
-        ("BRA", "Brannoway", 2),
-        ("PEL", "Pellumbra", 2),
-        ("VAN", "Vanestra", 2),
-        ("MOR", "Morrowick", 3),
-        ("DUN", "Dunmerrow", 3),
-        ("FEN", "Fennimar", 3),
+        ("SKE", "Skerrin", 0, 0.68, 1.20),
+        ("ULL", "Ullavee", 0, 0.96, 1.31),
+        ("QUI", "Quillay", 0, 1.30, 1.20),
+        ("LAN", "Lanternhead", 1, 0.34, 0.75),
+        ("TOL", "Tolmarra", 1, 0.62, 0.64),
+        ("OST", "Ostrel", 1, 1.30, 0.79),
+        ("BRA", "Brannoway", 2, 2.60, 0.93),
+        ("PEL", "Pellumbra", 2, 2.93, 0.89),
+        ("VAN", "Vanestra", 2, 2.62, 0.78),
+        ("MOR", "Morrowick", 3, 0.84, 0.22),
+        ("DUN", "Dunmerrow", 3, 1.18, 0.30),
+        ("FEN", "Fennimar", 3, 1.48, 0.22),
     ];
 
     /// <summary>From, to, miles, how busy.</summary>
@@ -123,8 +123,21 @@ public static class LanternIsles
         new("sea_area", "id INTEGER KEY, name VARCHAR", () => SeaAreas.Select((name, i) => new object?[] { i + 1, name })),
         new(
             "terminal",
-            "id INTEGER KEY, code VARCHAR, name VARCHAR, sea_area_id INTEGER, opened DATE",
-            () => Terminals.Select((t, i) => new object?[] { i + 1, t.Code, t.Name, t.Area + 1, t.Code == "FEN" ? FennimarOpens : First })
+            "id INTEGER KEY, code VARCHAR, name VARCHAR, sea_area_id INTEGER, opened DATE, longitude DOUBLE, latitude DOUBLE",
+            () =>
+                Terminals.Select(
+                    (t, i) =>
+                        new object?[]
+                        {
+                            i + 1,
+                            t.Code,
+                            t.Name,
+                            t.Area + 1,
+                            t.Code == "FEN" ? FennimarOpens : First,
+                            t.Longitude,
+                            t.Latitude,
+                        }
+                )
         ),
         new(
             "route",

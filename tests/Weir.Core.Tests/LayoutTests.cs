@@ -136,6 +136,16 @@ public class LayoutTests
         "unknown-measure",
         "does not show row"
     )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: waterfall, dataset: d, show: [rows, mean], by: port, {At} }}] }}]",
+        "not-additive",
+        "mean does not add up"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: places, dataset: d, show: [mean, mean], by: port, {At} }}] }}]",
+        "missing-key",
+        "needs the key areas"
+    )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, ring: true, {At} }}] }}]", "no-ring", "Only a pie")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: '{{port}}: {{n}}', {At} }}] }}]", "unknown-measure", "by n, so a mark")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: [men], {At} }}] }}]", "unknown-measure", "no measure men")]

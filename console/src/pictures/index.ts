@@ -15,6 +15,7 @@ import { list } from './list';
 import { map } from './map';
 import { number } from './number';
 import { pie } from './pie';
+import { places } from './places';
 import { sankey } from './sankey';
 import { scatter } from './scatter';
 import { search } from './search';
@@ -25,6 +26,7 @@ import { table } from './table';
 import { text } from './text';
 import { treemap } from './treemap';
 import { unknown } from './unknown';
+import { waterfall } from './waterfall';
 
 /** Every kind of picture there is, by its name in definitions. */
 const pictures: Record<string, PictureKind> = {
@@ -33,6 +35,7 @@ const pictures: Record<string, PictureKind> = {
   bar,
   line,
   area,
+  waterfall,
   histogram,
   box,
   pie,
@@ -42,6 +45,7 @@ const pictures: Record<string, PictureKind> = {
   heatmap,
   scatter,
   map,
+  places,
   table,
   crosstable,
   dropdown,

@@ -7,8 +7,8 @@ export interface PictureKind {
   isControl: boolean;
   /** True if it says itself that there are no rows; else its frame does. */
   saysEmpty: boolean;
-  /** True if the parts of a split lie on one another where they add up. */
-  stacks: boolean;
+  /** True if the parts of a split lie on one another where they add up; along if its members add up one after the other. */
+  stacks: boolean | 'along';
   /** True if it needs little room, so that two of it stand one above the other. */
   isSmall: boolean;
   /** Whether it takes all the room that it is given, or has a height of its own. */

@@ -90,7 +90,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Repeats = each is not null,
             References = ReferenceLine.Read(text, node, dataset),
             Tip = TipText.Read(text, node, [.. by.Append(split).OfType<YamlScalarNode>().Select(Text)], dataset),
-            File = ReadFile(node) ?? ReadAreas(node),
+            File = ReadFile(node) ?? ReadAreas(node, picture),
             Alt = YamlText.Value(node, "alt"),
             IsRequired = YamlText.IsSet(node, "required"),
             Opening = OpeningReader.Read(text, node, pick, KindsOf(by, dataset)),
@@ -223,8 +223,11 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         return written.Value;
     }
 
+    /// <summary>The key for the property of areas by which members find theirs.</summary>
+    internal const string AreaKey = "area_key";
+
     /// <summary>The file of areas, and whether they have the property by which members find theirs.</summary>
-    private string? ReadAreas(YamlNode node)
+    private string? ReadAreas(YamlNode node, PictureKind picture)
     {
         if (YamlText.Node(node, "areas") is not YamlScalarNode written)
             return null;
@@ -235,9 +238,9 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
                 $"There is no file {written.Value} with areas in the workspace.",
                 Nearest.Remedy(written.Value!, known.Attachments.Keys.Where(Attachments.AreAreas)) ?? "Put a GeoJSON file into maps/."
             );
-        else if (file?.AreaKeys is { } keys)
+        else if (file?.AreaKeys is { } keys && picture.Own.Any(o => o.Key.Name == AreaKey))
         {
-            var key = YamlText.Node(node, "area_key") as YamlScalarNode;
+            var key = YamlText.Node(node, AreaKey) as YamlScalarNode;
             var name = key?.Value ?? "name";
             if (!keys.Contains(name))
                 text.Report(

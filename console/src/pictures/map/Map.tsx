@@ -1,43 +1,16 @@
 import { MapChart } from 'echarts/charts';
 import { VisualMapComponent } from 'echarts/components';
-import { registerMap } from 'echarts/core';
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback } from 'react';
 import type { PictureProps } from '../PictureProps';
-import { ChartTile } from '../parts/ChartTile';
 import { use } from '../parts/echarts';
 import { type Areas, drawOn } from './draw';
+import { MapTile } from './MapTile';
 
 use([MapChart, VisualMapComponent]);
 
-/** Areas of a map, once their file is there. */
+/** Areas of a map, coloured by a figure. */
 export default function MapPicture(props: PictureProps) {
-  const { tile, onFile } = props;
-  const { file } = tile;
-  const key = tile.options.area_key ?? 'name';
-  const [brought, setBrought] = useState<{ file: string; areas?: Areas; problem?: string }>();
-  useEffect(() => {
-    if (!file || !onFile) return;
-    const stop = new AbortController();
-    onFile(stop.signal).then(
-      (address) => setBrought({ file, areas: read(address) }),
-      (e: Error) => stop.signal.aborted || setBrought({ file, problem: e.message }),
-    );
-    return () => stop.abort();
-  }, [file, onFile]);
-  const areas = brought?.file === file ? brought?.areas : undefined;
-  const draw = useMemo(() => {
-    if (!areas || !file) return undefined;
-    // By its content: another file of the same name is another map.
-    registerMap(`areas ${file}`, areas as Parameters<typeof registerMap>[1]);
-    return drawOn(areas, `areas ${file}`, key);
-  }, [areas, file, key]);
-  if (brought?.file === file && brought?.problem) return <p role="alert">{brought.problem}</p>;
-  // The size is that of the picture that comes, so that nothing moves then.
-  return draw ? <ChartTile {...props} draw={draw} words="map" /> : <div style={{ flex: 1 }} aria-busy />;
-}
-
-/** The areas of an address that holds their file. */
-function read(address: string): Areas {
-  const bytes = Uint8Array.from(atob(address.slice(address.indexOf(',') + 1)), (c) => c.charCodeAt(0));
-  return JSON.parse(new TextDecoder().decode(bytes)) as Areas;
+  const key = props.tile.options.area_key ?? 'name';
+  const draw = useCallback((areas: Areas, name: string) => drawOn(areas, name, key), [key]);
+  return <MapTile {...props} drawOn={draw} words="map" />;
 }

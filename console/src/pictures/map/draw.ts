@@ -5,7 +5,7 @@ import { scaleLegend } from '../parts/scaleLegend';
 
 /** Areas as GeoJSON has them, as far as is looked at here. */
 export interface Areas {
-  features: { properties: Record<string, unknown> | null }[];
+  features: { properties: Record<string, unknown> | null; geometry?: { coordinates?: unknown } | null }[];
 }
 
 /** With more areas than this their names would cover one another: they stand in the tip. */

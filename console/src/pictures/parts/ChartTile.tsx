@@ -189,15 +189,25 @@ function Chart({
       });
       // A line or an area is picked at the nearest of its points, so that nobody has to hit a dot.
       instance.getZr().on('click', (event) => {
-        const { along, marks, lying } = latest.current.drawing;
+        const { along, marks, lying, points, coordinates } = latest.current.drawing;
+        if (points && !wasDragged.current && event.event !== handled) {
+          const near = nearestPoint(
+            points.map((p) => instance.convertToPixel(coordinates ?? 'grid', p) as [number, number]),
+            [event.offsetX, event.offsetY],
+          );
+          const mark = near === undefined ? undefined : marks[near];
+          if (mark) latest.current.pick(mark, event.event?.altKey);
+          return;
+        }
         if (target === 'band' && !wasDragged.current && !canRange && event.event !== handled) {
           // The whole band of a bar and its label mean the bar: small ones could hardly be hit.
           const { offsetX: x, offsetY: y } = event;
           const at = Number(instance.convertFromPixel(lying ? { yAxisIndex: 0 } : { xAxisIndex: 0 }, lying ? y : x));
           const origin = Number(instance.convertToPixel(lying ? { xAxisIndex: 0 } : { yAxisIndex: 0 }, 0));
-          const isLabel = at > -0.5 && at < marks.length - 0.5 && (lying ? x < origin : y > origin);
+          const last = marks.reduce((most, m) => Math.max(most, m.data), -1);
+          const isLabel = at > -0.5 && at < last + 0.5 && (lying ? x < origin : y > origin);
           if (!isLabel && !instance.containPixel('grid', [x, y])) return;
-          const bar = marks[Math.round(at)];
+          const bar = marks.find((m) => m.data === Math.round(at));
           if (bar) latest.current.pick(bar, event.event?.altKey);
           return;
         }
@@ -446,6 +456,19 @@ function Chart({
       </div>
     </>
   );
+}
+
+/** How far from a point's middle a click still means it: a small one could hardly be hit. Half of a target of 24 pixels. */
+const reach = 12;
+
+/** The nearest of some points in reach; undefined if none is. */
+export function nearestPoint(points: [number, number][], [x, y]: [number, number]): number | undefined {
+  let [found, least] = [undefined as number | undefined, reach];
+  points.forEach(([px, py], i) => {
+    const distance = Math.hypot(px - x, py - y);
+    if (distance <= least) [found, least] = [i, distance];
+  });
+  return found;
 }
 
 /** A value once it has stood for a moment: what changes with every frame can not be read. */

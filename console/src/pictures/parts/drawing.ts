@@ -54,8 +54,10 @@ export interface Drawing {
   note?: string;
   /** What a screen reader is told of the whole. */
   summary?: string;
-  /** For a scatter: where each mark lies. */
+  /** Where marks are points: where each lies. */
   points?: [number, number][];
+  /** What those places are counted on: axes, if left out, or a map. */
+  coordinates?: 'geo';
 }
 
 export interface DrawingInput {

@@ -56,6 +56,18 @@ export function stackedEnds(series: { values: (number | null)[] }[]): number[] {
   return ends;
 }
 
+/**
+ * The ends of steps that add up, the start first.
+ * @param to Where given, the steps are the differences from the first figures to these, and the start is the sum of the first.
+ */
+export function runningEnds(figures: (number | null)[], to?: (number | null)[]): number[] {
+  const ends = [to ? figures.reduce<number>((sum, v) => sum + (v ?? 0), 0) : 0];
+  figures.forEach((v, i) => {
+    ends.push((ends[i] ?? 0) + (to ? (to[i] ?? 0) - (v ?? 0) : (v ?? 0)));
+  });
+  return ends;
+}
+
 type Table = NonNullable<TileResult['table']>;
 
 const figuresOf = (table: Table) =>
@@ -63,15 +75,23 @@ const figuresOf = (table: Table) =>
 
 /**
  * The least and greatest figure of several results, so that all are drawn at equal scale; stacked ones count together.
- * @param stacks True for a kind of picture whose parts lie on one another where they add up.
+ * @param stacks True for a kind of picture whose parts lie on one another where they add up; along for one whose members do.
  */
-export function commonScale(tile: TileInfo, stacks: boolean, ...tables: Table[]): [number, number] | undefined {
+export function commonScale(
+  tile: TileInfo,
+  stacks: boolean | 'along',
+  ...tables: Table[]
+): [number, number] | undefined {
   const { parts } = tile.options ?? {};
   if (parts === 'shares') return undefined;
   const isStacked =
     tables[0]?.columns.filter((c) => c.role === 'group').length === 2 &&
-    (parts === undefined ? stacks && tile.show[0]?.additive === true : parts === 'stacked');
+    (parts === undefined ? stacks === true && tile.show[0]?.additive === true : parts === 'stacked');
   const values = tables.flatMap((table) => {
+    if (stacks === 'along') {
+      const [first, second] = figuresOf(table);
+      return first ? runningEnds(first, second) : [];
+    }
     if (!isStacked) return figuresOf(table).flat();
     const sums = new Map<string, number>();
     const [figure] = figuresOf(table);

@@ -1,0 +1,11 @@
+import { ScatterChart } from 'echarts/charts';
+import { GeoComponent, VisualMapComponent } from 'echarts/components';
+import { MapTile } from '../map/MapTile';
+import type { PictureProps } from '../PictureProps';
+import { use } from '../parts/echarts';
+import { placesOn } from './draw';
+
+use([ScatterChart, GeoComponent, VisualMapComponent]);
+
+/** Points on a map. */
+export default (props: PictureProps) => <MapTile {...props} drawOn={placesOn} words="map of places" />;

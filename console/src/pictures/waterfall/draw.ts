@@ -1,0 +1,187 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
+import { membersAxis } from '../parts/cartesian';
+import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
+import { runningEnds, scaleOf } from '../parts/scale';
+
+/** A bar between two figures. */
+interface Step {
+  name: string;
+  from: number;
+  to: number;
+  /** The line of the result; none for the start and the end. */
+  row?: number;
+}
+
+/** Steps that add up from a start to an end. */
+export function draw(input: DrawingInput): Drawing {
+  const { tile, table, tokens: t, selection } = input;
+  const parts = partsOf(table);
+  const [by] = parts.groups;
+  const [first, second] = parts.figures;
+  if (!by || !first) return { option: base(t), marks: [] };
+  const tips = tipsOf(input);
+  const ends = runningEnds(first.values, second?.values);
+  const steps: Step[] = ends.slice(1).map((to, row) => ({
+    name: parts.isRest(row) ? allOthers : label(parts.group(0)[row] ?? null, by),
+    from: ends[row] ?? 0,
+    to,
+    row,
+  }));
+  if (second) steps.unshift({ name: first.column.title, from: 0, to: ends[0] ?? 0 });
+  // Where only leading members are shown and no rest, the sum is one of those shown.
+  const isCut = tile.isTop && !tile.hasRest;
+  steps.push({
+    name: second ? second.column.title : isCut ? 'Sum of those shown' : 'Sum',
+    from: 0,
+    to: ends[ends.length - 1] ?? 0,
+  });
+  const lying = tile.options?.direction ? tile.options.direction === 'lying' : isWords(by);
+  const format = { ...formatOf(first.column), unit: '' };
+  const { unit } = formatOf(first.column);
+  const ticks = lying ? 3 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
+  const scale = scaleOf(input.scale ?? [...ends, 0], ticks);
+  const room = (lying ? input.height : input.width) / steps.length;
+  const change = (s: Step) => s.to - s.from;
+  const written = (s: Step) =>
+    s.row === undefined
+      ? shortNumber(s.to, format)
+      : `${change(s) < 0 ? '\u2212' : '+'}${shortNumber(Math.abs(change(s)), format)}`;
+  // A figure stands at the end of its bar where the bars leave it room.
+  const isWritten = lying
+    ? room > t.size + 2
+    : room > Math.max(...steps.map((s) => written(s).length)) * t.size * 0.6 + 4;
+  const colour = (s: Step) => (s.row === undefined ? t.rest : change(s) < 0 ? t.series[1] : t.series[0]) ?? t.rest;
+  const opacity = (s: Step) =>
+    tile.pick === 'none' || s.row === undefined
+      ? 1
+      : opacityOf(selection, [parts.group(0)[s.row] ?? null], parts.isRest(s.row));
+  const at = (place: number, value: number) => (lying ? [value, place] : [place, value]);
+  const axis = {
+    type: 'value',
+    ...scale,
+    ...(isWritten && lying ? { max: scale.max + (scale.max - scale.min) * 0.16, showMaxLabel: false } : {}),
+    splitNumber: ticks,
+    name: unit || undefined,
+    nameGap: lying ? 6 : 8,
+    nameTextStyle: { color: t.quiet, fontSize: t.size, align: lying ? 'left' : 'right' },
+    axisLabel: {
+      color: t.quiet,
+      fontSize: t.size,
+      hideOverlap: true,
+      ...(isWritten && lying ? { showMaxLabel: false } : {}),
+      formatter: (v: number) => shortNumber(v, format, 3),
+    },
+    splitLine: { lineStyle: { color: t.hairline } },
+  };
+  const members = membersAxis(
+    input,
+    steps.map((s) => s.name),
+    lying,
+  );
+  // Where not every name has room, that of the end is not left out.
+  const category = { ...members, axisLabel: { ...members.axisLabel, showMaxLabel: true } };
+  const bar = (value: (s: Step) => number | null, itemStyle: (s: Step) => object, more: object = {}) => ({
+    type: 'bar',
+    stack: 'all',
+    selectedMode: false,
+    barCategoryGap: '28%',
+    barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
+    // The start and the end stand for no member: nothing is picked there.
+    data: steps.map((s) => ({ value: value(s), itemStyle: itemStyle(s), marks: s.row === undefined ? [] : [s.row] })),
+    ...more,
+  });
+  const least = (s: Step) => Math.min(s.from, s.to);
+  const most = (s: Step) => Math.max(s.from, s.to);
+  const looks = (s: Step) => ({ color: colour(s), opacity: opacity(s) });
+  const option: EChartsCoreOption = {
+    ...base(t, false),
+    grid: {
+      left: 4,
+      right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 12,
+      top: 8 + (unit && !lying ? t.size + 4 : 0) + (isWritten && !lying ? t.size : 0),
+      bottom: 6,
+      containLabel: true,
+      outerBoundsMode: 'same',
+      outerBoundsContain: 'axisLabel',
+    },
+    xAxis: lying ? axis : category,
+    yAxis: lying ? category : axis,
+    series: [
+      // Up to where a bar begins nothing is seen; one that crosses nothing has a part at either side.
+      bar(
+        (s) => (least(s) > 0 ? least(s) : most(s) < 0 ? most(s) : 0),
+        () => ({ color: 'transparent' }),
+        {
+          silent: true,
+          markLine: {
+            silent: true,
+            z: 1,
+            symbol: 'none',
+            label: { show: false },
+            lineStyle: { color: t.quiet, width: 1, type: 'solid', opacity: 0.6 },
+            data: steps.slice(0, -1).map((s, i) => [{ coord: at(i, s.to) }, { coord: at(i + 1, s.to) }]),
+          },
+        },
+      ),
+      bar((s) => (most(s) > 0 ? most(s) - Math.max(0, least(s)) : null), looks, {
+        label: {
+          show: isWritten,
+          position: lying ? 'right' : 'top',
+          color: t.ink,
+          fontSize: t.size,
+          formatter: (p: { dataIndex: number }) => {
+            const s = steps[p.dataIndex];
+            return s && most(s) > 0 ? written(s) : '';
+          },
+        },
+      }),
+      bar((s) => (least(s) < 0 ? least(s) - Math.min(0, most(s)) : null), looks, {
+        label: {
+          show: isWritten,
+          position: lying ? 'left' : 'bottom',
+          color: t.ink,
+          fontSize: t.size,
+          formatter: (p: { dataIndex: number }) => {
+            const s = steps[p.dataIndex];
+            return s && most(s) <= 0 && least(s) < 0 ? written(s) : '';
+          },
+        },
+      }),
+    ],
+  };
+  option.tooltip = {
+    ...(option.tooltip as object),
+    formatter: (p: { dataIndex: number }) => {
+      const s = steps[p.dataIndex];
+      if (!s) return '';
+      if (s.row === undefined) return tip(colour(s), s.name, s.to, (second ?? first).column);
+      const { row } = s;
+      if (tips.isSentence) return tips.of(row, colour(s), '', null, first.column);
+      const figures = second ? [first, second] : [first];
+      const own = figures.map((f) => tip('transparent', f.column.title, f.values[row], f.column)).join('');
+      const step = tips.of(row, colour(s), second ? 'Difference' : s.name, change(s), first.column);
+      return second ? `${html(s.name)}${own}${step}` : step;
+    },
+  };
+  return {
+    option,
+    lying,
+    note: isCut ? 'The sum is of those shown.' : undefined,
+    summary: `from ${label(second ? (ends[0] ?? 0) : 0, first.column)} to ${label(ends[ends.length - 1] ?? 0, (second ?? first).column)}`,
+    // What stands for no member is no mark, and has none of its place.
+    marks: steps.flatMap((s, i) =>
+      s.row === undefined
+        ? []
+        : [
+            {
+              member: [parts.group(0)[s.row] ?? null],
+              isRest: parts.isRest(s.row),
+              text: `${s.name}: ${change(s) < 0 ? '\u2212' : '+'}${label(Math.abs(change(s)), first.column)}, to ${label(s.to, first.column)}${after(tips.words(s.row))}`,
+              series: change(s) < 0 && most(s) <= 0 ? 2 : 1,
+              data: i,
+            },
+          ],
+    ),
+  };
+}

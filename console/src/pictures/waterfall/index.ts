@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const waterfall = kind(() => import('./Waterfall'), { stacks: 'along' });
