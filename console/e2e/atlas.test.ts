@@ -119,6 +119,49 @@ test('A place on a map is picked near its point, and drives', async () => {
   expect(await seriousFaults(page)).toEqual([]);
 });
 
+test('A picture shows a part of its axis that is moved by hand and by keys, and stays when the data are read anew', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=time');
+  await settled(page);
+  const weeks = tile(page, 'days');
+  const shown = async () => (await weeks.getByRole('option').allInnerTexts()).map((m) => m.split(':')[0]);
+  await expect.poll(async () => (await shown()).length).toBe(52);
+  const [first, last] = [(await shown())[0], (await shown()).at(-1)];
+  const part = weeks.getByRole('slider', { name: 'Place of the part' });
+  expect(await part.getAttribute('aria-valuetext')).toBe(`${first} to ${last}`);
+  await part.focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect.poll(async () => (await shown()).at(-1)).not.toBe(last);
+  await weeks.getByRole('slider', { name: 'First shown' }).focus();
+  await page.keyboard.press('PageUp');
+  await expect.poll(async () => (await shown()).length).toBe(26);
+  const kept = await shown();
+  await page.getByRole('button', { name: 'Read the data of this tab anew' }).click();
+  await settled(page);
+  expect(await shown()).toEqual(kept);
+  await weeks.getByRole('button', { name: 'All', exact: true }).click();
+  await expect.poll(async () => (await shown()).length).toBeGreaterThan(150);
+  await weeks.getByRole('button', { name: 'Last 52' }).click();
+  await expect.poll(async () => (await shown())[0]).toBe(first);
+  // Every picture along dates is zoomed: by the wheel with Ctrl, and by plus and minus.
+  const areas = tile(page, 'areas');
+  const quarters = async () => (await areas.getByRole('option').allInnerTexts()).length;
+  const all = await quarters();
+  await areas.getByRole('listbox').focus();
+  await page.keyboard.press('+');
+  await expect.poll(quarters).toBeLessThan(all);
+  await page.keyboard.press('0');
+  await expect.poll(quarters).toBe(all);
+  await areas.getByRole('img').hover();
+  await page.keyboard.down('Control');
+  await page.mouse.wheel(0, -100);
+  await page.keyboard.up('Control');
+  await expect.poll(quarters).toBeLessThan(all);
+  await areas.getByRole('button', { name: 'All', exact: true }).click();
+  await expect.poll(quarters).toBe(all);
+  await page.mouse.move(5, 5);
+  expect(await seriousFaults(page)).toEqual([]);
+});
+
 test('A legend hides and shows its series, by mouse and keyboard, and shares are of those shown', async () => {
   const { page } = await demo.as('director', '/d/atlas?tab=compare');
   await settled(page);

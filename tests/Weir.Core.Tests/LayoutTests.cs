@@ -146,6 +146,8 @@ public class LayoutTests
         "missing-key",
         "needs the key areas"
     )]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, window: 5, {At} }}] }}]", "no-window", "this is text")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, window: all, {At} }}] }}]", "bad-number", "all is no whole number")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, ring: true, {At} }}] }}]", "no-ring", "Only a pie")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: '{{port}}: {{n}}', {At} }}] }}]", "unknown-measure", "by n, so a mark")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: [men], {At} }}] }}]", "unknown-measure", "no measure men")]

@@ -268,6 +268,11 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
     (names: readonly string[]) => store.dispatch({ type: 'hide series', tile: tile.name, names }),
     [store, tile.name],
   );
+  const window = usePage((s) => s.windows[tile.name]);
+  const onWindow = useCallback<NonNullable<PictureProps['onWindow']>>(
+    (window) => store.dispatch({ type: 'window', tile: tile.name, window }),
+    [store, tile.name],
+  );
   const { result } = state;
   const kind = pictureOf(tile);
   if (problem)
@@ -282,7 +287,7 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
         </Button>
       </div>
     );
-  const given = { tile, weekStarts, selection, onSelect, onFind, onFile, hidden, onHide, scale };
+  const given = { tile, weekStarts, selection, onSelect, onFind, onFile, hidden, onHide, window, onWindow, scale };
   if (tile.dataset === null) return <Shown {...given} kind={kind} result={noFigures} />;
   // Figures of another drawing of this tile are not shown; those that fit are on their way.
   if (!result?.table || (state.of !== undefined && state.of !== drawnAs(tile))) return null;

@@ -59,6 +59,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         if (change is not null && dataset is not null)
             CheckChange(change, dataset);
         var pick = ReadPick(node, picture, by, dataset);
+        CheckWindow(node, KindsOf(by, dataset));
         var isInPanel = YamlText.Node(node, "place") is YamlScalarNode;
         if (isInPanel)
             CheckPanel(node, picture);
@@ -194,6 +195,24 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             if (options.GetValueOrDefault("parts") == "shares")
                 text.Report($"no-{key}", written, $"Shares of a sum take no {key}.", "Leave out one of the two.");
         }
+    }
+
+    /// <summary>A part of an axis is shown where its members follow one another.</summary>
+    private void CheckWindow(YamlNode node, List<ValueKind?> kinds)
+    {
+        if (YamlText.Node(node, "window") is not { } written)
+            return;
+        if (kinds is [{ } kind, ..] && !kind.IsTemporal() && !kind.IsNumber())
+            text.Report(
+                "no-window",
+                written,
+                $"A window moves along a date or a number; this is {kind.Name()}.",
+                "Leave it out, or use top."
+            );
+        if (YamlText.Node(node, PictureKind.RepeatKey) is not null)
+            text.Report("no-window", written, "A picture that is repeated shows the whole of its axis.", "Leave out one of the two.");
+        if (YamlText.Value(node, "direction") == "lying")
+            text.Report("no-window", written, "A window moves along upright bars.", "Leave out one of the two.");
     }
 
     /// <summary>A sum of means is none.</summary>

@@ -12,6 +12,6 @@ internal static class Area
             By = Slot.Of(1),
             CanSplit = true,
             EachKey = PictureKind.RepeatKey,
-            Own = [DrawnAs.Parts, DrawnAs.Line, ReferenceLine.Own, TipText.Own, DrawnAs.Repeat, DrawnAs.Scales],
+            Own = [DrawnAs.Parts, DrawnAs.Line, ReferenceLine.Own, TipText.Own, DrawnAs.Repeat, DrawnAs.Scales, DrawnAs.Window],
         };
 }

@@ -22,6 +22,7 @@ internal static class Bar
                 TipText.Own,
                 DrawnAs.Repeat,
                 DrawnAs.Scales,
+                DrawnAs.Window,
             ],
         };
 }

@@ -80,6 +80,24 @@ internal static class DrawnAs
             IsOption = true,
         };
 
+    /// <summary>How much of an axis of dates or numbers is shown at first.</summary>
+    public static OwnKey Window { get; } =
+        new(
+            new Key(
+                WindowKey,
+                new Shape.Whole(2, 10_000),
+                "How many of the last members along a date or a number are shown at first; below, the whole is shown small, and the part is moved over it."
+            ),
+            "no-window",
+            "Only bars, lines and areas along a date or a number have a window."
+        )
+        {
+            IsOption = true,
+        };
+
+    /// <summary>The key of what is shown at first.</summary>
+    internal const string WindowKey = "window";
+
     /// <summary>Which measures of a bar picture are lines.</summary>
     public static OwnKey Marks { get; } =
         new(

@@ -12,6 +12,16 @@ internal static class Line
             By = Slot.Of(1),
             CanSplit = true,
             EachKey = PictureKind.RepeatKey,
-            Own = [DrawnAs.Line, DrawnAs.Points, DrawnAs.Axes, ReferenceLine.Own, TipText.Own, DrawnAs.Repeat, DrawnAs.Scales],
+            Own =
+            [
+                DrawnAs.Line,
+                DrawnAs.Points,
+                DrawnAs.Axes,
+                ReferenceLine.Own,
+                TipText.Own,
+                DrawnAs.Repeat,
+                DrawnAs.Scales,
+                DrawnAs.Window,
+            ],
         };
 }

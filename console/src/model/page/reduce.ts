@@ -48,6 +48,7 @@ export function begin({ page, own, problem, address, folds = {}, isAbout = false
     check: { isOn: false, checked: 0, differences: [] },
     faults: [],
     hidden: {},
+    windows: {},
     folds,
     saving: { waiting: 0, isHeld: false, hasSaved: false },
     isArranging: false,
@@ -69,6 +70,12 @@ export function reduce(state: PageState, action: Action): PageState {
   return isNamed ? follow({ ...next, ...answered }, next) : { ...next, ...answered };
 }
 
+/** What is known by tile with another value for one of them; without a value it is as if nothing was said of that tile. */
+function withOf<T>(of: Record<string, T>, tile: string, value: T | undefined): Record<string, T> {
+  const { [tile]: _, ...others } = of;
+  return value === undefined ? others : { ...others, [tile]: value };
+}
+
 /** What an action changes of what is given. */
 function changes(state: PageState, action: Action): Partial<Given> {
   const to = (address: Partial<Address>): Partial<Given> => ({ address: { ...state.address, ...address } });
@@ -87,10 +94,10 @@ function changes(state: PageState, action: Action): Partial<Given> {
       return withSettings(state, writeSettings(drawingSet(settingsOf(state), action.tile, action.drawing)));
     case 'redraw':
       return { redrawn: action.tile };
-    case 'hide series': {
-      const { [action.tile]: _, ...others } = state.hidden;
-      return { hidden: action.names ? { ...others, [action.tile]: action.names } : others };
-    }
+    case 'hide series':
+      return { hidden: withOf(state.hidden, action.tile, action.names) };
+    case 'window':
+      return { windows: withOf(state.windows, action.tile, action.window) };
     case 'carry':
       return { carried: action.tile };
     case 'fold':

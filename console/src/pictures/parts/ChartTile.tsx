@@ -17,6 +17,7 @@ import {
   within,
   withRange,
 } from '../../model/selections';
+import { windowAt, zoomed } from '../../model/window';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 import type { Drawing, Drawn, Mark } from './drawing';
@@ -43,6 +44,7 @@ interface Band {
 
 const none: readonly string[] = [];
 
+const WindowStrip = lazy(() => import('./WindowStrip').then((m) => ({ default: m.WindowStrip })));
 const Panels = lazy(() => import('./Panels'));
 
 /** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader; or one for each member of a field. */
@@ -65,6 +67,8 @@ function Chart({
   onSelect,
   hidden: given,
   onHide,
+  window,
+  onWindow,
   scale,
   draw,
   words,
@@ -95,6 +99,7 @@ function Chart({
         weekStarts,
         selection: marked,
         hidden,
+        window,
         isSmall: isPanel,
         tokens,
         width,
@@ -110,6 +115,7 @@ function Chart({
       weekStarts,
       marked,
       hidden,
+      window,
       isPanel,
       tokens,
       width,
@@ -382,6 +388,30 @@ function Chart({
     element?.addEventListener('pointermove', listen);
     return () => element?.removeEventListener('pointermove', listen);
   }, []);
+  const zoom = useCallback(
+    (factor: number, at?: number) => {
+      const { overview } = latest.current.drawing;
+      if (!overview || !onWindow || overview.members.length < 3) return false;
+      const { members, shown } = overview;
+      const next =
+        factor === 0 ? undefined : zoomed(shown, shown[0] + (at ?? (shown[1] - shown[0]) / 2), factor, members.length);
+      onWindow(next && windowAt(members, next));
+      return true;
+    },
+    [onWindow],
+  );
+  useEffect(() => {
+    const element = canvas.current;
+    // With the key that every browser zooms by; the page itself stays as it is then, and scrolls without it.
+    const turn = (event: WheelEvent) => {
+      if (!event.ctrlKey || !drawn.current || event.deltaY === 0) return;
+      const x = event.clientX - (element?.getBoundingClientRect().left ?? 0);
+      const at = Number(drawn.current.convertFromPixel({ xAxisIndex: 0 }, x));
+      if (latest.current.drawing.overview && zoom(event.deltaY < 0 ? 0.8 : 1.25, at)) event.preventDefault();
+    };
+    element?.addEventListener('wheel', turn, { passive: false });
+    return () => element?.removeEventListener('wheel', turn);
+  }, [zoom]);
   const settled = useSettled(drawing);
   const marks = useMemo(
     () =>
@@ -451,9 +481,20 @@ function Chart({
             onActive={onActive}
             onOpen={opens ? onOpen : undefined}
             onExtend={canRange ? onExtend : undefined}
+            onZoom={drawing.overview ? zoom : undefined}
           />
         )}
       </div>
+      {drawing.overview && onWindow && (window || tile.options.window) && (
+        <Suspense>
+          <WindowStrip
+            title={tile.title}
+            overview={drawing.overview}
+            opening={tile.options.window ? Number(tile.options.window) : undefined}
+            onChange={onWindow}
+          />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -1,6 +1,9 @@
 import { type KeyboardEvent, memo, useId, useRef, useState } from 'react';
 import classes from '../../tiles/tiles.module.css';
 
+/** How many times as much is shown after a key; 0 for what it opens with. */
+const factors: Record<string, number> = { '+': 0.8, '-': 1.25, '0': 0 };
+
 /** A mark of a chart as something to pick. */
 export interface Pickable {
   key: string;
@@ -21,6 +24,7 @@ export const PickList = memo(function PickList({
   onActive,
   onOpen,
   onExtend,
+  onZoom,
 }: {
   summary: string;
   marks: Pickable[];
@@ -30,6 +34,8 @@ export const PickList = memo(function PickList({
   onOpen?: (at: number) => void;
   /** Picks a range from one mark to another: Shift with the arrows. */
   onExtend?: (from: number, to: number) => void;
+  /** Shows less of the axis around a mark, larger, or more of it: plus and minus; 0 leads back. */
+  onZoom?: (factor: number, at: number) => void;
 }) {
   const id = useId();
   const [active, setActive] = useState(0);
@@ -53,6 +59,7 @@ export const PickList = memo(function PickList({
     };
     const to = steps[event.key];
     if (onOpen && event.altKey && event.key === 'ArrowDown') onOpen(at);
+    else if (onZoom && factors[event.key] !== undefined) onZoom(factors[event.key] as number, at);
     else if (to !== undefined) {
       const next = Math.max(0, Math.min(marks.length - 1, to));
       if (onExtend && event.shiftKey) onExtend(anchor.current, next);

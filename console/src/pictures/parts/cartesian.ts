@@ -3,6 +3,7 @@ import type { ColumnInfo, TileInfo, Value } from '../../api/client';
 import type { Tokens } from '../../look/tokens';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
 import { periodsBetween } from '../../model/periods';
+import { placesIn } from '../../model/window';
 import { colourOf, fixedOf } from './colours';
 import {
   after,
@@ -12,6 +13,7 @@ import {
   type DrawingInput,
   html,
   type Mark,
+  type Overview,
   opacityOf,
   type Parts,
   partsOf,
@@ -58,6 +60,15 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       keys = [...all.map((p) => JSON.stringify(p)), ...late];
     }
   }
+  const whole = keys;
+  const part =
+    isWords(by) || input.isSmall
+      ? undefined
+      : shownOf(
+          input,
+          whole.map((k) => members.get(k)?.member ?? null),
+        );
+  if (part) keys = whole.slice(part[0], part[1] + 1);
   const place = new Map(keys.map((k, i) => [k, i]));
   const names = keys.map((k) => (members.get(k)?.isRest ? allOthers : label(members.get(k)?.member, by)));
   const wholeKeys = new Set(partial.map((p) => JSON.stringify(p)));
@@ -348,15 +359,50 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         ]
       : [];
   });
+  const overview = part && !lying ? overviewOf(input, parts, whole, keyOf, part, (k) => members.get(k)) : undefined;
   const axis = lying ? undefined : { members: keys.map((k) => members.get(k)?.member ?? null), at: by.at };
   return {
     option,
     marks,
     along: axis,
+    overview,
     lying,
     legend: keyed ? placed.map((s) => ({ name: s.name, colour: s.colour })) : undefined,
     note: isShares && series.length < placed.length ? 'Shares of those shown.' : undefined,
     bars: isBar && !broken && !isMixed ? barsOf(option, series, stacked, lying) : undefined,
+  };
+}
+
+/** The places of the first and last member shown; all of them where nothing else is said. */
+function shownOf({ tile, window }: DrawingInput, members: Value[]): [number, number] {
+  const opening = Number(tile.options?.window ?? 0);
+  if (window) return placesIn(window, members);
+  return [opening > 0 ? Math.max(0, members.length - opening) : 0, members.length - 1];
+}
+
+function overviewOf(
+  { tile }: DrawingInput,
+  parts: Parts,
+  keys: string[],
+  keyOf: (row: number) => string,
+  shown: [number, number],
+  of: (key: string) => { member: Value; isRest: boolean } | undefined,
+): Overview {
+  const heights = new Map<string, number>();
+  const [figure] = parts.figures;
+  // Parts that do not add up are as high as the highest of them.
+  const isSum = tile.show[0]?.additive === true;
+  for (let row = 0; row < parts.rows; row++) {
+    const [key, value] = [keyOf(row), Math.max(0, figure?.values[row] ?? 0)];
+    const before = heights.get(key) ?? 0;
+    heights.set(key, isSum ? before + value : Math.max(before, value));
+  }
+  const [by] = parts.groups;
+  return {
+    members: keys.map((k) => of(k)?.member ?? null),
+    names: keys.map((k) => (of(k)?.isRest ? allOthers : label(of(k)?.member ?? null, by as ColumnInfo))),
+    heights: keys.map((k) => heights.get(k) ?? 0),
+    shown,
   };
 }
 
@@ -454,8 +500,20 @@ export const membersAxis = ({ tokens: t, width, height }: DrawingInput, names: s
     overflow: 'truncate',
     hideOverlap: true,
     interval: lying ? (height / names.length < t.size + 1 ? 'auto' : 0) : 'auto',
+    // A long name at an end would be cut where it stands in the middle of its place.
+    ...(lying ? {} : endsOf(names, width, t)),
   },
 });
+
+/** How the first and the last name along an axis are aligned, where half of them is more than there is beside their places. */
+function endsOf(names: string[], width: number, t: Tokens) {
+  const half = (name: string | undefined) => ((name?.length ?? 0) * t.size * 0.6) / 2;
+  const place = width / Math.max(1, names.length) / 2;
+  return {
+    ...(half(names[0]) > place + 40 ? { alignMinLabel: 'left' } : {}),
+    ...(half(names[names.length - 1]) > place + 24 ? { alignMaxLabel: 'right' } : {}),
+  };
+}
 
 /** The values at which lines and bands are, so that they have room. */
 export const referenced = (tile: TileInfo): number[] =>

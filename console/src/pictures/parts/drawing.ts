@@ -3,6 +3,7 @@ import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
 import type { Tokens } from '../../look/tokens';
 import { allOthers, label } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../model/selections';
+import type { Window } from '../../model/window';
 
 /** A mark that can be picked, and where it is drawn. */
 export interface Mark {
@@ -38,6 +39,16 @@ export interface LegendEntry {
   colour: string;
 }
 
+/** The whole of an axis of which a part is shown. */
+export interface Overview {
+  members: Value[];
+  names: string[];
+  /** How large each is, all series together; nothing is below nothing. */
+  heights: number[];
+  /** The places of the first and last member shown. */
+  shown: [number, number];
+}
+
 /** A picture as the drawing library takes it, and its marks. */
 export interface Drawing {
   option: EChartsCoreOption;
@@ -50,6 +61,8 @@ export interface Drawing {
   bars?: Bars;
   /** Its series, those that are hidden too, where there are several. */
   legend?: LegendEntry[];
+  /** Its whole axis, where that is of dates or numbers. */
+  overview?: Overview;
   /** What has to be known beside the picture: a sentence. */
   note?: string;
   /** What a screen reader is told of the whole. */
@@ -73,6 +86,8 @@ export interface DrawingInput {
   tokens: Tokens;
   width: number;
   height: number;
+  /** The part of its axis that is shown; as it opens, if left out. */
+  window?: Window;
   /** True where it is one of many small ones: what can stand within the labels of an axis takes no line of its own. */
   isSmall?: boolean;
   /** The least and greatest figure of the axis, where two pictures are to be compared. */
