@@ -1,6 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
-import { levelsOf, markBands, markLines, membersAxis, referenced, roomOf } from '../parts/cartesian';
+import { levelsOf, markBands, markLines, membersAxis, referenced, roomOf, unitAt } from '../parts/cartesian';
 import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 import { scaleOf } from '../parts/scale';
 
@@ -37,9 +37,7 @@ export function draw(input: DrawingInput): Drawing {
     type: 'value',
     ...(input.scale ? { min: input.scale[0], max: input.scale[1] } : scaleOf([...known, ...referenced(tile)], steps)),
     splitNumber: steps,
-    name: unit || undefined,
-    nameGap: lying ? 6 : 8,
-    nameTextStyle: { color: t.quiet, fontSize: t.size, align: lying ? 'left' : 'right' },
+    ...unitAt(unit, t, lying ? 'end' : 'left'),
     axisLabel: {
       color: t.quiet,
       fontSize: t.size,

@@ -40,7 +40,9 @@ export function draw(input: DrawingInput): Drawing {
   const format = formatOf(figure.column);
   // Printed where a cell has room for the longest of them.
   const longest = Math.max(0, ...known.map((v) => shortNumber(v, { ...format, unit: '' }).length));
-  const room = (input.width - 90 - longestOf(ys, down) * t.size * 0.6) / Math.max(1, xs.length);
+  const room =
+    (input.width - 90 - Math.min(longestOf(ys, down) * t.size * 0.6, 12.5 * t.size, input.width * 0.3)) /
+    Math.max(1, xs.length);
   const isPrinted =
     input.tile.options?.values === 'shown' &&
     room > longest * t.size * 0.58 + 2 &&
@@ -52,7 +54,12 @@ export function draw(input: DrawingInput): Drawing {
     axisLine: { show: false },
     axisTick: { show: false },
     splitArea: { show: false },
-    axisLabel: { color: t.quiet, fontSize: t.size, hideOverlap: true },
+    axisLabel: {
+      color: t.quiet,
+      fontSize: t.size,
+      hideOverlap: true,
+      ...(inverse ? { width: Math.min(12.5 * t.size, input.width * 0.3), overflow: 'truncate' } : {}),
+    },
   });
   const name = (c: { member: Member }) => `${label(c.member[0], down)} · ${label(c.member[1], across)}`;
   const option: EChartsCoreOption = {

@@ -1,12 +1,12 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Value } from '../../api/client';
 import { formatOf, label, shortNumber } from '../../model/labels';
-import { barsOf } from '../parts/cartesian';
+import { barsOf, endsOf } from '../parts/cartesian';
 import { type Along, base, type Draw, html, opacityOf, partsOf, tip } from '../parts/drawing';
 import { scaleOf } from '../parts/scale';
 
 /** Bars over ranges of a number, without gaps between them. */
-export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale }) => {
+export const draw: Draw = ({ table, tokens: t, tile, selection, width, height, scale }) => {
   const parts = partsOf(table);
   const by = parts.groups[0];
   const figure = parts.figures[0];
@@ -35,12 +35,14 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale })
       nameLocation: 'middle',
       nameGap: t.size + 10,
       nameTextStyle: { color: t.quiet, fontSize: t.size },
+      nameTruncate: { maxWidth: width - 60 },
       axisLine: { lineStyle: { color: t.hairline } },
       axisTick: { show: false },
       axisLabel: {
         color: t.quiet,
         fontSize: t.size,
         hideOverlap: true,
+        ...endsOf(names, width, t),
         formatter: (_: string, i: number) =>
           `${label(starts[i] as Value, unitless)}–${label(edges[i + 1] as Value, unitless)}`,
       },
@@ -52,6 +54,7 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, height, scale })
       nameLocation: 'end',
       nameGap: 8,
       nameTextStyle: { color: t.quiet, fontSize: t.size, align: 'left' },
+      nameTruncate: { maxWidth: width - 60 },
       splitNumber: steps,
       axisLabel: {
         color: t.quiet,

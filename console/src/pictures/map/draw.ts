@@ -81,6 +81,7 @@ export const drawOn =
             bottom: notes.length > 0 ? 18 * t.scale : 6,
             itemStyle: { areaColor: none, borderColor: t.surface, borderWidth: 1 },
             label: { show: false },
+            labelLayout: { hideOverlap: true },
             emphasis: {
               label: { show: placed.length <= named, color: t.ink },
               itemStyle: { areaColor: t.tint, borderColor: t.ink },

@@ -173,14 +173,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       formatter: (v: number) => `${shortNumber(v, format, 3)}${v === 0 ? '' : suffix}`,
     },
     splitLine: { lineStyle: { color: t.hairline } },
-    ...(unit
-      ? {
-          name: unit,
-          nameLocation: 'end',
-          nameGap: lying ? 6 : 8,
-          nameTextStyle: { color: t.quiet, fontSize: t.size, align: lying ? 'left' : 'right' },
-        }
-      : {}),
+    ...unitAt(unit, t, lying ? 'end' : 'left'),
   };
   const levels = levelsOf(tile, t, lying, value as { min: number; max: number }, input);
   const option: EChartsCoreOption = {
@@ -198,7 +191,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     yAxis: lying
       ? category
       : isMixed && placed.some((s) => s.side === 'right')
-        ? [value, rightAxis(series, t, steps, ends)]
+        ? [value, rightAxis(series, t, steps, ends, input.width - 80 - (unit?.length ?? 0) * t.size * 0.6)]
         : value,
     series: series.map((s, place) => ({
       name: s.name,
@@ -406,12 +399,30 @@ function overviewOf(
   };
 }
 
+/**
+ * The unit of an axis of figures at its end.
+ * @param side Where that is: above the axis at the left or the right, or at the end of one that lies.
+ */
+export function unitAt(unit: string | undefined, t: Tokens, side: 'left' | 'right' | 'end') {
+  if (!unit) return {};
+  // Towards the figures where it is longer than they are: outwards it would be cut.
+  const isLong = unit.length * t.size * 0.6 > 3 * t.size;
+  const align = side === 'end' ? 'left' : (side === 'left') === isLong ? 'left' : 'right';
+  return {
+    name: unit,
+    nameLocation: 'end',
+    nameGap: side === 'end' ? 6 : 8,
+    nameTextStyle: { color: t.quiet, fontSize: t.size, align },
+  };
+}
+
 /** The axis of the measures that have one of their own at the right. */
 function rightAxis<S extends { side: string; column: ColumnInfo }>(
   series: S[],
   t: Tokens,
   steps: number,
   ends: (of: S[]) => (number | null)[],
+  room: number,
 ) {
   const right = series.filter((s) => s.side === 'right');
   const units = [...new Set(right.map((s) => formatOf(s.column).unit))];
@@ -429,14 +440,7 @@ function rightAxis<S extends { side: string; column: ColumnInfo }>(
       hideOverlap: true,
       formatter: (v: number) => shortNumber(v, format, 3),
     },
-    ...(units.length === 1 && units[0]
-      ? {
-          name: units[0],
-          nameLocation: 'end',
-          nameGap: 8,
-          nameTextStyle: { color: t.quiet, fontSize: t.size, align: 'left' },
-        }
-      : {}),
+    ...unitAt(units.length === 1 && (units[0] ?? '').length * t.size * 0.6 < room ? units[0] : undefined, t, 'right'),
   };
 }
 
@@ -491,7 +495,8 @@ export const membersAxis = ({ tokens: t, width, height }: DrawingInput, names: s
   type: 'category',
   data: names,
   inverse: lying,
-  axisLine: { lineStyle: { color: t.hairline } },
+  // At the edge, also where figures go below nothing: there names would lie over the bars.
+  axisLine: { onZero: false, lineStyle: { color: t.hairline } },
   axisTick: { show: false },
   axisLabel: {
     color: t.quiet,
@@ -506,7 +511,7 @@ export const membersAxis = ({ tokens: t, width, height }: DrawingInput, names: s
 });
 
 /** How the first and the last name along an axis are aligned, where half of them is more than there is beside their places. */
-function endsOf(names: string[], width: number, t: Tokens) {
+export function endsOf(names: string[], width: number, t: Tokens) {
   const half = (name: string | undefined) => ((name?.length ?? 0) * t.size * 0.6) / 2;
   const place = width / Math.max(1, names.length) / 2;
   return {

@@ -196,6 +196,16 @@ export function tipsOf({ tile, table }: Pick<DrawingInput, 'tile' | 'table'>): T
 }
 
 /**
+ * How the name of a point stands: above it, or beside it where it would be cut at an edge, and no wider than there is room.
+ * @param x How far the point is from the left, in pixels.
+ */
+export function besidePoint(name: string, x: number, width: number, t: Tokens) {
+  const wide = Math.min(name.length * t.size * 0.56, width * 0.4);
+  const position = x < wide / 2 + 4 ? 'right' : x > width - wide / 2 - 4 ? 'left' : 'top';
+  return { position, width: wide + 2, overflow: 'truncate' };
+}
+
+/**
  * What every drawing begins with.
  * @param hasSeries False where colour tells how much and not which: a pattern would tell nothing, and lie over what is written there.
  */

@@ -14,7 +14,11 @@ export const scaleLegend = (least: number, most: number, format: Written, { toke
   itemWidth: 12,
   precision: 4,
   inRange: { color: [...t.sequential] },
-  text: [shortNumber(most, format), shortNumber(least, format)],
+  text: [most, least].map((v) => {
+    const whole = shortNumber(v, format);
+    // A unit that has no room stands in the tip.
+    return whole.length * t.size * 0.6 > 76 * t.scale ? shortNumber(v, { ...format, unit: '' }) : whole;
+  }),
   textStyle: { color: t.quiet, fontSize: t.size },
   hoverLink: false,
 });

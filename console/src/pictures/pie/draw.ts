@@ -2,6 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, label, shortNumber } from '../../model/labels';
 import { colourOf } from '../parts/colours';
 import { after, base, type Drawing, type DrawingInput, opacityOf, partsOf, tipsOf } from '../parts/drawing';
+import { leftOutOf } from '../parts/tree';
 
 /** Slices of a whole. */
 export function draw(input: DrawingInput): Drawing {
@@ -25,7 +26,9 @@ export function draw(input: DrawingInput): Drawing {
       colour: isRest ? t.rest : colourOf(by, member, t),
     };
   });
-  const slices = isNarrow ? every.filter((s) => !input.hidden?.has(s.name)) : every;
+  // What is below nothing is no part of a whole.
+  const whole = every.filter((s) => s.value === null || s.value >= 0);
+  const slices = isNarrow ? whole.filter((s) => !input.hidden?.has(s.name)) : whole;
   const total = slices.reduce((sum, s) => sum + (s.value ?? 0), 0);
   const isRing = input.tile.options?.ring === 'true';
   const radius = isNarrow
@@ -93,7 +96,8 @@ export function draw(input: DrawingInput): Drawing {
   };
   return {
     option,
-    legend: isNarrow ? every.map(({ name, colour }) => ({ name, colour })) : undefined,
+    note: leftOutOf({ leftOut: every.length - whole.length }),
+    legend: isNarrow ? whole.map(({ name, colour }) => ({ name, colour })) : undefined,
     marks: slices.map((s, i) => ({
       member: [s.member],
       isRest: s.isRest,

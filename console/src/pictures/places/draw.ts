@@ -1,7 +1,7 @@
 import { allOthers, formatOf, label } from '../../model/labels';
 import type { Areas } from '../map/draw';
 import { onScale, shade } from '../parts/colours';
-import { after, base, type Draw, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
+import { after, base, besidePoint, type Draw, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 import { scaleLegend } from '../parts/scaleLegend';
 
 /** With more points than this their names would cover one another: they stand in the tip. */
@@ -46,6 +46,8 @@ export const placesOn =
     };
     const radius = (row: number) =>
       (size ? 7 + 19 * Math.sqrt(most === 0 ? 0 : Math.abs(size.values[row] ?? 0) / most) : 11) * t.scale;
+    const right = shown && figures.length > 0 ? 88 : 8;
+    const acrossAt = (x: number) => 8 + ((x - west) / (east - west)) * (input.width - 8 - right);
     const note =
       lost.length > 0
         ? `Not on the map: ${lost.slice(0, 4).join(', ')}${lost.length > 4 ? ` and ${lost.length - 4} more` : ''}.`
@@ -62,7 +64,7 @@ export const placesOn =
           silent: true,
           aspectScale: 0.9,
           left: 8,
-          right: shown && figures.length > 0 ? 88 : 8,
+          right,
           top: 6,
           bottom: note ? 18 * t.scale : 6,
           itemStyle: { areaColor: shade(t.rest, 0.35, t), borderColor: t.surface, borderWidth: 1 },
@@ -87,6 +89,7 @@ export const placesOn =
             data: points.map((p) => ({
               value: [p.x, p.y],
               symbolSize: radius(p.row),
+              label: besidePoint(p.name, acrossAt(p.x), input.width - right + 8, t),
               itemStyle: {
                 color: colour(p.row),
                 borderColor: t.ink,

@@ -2,7 +2,18 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, Value } from '../../api/client';
 import { allOthers, formatOf, label, shortNumber } from '../../model/labels';
 import { colourOf } from '../parts/colours';
-import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
+import {
+  after,
+  base,
+  besidePoint,
+  type Drawing,
+  type DrawingInput,
+  html,
+  opacityOf,
+  partsOf,
+  tip,
+  tipsOf,
+} from '../parts/drawing';
 
 /** A point for each member, placed by two figures. */
 export function draw(input: DrawingInput): Drawing {
@@ -31,6 +42,7 @@ export function draw(input: DrawingInput): Drawing {
     scale: true,
     name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
     nameLocation: 'middle',
+    nameTruncate: { maxWidth: gap > 30 * step ? input.height - 50 : input.width - 70 },
     nameGap: gap,
     nameTextStyle: { color: t.quiet, fontSize: t.size },
     axisLabel: {
@@ -43,13 +55,13 @@ export function draw(input: DrawingInput): Drawing {
   });
   const known = points.map((p) => p.x);
   const [least, widest] = [Math.min(...known), Math.max(...known) - Math.min(...known)];
-  const beside = (x: number) =>
-    widest === 0 ? 'top' : (x - least) / widest > 0.85 ? 'left' : (x - least) / widest < 0.1 ? 'right' : 'top';
+  const left = 54 * step;
+  const at = (x: number) => left + (widest === 0 ? 0.5 : (x - least) / widest) * (input.width - left - 16);
   const name = (p: (typeof points)[number]) => (p.isRest ? allOthers : label(p.member, by));
   const whole = (p: (typeof points)[number]) => (split ? `${name(p)}, ${label(p.part, split)}` : name(p));
   const option: EChartsCoreOption = {
     ...base(t),
-    grid: { left: 54 * step, right: 16, top: 10, bottom: 40 * step },
+    grid: { left, right: 16, top: 24 * step, bottom: 40 * step },
     xAxis: axis(across.column, 26 * step),
     yAxis: axis(up.column, 42 * step),
     series: [
@@ -75,7 +87,7 @@ export function draw(input: DrawingInput): Drawing {
           value: [p.x, p.y],
           symbolSize: p.radius,
           // At the edges a name stands beside its point: there it would be cut.
-          label: { position: beside(p.x) },
+          label: besidePoint(name(p), at(p.x) - left, input.width - left - 8, t),
           itemStyle: {
             ...(split ? { color: coloured(p.part ?? null) } : {}),
             opacity: opacityOf(selection, [p.member], p.isRest) * 0.9,
@@ -86,17 +98,17 @@ export function draw(input: DrawingInput): Drawing {
   };
   option.tooltip = {
     ...(option.tooltip as object),
-    formatter: (at: { dataIndex: number; color: string }) => {
-      const p = points[at.dataIndex];
+    formatter: (over: { dataIndex: number; color: string }) => {
+      const p = points[over.dataIndex];
       if (!p) return '';
       const figures = [across, up, ...(size ? [size] : [])];
       const last = figures[figures.length - 1] as (typeof figures)[number];
       const whose = `<div>${html(whole(p))}</div>`;
-      if (tips.isSentence) return tips.of(p.row, at.color, '', null, last.column);
+      if (tips.isSentence) return tips.of(p.row, over.color, '', null, last.column);
       return `${whose}${figures
         .slice(0, -1)
-        .map((f) => tip(at.color, f.column.title, f.values[p.row], f.column))
-        .join('')}${tips.of(p.row, at.color, last.column.title, last.values[p.row], last.column)}`;
+        .map((f) => tip(over.color, f.column.title, f.values[p.row], f.column))
+        .join('')}${tips.of(p.row, over.color, last.column.title, last.values[p.row], last.column)}`;
     },
   };
   return {

@@ -2,6 +2,7 @@ import { label } from '../../model/labels';
 import { onColour, shade } from '../parts/colours';
 import { base, type Drawing, type DrawingInput } from '../parts/drawing';
 import { leftOutOf, type Node, treeOf, treeTip } from '../parts/tree';
+import { wrapped } from '../parts/wrap';
 
 /** Rings of parts, the first field innermost. */
 export function draw(input: DrawingInput): Drawing {
@@ -9,22 +10,35 @@ export function draw(input: DrawingInput): Drawing {
   const tree = treeOf(input);
   const { figure } = tree;
   if (!figure) return { option: base(t), marks: [] };
+  const depth = Math.max(1, input.table.columns.filter((c) => c.role === 'group').length);
+  const radius = Math.max(20, Math.min(input.width, input.height) / 2 - 4);
+  const hole = radius * (depth === 1 ? 0.35 : 0.12);
+  const ring = (radius - hole) / depth;
+  /** A name in as many lines as its part has room for: along the radius they stand side by side on the arc. */
+  const written = (node: Node, level: number) => {
+    const arc = (node.value / tree.total) * 2 * Math.PI * (hole + ring * (level + 0.3));
+    const lines = Math.min(3, Math.floor((arc - 2) / (t.size + 3)));
+    const text = wrapped(
+      node.name,
+      depth === 1 ? Math.min(arc, ring * 1.2) - 8 : ring - 10,
+      depth === 1 ? 2 : lines,
+      t.size,
+    );
+    return text ? { formatter: () => text } : { show: false };
+  };
   const made =
-    (depth: number) =>
+    (level: number) =>
     (node: Node): object => {
-      const colour = shade(node.colour, depth * 0.22, t);
+      const colour = shade(node.colour, level * 0.22, t);
       return {
         name: node.name,
         value: node.value,
         marks: node.marks,
         itemStyle: { color: colour, opacity: node.opacity },
-        label: { color: onColour(colour, t) },
-        children: node.children?.map(made(depth + 1)),
+        label: { color: onColour(colour, t), ...written(node, level) },
+        children: node.children?.map(made(level + 1)),
       };
     };
-  const depth = Math.max(1, input.table.columns.filter((c) => c.role === 'group').length);
-  const radius = Math.max(20, Math.min(input.width, input.height) / 2 - 4);
-  const hole = radius * (depth === 1 ? 0.35 : 0.12);
   return {
     option: {
       ...base(t),
@@ -40,9 +54,6 @@ export function draw(input: DrawingInput): Drawing {
           label: {
             rotate: depth === 1 ? 0 : 'radial',
             fontSize: t.size,
-            minAngle: Math.max(10, ((t.size + 4) * 360) / (2 * Math.PI * radius * 0.75)),
-            width: (radius - hole) / depth - 8,
-            overflow: depth === 1 ? 'truncate' : 'break',
             lineHeight: t.size + 2,
           },
           emphasis: { focus: 'none', itemStyle: { borderColor: t.ink } },

@@ -1,6 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
-import { membersAxis } from '../parts/cartesian';
+import { membersAxis, unitAt } from '../parts/cartesian';
 import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 import { runningEnds, scaleOf } from '../parts/scale';
 
@@ -41,6 +41,7 @@ export function draw(input: DrawingInput): Drawing {
   const { unit } = formatOf(first.column);
   const ticks = lying ? 3 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
   const scale = scaleOf(input.scale ?? [...ends, 0], ticks);
+  const least = Math.min(...ends);
   const room = (lying ? input.height : input.width) / steps.length;
   const change = (s: Step) => s.to - s.from;
   const written = (s: Step) =>
@@ -51,6 +52,12 @@ export function draw(input: DrawingInput): Drawing {
   const isWritten = lying
     ? room > t.size + 2
     : room > Math.max(...steps.map((s) => written(s).length)) * t.size * 0.6 + 4;
+  // What the longest figure takes of the axis, at about how long that is.
+  const wide = Math.max(...steps.map((s) => written(s).length)) * t.size * 0.6 + 8;
+  const long = lying ? Math.max(wide * 1.5, input.width * 0.6) : Math.max(t.size * 4, input.height - 4 * t.size);
+  const figureRoom = lying ? wide : t.size + 4;
+  const share = ((scale.max - scale.min) * figureRoom) / (long - figureRoom);
+  const beside = Math.ceil(share / scale.interval) * scale.interval;
   const colour = (s: Step) => (s.row === undefined ? t.rest : change(s) < 0 ? t.series[1] : t.series[0]) ?? t.rest;
   const opacity = (s: Step) =>
     tile.pick === 'none' || s.row === undefined
@@ -60,16 +67,15 @@ export function draw(input: DrawingInput): Drawing {
   const axis = {
     type: 'value',
     ...scale,
-    ...(isWritten && lying ? { max: scale.max + (scale.max - scale.min) * 0.16, showMaxLabel: false } : {}),
+    // Room for the figures at the ends of bars, at either side of nothing.
+    ...(isWritten && lying && scale.max - Math.max(...ends) < share ? { max: scale.max + beside } : {}),
+    ...(isWritten && least < 0 && least - scale.min < share ? { min: scale.min - beside } : {}),
     splitNumber: ticks,
-    name: unit || undefined,
-    nameGap: lying ? 6 : 8,
-    nameTextStyle: { color: t.quiet, fontSize: t.size, align: lying ? 'left' : 'right' },
+    ...unitAt(unit, t, lying ? 'end' : 'left'),
     axisLabel: {
       color: t.quiet,
       fontSize: t.size,
       hideOverlap: true,
-      ...(isWritten && lying ? { showMaxLabel: false } : {}),
       formatter: (v: number) => shortNumber(v, format, 3),
     },
     splitLine: { lineStyle: { color: t.hairline } },
@@ -91,8 +97,8 @@ export function draw(input: DrawingInput): Drawing {
     data: steps.map((s) => ({ value: value(s), itemStyle: itemStyle(s), marks: s.row === undefined ? [] : [s.row] })),
     ...more,
   });
-  const least = (s: Step) => Math.min(s.from, s.to);
-  const most = (s: Step) => Math.max(s.from, s.to);
+  const lower = (s: Step) => Math.min(s.from, s.to);
+  const upper = (s: Step) => Math.max(s.from, s.to);
   const looks = (s: Step) => ({ color: colour(s), opacity: opacity(s) });
   const option: EChartsCoreOption = {
     ...base(t, false),
@@ -110,7 +116,7 @@ export function draw(input: DrawingInput): Drawing {
     series: [
       // Up to where a bar begins nothing is seen; one that crosses nothing has a part at either side.
       bar(
-        (s) => (least(s) > 0 ? least(s) : most(s) < 0 ? most(s) : 0),
+        (s) => (lower(s) > 0 ? lower(s) : upper(s) < 0 ? upper(s) : 0),
         () => ({ color: 'transparent' }),
         {
           silent: true,
@@ -124,7 +130,7 @@ export function draw(input: DrawingInput): Drawing {
           },
         },
       ),
-      bar((s) => (most(s) > 0 ? most(s) - Math.max(0, least(s)) : null), looks, {
+      bar((s) => (upper(s) > 0 ? upper(s) - Math.max(0, lower(s)) : null), looks, {
         label: {
           show: isWritten,
           position: lying ? 'right' : 'top',
@@ -132,11 +138,11 @@ export function draw(input: DrawingInput): Drawing {
           fontSize: t.size,
           formatter: (p: { dataIndex: number }) => {
             const s = steps[p.dataIndex];
-            return s && most(s) > 0 ? written(s) : '';
+            return s && upper(s) > 0 ? written(s) : '';
           },
         },
       }),
-      bar((s) => (least(s) < 0 ? least(s) - Math.min(0, most(s)) : null), looks, {
+      bar((s) => (lower(s) < 0 ? lower(s) - Math.min(0, upper(s)) : null), looks, {
         label: {
           show: isWritten,
           position: lying ? 'left' : 'bottom',
@@ -144,7 +150,7 @@ export function draw(input: DrawingInput): Drawing {
           fontSize: t.size,
           formatter: (p: { dataIndex: number }) => {
             const s = steps[p.dataIndex];
-            return s && most(s) <= 0 && least(s) < 0 ? written(s) : '';
+            return s && upper(s) <= 0 && lower(s) < 0 ? written(s) : '';
           },
         },
       }),
@@ -178,7 +184,7 @@ export function draw(input: DrawingInput): Drawing {
               member: [parts.group(0)[s.row] ?? null],
               isRest: parts.isRest(s.row),
               text: `${s.name}: ${change(s) < 0 ? '\u2212' : '+'}${label(Math.abs(change(s)), first.column)}, to ${label(s.to, first.column)}${after(tips.words(s.row))}`,
-              series: change(s) < 0 && most(s) <= 0 ? 2 : 1,
+              series: change(s) < 0 && upper(s) <= 0 ? 2 : 1,
               data: i,
             },
           ],
