@@ -148,6 +148,12 @@ public class LayoutTests
     )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, window: 5, {At} }}] }}]", "no-window", "this is text")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, window: all, {At} }}] }}]", "bad-number", "all is no whole number")]
+    [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, middle: 0, {At} }}] }}]", "no-middle", "told by colour")]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: heatmap, dataset: d, show: rows, by: [port, n], middle: low, {At} }}] }}]",
+        "wrong-value",
+        "low is no number"
+    )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, ring: true, {At} }}] }}]", "no-ring", "Only a pie")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: '{{port}}: {{n}}', {At} }}] }}]", "unknown-measure", "by n, so a mark")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: [men], {At} }}] }}]", "unknown-measure", "no measure men")]

@@ -29,6 +29,7 @@ public class WindowFiguresTests
               so_far: { formula: "running_total(sum(n))" }
               share: { formula: "share(sum(n))" }
               shown_share: { formula: "share(sum(n), shown)" }
+              group_share: { formula: "share(sum(n), group)" }
               before: { formula: "previous(sum(n))" }
               growth: { formula: "sum(n) / previous(sum(n), year) - 1" }
               place: { formula: "rank(sum(n))" }
@@ -44,7 +45,7 @@ public class WindowFiguresTests
                       - tile: months
                         picture: table
                         dataset: d
-                        show: [total, so_far, share, shown_share, before, growth, place]
+                        show: [total, so_far, share, shown_share, group_share, before, growth, place]
                         by: [day.month, kind]
                         totals: true
                         place: { column: 0, row: 0, width: 6, height: 4 }
@@ -167,6 +168,9 @@ public class WindowFiguresTests
                             Sum(r => Picked(r.Day) && Month(r.Day) <= month && r.Kind == kind),
                             total is null || all is null or 0 ? null : (double)total / all,
                             total is null || shown is null or 0 ? null : (double)total / shown,
+                            total is null || Sum(r => Picked(r.Day) && Month(r.Day) == month) is null or 0
+                                ? null
+                                : (double)total / Sum(r => Picked(r.Day) && Month(r.Day) == month),
                             Before(month, kind, month.AddMonths(-1)),
                             total is null || Before(month, kind, month.AddYears(-1)) is null or 0
                                 ? null
@@ -197,7 +201,10 @@ public class WindowFiguresTests
                             );
                     }
                     if (rows.Any(r => Picked(r.Day) && r.N is not null))
+                    {
                         answer.Totals!.Values[2][0].ShouldBe(1.0);
+                        answer.Totals!.Values[4][0].ShouldBeNull("over all groups there is no share of one");
+                    }
                 },
                 iter: 1_500
             );

@@ -18,6 +18,8 @@ export interface Tokens {
   rest: string;
   /** One hue from little to much. */
   sequential: readonly [string, string];
+  /** From far below a middle, by the middle, to far above it. */
+  diverging: readonly [string, string, string];
   /** True if patterns tell series apart, and not colours. */
   patterns: boolean;
   /** How many times as large as usual type, lines and targets are. */
@@ -41,6 +43,7 @@ export const light: Tokens = {
   series: ['#0F6E6E', '#D1717A', '#22308A', '#8B8318', '#8179DF', '#4D391E', '#4395B2', '#89483E'],
   rest: '#B9BEC2',
   sequential: ['#E3EFEE', '#0B4F4F'],
+  diverging: ['#8C3A22', '#F1EFE9', '#0B4F4F'],
   patterns: false,
   scale: 1,
   size: 12,
@@ -62,6 +65,7 @@ export const dark: Tokens = {
   series: ['#57C2BF', '#BD6F76', '#8FA4F0', '#A79C37', '#7F74DE', '#9D6C0F', '#4896B3', '#EA9587'],
   rest: '#6A777E',
   sequential: ['#21363A', '#8FE3DF'],
+  diverging: ['#F0A58F', '#2A3338', '#8FE3DF'],
   patterns: false,
   scale: 1,
   size: 12,
@@ -83,6 +87,7 @@ export const contrast: Tokens = {
   series: ['#004F50', '#000000', '#767676', '#004F50', '#000000', '#767676', '#004F50', '#000000'],
   rest: '#8C8C8C',
   sequential: ['#E8F1F1', '#002C2D'],
+  diverging: ['#5A1A00', '#F4F4F4', '#002C2D'],
   patterns: true,
   scale: 1,
   size: 13,

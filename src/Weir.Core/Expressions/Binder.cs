@@ -525,7 +525,7 @@ internal sealed class Binder
             throw Fault("type-mismatch", call.Arguments[0].Span, $"{call.Function} needs a number; this is {inner.Kind.Name()}.");
         string[] options = call.Function switch
         {
-            "share" => ["all", "shown"],
+            "share" => ["all", "shown", "group"],
             "previous" => ["period", "year"],
             _ => [],
         };
@@ -542,7 +542,7 @@ internal sealed class Binder
                     "unknown-value",
                     call.Arguments[1].Span,
                     $"{call.Function} has no such option.",
-                    options.Length == 0 ? null : $"Use {string.Join(" or ", options)}."
+                    options.Length == 0 ? null : $"Use {Sentences.Or(options)}."
                 );
         }
         return call.Function switch

@@ -69,9 +69,9 @@ internal static class DrawnAs
         new(
             new Key(
                 "cells",
-                new Shape.MapOf(new Shape.Text("scale", "bar")),
-                "For a table: how the cells of a measure are drawn, by its name: in colours from its least to its greatest figure, or with a "
-                    + "bar as long as the figure."
+                new Shape.MapOf(new Shape.Text("scale", "diverging", "bar", "arrow")),
+                "For a table: how the cells of a measure are drawn, by its name: in colours from its least to its greatest figure, in two "
+                    + "that part at nothing, with a bar as long as the figure, or with an arrow that tells whether it is above or below nothing."
             ),
             "no-cells",
             "Only a table has cells of a measure."
@@ -79,6 +79,37 @@ internal static class DrawnAs
         {
             IsOption = true,
         };
+
+    /// <summary>Where two colours of figures part.</summary>
+    public static OwnKey Middle { get; } =
+        new(
+            new Key(
+                MiddleKey,
+                new Shape.Text(),
+                "The figure at which colours part: two hues below and above it, as strong as it is far. One hue from little to much if left out."
+            ),
+            "no-middle",
+            "Only figures that are told by colour have a middle."
+        )
+        {
+            IsOption = true,
+        };
+
+    /// <summary>The key of where colours part.</summary>
+    internal const string MiddleKey = "middle";
+
+    /// <summary>In which order the members of a matrix stand.</summary>
+    public static OwnKey OrderedBy { get; } =
+        Word(
+            "ordered_by",
+            "In which order members that are words stand down and across: by name, the greatest mean first, or like ones side by side. "
+                + "name if left out.",
+            "no-ordered-by",
+            "Only a heatmap is ordered down and across; others are sorted.",
+            "name",
+            "value",
+            "likeness"
+        );
 
     /// <summary>How much of an axis of dates or numbers is shown at first.</summary>
     public static OwnKey Window { get; } =

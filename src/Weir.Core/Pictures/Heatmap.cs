@@ -10,6 +10,6 @@ internal static class Heatmap
         {
             Show = Slot.Of(1),
             By = Slot.Of(2),
-            Own = [DrawnAs.Values, TipText.Own],
+            Own = [DrawnAs.Values, DrawnAs.OrderedBy, DrawnAs.Middle, TipText.Own],
         };
 }

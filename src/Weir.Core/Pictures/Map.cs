@@ -28,6 +28,7 @@ internal static class Map
             Own =
             [
                 TipText.Own,
+                DrawnAs.Middle,
                 Areas,
                 new OwnKey(
                     new Key(

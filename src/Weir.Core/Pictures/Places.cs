@@ -15,6 +15,6 @@ internal static class Places
             Show = new Slot(2, 4),
             By = Slot.Of(1),
             PlacedMeasures = 4,
-            Own = [Map.Areas, TipText.Own],
+            Own = [Map.Areas, TipText.Own, DrawnAs.Middle],
         };
 }

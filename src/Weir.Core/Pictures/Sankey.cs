@@ -2,14 +2,17 @@ using Weir.Core.Definitions;
 
 namespace Weir.Core.Pictures;
 
-/// <summary>Flows from the members of the first field to those of the second, as wide as the figure; a picked flow is a pair.</summary>
+/// <summary>Flows from the members of each field to those of the next, as wide as the figure.</summary>
 internal static class Sankey
 {
     public static PictureKind Kind { get; } =
-        new("sankey", "flows from the members of the first field to those of the second, as wide as the figure; a picked flow is a pair")
+        new(
+            "sankey",
+            "flows from the members of each field to those of the next, as wide as the figure; a picked flow is all that takes it"
+        )
         {
             Show = Slot.Of(1),
-            By = Slot.Of(2),
+            By = new Slot(2, 5),
             AddsUp = true,
             ColoursMembers = true,
         };

@@ -6,7 +6,7 @@ import { useTokens } from '../../look/look';
 import { bareNumber, formatOf, label } from '../../model/labels';
 import { hasPick, isPicked, type Member, toggle, toggleAll } from '../../model/selections';
 import type { PictureProps } from '../PictureProps';
-import { cellsOf } from '../parts/cells';
+import { arrowOf, cellsOf } from '../parts/cells';
 import { type Cross, type CrossRow, type CrossSort, crossOf, leaves, rowKey, seen } from './cross';
 import classes from './crosstable.module.css';
 
@@ -276,6 +276,7 @@ function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cr
                       onKeyDown={byKey}
                       onClick={pickable && figures ? () => pick(row, column) : undefined}
                     >
+                      {arrowOf(tile.options[`cells.${cross.figures[column.figure]?.name}`], value)}
                       {figures ? bareNumber(value, cross.figures[column.figure] as Cross['figures'][number]) : ''}
                     </td>
                   );

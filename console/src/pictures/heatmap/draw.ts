@@ -1,10 +1,11 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, Value } from '../../api/client';
-import { formatOf, label, shortNumber } from '../../model/labels';
+import { formatOf, isWords, label, shortNumber } from '../../model/labels';
 import type { Member } from '../../model/selections';
-import { onColour, onScale } from '../parts/colours';
+import { figureColours, middleOf, onColour } from '../parts/colours';
 import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tipsOf } from '../parts/drawing';
 import { scaleLegend } from '../parts/scaleLegend';
+import { ordered } from './order';
 
 /** The length of the longest of some members. */
 const longestOf = (values: Value[], column: ColumnInfo) => Math.max(0, ...values.map((v) => label(v, column).length));
@@ -17,14 +18,22 @@ export function draw(input: DrawingInput): Drawing {
   const figure = parts.figures[0];
   if (!down || !across || !figure) return { option: base(t), marks: [] };
   const tips = tipsOf(input);
+  const at = new Map(
+    Array.from({ length: parts.rows }, (_, row) => [
+      JSON.stringify([parts.group(0)[row] ?? null, parts.group(1)[row] ?? null]),
+      figure.values[row] ?? null,
+    ]),
+  );
   const axis = (g: number, column: ColumnInfo) => {
     const all = [...new Map(parts.group(g).map((v) => [JSON.stringify(v), v])).values()];
     const shift = weekStarts === 'sunday' ? 7 : weekStarts === 'saturday' ? 6 : 1;
     const rank = (v: Value) => (column.at === 'day_of_week' && typeof v === 'number' ? (v + 7 - shift) % 7 : v);
     return all.sort((a, b) => (a === null ? 1 : b === null ? -1 : (rank(a) ?? 0) < (rank(b) ?? 0) ? -1 : 1));
   };
-  const ys = axis(0, down);
-  const xs = axis(1, across);
+  const order = input.tile.options?.ordered_by;
+  const [ys, xs] = ordered(axis(0, down), axis(1, across), order, [isWords(down), isWords(across)], (y, x) =>
+    at.get(JSON.stringify([y, x])),
+  );
   const cells = Array.from({ length: parts.rows }, (_, row) => {
     const member: Member = [parts.group(0)[row] ?? null, parts.group(1)[row] ?? null];
     return {
@@ -36,7 +45,7 @@ export function draw(input: DrawingInput): Drawing {
     };
   });
   const known = cells.map((c) => c.value).filter((v): v is number => v !== null);
-  const [least, most] = [Math.min(...known), Math.max(...known)];
+  const colours = figureColours(known, t, middleOf(input.tile));
   const format = formatOf(figure.column);
   // Printed where a cell has room for the longest of them.
   const longest = Math.max(0, ...known.map((v) => shortNumber(v, { ...format, unit: '' }).length));
@@ -75,7 +84,7 @@ export function draw(input: DrawingInput): Drawing {
     },
     xAxis: axisOf(xs, across, false),
     yAxis: axisOf(ys, down, true),
-    visualMap: scaleLegend(least, most, format, input),
+    visualMap: scaleLegend(colours, format, input),
     series: [
       {
         type: 'heatmap',
@@ -92,10 +101,7 @@ export function draw(input: DrawingInput): Drawing {
         },
         data: cells.map((c) => ({
           value: [c.x, c.y, c.value ?? '-'],
-          label:
-            isPrinted && c.value !== null
-              ? { color: onColour(onScale(most === least ? 0 : (c.value - least) / (most - least), t), t) }
-              : undefined,
+          label: isPrinted && c.value !== null ? { color: onColour(colours.of(c.value), t) } : undefined,
           itemStyle: { borderColor: t.surface, borderWidth: 1, opacity: opacityOf(selection, c.member, false) },
         })),
       },

@@ -1,5 +1,5 @@
 import { formatOf, label } from '../../model/labels';
-import { legible, onColour, onScale, shade } from '../parts/colours';
+import { figureColours, legible, middleOf, onColour, shade } from '../parts/colours';
 import { after, base, type Draw, faint, html, opacityOf, partsOf, tipsOf } from '../parts/drawing';
 import { scaleLegend } from '../parts/scaleLegend';
 
@@ -30,8 +30,8 @@ export const drawOn =
     const placed = members.filter((m) => !parts.isRest(m.row) && m.area !== '' && known.has(m.area));
     const lost = members.filter((m) => !placed.includes(m));
     const figures = placed.map((m) => figure.values[m.row]).filter((v): v is number => typeof v === 'number');
-    const [least, most] = input.scale ?? [Math.min(...figures), Math.max(...figures)];
-    const colour = (value: number) => legible(onScale(most === least ? 0.5 : (value - least) / (most - least), t), t);
+    const colours = figureColours(input.scale ?? figures, t, middleOf(tile));
+    const colour = (value: number) => legible(colours.of(value), t);
     const none = shade(t.rest, 0.6, t);
     const data = placed.map(({ member, row, area }) => {
       const value = figure.values[row] ?? null;
@@ -65,7 +65,7 @@ export const drawOn =
     return {
       option: {
         ...base(t, false),
-        ...(figures.length > 0 ? { visualMap: scaleLegend(least, most, formatOf(figure.column), input) } : {}),
+        ...(figures.length > 0 ? { visualMap: scaleLegend(colours, formatOf(figure.column), input) } : {}),
         series: [
           {
             type: 'map',

@@ -1,4 +1,4 @@
-import type { ColumnInfo, Value } from '../../api/client';
+import type { ColumnInfo, TileInfo, Value } from '../../api/client';
 import { light, type Tokens } from '../../look/tokens';
 
 /**
@@ -69,8 +69,37 @@ export function legible(colour: string, t: Tokens): string {
 export const shade = (colour: string, share: number, t: Tokens): string =>
   share === 0 ? colour : mixed(colour, t.surface, share);
 
-/** The colour of a place between 0 and 1 on the scale from little to much. */
-export const onScale = (place: number, t: Tokens): string => mixed(t.sequential[0], t.sequential[1], place);
+/** The colours of figures. */
+export interface FigureColours {
+  of: (value: number) => string;
+  /** The figures at the ends of the scale. */
+  least: number;
+  most: number;
+  /** The colours along it, evenly apart. */
+  along: readonly string[];
+}
+
+/**
+ * The colours of figures from little to much, in one hue.
+ * @param middle Where given, two hues part there, and figures as far below it as above are as strong.
+ */
+export function figureColours(figures: readonly number[], t: Tokens, middle?: number): FigureColours {
+  const [least, most] = figures.length > 0 ? [Math.min(...figures), Math.max(...figures)] : [0, 0];
+  if (middle === undefined) {
+    const place = (value: number) => (most === least ? 0.5 : (value - least) / (most - least));
+    return { of: (v) => mixed(t.sequential[0], t.sequential[1], place(v)), least, most, along: t.sequential };
+  }
+  const [below, between, above] = t.diverging;
+  const reach = Math.max(Math.abs(most - middle), Math.abs(middle - least)) || 1;
+  const of = (v: number) => mixed(between, v < middle ? below : above, Math.min(1, Math.abs(v - middle) / reach));
+  // The scale ends where the figures do, which may be nearer to the middle on one side.
+  const along = Array.from({ length: 9 }, (_, i) => of(least + ((most - least) * i) / 8));
+  return { of, least, most, along };
+}
+
+/** The middle that a tile states for its colours; undefined for one hue. */
+export const middleOf = ({ options }: Pick<TileInfo, 'options'>): number | undefined =>
+  options?.middle === undefined ? undefined : Number(options.middle);
 
 /** A shade of a series colour: every round through them half way to the surface, or to the ink. */
 function beyond(tokens: Tokens, index: number): string {

@@ -1,6 +1,6 @@
 import { allOthers, formatOf, label } from '../../model/labels';
 import type { Areas } from '../map/draw';
-import { onScale, shade } from '../parts/colours';
+import { figureColours, middleOf, shade } from '../parts/colours';
 import { after, base, besidePoint, type Draw, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 import { scaleLegend } from '../parts/scaleLegend';
 
@@ -36,13 +36,11 @@ export const placesOn =
       .filter((p) => p.x >= west && p.x <= east && p.y >= south && p.y <= north);
     const lost = all.filter((p) => !points.some((o) => o.row === p.row)).map((p) => p.name);
     const figures = points.map((p) => shown?.values[p.row]).filter((v): v is number => typeof v === 'number');
-    const [least, greatest] = [Math.min(...figures), Math.max(...figures)];
+    const colours = figureColours(figures, t, middleOf(tile));
     const colour = (row: number) => {
       const value = shown?.values[row];
       if (!shown) return t.series[0] ?? t.accent;
-      return typeof value === 'number'
-        ? onScale(greatest === least ? 0.5 : (value - least) / (greatest - least), t)
-        : t.rest;
+      return typeof value === 'number' ? colours.of(value) : t.rest;
     };
     const radius = (row: number) =>
       (size ? 7 + 19 * Math.sqrt(most === 0 ? 0 : Math.abs(size.values[row] ?? 0) / most) : 11) * t.scale;
@@ -56,7 +54,7 @@ export const placesOn =
       option: {
         ...base(t, false),
         ...(shown && figures.length > 0
-          ? { visualMap: { ...scaleLegend(least, greatest, formatOf(shown.column), input), seriesIndex: [] } }
+          ? { visualMap: { ...scaleLegend(colours, formatOf(shown.column), input), seriesIndex: [] } }
           : {}),
         geo: {
           map: name,

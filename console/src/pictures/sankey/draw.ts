@@ -1,10 +1,20 @@
-import type { Value } from '../../api/client';
+import type { ColumnInfo, Value } from '../../api/client';
 import { allOthers, label } from '../../model/labels';
 import { colourOf } from '../parts/colours';
-import { base, type Drawing, type DrawingInput, html, type Mark, opacityOf, partsOf, tip } from '../parts/drawing';
+import {
+  base,
+  type Drawing,
+  type DrawingInput,
+  faint,
+  html,
+  type Mark,
+  opacityOf,
+  partsOf,
+  tip,
+} from '../parts/drawing';
 import { leftOutOf } from '../parts/tree';
 
-/** A member on one of the two sides. */
+/** A member of one of the fields, where flows begin, pass or end. */
 interface Side {
   key: string;
   name: string;
@@ -13,23 +23,33 @@ interface Side {
   marks: number[];
 }
 
-/** Flows from the members of one field to those of another. */
+/** What flows from one member to another, and how much of it is picked. */
+interface Link {
+  source: Side;
+  target: Side;
+  value: number;
+  strong: number;
+  marks: number[];
+}
+
+/** Flows from the members of each field to those of the next. */
 export function draw(input: DrawingInput): Drawing {
   const { table, tokens: t, selection } = input;
   const parts = partsOf(table);
-  const [from, to] = parts.groups;
+  const { groups } = parts;
   const figure = parts.figures[0];
-  if (!from || !to || !figure) return { option: base(t), marks: [] };
+  if (groups.length < 2 || !figure) return { option: base(t), marks: [] };
+  const lastField = groups.length - 1;
   const sides = new Map<string, Side>();
   const marks: Mark[] = [];
   let leftOut = 0;
-  const links: { source: string; target: string; value: number; marks: number[]; lineStyle: object }[] = [];
-  const side = (at: 0 | 1, member: Value, isRest: boolean) => {
+  const links = new Map<string, Link>();
+  const side = (at: number, member: Value, isRest: boolean) => {
     const key = `${at} ${isRest ? 'rest' : JSON.stringify(member)}`;
     let found = sides.get(key);
     if (!found) {
-      const column = at === 0 ? from : to;
-      const colour = at === 1 ? t.quiet : isRest ? t.rest : colourOf(column, member, t);
+      const column = groups[at] as ColumnInfo;
+      const colour = at === lastField ? t.quiet : isRest ? t.rest : colourOf(column, member, t);
       found = { key, name: isRest ? allOthers : label(member, column), colour, sum: 0, marks: [] };
       sides.set(key, found);
     }
@@ -37,37 +57,49 @@ export function draw(input: DrawingInput): Drawing {
   };
   for (let row = 0; row < parts.rows; row++) {
     const value = figure.values[row] ?? null;
-    const member = [parts.group(0)[row] ?? null, parts.group(1)[row] ?? null];
+    const member = groups.map((_, g) => parts.group(g)[row] ?? null);
     const isRest = parts.isRest(row);
     if (value === null || value <= 0) {
       leftOut++;
       continue;
     }
-    const [source, target] = [side(0, member[0] ?? null, isRest), side(1, member[1] ?? null, isRest)];
-    for (const end of [source, target]) {
+    // The rest is of the first field: what it flows to has its own members.
+    const path = member.map((m, at) => side(at, m, isRest && at === 0));
+    const mark = marks.length;
+    const opacity = opacityOf(selection, member, isRest);
+    path.forEach((end, at) => {
       end.sum += value;
-      end.marks.push(marks.length);
-    }
-    links.push({
-      source: source.key,
-      target: target.key,
-      value,
-      marks: [marks.length],
-      lineStyle: { color: source.colour, opacity: 0.45 * opacityOf(selection, member, isRest) },
+      end.marks.push(mark);
+      const next = path[at + 1];
+      if (!next) return;
+      const key = `${end.key} > ${next.key}`;
+      const link = links.get(key) ?? { source: end, target: next, value: 0, strong: 0, marks: [] };
+      link.value += value;
+      if (opacity === 1) link.strong += value;
+      link.marks.push(mark);
+      links.set(key, link);
     });
     marks.push({
       member,
       isRest,
-      text: `${source.name} to ${target.name}: ${label(value, figure.column)}`,
+      text: `${path.map((p) => p.name).join(' to ')}: ${label(value, figure.column)}`,
       series: 0,
-      data: marks.length,
+      data: mark,
     });
   }
+  const flows = [...links.values()];
   /** How much room the names of a side want, as far as there is some. */
-  const widest = (at: 0 | 1) => {
-    const names = [...sides.values()].filter((s) => s.key.startsWith(`${at}`)).map((s) => s.name.length);
+  const widest = (at: number) => {
+    const names = [...sides.values()].filter((s) => s.key.startsWith(`${at} `)).map((s) => s.name.length);
     return Math.min(input.width * 0.28, 0.7 * t.size * Math.max(0, ...names) + 8);
   };
+  /** At the outside where it is the first or the last; over its flows between, with the ground of the page around it. */
+  const labelOf = ({ key }: Side) =>
+    key.startsWith('0 ')
+      ? { position: 'left', width: widest(0) }
+      : key.startsWith(`${lastField} `)
+        ? { width: widest(lastField) }
+        : { width: input.width / groups.length - 24, textBorderColor: t.surface, textBorderWidth: 3 };
   return {
     option: {
       ...base(t),
@@ -76,7 +108,7 @@ export function draw(input: DrawingInput): Drawing {
           type: 'sankey',
           animation: false,
           left: widest(0) + 6,
-          right: widest(1) + 6,
+          right: widest(lastField) + 6,
           top: 8,
           bottom: 8,
           nodeWidth: 12 * t.scale,
@@ -93,20 +125,26 @@ export function draw(input: DrawingInput): Drawing {
           data: [...sides.values()].map((s) => ({
             name: s.key,
             marks: s.marks,
-            label: s.key.startsWith('0') ? { position: 'left', width: widest(0) } : { width: widest(1) },
+            label: labelOf(s),
             itemStyle: { color: s.colour, borderWidth: 0 },
           })),
-          links,
+          links: flows.map(({ source, target, value, strong, marks }) => ({
+            source: source.key,
+            target: target.key,
+            value,
+            marks,
+            // As strong as the part of it that is picked.
+            lineStyle: { color: source.colour, opacity: 0.45 * (faint + (1 - faint) * (strong / value)) },
+          })),
         },
       ],
       tooltip: {
         ...(base(t).tooltip as object),
         formatter: (p: { dataType: string; dataIndex: number; name: string }) => {
           if (p.dataType === 'edge') {
-            const [link, mark] = [links[p.dataIndex], marks[p.dataIndex]];
-            const source = link && sides.get(link.source);
-            return link && mark && source
-              ? `<div>${html(`${source.name} to ${sides.get(link.target)?.name}`)}</div>${tip(source.colour, figure.column.title, link.value, figure.column)}`
+            const link = flows[p.dataIndex];
+            return link
+              ? `<div>${html(`${link.source.name} to ${link.target.name}`)}</div>${tip(link.source.colour, figure.column.title, link.value, figure.column)}`
               : '';
           }
           const node = sides.get(p.name);

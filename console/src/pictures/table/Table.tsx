@@ -28,7 +28,7 @@ import { allOthers, bareNumber, formatOf, label } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../../model/selections';
 import tiles from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
-import { cellsOf } from '../parts/cells';
+import { arrowOf, cellsOf } from '../parts/cells';
 import { asLine, type ColumnFilter, meets, sortValue } from './columns';
 import classes from './table.module.css';
 
@@ -286,6 +286,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                         className={pinned(c.id)}
                         style={{ ...cells[at]?.(values[at]?.[row] ?? null), ...styleOf(c.id) }}
                       >
+                        {arrowOf(tile.options?.[`cells.${column.name}`], values[at]?.[row])}
                         {written(row)}
                       </td>
                     );

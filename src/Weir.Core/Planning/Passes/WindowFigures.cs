@@ -96,6 +96,7 @@ internal sealed class WindowFigures
                 {
                     OverFunction.RunningTotal => Running(answer.Table, Part(over.Inner), over.Kind),
                     OverFunction.Rank => Ranks(answer.Table, Part(over.Inner)),
+                    OverFunction.Share when over.Option == "group" => SharesOfGroup(answer.Table, Part(over.Inner)),
                     OverFunction.Share => Shares(Part(over.Inner), Whole(over)),
                     _ => earlier.FirstOrDefault(e => e.Over == over)?.Figures(answers) ?? new object?[rows],
                 }
@@ -138,7 +139,8 @@ internal sealed class WindowFigures
     {
         var evaluator = new Evaluator(weekStart);
         object? Part(Bound inner) => total.Values[_parts.IndexOf(inner)][0];
-        object? Over(Bound.Over over) => over.Function == OverFunction.Share && Part(over.Inner) is not null ? 1.0 : null;
+        object? Over(Bound.Over over) =>
+            over is { Function: OverFunction.Share, Option: not "group" } && Part(over.Inner) is not null ? 1.0 : null;
         return Table.FromRows(
             [.. _query.Figures.Select(f => f.Column)],
             [
@@ -191,12 +193,26 @@ internal sealed class WindowFigures
     private static object? Sum(object?[] figures) =>
         figures.OfType<object>().Aggregate((object?)null, (s, f) => (s is null ? 0.0 : Convert.ToDouble(s)) + Convert.ToDouble(f));
 
-    private static object?[] Shares(object?[] figures, object? whole) =>
-        [
-            .. figures.Select(f =>
-                f is null || whole is null || Convert.ToDouble(whole) == 0 ? (object?)null : Convert.ToDouble(f) / Convert.ToDouble(whole)
-            ),
-        ];
+    private static object?[] Shares(object?[] figures, object? whole) => [.. figures.Select(f => ShareOf(f, whole))];
+
+    private static object? ShareOf(object? figure, object? whole) =>
+        figure is null || whole is null || Convert.ToDouble(whole) == 0 ? null : Convert.ToDouble(figure) / Convert.ToDouble(whole);
+
+    /// <summary>Each figure as a share of the lines with the same member of the first field.</summary>
+    private object?[] SharesOfGroup(Table table, object?[] figures)
+    {
+        var result = new object?[table.Rows];
+        var groups = Enumerable
+            .Range(0, table.Rows)
+            .GroupBy(r => new LineMembers([_query.Groups.Count > 0 ? table.Values[0][r] : null, IsRest(table, r)]));
+        foreach (var group in groups)
+        {
+            var whole = Sum([.. group.Select(r => figures[r])]);
+            foreach (var r in group)
+                result[r] = ShareOf(figures[r], whole);
+        }
+        return result;
+    }
 
     private object?[] Ranks(Table table, object?[] figures)
     {
