@@ -164,6 +164,22 @@ test('A picture shows a part of its axis that is moved by hand and by keys, and 
   expect(await seriousFaults(page)).toEqual([]);
 });
 
+test('Each line of a table has small pictures of a measure along a date, which say what they show', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=tables');
+  await settled(page);
+  const pilgrim = tile(page, 'courses').locator('tbody tr').filter({ hasText: 'Grey Pilgrim' });
+  const [[last]] = (await demo.sql(
+    `SELECT sum(passengers) FROM sailing s JOIN vessel v ON v.id = s.vessel_id
+     WHERE v.name = 'Grey Pilgrim' AND s.departed_at >= '2025-10-01' AND s.departed_at < '2026-01-01'`,
+  )) as [[number]];
+  await expect.poll(() => pilgrim.getByRole('img').count()).toBe(2);
+  expect(await pilgrim.getByRole('img').last().getAttribute('aria-label')).toContain(
+    ` to ${Number(last).toLocaleString('en-US')} in Q4 2025; least `,
+  );
+  await tile(page, 'courses').getByText('Late by month').waitFor();
+  expect(await seriousFaults(page)).toEqual([]);
+});
+
 test('A legend hides and shows its series, by mouse and keyboard, and shares are of those shown', async () => {
   const { page } = await demo.as('director', '/d/atlas?tab=compare');
   await settled(page);

@@ -154,6 +154,21 @@ public class LayoutTests
         "wrong-value",
         "low is no number"
     )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, courses: [{{ show: rows, along: day.month }}], {At} }}] }}]",
+        "no-courses",
+        "Only a table"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: table, dataset: d, by: port, courses: [{{ show: rows, along: port }}], {At} }}] }}]",
+        "unknown-grain",
+        "along a date at a grain"
+    )]
+    [InlineData(
+        $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: table, dataset: d, by: port, courses: [{{ show: rows, along: n.month }}], {At} }}] }}]",
+        "unknown-grain",
+        "along a date at a grain"
+    )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, ring: true, {At} }}] }}]", "no-ring", "Only a pie")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: '{{port}}: {{n}}', {At} }}] }}]", "unknown-measure", "by n, so a mark")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, tip: [men], {At} }}] }}]", "unknown-measure", "no measure men")]

@@ -398,6 +398,62 @@ public class TilePlanTests
         });
 
     [Fact]
+    public void Small_pictures_have_a_figure_of_each_line_in_each_period_and_gaps_where_there_are_no_rows()
+    {
+        var tile = Tile("kinds") with { Courses = [new SmallCourse("mean", new FieldAt("day", "month"), "bars")] };
+        var plan = CoursesOfLines.Apply(PictureQuestion.Apply(Bare("kinds") with { Tile = tile }));
+        var asked = plan.Questions.Single(q => q.Id == "course 1").Query;
+        asked.Groups.Select(g => g.Column.Name).ShouldBe(["kind", "day.month"]);
+        asked.Figures.Select(f => f.Column.Name).ShouldBe(["mean"]);
+        DateOnly[] months = [new(2025, 1, 1), new(2025, 3, 1)];
+        TileAnswer Answered(long lines)
+        {
+            var answers = new Answers();
+            answers.Add(
+                "course 1",
+                [
+                    (
+                        Filling.None,
+                        new QueryAnswer(
+                            Table.FromRows(
+                                [.. asked.Columns],
+                                [
+                                    [null, months[0], 4.0],
+                                    ["b", months[0], 1.5],
+                                    ["a", null, 9.0],
+                                    ["b", months[1], 2.5],
+                                ]
+                            ),
+                            lines
+                        )
+                    ),
+                ]
+            );
+            var shown = TileAnswer.None with
+            {
+                Table = Table.FromRows(
+                    [.. plan.Shown.Columns],
+                    [
+                        ["a", 1L, 9.0],
+                        ["b", 2L, 2.0],
+                        [null, 3L, 4.0],
+                    ]
+                ),
+            };
+            return plan.Steps[^1].Apply(answers, shown);
+        }
+        var course = Answered(4).Courses.ShouldHaveSingleItem();
+        course.Periods.ShouldBe([months[0], months[1]]);
+        course.Lines.ShouldBe([
+            [null, null],
+            [1.5, 2.5],
+            [4.0, null],
+        ]);
+        Answered(5).Courses.ShouldHaveSingleItem().ShouldSatisfyAllConditions(c => c.IsCut.ShouldBeTrue(), c => c.Periods.ShouldBeEmpty());
+        Fields.Visible(tile, ScopeOf("some"))!.Courses.ShouldBeEmpty("of a measure that is hidden nothing is drawn");
+    }
+
+    [Fact]
     public void What_only_a_tip_tells_is_asked_with_the_lines_once_and_not_of_whom_it_is_hidden_from()
     {
         var tile = Tile("kinds") with { Tip = new TipText("{kind} at {mean}, {kinds}", ["mean", "kinds"]), Show = ["total"] };

@@ -1063,6 +1063,14 @@ export interface components {
             faults: components["schemas"]["FaultInfo"][];
             columns: components["schemas"]["TableColumn"][];
         };
+        CourseInfo: {
+            as: string;
+            figure: components["schemas"]["ColumnInfo"];
+            along: components["schemas"]["ColumnInfo"];
+            periods: (null | boolean | number | string)[];
+            lines: (null | boolean | number | string)[][];
+            isCut: boolean;
+        };
         DashboardAccess: {
             name: string;
             title: string;
@@ -1834,6 +1842,7 @@ export interface components {
             absent?: null | (null | boolean | number | string)[][];
             subtotals?: null | components["schemas"]["SubtotalInfo"][];
             references?: null | (null | number)[];
+            courses?: null | components["schemas"]["CourseInfo"][];
         };
         TokenLine: {
             id: string;

@@ -35,6 +35,7 @@ public static class Fields
             Drill = drill is { To.Count: > 0 } ? drill : null,
             // How a measure is drawn names it; and a limit is one of the first measure.
             Options = tile.Options.Where(o => o.Key.Split('.', 2) is not [_, var of] || shown.Contains(of)).ToDictionary(),
+            Courses = [.. tile.Courses.Where(c => scope.Measures.ContainsKey(c.Measure) && At(c.Along, scope) is not null)],
             Tip = tile.Tip?.Visible(scope.Measures.ContainsKey),
             References =
                 shown.Count == 0 || shown[0] == tile.Show[0]

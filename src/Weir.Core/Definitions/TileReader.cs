@@ -91,6 +91,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Repeats = each is not null,
             References = ReferenceLine.Read(text, node, dataset),
             Tip = TipText.Read(text, node, [.. by.Append(split).OfType<YamlScalarNode>().Select(Text)], dataset),
+            Courses = SmallCourse.Read(text, node, [.. by.Select(Text)], dataset),
             File = ReadFile(node) ?? ReadAreas(node, picture),
             Alt = YamlText.Value(node, "alt"),
             IsRequired = YamlText.IsSet(node, "required"),

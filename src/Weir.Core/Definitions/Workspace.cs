@@ -293,6 +293,9 @@ public sealed record Tile(
     /// <summary>What the tip over a mark says beside the figures; null for these alone.</summary>
     public TipText? Tip { get; init; }
 
+    /// <summary>The small pictures in each of its lines.</summary>
+    public IReadOnlyList<SmallCourse> Courses { get; init; } = [];
+
     /// <summary>The file of the workspace that it shows, by path; null if it shows none.</summary>
     public string? File { get; init; }
 

@@ -13,6 +13,7 @@ internal static class Table
             Own =
             [
                 DrawnAs.Cells,
+                SmallCourse.Own,
                 new OwnKey(
                     new Key("totals", new Shape.Flag(), "For a table: a line of totals. false if left out."),
                     "no-effect",

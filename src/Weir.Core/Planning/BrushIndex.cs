@@ -76,6 +76,8 @@ public sealed class BrushIndex
             return (null, "a measure of it looks at other lines");
         if (follower.Picture.HasSubtotals)
             return (null, "its subtotals are worked out by the service");
+        if (follower.Courses.Count > 0)
+            return (null, "the small pictures in its lines are worked out by the service");
         if (follower.References.Any(r => r.Measure is not null))
             return (null, "a line of it is at a measure, which the service works out");
         if (follower.Ranges is not null)

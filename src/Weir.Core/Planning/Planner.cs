@@ -32,6 +32,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("members in order", MembersInOrder.Apply),
         ("line of totals", TotalsLine.Apply),
         ("subtotals", SubtotalLines.Apply),
+        ("small pictures in the lines", CoursesOfLines.Apply),
         ("lines at measures", ReferenceFigures.Apply),
         ("periods that are not whole", WholePeriods.Apply),
         ("picked members", PickedMembers.Apply),

@@ -31,9 +31,26 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
     /// <summary>For each line and band of the picture the figure at which it is, where that is a measure's; none where no line is.</summary>
     public IReadOnlyList<object?> References { get; init; } = [];
 
+    /// <summary>The small pictures in its lines.</summary>
+    public IReadOnlyList<LineCourse> Courses { get; init; } = [];
+
     /// <summary>The members picked on the tile that have no rows now, where it does not show all members anyway.</summary>
     public IReadOnlyList<IReadOnlyList<object?>> Absent { get; init; } = [];
 }
+
+/// <summary>A measure of each line of a table in each period.</summary>
+/// <param name="As">line, area or bars.</param>
+/// <param name="Periods">The periods that any line has figures in, in order.</param>
+/// <param name="Lines">For each line of the table a value for each period; null where it has no rows.</param>
+/// <param name="IsCut">True if there are too many to be brought; then there are no periods.</param>
+public sealed record LineCourse(
+    string As,
+    Column Figure,
+    Column Along,
+    IReadOnlyList<object> Periods,
+    IReadOnlyList<IReadOnlyList<object?>> Lines,
+    bool IsCut
+);
 
 /// <summary>Figures over fewer fields than the lines of a tile.</summary>
 /// <param name="Down">How many of the fields down they are grouped by, from the first.</param>

@@ -86,6 +86,7 @@ public static class Redrawing
                 References = kind.HasReferences && show.SequenceEqual(tile.Show) ? tile.References : [],
                 // A sentence speaks of the fields that it was written for.
                 Tip = kind.Own.Contains(TipText.Own) && (tile.Tip?.Sentence is null || isGrouped) ? tile.Tip : null,
+                Courses = kind == tile.Picture && top is null ? [.. tile.Courses.Where(c => !by.Contains(c.Along))] : [],
                 Totals = tile.Totals && kind == tile.Picture,
                 Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
                 Drill = !repeats && isGrouped && kind.OfMembers.Contains(KeysOfMembers.Drill) ? tile.Drill : null,

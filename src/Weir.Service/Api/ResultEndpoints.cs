@@ -128,7 +128,8 @@ internal static class ResultEndpoints
                         .. answer.References.Select(v =>
                             v is null ? (double?)null : Convert.ToDouble(v, System.Globalization.CultureInfo.InvariantCulture)
                         ),
-                    ]
+                    ],
+                answer.Courses.Count == 0 ? null : [.. answer.Courses.Select(CourseInfo.Of)]
             );
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -212,6 +213,7 @@ public sealed record ResultsRequest(
 /// <param name="Absent">Of the members picked on the tile itself those without rows under its filters, where the table does not show all
 /// members; null if there are none.</param>
 /// <param name="References">For each line and band of the picture the figure at which it is, where that is a measure's; null where none is.</param>
+/// <param name="Courses">The small pictures in the lines of a table; null if there are none.</param>
 /// <param name="Subtotals">The figures of each level of a cross table, each measure by its own aggregation; null for another picture.</param>
 public sealed record TileResult(
     string Tile,
@@ -229,8 +231,33 @@ public sealed record TileResult(
     TileProblem? Problem,
     IReadOnlyList<IReadOnlyList<object?>>? Absent = null,
     IReadOnlyList<SubtotalInfo>? Subtotals = null,
-    IReadOnlyList<double?>? References = null
+    IReadOnlyList<double?>? References = null,
+    IReadOnlyList<CourseInfo>? Courses = null
 );
+
+/// <summary>A small picture in each line of a table: a measure in each period.</summary>
+/// <param name="As">line, area or bars.</param>
+/// <param name="Periods">The periods in order; none if there would be too many figures to bring.</param>
+/// <param name="Lines">For each line of the table a figure for each period, null where it has no rows.</param>
+public sealed record CourseInfo(
+    string As,
+    ColumnInfo Figure,
+    ColumnInfo Along,
+    IReadOnlyList<object?> Periods,
+    IReadOnlyList<IReadOnlyList<object?>> Lines,
+    bool IsCut
+)
+{
+    internal static CourseInfo Of(LineCourse course) =>
+        new(
+            course.As,
+            ColumnInfo.Of(course.Figure, []),
+            ColumnInfo.Of(course.Along, []),
+            [.. course.Periods.Select(JsonValues.Of)],
+            [.. course.Lines.Select(l => l.Select(JsonValues.Of).ToArray())],
+            course.IsCut
+        );
+}
 
 /// <summary>Figures over fewer fields than the lines of a tile.</summary>
 /// <param name="Down">How many of the fields down they are grouped by, from the first.</param>

@@ -30,6 +30,7 @@ import tiles from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 import { arrowOf, cellsOf } from '../parts/cells';
 import { asLine, type ColumnFilter, meets, sortValue } from './columns';
+import { type Course, SmallCourse } from './SmallCourse';
 import classes from './table.module.css';
 
 // There are many headings, and few menus are ever opened.
@@ -147,6 +148,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
     () => columns.map((c, i) => cellsOf(tile.options?.[`cells.${c.name}`], values[i] ?? [], tokens)),
     [columns, values, tile.options, tokens],
   );
+  const courses = (result.courses ?? noCourses) as Course[];
   const member = (row: number): Member => Array.from({ length: groups }, (_, g) => (values[g]?.[row] ?? null) as Value);
   const pickable = tile.pick !== 'none';
   const pick = (row: number) =>
@@ -257,6 +259,11 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                   </th>
                 );
               })}
+              {courses.map((c) => (
+                <th key={courseName(c)} scope="col" className={classes.courseHead}>
+                  {c.figure.title} by {c.along.title.toLowerCase()}
+                </th>
+              ))}
             </tr>
           </thead>
           <tbody>
@@ -291,6 +298,11 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                       </td>
                     );
                   })}
+                  {courses.map((c) => (
+                    <td key={courseName(c)} className={classes.courseCell}>
+                      {c.isCut ? '' : <SmallCourse course={c} values={c.lines[row] ?? []} />}
+                    </td>
+                  ))}
                 </tr>
               );
             })}
@@ -318,11 +330,17 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                     </td>
                   );
                 })}
+                {courses.map((c) => (
+                  <td key={courseName(c)} />
+                ))}
               </tr>
             </tfoot>
           )}
         </table>
       </div>
+      {courses.some((c) => c.isCut) && (
+        <p className={classes.foot}>Too many lines and periods for small pictures: filter, or take a coarser grain.</p>
+      )}
       {filters.length > 0 && (
         <p className={classes.foot} role="status">
           {rows.length.toLocaleString('en-US')} of {label(count, { role: 'figure', kind: 'integer' })} rows
@@ -334,6 +352,9 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
     </div>
   );
 }
+
+const noCourses: Course[] = [];
+const courseName = ({ figure, along, as }: Course) => `${figure.name} ${along.name} ${as}`;
 
 /** What is known of a column beside what the table library keeps. */
 interface Told {
