@@ -112,3 +112,39 @@ describe('A wall', () => {
     await settled(page);
   });
 });
+
+test('A workspace has colours and a logo of its own, and none that can not be read', async () => {
+  const authorization = await demo.authorization('developer');
+  const headers = { Authorization: authorization, 'Content-Type': 'application/json' };
+  const fetched = await fetch(`${demo.url}/api/definitions`, { headers });
+  const { version, files } = (await fetched.json()) as { version: number; files: Record<string, string> };
+  const publish = async (look: string, base: number) => {
+    const changed = { ...files, 'workspace.yaml': files['workspace.yaml']?.replace(/^look: .*$/m, look) };
+    const answer = await fetch(`${demo.url}/api/definitions`, {
+      method: 'PUT',
+      headers,
+      body: JSON.stringify({ files: changed, base }),
+    });
+    return (await answer.json()) as { version: number | null; faults: { code: string; message: string }[] };
+  };
+  const refused = await publish("look: { light: { accent: '#FFCC00' } }", version);
+  expect(refused.faults.map((f) => f.code)).toContain('low-contrast');
+  const taken = await publish(
+    "look: { logo: images/lantern.svg, light: { accent: '#7A1F5C', series: ['#7A1F5C', '#C2570C', '#2B6CB0'] } }",
+    version,
+  );
+  expect(taken.faults.filter((f) => f.code !== 'unused')).toEqual([]);
+
+  const { page } = await demo.as('director', '/');
+  await page.locator('header img').waitFor();
+  const accent = () => page.evaluate(() => getComputedStyle(document.documentElement).getPropertyValue('--accent'));
+  await expect.poll(accent).toBe('#7A1F5C');
+  await page.goto(`${demo.url}/d/network`);
+  await settled(page);
+  await expect.poll(() => isDrawnIn(page, 'income-by-route', '#7a1f5c')).toBe(true);
+  expect(await seriousFaults(page)).toEqual([]);
+  // On the other ground nothing was said, so that it stays as usual.
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await expect.poll(accent).toBe(dark.accent);
+  await publish('look: { logo: images/lantern.svg }', taken.version ?? version);
+});

@@ -1283,6 +1283,10 @@ export interface components {
             by: string[];
             areas?: null | string[];
         };
+        GroundColours: {
+            accent: null | string;
+            series: string[];
+        };
         GroupInfo: {
             name: string;
             title: string;
@@ -1318,6 +1322,11 @@ export interface components {
             canTop: boolean;
             canSort: boolean;
             unfit: null | string;
+        };
+        LookInfo: {
+            light: components["schemas"]["GroundColours"];
+            dark: components["schemas"]["GroundColours"];
+            logo: null | string;
         };
         MarkRequest: {
             member: null | components["schemas"]["JsonElement"];
@@ -1617,6 +1626,7 @@ export interface components {
             may: string[];
             workspace: string;
             lookedAsBy: null | string;
+            look: null | components["schemas"]["LookInfo"];
         };
         ShareInfo: {
             id: string;

@@ -1,4 +1,5 @@
 import { createStore, useStore } from 'zustand';
+import { type House, withHouse } from './house';
 import { contrast, dark, large, light, type Tokens } from './tokens';
 
 /** What a viewer may choose; as the system has it unless they did. */
@@ -41,7 +42,26 @@ function tokensOf({ colours, isLarge }: Look): Tokens {
           ? dark
           : light
       : { light, dark, contrast }[colours];
-  return isLarge ? large(named) : named;
+  const coloured = withHouse(named, house);
+  return isLarge ? large(coloured) : coloured;
+}
+
+/** The colours of the workspace, kept in the browser so that a page stands in them from the start. */
+const houseKey = 'weir-house';
+let house: House | undefined = readHouse();
+
+function readHouse(): House | undefined {
+  const kept = globalThis.localStorage?.getItem(houseKey);
+  return kept ? (JSON.parse(kept) as House) : undefined;
+}
+
+/** Puts the colours of a workspace on everything; without any the usual ones. */
+export function paintHouse(next: House | undefined): void {
+  if (JSON.stringify(next) === JSON.stringify(house)) return;
+  house = next;
+  if (next) localStorage.setItem(houseKey, JSON.stringify(next));
+  else localStorage.removeItem(houseKey);
+  store.setState({ tokens: tokensOf(store.getState()) });
 }
 
 function shown(): Shown {

@@ -14,6 +14,8 @@ export interface Tokens {
   good: string;
   /** Series colours in order, told apart with any common colour vision. */
   series: readonly string[];
+  /** The series colours on a light ground, by which definitions name them for every look. */
+  named: readonly string[];
   /** Beyond the series, and the rest of a top N. */
   rest: string;
   /** One hue from little to much. */
@@ -28,6 +30,8 @@ export interface Tokens {
   size: number;
 }
 
+const named = ['#0F6E6E', '#D1717A', '#22308A', '#8B8318', '#8179DF', '#4D391E', '#4395B2', '#89483E'];
+
 export const light: Tokens = {
   page: '#F6F5F1',
   surface: '#FFFFFF',
@@ -41,6 +45,7 @@ export const light: Tokens = {
   danger: '#A3261D',
   good: '#2C7A4B',
   series: ['#0F6E6E', '#D1717A', '#22308A', '#8B8318', '#8179DF', '#4D391E', '#4395B2', '#89483E'],
+  named,
   rest: '#B9BEC2',
   sequential: ['#E3EFEE', '#0B4F4F'],
   diverging: ['#8C3A22', '#F1EFE9', '#0B4F4F'],
@@ -63,6 +68,7 @@ export const dark: Tokens = {
   danger: '#F2877C',
   good: '#6CC58E',
   series: ['#57C2BF', '#BD6F76', '#8FA4F0', '#A79C37', '#7F74DE', '#9D6C0F', '#4896B3', '#EA9587'],
+  named,
   rest: '#6A777E',
   sequential: ['#21363A', '#8FE3DF'],
   diverging: ['#F0A58F', '#2A3338', '#8FE3DF'],
@@ -85,6 +91,7 @@ export const contrast: Tokens = {
   danger: '#8A0F0A',
   good: '#0B5A2B',
   series: ['#004F50', '#000000', '#767676', '#004F50', '#000000', '#767676', '#004F50', '#000000'],
+  named,
   rest: '#8C8C8C',
   sequential: ['#E8F1F1', '#002C2D'],
   diverging: ['#5A1A00', '#F4F4F4', '#002C2D'],

@@ -46,6 +46,7 @@ export function Header({ title, back, beside, children }: Props) {
           <ChevronLeft size={18} aria-hidden />
         </Link>
       )}
+      {!back && session.look?.logo && <img className={classes.logo} src={session.look.logo} alt="" />}
       <h1 className={classes.title}>{title}</h1>
       {beside}
       {problem && <span role="alert">Still signed in: {problem}</span>}

@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { createContext, lazy, type ReactNode, Suspense, useContext } from 'react';
+import { createContext, lazy, type ReactNode, Suspense, useContext, useEffect } from 'react';
 import { Refused, type Session } from '../api/client';
 import { leaveLooking, lookedAs } from '../api/lookAs';
+import { paintHouse } from '../look/look';
 import { LookingAs } from './LookingAs';
 import { sessionQuery } from './sessionQuery';
 
@@ -21,6 +22,10 @@ export function useSession(): Session {
 export function SignedIn({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
   const session = useQuery(sessionQuery);
+  const look = session.data?.look;
+  useEffect(() => {
+    if (session.data) paintHouse(look ? { light: look.light, dark: look.dark } : undefined);
+  }, [session.data, look]);
   if (session.data) {
     const { title, lookedAsBy } = session.data;
     return (

@@ -53,7 +53,8 @@ public sealed class Shapes
             new Key("title", AnyText, "The name that viewers see."),
             new Key("time_zone", AnyText, "The zone in which \"today\" is worked out, by its IANA name. UTC if left out."),
             new Key("week_starts", new Text("monday", "saturday", "sunday"), "The first day of the week. monday if left out."),
-            new Key("money", AnyText, "The unit that the format money puts behind a figure.")
+            new Key("money", AnyText, "The unit that the format money puts behind a figure."),
+            WorkspaceLook.Key
         );
 
     /// <summary>sources/*.yaml</summary>

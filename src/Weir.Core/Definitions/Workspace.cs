@@ -23,6 +23,9 @@ public sealed record Workspace(
     /// <summary>The files that tiles show, by path.</summary>
     public IReadOnlyDictionary<string, Attachment> Attachments { get; init; } = new Dictionary<string, Attachment>();
 
+    /// <summary>Colours and logo of the house; null for the usual look.</summary>
+    public WorkspaceLook? Look { get; init; }
+
     /// <summary>The arrangements that viewers find dashboards in, in the order of their names.</summary>
     public IReadOnlyList<OpeningView> OpeningViews { get; init; } = [];
 }

@@ -132,6 +132,7 @@ public static class WorkspaceReader
             {
                 Catalogues = catalogues,
                 Attachments = attachments,
+                Look = WorkspaceLook.Read(w.Text, w.Root, attachments),
                 OpeningViews = [.. openings.Values.OrderBy(v => v.Name, StringComparer.Ordinal)],
             }
             : null;

@@ -24,6 +24,7 @@ public sealed record TokenLine(string Id, string Label, DateTimeOffset Created, 
 /// <param name="RoleTitles">The roles in words.</param>
 /// <param name="May">Acts beyond reading.</param>
 /// <param name="LookedAsBy">Who looks as this viewer; null for the viewer's own self.</param>
+/// <param name="Look">Colours and logo of the workspace; null for the usual look.</param>
 public sealed record SessionInfo(
     string Name,
     string Title,
@@ -31,7 +32,8 @@ public sealed record SessionInfo(
     IReadOnlyList<string> RoleTitles,
     IReadOnlyList<string> May,
     string Workspace,
-    string? LookedAsBy
+    string? LookedAsBy,
+    LookInfo? Look
 )
 {
     internal static SessionInfo Of(Viewer viewer, LiveWorkspace? live) =>
@@ -42,6 +44,21 @@ public sealed record SessionInfo(
             [.. viewer.Roles.Select(r => live?.Workspace.Access.Roles.GetValueOrDefault(r)?.Title ?? r)],
             live is null ? [] : [.. Acts.All.Where(a => viewer.May(a, live.Workspace))],
             live?.Workspace.Title ?? "",
-            viewer.LookedAsBy
+            viewer.LookedAsBy,
+            live?.Workspace is { Look: { } look } workspace ? LookInfo.Of(look, workspace) : null
+        );
+}
+
+/// <summary>Colours and logo of a workspace.</summary>
+/// <param name="Logo">The image, as an address that holds it; null for none.</param>
+public sealed record LookInfo(GroundColours Light, GroundColours Dark, string? Logo)
+{
+    internal static LookInfo Of(WorkspaceLook look, Workspace workspace) =>
+        new(
+            look.Light,
+            look.Dark,
+            look.Logo is { } path && workspace.Attachments.TryGetValue(path, out var file)
+                ? $"data:{file.MediaType};base64,{Convert.ToBase64String(file.Content.Span)}"
+                : null
         );
 }

@@ -336,10 +336,13 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         return series.length > 1 ? `${s.name} ${figure}${part}` : figure;
       })
       .join(', ');
-    const more = [...new Set(series.map((s) => rowsOf(s.part)[i] ?? null))]
-      .map((row) => (row === null ? '' : tips.words(row)))
-      .filter(Boolean)
-      .join('; ');
+    // Asked for only where there is more: this is done in every frame of a drag.
+    const more = tips.isMore
+      ? [...new Set(series.map((s) => rowsOf(s.part)[i] ?? null))]
+          .map((row) => (row === null ? '' : tips.words(row)))
+          .filter(Boolean)
+          .join('; ')
+      : '';
     return m
       ? [
           {

@@ -1,4 +1,5 @@
 import type { ColumnInfo, TileInfo, Value } from '../../api/client';
+import { contrastOf, mixed } from '../../look/colour';
 import { light, type Tokens } from '../../look/tokens';
 
 /**
@@ -22,34 +23,11 @@ export function fixedOf(
   const given = member === null || member === undefined ? undefined : column.colours?.[String(member)];
   if (given === undefined || (tokens.surface === light.surface && !tokens.patterns)) return given;
   // A series colour is that series in every look; another is moved to the ink until it stands out.
-  const series = tokens.series[light.series.indexOf(given.toUpperCase())];
+  const series = tokens.series[tokens.named.indexOf(given.toUpperCase())];
   if (series) return series;
   let shown = given;
   for (let step = 0; step < 6 && contrastOf(shown, tokens.surface) < 3; step++) shown = mixed(shown, tokens.ink, 0.25);
   return shown;
-}
-
-const part = (hex: string, at: number) => Number.parseInt(hex.slice(at, at + 2), 16);
-
-/** A colour with some of another in it. */
-const mixed = (from: string, to: string, share: number) =>
-  `#${[1, 3, 5]
-    .map((at) =>
-      Math.round(part(from, at) * (1 - share) + part(to, at) * share)
-        .toString(16)
-        .padStart(2, '0'),
-    )
-    .join('')}`;
-
-/** The contrast of two colours, from 1 to 21: WCAG 2.2, https://www.w3.org/TR/WCAG22/#dfn-contrast-ratio */
-function contrastOf(one: string, other: string): number {
-  const luminance = (hex: string) =>
-    [0.2126, 0.7152, 0.0722].reduce((sum, weight, i) => {
-      const v = part(hex, 1 + 2 * i) / 255;
-      return sum + weight * (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
-    }, 0);
-  const [a, b] = [luminance(one), luminance(other)];
-  return (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05);
 }
 
 /** What can be read on a colour: the ink of the page or its opposite. */

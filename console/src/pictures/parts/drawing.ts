@@ -157,6 +157,8 @@ export interface Tips {
   words: (row: number) => string;
   /** True if a sentence stands in place of figures. */
   isSentence: boolean;
+  /** True if anything is told beside the figures that are drawn. */
+  isMore: boolean;
 }
 
 /** The tips of a result as its tile has them. */
@@ -176,6 +178,7 @@ export function tipsOf({ tile, table }: Pick<DrawingInput, 'tile' | 'table'>): T
   const isSentence = typeof tile.tip === 'string';
   return {
     isSentence,
+    isMore: isSentence || more.length > 0,
     of: (row, colour, name, value, column) =>
       isSentence
         ? `<div style="display:flex;gap:8px;align-items:baseline;max-width:320px;white-space:normal">${dot(colour)}<span>${html(sentence(row))}</span></div>`
