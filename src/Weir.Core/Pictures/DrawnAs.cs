@@ -66,7 +66,7 @@ internal static class DrawnAs
 
     /// <summary>How the figures of a table's cells are drawn, by measure.</summary>
     public static OwnKey Cells { get; } =
-        new(
+        Option(
             new Key(
                 "cells",
                 new Shape.MapOf(new Shape.Text("scale", "diverging", "bar", "arrow")),
@@ -75,14 +75,11 @@ internal static class DrawnAs
             ),
             "no-cells",
             "Only a table has cells of a measure."
-        )
-        {
-            IsOption = true,
-        };
+        );
 
     /// <summary>Where two colours of figures part.</summary>
     public static OwnKey Middle { get; } =
-        new(
+        Option(
             new Key(
                 MiddleKey,
                 new Shape.Text(),
@@ -90,10 +87,7 @@ internal static class DrawnAs
             ),
             "no-middle",
             "Only figures that are told by colour have a middle."
-        )
-        {
-            IsOption = true,
-        };
+        );
 
     /// <summary>The key of where colours part.</summary>
     internal const string MiddleKey = "middle";
@@ -113,7 +107,7 @@ internal static class DrawnAs
 
     /// <summary>How much of an axis of dates or numbers is shown at first.</summary>
     public static OwnKey Window { get; } =
-        new(
+        Option(
             new Key(
                 WindowKey,
                 new Shape.Whole(2, 10_000),
@@ -121,17 +115,14 @@ internal static class DrawnAs
             ),
             "no-window",
             "Only bars, lines and areas along a date or a number have a window."
-        )
-        {
-            IsOption = true,
-        };
+        );
 
     /// <summary>The key of what is shown at first.</summary>
     internal const string WindowKey = "window";
 
     /// <summary>Which measures of a bar picture are lines.</summary>
     public static OwnKey Marks { get; } =
-        new(
+        Option(
             new Key(
                 "marks",
                 new Shape.MapOf(new Shape.Text("bar", "line")),
@@ -139,14 +130,11 @@ internal static class DrawnAs
             ),
             "no-marks",
             "Only bars of several measures have lines among them."
-        )
-        {
-            IsOption = true,
-        };
+        );
 
     /// <summary>Which measures have an axis of their own at the right.</summary>
     public static OwnKey Axes { get; } =
-        new(
+        Option(
             new Key(
                 "axes",
                 new Shape.MapOf(new Shape.Text("left", "right")),
@@ -154,10 +142,7 @@ internal static class DrawnAs
             ),
             "no-axes",
             "Only upright bars and lines have an axis at either side."
-        )
-        {
-            IsOption = true,
-        };
+        );
 
     /// <summary>The field for each of whose members the picture is drawn once.</summary>
     public static OwnKey Repeat { get; } =
@@ -183,5 +168,7 @@ internal static class DrawnAs
         );
 
     private static OwnKey Word(string name, string doc, string code, string needsOwn, params string[] words) =>
-        new(new Key(name, new Shape.Text(words), doc), code, needsOwn) { IsOption = true };
+        Option(new Key(name, new Shape.Text(words), doc), code, needsOwn);
+
+    private static OwnKey Option(Key key, string code, string needsOwn) => new(key, code, needsOwn) { IsOption = true };
 }

@@ -1,6 +1,15 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
-import { levelsOf, markBands, markLines, membersAxis, referenced, roomOf, unitAt } from '../parts/cartesian';
+import { allOthers, formatOf, isWords, label } from '../../model/labels';
+import {
+  figuresAxis,
+  levelsOf,
+  markBands,
+  markLines,
+  membersAxis,
+  referenced,
+  roomAround,
+  roomOf,
+} from '../parts/cartesian';
 import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 import { scaleOf } from '../parts/scale';
 
@@ -24,7 +33,6 @@ export function draw(input: DrawingInput): Drawing {
     };
   });
   const lying = isWords(by);
-  const format = { ...formatOf(first.column), unit: '' };
   const { unit } = formatOf(first.column);
   const known = boxes.flatMap((b) => b.figures);
   const steps = lying ? 4 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
@@ -33,31 +41,14 @@ export function draw(input: DrawingInput): Drawing {
     boxes.map((b) => b.name),
     lying,
   );
-  const value = {
-    type: 'value',
-    ...(input.scale ? { min: input.scale[0], max: input.scale[1] } : scaleOf([...known, ...referenced(tile)], steps)),
-    splitNumber: steps,
-    ...unitAt(unit, t, lying ? 'end' : 'left'),
-    axisLabel: {
-      color: t.quiet,
-      fontSize: t.size,
-      hideOverlap: true,
-      formatter: (v: number) => shortNumber(v, format, 3),
-    },
-    splitLine: { lineStyle: { color: t.hairline } },
-  };
-  const levels = levelsOf(tile, t, lying, value as { min: number; max: number }, input);
+  const ends = input.scale
+    ? { min: input.scale[0], max: input.scale[1] }
+    : scaleOf([...known, ...referenced(tile)], steps);
+  const value = figuresAxis(ends, steps, first.column, t, lying);
+  const levels = levelsOf(tile, t, lying, ends, input);
   const option: EChartsCoreOption = {
     ...base(t),
-    grid: {
-      left: 4,
-      right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 12,
-      top: 8 + (unit && !lying ? t.size + 4 : 0) + (lying ? roomOf(levels, t) : 0),
-      bottom: 6,
-      containLabel: true,
-      outerBoundsMode: 'same',
-      outerBoundsContain: 'axisLabel',
-    },
+    grid: roomAround(unit, t, lying, lying ? roomOf(levels, t) : 0),
     xAxis: lying ? value : category,
     yAxis: lying ? category : value,
     series: [

@@ -32,7 +32,7 @@ export function Legend({ title, entries, hidden, onChange, width, size }: Props)
   };
   return (
     <div className={classes.legend} role="group" aria-label={`Legend of ${title}`}>
-      {shown.map(({ name, colour }) => (
+      {shown.map(({ name, ...looks }) => (
         <button
           key={name}
           type="button"
@@ -40,7 +40,7 @@ export function Legend({ title, entries, hidden, onChange, width, size }: Props)
           title={hidden.has(name) ? `Show ${name}` : `Hide ${name}; with Alt, show it alone`}
           onClick={(e) => toggle(name, e.altKey)}
         >
-          <span style={{ background: colour }} aria-hidden />
+          <Swatch {...looks} />
           {name}
         </button>
       ))}
@@ -50,6 +50,38 @@ export function Legend({ title, entries, hidden, onChange, width, size }: Props)
         </button>
       )}
     </div>
+  );
+}
+
+const points: Record<string, string> = {
+  circle: 'M7 1a4 4 0 1 1 0 8a4 4 0 1 1 0-8z',
+  rect: 'M3 1h8v8h-8z',
+  triangle: 'M7 1l5 8h-10z',
+  diamond: 'M7 0l4 5l-4 5l-4-5z',
+};
+
+/** How a series looks: its colour, and where that tells too little its pattern, its stroke or its shape. */
+function Swatch({ colour, mark, pattern }: Omit<LegendEntry, 'name'>) {
+  if (!pattern) return <span className={classes.colour} style={{ background: colour }} aria-hidden />;
+  const shape = pattern.symbol.replace('empty', '').toLowerCase();
+  return (
+    <svg className={classes.swatch} viewBox="0 0 14 10" aria-hidden>
+      {mark === 'line' ? (
+        <path d="M0 5h28" stroke={colour} strokeWidth={2} strokeDasharray={pattern.dash.join(' ')} />
+      ) : mark === 'point' ? (
+        <path
+          d={points[shape]}
+          fill={pattern.symbol.startsWith('empty') ? 'none' : colour}
+          stroke={colour}
+          strokeWidth={1.5}
+        />
+      ) : (
+        <>
+          <rect width={14} height={10} fill={colour} />
+          <path d={pattern.swatch} stroke="#FFFFFF" strokeWidth={1.6} strokeLinecap="round" fill="none" />
+        </>
+      )}
+    </svg>
   );
 }
 

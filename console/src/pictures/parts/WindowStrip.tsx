@@ -66,7 +66,6 @@ export function WindowStrip({
     put(reach(what, shown, by));
   };
   const handle = (what: Handle, label: string, at: number, text: string, left: number, width?: number) => (
-    // biome-ignore lint/a11y/useFocusableInteractive: it has a tabIndex
     <div
       role="slider"
       tabIndex={0}
@@ -88,7 +87,6 @@ export function WindowStrip({
   const isAll = from === 0 && to === count - 1;
   const percent = (place: number) => (100 * place) / count;
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a fieldset would bring a frame and a legend of its own
     <div className={classes.strip} role="group" aria-label={`What part of ${title} is shown`}>
       <div ref={track} className={classes.track}>
         <svg className={classes.course} viewBox={`0 0 ${count} 1`} preserveAspectRatio="none" aria-hidden>

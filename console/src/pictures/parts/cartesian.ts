@@ -21,6 +21,7 @@ import {
   tip,
   tipsOf,
 } from './drawing';
+import { patternOf } from './patterns';
 import { scaleOf, stackedEnds } from './scale';
 
 /** How figures along an axis are drawn. */
@@ -177,7 +178,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
   };
   const levels = levelsOf(tile, t, lying, value as { min: number; max: number }, input);
   const option: EChartsCoreOption = {
-    ...base(t),
+    ...base(t, false),
     grid: {
       left: 4,
       right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 28,
@@ -200,6 +201,8 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       // On a layer of their own: where bars move, the axes need not be painted anew.
       zlevel: s.isBar ? 1 : isBar ? 2 : 0,
       color: s.colour,
+      // By its place among all, so that it stays when others are hidden.
+      ...(t.patterns && keyed ? { itemStyle: { decal: patternOf(t, s.at)?.decal } } : {}),
       stack: (stacked && s.isBar === isBar) || broken ? (s.side === 'left' ? 'all' : s.side) : undefined,
       // As thick as reads well where there is room for more, as in a tile that is enlarged.
       barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
@@ -363,7 +366,14 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     along: axis,
     overview,
     lying,
-    legend: keyed ? placed.map((s) => ({ name: s.name, colour: s.colour })) : undefined,
+    legend: keyed
+      ? placed.map((s) => ({
+          name: s.name,
+          colour: s.colour,
+          mark: s.isBar || along.filled ? undefined : 'line',
+          pattern: patternOf(t, s.at),
+        }))
+      : undefined,
     note: isShares && series.length < placed.length ? 'Shares of those shown.' : undefined,
     bars: isBar && !broken && !isMixed ? barsOf(option, series, stacked, lying) : undefined,
   };
@@ -522,6 +532,41 @@ export function endsOf(names: string[], width: number, t: Tokens) {
     ...(half(names[names.length - 1]) > place + 24 ? { alignMaxLabel: 'right' } : {}),
   };
 }
+
+/** An axis of figures: its ticks, what is written at them, and its unit. */
+export const figuresAxis = (
+  ends: { min: number; max: number },
+  ticks: number,
+  column: ColumnInfo,
+  t: Tokens,
+  lying: boolean,
+) => ({
+  type: 'value',
+  ...ends,
+  splitNumber: ticks,
+  ...unitAt(formatOf(column).unit, t, lying ? 'end' : 'left'),
+  axisLabel: {
+    color: t.quiet,
+    fontSize: t.size,
+    hideOverlap: true,
+    formatter: (v: number) => shortNumber(v, { ...formatOf(column), unit: '' }, 3),
+  },
+  splitLine: { lineStyle: { color: t.hairline } },
+});
+
+/**
+ * The room around a plot with an axis of figures.
+ * @param above What stands above it beside the unit, in pixels.
+ */
+export const roomAround = (unit: string, t: Tokens, lying: boolean, above: number) => ({
+  left: 4,
+  right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 12,
+  top: 8 + (unit && !lying ? t.size + 4 : 0) + above,
+  bottom: 6,
+  containLabel: true,
+  outerBoundsMode: 'same',
+  outerBoundsContain: 'axisLabel',
+});
 
 /** The values at which lines and bands are, so that they have room. */
 export const referenced = (tile: TileInfo): number[] =>

@@ -4,6 +4,7 @@ import type { Tokens } from '../../look/tokens';
 import { allOthers, label } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../model/selections';
 import type { Window } from '../../model/window';
+import { type Pattern, patternOf } from './patterns';
 
 /** A mark that can be picked, and where it is drawn. */
 export interface Mark {
@@ -37,6 +38,10 @@ export interface Bars {
 export interface LegendEntry {
   name: string;
   colour: string;
+  /** What it is drawn as; what is filled, if left out. */
+  mark?: 'line' | 'point';
+  /** What tells it apart where colour does not. */
+  pattern?: Pattern;
 }
 
 /** The whole of an axis of which a part is shown. */
@@ -227,11 +232,8 @@ export const base = (t: Tokens, hasSeries = true): EChartsCoreOption => ({
   },
 });
 
-/** The strokes of lines, by series, where colour does not tell them apart. */
-const strokes = ['solid', 'dashed', 'dotted', [10, 3, 2, 3], [14, 4], [2, 6], [6, 2, 2, 2, 2, 2], [1, 3]];
-
 /** How the line of a series is drawn. */
 export const strokeOf = (t: Tokens, series: number) => ({
   width: 1.75 * t.scale,
-  ...(t.patterns ? { type: strokes[series % strokes.length] } : {}),
+  ...(t.patterns ? { type: patternOf(t, series)?.dash.length ? patternOf(t, series)?.dash : 'solid' } : {}),
 });

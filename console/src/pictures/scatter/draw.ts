@@ -14,6 +14,7 @@ import {
   tip,
   tipsOf,
 } from '../parts/drawing';
+import { patternOf } from '../parts/patterns';
 
 /** A point for each member, placed by two figures. */
 export function draw(input: DrawingInput): Drawing {
@@ -60,7 +61,7 @@ export function draw(input: DrawingInput): Drawing {
   const name = (p: (typeof points)[number]) => (p.isRest ? allOthers : label(p.member, by));
   const whole = (p: (typeof points)[number]) => (split ? `${name(p)}, ${label(p.part, split)}` : name(p));
   const option: EChartsCoreOption = {
-    ...base(t),
+    ...base(t, false),
     grid: { left, right: 16, top: 24 * step, bottom: 40 * step },
     xAxis: axis(across.column, 26 * step),
     yAxis: axis(up.column, 42 * step),
@@ -86,6 +87,7 @@ export function draw(input: DrawingInput): Drawing {
         data: points.map((p) => ({
           value: [p.x, p.y],
           symbolSize: p.radius,
+          symbol: patternOf(t, split ? every.findIndex((e) => e === p.part) : 0)?.symbol,
           // At the edges a name stands beside its point: there it would be cut.
           label: besidePoint(name(p), at(p.x) - left, input.width - left - 8, t),
           itemStyle: {
@@ -113,7 +115,14 @@ export function draw(input: DrawingInput): Drawing {
   };
   return {
     option,
-    legend: split ? every.map((part) => ({ name: label(part, split), colour: coloured(part) })) : undefined,
+    legend: split
+      ? every.map((part, at) => ({
+          name: label(part, split),
+          colour: coloured(part),
+          mark: 'point',
+          pattern: patternOf(t, at),
+        }))
+      : undefined,
     points: points.map((p) => [p.x, p.y]),
     marks: points.map((p, i) => ({
       member: [p.member],

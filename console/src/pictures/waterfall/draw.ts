@@ -1,6 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
-import { membersAxis, unitAt } from '../parts/cartesian';
+import { figuresAxis, membersAxis, roomAround } from '../parts/cartesian';
 import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 import { runningEnds, scaleOf } from '../parts/scale';
 
@@ -64,22 +64,13 @@ export function draw(input: DrawingInput): Drawing {
       ? 1
       : opacityOf(selection, [parts.group(0)[s.row] ?? null], parts.isRest(s.row));
   const at = (place: number, value: number) => (lying ? [value, place] : [place, value]);
-  const axis = {
-    type: 'value',
+  // Room for the figures at the ends of bars, at either side of nothing.
+  const reach = {
     ...scale,
-    // Room for the figures at the ends of bars, at either side of nothing.
     ...(isWritten && lying && scale.max - Math.max(...ends) < share ? { max: scale.max + beside } : {}),
     ...(isWritten && least < 0 && least - scale.min < share ? { min: scale.min - beside } : {}),
-    splitNumber: ticks,
-    ...unitAt(unit, t, lying ? 'end' : 'left'),
-    axisLabel: {
-      color: t.quiet,
-      fontSize: t.size,
-      hideOverlap: true,
-      formatter: (v: number) => shortNumber(v, format, 3),
-    },
-    splitLine: { lineStyle: { color: t.hairline } },
   };
+  const axis = figuresAxis(reach, ticks, first.column, t, lying);
   const members = membersAxis(
     input,
     steps.map((s) => s.name),
@@ -100,23 +91,28 @@ export function draw(input: DrawingInput): Drawing {
   const lower = (s: Step) => Math.min(s.from, s.to);
   const upper = (s: Step) => Math.max(s.from, s.to);
   const looks = (s: Step) => ({ color: colour(s), opacity: opacity(s) });
+  /** The figure beside the part of a bar that ends it. */
+  const figureAt = (position: string, isAt: (s: Step) => boolean) => ({
+    label: {
+      show: isWritten,
+      position,
+      color: t.ink,
+      fontSize: t.size,
+      formatter: (p: { dataIndex: number }) => {
+        const s = steps[p.dataIndex];
+        return s && isAt(s) ? written(s) : '';
+      },
+    },
+  });
   const option: EChartsCoreOption = {
     ...base(t, false),
-    grid: {
-      left: 4,
-      right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 12,
-      top: 8 + (unit && !lying ? t.size + 4 : 0) + (isWritten && !lying ? t.size : 0),
-      bottom: 6,
-      containLabel: true,
-      outerBoundsMode: 'same',
-      outerBoundsContain: 'axisLabel',
-    },
+    grid: roomAround(unit, t, lying, isWritten && !lying ? t.size : 0),
     xAxis: lying ? axis : category,
     yAxis: lying ? category : axis,
     series: [
       // Up to where a bar begins nothing is seen; one that crosses nothing has a part at either side.
       bar(
-        (s) => (lower(s) > 0 ? lower(s) : upper(s) < 0 ? upper(s) : 0),
+        (s) => Math.max(0, lower(s)) + Math.min(0, upper(s)),
         () => ({ color: 'transparent' }),
         {
           silent: true,
@@ -130,30 +126,16 @@ export function draw(input: DrawingInput): Drawing {
           },
         },
       ),
-      bar((s) => (upper(s) > 0 ? upper(s) - Math.max(0, lower(s)) : null), looks, {
-        label: {
-          show: isWritten,
-          position: lying ? 'right' : 'top',
-          color: t.ink,
-          fontSize: t.size,
-          formatter: (p: { dataIndex: number }) => {
-            const s = steps[p.dataIndex];
-            return s && upper(s) > 0 ? written(s) : '';
-          },
-        },
-      }),
-      bar((s) => (lower(s) < 0 ? lower(s) - Math.min(0, upper(s)) : null), looks, {
-        label: {
-          show: isWritten,
-          position: lying ? 'left' : 'bottom',
-          color: t.ink,
-          fontSize: t.size,
-          formatter: (p: { dataIndex: number }) => {
-            const s = steps[p.dataIndex];
-            return s && upper(s) <= 0 && lower(s) < 0 ? written(s) : '';
-          },
-        },
-      }),
+      bar(
+        (s) => (upper(s) > 0 ? upper(s) - Math.max(0, lower(s)) : null),
+        looks,
+        figureAt(lying ? 'right' : 'top', (s) => upper(s) > 0),
+      ),
+      bar(
+        (s) => (lower(s) < 0 ? lower(s) - Math.min(0, upper(s)) : null),
+        looks,
+        figureAt(lying ? 'left' : 'bottom', (s) => upper(s) <= 0 && lower(s) < 0),
+      ),
     ],
   };
   option.tooltip = {
