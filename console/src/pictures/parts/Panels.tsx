@@ -31,6 +31,17 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
   const panels = useMemo(() => panelsOf(result.table, tile.by.length - 1), [result.table, tile.by.length]);
   const shown = isAll ? panels : panels.slice(0, first);
   const each = useMemo(() => ({ ...tile, repeats: false, by: tile.by.slice(0, -1) }), [tile]);
+  // What a tip says of the member is the same for the whole of its picture.
+  const tiles = useMemo(
+    () =>
+      new Map(
+        panels.map(({ member, column }) => [
+          JSON.stringify(member),
+          each.tip ? { ...each, tip: each.tip.replaceAll(`{${column.name}}`, label(member, column)) } : each,
+        ]),
+      ),
+    [panels, each],
+  );
   const scale = useMemo(
     () =>
       props.scale ??
@@ -88,7 +99,7 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
               </h3>
               <Chart
                 {...props}
-                tile={each}
+                tile={tiles.get(JSON.stringify(member)) ?? each}
                 result={{
                   ...result,
                   table,

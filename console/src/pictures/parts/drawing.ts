@@ -173,11 +173,11 @@ export function tipsOf({ tile, table }: Pick<DrawingInput, 'tile' | 'table'>): T
     table.columns[at]?.role === 'group' && table.values[rest]?.[row] === true
       ? allOthers
       : label(table.values[at]?.[row] ?? null, table.columns[at] as ColumnInfo);
-  const sentence = (row: number) =>
+  /** @param space What stands between a figure and its unit. */
+  const sentence = (row: number, space = ' ') =>
     (tile.tip ?? '').replace(/\{([^{}]*)\}/g, (_, name: string) => {
       const at = table.columns.findIndex((c) => c.name === name && c.role !== 'rest');
-      // A figure and its unit stay on one line.
-      return at < 0 ? '–' : text(at, row).replace(/(?<=\d) /g, '\u00a0');
+      return at < 0 ? '–' : text(at, row).replace(/(?<=\d) /g, space);
     });
   const more = table.columns.flatMap((c, i) => (c.role === 'tip' ? [i] : []));
   const isSentence = typeof tile.tip === 'string';
@@ -186,7 +186,7 @@ export function tipsOf({ tile, table }: Pick<DrawingInput, 'tile' | 'table'>): T
     isMore: isSentence || more.length > 0,
     of: (row, colour, name, value, column) =>
       isSentence
-        ? `<div style="display:flex;gap:8px;align-items:baseline;max-width:320px;white-space:normal">${dot(colour)}<span>${html(sentence(row))}</span></div>`
+        ? `<div style="display:flex;gap:8px;align-items:baseline;max-width:320px;white-space:normal">${dot(colour)}<span>${html(sentence(row, '\u00a0'))}</span></div>`
         : tip(colour, name, value, column) +
           more
             .map((i) =>
