@@ -114,7 +114,28 @@ describe('A view of one\u2019s own', () => {
         return page.locator('.react-grid-placeholder').count();
       })
       .toBe(1);
-    await page.mouse.up();
+    // The browser drops only where it has heard that it may; where the machine is slow it lets go before that, and the hand tries again.
+    await page.evaluate(() => {
+      for (const event of ['drop', 'dragend'])
+        document.addEventListener(event, () => document.body.setAttribute(`data-${event}`, ''), true);
+    });
+    const happened = (event: string) => page.locator(`body[data-${event}]`).count();
+    await expect
+      .poll(async () => {
+        await page.mouse.move(to.x + to.width * 0.7 + 8 * Math.random(), to.y + 90);
+        await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+        await page.mouse.up();
+        await expect.poll(() => happened('dragend')).toBe(1);
+        if ((await happened('drop')) === 1) return true;
+        await expect.poll(() => page.locator('.react-grid-placeholder').count()).toBe(0);
+        await page.evaluate(() => document.body.removeAttribute('data-dragend'));
+        await offer.hover({ position: { x: 80, y: 12 } });
+        await page.mouse.down();
+        await page.mouse.move(from.x - 40, from.y + 20, { steps: 4 });
+        await page.mouse.move(to.x + to.width * 0.7, to.y + 90, { steps: 4 });
+        return false;
+      })
+      .toBe(true);
     const added = page.locator('[data-tile^=own-]');
     await added.waitFor();
     await page.getByRole('button', { name: 'Close' }).click();

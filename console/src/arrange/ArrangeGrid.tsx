@@ -1,9 +1,9 @@
 import 'react-grid-layout/css/styles.css';
 import 'react-resizable/css/styles.css';
-import { useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import ReactGridLayout, { type LayoutItem, noCompactor, useContainerWidth } from 'react-grid-layout';
 import type { TabInfo, TileInfo } from '../api/client';
-import { usePageStore } from '../dashboard/usePage';
+import { usePage, usePageStore } from '../dashboard/usePage';
 import { useTokens } from '../look/look';
 import { TileFrame } from '../tiles/TileFrame';
 import classes from './arrange.module.css';
@@ -71,6 +71,15 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
     place(dropped.i, { column: x, row: y, width: w, height: h });
   }
 
+  const isCarrying = usePage((s) => s.carried !== undefined);
+  const wasCarrying = useRef(false);
+  const [carries, setCarries] = useState(0);
+  useEffect(() => {
+    // Where moves of the hand come in after the drop, the grid goes on to show a place and none of what is new: it is begun anew.
+    if (wasCarrying.current && !isCarrying) setCarries((n) => n + 1);
+    wasCarrying.current = isCarrying;
+  }, [isCarrying]);
+
   /** Adds what was carried from a catalogue where it was dropped. */
   function add(at: LayoutItem | undefined) {
     const { carried, page } = store.getState();
@@ -86,6 +95,17 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
     };
     dispatch({ type: 'carry' });
     dispatch({ type: 'edit', edit });
+  }
+
+  /** Where a drop lies: the grid forgets what it showed when the page changes under the hand, as figures come in. */
+  function cellAt(event: Event): LayoutItem | undefined {
+    const { carried } = store.getState();
+    const grid = containerRef.current?.querySelector('.react-grid-layout')?.getBoundingClientRect();
+    if (!carried || !grid || !(event instanceof DragEvent)) return undefined;
+    const [w, h] = [carried.width, carried.height];
+    const column = Math.round((event.clientX - grid.left - 16) / ((width - 20) / 12));
+    const row = Math.round((event.clientY - grid.top - 12) / (68 * scale));
+    return { i: '', x: Math.min(12 - w, Math.max(0, column)), y: Math.max(0, row), w, h };
   }
 
   /** The arrow keys move a tile by a cell, with Shift they size it. */
@@ -121,6 +141,7 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
       <div ref={containerRef} className={classes.area}>
         {mounted && (
           <ReactGridLayout
+            key={carries}
             width={width}
             layout={layout}
             compactor={noCompactor}
@@ -140,7 +161,7 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
                 return carried ? { w: carried.width, h: carried.height } : false;
               },
             }}
-            onDrop={(_, item) => add(item)}
+            onDrop={(_, item, event) => add(item ?? cellAt(event))}
             onDragStart={(_, __, ___, ____, event) => {
               hand.current = handOf(event);
             }}
