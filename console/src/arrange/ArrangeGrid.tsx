@@ -97,17 +97,6 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
     dispatch({ type: 'edit', edit });
   }
 
-  /** Where a drop lies: the grid forgets what it showed when the page changes under the hand, as figures come in. */
-  function cellAt(event: Event): LayoutItem | undefined {
-    const { carried } = store.getState();
-    const grid = containerRef.current?.querySelector('.react-grid-layout')?.getBoundingClientRect();
-    if (!carried || !grid || !(event instanceof DragEvent)) return undefined;
-    const [w, h] = [carried.width, carried.height];
-    const column = Math.round((event.clientX - grid.left - 16) / ((width - 20) / 12));
-    const row = Math.round((event.clientY - grid.top - 12) / (68 * scale));
-    return { i: '', x: Math.min(12 - w, Math.max(0, column)), y: Math.max(0, row), w, h };
-  }
-
   /** The arrow keys move a tile by a cell, with Shift they size it. */
   function byKey(event: React.KeyboardEvent, tile: TileInfo) {
     const steps: Record<string, [number, number]> = {
@@ -161,7 +150,7 @@ export default function ArrangeGrid({ tab, section }: { tab: TabInfo; section: s
                 return carried ? { w: carried.width, h: carried.height } : false;
               },
             }}
-            onDrop={(_, item, event) => add(item ?? cellAt(event))}
+            onDrop={(_, item) => add(item)}
             onDragStart={(_, __, ___, ____, event) => {
               hand.current = handOf(event);
             }}

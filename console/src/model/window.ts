@@ -1,7 +1,7 @@
 import type { Value } from '../api/client';
 
 /** The part of an axis of dates or numbers that is shown, by its first and last member; null for the end of the axis, wherever it comes to lie. */
-export interface Window {
+export interface AxisWindow {
   from: Value;
   to: Value;
 }
@@ -10,7 +10,7 @@ export interface Window {
 const least = 2;
 
 /** The places of the first and last member shown; at least two of them, where there are so many. */
-export function placesIn({ from, to }: Window, members: readonly Value[]): [number, number] {
+export function placesIn({ from, to }: AxisWindow, members: readonly Value[]): [number, number] {
   const last = members.length - 1;
   const reaches = (m: Value, end: Value) => m !== null && end !== null && typeof m === typeof end && m >= end;
   const first = from === null ? 0 : members.findIndex((m) => reaches(m, from));
@@ -20,7 +20,7 @@ export function placesIn({ from, to }: Window, members: readonly Value[]): [numb
 }
 
 /** The window between two places. */
-export const windowAt = (members: readonly Value[], [first, last]: [number, number]): Window => ({
+export const windowAt = (members: readonly Value[], [first, last]: [number, number]): AxisWindow => ({
   from: first <= 0 ? null : (members[first] ?? null),
   to: last >= members.length - 1 ? null : (members[last] ?? null),
 });

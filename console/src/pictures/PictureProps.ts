@@ -2,7 +2,7 @@ import type { TileInfo } from '../api/client';
 import type { Found } from '../model/members';
 import type { Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
-import type { Window } from '../model/window';
+import type { AxisWindow } from '../model/window';
 
 /** What a picture is given to draw. */
 export interface PictureProps {
@@ -19,8 +19,8 @@ export interface PictureProps {
   hidden?: readonly string[];
   onHide?: (names: readonly string[]) => void;
   /** The part of its axis that is shown, and what becomes of a change of it; left out where it is as the picture opens. */
-  window?: Window;
-  onWindow?: (window: Window | undefined) => void;
+  window?: AxisWindow;
+  onWindow?: (window: AxisWindow | undefined) => void;
   /** The least and greatest figure to draw, where two pictures are compared. */
   scale?: [number, number];
 }

@@ -32,9 +32,6 @@ public sealed partial record TipText(string? Sentence, IReadOnlyList<string> Mea
     [GeneratedRegex(@"\{([^{}]*)\}")]
     private static partial Regex Braced();
 
-    /// <summary>Its names, as far as a sentence has some.</summary>
-    public IEnumerable<string> Names => Sentence is null ? Measures : NamesIn(Sentence);
-
     /// <summary>What a viewer gets of it, who does not see every measure: empty braces for those.</summary>
     public TipText Visible(Func<string, bool> hasMeasure) =>
         new(

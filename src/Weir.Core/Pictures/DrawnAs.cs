@@ -81,16 +81,13 @@ internal static class DrawnAs
     public static OwnKey Middle { get; } =
         Option(
             new Key(
-                MiddleKey,
+                "middle",
                 new Shape.Text(),
                 "The figure at which colours part: two hues below and above it, as strong as it is far. One hue from little to much if left out."
             ),
             "no-middle",
             "Only figures that are told by colour have a middle."
         );
-
-    /// <summary>The key of where colours part.</summary>
-    internal const string MiddleKey = "middle";
 
     /// <summary>In which order the members of a matrix stand.</summary>
     public static OwnKey OrderedBy { get; } =
@@ -109,16 +106,13 @@ internal static class DrawnAs
     public static OwnKey Window { get; } =
         Option(
             new Key(
-                WindowKey,
+                "window",
                 new Shape.Whole(2, 10_000),
                 "How many of the last members along a date or a number are shown at first; below, the whole is shown small, and the part is moved over it."
             ),
             "no-window",
             "Only bars, lines and areas along a date or a number have a window."
         );
-
-    /// <summary>The key of what is shown at first.</summary>
-    internal const string WindowKey = "window";
 
     /// <summary>Which measures of a bar picture are lines.</summary>
     public static OwnKey Marks { get; } =

@@ -5,7 +5,7 @@ import type { Kept } from '../opening';
 import type { Settings } from '../parameters';
 import type { Selection, Selections } from '../selections';
 import type { Check, TileState } from '../tileState';
-import type { Window } from '../window';
+import type { AxisWindow } from '../window';
 import type { Address } from './address';
 
 /** What the dashboard opens with for this viewer, as the service says. */
@@ -106,7 +106,7 @@ export interface Given {
   /** The series that the viewer hid by the legend in this visit, by tile; those left out are as the view has them. */
   hidden: Record<string, readonly string[]>;
   /** The part of its axis that each picture shows, where the viewer chose one; those left out are as they open. */
-  windows: Record<string, Window>;
+  windows: Record<string, AxisWindow>;
   /** What the hand carries from a catalogue. */
   carried?: Carried;
   /** The sections that the viewer folded or unfolded, by tab and section; those left out are as they open. */
@@ -167,7 +167,7 @@ export type Action =
   // Hides series by the legend for this visit; without names as the view has it.
   | { type: 'hide series'; tile: string; names?: readonly string[] }
   // Shows another part of a picture's axis; without a window as it opens.
-  | { type: 'window'; tile: string; window?: Window }
+  | { type: 'window'; tile: string; window?: AxisWindow }
   | { type: 'carry'; tile?: Carried }
   | { type: 'fold'; section: string; isFolded: boolean }
   | { type: 'apply' }

@@ -18,12 +18,6 @@ export function draw(input: DrawingInput): Drawing {
   const figure = parts.figures[0];
   if (!down || !across || !figure) return { option: base(t), marks: [] };
   const tips = tipsOf(input);
-  const at = new Map(
-    Array.from({ length: parts.rows }, (_, row) => [
-      JSON.stringify([parts.group(0)[row] ?? null, parts.group(1)[row] ?? null]),
-      figure.values[row] ?? null,
-    ]),
-  );
   const axis = (g: number, column: ColumnInfo) => {
     const all = [...new Map(parts.group(g).map((v) => [JSON.stringify(v), v])).values()];
     const shift = weekStarts === 'sunday' ? 7 : weekStarts === 'saturday' ? 6 : 1;
@@ -31,6 +25,9 @@ export function draw(input: DrawingInput): Drawing {
     return all.sort((a, b) => (a === null ? 1 : b === null ? -1 : (rank(a) ?? 0) < (rank(b) ?? 0) ? -1 : 1));
   };
   const order = input.tile.options?.ordered_by;
+  const at = new Map<string, number | null>();
+  for (let row = 0; order !== undefined && row < parts.rows; row++)
+    at.set(JSON.stringify([parts.group(0)[row] ?? null, parts.group(1)[row] ?? null]), figure.values[row] ?? null);
   const [ys, xs] = ordered(axis(0, down), axis(1, across), order, [isWords(down), isWords(across)], (y, x) =>
     at.get(JSON.stringify([y, x])),
   );

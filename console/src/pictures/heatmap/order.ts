@@ -74,13 +74,13 @@ export function ordered(
   figure: (down: Value, across: Value) => Figure,
 ): [down: Value[], across: Value[]] {
   const put = (members: Value[], isWords: boolean, line: (m: Value) => Figure[]) => {
-    if (!isWords) return members;
+    if (!isWords || (by !== 'value' && (by !== 'likeness' || members.length > most))) return members;
     const lines = members.map(line);
     if (by === 'value') {
       const means = lines.map(meanOf);
       return [...members.keys()].sort((a, b) => (means[b] ?? 0) - (means[a] ?? 0)).map((i) => members[i] ?? null);
     }
-    return by === 'likeness' && members.length <= most ? byLikeness(lines).map((i) => members[i] ?? null) : members;
+    return byLikeness(lines).map((i) => members[i] ?? null);
   };
   return [
     put(down, words[0], (m) => across.map((x) => figure(m, x))),

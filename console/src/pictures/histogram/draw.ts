@@ -1,7 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Value } from '../../api/client';
-import { formatOf, label, shortNumber } from '../../model/labels';
-import { barsOf, endsOf } from '../parts/cartesian';
+import { formatOf, label } from '../../model/labels';
+import { barsOf, endsOf, figureLabels } from '../parts/cartesian';
 import { type Along, base, type Draw, html, opacityOf, partsOf, tip } from '../parts/drawing';
 import { scaleOf } from '../parts/scale';
 
@@ -56,12 +56,7 @@ export const draw: Draw = ({ table, tokens: t, tile, selection, width, height, s
       nameTextStyle: { color: t.quiet, fontSize: t.size, align: 'left' },
       nameTruncate: { maxWidth: width - 60 },
       splitNumber: steps,
-      axisLabel: {
-        color: t.quiet,
-        fontSize: t.size,
-        hideOverlap: true,
-        formatter: (v: number) => shortNumber(v, { ...format, unit: '' }, 3),
-      },
+      axisLabel: figureLabels(format, t),
       splitLine: { lineStyle: { color: t.hairline } },
     },
     series: [

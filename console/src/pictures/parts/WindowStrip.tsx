@@ -1,5 +1,5 @@
-import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
-import { moved, type Window, windowAt } from '../../model/window';
+import { type KeyboardEvent, type PointerEvent, useMemo, useRef } from 'react';
+import { type AxisWindow, moved, windowAt } from '../../model/window';
 import type { Overview } from './drawing';
 import classes from './windowStrip.module.css';
 
@@ -17,13 +17,15 @@ export function WindowStrip({
   /** How many of the last members the picture opens with; left out where it opens with all. */
   opening?: number;
   /** Without a window the picture is as it opens. */
-  onChange: (window: Window | undefined) => void;
+  onChange: (window: AxisWindow | undefined) => void;
 }) {
   const { members, names, heights, shown } = overview;
   const count = members.length;
   const track = useRef<HTMLDivElement>(null);
   const drag = useRef<{ what: Handle; x: number; shown: [number, number] }>(undefined);
   const [from, to] = shown;
+  // Not with every move of the part over it.
+  const course = useMemo(() => courseOf(heights), [heights]);
   const put = (next: [number, number]) => onChange(windowAt(members, next));
 
   function reach(what: Handle, start: [number, number], by: number): [number, number] {
@@ -83,16 +85,13 @@ export function WindowStrip({
       onKeyDown={byKey(what)}
     />
   );
-  const most = Math.max(0, ...heights);
   const isAll = from === 0 && to === count - 1;
   const percent = (place: number) => (100 * place) / count;
   return (
     <div className={classes.strip} role="group" aria-label={`What part of ${title} is shown`}>
       <div ref={track} className={classes.track}>
         <svg className={classes.course} viewBox={`0 0 ${count} 1`} preserveAspectRatio="none" aria-hidden>
-          {heights.map((h, i) => (
-            <rect key={names[i]} x={i} width={0.9} y={most > 0 ? 1 - h / most : 1} height={most > 0 ? h / most : 0} />
-          ))}
+          <path d={course} />
         </svg>
         {handle(
           'part',
@@ -115,4 +114,10 @@ export function WindowStrip({
       </button>
     </div>
   );
+}
+
+/** Bars of some heights beside one another, each one wide, the highest one high. */
+function courseOf(heights: number[]): string {
+  const most = heights.reduce((a, b) => Math.max(a, b), 0);
+  return most > 0 ? heights.map((h, i) => `M${i} 1V${1 - h / most}h0.9V1z`).join('') : '';
 }

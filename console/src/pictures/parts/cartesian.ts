@@ -104,12 +104,20 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         values: spread(parts, keyOf, place, keys.length, f.values),
       }));
   const tips = tipsOf(input);
-  const rows = Array.from({ length: parts.rows }, (_, row) => row);
   const rowsBySeries = new Map<string, (number | null)[]>();
   /** The line of the result at each place of a series, or of all where they are measures. */
   const rowsOf = (part: Value | undefined) => {
     const key = JSON.stringify(part ?? null);
-    const known = rowsBySeries.get(key) ?? spread(parts, keyOf, place, keys.length, rows, part);
+    const known =
+      rowsBySeries.get(key) ??
+      spread(
+        parts,
+        keyOf,
+        place,
+        keys.length,
+        Array.from({ length: parts.rows }, (_, row) => row),
+        part,
+      );
     rowsBySeries.set(key, known);
     return known;
   };
@@ -166,13 +174,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
           ? { min: 0, max: 1, interval: 0.25 }
           : scaleOf([...ends(left), ...referenced(tile)], steps)),
     splitNumber: steps,
-    axisLabel: {
-      color: t.quiet,
-      fontSize: t.size,
-      hideOverlap: true,
-      ...(broken ? { showMaxLabel: false } : {}),
-      formatter: (v: number) => `${shortNumber(v, format, 3)}${v === 0 ? '' : suffix}`,
-    },
+    axisLabel: { ...figureLabels(format, t, suffix), ...(broken ? { showMaxLabel: false } : {}) },
     splitLine: { lineStyle: { color: t.hairline } },
     ...unitAt(unit, t, lying ? 'end' : 'left'),
   };
@@ -447,12 +449,7 @@ function rightAxis<S extends { side: string; column: ColumnInfo }>(
     splitNumber: steps,
     // One set of lines is enough: that of the left axis.
     splitLine: { show: false },
-    axisLabel: {
-      color: t.quiet,
-      fontSize: t.size,
-      hideOverlap: true,
-      formatter: (v: number) => shortNumber(v, format, 3),
-    },
+    axisLabel: figureLabels(format, t),
     ...unitAt(units.length === 1 && (units[0] ?? '').length * t.size * 0.6 < room ? units[0] : undefined, t, 'right'),
   };
 }
@@ -533,6 +530,17 @@ export function endsOf(names: string[], width: number, t: Tokens) {
   };
 }
 
+/**
+ * What is written at the ticks of an axis of figures.
+ * @param suffix What stands behind each but nothing, where the unit has no place of its own.
+ */
+export const figureLabels = (format: ReturnType<typeof formatOf>, t: Tokens, suffix = '') => ({
+  color: t.quiet,
+  fontSize: t.size,
+  hideOverlap: true,
+  formatter: (v: number) => `${shortNumber(v, { ...format, unit: '' }, 3)}${v === 0 ? '' : suffix}`,
+});
+
 /** An axis of figures: its ticks, what is written at them, and its unit. */
 export const figuresAxis = (
   ends: { min: number; max: number },
@@ -545,12 +553,7 @@ export const figuresAxis = (
   ...ends,
   splitNumber: ticks,
   ...unitAt(formatOf(column).unit, t, lying ? 'end' : 'left'),
-  axisLabel: {
-    color: t.quiet,
-    fontSize: t.size,
-    hideOverlap: true,
-    formatter: (v: number) => shortNumber(v, { ...formatOf(column), unit: '' }, 3),
-  },
+  axisLabel: figureLabels(formatOf(column), t),
   splitLine: { lineStyle: { color: t.hairline } },
 });
 

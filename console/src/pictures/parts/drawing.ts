@@ -3,7 +3,7 @@ import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
 import type { Tokens } from '../../look/tokens';
 import { allOthers, label } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../model/selections';
-import type { Window } from '../../model/window';
+import type { AxisWindow } from '../../model/window';
 import { type Pattern, patternOf } from './patterns';
 
 /** A mark that can be picked, and where it is drawn. */
@@ -92,7 +92,7 @@ export interface DrawingInput {
   width: number;
   height: number;
   /** The part of its axis that is shown; as it opens, if left out. */
-  window?: Window;
+  window?: AxisWindow;
   /** True where it is one of many small ones: what can stand within the labels of an axis takes no line of its own. */
   isSmall?: boolean;
   /** The least and greatest figure of the axis, where two pictures are to be compared. */
@@ -233,7 +233,7 @@ export const base = (t: Tokens, hasSeries = true): EChartsCoreOption => ({
 });
 
 /** How the line of a series is drawn. */
-export const strokeOf = (t: Tokens, series: number) => ({
-  width: 1.75 * t.scale,
-  ...(t.patterns ? { type: patternOf(t, series)?.dash.length ? patternOf(t, series)?.dash : 'solid' } : {}),
-});
+export function strokeOf(t: Tokens, series: number) {
+  const dash = patternOf(t, series)?.dash;
+  return { width: 1.75 * t.scale, ...(dash ? { type: dash.length > 0 ? dash : 'solid' } : {}) };
+}

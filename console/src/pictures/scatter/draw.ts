@@ -1,6 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, Value } from '../../api/client';
-import { allOthers, formatOf, label, shortNumber } from '../../model/labels';
+import { allOthers, formatOf, label } from '../../model/labels';
+import { figureLabels } from '../parts/cartesian';
 import { colourOf } from '../parts/colours';
 import {
   after,
@@ -46,16 +47,13 @@ export function draw(input: DrawingInput): Drawing {
     nameTruncate: { maxWidth: gap > 30 * step ? input.height - 50 : input.width - 70 },
     nameGap: gap,
     nameTextStyle: { color: t.quiet, fontSize: t.size },
-    axisLabel: {
-      color: t.quiet,
-      fontSize: t.size,
-      hideOverlap: true,
-      formatter: (v: number) => shortNumber(v, { ...formatOf(column), unit: '' }, 3),
-    },
+    axisLabel: figureLabels(formatOf(column), t),
     splitLine: { lineStyle: { color: t.hairline } },
   });
   const known = points.map((p) => p.x);
   const [least, widest] = [Math.min(...known), Math.max(...known) - Math.min(...known)];
+  // With more points than this names would cover one another: they stand in the tip.
+  const isNamed = points.length <= 30;
   const left = 54 * step;
   const at = (x: number) => left + (widest === 0 ? 0.5 : (x - least) / widest) * (input.width - left - 16);
   const name = (p: (typeof points)[number]) => (p.isRest ? allOthers : label(p.member, by));
@@ -71,7 +69,7 @@ export function draw(input: DrawingInput): Drawing {
         color: t.series[0],
         selectedMode: false,
         label: {
-          show: points.length <= 30,
+          show: isNamed,
           position: 'top',
           distance: 3,
           color: t.ink,
@@ -87,9 +85,9 @@ export function draw(input: DrawingInput): Drawing {
         data: points.map((p) => ({
           value: [p.x, p.y],
           symbolSize: p.radius,
-          symbol: patternOf(t, split ? every.findIndex((e) => e === p.part) : 0)?.symbol,
+          symbol: t.patterns ? patternOf(t, split ? every.findIndex((e) => e === p.part) : 0)?.symbol : undefined,
           // At the edges a name stands beside its point: there it would be cut.
-          label: besidePoint(name(p), at(p.x) - left, input.width - left - 8, t),
+          ...(isNamed ? { label: besidePoint(name(p), at(p.x) - left, input.width - left - 8, t) } : {}),
           itemStyle: {
             ...(split ? { color: coloured(p.part ?? null) } : {}),
             opacity: opacityOf(selection, [p.member], p.isRest) * 0.9,
