@@ -12,7 +12,7 @@ test('A group of a treemap picks all that is in it, a flow the pair that it join
   await settled(page);
   const marks = (name: string) => tile(page, name).getByRole('option').allInnerTexts();
   const nested = tile(page, 'nested');
-  expect((await marks('nested'))[0]).toMatch(/^[\w ]+ · [\w–]+: [\d,]+$/);
+  await expect.poll(async () => (await marks('nested'))[0]).toMatch(/^[\w ]+ · [\w–]+: [\d,]+$/);
   // The largest group comes first; its head is at the top left.
   await nested.getByRole('img').click({ position: { x: 40, y: 8 } });
   await settled(page);

@@ -45,7 +45,7 @@ afterAll(async () => {
 test('No text of any kind of picture is cut off or lies on another, at six sizes, in both main looks and in large type, whatever the figures are', async () => {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(`${server.resolvedUrls?.local[0]}sheet/index.html`);
-  await page.waitForFunction(() => 'sheet' in window);
+  await page.waitForFunction(() => 'sheet' in window, null, { timeout: 240_000 });
   const faults: string[] = [];
   for (const kind of await page.evaluate(() => window.sheet.kinds))
     faults.push(

@@ -129,6 +129,12 @@ declare global {
     sheet: { kinds: string[]; likes: Like[]; themes: string[]; check: typeof check };
   }
 }
-void document.fonts.load('12px "Inter Variable"').then(() => {
+/** Begins once the page's own type is there: with another, texts are as wide as nobody sees them. */
+async function begin() {
+  const [face] = await document.fonts.load('12px "Inter Variable"');
+  if (!face) throw new Error('The type is not there.');
   window.sheet = { kinds: Object.keys(kinds), likes, themes: Object.keys(themes), check };
-});
+}
+// Style sheets, and with them the names of type, are there when the page is.
+if (document.readyState === 'complete') void begin();
+else window.addEventListener('load', () => void begin());
