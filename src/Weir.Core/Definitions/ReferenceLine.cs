@@ -1,4 +1,3 @@
-using System.Globalization;
 using Weir.Core.Expressions;
 using YamlDotNet.RepresentationModel;
 
@@ -48,8 +47,8 @@ public sealed record ReferenceLine(double At, double? To, string? Title, string?
             .. items
                 .Take(Most)
                 .Select(i => new ReferenceLine(
-                    YamlText.Node(i, "at") is null ? 0 : Number(text, i, "at") ?? 0,
-                    YamlText.Node(i, "to") is null ? null : Number(text, i, "to"),
+                    text.Decimal(i, "at") ?? 0,
+                    text.Decimal(i, "to"),
                     YamlText.Value(i, "title"),
                     ReadMeasure(text, i, dataset)
                 )),
@@ -66,33 +65,8 @@ public sealed record ReferenceLine(double At, double? To, string? Title, string?
                 "A line is at a value or at a measure; a band is between two values.",
                 "Write at or measure."
             );
-        if (written is null || dataset is null || dataset.Faulty.Contains(written.Value!))
-            return written?.Value;
-        if (!dataset.Measures.TryGetValue(written.Value!, out var measure))
-            text.Report(
-                "unknown-measure",
-                written,
-                $"The dataset {dataset.Name} has no measure {written.Value}.",
-                Nearest.Remedy(written.Value!, dataset.Measures.Keys)
-            );
-        else if (measure.Formula.All().OfType<Bound.Over>().Any())
-            text.Report("looks-around", written, $"{written.Value} looks at other lines; over all rows there is one.");
-        return written.Value;
-    }
-
-    private static double? Number(YamlText text, YamlNode item, string key)
-    {
-        if (
-            double.TryParse(YamlText.Value(item, key), NumberStyles.Float, CultureInfo.InvariantCulture, out var value)
-            && double.IsFinite(value)
-        )
-            return value;
-        text.Report(
-            "wrong-value",
-            YamlText.Node(item, key)!,
-            $"{YamlText.Value(item, key)} is no number.",
-            "Write, for example, 10 or 0.5."
-        );
-        return null;
+        if (written is not null && dataset is not null)
+            PlainMeasure.Check(text, written, dataset, "over all rows there is one");
+        return written?.Value;
     }
 }

@@ -51,18 +51,7 @@ public sealed record SmallCourse(string Measure, FieldAt Along, string As)
                 continue;
             var at = FieldAt.Parse(along.Value!);
             var field = dataset.Fields.GetValueOrDefault(at.Field);
-            if (dataset.Measures.GetValueOrDefault(show.Value!) is not { } measure)
-            {
-                if (!dataset.Faulty.Contains(show.Value!))
-                    text.Report(
-                        "unknown-measure",
-                        show,
-                        $"The dataset {dataset.Name} has no measure {show.Value}.",
-                        Nearest.Remedy(show.Value!, dataset.Measures.Keys)
-                    );
-            }
-            else if (measure.Formula.All().OfType<Bound.Over>().Any())
-                text.Report("looks-around", show, $"{show.Value} looks at other lines, which a small picture does not have.");
+            PlainMeasure.Check(text, show, dataset, "a small picture has none");
             if (field is null)
             {
                 if (!dataset.Faulty.Contains(at.Field))

@@ -166,17 +166,12 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
                 "Only what is repeated has scales.",
                 "Say under repeat for which field."
             );
-        if (options.TryGetValue("middle", out var middle) && !IsNumber(middle))
-            text.Report("wrong-value", YamlText.Node(node, "middle")!, $"{middle} is no number.", "Write, for example, 0 or 0.5.");
+        text.Decimal(node, "middle");
         CheckSides(node, options, show);
         if (options.GetValueOrDefault("parts") is "stacked" or "shares" && dataset is not null)
             CheckAddsUp(show, dataset, "Parts that lie on one another");
         return options;
     }
-
-    private static bool IsNumber(string written) =>
-        double.TryParse(written, System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out var value)
-        && double.IsFinite(value);
 
     /// <summary>Lines among bars and a second axis have a meaning for several measures of upright pictures.</summary>
     private void CheckSides(YamlNode node, Dictionary<string, string> options, List<YamlScalarNode> show)

@@ -285,6 +285,17 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
     public static int Number(YamlNode parent, string key, int otherwise) =>
         Value(parent, key) is { } value ? int.Parse(value, CultureInfo.InvariantCulture) : otherwise;
 
+    /// <summary>A number with or without decimals; null with a fault if the key holds none, and if it is left out.</summary>
+    public double? Decimal(YamlNode parent, string key)
+    {
+        if (Value(parent, key) is not { } written)
+            return null;
+        if (double.TryParse(written, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && double.IsFinite(value))
+            return value;
+        Report("wrong-value", Node(parent, key)!, $"{written} is no number.", "Write, for example, 10 or 0.5.");
+        return null;
+    }
+
     public static bool IsSet(YamlNode parent, string key) => Value(parent, key) == "true";
 
     /// <summary>The items of a list, or the one item that stands without a list.</summary>
