@@ -45,10 +45,14 @@ function figure(like: Like, place: number, of: number): number | null {
 }
 
 interface Needs {
-  groups: ('words' | 'months' | 'ranges')[];
+  groups: ('words' | 'months' | 'ranges' | 'numbers')[];
   figures: number;
   /** Where figures have to be in an order, as those of a box. */
   ordered?: boolean;
+  /** Single values beyond the figures, for each member. */
+  outliers?: boolean;
+  /** What only a tip tells. */
+  tip?: string;
   options?: Record<string, string>;
   tile?: Partial<TileInfo>;
 }
@@ -73,7 +77,11 @@ export const kinds: Record<string, Needs> = {
   area: { groups: ['months'], figures: 1 },
   waterfall: { groups: ['words'], figures: 1 },
   histogram: { groups: ['ranges'], figures: 1 },
+  'histogram, laid over': { groups: ['ranges', 'words'], figures: 1, options: { parts: 'laid_over' } },
+  density: { groups: ['numbers', 'words'], figures: 1, tip: 'bandwidth' },
   box: { groups: ['words'], figures: 5, ordered: true },
+  'box, outliers': { groups: ['words'], figures: 5, ordered: true, outliers: true },
+  'box, values': { groups: ['numbers'], figures: 1 },
   pie: { groups: ['words'], figures: 1 },
   'pie, ring': { groups: ['words'], figures: 1, options: { ring: 'true' } },
   treemap: { groups: ['words', 'words'], figures: 1 },
@@ -89,12 +97,12 @@ export const kinds: Record<string, Needs> = {
 const placesOf = (members: Value[]) => ({ places: Object.fromEntries(members.map((m, i) => [String(m), i])) });
 
 /** A result as a kind of picture needs it. */
-export function resultOf(kind: string, like: Like): Pick<DrawingInput, 'tile' | 'table' | 'partial' | 'weekStarts'> {
-  const { groups, figures, ordered, options, tile } = kinds[kind] as Needs;
+export function resultOf(kind: string, like: Like): Pick<DrawingInput, 'tile' | 'table' | 'partial' | 'outliers' | 'weekStarts'> {
+  const { groups, figures, ordered, outliers, tip, options, tile } = kinds[kind] as Needs;
   const [picture] = kind.split(',');
   const edges = Array.from({ length: like === 'many' ? 41 : like === 'single' ? 2 : 9 }, (_, i) => i * (like === 'long' ? 250_000 : 5));
-  const of = (g: 'words' | 'months' | 'ranges', at: number): Value[] =>
-    g === 'ranges'
+  const of = (g: Needs['groups'][number], at: number): Value[] =>
+    g === 'ranges' || g === 'numbers'
       ? edges.slice(0, -1)
       : g === 'months'
         ? days(like === 'many' ? 48 : like === 'single' ? 1 : like === 'few' ? 2 : 12)
@@ -127,19 +135,23 @@ export function resultOf(kind: string, like: Like): Pick<DrawingInput, 'tile' | 
         column('first', 'group', groups[0] === 'words' ? 'text' : groups[0] === 'months' ? 'date' : 'integer', {
           ...placesOf(first),
           ...(groups[0] === 'months' ? { at: 'month' } : {}),
-          ...(groups[0] === 'ranges' ? { edges, format: format(unit) } : {}),
+          ...(groups[0] === 'ranges' ? { edges } : {}),
+          ...(groups[0] === 'ranges' || groups[0] === 'numbers' ? { format: format(unit) } : {}),
         }),
         ...(groups[1] ? [column('second', 'group', groups[1] === 'words' ? 'text' : 'date', { ...placesOf(second as Value[]), ...(groups[1] === 'months' ? { at: 'month' } : {}) })] : []),
         ...Array.from({ length: figures }, (_, i) =>
           column('abcde'[i] ?? 'f', 'figure', 'integer', { format: format(unit), title: like === 'long' ? `Passengers carried ${i}` : `Delay ${i}` }),
         ),
+        ...(tip ? [column(tip, 'tip', 'float', { format: format(unit, 2) })] : []),
       ],
       values: [
         rows.map((r) => r.a),
         ...(groups[1] ? [rows.map((r) => r.b as Value)] : []),
         ...Array.from({ length: figures }, (_, i) => values(i)),
+        ...(tip ? [rows.map(({ place }) => 1.5 + (place % 4))] : []),
       ],
     },
+    outliers: outliers ? first.map((m, i) => ({ member: [m], value: Number(figure(like, i, 0) ?? 0) * 2, count: 1 + i })) : undefined,
     partial: [],
     weekStarts: 'monday',
   };

@@ -6,6 +6,7 @@ import { contrast, dark, light, large, type Tokens } from '../src/look/tokens';
 import { draw as area } from '../src/pictures/area/draw';
 import { draw as bar } from '../src/pictures/bar/draw';
 import { draw as box } from '../src/pictures/box/draw';
+import { draw as density } from '../src/pictures/density/draw';
 import { draw as heatmap } from '../src/pictures/heatmap/draw';
 import { draw as histogram } from '../src/pictures/histogram/draw';
 import { draw as line } from '../src/pictures/line/draw';
@@ -39,6 +40,7 @@ const draws: Record<string, Draw> = {
   area,
   bar,
   box,
+  density,
   heatmap,
   histogram,
   line,

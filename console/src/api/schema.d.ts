@@ -1410,6 +1410,12 @@ export interface components {
             isRole: boolean;
             lacks: string[];
         };
+        OutlierInfo: {
+            member: (null | boolean | number | string)[];
+            value: null | boolean | number | string;
+            /** Format: int64 */
+            count: number;
+        };
         OwnKeyInfo: {
             name: string;
             doc: string;
@@ -1853,6 +1859,7 @@ export interface components {
             subtotals?: null | components["schemas"]["SubtotalInfo"][];
             references?: null | (null | number)[];
             courses?: null | components["schemas"]["CourseInfo"][];
+            outliers?: null | components["schemas"]["OutlierInfo"][];
         };
         TokenLine: {
             id: string;

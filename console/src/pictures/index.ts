@@ -5,6 +5,7 @@ import { box } from './box';
 import { cards } from './cards';
 import { crosstable } from './crosstable';
 import { dates } from './dates';
+import { density } from './density';
 import { dropdown } from './dropdown';
 import { heatmap } from './heatmap';
 import { histogram } from './histogram';
@@ -37,6 +38,7 @@ const pictures: Record<string, PictureKind> = {
   area,
   waterfall,
   histogram,
+  density,
   box,
   pie,
   treemap,

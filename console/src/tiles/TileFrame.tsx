@@ -12,7 +12,7 @@ import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
 import { pictureOf } from '../pictures';
 import { noFigures, type PictureProps } from '../pictures/PictureProps';
-import { commonScale } from '../pictures/parts/scale';
+import { commonScale, withOutliers } from '../pictures/parts/scale';
 import { Shown } from '../pictures/Shown';
 import { differenceOf, inOrderOf } from './compare';
 import classes from './tiles.module.css';
@@ -185,7 +185,11 @@ function Sides(props: Props & { problem?: ComponentProblem }) {
     () => ({ ...compared, result: compared.result && { ...compared.result, table: a ?? null } }),
     [compared, a],
   );
-  const scale = useMemo(() => (a && b ? commonScale(tile, pictureOf(tile).stacks, a, b) : undefined), [tile, a, b]);
+  const [ofA, ofB] = [compared.result, state.result];
+  const scale = useMemo(
+    () => (a && b ? withOutliers(commonScale(tile, pictureOf(tile).stacks, a, b), ofA, ofB) : undefined),
+    [tile, a, b, ofA, ofB],
+  );
   const [isSaid, setSaid] = useState(false);
   const failure = compared.failure ?? (compared.result?.state === 'failed' ? compared.result.problem : undefined);
   return (

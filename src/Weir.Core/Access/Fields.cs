@@ -17,7 +17,7 @@ public static class Fields
     /// <summary>The tile without the measures that the viewer may not see; null if the tile can't stand without what is hidden.</summary>
     public static Tile? Visible(Tile tile, Scope scope)
     {
-        if (tile.Groups.Append(tile.Change).OfType<FieldAt>().Any(f => At(f, scope) is null))
+        if (tile.Groups.Append(tile.Change).Append(tile.Of).OfType<FieldAt>().Any(f => At(f, scope) is null))
             return null;
         var shown = tile.Show.Where(scope.Measures.ContainsKey).ToList();
         if (shown.Count == 0 && tile.Show.Count > 0)
@@ -26,8 +26,13 @@ public static class Fields
         if (tile.Show.Take(tile.Picture.PlacedMeasures).Any(m => !scope.Measures.ContainsKey(m)))
             return null;
         var sort = tile.Sort is { } s && (shown.Contains(s.By) || tile.By.Any(b => b.ToString() == s.By)) ? tile.Sort : null;
-        // A hierarchy ends where a level is hidden.
-        var drill = tile.Drill is { } d ? d with { To = [.. d.To.TakeWhile(f => At(f, scope) is not null)] } : null;
+        // A hierarchy ends where a level is hidden; single values are for those who may see rows.
+        var drill = tile.Drill is { } d
+            ? d with
+            {
+                To = [.. d.To.TakeWhile(f => At(f, scope) is not null && (f != tile.Of || scope.GrantsDetail))],
+            }
+            : null;
         return tile with
         {
             Show = shown,

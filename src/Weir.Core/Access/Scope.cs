@@ -164,6 +164,11 @@ public sealed class Scope
     /// <summary>True if a role grants single rows, which may be fewer than the figures are over: see <see cref="ForDetail"/>.</summary>
     public bool GrantsDetail { get; private init; }
 
+    /// <summary>The right to single rows, as <see cref="ForDetail"/> gives it; null if no role grants any.</summary>
+    public Scope? Detail => _detail();
+
+    private Func<Scope?> _detail = () => null;
+
     /// <summary>True for what is being defined: it is asked apart from what is published.</summary>
     public bool IsDraft { get; private init; }
 
@@ -226,6 +231,7 @@ public sealed class Scope
             )
             {
                 GrantsDetail = grants.Any(g => g.Grant.Detail),
+                _detail = () => For(viewer, dataset, workspace, now, g => g.Detail),
                 _at = At,
             };
         }

@@ -131,6 +131,7 @@ internal sealed class DatasetReader
             Faulty = _pending.Keys.Where(id => !fields.ContainsKey(id) && !measures.ContainsKey(id)).Concat(_text.Broken).ToHashSet(),
             Totals = ReadCondition("totals"),
             Freshness = ReadFreshness(),
+            HasPercentiles = HasPercentiles,
         };
     }
 
@@ -184,9 +185,11 @@ internal sealed class DatasetReader
         return (fields, measures);
     }
 
+    private bool HasPercentiles => _lexis.Engine != "sqlserver";
+
     private void CheckEngine(Pending pending, Bound bound)
     {
-        if (_lexis.Engine == "sqlserver" && bound.All().OfType<Bound.Aggregate>().Any(a => a.Function == AggregateFunction.Percentile))
+        if (!HasPercentiles && bound.All().OfType<Bound.Aggregate>().Any(a => a.Function == AggregateFunction.Percentile))
             _text.Report(
                 "not-on-engine",
                 YamlText.Node(pending.Node, "formula")!,

@@ -16,6 +16,9 @@ public sealed record Slot(int Least, int Most)
     /// <summary>The types of value that fit; all if left out.</summary>
     public IReadOnlyList<ValueKind> Kinds { get; init; } = [];
 
+    /// <summary>The key that may stand in place of all of them; null if none may.</summary>
+    public string? OrKey { get; init; }
+
     /// <summary>True if fields whose values are shown by names fit too, whatever their type.</summary>
     public bool OrNamed { get; init; }
 
@@ -38,6 +41,9 @@ public enum QuestionShape
 
     /// <summary>A line for each range of its field's numbers, with its figures or how many rows it has.</summary>
     Ranges,
+
+    /// <summary>A curve of how thick the values of its field lie, or one for each member of its split.</summary>
+    Curves,
 
     /// <summary>The members to choose from, as many as a page is sent of options.</summary>
     Options,

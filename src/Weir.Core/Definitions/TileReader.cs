@@ -91,6 +91,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Repeats = each is not null,
             References = ReferenceLine.Read(text, node, dataset),
             Tip = TipText.Read(text, node, [.. by.Append(split).OfType<YamlScalarNode>().Select(Text)], dataset),
+            Of = SpreadOf.Read(text, node, picture, dataset),
             Courses = SmallCourse.Read(text, node, [.. by.Select(Text)], dataset),
             File = ReadFile(node) ?? ReadAreas(node, picture),
             Alt = YamlText.Value(node, "alt"),
@@ -98,7 +99,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Opening = OpeningReader.Read(text, node, pick, KindsOf(by, dataset)),
             Ranges = picture.Question == QuestionShape.Ranges ? ValueRanges.Read(text, node) : null,
             Group = YamlText.Value(node, "group"),
-            Drill = ReadDrill(node, by, split, dataset),
+            Drill = SpreadOf.WithSingleValues(node, by.Count, ReadDrill(node, by, split, dataset)),
             RefreshSeconds = YamlText.Node(node, "refresh") is null ? null : YamlText.Number(node, "refresh", 0),
         };
         return picture.HasData && dataset is null ? null : tile;
@@ -303,7 +304,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     /// <summary>How many measures and fields a tile has, held against what its kind takes.</summary>
     private void CheckSlots(YamlNode node, PictureKind picture, List<YamlScalarNode> show, List<YamlScalarNode> by, YamlScalarNode? split)
     {
-        CheckCount(node, "show", show.Count, picture.Show, picture, "measure");
+        if (picture.Show.OrKey is not { } instead || YamlText.Node(node, instead) is null)
+            CheckCount(node, "show", show.Count, picture.Show, picture, "measure");
         CheckCount(node, "by", by.Count, picture.By, picture, "field");
         if (split is not null && !picture.CanSplit)
             text.Report(
@@ -492,7 +494,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     private Pick ReadPick(YamlNode node, PictureKind picture, List<YamlScalarNode> by, Dataset? dataset)
     {
         var kinds = KindsOf(by, dataset);
-        foreach (var (item, i) in by.Select((b, i) => (b, i)))
+        var isRepeated = picture.EachKey is { } each && YamlText.Node(node, each) is not null;
+        foreach (var (item, i) in by.SkipLast(isRepeated ? 1 : 0).Select((b, i) => (b, i)))
             if (kinds[i] is { } found && !picture.By.Fits(found, dataset?.Fields.GetValueOrDefault(Text(item)) is { HasNames: true }))
                 text.Report("type-mismatch", item, $"A {picture} needs {picture.By.Wanted}; {Text(item)} is {found.Name()}.");
         var kind = kinds.Count == 1 ? kinds[0] : null;
@@ -503,8 +506,20 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             "range" => Pick.Range,
             "none" => Pick.None,
             // Where there are no members there is nothing to pick.
-            _ => by.Count == 0 && picture.By.Least == 0 ? Pick.None : picture.Pick,
+            // A range that is picked on one of several pictures would be none of its member's alone.
+            _ => by.Count == 0 && picture.By.Least == 0 || isRepeated && picture.Pick == Pick.Range ? Pick.None : picture.Pick,
         };
+        if (isRepeated && picture.PicksOneWay)
+        {
+            if (pick != Pick.None)
+                text.Report(
+                    "cannot-pick",
+                    YamlText.Node(node, "pick")!,
+                    $"Nothing is picked on a {picture} that is repeated.",
+                    "Leave pick out."
+                );
+            return pick;
+        }
         if (picture.PicksOneWay && pick != picture.Pick)
             text.Report(
                 "cannot-pick",

@@ -64,6 +64,9 @@ public sealed record Dataset(
     /// <summary>Fields and measures that are written but have a fault of their own: whoever names them has none.</summary>
     internal IReadOnlySet<string> Faulty { get; init; } = new HashSet<string>();
 
+    /// <summary>False if its engine has no percentiles that go with grouping.</summary>
+    public bool HasPercentiles { get; init; } = true;
+
     /// <summary>How long an answer may be kept before it is asked for again.</summary>
     public Freshness Freshness { get; init; } = new(300, null);
 }
@@ -295,6 +298,9 @@ public sealed record Tile(
 
     /// <summary>What the tip over a mark says beside the figures; null for these alone.</summary>
     public TipText? Tip { get; init; }
+
+    /// <summary>The number whose values it tells of, in place of measures; null if it shows measures.</summary>
+    public FieldAt? Of { get; init; }
 
     /// <summary>The small pictures in each of its lines.</summary>
     public IReadOnlyList<SmallCourse> Courses { get; init; } = [];

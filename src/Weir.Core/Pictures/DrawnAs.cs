@@ -12,7 +12,7 @@ internal static class DrawnAs
             "How the parts of a split, or several measures, lie to one another: stacked, as shares of their sum, side by side, or laid over "
                 + "one another. Parts that add up are stacked if left out, others stand side by side.",
             "no-parts",
-            "Only bars and areas have parts that lie to one another.",
+            "Only bars, areas and histograms have parts that lie to one another.",
             "stacked",
             "shares",
             "side_by_side",
@@ -51,6 +51,18 @@ internal static class DrawnAs
             "Only lines have points.",
             "shown",
             "none"
+        );
+
+    /// <summary>How high a curve of values is.</summary>
+    public static OwnKey Heights { get; } =
+        Word(
+            "heights",
+            "How high curves are: each with the same area below it, whatever its number of values, or by how many values there are. area if "
+                + "left out.",
+            "no-heights",
+            "Only curves of values have heights to choose.",
+            "area",
+            "counts"
         );
 
     /// <summary>Whether the figures of cells are printed in them.</summary>
@@ -147,7 +159,7 @@ internal static class DrawnAs
                 "A field for each of whose members the picture is drawn once, small, beside the others. What is picked on one is of its member."
             ),
             "no-repeat",
-            "Only bars, lines, areas and boxes are repeated for each member of a field."
+            "Only bars, lines, areas, histograms and boxes are repeated for each member of a field."
         );
 
     /// <summary>Whether repeated pictures have one scale.</summary>

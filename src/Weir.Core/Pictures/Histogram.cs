@@ -15,8 +15,10 @@ internal static class Histogram
         {
             Show = new Slot(0, 1),
             By = Slot.Of(1) with { Kinds = [ValueKind.Integer, ValueKind.Decimal, ValueKind.Float], Wanted = "a number" },
+            CanSplit = true,
+            EachKey = PictureKind.RepeatKey,
             Pick = Pick.Range,
             Question = QuestionShape.Ranges,
-            Own = [new OwnKey(ValueRanges.Key, "no-ranges", "Only a histogram has ranges.")],
+            Own = [new OwnKey(ValueRanges.Key, "no-ranges", "Only a histogram has ranges."), DrawnAs.Parts, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

@@ -15,6 +15,7 @@ public static class PictureKinds
         Area.Kind,
         Waterfall.Kind,
         Histogram.Kind,
+        Density.Kind,
         Box.Kind,
         Pie.Kind,
         Treemap.Kind,

@@ -26,9 +26,10 @@ public static class PictureTable
 
     private static string Shown(PictureKind kind) =>
         Count(kind.Show)
+        + (kind.Show.OrKey is { } instead ? $", or none with `{instead}`" : "")
         + (
             !kind.CanSplit ? ""
-            : kind.SplitsSeveral || kind.Show.Most == 1 ? "; may have `split`"
+            : kind.SplitsSeveral || kind.Show.Most <= 1 ? "; may have `split`"
             : ", or 1 with `split`"
         );
 

@@ -80,8 +80,8 @@ public sealed class BrushIndex
             return (null, "the small pictures in its lines are worked out by the service");
         if (follower.References.Any(r => r.Measure is not null))
             return (null, "a line of it is at a measure, which the service works out");
-        if (follower.Ranges is not null)
-            return (null, "its ranges are worked out by the service");
+        if (follower.Ranges is not null || follower.Of is not null || follower.Picture.Question == QuestionShape.Curves)
+            return (null, "how its values spread is worked out by the service");
         var aggregates = answer.Figures.SelectMany(f => f.Formula.All().OfType<Bound.Aggregate>()).ToList();
         if (aggregates.Any(a => a.Function is AggregateFunction.CountDistinct or AggregateFunction.Percentile))
             return (null, "distinct counts and percentiles can't be added up");

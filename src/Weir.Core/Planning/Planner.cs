@@ -25,6 +25,8 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("opened level", OpenedLevel.Apply),
         ("the picture's question", PictureQuestion.Apply),
         ("ranges of values", RangesOfValues.Apply),
+        ("spread of values", SpreadOfValues.Apply),
+        ("curves of values", CurvesOfValues.Apply),
         ("leading members and rest", LeadingMembers.Apply),
         ("order of lines", LineOrder.Apply),
         ("change on the period before", ChangeOnPeriod.Apply),
@@ -47,8 +49,16 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     /// <param name="filters">All that filters it: see <see cref="Wiring.FiltersOf"/>.</param>
     /// <param name="limit">The most lines that are brought.</param>
     /// <param name="own">What is picked on the tile itself, with the levels opened there; null for nothing.</param>
+    /// <param name="detail">The right to single rows with what filters them; null if the viewer has none.</param>
     /// <exception cref="ArgumentException">The viewer may not see the tile.</exception>
-    public TilePlan Plan(Tile tile, Scope scope, TileFilters filters, int limit, Selection? own = null) =>
+    public TilePlan Plan(
+        Tile tile,
+        Scope scope,
+        TileFilters filters,
+        int limit,
+        Selection? own = null,
+        (Scope Scope, TileFilters Filters)? detail = null
+    ) =>
         Passes.Aggregate(
             new TilePlan(
                 this,
@@ -57,7 +67,10 @@ public sealed class Planner(DayOfWeek weekStart, string money)
                 filters,
                 own,
                 tile.Picture.Question == QuestionShape.Options ? Math.Min(limit, MostOptions) : limit
-            ),
+            )
+            {
+                Detail = detail,
+            },
             (plan, pass) => pass.Apply(plan)
         );
 

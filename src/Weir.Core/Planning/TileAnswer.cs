@@ -34,6 +34,9 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
     /// <summary>The small pictures in its lines.</summary>
     public IReadOnlyList<LineCourse> Courses { get; init; } = [];
 
+    /// <summary>The single values beyond the whiskers of its boxes; none for those who may not see rows.</summary>
+    public IReadOnlyList<Outlier> Outliers { get; init; } = [];
+
     /// <summary>The members picked on the tile that have no rows now, where it does not show all members anyway.</summary>
     public IReadOnlyList<IReadOnlyList<object?>> Absent { get; init; } = [];
 }
@@ -51,6 +54,11 @@ public sealed record LineCourse(
     IReadOnlyList<IReadOnlyList<object?>> Lines,
     bool IsCut
 );
+
+/// <summary>A value beyond the whiskers of a box.</summary>
+/// <param name="Member">The member whose box it is, a value for each group.</param>
+/// <param name="Count">How many rows have it.</param>
+public sealed record Outlier(IReadOnlyList<object?> Member, object Value, long Count);
 
 /// <summary>Figures over fewer fields than the lines of a tile.</summary>
 /// <param name="Down">How many of the fields down they are grouped by, from the first.</param>

@@ -37,8 +37,21 @@ public sealed record PlannedQuestion(string Id, string Why, Query Query)
     /// <summary>From the answers it waits for: the values of each time that it is asked. None if it need not be asked after all.</summary>
     public Func<Answers, IReadOnlyList<Filling>> Fillings { get; init; } = _ => Once;
 
+    /// <summary>True if it is asked once for all times: of the rows that meet its last condition with any of the values put in.</summary>
+    public bool IsForAny { get; init; }
+
+    /// <summary>What is asked once the answers that it waits for are there, each time with what was put in.</summary>
+    public IReadOnlyList<(Filling Filling, Query Query)> Askings(Answers answers)
+    {
+        var fillings = Fillings(answers);
+        if (!IsForAny || fillings.Count == 0)
+            return [.. fillings.Select(f => (f, Filled(f)))];
+        IEnumerable<Bound> conditions = [.. Query.Where.SkipLast(1), Bound.Any(fillings.Select(f => Filled(f).Where[^1]))];
+        return [(Filling.None, Query with { Where = [.. conditions] })];
+    }
+
     /// <summary>The question with its open values put in.</summary>
-    public Query Filled(Filling filling) =>
+    internal Query Filled(Filling filling) =>
         filling.Count == 0 ? Query : Query.Rewrite(node => node is Bound.Open open ? Value(filling[open.Name], open.Kind) : node);
 
     private static Bound.Literal Value(object? value, ValueKind kind) =>
@@ -96,6 +109,9 @@ public sealed record TilePlan(Planner Planner, Tile Tile, Scope Scope, TileFilte
     /// <summary>The first day of the week.</summary>
     public DayOfWeek WeekStart => Planner.WeekStart;
 
+    /// <summary>The right to single rows and what filters them, for what shows single values; null if the viewer has none.</summary>
+    public (Scope Scope, TileFilters Filters)? Detail { get; init; }
+
     /// <summary>What the tile shows as one question, with its columns; what is asked for it may be others.</summary>
     public Query Shown { get; private init; } = new(Scope, [], [], [], null, [], Limit);
 
@@ -149,13 +165,7 @@ public sealed record TilePlan(Planner Planner, Tile Tile, Scope Scope, TileFilte
         foreach (var wave in Questions.GroupBy(WaveOf).OrderBy(w => w.Key))
         {
             var asked = wave.Select(question =>
-                    (
-                        question.Id,
-                        Askings: question
-                            .Fillings(answers)
-                            .Select(f => (Filling: f, Answer: ask(question.Filled(f), cancellation)))
-                            .ToList()
-                    )
+                    (question.Id, Askings: question.Askings(answers).Select(a => (a.Filling, Answer: ask(a.Query, cancellation))).ToList())
                 )
                 .ToList();
             await Task.WhenAll(asked.SelectMany(a => a.Askings).Select(a => a.Answer));

@@ -26,6 +26,7 @@ public static class Redrawing
         var show = drawing.Show ?? tile.Show;
         var by = drawing.By is null ? tile.ByOfEach : [.. drawing.By.Select(FieldAt.Parse)];
         var split = drawing.Split is { } named ? (named.Length == 0 ? null : FieldAt.Parse(named)) : tile.Split;
+        var of = kind.Show.OrKey is not null && show.Count == 0 ? tile.Of : null;
         // What is drawn for each member of a field stays so, or has that field beside its own; else it is a picture of all.
         var each = tile.Repeats ? tile.By[^1] : null;
         var isAmong = each is not null && (by.Contains(each) || split == each);
@@ -43,9 +44,9 @@ public static class Redrawing
                 return (null, $"A {kind} takes a field more, for what stands across.");
             repeats = true;
         }
-        if (each is not null && !repeats && !isAmong && Unfit(kind, show, [.. by, each], split, scope) is null)
+        if (each is not null && !repeats && !isAmong && Unfit(kind, show, [.. by, each], split, scope, of) is null)
             by = [.. by, each];
-        if (Unfit(kind, show, by, split, scope) is { } reason)
+        if (Unfit(kind, show, by, split, scope, of) is { } reason)
             return (null, reason);
         if (repeats)
             by = [.. by, each!];
@@ -62,7 +63,11 @@ public static class Redrawing
             return (null, "The leading members are 1 to 1000, or all.");
         if (top is not null && show.Count > 0 && scope.Measures[show[0]].Formula.All().OfType<Bound.Over>().Any())
             return (null, $"The leading members can't be ranked by {scope.Measures[show[0]].Title}, which looks at other lines.");
-        var pick = PickOf(tile, kind, by, scope);
+        var pick = PickOf(tile, kind, by, repeats, scope);
+        var drill = !repeats && isGrouped && kind.OfMembers.Contains(KeysOfMembers.Drill) ? tile.Drill : null;
+        // Single values open where the picture is of values.
+        if (drill is not null && of is null)
+            drill = drill.To.Where(f => f != tile.Of).ToList() is { Count: > 0 } to ? drill with { To = to } : null;
         return (
             tile with
             {
@@ -89,7 +94,8 @@ public static class Redrawing
                 Courses = kind == tile.Picture && top is null ? [.. tile.Courses.Where(c => !by.Contains(c.Along))] : [],
                 Totals = tile.Totals && kind == tile.Picture,
                 Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
-                Drill = !repeats && isGrouped && kind.OfMembers.Contains(KeysOfMembers.Drill) ? tile.Drill : null,
+                Drill = drill,
+                Of = of,
                 Opening = isGrouped && pick == tile.Pick ? tile.Opening : null,
                 Pick = pick,
                 // A title that speaks of other figures would tell what is not so.
@@ -108,7 +114,15 @@ public static class Redrawing
         : PictureKinds.All.FirstOrDefault(p => p.Name == name);
 
     /// <summary>Why measures and fields can't be drawn as a kind; null if they can.</summary>
-    public static string? Unfit(PictureKind kind, IReadOnlyList<string> show, IReadOnlyList<FieldAt> by, FieldAt? split, Scope scope)
+    /// <param name="of">The number that it is of in place of measures; null if it shows measures.</param>
+    public static string? Unfit(
+        PictureKind kind,
+        IReadOnlyList<string> show,
+        IReadOnlyList<FieldAt> by,
+        FieldAt? split,
+        Scope scope,
+        FieldAt? of = null
+    )
     {
         if (
             show.Concat(by.Append(split).OfType<FieldAt>().Select(b => b.ToString())).GroupBy(n => n).FirstOrDefault(g => g.Count() > 1) is
@@ -119,7 +133,7 @@ public static class Redrawing
             return $"There is no measure {measure}.";
         if (by.Append(split).OfType<FieldAt>().FirstOrDefault(f => Fields.At(f, scope) is null) is { } field)
             return $"There is no field {field}.";
-        if (Count(kind, kind.Show, show.Count, "measure") is { } measures)
+        if (of is null && Count(kind, kind.Show, show.Count, "measure") is { } measures)
             return measures;
         if (Count(kind, kind.By, by.Count, "field") is { } fields)
             return fields;
@@ -176,10 +190,10 @@ public static class Redrawing
             : null;
     }
 
-    private static Pick PickOf(Tile tile, PictureKind kind, IReadOnlyList<FieldAt> by, Scope scope)
+    private static Pick PickOf(Tile tile, PictureKind kind, IReadOnlyList<FieldAt> by, bool repeats, Scope scope)
     {
         if (kind.PicksOneWay || kind.Pick == Pick.None)
-            return kind.Pick;
+            return repeats ? Pick.None : kind.Pick;
         // What could not be picked on a figure can on the bars that it has become; what was not to be picked still is not.
         var pick =
             tile.Picture.PicksOneWay || tile.Picture.Pick == Pick.None && kind.Pick != Pick.None && tile.Picture != kind

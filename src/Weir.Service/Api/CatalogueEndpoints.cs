@@ -74,7 +74,9 @@ internal static class CatalogueEndpoints
                         k.CanSplit,
                         k.OfMembers.Contains(KeysOfMembers.Top),
                         k.OfMembers.Contains(KeysOfMembers.Sort),
-                        k.Own.Any(o => o.IsNeeded) ? Unfit(k) : Redrawing.Unfit(k, tile.Show, tile.ByOfEach, tile.Split, scope)
+                        k.Own.Any(o => o.IsNeeded)
+                            ? Unfit(k)
+                            : Redrawing.Unfit(k, tile.Show, tile.ByOfEach, tile.Split, scope, k.Show.OrKey is null ? null : tile.Of)
                     )),
             ],
             [.. scope.Measures.Values.Select(m => new NamedChoice(m.Name, m.Title, m.Description))],

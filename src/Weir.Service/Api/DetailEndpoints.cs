@@ -121,18 +121,13 @@ internal static class DetailEndpoints
         if (found.Dataset is null)
             throw new ProblemException(422, "no-figures", $"The tile {tile} shows no figures.");
         var selections = await asker.SelectionsOf(open, request.Selections);
-        var detail = Scope.ForDetail(viewer, found.Dataset, open.Live.Workspace, open.Viewing);
-        var level = Drilling.Opened(found, selections);
-        // What picked the rows must be visible row by row too; else a filter would tell of a hidden field.
-        var drivers = selections.Select(s => Drilling.At(open.Tile(s.Tile), s.Path)).Where(t => t.Dataset == found.Dataset);
-        if (detail is null || drivers.Append(level).Any(t => t.Groups.Any(g => Fields.At(g, detail) is null)))
+        if (open.DetailOf(found, selections) is not var (detail, filters))
         {
             audit.Write(viewer, "denied", $"{act} {dashboard} {tile}");
             throw ProblemException.MayNot("see single rows of these data");
         }
-        var weekStart = open.Live.Workspace.WeekStart;
-        var scopes = open.Scopes.ToDictionary(s => s.Key, s => s.Key == found.Dataset ? detail : s.Value);
-        var where = Wiring.FiltersOf(found, open.Dashboard, open.Arrangement, selections, scopes, weekStart).Conditions.ToList();
+        var (level, weekStart) = (Drilling.Opened(found, selections), open.Live.Workspace.WeekStart);
+        var where = filters.Conditions.ToList();
         if (request.Mark is { } mark)
             where.Add(Mark(level, detail, mark, weekStart));
         if (request.Sort is { } sort && !detail.Fields.ContainsKey(sort))

@@ -77,7 +77,7 @@ internal static class ResultEndpoints
                         Plan = open.Plan(tile, filters, selections),
                     };
             }
-            catch (Exception e) when (e is OverflowException or ArgumentException)
+            catch (Exception e) when (e is OverflowException or ArgumentException or ProblemException)
             {
                 return planned with { Fault = e };
             }
@@ -129,7 +129,17 @@ internal static class ResultEndpoints
                             v is null ? (double?)null : Convert.ToDouble(v, System.Globalization.CultureInfo.InvariantCulture)
                         ),
                     ],
-                answer.Courses.Count == 0 ? null : [.. answer.Courses.Select(CourseInfo.Of)]
+                answer.Courses.Count == 0 ? null : [.. answer.Courses.Select(CourseInfo.Of)],
+                answer.Outliers.Count == 0
+                    ? null
+                    :
+                    [
+                        .. answer.Outliers.Select(o => new OutlierInfo(
+                            [.. o.Member.Select(JsonValues.Of)],
+                            JsonValues.Of(o.Value)!,
+                            o.Count
+                        )),
+                    ]
             );
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -214,6 +224,8 @@ public sealed record ResultsRequest(
 /// members; null if there are none.</param>
 /// <param name="References">For each line and band of the picture the figure at which it is, where that is a measure's; null where none is.</param>
 /// <param name="Courses">The small pictures in the lines of a table; null if there are none.</param>
+/// <param name="Outliers">The single values beyond the whiskers of boxes; null if there are none, if there are too many to tell apart, or if
+/// the viewer may not see rows.</param>
 /// <param name="Subtotals">The figures of each level of a cross table, each measure by its own aggregation; null for another picture.</param>
 public sealed record TileResult(
     string Tile,
@@ -232,8 +244,14 @@ public sealed record TileResult(
     IReadOnlyList<IReadOnlyList<object?>>? Absent = null,
     IReadOnlyList<SubtotalInfo>? Subtotals = null,
     IReadOnlyList<double?>? References = null,
-    IReadOnlyList<CourseInfo>? Courses = null
+    IReadOnlyList<CourseInfo>? Courses = null,
+    IReadOnlyList<OutlierInfo>? Outliers = null
 );
+
+/// <summary>A value beyond the whiskers of a box.</summary>
+/// <param name="Member">The member whose box it is, a value for each field.</param>
+/// <param name="Count">How many rows have it.</param>
+public sealed record OutlierInfo(IReadOnlyList<object?> Member, object Value, long Count);
 
 /// <summary>A small picture in each line of a table: a measure in each period.</summary>
 /// <param name="As">line, area or bars.</param>

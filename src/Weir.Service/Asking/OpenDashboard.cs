@@ -521,11 +521,31 @@ internal sealed class OpenDashboard
 
     /// <summary>The plan of a tile under selections.</summary>
     /// <param name="filters">See <see cref="Filters"/>.</param>
+    /// <exception cref="ProblemException">Single values are asked for that the viewer may not see.</exception>
     public TilePlan Plan(Tile tile, TileFilters filters, IReadOnlyList<Selection> selections)
     {
         var scope = ScopeOf(tile);
         var rows = Live.Workspace.Sources[scope.Source].Limits.Rows;
-        return Live.Planner.Plan(tile, scope, filters, rows, selections.FirstOrDefault(s => s.Tile == tile.Name));
+        var own = selections.FirstOrDefault(s => s.Tile == tile.Name);
+        var detail = tile.Of is null ? null : DetailOf(tile, selections);
+        if (tile.Of is not { } of || Drilling.At(tile, own?.Path ?? []).By[0] != of)
+            return Live.Planner.Plan(tile, scope, filters, rows, own, detail);
+        return detail is var (right, narrowed)
+            ? Live.Planner.Plan(tile, right, narrowed, rows, own)
+            : throw ProblemException.MayNot("see single values of these data");
+    }
+
+    /// <summary>The viewer's right to single rows behind a tile, with what filters them; null if there is none under these selections.</summary>
+    public (Scope Scope, TileFilters Filters)? DetailOf(Tile tile, IReadOnlyList<Selection> selections)
+    {
+        if (ScopeOf(tile).Detail is not { } detail)
+            return null;
+        // What picked the rows must be visible row by row too; else a filter would tell of a hidden field.
+        var drivers = selections.Select(s => Drilling.At(Tile(s.Tile), s.Path)).Where(t => t.Dataset == tile.Dataset);
+        if (drivers.Append(Drilling.Opened(tile, selections)).Any(t => t.Groups.Any(g => Fields.At(g, detail) is null)))
+            return null;
+        var scopes = Scopes.ToDictionary(s => s.Key, s => s.Key == tile.Dataset ? detail : s.Value);
+        return (detail, Wiring.FiltersOf(tile, Dashboard, Arrangement, selections, scopes, Live.Workspace.WeekStart));
     }
 
     public TileFilters Filters(Tile tile, IReadOnlyList<Selection> selections) =>

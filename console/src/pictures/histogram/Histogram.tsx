@@ -6,6 +6,6 @@ import { draw } from './draw';
 
 use([BarChart]);
 
-const gestures = { draw, words: 'histogram', target: 'band' } as const;
+const gestures = { draw, words: 'histogram', target: 'band', stacks: true } as const;
 
 export default (props: PictureProps) => <ChartTile {...props} {...gestures} />;

@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const histogram = kind(() => import('./Histogram'));
+export const histogram = kind(() => import('./Histogram'), { stacks: true });

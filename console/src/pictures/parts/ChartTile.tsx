@@ -47,6 +47,20 @@ const none: readonly string[] = [];
 const WindowStrip = lazy(() => import('./WindowStrip').then((m) => ({ default: m.WindowStrip })));
 const Panels = lazy(() => import('./Panels'));
 
+/** The bar whose band or label is at a pixel: a small one could hardly be hit itself. */
+function bandAt(
+  chart: EChartsType,
+  { marks, lying }: Drawing,
+  { offsetX: x, offsetY: y }: { offsetX: number; offsetY: number },
+): Mark | undefined {
+  const at = Number(chart.convertFromPixel(lying ? { yAxisIndex: 0 } : { xAxisIndex: 0 }, lying ? y : x));
+  const origin = Number(chart.convertToPixel(lying ? { xAxisIndex: 0 } : { yAxisIndex: 0 }, 0));
+  const last = marks.reduce((most, m) => Math.max(most, m.data), -1);
+  const isLabel = at > -0.5 && at < last + 0.5 && (lying ? x < origin : y > origin);
+  if (!isLabel && !chart.containPixel('grid', [x, y])) return undefined;
+  return marks.find((m) => m.data === Math.round(at));
+}
+
 /** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader; or one for each member of a field. */
 export function ChartTile(props: PictureProps & Drawn) {
   const ratio = usePixelRatio();
@@ -96,6 +110,7 @@ function Chart({
         table: result.table,
         partial,
         partialPairs: result.partialPairs,
+        outliers: result.outliers,
         weekStarts,
         selection: marked,
         hidden,
@@ -112,6 +127,7 @@ function Chart({
       draw,
       partial,
       result.partialPairs,
+      result.outliers,
       weekStarts,
       marked,
       hidden,
@@ -184,6 +200,7 @@ function Chart({
     };
     const markOf = (event: { dataIndex?: number; data?: unknown }) => marksOf(event)[0];
     let handled: unknown;
+    let opened: unknown;
     if (isPickable) {
       instance.on('click', (event) => {
         const marks = marksOf(event as { dataIndex?: number; data?: unknown });
@@ -195,7 +212,7 @@ function Chart({
       });
       // A line or an area is picked at the nearest of its points, so that nobody has to hit a dot.
       instance.getZr().on('click', (event) => {
-        const { along, marks, lying, points, coordinates } = latest.current.drawing;
+        const { along, marks, points, coordinates } = latest.current.drawing;
         if (points && !wasDragged.current && event.event !== handled) {
           const near = nearestPoint(
             points.map((p) => instance.convertToPixel(coordinates ?? 'grid', p) as [number, number]),
@@ -206,14 +223,7 @@ function Chart({
           return;
         }
         if (target === 'band' && !wasDragged.current && !canRange && event.event !== handled) {
-          // The whole band of a bar and its label mean the bar: small ones could hardly be hit.
-          const { offsetX: x, offsetY: y } = event;
-          const at = Number(instance.convertFromPixel(lying ? { yAxisIndex: 0 } : { xAxisIndex: 0 }, lying ? y : x));
-          const origin = Number(instance.convertToPixel(lying ? { xAxisIndex: 0 } : { yAxisIndex: 0 }, 0));
-          const last = marks.reduce((most, m) => Math.max(most, m.data), -1);
-          const isLabel = at > -0.5 && at < last + 0.5 && (lying ? x < origin : y > origin);
-          if (!isLabel && !instance.containPixel('grid', [x, y])) return;
-          const bar = marks.find((m) => m.data === Math.round(at));
+          const bar = bandAt(instance, latest.current.drawing, event);
           if (bar) latest.current.pick(bar, event.event?.altKey);
           return;
         }
@@ -231,6 +241,13 @@ function Chart({
     }
     instance.on('dblclick', (event) => {
       const mark = markOf(event as { dataIndex?: number });
+      opened = (event as { event?: { event?: MouseEvent } }).event?.event;
+      if (mark) latest.current.openMark(mark);
+    });
+    instance.getZr().on('dblclick', (event) => {
+      const { drawing } = latest.current;
+      if (target !== 'band' || drawing.points || event.event === opened) return;
+      const mark = bandAt(instance, drawing, event);
       if (mark) latest.current.openMark(mark);
     });
     return () => {

@@ -10,7 +10,7 @@ import type { PictureProps } from '../PictureProps';
 import type { Draw, DrawingInput, Drawn } from './drawing';
 import { Legend } from './Legend';
 import classes from './panels.module.css';
-import { commonScale } from './scale';
+import { commonScale, withOutliers } from './scale';
 
 type Table = DrawingInput['table'];
 
@@ -47,8 +47,8 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
       props.scale ??
       (tile.options.scales === 'own'
         ? undefined
-        : commonScale(each, props.stacks === true, ...panels.map((p) => p.table))),
-    [props.scale, each, tile.options.scales, panels, props.stacks],
+        : withOutliers(commonScale(each, props.stacks === true, ...panels.map((p) => p.table)), result)),
+    [props.scale, each, tile.options.scales, panels, props.stacks, result],
   );
   const drawings = useMemo(
     () => new Map(panels.map((p) => [JSON.stringify(p.member), drawnFor(draw, p.member)])),
@@ -103,6 +103,9 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
                 result={{
                   ...result,
                   table,
+                  outliers: result.outliers
+                    ?.filter((o) => o.member.at(-1) === member)
+                    .map((o) => ({ ...o, member: o.member.slice(0, -1) })),
                   // Members of a column that names a period together with a part of the year, and not those of a split.
                   ...(areYears(column.at)
                     ? {

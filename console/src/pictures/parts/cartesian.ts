@@ -22,7 +22,7 @@ import {
   tipsOf,
 } from './drawing';
 import { patternOf } from './patterns';
-import { scaleOf, stackedEnds } from './scale';
+import { addsUp, scaleOf, stackedEnds } from './scale';
 
 /** How figures along an axis are drawn. */
 export interface Along {
@@ -141,9 +141,9 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
   }
   const series = placed.filter((s) => !keyed || !hidden?.has(s.name));
   const isMixed = placed.some((s) => s.side === 'right' || s.isBar !== isBar);
-  const addsUp = split !== undefined && tile.show[0]?.additive === true && along.stacks === true;
+  const isSum = split !== undefined && addsUp(tile) && along.stacks === true;
   const isShares = keyed && parted === 'shares';
-  const stacked = keyed && (parted === undefined ? addsUp : parted === 'stacked' || isShares);
+  const stacked = keyed && (parted === undefined ? isSum : parted === 'stacked' || isShares);
   const isOver = keyed && parted === 'laid_over';
   const lying = isBar && !isMixed && (direction === undefined ? !isTime && isWords(by) : direction === 'lying');
   if (isShares) toShares(series);
@@ -399,7 +399,7 @@ function overviewOf(
   const heights = new Map<string, number>();
   const [figure] = parts.figures;
   // Parts that do not add up are as high as the highest of them.
-  const isSum = tile.show[0]?.additive === true;
+  const isSum = addsUp(tile);
   for (let row = 0; row < parts.rows; row++) {
     const [key, value] = [keyOf(row), Math.max(0, figure?.values[row] ?? 0)];
     const before = heights.get(key) ?? 0;

@@ -84,6 +84,8 @@ export interface DrawingInput {
   partial: Value[];
   /** Members of the first two groups that together name a period which is not whole. */
   partialPairs?: Value[][];
+  /** The single values beyond the whiskers of boxes. */
+  outliers?: TileResult['outliers'];
   weekStarts: string;
   selection?: Selection;
   /** The series that are not to be drawn, by name. */

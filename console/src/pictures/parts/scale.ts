@@ -86,7 +86,7 @@ export function commonScale(
   if (parts === 'shares') return undefined;
   const isStacked =
     tables[0]?.columns.filter((c) => c.role === 'group').length === 2 &&
-    (parts === undefined ? stacks === true && tile.show[0]?.additive === true : parts === 'stacked');
+    (parts === undefined ? stacks === true && addsUp(tile) : parts === 'stacked');
   const values = tables.flatMap((table) => {
     if (stacks === 'along') {
       const [first, second] = figuresOf(table);
@@ -106,6 +106,19 @@ export function commonScale(
   const [low, high] = [Math.min(0, ...known), Math.max(...known)];
   return [low, upTo(high === low ? low + 1 : high)];
 }
+
+/** The same scale with room for values beyond the figures. */
+export function withOutliers(
+  scale: [number, number] | undefined,
+  ...results: (Pick<TileResult, 'outliers'> | undefined)[]
+): [number, number] | undefined {
+  const values = results.flatMap((r) => r?.outliers ?? []).map((o) => Number(o.value));
+  if (!scale || values.length === 0) return scale;
+  return [Math.min(scale[0], ...values), Math.max(scale[1], upTo(Math.max(...values)))];
+}
+
+/** True if what a tile shows first adds up; how many there are does. */
+export const addsUp = (tile: TileInfo): boolean => tile.show.length === 0 || tile.show[0]?.additive === true;
 
 /** Up to a number that reads well at the end of an axis. */
 function upTo(value: number): number {

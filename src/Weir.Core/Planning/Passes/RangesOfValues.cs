@@ -46,7 +46,7 @@ internal static class RangesOfValues
         var shown = plan.Shown with
         {
             Where = [.. plan.Shown.Where, Compare(Operation.GreaterOrEqual, Edge(0)), Compare(Operation.LessOrEqual, Edge(most))],
-            Groups = [value with { Formula = start }],
+            Groups = [value with { Formula = start }, .. plan.Shown.Groups.Skip(1)],
             Figures = plan.Shown.Figures.Count > 0 ? plan.Shown.Figures : [count],
         };
         plan = plan.Showing(shown);
@@ -90,17 +90,23 @@ internal static class RangesOfValues
         // Of no rows at all there is nothing to show, as anywhere else.
         if (lines is null || lines.Rows == 0)
             return Table.FromRows(columns, []);
-        var known = Enumerable.Range(0, lines.Rows).ToDictionary(r => lines.Values[0][r]!, r => r, ByValue);
+        var groups = plan.Shown.Groups.Count;
+        // Where it is split or repeated, every member has every range.
+        var members = Enumerable.Range(0, lines.Rows).GroupBy(r => new LineMembers([.. lines.Row(r).Take(groups).Skip(1)]));
         return Table.FromRows(
             columns,
             [
-                .. edges
-                    .SkipLast(1)
-                    .Select(s =>
-                        known.TryGetValue(s, out var row)
-                            ? [s, .. lines.Row(row).Skip(1)]
-                            : (object?[])[s, .. columns.Skip(1).Select(Empty)]
-                    ),
+                .. members.SelectMany(member =>
+                {
+                    var known = member.ToDictionary(r => lines.Values[0][r]!, r => r, ByValue);
+                    return edges
+                        .SkipLast(1)
+                        .Select(s =>
+                            known.TryGetValue(s, out var row)
+                                ? [s, .. lines.Row(row).Skip(1)]
+                                : (object?[])[s, .. member.Key.Values, .. columns.Skip(groups).Select(Empty)]
+                        );
+                }),
             ]
         );
     }

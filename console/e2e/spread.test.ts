@@ -1,0 +1,105 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Demo, seriousFaults, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+const storm = 'wind_ms >= 17 AND delay_min IS NOT NULL';
+
+test('A box says what the rows say, shows what lies beyond, and opens to its single values and back', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=spread');
+  await settled(page);
+  const boxes = tile(page, 'boxes');
+  const said = async () => (await boxes.getByRole('option').allInnerTexts()).find((m) => m.startsWith('storm:')) ?? '';
+  const [[low, median, high]] = (await demo.sql(
+    `SELECT quantile_cont(delay_min, 0.25), quantile_cont(delay_min, 0.5), quantile_cont(delay_min, 0.75) FROM sailing WHERE ${storm}`,
+  )) as [[number, number, number]];
+  const [least, most] = [low - 1.5 * (high - low), high + 1.5 * (high - low)];
+  const [[from, to, all]] = (await demo.sql(
+    `SELECT min(delay_min) FILTER (WHERE delay_min >= ${least}), max(delay_min) FILTER (WHERE delay_min <= ${most}), count(*) FROM sailing WHERE ${storm}`,
+  )) as [[number, number, number]];
+  const beyond = (await demo.sql(
+    `SELECT delay_min, count(*) FROM sailing WHERE ${storm} AND (delay_min < ${least} OR delay_min > ${most}) GROUP BY 1 ORDER BY 1`,
+  )) as [number, number][];
+  const outliers = beyond.reduce((sum, [, n]) => sum + Number(n), 0);
+  const min = (v: number) => `${Math.round(Number(v))} min`;
+  await expect
+    .poll(said)
+    .toBe(
+      `storm: Lower whisker ${min(from)}, Lower quartile ${min(low)}, Median ${min(median)}, Upper quartile ${min(high)}, ` +
+        `Upper whisker ${min(to)}; Values ${Number(all).toLocaleString('en-US')}, Outliers ${outliers.toLocaleString('en-US')}`,
+    );
+  const director = await demo.client('director');
+  const answer = JSON.parse(await (await director('/api/dashboards/atlas/results', { tiles: ['boxes'] })).text()) as {
+    outliers: { member: string[]; value: number; count: number }[];
+  };
+  expect(answer.outliers.filter((o) => o.member[0] === 'storm').map((o) => [o.value, o.count])).toEqual(
+    beyond.map(([v, n]) => [Number(v), Number(n)]),
+  );
+
+  // By the keyboard: down to the classes, then to single values.
+  const open = async (member: string) => {
+    await expect.poll(async () => (await boxes.getByRole('option').allInnerTexts()).join('\n')).toContain(`${member}:`);
+    const at = (await boxes.getByRole('option').allInnerTexts()).findIndex((m) => m.startsWith(`${member}:`));
+    await boxes.getByRole('listbox').focus();
+    await page.keyboard.press('Home');
+    for (let i = 0; i < at; i++) await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('Alt+ArrowDown');
+    await settled(page);
+  };
+  await open('storm');
+  await open('Swift');
+  const [[value, count]] = (await demo.sql(
+    `SELECT s.delay_min, count(*) FROM sailing s JOIN vessel v ON v.id = s.vessel_id WHERE ${storm} AND v.class = 'Swift' GROUP BY 1 ORDER BY 1 LIMIT 1`,
+  )) as [[number, number]];
+  await expect
+    .poll(() => boxes.getByRole('option').first().innerText())
+    .toBe(`${min(value)}: ${Number(count) === 1 ? '1 row' : `${count} rows`}`);
+  await page.mouse.move(5, 5);
+  expect(await seriousFaults(page)).toEqual([]);
+  await boxes.getByRole('button', { name: 'Weather', exact: true }).click();
+  await expect.poll(said).toContain('Median');
+});
+
+test('Who may not see rows is told how many lie beyond and not where, and finds no level of single values', async () => {
+  const auditor = await demo.client('auditor');
+  const selections = { boxes: { members: [], path: ['storm', 'Swift'] } };
+  const plain = JSON.parse(await (await auditor('/api/dashboards/atlas/results', { tiles: ['boxes'] })).text());
+  expect(plain.state).toBe('ready');
+  expect(plain.outliers ?? null).toBeNull();
+  const opened = await auditor('/api/dashboards/atlas/results', { tiles: ['boxes'], selections });
+  expect(opened.status).toBe(422);
+});
+
+test('Curves and ranges of members follow what is picked, and a span drawn on a curve drives', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=spread');
+  await settled(page);
+  const winds = tile(page, 'winds');
+  const rows = (await demo.sql(
+    'SELECT floor(wind_ms / 2) * 2, cancelled, count(*) FROM sailing WHERE wind_ms IS NOT NULL GROUP BY 1, 2 ORDER BY 1, 2',
+  )) as [number, boolean, number][];
+  const first = (await winds.getByRole('option').allInnerTexts())[1];
+  const of = (isCancelled: boolean) =>
+    Number(rows.find(([at, cancelled]) => Number(at) === 2 && cancelled === isCancelled)?.[2] ?? 0);
+  expect(first).toBe(
+    `2.0 to 4.0 m/s: no ${of(false).toLocaleString('en-US')}, yes ${of(true).toLocaleString('en-US')}`,
+  );
+  // Each class apart has the same ranges.
+  await expect.poll(() => tile(page, 'each-class').getByRole('region').count()).toBe(3);
+
+  const curves = tile(page, 'curves');
+  await expect.poll(() => curves.innerText()).toContain('Gaussian kernel; bandwidth ');
+  const list = curves.getByRole('listbox');
+  await list.focus();
+  await page.keyboard.press('End');
+  await page.keyboard.press('ArrowLeft');
+  for (let i = 0; i < 40; i++) await page.keyboard.press('Shift+ArrowLeft');
+  const before = await winds.getByRole('option').allInnerTexts();
+  await expect.poll(() => page.getByLabel('What is picked').innerText()).toContain('Delay');
+  await settled(page);
+  await expect.poll(() => winds.getByRole('option').allInnerTexts()).not.toEqual(before);
+  expect(await seriousFaults(page)).toEqual([]);
+});

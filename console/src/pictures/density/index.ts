@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const density = kind(() => import('./Density'));
