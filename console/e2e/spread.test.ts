@@ -103,3 +103,70 @@ test('Curves and ranges of members follow what is picked, and a span drawn on a 
   await expect.poll(() => winds.getByRole('option').allInnerTexts()).not.toEqual(before);
   expect(await seriousFaults(page)).toEqual([]);
 });
+
+test('A summary says what each class is like, and grades move from the first to the worst later one, both under what is picked', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=tables');
+  await settled(page);
+  const facts = tile(page, 'facts').getByRole('table');
+  const cell = (row: string, column: number) =>
+    facts
+      .getByRole('row', { name: new RegExp(`^${row} `) })
+      .first()
+      .getByRole('cell')
+      .nth(column)
+      .innerText();
+  const told = async (where: string) => {
+    const [[n, mean, sd]] = (await demo.sql(
+      `SELECT count(delay_min), avg(delay_min), stddev_samp(delay_min) FROM sailing s JOIN vessel v ON v.id = s.vessel_id WHERE ${where}`,
+    )) as [[number, number, number]];
+    return [Number(n).toLocaleString('en-US'), `${Number(mean).toFixed(1)} (${Number(sd).toFixed(1)})`];
+  };
+  expect(await facts.getByRole('columnheader').allInnerTexts()).toEqual([
+    'Field',
+    expect.stringMatching(/^Islander \([\d,]+\)$/),
+    expect.stringMatching(/^Sounder /),
+    expect.stringMatching(/^Swift /),
+    expect.stringMatching(/^All /),
+  ]);
+  expect([await cell('n', 1), await cell('mean \\(sd\\)', 1)]).toEqual(await told("v.class = 'Sounder'"));
+  expect([await cell('n', 3), await cell('mean \\(sd\\)', 3)]).toEqual(await told('true'));
+
+  const moves = tile(page, 'moves').getByRole('table');
+  const seen = (await demo.sql(
+    'SELECT vessel_id, inspected_on, grade, v.class FROM inspection i JOIN vessel v ON v.id = i.vessel_id ORDER BY 1, 2',
+  )) as [number, string, string, string][];
+  const order = ['sound', 'fair', 'worn', 'poor'];
+  const moved = (of: typeof seen) => {
+    const counts = new Map<string, number>();
+    for (const vessel of new Set(of.map(([id]) => id))) {
+      const [first, ...later] = of.filter(([id]) => id === vessel).map(([, , grade]) => order.indexOf(grade));
+      const key = `${order[first ?? 0]} ${later.length === 0 ? 'not seen again' : order[Math.max(...later)]}`;
+      counts.set(key, (counts.get(key) ?? 0) + 1);
+    }
+    return Object.fromEntries([...counts].sort());
+  };
+  const shown = async () => {
+    const columns = (await moves.getByRole('columnheader').allInnerTexts()).slice(3);
+    const found: [string, number][] = [];
+    for (const row of await moves.locator('tbody tr').all()) {
+      const grade = await row.getByRole('rowheader').innerText();
+      for (const [i, count] of (await row.getByRole('cell').allInnerTexts()).entries())
+        if (columns[i] !== undefined && count !== '–') found.push([`${grade} ${columns[i]}`, Number(count)]);
+    }
+    return Object.fromEntries(found.sort());
+  };
+  expect(await shown()).toEqual(moved(seen));
+  // A vessel that is picked elsewhere is the only one that is followed.
+  await page.evaluate(() => window.scrollTo(0, 0));
+  await tile(page, 'classes')
+    .getByRole('row', { name: /Grey Pilgrim/ })
+    .click();
+  await expect.poll(shown).toEqual(moved(seen.filter(([vessel]) => vessel === 7)));
+  await page.mouse.move(5, 5);
+  // Rows that are scrolled under what sticks have a ground that the check would take for theirs.
+  await page.evaluate(() => {
+    window.scrollTo(0, 0);
+    for (const part of document.querySelectorAll('[data-tile] *')) part.scrollTop = 0;
+  });
+  expect(await seriousFaults(page)).toEqual([]);
+});

@@ -111,7 +111,7 @@ internal static class RunCommand
         var table = result.Table!;
         var columns = table.Columns.Select(Column).ToList();
         var rows = table.Values.Count == 0 ? 0 : table.Values[0].Length;
-        if (PictureKinds.All.First(k => k.Name == tile.Picture) is { Show.Most: > 0, HasLines: false })
+        if (PictureKinds.All.First(k => k.Name == tile.Picture) is { Show.Most: > 0, By.Most: 0 })
             Number(result, columns);
         else if (rows == 0)
             AnsiConsole.WriteLine("  No rows meet the filters.");
@@ -138,6 +138,8 @@ internal static class RunCommand
         }
         if (result.Lines > rows)
             AnsiConsole.WriteLine($"  The first {rows:N0} of {result.Lines:N0} lines.");
+        if (result.Note is { } note)
+            AnsiConsole.MarkupLineInterpolated($"  [dim]{note}[/]");
         if (result.Restricted)
             AnsiConsole.MarkupLine("  [dim]Of the rows you may see.[/]");
         AnsiConsole.WriteLine();

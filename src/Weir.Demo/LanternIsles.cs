@@ -9,7 +9,7 @@ namespace Weir.Demo;
 public static class LanternIsles
 {
     /// <summary>Changes whenever the rows would change, so that an older file is made anew.</summary>
-    public const int Edition = 2;
+    public const int Edition = 3;
 
     private static readonly DateOnly First = new(2022, 12, 18);
     private static readonly DateOnly Last = new(2025, 12, 17);
@@ -174,6 +174,11 @@ public static class LanternIsles
             "id INTEGER, sold_on DATE, terminal_id INTEGER, route_id INTEGER, kind VARCHAR, channel VARCHAR, tickets INTEGER, amount DECIMAL(10;2)",
             () => TicketSales(new Random(20251217))
         ),
+        new(
+            "inspection",
+            "id INTEGER, vessel_id INTEGER, inspected_on DATE, grade VARCHAR, wear_mm DOUBLE",
+            () => Inspections(new Random(20230301))
+        ),
     ];
 
     private static IEnumerable<object?[]> Sailings(Random random)
@@ -321,6 +326,34 @@ public static class LanternIsles
                             tickets * (KindPrice[k] + (Routes[r].Miles * 0.35m)),
                         ];
                 }
+        }
+    }
+
+    /// <summary>Each vessel is looked at every nine weeks or so, from its own first time on; the drifting one wears the fastest.</summary>
+    private static IEnumerable<object?[]> Inspections(Random random)
+    {
+        var id = 0;
+        for (var v = 0; v < Vessels.Length; v++)
+        {
+            var (wear, age) = (1.2 + (1.5 * random.NextDouble()), 0.0008 + (0.0018 * random.NextDouble()));
+            // Three came late, and one of these was seen only once.
+            var day = First.AddDays((v * 53 % 120) + (v >= 11 ? 420 : 0) + (v == 13 ? 540 : 0));
+            for (; day <= Last; day = day.AddDays(49 + random.Next(28)))
+            {
+                var drifts = v == DriftingVessel - 1 && day >= DriftBegins;
+                var grade =
+                    wear + Normal(random, 0.35) is var seen && seen < 2 ? "sound"
+                    : seen < 3 ? "fair"
+                    : seen < 4.2 ? "worn"
+                    : "poor";
+                yield return [++id, v + 1, day, grade, Math.Round(wear, 2)];
+                wear += (age * 60 * (drifts ? 4 : 1)) + Math.Abs(Normal(random, 0.03));
+                // What is poor is mended before it sails again.
+                if (grade == "poor")
+                    wear -= 1.6;
+                if (v == 13)
+                    yield break;
+            }
         }
     }
 

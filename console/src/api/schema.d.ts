@@ -1860,6 +1860,7 @@ export interface components {
             references?: null | (null | number)[];
             courses?: null | components["schemas"]["CourseInfo"][];
             outliers?: null | components["schemas"]["OutlierInfo"][];
+            note?: null | string;
         };
         TokenLine: {
             id: string;

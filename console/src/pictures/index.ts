@@ -14,6 +14,7 @@ import type { PictureKind } from './kind';
 import { line } from './line';
 import { list } from './list';
 import { map } from './map';
+import { movement } from './movement';
 import { number } from './number';
 import { pie } from './pie';
 import { places } from './places';
@@ -21,6 +22,7 @@ import { sankey } from './sankey';
 import { scatter } from './scatter';
 import { search } from './search';
 import { slider } from './slider';
+import { summary } from './summary';
 import { sunburst } from './sunburst';
 import { switchPicture } from './switch';
 import { table } from './table';
@@ -50,6 +52,8 @@ const pictures: Record<string, PictureKind> = {
   places,
   table,
   crosstable,
+  summary,
+  movement,
   dropdown,
   list,
   switch: switchPicture,

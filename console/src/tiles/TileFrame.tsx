@@ -302,8 +302,8 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
     return (
       <div className={classes.message}>
         <p>
-          No rows meet{' '}
-          {result.filters?.applied.length ? `the filters: ${filterText(result)}.` : 'the conditions of this tile.'}
+          {result.note ??
+            `No rows meet ${result.filters?.applied.length ? `the filters: ${filterText(result)}.` : 'the conditions of this tile.'}`}
         </p>
       </div>
     );
@@ -340,6 +340,7 @@ function Notes({ result, rows }: { result: PictureProps['result']; rows: number 
   const notes = [
     lines > rows && `The first ${rows.toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} lines.`,
     partial.length > 0 && `Partial: ${partial.join(', ')}.`,
+    result.note,
     result.restricted && 'Of the rows you may see.',
   ].filter(Boolean);
   return notes.length > 0 && <footer className={classes.foot}>{notes.join(' ')}</footer>;

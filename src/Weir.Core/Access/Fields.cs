@@ -17,7 +17,14 @@ public static class Fields
     /// <summary>The tile without the measures that the viewer may not see; null if the tile can't stand without what is hidden.</summary>
     public static Tile? Visible(Tile tile, Scope scope)
     {
-        if (tile.Groups.Append(tile.Change).Append(tile.Of).OfType<FieldAt>().Any(f => At(f, scope) is null))
+        if (tile.Picture.HasFieldsApart)
+        {
+            var told = tile.By.Where(f => At(f, scope) is not null).ToList();
+            if (told.Count == 0)
+                return null;
+            tile = tile with { By = told };
+        }
+        if (tile.NeededFields.Any(f => At(f, scope) is null))
             return null;
         var shown = tile.Show.Where(scope.Measures.ContainsKey).ToList();
         if (shown.Count == 0 && tile.Show.Count > 0)

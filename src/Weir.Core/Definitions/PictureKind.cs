@@ -45,6 +45,12 @@ public enum QuestionShape
     /// <summary>A curve of how thick the values of its field lie, or one for each member of its split.</summary>
     Curves,
 
+    /// <summary>What each of its fields is like, in a column for each member of its split and one for all.</summary>
+    Summary,
+
+    /// <summary>In which state subjects were first, and in which later.</summary>
+    Movement,
+
     /// <summary>The members to choose from, as many as a page is sent of options.</summary>
     Options,
 
@@ -119,6 +125,9 @@ public sealed record PictureKind(string Name, string Summary)
 
     /// <summary>True if it can be picked in no other way.</summary>
     public bool PicksOneWay => Pick is Pick.Range or Pick.Text;
+
+    /// <summary>True if each of its fields is told of by itself, so that it can stand without those that a viewer may not see.</summary>
+    public bool HasFieldsApart => Question == QuestionShape.Summary;
 
     /// <summary>True if it shows no figures and only filters; such tiles may stand in the side panel.</summary>
     public bool IsControl { get; init; }

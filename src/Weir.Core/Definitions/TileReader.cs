@@ -60,6 +60,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             CheckChange(change, dataset);
         var pick = ReadPick(node, picture, by, dataset);
         CheckWindow(node, KindsOf(by, dataset));
+        CheckStart(node, by, split);
         var isInPanel = YamlText.Node(node, "place") is YamlScalarNode;
         if (isInPanel)
             CheckPanel(node, picture);
@@ -92,6 +93,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             References = ReferenceLine.Read(text, node, dataset),
             Tip = TipText.Read(text, node, [.. by.Append(split).OfType<YamlScalarNode>().Select(Text)], dataset),
             Of = SpreadOf.Read(text, node, picture, dataset),
+            Subjects = SubjectStates.Read(text, node, picture, [.. by.Select(Text)], dataset),
             Courses = SmallCourse.Read(text, node, [.. by.Select(Text)], dataset),
             File = ReadFile(node) ?? ReadAreas(node, picture),
             Alt = YamlText.Value(node, "alt"),
@@ -198,6 +200,23 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             if (options.GetValueOrDefault("parts") == "shares")
                 text.Report($"no-{key}", written, $"Shares of a sum take no {key}.", "Leave out one of the two.");
         }
+    }
+
+    /// <summary>The key by which lines begin together.</summary>
+    internal const string SinceStart = "since_start";
+
+    /// <summary>Lines begin together where each has a date to begin at.</summary>
+    private void CheckStart(YamlNode node, List<YamlScalarNode> by, YamlScalarNode? split)
+    {
+        if (YamlText.Node(node, SinceStart) is not { } written)
+            return;
+        if (split is null)
+            text.Report("no-since-start", written, "Lines that begin together are those of a split.", "Say under split whose they are.");
+        if (by.Count > 0 && Calendar.ParseGrain(FieldAt.Parse(Text(by[0])).Member ?? "") is null)
+            text.Report("no-since-start", written, "A line begins at a date at a grain.", "Write, for example, by: departed.month.");
+        foreach (var other in (string[])[PictureKind.RepeatKey, "pick"])
+            if (YamlText.Node(node, other) is { } set && YamlText.Value(node, other) != "none")
+                text.Report("no-since-start", set, $"Lines that begin together have no {other}.", "Leave out one of the two.");
     }
 
     /// <summary>A part of an axis is shown where its members follow one another.</summary>
@@ -507,7 +526,11 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             "none" => Pick.None,
             // Where there are no members there is nothing to pick.
             // A range that is picked on one of several pictures would be none of its member's alone.
-            _ => by.Count == 0 && picture.By.Least == 0 || isRepeated && picture.Pick == Pick.Range ? Pick.None : picture.Pick,
+            _ => by.Count == 0 && picture.By.Least == 0
+            || isRepeated && picture.Pick == Pick.Range
+            || YamlText.Node(node, SinceStart) is not null
+                ? Pick.None
+                : picture.Pick,
         };
         if (isRepeated && picture.PicksOneWay)
         {

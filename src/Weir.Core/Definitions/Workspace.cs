@@ -302,6 +302,9 @@ public sealed record Tile(
     /// <summary>The number whose values it tells of, in place of measures; null if it shows measures.</summary>
     public FieldAt? Of { get; init; }
 
+    /// <summary>Whose states it tells of, and when; null for all but movements.</summary>
+    public SubjectStates? Subjects { get; init; }
+
     /// <summary>The small pictures in each of its lines.</summary>
     public IReadOnlyList<SmallCourse> Courses { get; init; } = [];
 
@@ -366,6 +369,17 @@ public sealed record Tile(
 
     /// <summary>Under what a variant is found.</summary>
     public static string KeyOf(IEnumerable<string> choices) => string.Join('\n', choices);
+
+    /// <summary>The fields that it can't stand without.</summary>
+    public IEnumerable<FieldAt> NeededFields =>
+        Groups.Append(Change).Append(Of).Append(Subjects?.Each).Append(Subjects?.Along).OfType<FieldAt>();
+
+    /// <summary>Every field that it names, those of levels that open too.</summary>
+    public IEnumerable<FieldAt> NamedFields => NeededFields.Concat(Drill?.To ?? []).Concat(Courses.Select(c => c.Along));
+
+    /// <summary>Every measure that it names: shown, told in tips, drawn small, or at which it has a line.</summary>
+    public IEnumerable<string> NamedMeasures =>
+        Show.Concat(Tip?.Measures ?? []).Concat(Courses.Select(c => c.Measure)).Concat(References.Select(r => r.Measure).OfType<string>());
 
     /// <summary>The fields it is grouped by, the split last.</summary>
     public IReadOnlyList<FieldAt> Groups => Split is null ? By : [.. By, Split];

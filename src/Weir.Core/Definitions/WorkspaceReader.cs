@@ -421,9 +421,7 @@ public static class WorkspaceReader
 
     private static HashSet<string> UsedNames(Workspace workspace, Dataset dataset, List<Tile> tiles)
     {
-        var used = tiles
-            .SelectMany(t => t.Groups.Concat(t.Drill?.To ?? []).Append(t.Change).OfType<FieldAt>().Select(f => f.Field).Concat(t.Show))
-            .ToHashSet();
+        var used = tiles.SelectMany(t => t.NamedFields.Select(f => f.Field).Concat(t.NamedMeasures)).ToHashSet();
         foreach (var name in used.ToList())
             used.UnionWith(dataset.Fields.GetValueOrDefault(name)?.Uses ?? dataset.Measures[name].Uses);
         // A concept that another dataset has too links the two.

@@ -65,6 +65,17 @@ internal static class DrawnAs
             "counts"
         );
 
+    /// <summary>Whether lines begin together, each at its own first date.</summary>
+    public static OwnKey SinceStart { get; } =
+        Word(
+            TileReader.SinceStart,
+            "Lines of a split that begin together, each at its own first period: their values, or their change since then.",
+            "no-since-start",
+            "Only lines begin together.",
+            "values",
+            "change"
+        );
+
     /// <summary>Whether the figures of cells are printed in them.</summary>
     public static OwnKey Values { get; } =
         Word(

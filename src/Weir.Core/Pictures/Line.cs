@@ -16,6 +16,7 @@ internal static class Line
             [
                 DrawnAs.Line,
                 DrawnAs.Points,
+                DrawnAs.SinceStart,
                 DrawnAs.Axes,
                 ReferenceLine.Own,
                 TipText.Own,

@@ -27,6 +27,8 @@ public static class PictureKinds
         Places.Kind,
         Table.Kind,
         CrossTable.Kind,
+        Summary.Kind,
+        Movement.Kind,
         Dropdown.Kind,
         List.Kind,
         Switch.Kind,

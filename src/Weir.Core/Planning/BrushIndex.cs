@@ -80,6 +80,10 @@ public sealed class BrushIndex
             return (null, "the small pictures in its lines are worked out by the service");
         if (follower.References.Any(r => r.Measure is not null))
             return (null, "a line of it is at a measure, which the service works out");
+        if (follower.Options.ContainsKey(TileReader.SinceStart))
+            return (null, "its lines begin together, which the service works out");
+        if (follower.Picture.Question is QuestionShape.Summary or QuestionShape.Movement)
+            return (null, "what it tells is worked out by the service");
         if (follower.Ranges is not null || follower.Of is not null || follower.Picture.Question == QuestionShape.Curves)
             return (null, "how its values spread is worked out by the service");
         var aggregates = answer.Figures.SelectMany(f => f.Formula.All().OfType<Bound.Aggregate>()).ToList();

@@ -27,6 +27,8 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("ranges of values", RangesOfValues.Apply),
         ("spread of values", SpreadOfValues.Apply),
         ("curves of values", CurvesOfValues.Apply),
+        ("what fields are like", SummaryOfFields.Apply),
+        ("movement of subjects", MovementOfSubjects.Apply),
         ("leading members and rest", LeadingMembers.Apply),
         ("order of lines", LineOrder.Apply),
         ("change on the period before", ChangeOnPeriod.Apply),
@@ -37,6 +39,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("small pictures in the lines", CoursesOfLines.Apply),
         ("lines at measures", ReferenceFigures.Apply),
         ("periods that are not whole", WholePeriods.Apply),
+        ("lines from their own starts", SinceStart.Apply),
         ("picked members", PickedMembers.Apply),
         ("colours of members", MemberColours.Apply),
     ];

@@ -34,6 +34,9 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
     /// <summary>The small pictures in its lines.</summary>
     public IReadOnlyList<LineCourse> Courses { get; init; } = [];
 
+    /// <summary>What has to be known beside its figures, as a sentence; null for nothing.</summary>
+    public string? Note { get; init; }
+
     /// <summary>The single values beyond the whiskers of its boxes; none for those who may not see rows.</summary>
     public IReadOnlyList<Outlier> Outliers { get; init; } = [];
 

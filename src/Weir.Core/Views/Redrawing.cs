@@ -83,6 +83,7 @@ public static class Redrawing
                 Options = tile
                     .Options.Where(o => repeats || o.Key != "scales")
                     .Where(o => split is null && show.SequenceEqual(tile.Show) || o.Key.Split('.')[0] is not ("marks" or "axes"))
+                    .Where(o => isGrouped || o.Key != TileReader.SinceStart)
                     .Where(o => kind.Own.Any(k => k.Key.Name == o.Key.Split('.')[0]))
                     .Where(o => o.Key.Split('.') is not [_, var of] || show.Contains(of))
                     .Where(o => o.Key != "parts" || show.All(m => scope.Measures[m].IsAdditive))
@@ -96,6 +97,7 @@ public static class Redrawing
                 Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
                 Drill = drill,
                 Of = of,
+                Subjects = kind == tile.Picture ? tile.Subjects : null,
                 Opening = isGrouped && pick == tile.Pick ? tile.Opening : null,
                 Pick = pick,
                 // A title that speaks of other figures would tell what is not so.

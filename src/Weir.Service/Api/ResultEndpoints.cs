@@ -139,7 +139,8 @@ internal static class ResultEndpoints
                             JsonValues.Of(o.Value)!,
                             o.Count
                         )),
-                    ]
+                    ],
+                answer.Note
             );
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -224,6 +225,7 @@ public sealed record ResultsRequest(
 /// members; null if there are none.</param>
 /// <param name="References">For each line and band of the picture the figure at which it is, where that is a measure's; null where none is.</param>
 /// <param name="Courses">The small pictures in the lines of a table; null if there are none.</param>
+/// <param name="Note">What has to be known beside the figures, as a sentence; null for nothing.</param>
 /// <param name="Outliers">The single values beyond the whiskers of boxes; null if there are none, if there are too many to tell apart, or if
 /// the viewer may not see rows.</param>
 /// <param name="Subtotals">The figures of each level of a cross table, each measure by its own aggregation; null for another picture.</param>
@@ -245,7 +247,8 @@ public sealed record TileResult(
     IReadOnlyList<SubtotalInfo>? Subtotals = null,
     IReadOnlyList<double?>? References = null,
     IReadOnlyList<CourseInfo>? Courses = null,
-    IReadOnlyList<OutlierInfo>? Outliers = null
+    IReadOnlyList<OutlierInfo>? Outliers = null,
+    string? Note = null
 );
 
 /// <summary>A value beyond the whiskers of a box.</summary>

@@ -116,12 +116,8 @@ internal sealed class OpenDashboard
         if (Viewing.Faults.Count == 0)
             return null;
         var dataset = Live.Workspace.Datasets[tile.Dataset!];
-        var fields = tile
-            .Groups.Append(tile.Change)
-            .OfType<FieldAt>()
-            .Concat(Drilling.Levels(tile))
-            .Concat(filters.Applied.SelectMany(f => f.Fields));
-        var used = UsedParameters.Of(dataset, fields, tile.Show);
+        var fields = tile.NamedFields.Concat(filters.Applied.SelectMany(f => f.Fields));
+        var used = UsedParameters.Of(dataset, fields, tile.NamedMeasures);
         return Viewing
             .Faults.Where(f => used.Contains(f.Key) || tile.Uses.Contains(f.Key))
             .Select(f => new ProblemException(422, f.Value.Code, f.Value.Message))

@@ -11,7 +11,18 @@ import {
   roomAround,
   roomOf,
 } from '../parts/cartesian';
-import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
+import {
+  after,
+  base,
+  type Drawing,
+  type DrawingInput,
+  html,
+  namedBelow,
+  opacityOf,
+  partsOf,
+  tip,
+  tipsOf,
+} from '../parts/drawing';
 import { scaleOf } from '../parts/scale';
 
 /** Five figures of each member as a box with whiskers. */
@@ -168,11 +179,7 @@ function singleValues(input: DrawingInput): Drawing {
     grid: { ...roomAround('', t, true, 0), right: 16, bottom: (each > 1 ? 2 * t.size + 6 : t.size) + 6 },
     xAxis: {
       ...figuresAxis(ends, steps, by, t, true),
-      name: [by.title, formatOf(by).unit].filter(Boolean).join(', '),
-      nameLocation: 'middle',
-      nameGap: t.size + 10,
-      nameTextStyle: { color: t.quiet, fontSize: t.size },
-      nameTruncate: { maxWidth: width - 60 },
+      ...namedBelow([by.title, formatOf(by).unit].filter(Boolean).join(', '), input),
     },
     // As high as there is room for dots, so that a few of them lie at the bottom.
     yAxis: { type: 'value', min: 0, max: Math.max(Math.ceil(most / each), room / size), show: false },

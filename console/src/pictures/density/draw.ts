@@ -1,6 +1,6 @@
 import { formatOf, label } from '../../model/labels';
 import { cartesian } from '../parts/cartesian';
-import { base, type Draw, partsOf } from '../parts/drawing';
+import { base, type Draw, namedBelow, partsOf } from '../parts/drawing';
 import { scaleOf } from '../parts/scale';
 
 /** Curves of how thick values lie along a number, with the bandwidth that smooths them. */
@@ -29,11 +29,7 @@ export const draw: Draw = (input) => {
       xAxis: {
         ...axis,
         boundaryGap: false,
-        name: [by.title, unit].filter(Boolean).join(', '),
-        nameLocation: 'middle',
-        nameGap: t.size + 10,
-        nameTextStyle: { color: t.quiet, fontSize: t.size },
-        nameTruncate: { maxWidth: width - 60 },
+        ...namedBelow([by.title, unit].filter(Boolean).join(', '), input),
         // At round numbers, though points stand between them.
         axisLabel: {
           ...axis.axisLabel,

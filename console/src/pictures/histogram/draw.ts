@@ -2,7 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { Value } from '../../api/client';
 import { formatOf, label } from '../../model/labels';
 import { cartesian, endsOf } from '../parts/cartesian';
-import { base, type Draw, partsOf } from '../parts/drawing';
+import { base, type Draw, namedBelow, partsOf } from '../parts/drawing';
 
 /** Bars over ranges of a number, without gaps between them; of several members stacked, side by side or laid over one another. */
 export const draw: Draw = (input) => {
@@ -24,15 +24,7 @@ export const draw: Draw = (input) => {
       ...axis,
       data: names,
       // What is counted along the axis stands once, beside the many.
-      ...(isSmall
-        ? {}
-        : {
-            name: [by.title, formatOf(by).unit].filter(Boolean).join(', '),
-            nameLocation: 'middle',
-            nameGap: t.size + 10,
-            nameTextStyle: { color: t.quiet, fontSize: t.size },
-            nameTruncate: { maxWidth: width - 60 },
-          }),
+      ...(isSmall ? {} : namedBelow([by.title, formatOf(by).unit].filter(Boolean).join(', '), input)),
       axisLabel: {
         ...axis.axisLabel,
         hideOverlap: true,

@@ -234,6 +234,15 @@ export const base = (t: Tokens, hasSeries = true): EChartsCoreOption => ({
   },
 });
 
+/** The name of a horizontal axis, below its middle; the plot leaves a line of text free for it. */
+export const namedBelow = (name: string, { tokens: t, width }: Pick<DrawingInput, 'tokens' | 'width'>) => ({
+  name,
+  nameLocation: 'middle',
+  nameGap: t.size + 10,
+  nameTextStyle: { color: t.quiet, fontSize: t.size },
+  nameTruncate: { maxWidth: width - 60 },
+});
+
 /** How the line of a series is drawn. */
 export function strokeOf(t: Tokens, series: number) {
   const dash = patternOf(t, series)?.dash;

@@ -69,7 +69,16 @@ internal static class CurvesOfValues
         );
         return plan.Then(
             "curves over the steps",
-            (answers, answer) => answer with { Table = Curves(plan, value, SpanOf(answers), answers.Of(TilePlan.Lines)), Lines = 0 }
+            (answers, answer) =>
+                answer with
+                {
+                    Table = Curves(plan, value, SpanOf(answers), answers.Of(TilePlan.Lines)),
+                    Lines = 0,
+                    Note =
+                        answers.Of(TilePlan.Lines) is { } counts && counts.Lines > counts.Table.Rows
+                            ? $"More than {MostCurves} curves can't be told apart: split by another field, or pick some of its members."
+                            : null,
+                }
         );
     }
 

@@ -12,12 +12,19 @@ internal static class PictureQuestion
         var (tile, scope) = (plan.Tile, plan.Scope);
         IReadOnlyList<Bound> where = [.. plan.Filters.Conditions];
         // A control for a range asks for its ends only, one for a piece of text how many members there are to search.
+        IReadOnlyList<FieldAt> groups = tile.Picture.Question switch
+        {
+            // Each of its fields has questions of its own.
+            QuestionShape.Summary => tile.Split is { } split ? [split] : [],
+            QuestionShape.Movement => [tile.Subjects!.Each, .. tile.Groups],
+            _ => tile.Groups,
+        };
         var query = tile.Picture.Question is QuestionShape.Ends or QuestionShape.Count
             ? new Query(scope, where, [], [.. Ends(plan)], null, [], 1)
             : new Query(
                 scope,
                 where,
-                [.. tile.Groups.Select(g => plan.Planner.Group(g, scope))],
+                [.. groups.Select(g => plan.Planner.Group(g, scope))],
                 [.. tile.Show.Select(m => plan.Planner.Figure(scope.Measures[m])), .. TipFigures(plan)],
                 null,
                 [],

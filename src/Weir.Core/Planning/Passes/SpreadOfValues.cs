@@ -215,7 +215,15 @@ internal static class SpreadOfValues
             Told("values", "Values"),
             Told("outliers", "Outliers"),
         ];
-        return answer with { Table = Table.FromRows(columns, lines), Outliers = Outliers(answers, groups) };
+        return answer with
+        {
+            Table = Table.FromRows(columns, lines),
+            Outliers = Outliers(answers, groups),
+            Note =
+                answers.Of(Beyond) is { } beyond && beyond.Lines > beyond.Table.Rows
+                    ? $"There are {beyond.Lines} different outliers, too many to show."
+                    : null,
+        };
     }
 
     private static List<Outlier> Outliers(Answers answers, int groups)

@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const movement = kind(() => import('./Movement'));

@@ -1,0 +1,3 @@
+import { kind } from '../kind';
+
+export const summary = kind(() => import('./Summary'));
