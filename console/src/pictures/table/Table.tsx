@@ -272,6 +272,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
               const row = r.original.at;
               const place = isLong ? (inSight[i]?.index ?? i) : i;
               const picked = isRest(row) ? isRestPicked(selection) : isPicked(selection, member(row));
+              const isFaint = hasPick(selection) && !picked;
               return (
                 <tr
                   key={row}
@@ -279,7 +280,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                   aria-rowindex={isLong ? place + 2 : undefined}
                   data-pickable={pickable}
                   aria-selected={pickable ? picked : undefined}
-                  data-faint={hasPick(selection) && !picked}
+                  data-faint={isFaint}
                   tabIndex={pickable ? (i === 0 ? 0 : -1) : undefined}
                   onClick={pickable ? () => pick(row) : undefined}
                   onKeyDown={pickable ? (e) => byKey(e, row, place) : undefined}
@@ -291,7 +292,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                         key={c.id}
                         data-figure={column.role === 'figure'}
                         className={pinned(c.id)}
-                        style={{ ...cells[at]?.(values[at]?.[row] ?? null), ...styleOf(c.id) }}
+                        style={{ ...(isFaint ? {} : cells[at]?.(values[at]?.[row] ?? null)), ...styleOf(c.id) }}
                       >
                         {arrowOf(tile.options?.[`cells.${column.name}`], values[at]?.[row])}
                         {written(row)}
