@@ -59,7 +59,7 @@ test('A box says what the rows say, shows what lies beyond, and opens to its sin
     .poll(() => boxes.getByRole('option').first().innerText())
     .toBe(`${min(value)}: ${Number(count) === 1 ? '1 row' : `${count} rows`}`);
   await page.mouse.move(5, 5);
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
   await boxes.getByRole('button', { name: 'Weather', exact: true }).click();
   await expect.poll(said).toContain('Median');
 });
@@ -101,7 +101,7 @@ test('Curves and ranges of members follow what is picked, and a span drawn on a 
   await expect.poll(() => page.getByLabel('What is picked').innerText()).toContain('Delay');
   await settled(page);
   await expect.poll(() => winds.getByRole('option').allInnerTexts()).not.toEqual(before);
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
 test('A summary says what each class is like, and grades move from the first to the worst later one, both under what is picked', async () => {
@@ -168,5 +168,66 @@ test('A summary says what each class is like, and grades move from the first to 
     window.scrollTo(0, 0);
     for (const part of document.querySelectorAll('[data-tile] *')) part.scrollTop = 0;
   });
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+});
+
+test('A table has pages, bands with their legend, cells written from several columns and ways to elsewhere', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=spread');
+  await settled(page);
+  const watch = tile(page, 'watch');
+  const grid = watch.getByRole('grid');
+  const [[route, port, share]] = (await demo.sql(
+    'SELECT r.name, r.home_port, count(*) FILTER (WHERE delay_min > 10) / count(delay_min) FROM sailing s JOIN route r ON r.id = s.route_id GROUP BY 1, 2 ORDER BY 3 DESC LIMIT 1',
+  )) as [[string, string, number]];
+  const first = grid.locator('tbody tr').first();
+  expect(await first.getByRole('link').innerText()).toBe(`${route} (staff of ${port})`);
+  expect(await first.getByRole('link').getAttribute('href')).toBe('/d/punctuality?tab=watch');
+  expect(await first.textContent()).toContain(`${(100 * Number(share)).toFixed(1)}, to report`);
+  expect(await grid.getByRole('columnheader').count()).toBe(3);
+  expect(await watch.innerText()).toContain('to watch, below 13.0 %');
+  expect(await grid.locator('tbody tr').count()).toBe(8);
+  await watch.getByRole('button', { name: 'Next' }).click();
+  await watch.getByRole('button', { name: 'Next' }).click();
+  expect(await watch.innerText()).toContain('17 to 24 of 24');
+  expect(await watch.getByRole('button', { name: 'Next' }).isDisabled()).toBe(true);
+  // What is sorted is all of them, and a line is picked beside its link.
+  await grid.getByRole('button', { name: 'Sailings', exact: true }).click();
+  await grid.locator('tbody tr').first().getByRole('gridcell').nth(1).click();
+  await expect.poll(() => page.getByLabel('What is picked').innerText()).toContain('Route');
+  await page.evaluate(() => window.scrollTo(0, 0));
+  await settled(page);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+});
+
+test('A line of each picture is at the figure of its own rows, and a picture without tools has no menu', async () => {
+  const director = await demo.client('director');
+  const answer = JSON.parse(await (await director('/api/dashboards/atlas/results', { tiles: ['small'] })).text()) as {
+    referencesOfEach: { member: string; at: number[] }[];
+  };
+  const shares = (await demo.sql(
+    'SELECT r.sea_area, count(*) FILTER (WHERE delay_min > 10) / count(delay_min) FROM sailing s JOIN route r ON r.id = s.route_id GROUP BY 1 ORDER BY 1',
+  )) as [string, number][];
+  expect(answer.referencesOfEach.map((r) => r.member).sort()).toEqual(shares.map(([area]) => area));
+  for (const [area, share] of shares)
+    expect(answer.referencesOfEach.find((r) => r.member === area)?.at[0]).toBeCloseTo(Number(share), 9);
+
+  const { page } = await demo.as('director', '/d/atlas?tab=spread');
+  await settled(page);
+  expect(
+    await tile(page, 'crews')
+      .getByRole('button', { name: /^Menu of/ })
+      .count(),
+  ).toBe(1);
+  expect(
+    await tile(page, 'each-class')
+      .getByRole('button', { name: /^Menu of/ })
+      .count(),
+  ).toBe(0);
+  // A point stands for its route, whatever else it tells by its shape.
+  const points = tile(page, 'crews');
+  await points.getByRole('listbox').focus();
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Space');
+  await expect.poll(() => points.getByRole('option', { selected: true }).count()).toBe(1);
+  expect(await points.innerText()).toContain('▲ Outer Skein');
 });

@@ -68,8 +68,8 @@ export const kinds: Record<string, Needs> = {
     figures: 1,
     tile: {
       references: [
-        { at: 500, to: null, title: 'worth a look', measure: null },
-        { at: 520, to: null, title: 'to report', measure: null },
+        { at: 500, to: null, title: 'worth a look', measure: null, isOfEach: false },
+        { at: 520, to: null, title: 'to report', measure: null, isOfEach: false },
       ],
     },
   },
@@ -89,6 +89,7 @@ export const kinds: Record<string, Needs> = {
   sankey: { groups: ['words', 'words'], figures: 1 },
   heatmap: { groups: ['words', 'months'], figures: 1, options: { values: 'shown' } },
   scatter: { groups: ['words'], figures: 3 },
+  'scatter, shapes': { groups: ['words', 'words'], figures: 2, options: { shape: 'second' }, tile: { by: [{ name: 'first' }, { name: 'second' }] as TileInfo['by'] } },
   map: { groups: ['words'], figures: 1 },
   places: { groups: ['words'], figures: 4 },
 };

@@ -169,6 +169,19 @@ public class SummaryTests
     }
 
     [Fact]
+    public void What_a_cell_says_of_a_hidden_column_is_left_out()
+    {
+        var cells = new TableCells(
+            new Dictionary<string, IReadOnlyList<CellBand>> { ["total"] = [new CellBand(null, "bad", null)] },
+            new Dictionary<string, string> { ["who"] = "{who} {total}", ["kind"] = "{kind}" },
+            new Dictionary<string, string> { ["who"] = "/x/{who}" }
+        );
+        var seen = cells.Visible(name => name != "total").ShouldNotBeNull();
+        (seen.Bands.Count, string.Join(' ', seen.Written.Keys), string.Join(' ', seen.Links.Keys)).ShouldBe((0, "kind", "who"));
+        cells.Visible(_ => false).ShouldBeNull();
+    }
+
+    [Fact]
     public void Subjects_move_from_the_state_of_their_first_day_to_the_last_or_the_worst_later_one() =>
         Gen.Int[0, int.MaxValue]
             .Sample(
@@ -261,6 +274,38 @@ public class SummaryTests
         "no-since-start",
         "pick"
     )]
+    [InlineData("{ tile: t, picture: table, dataset: d, by: who, bands: { total: [{ is: good }] } }", "unknown-column", "shows no total")]
+    [InlineData(
+        "{ tile: t, picture: table, dataset: d, show: total, by: who, bands: { total: [{ below: 1, is: good }] } }",
+        "bad-bands",
+        "without an end"
+    )]
+    [InlineData(
+        "{ tile: t, picture: table, dataset: d, show: total, by: who, bands: { total: [{ below: 5, is: good }, { below: 3, is: fair }, { is: bad }] } }",
+        "bad-bands",
+        "from the lowest"
+    )]
+    [InlineData(
+        "{ tile: t, picture: table, dataset: d, show: total, by: who, bands: { total: [{ below: x, is: good }, { is: bad }] } }",
+        "wrong-value",
+        "no number"
+    )]
+    [InlineData("{ tile: t, picture: table, dataset: d, by: who, written: { who: \"{whom}\" } }", "unknown-column", "whom")]
+    [InlineData("{ tile: t, picture: table, dataset: d, by: who, links: { who: \"javascript:alert(1)\" } }", "unsafe-link", "lead to")]
+    [InlineData("{ tile: t, picture: table, dataset: d, by: who, links: { who: \"//elsewhere.test/{who}\" } }", "unsafe-link", "lead to")]
+    [InlineData(
+        "{ tile: t, picture: table, dataset: d, by: who, links: { who: \"https://{who}.test/\" } }",
+        "unsafe-link",
+        "behind the host"
+    )]
+    [InlineData("{ tile: t, picture: table, dataset: d, by: who, page: 2 }", "bad-number", "5")]
+    [InlineData("{ tile: t, picture: scatter, dataset: d, show: [total, total], by: who, shape: kind }", "no-shape", "one value")]
+    [InlineData(
+        "{ tile: t, picture: line, dataset: d, show: total, by: day.month, reference: [{ measure: total, each: true }] }",
+        "bad-reference",
+        "repeated"
+    )]
+    [InlineData("{ tile: t, picture: bar, dataset: d, show: total, by: who, links: { who: \"/x\" } }", "no-links", "Only a table")]
     public void What_can_not_be_worked_out_is_refused_at_its_place(string tile, string code, string part)
     {
         var faults = WorkspaceText

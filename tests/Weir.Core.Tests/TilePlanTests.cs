@@ -50,6 +50,8 @@ public class TilePlanTests
                       - { tile: span, picture: dates, dataset: d, by: day, place: { column: 6, row: 0, width: 1, height: 1 } }
                       - { tile: find, picture: search, dataset: d, by: kind, place: { column: 7, row: 0, width: 1, height: 1 } }
                       - { tile: cross, picture: crosstable, dataset: d, show: [total, mean, kinds], by: [kind, port], across: day.month, place: { column: 9, row: 0, width: 1, height: 1 } }
+                      - { tile: apart, picture: line, dataset: d, show: total, by: day.month, repeat: port, reference: [{ at: 3 }, { measure: mean }, { measure: mean, each: true }], place: { column: 10, row: 0, width: 1, height: 1 } }
+                      - { tile: points, picture: scatter, dataset: d, show: [total, mean], by: [kind, port], shape: port, place: { column: 11, row: 0, width: 1, height: 1 } }
                       - { tile: by-day, picture: line, dataset: d, show: total, by: day, place: { column: 8, row: 0, width: 1, height: 1 } }
                 """
             )
@@ -307,6 +309,88 @@ public class TilePlanTests
                 question.Filled(Filling.None).ShouldBeSameAs(question.Query);
             }
         }
+    }
+
+    [Fact]
+    public void A_line_at_a_measure_is_over_all_rows_or_over_those_of_each_picture()
+    {
+        var plan = ReferenceFigures.Apply(Shaped("apart"));
+        var all = plan.Questions.Single(q => q.Id == "reference lines").Query;
+        var each = plan.Questions.Single(q => q.Id == "reference lines of each").Query;
+        all.Groups.ShouldBeEmpty();
+        each.Groups.Select(g => g.Column.Name).ShouldBe(["port"]);
+        var answers = new Answers();
+        answers.Add(
+            "reference lines",
+            [
+                (
+                    Filling.None,
+                    new QueryAnswer(
+                        Table.FromRows(
+                            all.Columns,
+                            [
+                                [7.5],
+                            ]
+                        ),
+                        1
+                    )
+                ),
+            ]
+        );
+        answers.Add(
+            "reference lines of each",
+            [
+                (
+                    Filling.None,
+                    new QueryAnswer(
+                        Table.FromRows(
+                            each.Columns,
+                            [
+                                ["A", 5.0],
+                                ["B", 9.0],
+                            ]
+                        ),
+                        2
+                    )
+                ),
+            ]
+        );
+        var answer = plan.Steps.TakeLast(2).Aggregate(TileAnswer.None, (a, step) => step.Apply(answers, a));
+        answer.References.ShouldBe([null, 7.5, null]);
+        answer.ReferencesOfEach.Select(r => (r.Member, r.At[2])).ShouldBe([("A", 5.0), ("B", 9.0)]);
+    }
+
+    [Fact]
+    public void More_points_than_can_be_drawn_lie_in_cells_that_hold_every_one_of_them()
+    {
+        var random = new Random(1);
+        var shaped = Shaped("points");
+        var plan = PointsInCells.Apply(shaped with { Tile = shaped.Tile with { Picture = shaped.Tile.Picture with { MostPoints = 100 } } });
+        TileAnswer Of(int count) =>
+            plan.Steps[^1]
+                .Apply(
+                    new Answers(),
+                    TileAnswer.None with
+                    {
+                        Table = Table.FromRows(
+                            shaped.Shown.Columns,
+                            [
+                                .. Enumerable
+                                    .Range(0, count)
+                                    .Select(i =>
+                                        (object?[])[$"k{i}", "A", (long)random.Next(1000), i % 50 == 0 ? null : random.NextDouble()]
+                                    ),
+                            ]
+                        ),
+                        Lines = count,
+                    }
+                );
+        Of(100).Note.ShouldBeNull();
+        var answer = Of(1_000);
+        answer.Note.ShouldNotBeNull().ShouldStartWith("980 points in cells");
+        answer.Table.Columns.Any(c => c.Role == ColumnRole.Group).ShouldBeFalse("cells can't be picked");
+        answer.Table.Values[2].Sum(n => (long)n!).ShouldBe(980);
+        answer.Table.Rows.ShouldBeLessThanOrEqualTo(80 * 50);
     }
 
     /// <summary>The first wave is shared because it is known beforehand, not because somebody waits at the right place.</summary>

@@ -1025,6 +1025,12 @@ export interface components {
             description: null | string;
             tiles: components["schemas"]["SharedTileInfo"][];
         };
+        CellBand: {
+            /** Format: double */
+            below: null | number;
+            is: string;
+            title: null | string;
+        };
         ChangeInfo: {
             period: string;
             earlierPeriod: string;
@@ -1567,6 +1573,12 @@ export interface components {
             to: null | number;
             title: null | string;
             measure?: null | string;
+            /** @default false */
+            isOfEach: boolean;
+        };
+        ReferencesInfo: {
+            member: null | boolean | number | string;
+            at: (null | number)[];
         };
         ResultsRequest: {
             tiles: null | string[];
@@ -1752,6 +1764,17 @@ export interface components {
             columns: null | number;
             may: string[];
         };
+        TableCells: {
+            bands: {
+                [key: string]: components["schemas"]["CellBand"][];
+            };
+            written: {
+                [key: string]: string;
+            };
+            links: {
+                [key: string]: string;
+            };
+        };
         TableColumn: {
             name: string;
             type: string;
@@ -1828,6 +1851,8 @@ export interface components {
             };
             references: components["schemas"]["ReferenceLine"][];
             tip: null | string;
+            cells: null | components["schemas"]["TableCells"];
+            hasTools: boolean;
         };
         TilePlace: {
             tile: string;
@@ -1861,6 +1886,7 @@ export interface components {
             courses?: null | components["schemas"]["CourseInfo"][];
             outliers?: null | components["schemas"]["OutlierInfo"][];
             note?: null | string;
+            referencesOfEach?: null | components["schemas"]["ReferencesInfo"][];
         };
         TokenLine: {
             id: string;

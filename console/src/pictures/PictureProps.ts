@@ -23,6 +23,8 @@ export interface PictureProps {
   onWindow?: (window: AxisWindow | undefined) => void;
   /** The least and greatest figure to draw, where two pictures are compared. */
   scale?: [number, number];
+  /** The same for each figure by itself, where each has an axis of its own. */
+  ends?: [number, number][];
 }
 
 /** What words are drawn with: no figures. */

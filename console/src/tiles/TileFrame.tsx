@@ -12,7 +12,7 @@ import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
 import { pictureOf } from '../pictures';
 import { noFigures, type PictureProps } from '../pictures/PictureProps';
-import { commonScale, withOutliers } from '../pictures/parts/scale';
+import { commonScale, endsOfFigures, withOutliers } from '../pictures/parts/scale';
 import { Shown } from '../pictures/Shown';
 import { differenceOf, inOrderOf } from './compare';
 import classes from './tiles.module.css';
@@ -124,7 +124,7 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
               Back to all tiles
             </Button>
           )}
-          {(!isPlain || arranging) && (
+          {((!isPlain && tile.hasTools) || arranging) && (
             <MenuButton
               label={`Menu of ${tile.title}`}
               icon={<EllipsisVertical size={15} aria-hidden />}
@@ -190,6 +190,7 @@ function Sides(props: Props & { problem?: ComponentProblem }) {
     () => (a && b ? withOutliers(commonScale(tile, pictureOf(tile).stacks, a, b), ofA, ofB) : undefined),
     [tile, a, b, ofA, ofB],
   );
+  const ends = useMemo(() => (a && b ? endsOfFigures(a, b) : undefined), [a, b]);
   const [isSaid, setSaid] = useState(false);
   const failure = compared.failure ?? (compared.result?.state === 'failed' ? compared.result.problem : undefined);
   return (
@@ -202,13 +203,14 @@ function Sides(props: Props & { problem?: ComponentProblem }) {
             state={pinned}
             selection={selection}
             scale={scale}
+            ends={ends}
             problem={failure}
             onPick={() => setSaid(true)}
           />
         </div>
         <div className={classes.side} data-side="B">
           <span className={classes.sideName}>B, now</span>
-          <Content {...props} scale={scale} />
+          <Content {...props} scale={scale} ends={ends} />
         </div>
       </div>
       {isSaid && (
@@ -253,11 +255,12 @@ function Running({ since, onCancel }: { since?: number; onCancel: () => void }) 
 interface ContentProps extends Props {
   problem?: ComponentProblem;
   scale?: [number, number];
+  ends?: [number, number][];
   /** What becomes of a pick, where it is none of the tile. */
   onPick?: () => void;
 }
 
-function Content({ tile, state, selection, problem, scale, onPick }: ContentProps) {
+function Content({ tile, state, selection, problem, scale, ends, onPick }: ContentProps) {
   const store = usePageStore();
   const weekStarts = usePage((s) => s.page.weekStarts);
   const pick = usePick(tile);
@@ -291,7 +294,20 @@ function Content({ tile, state, selection, problem, scale, onPick }: ContentProp
         </Button>
       </div>
     );
-  const given = { tile, weekStarts, selection, onSelect, onFind, onFile, hidden, onHide, window, onWindow, scale };
+  const given = {
+    tile,
+    weekStarts,
+    selection,
+    onSelect,
+    onFind,
+    onFile,
+    hidden,
+    onHide,
+    window,
+    onWindow,
+    scale,
+    ends,
+  };
   if (tile.dataset === null) return <Shown {...given} kind={kind} result={noFigures} />;
   // Figures of another drawing of this tile are not shown; those that fit are on their way.
   if (!result?.table || (state.of !== undefined && state.of !== drawnAs(tile))) return null;

@@ -48,6 +48,7 @@ public static class Fields
             // How a measure is drawn names it; and a limit is one of the first measure.
             Options = tile.Options.Where(o => o.Key.Split('.', 2) is not [_, var of] || shown.Contains(of)).ToDictionary(),
             Courses = [.. tile.Courses.Where(c => scope.Measures.ContainsKey(c.Measure) && At(c.Along, scope) is not null)],
+            Cells = tile.Cells?.Visible(n => shown.Contains(n) || tile.Groups.Any(g => g.ToString() == n)),
             Tip = tile.Tip?.Visible(scope.Measures.ContainsKey),
             References =
                 shown.Count == 0 || shown[0] == tile.Show[0]

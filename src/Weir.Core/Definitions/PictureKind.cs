@@ -114,6 +114,9 @@ public sealed record PictureKind(string Name, string Summary)
     /// <summary>True if it can't do without that field.</summary>
     public bool NeedsEach { get; init; }
 
+    /// <summary>With more points than this cells of them are drawn; null for what has no points.</summary>
+    public int? MostPoints { get; init; }
+
     /// <summary>True if figures over fewer of its fields stand beside those over all of them.</summary>
     public bool HasSubtotals { get; init; }
 

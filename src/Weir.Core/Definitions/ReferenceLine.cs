@@ -7,8 +7,9 @@ namespace Weir.Core.Definitions;
 /// <param name="At">Where, in the measure's own unit; 0 where a measure says.</param>
 /// <param name="To">The other end of a band; null for a line.</param>
 /// <param name="Title">What stands beside it; null for nothing.</param>
+/// <param name="IsOfEach">True if each picture of a tile that is repeated has the measure's figure over its own rows.</param>
 /// <param name="Measure">The measure at whose figure over all rows that the tile shows the line is; null for one at a value.</param>
-public sealed record ReferenceLine(double At, double? To, string? Title, string? Measure = null)
+public sealed record ReferenceLine(double At, double? To, string? Title, string? Measure = null, bool IsOfEach = false)
 {
     /// <summary>The key of tiles that have some.</summary>
     internal const string KeyName = "reference";
@@ -26,6 +27,11 @@ public sealed record ReferenceLine(double At, double? To, string? Title, string?
                     new Shape.Keys(
                         new Key("at", AnyText, "The value at which the line is, or the band begins; or measure."),
                         new Key("measure", AnyText, "The measure at whose figure over all rows of the tile the line is, in place of at."),
+                        new Key(
+                            "each",
+                            new Shape.Flag(),
+                            "true if each picture that is repeated has the measure's figure over its own rows."
+                        ),
                         new Key("to", AnyText, "The value at which the band ends; a line if left out."),
                         new Key("title", AnyText, "What stands beside it.")
                     )
@@ -50,9 +56,24 @@ public sealed record ReferenceLine(double At, double? To, string? Title, string?
                     text.Decimal(i, "at") ?? 0,
                     text.Decimal(i, "to"),
                     YamlText.Value(i, "title"),
-                    ReadMeasure(text, i, dataset)
+                    ReadMeasure(text, i, dataset),
+                    ReadEach(text, tile, i)
                 )),
         ];
+    }
+
+    private static bool ReadEach(YamlText text, YamlNode tile, YamlNode item)
+    {
+        if (!YamlText.IsSet(item, "each"))
+            return false;
+        if (YamlText.Node(item, "measure") is null || YamlText.Node(tile, PictureKind.RepeatKey) is null)
+            text.Report(
+                "bad-reference",
+                YamlText.Node(item, "each")!,
+                "Each picture has a line of its own where it is repeated, at a measure.",
+                "Say repeat and measure, or leave out each."
+            );
+        return true;
     }
 
     private static string? ReadMeasure(YamlText text, YamlNode item, Dataset? dataset)

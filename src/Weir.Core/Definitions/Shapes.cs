@@ -298,6 +298,11 @@ public sealed class Shapes
                 "What a viewer can pick on it: one member, many, a range of dates or numbers, or nothing."
             ),
             new Key(
+                "tools",
+                new Flag(),
+                "Whether it has its menu, those of its columns, and zoom. true if left out; false for a plain picture that is only looked at and picked."
+            ),
+            new Key(
                 "refresh",
                 new Whole(1, 86_400),
                 "How often an open page asks for it again, in seconds, as far as the source allows; never if left out."

@@ -61,6 +61,13 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         var pick = ReadPick(node, picture, by, dataset);
         CheckWindow(node, KindsOf(by, dataset));
         CheckStart(node, by, split);
+        if (YamlText.Node(node, ShapeBy) is YamlScalarNode shape && by.All(b => Text(b) != shape.Value))
+            text.Report(
+                "no-shape",
+                shape,
+                $"The tile is not grouped by {shape.Value}, so a point has no one value of it.",
+                "Name it under by, beside the field of the points."
+            );
         var isInPanel = YamlText.Node(node, "place") is YamlScalarNode;
         if (isInPanel)
             CheckPanel(node, picture);
@@ -92,6 +99,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Repeats = each is not null,
             References = ReferenceLine.Read(text, node, dataset),
             Tip = TipText.Read(text, node, [.. by.Append(split).OfType<YamlScalarNode>().Select(Text)], dataset),
+            HasTools = YamlText.Node(node, "tools") is null || YamlText.IsSet(node, "tools"),
+            Cells = TableCells.Read(text, node, [.. show.Select(Text)], [.. by.Select(Text)]),
             Of = SpreadOf.Read(text, node, picture, dataset),
             Subjects = SubjectStates.Read(text, node, picture, [.. by.Select(Text)], dataset),
             Courses = SmallCourse.Read(text, node, [.. by.Select(Text)], dataset),
@@ -201,6 +210,9 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
                 text.Report($"no-{key}", written, $"Shares of a sum take no {key}.", "Leave out one of the two.");
         }
     }
+
+    /// <summary>The key of the field that gives points their shape.</summary>
+    internal const string ShapeBy = "shape";
 
     /// <summary>The key by which lines begin together.</summary>
     internal const string SinceStart = "since_start";

@@ -299,6 +299,12 @@ public sealed record Tile(
     /// <summary>What the tip over a mark says beside the figures; null for these alone.</summary>
     public TipText? Tip { get; init; }
 
+    /// <summary>False if it has no menus and no zoom.</summary>
+    public bool HasTools { get; init; } = true;
+
+    /// <summary>How the cells of a table are written; null for as they are.</summary>
+    public TableCells? Cells { get; init; }
+
     /// <summary>The number whose values it tells of, in place of measures; null if it shows measures.</summary>
     public FieldAt? Of { get; init; }
 

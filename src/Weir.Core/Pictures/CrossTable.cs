@@ -21,6 +21,7 @@ internal static class CrossTable
             Own =
             [
                 DrawnAs.Cells,
+                TableCells.OwnBands,
                 new OwnKey(
                     new Key(Across, new Shape.Text(), "For a crosstable: the field whose members stand across."),
                     "no-across",

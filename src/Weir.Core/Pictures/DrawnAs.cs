@@ -65,6 +65,14 @@ internal static class DrawnAs
             "counts"
         );
 
+    /// <summary>Which field gives points their shape.</summary>
+    public static OwnKey ShapeBy { get; } =
+        Option(
+            new Key(TileReader.ShapeBy, new Shape.Text(), "Of a scatter by two fields: the one that gives each point its shape."),
+            "no-shape",
+            "Only points have a shape by a field."
+        );
+
     /// <summary>Whether lines begin together, each at its own first date.</summary>
     public static OwnKey SinceStart { get; } =
         Word(
@@ -98,6 +106,18 @@ internal static class DrawnAs
             ),
             "no-cells",
             "Only a table has cells of a measure."
+        );
+
+    /// <summary>How many lines a page of a table has.</summary>
+    public static OwnKey Page { get; } =
+        Option(
+            new Key(
+                "page",
+                new Shape.Whole(5, 500),
+                "For a table: how many lines stand on a page. It scrolls over all of them if left out."
+            ),
+            "no-page",
+            "Only a table has pages of lines."
         );
 
     /// <summary>Where two colours of figures part.</summary>
@@ -170,7 +190,7 @@ internal static class DrawnAs
                 "A field for each of whose members the picture is drawn once, small, beside the others. What is picked on one is of its member."
             ),
             "no-repeat",
-            "Only bars, lines, areas, histograms and boxes are repeated for each member of a field."
+            "Only bars, lines, areas, histograms, boxes and scatters are repeated for each member of a field."
         );
 
     /// <summary>Whether repeated pictures have one scale.</summary>

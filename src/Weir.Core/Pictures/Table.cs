@@ -13,6 +13,9 @@ internal static class Table
             Own =
             [
                 DrawnAs.Cells,
+                TableCells.OwnBands,
+                .. TableCells.OwnTexts,
+                DrawnAs.Page,
                 SmallCourse.Own,
                 new OwnKey(
                     new Key("totals", new Shape.Flag(), "For a table: a line of totals. false if left out."),

@@ -42,6 +42,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("lines from their own starts", SinceStart.Apply),
         ("picked members", PickedMembers.Apply),
         ("colours of members", MemberColours.Apply),
+        ("points in cells", PointsInCells.Apply),
     ];
 
     /// <summary>A drop-down or list brings so many members; the others are searched for.</summary>

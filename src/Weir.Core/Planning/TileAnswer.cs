@@ -31,6 +31,9 @@ public sealed record TileAnswer(Table Table, long Lines, Table? Totals, PeriodCh
     /// <summary>For each line and band of the picture the figure at which it is, where that is a measure's; none where no line is.</summary>
     public IReadOnlyList<object?> References { get; init; } = [];
 
+    /// <summary>The same for each member of a picture that is repeated, for lines that are of its own rows.</summary>
+    public IReadOnlyList<(object? Member, IReadOnlyList<object?> At)> ReferencesOfEach { get; init; } = [];
+
     /// <summary>The small pictures in its lines.</summary>
     public IReadOnlyList<LineCourse> Courses { get; init; } = [];
 

@@ -83,7 +83,7 @@ public static class Redrawing
                 Options = tile
                     .Options.Where(o => repeats || o.Key != "scales")
                     .Where(o => split is null && show.SequenceEqual(tile.Show) || o.Key.Split('.')[0] is not ("marks" or "axes"))
-                    .Where(o => isGrouped || o.Key != TileReader.SinceStart)
+                    .Where(o => isGrouped || o.Key is not (TileReader.SinceStart or TileReader.ShapeBy))
                     .Where(o => kind.Own.Any(k => k.Key.Name == o.Key.Split('.')[0]))
                     .Where(o => o.Key.Split('.') is not [_, var of] || show.Contains(of))
                     .Where(o => o.Key != "parts" || show.All(m => scope.Measures[m].IsAdditive))
@@ -96,6 +96,9 @@ public static class Redrawing
                 Totals = tile.Totals && kind == tile.Picture,
                 Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
                 Drill = drill,
+                Cells = kind.Own.Any(k => k == TableCells.OwnBands)
+                    ? tile.Cells?.Visible(n => show.Contains(n) || by.Any(b => b.ToString() == n))
+                    : null,
                 Of = of,
                 Subjects = kind == tile.Picture ? tile.Subjects : null,
                 Opening = isGrouped && pick == tile.Pick ? tile.Opening : null,

@@ -281,6 +281,8 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="Options">How its kind is drawn, a word for each key that is one.</param>
 /// <param name="References">Lines and bands at values of its axis.</param>
 /// <param name="Tip">The sentence over a mark, with names of columns in braces; null where the figures stand there.</param>
+/// <param name="HasTools">False if it has no menus and no zoom.</param>
+/// <param name="Cells">How the cells of a table are written; null for as they are.</param>
 /// <param name="File">What tells its file from another of the same name; null if it shows none.</param>
 /// <param name="Alt">What its file shows, in words; null if it shows none.</param>
 public sealed record TileInfo(
@@ -323,7 +325,9 @@ public sealed record TileInfo(
     string? Alt,
     IReadOnlyDictionary<string, string> Options,
     IReadOnlyList<ReferenceLine> References,
-    string? Tip
+    string? Tip,
+    TableCells? Cells,
+    bool HasTools
 )
 {
     /// <summary>Who may not arrange may still draw otherwise for the visit, where the developer lets viewers.</summary>
@@ -389,7 +393,9 @@ public sealed record TileInfo(
             tile.Alt,
             tile.Options,
             tile.References,
-            tile.Tip?.Sentence
+            tile.Tip?.Sentence,
+            tile.Cells,
+            tile.HasTools
         );
     }
 }

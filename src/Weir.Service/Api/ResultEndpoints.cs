@@ -121,14 +121,7 @@ internal static class ResultEndpoints
                 answer.Subtotals.Count == 0
                     ? null
                     : [.. answer.Subtotals.Select(s => new SubtotalInfo(s.Down, s.IsAcross, TableInfo.Of(s.Table)))],
-                answer.References.Count == 0
-                    ? null
-                    :
-                    [
-                        .. answer.References.Select(v =>
-                            v is null ? (double?)null : Convert.ToDouble(v, System.Globalization.CultureInfo.InvariantCulture)
-                        ),
-                    ],
+                answer.References.Count == 0 ? null : Numbers(answer.References),
                 answer.Courses.Count == 0 ? null : [.. answer.Courses.Select(CourseInfo.Of)],
                 answer.Outliers.Count == 0
                     ? null
@@ -140,7 +133,10 @@ internal static class ResultEndpoints
                             o.Count
                         )),
                     ],
-                answer.Note
+                answer.Note,
+                answer.ReferencesOfEach.Count == 0
+                    ? null
+                    : [.. answer.ReferencesOfEach.Select(r => new ReferencesInfo(JsonValues.Of(r.Member), Numbers(r.At)))]
             );
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -175,6 +171,9 @@ internal static class ResultEndpoints
             );
         }
     }
+
+    private static IReadOnlyList<double?> Numbers(IReadOnlyList<object?> values) =>
+        [.. values.Select(v => v is null ? (double?)null : Convert.ToDouble(v, System.Globalization.CultureInfo.InvariantCulture))];
 
     private static ChangeInfo? Describe(TileAnswer answer)
     {
@@ -224,6 +223,7 @@ public sealed record ResultsRequest(
 /// <param name="Absent">Of the members picked on the tile itself those without rows under its filters, where the table does not show all
 /// members; null if there are none.</param>
 /// <param name="References">For each line and band of the picture the figure at which it is, where that is a measure's; null where none is.</param>
+/// <param name="ReferencesOfEach">The same for each member of a picture that is repeated, for lines that are of its own rows.</param>
 /// <param name="Courses">The small pictures in the lines of a table; null if there are none.</param>
 /// <param name="Note">What has to be known beside the figures, as a sentence; null for nothing.</param>
 /// <param name="Outliers">The single values beyond the whiskers of boxes; null if there are none, if there are too many to tell apart, or if
@@ -248,8 +248,14 @@ public sealed record TileResult(
     IReadOnlyList<double?>? References = null,
     IReadOnlyList<CourseInfo>? Courses = null,
     IReadOnlyList<OutlierInfo>? Outliers = null,
-    string? Note = null
+    string? Note = null,
+    IReadOnlyList<ReferencesInfo>? ReferencesOfEach = null
 );
+
+/// <summary>At which figures lines of a picture that is repeated are.</summary>
+/// <param name="Member">The member whose picture it is.</param>
+/// <param name="At">For each line and band the figure; null where it is at a value, or at a figure of all rows.</param>
+public sealed record ReferencesInfo(object? Member, IReadOnlyList<double?> At);
 
 /// <summary>A value beyond the whiskers of a box.</summary>
 /// <param name="Member">The member whose box it is, a value for each field.</param>

@@ -6,6 +6,7 @@ import { useTokens } from '../../look/look';
 import { bareNumber, formatOf, label } from '../../model/labels';
 import { hasPick, isPicked, type Member, toggle, toggleAll } from '../../model/selections';
 import type { PictureProps } from '../PictureProps';
+import { CellLegend } from '../parts/CellLegend';
 import { arrowOf, cellsOf } from '../parts/cells';
 import { type Cross, type CrossRow, type CrossSort, crossOf, leaves, rowKey, seen } from './cross';
 import classes from './crosstable.module.css';
@@ -47,12 +48,10 @@ function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cr
   const drawn = useMemo(() => {
     const every = cross.rows.flatMap(leaves);
     return cross.figures.map((f, i) => {
-      const word = tile.options[`cells.${f.name}`];
-      if (!word) return undefined;
       const values = every.flatMap((r) => cross.columns.map((c) => cross.cell(r.path, c.member)?.[i] ?? null));
-      return cellsOf(word, values, t);
+      return cellsOf(tile, f, values, t);
     });
-  }, [cross, tile.options, t]);
+  }, [cross, tile, t]);
   const wide = useMemo(() => widths(cross, t.size), [cross, t.size]);
   const high = Math.round(t.size * 2.1);
   const vertical = useVirtualizer({
@@ -137,177 +136,180 @@ function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cr
   const gap = (width: number) => (width > 0 ? <td aria-hidden style={{ width, padding: 0 }} /> : null);
   const headings = along.map((v) => ({ ...v, column: columns[v.index] as FigureColumn }));
   return (
-    <div ref={room} className={classes.room}>
-      <table
-        className={classes.table}
-        role="grid"
-        aria-label={tile.title}
-        aria-rowcount={rows.length + (several ? 3 : 2)}
-        aria-colcount={columns.length + 1}
-        aria-multiselectable={tile.pick === 'many'}
-        style={{ width: wide.first + horizontal.getTotalSize() }}
-      >
-        <colgroup>
-          <col style={{ width: wide.first }} />
-          {before > 0 && <col style={{ width: before }} />}
-          {headings.map((h) => (
-            <col key={h.key} style={{ width: h.size }} />
-          ))}
-          {after > 0 && <col style={{ width: after }} />}
-        </colgroup>
-        <thead>
-          {several && (
-            <tr>
-              <th className={classes.first} scope="col">
-                {cross.across.title}
-              </th>
-              {gap(before)}
-              {spans(headings, cross.figures.length).map(({ column, span, key }) => (
-                <th
-                  key={key}
-                  scope="colgroup"
-                  colSpan={span}
-                  className={classes.across}
-                  data-partial={isPartial(column)}
-                  title={isPartial(column) ? 'Not the whole period' : undefined}
-                >
-                  {nameOf(column)}
-                </th>
-              ))}
-              {gap(after)}
-            </tr>
-          )}
-          <tr>
-            <th className={classes.first} scope="col" aria-sort="none">
-              <button type="button" title="In their own order" onClick={() => setSort(undefined)}>
-                {cross.down.map((d) => d.title).join(' › ')}
-              </button>
-            </th>
-            {gap(before)}
-            {headings.map(({ key, index, column }) => {
-              const isSorted = sort?.figure === column.figure && same(sort.member, column.member);
-              const figure = cross.figures[column.figure] as Cross['figures'][number];
-              const unit = formatOf(figure).unit;
-              return (
-                <th
-                  key={key}
-                  scope="col"
-                  aria-colindex={index + 2}
-                  data-partial={!several && isPartial(column)}
-                  aria-sort={isSorted ? (sort.down ? 'descending' : 'ascending') : 'none'}
-                >
-                  <button
-                    type="button"
-                    onClick={() => setSort(isSorted && !sort.down ? undefined : { ...column, down: !isSorted })}
-                  >
-                    {several ? `${figure.title}${unit ? `, ${unit}` : ''}` : nameOf(column)}
-                    {isSorted && (sort.down ? ' ↓' : ' ↑')}
-                  </button>
-                </th>
-              );
-            })}
-            {gap(after)}
-          </tr>
-        </thead>
-        <tbody>
-          {above > 0 && <tr aria-hidden style={{ height: above }} />}
-          {down.map(({ index }) => {
-            const row = rows[index];
-            if (!row) return null;
-            const depth = row.path.length - 1;
-            const name = label(row.path[depth], cross.down[depth] as Cross['down'][number]);
-            const isGroup = row.children.length > 0;
-            return (
-              <tr
-                key={rowKey(row)}
-                aria-rowindex={index + (several ? 3 : 2)}
-                data-group={isGroup}
-                style={{ height: high }}
-              >
-                <th
-                  scope="row"
-                  className={classes.first}
-                  data-at={`${index} -1`}
-                  tabIndex={at.row === index && at.column === -1 ? 0 : -1}
-                  aria-expanded={isGroup ? !folded.has(rowKey(row)) : undefined}
-                  style={{ paddingLeft: 4 + depth * t.size * 1.2 }}
-                  onFocus={() => setAt({ row: index, column: -1 })}
-                  onKeyDown={byKey}
-                >
-                  {isGroup && (
-                    <button
-                      type="button"
-                      tabIndex={-1}
-                      aria-label={folded.has(rowKey(row)) ? `Unfold ${name}` : `Fold ${name}`}
-                      onClick={() => fold(row)}
-                    >
-                      {folded.has(rowKey(row)) ? (
-                        <ChevronRight size={13} aria-hidden />
-                      ) : (
-                        <ChevronDown size={13} aria-hidden />
-                      )}
-                    </button>
-                  )}
-                  {tile.pick === 'many' ? (
-                    <button type="button" tabIndex={-1} title={`Pick all of ${name}`} onClick={() => pick(row)}>
-                      {name}
-                    </button>
-                  ) : (
-                    name
-                  )}
+    <>
+      <div ref={room} className={classes.room}>
+        <table
+          className={classes.table}
+          role="grid"
+          aria-label={tile.title}
+          aria-rowcount={rows.length + (several ? 3 : 2)}
+          aria-colcount={columns.length + 1}
+          aria-multiselectable={tile.pick === 'many'}
+          style={{ width: wide.first + horizontal.getTotalSize() }}
+        >
+          <colgroup>
+            <col style={{ width: wide.first }} />
+            {before > 0 && <col style={{ width: before }} />}
+            {headings.map((h) => (
+              <col key={h.key} style={{ width: h.size }} />
+            ))}
+            {after > 0 && <col style={{ width: after }} />}
+          </colgroup>
+          <thead>
+            {several && (
+              <tr>
+                <th className={classes.first} scope="col">
+                  {cross.across.title}
                 </th>
                 {gap(before)}
-                {headings.map(({ key, index: place, column }) => {
-                  const figures = column.member ? cross.cell(row.path, column.member.value) : row.totals;
-                  const value = figures?.[column.figure] ?? null;
-                  const isChosenHere = pickable && isAnyPicked && isChosen(row, column);
-                  return (
-                    <td
-                      key={key}
-                      role="gridcell"
-                      data-at={`${index} ${place}`}
-                      data-total={!column.member}
-                      data-faint={isAnyPicked && !isChosenHere}
-                      aria-selected={pickable ? isChosenHere : undefined}
-                      aria-colindex={place + 2}
-                      tabIndex={at.row === index && at.column === place ? 0 : -1}
-                      style={column.member && !isGroup ? drawn[column.figure]?.(value) : undefined}
-                      onFocus={() => setAt({ row: index, column: place })}
-                      onKeyDown={byKey}
-                      onClick={pickable && figures ? () => pick(row, column) : undefined}
-                    >
-                      {arrowOf(tile.options[`cells.${cross.figures[column.figure]?.name}`], value)}
-                      {figures ? bareNumber(value, cross.figures[column.figure] as Cross['figures'][number]) : ''}
-                    </td>
-                  );
-                })}
+                {spans(headings, cross.figures.length).map(({ column, span, key }) => (
+                  <th
+                    key={key}
+                    scope="colgroup"
+                    colSpan={span}
+                    className={classes.across}
+                    data-partial={isPartial(column)}
+                    title={isPartial(column) ? 'Not the whole period' : undefined}
+                  >
+                    {nameOf(column)}
+                  </th>
+                ))}
                 {gap(after)}
               </tr>
-            );
-          })}
-          {below > 0 && <tr aria-hidden style={{ height: below }} />}
-        </tbody>
-        <tfoot>
-          <tr>
-            <th scope="row" className={classes.first}>
-              Total
-            </th>
-            {gap(before)}
-            {headings.map(({ key, column }) => {
-              const of = column.member
-                ? cross.columns.find((c) => c.member === column.member?.value)?.totals
-                : cross.total;
+            )}
+            <tr>
+              <th className={classes.first} scope="col" aria-sort="none">
+                <button type="button" title="In their own order" onClick={() => setSort(undefined)}>
+                  {cross.down.map((d) => d.title).join(' › ')}
+                </button>
+              </th>
+              {gap(before)}
+              {headings.map(({ key, index, column }) => {
+                const isSorted = sort?.figure === column.figure && same(sort.member, column.member);
+                const figure = cross.figures[column.figure] as Cross['figures'][number];
+                const unit = formatOf(figure).unit;
+                return (
+                  <th
+                    key={key}
+                    scope="col"
+                    aria-colindex={index + 2}
+                    data-partial={!several && isPartial(column)}
+                    aria-sort={isSorted ? (sort.down ? 'descending' : 'ascending') : 'none'}
+                  >
+                    <button
+                      type="button"
+                      onClick={() => setSort(isSorted && !sort.down ? undefined : { ...column, down: !isSorted })}
+                    >
+                      {several ? `${figure.title}${unit ? `, ${unit}` : ''}` : nameOf(column)}
+                      {isSorted && (sort.down ? ' ↓' : ' ↑')}
+                    </button>
+                  </th>
+                );
+              })}
+              {gap(after)}
+            </tr>
+          </thead>
+          <tbody>
+            {above > 0 && <tr aria-hidden style={{ height: above }} />}
+            {down.map(({ index }) => {
+              const row = rows[index];
+              if (!row) return null;
+              const depth = row.path.length - 1;
+              const name = label(row.path[depth], cross.down[depth] as Cross['down'][number]);
+              const isGroup = row.children.length > 0;
               return (
-                <td key={key} data-total={!column.member}>
-                  {bareNumber(of?.[column.figure] ?? null, cross.figures[column.figure] as Cross['figures'][number])}
-                </td>
+                <tr
+                  key={rowKey(row)}
+                  aria-rowindex={index + (several ? 3 : 2)}
+                  data-group={isGroup}
+                  style={{ height: high }}
+                >
+                  <th
+                    scope="row"
+                    className={classes.first}
+                    data-at={`${index} -1`}
+                    tabIndex={at.row === index && at.column === -1 ? 0 : -1}
+                    aria-expanded={isGroup ? !folded.has(rowKey(row)) : undefined}
+                    style={{ paddingLeft: 4 + depth * t.size * 1.2 }}
+                    onFocus={() => setAt({ row: index, column: -1 })}
+                    onKeyDown={byKey}
+                  >
+                    {isGroup && (
+                      <button
+                        type="button"
+                        tabIndex={-1}
+                        aria-label={folded.has(rowKey(row)) ? `Unfold ${name}` : `Fold ${name}`}
+                        onClick={() => fold(row)}
+                      >
+                        {folded.has(rowKey(row)) ? (
+                          <ChevronRight size={13} aria-hidden />
+                        ) : (
+                          <ChevronDown size={13} aria-hidden />
+                        )}
+                      </button>
+                    )}
+                    {tile.pick === 'many' ? (
+                      <button type="button" tabIndex={-1} title={`Pick all of ${name}`} onClick={() => pick(row)}>
+                        {name}
+                      </button>
+                    ) : (
+                      name
+                    )}
+                  </th>
+                  {gap(before)}
+                  {headings.map(({ key, index: place, column }) => {
+                    const figures = column.member ? cross.cell(row.path, column.member.value) : row.totals;
+                    const value = figures?.[column.figure] ?? null;
+                    const isChosenHere = pickable && isAnyPicked && isChosen(row, column);
+                    return (
+                      <td
+                        key={key}
+                        role="gridcell"
+                        data-at={`${index} ${place}`}
+                        data-total={!column.member}
+                        data-faint={isAnyPicked && !isChosenHere}
+                        aria-selected={pickable ? isChosenHere : undefined}
+                        aria-colindex={place + 2}
+                        tabIndex={at.row === index && at.column === place ? 0 : -1}
+                        style={column.member && !isGroup ? drawn[column.figure]?.style(value) : undefined}
+                        onFocus={() => setAt({ row: index, column: place })}
+                        onKeyDown={byKey}
+                        onClick={pickable && figures ? () => pick(row, column) : undefined}
+                      >
+                        {arrowOf(tile.options[`cells.${cross.figures[column.figure]?.name}`], value)}
+                        {figures ? bareNumber(value, cross.figures[column.figure] as Cross['figures'][number]) : ''}
+                      </td>
+                    );
+                  })}
+                  {gap(after)}
+                </tr>
               );
             })}
-            {gap(after)}
-          </tr>
-        </tfoot>
-      </table>
-    </div>
+            {below > 0 && <tr aria-hidden style={{ height: below }} />}
+          </tbody>
+          <tfoot>
+            <tr>
+              <th scope="row" className={classes.first}>
+                Total
+              </th>
+              {gap(before)}
+              {headings.map(({ key, column }) => {
+                const of = column.member
+                  ? cross.columns.find((c) => c.member === column.member?.value)?.totals
+                  : cross.total;
+                return (
+                  <td key={key} data-total={!column.member}>
+                    {bareNumber(of?.[column.figure] ?? null, cross.figures[column.figure] as Cross['figures'][number])}
+                  </td>
+                );
+              })}
+              {gap(after)}
+            </tr>
+          </tfoot>
+        </table>
+      </div>
+      <CellLegend columns={cross.figures} looks={drawn} />
+    </>
   );
 }
 

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { useTokens } from '../../look/look';
 import { label } from '../../model/labels';
 import type { PictureProps } from '../PictureProps';
-import { cellsOf } from '../parts/cells';
+import { scaleOf } from '../parts/cells';
 import { movementOf } from './movement';
 import classes from './movement.module.css';
 
@@ -10,7 +10,10 @@ import classes from './movement.module.css';
 export default function Movement({ tile, result }: PictureProps) {
   const t = useTokens();
   const moved = useMemo(() => movementOf(result.table), [result.table]);
-  const style = useMemo(() => cellsOf('scale', moved?.cells.flat() ?? [], t), [moved, t]);
+  const style = useMemo(
+    () => scaleOf(moved?.cells.flat().filter((n) => n !== null) ?? [], t, undefined).style,
+    [moved, t],
+  );
   if (!moved) return null;
   const { from, to, subjects } = moved;
   return (
@@ -43,7 +46,7 @@ export default function Movement({ tile, result }: PictureProps) {
               {moved.later.map((later, column) => {
                 const count = moved.cells[row]?.[column] ?? null;
                 return (
-                  <td key={JSON.stringify(later)} style={style?.(count)} data-stayed={s === later || undefined}>
+                  <td key={JSON.stringify(later)} style={style(count)} data-stayed={s === later || undefined}>
                     {count === null ? '–' : label(count, subjects)}
                   </td>
                 );

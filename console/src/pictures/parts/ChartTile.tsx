@@ -84,6 +84,7 @@ function Chart({
   window,
   onWindow,
   scale,
+  ends,
   draw,
   words,
   target,
@@ -105,22 +106,26 @@ function Chart({
   const tile = useMemo(() => withReferences(defined, result.references), [defined, result.references]);
   const drawing = useMemo(
     () =>
-      draw({
+      toolsOf(
         tile,
-        table: result.table,
-        partial,
-        partialPairs: result.partialPairs,
-        outliers: result.outliers,
-        weekStarts,
-        selection: marked,
-        hidden,
-        window,
-        isSmall: isPanel,
-        tokens,
-        width,
-        height,
-        scale,
-      }),
+        draw({
+          tile,
+          table: result.table,
+          partial,
+          partialPairs: result.partialPairs,
+          outliers: result.outliers,
+          weekStarts,
+          selection: marked,
+          hidden,
+          window,
+          isSmall: isPanel,
+          tokens,
+          width,
+          height,
+          scale,
+          ends,
+        }),
+      ),
     [
       tile,
       result.table,
@@ -137,6 +142,7 @@ function Chart({
       width,
       height,
       scale,
+      ends,
     ],
   );
   // A named period is drawn as what it spans now.
@@ -597,6 +603,10 @@ function shapeOf(option: Drawing['option']): string {
   const series = (part.series ?? []) as { type?: string; name?: string; stack?: string }[];
   return JSON.stringify([axis(part.xAxis), axis(part.yAxis), series.map((s) => [s.type, s.name, s.stack])]);
 }
+
+/** A drawing without zoom, where its tile has no tools; what opens with a part of its axis keeps the way to the rest. */
+const toolsOf = (tile: TileInfo, drawing: Drawing): Drawing =>
+  tile.hasTools === false && !tile.options?.window ? { ...drawing, overview: undefined } : drawing;
 
 /** A tile whose lines at measures are where the answer has them; one without a figure is not drawn. */
 function withReferences(tile: TileInfo, at: readonly (number | null)[] | null | undefined): TileInfo {

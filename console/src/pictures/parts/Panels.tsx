@@ -10,7 +10,7 @@ import type { PictureProps } from '../PictureProps';
 import type { Draw, DrawingInput, Drawn } from './drawing';
 import { Legend } from './Legend';
 import classes from './panels.module.css';
-import { commonScale, withOutliers } from './scale';
+import { commonScale, endsOfFigures, withOutliers } from './scale';
 
 type Table = DrawingInput['table'];
 
@@ -49,6 +49,21 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
         ? undefined
         : withOutliers(commonScale(each, props.stacks === true, ...panels.map((p) => p.table)), result)),
     [props.scale, each, tile.options.scales, panels, props.stacks, result],
+  );
+  const ends = useMemo(
+    () => props.ends ?? (tile.options.scales === 'own' ? undefined : endsOfFigures(...panels.map((p) => p.table))),
+    [props.ends, tile.options.scales, panels],
+  );
+  // A line that is of each picture's own rows stands where its member has it.
+  const ofEach = useMemo(
+    () =>
+      new Map(
+        (result.referencesOfEach ?? []).map((r) => [
+          JSON.stringify(r.member),
+          r.at.map((at, i) => at ?? result.references?.[i] ?? null),
+        ]),
+      ),
+    [result.referencesOfEach, result.references],
   );
   const drawings = useMemo(
     () => new Map(panels.map((p) => [JSON.stringify(p.member), drawnFor(draw, p.member)])),
@@ -103,6 +118,7 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
                 result={{
                   ...result,
                   table,
+                  references: ofEach.get(JSON.stringify(member)) ?? result.references,
                   outliers: result.outliers
                     ?.filter((o) => o.member.at(-1) === member)
                     .map((o) => ({ ...o, member: o.member.slice(0, -1) })),
@@ -115,6 +131,7 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
                     : {}),
                 }}
                 scale={scale}
+                ends={ends}
                 hidden={names}
                 draw={drawings.get(JSON.stringify(member)) ?? draw}
                 isPanel

@@ -4,6 +4,9 @@ import classes from '../../tiles/tiles.module.css';
 /** How many times as much is shown after a key; 0 for what it opens with. */
 const factors: Record<string, number> = { '+': 0.8, '-': 1.25, '0': 0 };
 
+/** So many marks are listed at once. */
+const mostListed = 2_000;
+
 /** A mark of a chart as something to pick. */
 export interface Pickable {
   key: string;
@@ -41,6 +44,8 @@ export const PickList = memo(function PickList({
   const [active, setActive] = useState(0);
   const at = Math.min(active, marks.length - 1);
   const anchor = useRef(at);
+  // Of very many only those around the one that the keyboard is on are there.
+  const from = Math.max(0, Math.min(marks.length - mostListed, at - mostListed / 2));
 
   function go(to: number) {
     const next = Math.max(0, Math.min(marks.length - 1, to));
@@ -83,8 +88,14 @@ export const PickList = memo(function PickList({
         onFocus={() => onActive(at)}
         onBlur={() => onActive(undefined)}
       >
-        {marks.map((mark, i) => (
-          <li key={mark.key} id={`${id}-${i}`} role="option" aria-selected={mark.picked}>
+        {marks.slice(from, from + mostListed).map((mark, i) => (
+          <li
+            key={mark.key}
+            id={`${id}-${from + i}`}
+            role="option"
+            aria-selected={mark.picked}
+            {...(marks.length > mostListed ? { 'aria-setsize': marks.length, 'aria-posinset': from + i + 1 } : {})}
+          >
             {mark.text}
           </li>
         ))}

@@ -99,6 +99,8 @@ export interface DrawingInput {
   isSmall?: boolean;
   /** The least and greatest figure of the axis, where two pictures are to be compared. */
   scale?: [number, number];
+  /** The same for each figure by itself, where each has an axis of its own. */
+  ends?: [number, number][];
 }
 
 /** Draws a result: a pure function, so that the same input gives the same picture on every machine. */

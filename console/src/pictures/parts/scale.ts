@@ -117,6 +117,22 @@ export function withOutliers(
   return [Math.min(scale[0], ...values), Math.max(scale[1], upTo(Math.max(...values)))];
 }
 
+/** The least and the greatest of each figure of several results; nothing where one has none. */
+export function endsOfFigures(...tables: Table[]): [number, number][] | undefined {
+  const columns = tables.map(figuresOf);
+  const ends = (columns[0] ?? []).map((_, i): [number, number] => {
+    let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+    for (const figures of columns)
+      for (const v of figures[i] ?? []) {
+        if (v === null) continue;
+        least = Math.min(least, v);
+        most = Math.max(most, v);
+      }
+    return [least, most];
+  });
+  return ends.every(([least]) => Number.isFinite(least)) ? ends : undefined;
+}
+
 /** True if what a tile shows first adds up; how many there are does. */
 export const addsUp = (tile: TileInfo): boolean => tile.show.length === 0 || tile.show[0]?.additive === true;
 

@@ -2,7 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, Value } from '../../api/client';
 import { allOthers, formatOf, label } from '../../model/labels';
 import { figureLabels } from '../parts/cartesian';
-import { colourOf } from '../parts/colours';
+import { colourOf, figureColours } from '../parts/colours';
 import {
   after,
   base,
@@ -16,32 +16,57 @@ import {
   tipsOf,
 } from '../parts/drawing';
 import { patternOf } from '../parts/patterns';
+import { scaleOf } from '../parts/scale';
+
+/** With more points than this each is small, so that they do not cover one another. */
+const dense = 500;
+
+/** The shapes of points in order, and how they stand in a text. */
+const symbols = ['circle', 'rect', 'triangle', 'diamond', 'emptyCircle', 'emptyRect', 'emptyTriangle', 'emptyDiamond'];
+const signs = ['●', '■', '▲', '◆', '○', '□', '△', '◇'];
+
+/** The ends of an axis with a little room beyond its figures, at round numbers. */
+const roomAtEnds = ([least, most]: [number, number], steps: number) => {
+  const room = (most - least || Math.abs(most) || 1) * 0.04;
+  const { interval } = scaleOf([0, most - least + 2 * room], steps);
+  const at = (v: number) => Number((v * interval).toPrecision(12));
+  return { min: at(Math.floor((least - room) / interval)), max: at(Math.ceil((most + room) / interval)), interval };
+};
 
 /** A point for each member, placed by two figures. */
 export function draw(input: DrawingInput): Drawing {
   const { table, tokens: t, selection } = input;
   const parts = partsOf(table);
-  const [by, split] = parts.groups;
+  const { tile } = input;
+  const members = Math.max(1, tile.by?.length ?? 1);
+  const [by] = parts.groups;
+  const split = parts.groups[members];
   const [across, up, size] = parts.figures;
+  if (across && up && size && !by) return cells(input);
   if (!by || !across || !up) return { option: base(t), marks: [] };
+  const shapeAt = parts.groups.findIndex((g, i) => i < members && g.name === tile.options?.shape);
+  const shapeBy = parts.groups[shapeAt];
+  const shapes = shapeBy ? [...new Set(parts.group(shapeAt))].sort() : [];
   const tips = tipsOf(input);
-  const most = Math.max(1, ...(size?.values ?? []).map((v) => Math.abs(v ?? 0)));
+  const most = (input.ends?.[2] ?? size?.values ?? []).reduce<number>((max, v) => Math.max(max, Math.abs(v ?? 0)), 1);
   const all = Array.from({ length: parts.rows }, (_, row) => ({
     row,
-    member: parts.group(0)[row] ?? null,
-    part: split ? (parts.group(1)[row] ?? null) : undefined,
+    member: Array.from({ length: members }, (_, g) => parts.group(g)[row] ?? null),
+    shape: shapeBy ? shapes.indexOf(parts.group(shapeAt)[row] ?? null) : undefined,
+    part: split ? (parts.group(members)[row] ?? null) : undefined,
     isRest: parts.isRest(row),
     x: across.values[row] ?? null,
     y: up.values[row] ?? null,
-    radius: size ? 5 + 19 * Math.sqrt(Math.abs(size.values[row] ?? 0) / most) : 9,
+    radius: size ? 5 + 19 * Math.sqrt(Math.abs(size.values[row] ?? 0) / most) : parts.rows > dense ? 4 : 9,
   })).filter((p): p is typeof p & { x: number; y: number } => p.x !== null && p.y !== null);
   const every = split ? [...new Map(all.map((p) => [JSON.stringify(p.part), p.part as Value])).values()] : [];
   const points = split ? all.filter((p) => !input.hidden?.has(label(p.part ?? null, split))) : all;
   const coloured = (part: Value) => (split ? colourOf(split, part, t) : (t.series[0] ?? t.accent));
   const step = t.size / 12;
-  const axis = (column: ColumnInfo, gap: number) => ({
+  const axis = (column: ColumnInfo, gap: number, ends: [number, number] | undefined) => ({
     type: 'value',
     scale: true,
+    ...(ends ? roomAtEnds(ends, input.isSmall ? 3 : 6) : {}),
     name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
     nameLocation: 'middle',
     nameTruncate: { maxWidth: gap > 30 * step ? input.height - 50 : input.width - 70 },
@@ -50,19 +75,27 @@ export function draw(input: DrawingInput): Drawing {
     axisLabel: figureLabels(formatOf(column), t),
     splitLine: { lineStyle: { color: t.hairline } },
   });
-  const known = points.map((p) => p.x);
-  const [least, widest] = [Math.min(...known), Math.max(...known) - Math.min(...known)];
+  const [least, greatest] = points.reduce(
+    ([low, high], p) => [Math.min(low, p.x), Math.max(high, p.x)],
+    [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY],
+  );
+  const widest = greatest - least;
   // With more points than this names would cover one another: they stand in the tip.
-  const isNamed = points.length <= 30;
+  const isNamed = points.length <= 30 && !input.isSmall;
   const left = 54 * step;
   const at = (x: number) => left + (widest === 0 ? 0.5 : (x - least) / widest) * (input.width - left - 16);
-  const name = (p: (typeof points)[number]) => (p.isRest ? allOthers : label(p.member, by));
+  const name = (p: (typeof points)[number]) =>
+    p.isRest ? allOthers : p.member.map((m, g) => label(m, parts.groups[g] as ColumnInfo)).join(', ');
+  const named = (p: (typeof points)[number]) =>
+    p.isRest || !shapeBy
+      ? name(p)
+      : label(p.member[shapeAt === 0 ? 1 : 0], parts.groups[shapeAt === 0 ? 1 : 0] as ColumnInfo);
   const whole = (p: (typeof points)[number]) => (split ? `${name(p)}, ${label(p.part, split)}` : name(p));
   const option: EChartsCoreOption = {
     ...base(t, false),
     grid: { left, right: 16, top: 24 * step, bottom: 40 * step },
-    xAxis: axis(across.column, 26 * step),
-    yAxis: axis(up.column, 42 * step),
+    xAxis: axis(across.column, 26 * step, input.ends?.[0]),
+    yAxis: axis(up.column, 42 * step, input.ends?.[1]),
     series: [
       {
         type: 'scatter',
@@ -78,19 +111,25 @@ export function draw(input: DrawingInput): Drawing {
           textBorderColor: t.surface,
           textBorderWidth: 2,
           minMargin: 12,
+          // The shape says the other field.
           formatter: (p: { dataIndex: number }) =>
-            points[p.dataIndex] ? name(points[p.dataIndex] as (typeof points)[number]) : '',
+            points[p.dataIndex] ? named(points[p.dataIndex] as (typeof points)[number]) : '',
         },
         labelLayout: { hideOverlap: true },
         data: points.map((p) => ({
           value: [p.x, p.y],
           symbolSize: p.radius,
-          symbol: t.patterns ? patternOf(t, split ? every.findIndex((e) => e === p.part) : 0)?.symbol : undefined,
+          symbol:
+            p.shape !== undefined
+              ? symbols[p.shape % symbols.length]
+              : t.patterns
+                ? patternOf(t, split ? every.indexOf(p.part ?? null) : 0)?.symbol
+                : undefined,
           // At the edges a name stands beside its point: there it would be cut.
-          ...(isNamed ? { label: besidePoint(name(p), at(p.x) - left, input.width - left - 8, t) } : {}),
+          ...(isNamed ? { label: besidePoint(named(p), at(p.x) - left, input.width - left - 8, t) } : {}),
           itemStyle: {
             ...(split ? { color: coloured(p.part ?? null) } : {}),
-            opacity: opacityOf(selection, [p.member], p.isRest) * 0.9,
+            opacity: opacityOf(selection, p.member, p.isRest) * (points.length > dense ? 0.55 : 0.9),
           },
         })),
       },
@@ -113,6 +152,7 @@ export function draw(input: DrawingInput): Drawing {
   };
   return {
     option,
+    note: shapeBy ? shapes.map((v, i) => `${signs[i % signs.length]} ${label(v, shapeBy)}`).join('  ') : undefined,
     legend: split
       ? every.map((part, at) => ({
           name: label(part, split),
@@ -123,11 +163,74 @@ export function draw(input: DrawingInput): Drawing {
       : undefined,
     points: points.map((p) => [p.x, p.y]),
     marks: points.map((p, i) => ({
-      member: [p.member],
+      member: p.member,
       isRest: p.isRest,
       text: `${whole(p)}: ${label(p.x, across.column)}, ${label(p.y, up.column)}${after(tips.words(p.row))}`,
       series: 0,
       data: i,
     })),
   };
+}
+
+/** Points that are too many to draw: cells, the darker the more points they have. */
+function cells(input: DrawingInput): Drawing {
+  const { table, tokens: t } = input;
+  const [across, up, points] = partsOf(table).figures;
+  const sizes = table.columns.flatMap((c, i) => (c.role === 'tip' ? [table.values[i]?.[0]] : []));
+  if (!across || !up || !points) return { option: base(t), marks: [] };
+  const colours = figureColours(
+    points.values.map((v) => Math.log(v ?? 1)),
+    t,
+    undefined,
+  );
+  const [width, height] = sizes.map(Number) as [number, number];
+  const axis = (column: ColumnInfo) => ({
+    type: 'value',
+    scale: true,
+    name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
+    nameLocation: 'middle',
+    nameTextStyle: { color: t.quiet, fontSize: t.size },
+    axisLabel: figureLabels(formatOf(column), t),
+    splitLine: { show: false },
+  });
+  const step = t.size / 12;
+  return {
+    option: {
+      ...base(t, false),
+      grid: { left: 54 * step, right: 16, top: 24 * step, bottom: 58 * step },
+      xAxis: { ...axis(across.column), nameGap: 26 * step },
+      yAxis: { ...axis(up.column), nameGap: 42 * step },
+      series: [
+        {
+          type: 'custom',
+          // The scale is that of the logarithm: few cells have most of the points.
+          renderItem: (_: unknown, api: CustomApi) => {
+            const [x, y] = [api.value(0) as number, api.value(1) as number];
+            const [left, top] = api.coord([x - width / 2, y + height / 2]) as [number, number];
+            const [right, bottom] = api.coord([x + width / 2, y - height / 2]) as [number, number];
+            return {
+              type: 'rect',
+              shape: { x: left, y: top, width: right - left + 0.5, height: bottom - top + 0.5 },
+              style: { fill: colours.of(Math.log(Math.max(1, api.value(2) as number))) },
+            };
+          },
+          data: across.values.map((x, i) => [x, up.values[i] ?? null, points.values[i] ?? null]),
+        },
+      ],
+      tooltip: {
+        ...(base(t).tooltip as object),
+        formatter: ({ data: [x, y, n] }: { data: [number, number, number] }) =>
+          tip(t.accent, across.column.title, x, across.column) +
+          tip('transparent', up.column.title, y, up.column) +
+          tip('transparent', points.column.title, n, points.column),
+      },
+    },
+    marks: [],
+  };
+}
+
+/** What the drawing library gives to whoever draws an item of its own. */
+interface CustomApi {
+  value: (dimension: number) => unknown;
+  coord: (point: [number, number]) => number[];
 }

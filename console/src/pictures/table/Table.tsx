@@ -28,7 +28,8 @@ import { allOthers, bareNumber, formatOf, label } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../../model/selections';
 import tiles from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
-import { arrowOf, cellsOf } from '../parts/cells';
+import { CellLegend } from '../parts/CellLegend';
+import { addressOf, arrowOf, cellsOf, filled } from '../parts/cells';
 import { asLine, type ColumnFilter, meets, sortValue } from './columns';
 import { type Course, SmallCourse } from './SmallCourse';
 import classes from './table.module.css';
@@ -79,10 +80,22 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
     getInitialValueInEffect: false,
   });
   const data = useMemo((): Row[] => Array.from({ length: count }, (_, at) => ({ at })), [count]);
+  const inOthers = useMemo(
+    () =>
+      new Set(
+        Object.entries(tile.cells?.written ?? {}).flatMap(([name, text]) =>
+          [...text.matchAll(/\{([^{}]*)\}/g)].map((m) => m[1]).filter((other) => other !== name),
+        ),
+      ),
+    [tile.cells],
+  );
+  const page = Number(tile.options?.page ?? 0);
+  const [pageAt, setPageAt] = useState(0);
   const definitions = useMemo(
     () =>
       columns.flatMap((column, at): ColumnDef<Row>[] => {
-        if (column.role === 'rest') return [];
+        // What stands within the cells of another column has none of its own.
+        if (column.role === 'rest' || inOthers.has(column.name)) return [];
         const written = (row: number): string =>
           at === 0 && isRest(row) ? allOthers : bareNumber(values[at]?.[row] as Value, column);
         return [
@@ -101,7 +114,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
           },
         ];
       }),
-    [columns, values, isRest],
+    [columns, values, isRest, inOthers],
   );
   const table = useReactTable({
     data,
@@ -120,7 +133,11 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
     getSortedRowModel: getSortedRowModel(),
     getFilteredRowModel: getFilteredRowModel(),
   });
-  const rows = table.getRowModel().rows;
+  const every = table.getRowModel().rows;
+  // A page beyond the last, since there are fewer lines now, is the last.
+  const pages = page > 0 ? Math.max(1, Math.ceil(every.length / page)) : 1;
+  const here = Math.min(pageAt, pages - 1);
+  const rows = page > 0 ? every.slice(here * page, (here + 1) * page) : every;
   const shown = [...table.getLeftVisibleLeafColumns(), ...table.getCenterVisibleLeafColumns()];
   const { ref, height } = useElementSize();
   const wrap = useRef<HTMLDivElement>(null);
@@ -145,8 +162,8 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
   const lefts = useLefts(wrap, setting.pinned, `${shown.map((c) => c.id)} ${JSON.stringify(setting.widths)} ${height}`);
 
   const cells = useMemo(
-    () => columns.map((c, i) => cellsOf(tile.options?.[`cells.${c.name}`], values[i] ?? [], tokens)),
-    [columns, values, tile.options, tokens],
+    () => columns.map((c, i) => cellsOf(tile, c, values[i] ?? [], tokens)),
+    [columns, values, tile, tokens],
   );
   const courses = (result.courses ?? noCourses) as Course[];
   const member = (row: number): Member => Array.from({ length: groups }, (_, g) => (values[g]?.[row] ?? null) as Value);
@@ -189,7 +206,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
   };
   const pinned = (name: string) => (setting.pinned.includes(name) ? classes.pinned : undefined);
   const acts = (column: Column<Row>): [string, () => void][] =>
-    actsOf({ column, columns, shown, setting, setSetting, rows, wrap: wrap.current });
+    actsOf({ column, columns, shown, setting, setSetting, rows: every, wrap: wrap.current });
 
   return (
     <div ref={ref} className={tiles.tableRoom}>
@@ -213,7 +230,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                 const order = c.getIsSorted();
                 const place = c.getSortIndex();
                 // Where it does not move the words away from what stands below them.
-                const menu = (
+                const menu = tile.hasTools && (
                   <MenuButton
                     label={`Column ${column.title}`}
                     icon={<EllipsisVertical size={12} aria-hidden />}
@@ -292,10 +309,21 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
                         key={c.id}
                         data-figure={column.role === 'figure'}
                         className={pinned(c.id)}
-                        style={{ ...(isFaint ? {} : cells[at]?.(values[at]?.[row] ?? null)), ...styleOf(c.id) }}
+                        style={{ ...(isFaint ? {} : cells[at]?.style(values[at]?.[row] ?? null)), ...styleOf(c.id) }}
                       >
                         {arrowOf(tile.options?.[`cells.${column.name}`], values[at]?.[row])}
-                        {written(row)}
+                        <Cell
+                          tile={tile}
+                          columns={columns}
+                          column={column}
+                          isWhole={!isRest(row)}
+                          cellAt={(at) => (values[at]?.[row] ?? null) as Value}
+                        >
+                          {written(row)}
+                        </Cell>
+                        {cells[at]?.words?.(values[at]?.[row]) && (
+                          <span className="hidden-visually">, {cells[at]?.words?.(values[at]?.[row])}</span>
+                        )}
                       </td>
                     );
                   })}
@@ -339,18 +367,65 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
           )}
         </table>
       </div>
+      <CellLegend columns={columns} looks={cells} />
+      {pages > 1 && (
+        <p className={classes.foot} role="status">
+          <button type="button" disabled={here === 0} onClick={() => setPageAt(here - 1)}>
+            Previous
+          </button>
+          {(here * page + 1).toLocaleString('en-US')} to {(here * page + rows.length).toLocaleString('en-US')} of{' '}
+          {every.length.toLocaleString('en-US')}
+          <button type="button" disabled={here === pages - 1} onClick={() => setPageAt(here + 1)}>
+            Next
+          </button>
+        </p>
+      )}
       {courses.some((c) => c.isCut) && (
         <p className={classes.foot}>Too many lines and periods for small pictures: filter, or take a coarser grain.</p>
       )}
       {filters.length > 0 && (
         <p className={classes.foot} role="status">
-          {rows.length.toLocaleString('en-US')} of {label(count, { role: 'figure', kind: 'integer' })} rows
+          {every.length.toLocaleString('en-US')} of {label(count, { role: 'figure', kind: 'integer' })} rows
           <button type="button" onClick={() => setFilters([])}>
             Show all
           </button>
         </p>
       )}
     </div>
+  );
+}
+
+/** What stands in a cell: the figure or name, a text of several columns, or a way to somewhere. */
+function Cell({
+  tile,
+  columns,
+  column,
+  isWhole,
+  cellAt,
+  children,
+}: {
+  tile: PictureProps['tile'];
+  columns: ColumnInfo[];
+  column: ColumnInfo;
+  /** False for the line of the rest, which is of no one member. */
+  isWhole: boolean;
+  cellAt: (at: number) => Value;
+  children: string;
+}) {
+  const { written, links } = tile.cells ?? {};
+  const pattern = isWhole ? written?.[column.name] : undefined;
+  const text = pattern ? filled(pattern, columns, (at) => label(cellAt(at), columns[at] as ColumnInfo)) : children;
+  const link = isWhole ? links?.[column.name] : undefined;
+  if (!link) return text;
+  return (
+    <a
+      href={addressOf(link, columns, cellAt)}
+      target="_blank"
+      rel="noopener noreferrer"
+      onClick={(e) => e.stopPropagation()}
+    >
+      {text}
+    </a>
   );
 }
 
