@@ -231,3 +231,26 @@ test('A line of each picture is at the figure of its own rows, and a picture wit
   await expect.poll(() => points.getByRole('option', { selected: true }).count()).toBe(1);
   expect(await points.innerText()).toContain('▲ Outer Skein');
 });
+
+test('Cost centres stand below the ones above them, add up, and what has no parent is named', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=parts');
+  await settled(page);
+  const centres = tile(page, 'centres');
+  const [[all, hulls]] = (await demo.sql(
+    "SELECT sum(amount), sum(amount) FILTER (WHERE centre = 'Hulls') FROM cost",
+  )) as [[number, number]];
+  const money = (v: number) => `${Number(v).toLocaleString('en-US')} lt`;
+  expect(await centres.getByRole('img').getAttribute('aria-label')).toContain(`${money(all)} in all`);
+  const marks = await centres.getByRole('option').allInnerTexts();
+  expect(marks).toContain(`Lantern Isles · Operations · Vessels · Hulls: ${money(hulls)}`);
+  expect(marks.some((m) => m.startsWith('Lantern Isles · Sales · itself: '))).toBe(true);
+  expect(await centres.innerText()).toContain('Without their parent: Harbour trials.');
+  // A label is picked with all that is below it.
+  await centres.getByRole('img').click({ position: { x: 40, y: 48 } });
+  await expect
+    .poll(async () => (await centres.getByRole('option', { selected: true }).allInnerTexts()).sort())
+    .toEqual(marks.filter((m) => m.includes('· Vessels')).sort());
+  await expect
+    .poll(() => tile(page, 'centre-rings').getByRole('img').getAttribute('aria-label'))
+    .not.toContain(money(all));
+});

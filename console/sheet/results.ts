@@ -86,6 +86,7 @@ export const kinds: Record<string, Needs> = {
   'pie, ring': { groups: ['words'], figures: 1, options: { ring: 'true' } },
   treemap: { groups: ['words', 'words'], figures: 1 },
   sunburst: { groups: ['words', 'words'], figures: 1 },
+  'sunburst, parents': { groups: ['words', 'words'], figures: 1, options: { parent: 'second' } },
   sankey: { groups: ['words', 'words'], figures: 1 },
   heatmap: { groups: ['words', 'months'], figures: 1, options: { values: 'shown' } },
   scatter: { groups: ['words'], figures: 3 },

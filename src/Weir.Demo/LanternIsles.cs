@@ -83,6 +83,29 @@ public static class LanternIsles
         ("Ninth Wave", "Sounder", 540, 88),
     ];
 
+    /// <summary>Centre, the one above it, what it spends in a year; one is below a centre that was closed.</summary>
+    private static readonly (string Name, string? Parent, int Spends)[] Centres =
+    [
+        ("Lantern Isles", null, 210),
+        ("Operations", "Lantern Isles", 160),
+        ("Vessels", "Operations", 90),
+        ("Crews", "Vessels", 6_400),
+        ("Hulls", "Vessels", 1_900),
+        ("Engines", "Vessels", 2_700),
+        ("Terminals", "Operations", 140),
+        ("Berths", "Terminals", 1_100),
+        ("Waiting rooms", "Terminals", 620),
+        ("Kiosks", "Terminals", 380),
+        ("Sales", "Lantern Isles", 450),
+        ("Web", "Sales", 760),
+        ("Counters", "Sales", 1_350),
+        ("Café", "Sales", 980),
+        ("Office", "Lantern Isles", 300),
+        ("People", "Office", 540),
+        ("Books", "Office", 410),
+        ("Harbour trials", "Workshop", 170),
+    ];
+
     private static readonly string[] Kinds = ["adult", "child", "senior", "car", "bicycle"];
     private static readonly double[] KindShare = [0.56, 0.17, 0.12, 0.11, 0.04];
     private static readonly decimal[] KindPrice = [24.5m, 9.0m, 17.5m, 61.0m, 6.5m];
@@ -178,6 +201,27 @@ public static class LanternIsles
             "inspection",
             "id INTEGER, vessel_id INTEGER, inspected_on DATE, grade VARCHAR, wear_mm DOUBLE",
             () => Inspections(new Random(20230301))
+        ),
+        new(
+            "cost",
+            "id INTEGER, centre VARCHAR, parent VARCHAR, spent_on DATE, amount INTEGER",
+            () =>
+                Enumerable
+                    .Range(2023, 3)
+                    .SelectMany(
+                        (year, y) =>
+                            Centres.Select(
+                                (c, i) =>
+                                    new object?[]
+                                    {
+                                        (y * Centres.Length) + i + 1,
+                                        c.Name,
+                                        c.Parent,
+                                        new DateOnly(year, 6, 30),
+                                        c.Spends * (100 + (4 * y) + (i * 7 % 5)) * 10,
+                                    }
+                            )
+                    )
         ),
     ];
 

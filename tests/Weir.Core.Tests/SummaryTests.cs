@@ -299,6 +299,13 @@ public class SummaryTests
         "behind the host"
     )]
     [InlineData("{ tile: t, picture: table, dataset: d, by: who, page: 2 }", "bad-number", "5")]
+    [InlineData("{ tile: t, picture: treemap, dataset: d, show: total, by: [who, kind], parent: state }", "bad-parent", "one field")]
+    [InlineData("{ tile: t, picture: treemap, dataset: d, show: total, by: who, parent: boss }", "unknown-field", "boss")]
+    [InlineData(
+        "{ tile: t, picture: sunburst, dataset: d, show: total, by: who, parent: kind, top: { count: 3 } }",
+        "bad-parent",
+        "no top"
+    )]
     [InlineData("{ tile: t, picture: scatter, dataset: d, show: [total, total], by: who, shape: kind }", "no-shape", "one value")]
     [InlineData(
         "{ tile: t, picture: line, dataset: d, show: total, by: day.month, reference: [{ measure: total, each: true }] }",

@@ -393,6 +393,42 @@ public class TilePlanTests
         answer.Table.Rows.ShouldBeLessThanOrEqualTo(80 * 50);
     }
 
+    [Fact]
+    public void A_hierarchy_of_parents_names_what_has_none_or_is_above_itself_and_has_all_that_is_above_what_is_shown()
+    {
+        var shaped = Shaped("kinds");
+        var plan = HierarchyOfParents.Apply(shaped with { Tile = shaped.Tile with { Parent = new FieldAt("port", null) } });
+        var structure = plan.Questions.Single(q => q.Id == "parents").Query;
+        structure.Conditions.ShouldBeEmpty("it stays while others filter the figures");
+        TileAnswer Of(IEnumerable<(string Label, string? Parent)> all, params string[] shown)
+        {
+            var answers = new Answers();
+            List<object?[]> rows = [.. all.Select(a => (object?[])[a.Label, a.Parent, 1L])];
+            answers.Add("parents", [(Filling.None, new QueryAnswer(Table.FromRows(structure.Columns, rows), rows.Count))]);
+            var lines = Table.FromRows(shaped.Shown.Columns, [.. shown.Select(l => (object?[])[l, 5L, 5.0])]);
+            return plan.Steps[^1].Apply(answers, TileAnswer.None with { Table = lines, Lines = shown.Length });
+        }
+        (string, string?)[] tree =
+        [
+            ("all", null),
+            ("a", "all"),
+            ("b", "all"),
+            ("a1", "a"),
+            ("lost", "gone"),
+            ("x", "y"),
+            ("y", "x"),
+            ("y1", "y"),
+        ];
+        var answer = Of(tree, "a1", "y1");
+        Enumerable
+            .Range(0, answer.Table.Rows)
+            .Select(r => (answer.Table.Values[0][r], answer.Table.Values[1][r], answer.Table.Values[2][r]))
+            .ShouldBe([("a1", "a", 5L), ("y1", "y", 5L), ("a", "all", null), ("all", null, null), ("y", "x", null), ("x", null, null)]);
+        answer.Note.ShouldBe("Without their parent: lost. Above themselves: x.");
+        Of([("a", null), ("a", "b"), ("b", null)], "a").Note.ShouldBe("Below several parents, of which the first counts: a.");
+        Of([("a", null)], "a").Note.ShouldBeNull();
+    }
+
     /// <summary>The first wave is shared because it is known beforehand, not because somebody waits at the right place.</summary>
     [Fact]
     public async Task All_questions_of_a_wave_are_put_before_the_first_is_answered_and_none_of_the_next_before_the_last()

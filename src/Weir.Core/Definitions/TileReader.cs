@@ -102,6 +102,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             HasTools = YamlText.Node(node, "tools") is null || YamlText.IsSet(node, "tools"),
             Cells = TableCells.Read(text, node, [.. show.Select(Text)], [.. by.Select(Text)]),
             Of = SpreadOf.Read(text, node, picture, dataset),
+            Parent = ReadParent(node, by, dataset),
             Subjects = SubjectStates.Read(text, node, picture, [.. by.Select(Text)], dataset),
             Courses = SmallCourse.Read(text, node, [.. by.Select(Text)], dataset),
             File = ReadFile(node) ?? ReadAreas(node, picture),
@@ -209,6 +210,28 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             if (options.GetValueOrDefault("parts") == "shares")
                 text.Report($"no-{key}", written, $"Shares of a sum take no {key}.", "Leave out one of the two.");
         }
+    }
+
+    /// <summary>The key of the field with the labels of parents.</summary>
+    internal const string ParentKey = "parent";
+
+    private FieldAt? ReadParent(YamlNode node, List<YamlScalarNode> by, Dataset? dataset)
+    {
+        if (YamlText.Node(node, ParentKey) is not YamlScalarNode parent)
+            return null;
+        if (dataset is not null)
+            CheckField(parent, dataset);
+        if (by.Count != 1 || Text(by[0]) == parent.Value)
+            text.Report(
+                "bad-parent",
+                parent,
+                "A hierarchy of labels has one field under by, the labels, and another with the labels of their parents.",
+                "Name one field under by, or the fields of all levels and no parent."
+            );
+        foreach (var key in KeysOfMembers.All)
+            if (YamlText.Node(node, key.Name) is { } written && key != KeysOfMembers.Sort)
+                text.Report("bad-parent", written, $"Labels with parents have no {key.Name}.", "Leave out one of the two.");
+        return FieldAt.Parse(parent.Value!);
     }
 
     /// <summary>The key of the field that gives points their shape.</summary>

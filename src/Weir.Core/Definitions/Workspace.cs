@@ -308,6 +308,9 @@ public sealed record Tile(
     /// <summary>The number whose values it tells of, in place of measures; null if it shows measures.</summary>
     public FieldAt? Of { get; init; }
 
+    /// <summary>The field with the label of the parent of each label; null where levels are fields.</summary>
+    public FieldAt? Parent { get; init; }
+
     /// <summary>Whose states it tells of, and when; null for all but movements.</summary>
     public SubjectStates? Subjects { get; init; }
 
@@ -378,7 +381,7 @@ public sealed record Tile(
 
     /// <summary>The fields that it can't stand without.</summary>
     public IEnumerable<FieldAt> NeededFields =>
-        Groups.Append(Change).Append(Of).Append(Subjects?.Each).Append(Subjects?.Along).OfType<FieldAt>();
+        Groups.Append(Change).Append(Of).Append(Parent).Append(Subjects?.Each).Append(Subjects?.Along).OfType<FieldAt>();
 
     /// <summary>Every field that it names, those of levels that open too.</summary>
     public IEnumerable<FieldAt> NamedFields => NeededFields.Concat(Drill?.To ?? []).Concat(Courses.Select(c => c.Along));

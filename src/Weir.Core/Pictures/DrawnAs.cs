@@ -65,6 +65,18 @@ internal static class DrawnAs
             "counts"
         );
 
+    /// <summary>The field with the label of each label's parent.</summary>
+    public static OwnKey Parent { get; } =
+        Option(
+            new Key(
+                TileReader.ParentKey,
+                new Shape.Text(),
+                "For a hierarchy from labels: the field with the label of each one's parent; by is the field of the labels. Empty at the top."
+            ),
+            "no-parent",
+            "Only treemaps and sunbursts are made of labels and their parents."
+        );
+
     /// <summary>Which field gives points their shape.</summary>
     public static OwnKey ShapeBy { get; } =
         Option(

@@ -6,11 +6,12 @@ namespace Weir.Core.Pictures;
 internal static class Sunburst
 {
     public static PictureKind Kind { get; } =
-        new("sunburst", "rings, the first field innermost, each part as wide as its figure")
+        new("sunburst", "rings, the first field or the topmost labels innermost, each part as wide as its figure")
         {
             Show = Slot.Of(1),
             By = new Slot(1, 3),
             AddsUp = true,
             ColoursMembers = true,
+            Own = [DrawnAs.Parent],
         };
 }

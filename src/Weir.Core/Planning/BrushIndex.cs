@@ -80,6 +80,8 @@ public sealed class BrushIndex
             return (null, "the small pictures in its lines are worked out by the service");
         if (follower.References.Any(r => r.Measure is not null))
             return (null, "a line of it is at a measure, which the service works out");
+        if (follower.Parent is not null)
+            return (null, "its hierarchy is worked out by the service");
         if (follower.Options.ContainsKey(TileReader.SinceStart))
             return (null, "its lines begin together, which the service works out");
         if (follower.Picture.Question is QuestionShape.Summary or QuestionShape.Movement)

@@ -43,6 +43,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
         ("picked members", PickedMembers.Apply),
         ("colours of members", MemberColours.Apply),
         ("points in cells", PointsInCells.Apply),
+        ("labels and their parents", HierarchyOfParents.Apply),
     ];
 
     /// <summary>A drop-down or list brings so many members; the others are searched for.</summary>

@@ -83,7 +83,7 @@ public static class Redrawing
                 Options = tile
                     .Options.Where(o => repeats || o.Key != "scales")
                     .Where(o => split is null && show.SequenceEqual(tile.Show) || o.Key.Split('.')[0] is not ("marks" or "axes"))
-                    .Where(o => isGrouped || o.Key is not (TileReader.SinceStart or TileReader.ShapeBy))
+                    .Where(o => isGrouped || o.Key is not (TileReader.SinceStart or TileReader.ShapeBy or TileReader.ParentKey))
                     .Where(o => kind.Own.Any(k => k.Key.Name == o.Key.Split('.')[0]))
                     .Where(o => o.Key.Split('.') is not [_, var of] || show.Contains(of))
                     .Where(o => o.Key != "parts" || show.All(m => scope.Measures[m].IsAdditive))
@@ -100,6 +100,7 @@ public static class Redrawing
                     ? tile.Cells?.Visible(n => show.Contains(n) || by.Any(b => b.ToString() == n))
                     : null,
                 Of = of,
+                Parent = isGrouped && kind.Own.Any(o => o.Key.Name == TileReader.ParentKey) ? tile.Parent : null,
                 Subjects = kind == tile.Picture ? tile.Subjects : null,
                 Opening = isGrouped && pick == tile.Pick ? tile.Opening : null,
                 Pick = pick,

@@ -78,3 +78,28 @@ test('Flows join the members of two fields, also where both sides have one of th
   expect(drawing.marks.map((m) => m.text)).toEqual(['a to a: 3', 'a to b: 2']);
   expect(drawing.note).toContain('1 figure');
 });
+
+test('Labels below their parents add up from below, with what a label has of its own beside them', () => {
+  const tree = treeOf(
+    input(
+      'treemap',
+      [column('centre', 'group', 'text'), column('above', 'group', 'text'), column('cost', 'figure', 'integer')],
+      [
+        ['all', 'a', 'a1', 'b', 'lost'],
+        [null, 'all', 'a', 'all', null],
+        [1, 2, 4, 8, null],
+      ],
+      { tile: { ...input('treemap', [], []).tile, options: { parent: 'above' } } },
+    ),
+  );
+  const [all] = tree.nodes;
+  expect([all?.name, all?.value, tree.total, tree.depth, tree.leftOut]).toEqual(['all', 15, 15, 3, 0]);
+  expect(all?.children?.map((c) => [c.name, c.value])).toEqual([
+    ['itself', 1],
+    ['a', 6],
+    ['b', 8],
+  ]);
+  // All of what is below a label is picked with it, each by its own label.
+  expect(all?.children?.[1]?.marks.map((m) => tree.marks[m]?.member)).toEqual([['a'], ['a1']]);
+  expect(new Set(all?.children?.map((c) => c.colour)).size).toBe(3);
+});

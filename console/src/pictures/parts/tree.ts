@@ -21,39 +21,102 @@ export interface Tree {
   marks: Mark[];
   total: number;
   leftOut: number;
+  /** How many levels it has. */
+  depth: number;
   figure?: ColumnInfo;
 }
 
+/** A step on the way from the top to a row: what it is called, and what tells it from others. */
+interface Step {
+  name: string;
+  key: string;
+}
+
+/** The way to each row: by its fields, or from label to parent. */
+function waysOf({
+  tile,
+  table,
+}: Pick<DrawingInput, 'tile' | 'table'>): (row: number) => { member: Value[]; way: Step[] } {
+  const parts = partsOf(table);
+  const nameOf = (value: Value, g: number) => label(value, parts.groups[g] as ColumnInfo);
+  if (!tile.options?.parent)
+    return (row) => {
+      const member: Value[] = parts.groups.map((_, g) => parts.group(g)[row] ?? null);
+      const isRest = parts.isRest(row);
+      const names = isRest ? [allOthers] : member.map(nameOf);
+      return {
+        member,
+        way: names.map((name, depth) => ({ name, key: JSON.stringify([isRest, member.slice(0, depth + 1)]) })),
+      };
+    };
+  const parents = new Map(parts.group(0).map((v, row) => [v, parts.group(1)[row] ?? null]));
+  const haveChildren = new Set(parents.values());
+  return (row) => {
+    const own = parts.group(0)[row] ?? null;
+    const above: Value[] = [];
+    // The service has cut loops; more steps than labels would be one all the same.
+    for (
+      let at: Value | undefined = own;
+      at !== null && at !== undefined && above.length <= parents.size;
+      at = parents.get(at)
+    )
+      above.unshift(at);
+    const way = above.map((v) => ({ name: nameOf(v, 0), key: JSON.stringify(v) }));
+    // What a label has of its own beside those below it is a part like these.
+    if (own !== null && haveChildren.has(own)) way.push({ name: 'itself', key: JSON.stringify([own, 'itself']) });
+    return { member: [own], way };
+  };
+}
+
 /** The rows of a result as a tree: the first field outermost. Figures that are negative, nothing or not there have no part in a whole. */
-export function treeOf({ table, tokens: t, selection }: DrawingInput): Tree {
+export function treeOf(input: DrawingInput): Tree {
+  const { table, tokens: t, selection, tile } = input;
   const parts = partsOf(table);
   const figure = parts.figures[0];
-  const tree: Tree = { nodes: [], marks: [], total: 0, leftOut: 0, figure: figure?.column };
+  const tree: Tree = { nodes: [], marks: [], total: 0, leftOut: 0, depth: 1, figure: figure?.column };
   const [first] = parts.groups;
   if (!figure || !first) return tree;
+  const wayOf = waysOf(input);
+  const tops = new Set(
+    Array.from({ length: parts.rows }, (_, row) => wayOf(row).way).flatMap((way) =>
+      way.length > 1 ? [way[0]?.key] : [],
+    ),
+  );
+  // Where all levels are below one label, those next to it are told apart by colour.
+  const told = tile.options?.parent && tops.size === 1 ? 1 : 0;
   const paths = new Map<string, Node>();
+  const places = new Map<string, number>();
+  const placeOf = (key: string) => {
+    const place = places.get(key) ?? places.size;
+    places.set(key, place);
+    return place;
+  };
   for (let row = 0; row < parts.rows; row++) {
     const value = figure.values[row] ?? null;
     const isRest = parts.isRest(row);
-    const member: Value[] = parts.groups.map((_, g) => parts.group(g)[row] ?? null);
-    const names = isRest ? [allOthers] : member.map((m, g) => label(m, parts.groups[g] as ColumnInfo));
+    if (value === null && tile.options?.parent) continue;
+    const { member, way } = wayOf(row);
     if (value === null || value <= 0) {
       tree.leftOut++;
       continue;
     }
     tree.total += value;
-    const colour = isRest ? t.rest : colourOf(first, member[0] ?? null, t);
+    tree.depth = Math.max(tree.depth, way.length);
+    const colour = isRest
+      ? t.rest
+      : tile.options?.parent
+        ? (t.series[placeOf((way[told] ?? way[0])?.key ?? '') % t.series.length] ?? t.accent)
+        : colourOf(first, member[0] ?? null, t);
     const mark = tree.marks.length;
     tree.marks.push({
       member,
       isRest,
-      text: `${names.join(' · ')}: ${label(value, figure.column)}`,
+      text: `${way.map((s) => s.name).join(' · ')}: ${label(value, figure.column)}`,
       series: 0,
       data: 0,
     });
     let within = tree.nodes;
-    for (const [depth, name] of names.entries()) {
-      const key = JSON.stringify([isRest, member.slice(0, depth + 1)]);
+    for (const [depth, { name, key }] of way.entries()) {
       let node = paths.get(key);
       if (!node) {
         node = { name, value: 0, colour, opacity: faint, marks: [] };
@@ -63,7 +126,7 @@ export function treeOf({ table, tokens: t, selection }: DrawingInput): Tree {
       node.value += value;
       node.marks.push(mark);
       node.opacity = Math.max(node.opacity, opacityOf(selection, member, isRest));
-      if (depth < names.length - 1) within = node.children ??= [];
+      if (depth < way.length - 1) within = node.children ??= [];
     }
   }
   // A leaf is found again where the drawing library keeps it: the tree in order, its root first.

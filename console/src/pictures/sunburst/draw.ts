@@ -10,7 +10,7 @@ export function draw(input: DrawingInput): Drawing {
   const tree = treeOf(input);
   const { figure } = tree;
   if (!figure) return { option: base(t), marks: [] };
-  const depth = Math.max(1, input.table.columns.filter((c) => c.role === 'group').length);
+  const { depth } = tree;
   const radius = Math.max(20, Math.min(input.width, input.height) / 2 - 4);
   const hole = radius * (depth === 1 ? 0.35 : 0.12);
   const ring = (radius - hole) / depth;
@@ -24,7 +24,10 @@ export function draw(input: DrawingInput): Drawing {
       depth === 1 ? 2 : lines,
       t.size,
     );
-    return text ? { formatter: () => text } : { show: false };
+    if (text) return { formatter: () => text };
+    // Of many rings each is narrow: along the arc there may be room where across it there is none.
+    const along = ring > t.size + 4 ? wrapped(node.name, Math.min(arc, 4 * ring) * 0.7, 1, t.size) : undefined;
+    return along && depth > 2 ? { formatter: () => along, rotate: 'tangential' } : { show: false };
   };
   const made =
     (level: number) =>
