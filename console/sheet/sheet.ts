@@ -1,7 +1,16 @@
 import '@fontsource-variable/inter/wght.css';
 import * as charts from 'echarts/charts';
-import { GeoComponent, TitleComponent, VisualMapComponent } from 'echarts/components';
+import {
+  AriaComponent,
+  GeoComponent,
+  MarkAreaComponent,
+  MarkLineComponent,
+  TitleComponent,
+  TooltipComponent,
+  VisualMapComponent,
+} from 'echarts/components';
 import { registerMap } from 'echarts/core';
+import { LabelLayout } from 'echarts/features';
 import { contrast, dark, light, large, type Tokens } from '../src/look/tokens';
 import { draw as area } from '../src/pictures/area/draw';
 import { draw as bar } from '../src/pictures/bar/draw';
@@ -22,7 +31,17 @@ import { draw as treemap } from '../src/pictures/treemap/draw';
 import { draw as waterfall } from '../src/pictures/waterfall/draw';
 import { kinds, type Like, likes, resultOf } from './results';
 
-use([...(Object.values(charts) as Parameters<typeof use>[0][]).flat(), GeoComponent, TitleComponent, VisualMapComponent]);
+use([
+  ...(Object.values(charts) as Parameters<typeof use>[0][]).flat(),
+  AriaComponent,
+  GeoComponent,
+  LabelLayout,
+  MarkAreaComponent,
+  MarkLineComponent,
+  TitleComponent,
+  TooltipComponent,
+  VisualMapComponent,
+]);
 
 /** Four areas beside one another, as wide as the members' places lie. */
 const square = (x: number, name: string) => ({

@@ -118,7 +118,7 @@ public sealed class DataApiTests(SharedService shared) : IClassFixture<SharedSer
         tables
             .EnumerateArray()
             .Select(t => t.GetProperty("name").GetString())
-            .ShouldBe(["route", "sailing", "sea_area", "terminal", "ticket_sale", "vessel"]);
+            .ShouldBe(["cost", "inspection", "route", "sailing", "sea_area", "terminal", "ticket_sale", "vessel"]);
         var (_, rows) = await Send("developer", HttpMethod.Post, "api/sources/ferries/tables/vessel/rows");
         rows.GetProperty("values")[0].GetArrayLength().ShouldBe(14);
         (await Send("developer", HttpMethod.Get, "api/sources/ferries/tables/none")).Status.ShouldBe(HttpStatusCode.NotFound);

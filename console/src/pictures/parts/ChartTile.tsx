@@ -23,6 +23,7 @@ import type { PictureProps } from '../PictureProps';
 import type { Drawing, Drawn, Mark } from './drawing';
 import { type EChartsType, init, moveBars } from './echarts';
 import { Legend } from './Legend';
+import { bring, useParts } from './libraryParts';
 import { PickList } from './PickList';
 import { usePixelRatio } from './usePixelRatio';
 
@@ -43,6 +44,11 @@ interface Band {
 }
 
 const none: readonly string[] = [];
+
+const [plain, lined, patterned, both] = [[], ['markers'], ['patterns'], ['markers', 'patterns']] as const;
+/** What of the library a picture needs beside the usual: for lines at values, and for patterns. */
+const partsFor = (hasLines: boolean, hasPatterns: boolean) =>
+  hasLines ? (hasPatterns ? both : lined) : hasPatterns ? patterned : plain;
 
 const WindowStrip = lazy(() => import('./WindowStrip').then((m) => ({ default: m.WindowStrip })));
 const Panels = lazy(() => import('./Panels'));
@@ -190,7 +196,8 @@ function Chart({
   const lastShape = useRef('');
   const lastDrawing = useRef<Drawing>(undefined);
 
-  const sized = width > 0 && height > 0;
+  const parts = useParts(partsFor((tile.references?.length ?? 0) > 0, tokens.patterns));
+  const sized = width > 0 && height > 0 && parts;
   useEffect(() => {
     if (!canvas.current || !sized) return;
     const instance = init(canvas.current, null, { renderer: 'canvas', devicePixelRatio: ratio });
@@ -264,6 +271,15 @@ function Chart({
 
   // A tooltip costs the page a layout with each change, so only the picture under the pointer has one.
   const [isHovered, setHovered] = useState(false);
+  const isOver = useRef(false);
+  const over = () => {
+    isOver.current = true;
+    // What does not come is a picture without tips: its figures are in the list beside it all the same.
+    bring('tips').then(
+      () => isOver.current && setHovered(true),
+      () => undefined,
+    );
+  };
   useEffect(() => {
     if (sized) drawn.current?.resize({ width, height });
   }, [sized, width, height]);
@@ -484,8 +500,11 @@ function Chart({
             cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,
             touchAction: canRange ? 'pan-y' : canBox ? 'none' : undefined,
           }}
-          onPointerEnter={() => setHovered(true)}
-          onPointerLeave={() => setHovered(false)}
+          onPointerEnter={over}
+          onPointerLeave={() => {
+            isOver.current = false;
+            setHovered(false);
+          }}
           onPointerDown={down}
           onPointerUp={up}
           onPointerCancel={() => {

@@ -1,25 +1,10 @@
-import {
-  AriaComponent,
-  GridComponent,
-  MarkAreaComponent,
-  MarkLineComponent,
-  TooltipComponent,
-} from 'echarts/components';
+import { GridComponent } from 'echarts/components';
 import { type EChartsType, init, use } from 'echarts/core';
-import { LabelLayout } from 'echarts/features';
 import { CanvasRenderer } from 'echarts/renderers';
 import type { Bars } from './drawing';
 
-// What every drawn picture needs; each kind adds its own.
-use([
-  AriaComponent,
-  GridComponent,
-  MarkAreaComponent,
-  MarkLineComponent,
-  TooltipComponent,
-  LabelLayout,
-  CanvasRenderer,
-]);
+// What every drawn picture needs; each kind adds its own, and what only some need comes apart: see libraryParts.
+use([GridComponent, CanvasRenderer]);
 
 export type { EChartsType };
 export { init, use };

@@ -1,10 +1,11 @@
 import { SankeyChart } from 'echarts/charts';
+import { LabelLayout } from 'echarts/features';
 import type { PictureProps } from '../PictureProps';
 import { ChartTile } from '../parts/ChartTile';
 import { use } from '../parts/echarts';
 import { draw } from './draw';
 
-use([SankeyChart]);
+use([SankeyChart, LabelLayout]);
 
 const gestures = { draw, words: 'sankey' } as const;
 

@@ -1,0 +1,4 @@
+import { AriaComponent } from 'echarts/components';
+import { use } from './echarts';
+
+use([AriaComponent]);

@@ -1,0 +1,4 @@
+import { TooltipComponent } from 'echarts/components';
+import { use } from './echarts';
+
+use([TooltipComponent]);
