@@ -30,7 +30,7 @@ const parts = [
   "Each kind of picture, what it takes, and text to copy: the demo's *Atlas of pictures* shows them on questions about the isles. Made by",
   '`node scripts/pictures.mjs` from what the kinds declare; [definitions.md](definitions.md) tells every key.',
   '',
-  '![The atlas](screenshots/atlas.png)',
+  '![Every kind of picture](screenshots/atlas.png)',
   '',
 ];
 for (const kind of kinds) {

@@ -41,6 +41,33 @@ const open = async (page, path) => {
 };
 const pick = (o) => encodeURIComponent(JSON.stringify(o));
 
+/** Every kind of picture on one sheet: the first tile of each, as it stands on the demo's dashboards, with its name. */
+async function sheet(page, look, name) {
+  const found = new Map();
+  const tabs = ['compare', 'time', 'parts', 'spread', 'tables'].map((tab) => `atlas?tab=${tab}`);
+  for (const path of [...tabs, 'network?', 'punctuality?tab=watch', 'punctuality?tab=by-choice', 'punctuality?tab=conditions', 'bridge?', 'tickets?']) {
+    await open(page, `/d/${path}&look=${look}`);
+    await page.mouse.move(5, 5);
+    for (const tile of await page.locator('[data-picture]').all()) {
+      const kind = await tile.getAttribute('data-picture');
+      if (found.has(kind) || !(await tile.isVisible())) continue;
+      await tile.scrollIntoViewIfNeeded();
+      found.set(kind, `data:image/png;base64,${(await tile.screenshot()).toString('base64')}`);
+    }
+  }
+  const page2 = await (await browser.newContext({ viewport: { width: 1600, height: 900 } })).newPage();
+  const isDark = look === 'dark';
+  await page2.setContent(
+    `<body style="margin:16px;font:600 15px sans-serif;background:${isDark ? '#12191D' : '#F6F5F1'};color:${isDark ? '#E6ECEA' : '#14212B'}">
+      <div style="columns:4;column-gap:14px">${[...found]
+        .sort(([a], [b]) => a.localeCompare(b))
+        .map(([kind, src]) => `<figure style="margin:0 0 14px;break-inside:avoid"><figcaption style="padding:2px 4px">${kind}</figcaption><img src="${src}" style="width:100%"></figure>`)
+        .join('')}</div></body>`,
+  );
+  await page2.screenshot({ path: `${folder}/${name}.png`, fullPage: true });
+  await page2.close();
+}
+
 const signIn = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
 await signIn.goto(url);
 await signIn.locator('input[name=name]').waitFor();
@@ -54,11 +81,8 @@ await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['
 await shot(director, 'network-picked');
 await open(director, `/d/punctuality?tab=by-choice&set=${pick({ figure: ['late_share'], grain: ['quarter'], parts: ['sea_area'], drawn: ['bar'] })}`);
 await shot(director, 'by-choice');
-await open(director, '/d/atlas?tab=parts');
-await open(director, '/d/atlas?tab=parts&look=light');
-await shot(director, 'atlas');
-await open(director, '/d/atlas?tab=compare&look=dark');
-await shot(director, 'dark');
+await sheet(director, 'light', 'atlas');
+await sheet(director, 'dark', 'dark');
 
 await open(director, '/d/bridge');
 await shot(director, 'bridge');

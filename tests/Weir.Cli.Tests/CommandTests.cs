@@ -62,7 +62,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         await demo.SignIn("developer");
         var (code, test, _) = await _weir.Run("source test ferries");
         code.ShouldBe(0);
-        test.ShouldContain("6 tables and views can be seen.");
+        test.ShouldContain("8 tables and views can be seen.");
         (await _weir.Run("source tables ferries")).Out.ShouldContain("ticket_sale");
         var table = (await _weir.Run("source table ferries route")).Out;
         table.ShouldContain("primary");
