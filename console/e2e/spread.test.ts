@@ -91,7 +91,7 @@ test('Curves and ranges of members follow what is picked, and a span drawn on a 
   await expect.poll(() => tile(page, 'each-class').getByRole('region').count()).toBe(3);
 
   const curves = tile(page, 'curves');
-  await expect.poll(() => curves.innerText()).toContain('Gaussian kernel; bandwidth ');
+  await expect.poll(() => curves.innerText()).toMatch(/Estimated: Gaussian kernel over [\d,]+ values; bandwidth /);
   const list = curves.getByRole('listbox');
   await list.focus();
   await page.keyboard.press('End');

@@ -96,7 +96,7 @@ public class LayoutTests
     [InlineData(
         $"tabs: [{{ tab: t, tiles: [{{ tile: a, picture: pie, dataset: d, show: rows, by: port, repeat: n, {At} }}] }}]",
         "no-repeat",
-        "bars, lines, areas, histograms, boxes and scatters"
+        "bars, lines, areas, steps, histograms, boxes and scatters"
     )]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Bar}, axes: {{ rows: right }}, {At} }}] }}]", "no-axes", "the tile shows one")]
     [InlineData($"tabs: [{{ tab: t, tiles: [{{ tile: a, {Two}, axes: {{ men: right }}, {At} }}] }}]", "unknown-measure", "not show men")]

@@ -5,6 +5,7 @@ using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
+using Weir.Testing;
 
 namespace Weir.Core.Tests;
 
@@ -78,24 +79,7 @@ public class RangesTests
                             )
                         )
                         .ToList();
-                    var memory = new InMemory(
-                        new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>>
-                        {
-                            ["t"] =
-                            [
-                                .. rows.Select(r =>
-                                    (IReadOnlyDictionary<string, object?>)
-                                        new Dictionary<string, object?>
-                                        {
-                                            ["whole"] = r.Whole,
-                                            ["exact"] = r.Exact,
-                                            ["kind"] = "k",
-                                        }
-                                ),
-                            ],
-                        },
-                        DayOfWeek.Monday
-                    );
+                    var memory = Memory.Of(rows, ("whole", r => r.Whole), ("exact", r => r.Exact), ("kind", _ => "k"));
                     ValueRanges ranges = random.Next(3) switch
                     {
                         0 => new(12, null, [-5, 0, 7, 40]),
@@ -105,15 +89,8 @@ public class RangesTests
                     var scope = Scope.For(Testing.Definitions.Viewer("all"), "d", Workspace, Viewing.At(default))!;
                     var dashboard = Workspace.Dashboards["x"];
                     var tile = dashboard.Tiles.First(t => t.Name == field) with { Picture = OfRanges, Ranges = ranges };
-                    TileAnswer Answer(TilePlan plan) =>
-                        plan.Run(
-                                (q, _) => Task.FromResult(new QueryAnswer(memory.Answer(q).Table, memory.Answer(q).Lines)),
-                                CancellationToken.None
-                            )
-                            .GetAwaiter()
-                            .GetResult();
                     var planner = new Planner(DayOfWeek.Monday, "");
-                    var shown = Answer(planner.Plan(tile, scope, TileFilters.None, 100)).Table;
+                    var shown = planner.Plan(tile, scope, TileFilters.None, 100).Run(memory).Table;
 
                     var values = rows.Select(r => field == "whole" ? (decimal?)r.Whole : r.Exact).OfType<decimal>().ToList();
                     List<decimal> edges = [.. shown.Columns[0].Edges!.Select(Convert.ToDecimal)];

@@ -5,7 +5,7 @@ using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
-using Weir.Core.Results;
+using Weir.Testing;
 
 namespace Weir.Core.Tests;
 
@@ -63,40 +63,12 @@ public class SpreadTests
 
     private static TileAnswer Answer(string tile, List<Row> rows, string roles, Selection? own = null)
     {
-        var memory = new InMemory(
-            new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>>
-            {
-                ["t"] =
-                [
-                    .. rows.Select(r =>
-                        (IReadOnlyDictionary<string, object?>)
-                            new Dictionary<string, object?>
-                            {
-                                ["n"] = r.N,
-                                ["kind"] = r.Kind,
-                                ["port"] = r.Port,
-                            }
-                    ),
-                ],
-            },
-            DayOfWeek.Monday
-        );
+        var memory = Memory.Of(rows, ("n", r => r.N), ("kind", r => r.Kind), ("port", r => r.Port));
         var viewer = Testing.Definitions.Viewer(roles);
         var scope = Scope.For(viewer, "d", Workspace, Viewing.At(default))!;
         (Scope, TileFilters)? detail = scope.Detail is { } right ? (right, TileFilters.None) : null;
         var defined = Workspace.Dashboards["x"].Tiles.First(t => t.Name == tile);
-        return Planner
-            .Plan(defined, scope, TileFilters.None, 10_000, own, detail)
-            .Run(
-                (q, _) =>
-                {
-                    var (table, lines) = memory.Answer(q);
-                    return Task.FromResult(new QueryAnswer(table, lines));
-                },
-                CancellationToken.None
-            )
-            .GetAwaiter()
-            .GetResult();
+        return Planner.Plan(defined, scope, TileFilters.None, 10_000, own, detail).Run(memory);
     }
 
     [Fact]

@@ -6,6 +6,7 @@ using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
 using Weir.Core.Results;
+using Weir.Testing;
 
 namespace Weir.Core.Tests;
 
@@ -72,25 +73,13 @@ public class SummaryTests
 
     private static TileAnswer Answer(string tile, List<Row> rows, int limit = 10_000)
     {
-        var memory = new InMemory(
-            new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>>
-            {
-                ["t"] =
-                [
-                    .. rows.Select(r =>
-                        (IReadOnlyDictionary<string, object?>)
-                            new Dictionary<string, object?>
-                            {
-                                ["n"] = r.N,
-                                ["kind"] = r.Kind,
-                                ["who"] = r.Who,
-                                ["day"] = r.Day,
-                                ["state"] = r.State,
-                            }
-                    ),
-                ],
-            },
-            DayOfWeek.Monday
+        var memory = Memory.Of(
+            rows,
+            ("n", r => r.N),
+            ("kind", r => r.Kind),
+            ("who", r => r.Who),
+            ("day", r => r.Day),
+            ("state", r => r.State)
         );
         return new Planner(DayOfWeek.Monday, "")
             .Plan(
@@ -99,9 +88,7 @@ public class SummaryTests
                 TileFilters.None,
                 limit
             )
-            .Run((q, _) => Task.FromResult(new QueryAnswer(memory.Answer(q).Table, memory.Answer(q).Lines)), CancellationToken.None)
-            .GetAwaiter()
-            .GetResult();
+            .Run(memory);
     }
 
     [Fact]

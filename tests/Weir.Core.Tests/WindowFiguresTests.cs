@@ -80,24 +80,7 @@ public class WindowFiguresTests
                             )
                         )
                         .ToList();
-                    var memory = new InMemory(
-                        new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, object?>>>
-                        {
-                            ["t"] =
-                            [
-                                .. rows.Select(r =>
-                                    (IReadOnlyDictionary<string, object?>)
-                                        new Dictionary<string, object?>
-                                        {
-                                            ["day"] = r.Day,
-                                            ["kind"] = r.Kind,
-                                            ["n"] = r.N,
-                                        }
-                                ),
-                            ],
-                        },
-                        DayOfWeek.Monday
-                    );
+                    var memory = Memory.Of(rows, ("day", r => r.Day), ("kind", r => r.Kind), ("n", r => r.N));
                     var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", Workspace, Viewing.At(default))!;
                     var dashboard = Workspace.Dashboards["x"];
                     var tile = dashboard.Tiles.First();

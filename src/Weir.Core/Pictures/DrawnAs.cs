@@ -202,7 +202,7 @@ internal static class DrawnAs
                 "A field for each of whose members the picture is drawn once, small, beside the others. What is picked on one is of its member."
             ),
             "no-repeat",
-            "Only bars, lines, areas, histograms, boxes and scatters are repeated for each member of a field."
+            "Only bars, lines, areas, steps, histograms, boxes and scatters are repeated for each member of a field."
         );
 
     /// <summary>Whether repeated pictures have one scale.</summary>

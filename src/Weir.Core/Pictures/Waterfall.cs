@@ -16,6 +16,7 @@ internal static class Waterfall
             By = Slot.Of(1),
             PlacedMeasures = 2,
             AddsUp = true,
-            Own = [DrawnAs.Direction, TipText.Own],
+            EachKey = PictureKind.RepeatKey,
+            Own = [DrawnAs.Direction, TipText.Own, DrawnAs.Repeat, DrawnAs.Scales],
         };
 }

@@ -27,7 +27,8 @@ internal static class ResultEndpoints
         HttpContext context,
         Asker asker,
         ILoggerFactory logs,
-        TimeProvider clock
+        TimeProvider clock,
+        Store.Audit audit
     )
     {
         var open = asker.Open(dashboard, request.Viewing, faultsStay: true, withCatalogues: request.Shared is not null);
@@ -44,6 +45,11 @@ internal static class ResultEndpoints
         var log = logs.CreateLogger("Weir.Tiles");
         var cancellation = asker.Gone;
         var planned = tiles.Select(tile => PlannedTile.Of(open, tile, selections, words)).ToList();
+        // Outliers and what a box opens to are values of single rows.
+        foreach (
+            var tile in planned.Where(p => p is { Plan: not null, Tile.Of: not null, Scope.GrantsDetail: true }).Select(p => p.Tile.Name)
+        )
+            audit.Write(asker.Viewer, "detail", $"{dashboard} {tile}");
         var wave = asker.Wave(request.Refresh ? NotBefore(open, tiles, clock) : null);
         // Before the stream begins, a source that takes no more questions can still be told by status.
         await wave.Begin(planned.Where(p => p.Plan is not null).SelectMany(p => p.Plan!.First).Select(q => q.Query), cancellation);

@@ -37,6 +37,10 @@ export const draw: Draw = (input) => {
           formatter: (_: string, i: number) => label(ticks.get(i) ?? null, unitless),
         },
       },
+      // What is estimated looks it; where strokes tell series apart, they do.
+      series: (drawing.option.series as { lineStyle?: object }[]).map((s) =>
+        t.patterns ? s : { ...s, lineStyle: { ...s.lineStyle, type: [6, 3] } },
+      ),
       yAxis: {
         ...(drawing.option.yAxis as object),
         name: figure.column.title,
@@ -45,8 +49,7 @@ export const draw: Draw = (input) => {
         nameTextStyle: { color: t.quiet, fontSize: t.size, align: 'left' },
       },
     },
-    marks: drawing.marks.map((m) => ({ ...m, isRest: false })),
-    note: `Gaussian kernel; bandwidth ${bandwidths(input.table, split !== undefined)}.`,
+    note: `Estimated: Gaussian kernel over ${counted(input.table, split ? 1 : 0)} values; bandwidth ${bandwidths(input.table, split !== undefined)}.`,
   };
 };
 
@@ -60,6 +63,13 @@ export function ticksAlong(points: number[], about: number): Map<number, number>
     ticks.set(place, Number(at.toPrecision(12)));
   }
   return ticks;
+}
+
+/** How many values all curves together are of. */
+function counted({ columns, values }: Parameters<Draw>[0]['table'], split: number): string {
+  const at = columns.findIndex((c) => c.name === 'values' && c.role === 'tip');
+  const of = new Map((values[at] ?? []).map((n, row) => [split ? values[split]?.[row] : null, Number(n)]));
+  return [...of.values()].reduce((sum, n) => sum + n, 0).toLocaleString('en-US');
 }
 
 /** The bandwidth of each curve, or from the least to the greatest where there are several. */

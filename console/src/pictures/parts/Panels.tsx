@@ -47,7 +47,7 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
       props.scale ??
       (tile.options.scales === 'own'
         ? undefined
-        : withOutliers(commonScale(each, props.stacks === true, ...panels.map((p) => p.table)), result)),
+        : withOutliers(commonScale(each, props.stacks ?? false, ...panels.map((p) => p.table)), result)),
     [props.scale, each, tile.options.scales, panels, props.stacks, result],
   );
   const ends = useMemo(

@@ -155,7 +155,9 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
   const broken = isBar && !input.scale && !stacked ? brokenRest(series, keys.indexOf(restKey)) : undefined;
   const room = (lying ? input.height : input.width) / Math.max(1, names.length);
 
-  const category = membersAxis(input, names, lying);
+  // Under the axis the day that a week begins at is enough: tips and lists say what it is.
+  const ticks = by.at === 'week' ? names.map((n) => n.replace(/^week of /, '')) : names;
+  const category = membersAxis(input, ticks, lying);
   const steps = lying ? 3 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
   const left = series.filter((s) => s.side === 'left');
   const format = isShares ? { decimals: 0, factor: 100, unit: '' } : { ...formatOf(first.column), unit: '' };

@@ -113,8 +113,8 @@ export interface Drawn {
   words: string;
   /** What a click beside a mark means: the mark whose band it is in, or the nearest along the axis. */
   target?: 'band' | 'nearest';
-  /** True if the parts of a split lie on one another where they add up. */
-  stacks?: boolean;
+  /** True if the parts of a split lie on one another where they add up; along if its members add up one after the other. */
+  stacks?: boolean | 'along';
   /** True if it is one of several for the members of a field: what is around them is drawn once. */
   isPanel?: boolean;
   /** True if a drawn rectangle picks the marks in it. */

@@ -6,6 +6,6 @@ import { draw } from './draw';
 
 use([BarChart]);
 
-const gestures = { draw, words: 'waterfall chart', target: 'band' } as const;
+const gestures = { draw, words: 'waterfall chart', target: 'band', stacks: 'along' } as const;
 
 export default (props: PictureProps) => <ChartTile {...props} {...gestures} />;

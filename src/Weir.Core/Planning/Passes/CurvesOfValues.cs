@@ -76,7 +76,7 @@ internal static class CurvesOfValues
                     Lines = 0,
                     Note =
                         answers.Of(TilePlan.Lines) is { } counts && counts.Lines > counts.Table.Rows
-                            ? $"More than {MostCurves} curves can't be told apart: split by another field, or pick some of its members."
+                            ? $"More than {MostCurves} curves can't be told apart, and a tile brings {plan.Shown.Limit} counts at most: split by another field, or pick some of its members."
                             : null,
                 }
         );
@@ -90,6 +90,9 @@ internal static class CurvesOfValues
         if (ends.Values[0][0] is not { } first || ends.Values[1][0] is not { } last)
             return null;
         var (least, greatest) = (Convert.ToDouble(first), Convert.ToDouble(last));
+        // Along what has no end nothing can be drawn.
+        if (!double.IsFinite(least) || !double.IsFinite(greatest))
+            return null;
         // A little wider, so that the greatest value falls into the last step; of one value alone a step is what can be told of it.
         var range = Math.Max(greatest - least, Math.Max(Math.Abs(least), 1) * 1e-9);
         return new Span(least, greatest, range * (1 + 1e-9) / Steps);

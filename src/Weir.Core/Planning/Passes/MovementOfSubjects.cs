@@ -97,7 +97,7 @@ internal static class MovementOfSubjects
                 r => table.Values[0][r]!,
                 r => new Seen(
                     table.Values[1][r]!,
-                    ranks[table.Values[1][r]!],
+                    ranks.GetValueOrDefault(table.Values[1][r]!, ranks.Count),
                     InstantOf(table.Values[2][r]!),
                     InstantOf(table.Values[3][r]!)
                 )
