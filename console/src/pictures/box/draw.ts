@@ -59,9 +59,7 @@ export function draw(input: DrawingInput): Drawing {
     boxes.map((b) => b.name),
     lying,
   );
-  const ends = input.scale
-    ? { min: input.scale[0], max: input.scale[1] }
-    : scaleOf([...known, ...referenced(tile)], steps);
+  const ends = scaleOf(input.scale ?? [...known, ...referenced(tile)], steps);
   const value = figuresAxis(ends, steps, first.column, t, lying);
   const levels = levelsOf(tile, t, lying, ends, input);
   const option: EChartsCoreOption = {

@@ -1,6 +1,6 @@
 import { formatOf, label } from '../../model/labels';
 import { cartesian } from '../parts/cartesian';
-import { base, type Draw, namedBelow, partsOf } from '../parts/drawing';
+import { base, type Draw, namedBelow, partsOf, roomForNote } from '../parts/drawing';
 import { scaleOf } from '../parts/scale';
 
 /** Curves of how thick values lie along a number, with the bandwidth that smooths them. */
@@ -19,13 +19,14 @@ export const draw: Draw = (input) => {
   const ticks = ticksAlong(members.map(Number), Math.max(2, Math.floor(width / (7 * t.size))));
   const axis = drawing.option.xAxis as { axisLabel: object };
   const { unit } = formatOf(by);
+  const note = `Estimated: Gaussian kernel over ${counted(input.table, split ? 1 : 0)} values; bandwidth ${bandwidths(input.table, split !== undefined)}.`;
   return {
     ...drawing,
     overview: undefined,
     option: {
       ...drawing.option,
       // Below the name of the axis stands what smooths the curves.
-      grid: { ...(drawing.option.grid as object), top: 8 + t.size + 4, bottom: 2 * t.size + 12 },
+      grid: { ...(drawing.option.grid as object), top: 8 + t.size + 4, bottom: t.size + 6 + roomForNote(note, input) },
       xAxis: {
         ...axis,
         boundaryGap: false,
@@ -49,7 +50,7 @@ export const draw: Draw = (input) => {
         nameTextStyle: { color: t.quiet, fontSize: t.size, align: 'left' },
       },
     },
-    note: `Estimated: Gaussian kernel over ${counted(input.table, split ? 1 : 0)} values; bandwidth ${bandwidths(input.table, split !== undefined)}.`,
+    note,
   };
 };
 

@@ -245,6 +245,10 @@ export const namedBelow = (name: string, { tokens: t, width }: Pick<DrawingInput
   nameTruncate: { maxWidth: width - 60 },
 });
 
+/** How much room a note at the lower edge takes, in pixels: in as many lines as it needs. */
+export const roomForNote = (note: string, { tokens: t, width }: Pick<DrawingInput, 'tokens' | 'width'>): number =>
+  Math.ceil((note.length * t.size * 0.56) / Math.max(100, width - 24)) * Math.round(t.size * 1.7);
+
 /** How the line of a series is drawn. */
 export function strokeOf(t: Tokens, series: number) {
   const dash = patternOf(t, series)?.dash;

@@ -12,6 +12,7 @@ import {
   html,
   opacityOf,
   partsOf,
+  roomForNote,
   tip,
   tipsOf,
 } from '../parts/drawing';
@@ -91,9 +92,11 @@ export function draw(input: DrawingInput): Drawing {
       ? name(p)
       : label(p.member[shapeAt === 0 ? 1 : 0], parts.groups[shapeAt === 0 ? 1 : 0] as ColumnInfo);
   const whole = (p: (typeof points)[number]) => (split ? `${name(p)}, ${label(p.part, split)}` : name(p));
+  const note = shapeBy ? shapes.map((v, i) => `${signs[i % signs.length]} ${label(v, shapeBy)}`).join('  ') : undefined;
+  const below = 40 * step + (note ? roomForNote(note, input) : 0);
   const option: EChartsCoreOption = {
     ...base(t, false),
-    grid: { left, right: 16, top: 24 * step, bottom: 40 * step },
+    grid: { left, right: 16, top: 24 * step, bottom: below },
     xAxis: axis(across.column, 26 * step, input.ends?.[0]),
     yAxis: axis(up.column, 42 * step, input.ends?.[1]),
     series: [
@@ -152,7 +155,7 @@ export function draw(input: DrawingInput): Drawing {
   };
   return {
     option,
-    note: shapeBy ? shapes.map((v, i) => `${signs[i % signs.length]} ${label(v, shapeBy)}`).join('  ') : undefined,
+    note,
     legend: split
       ? every.map((part, at) => ({
           name: label(part, split),

@@ -26,3 +26,61 @@ test('A scatter split by a field has its points in the colours of that field, ea
     [[2], 'Bright, Sounder: 3, 6'],
   ]);
 });
+
+test('Points of two fields have the shape of one of them, and axes that several pictures share', () => {
+  const columns = [
+    column('route', 'group', 'text'),
+    column('area', 'group', 'text'),
+    column('x', 'figure', 'float'),
+    column('y', 'figure', 'float'),
+  ];
+  const given = input(
+    'scatter',
+    columns,
+    [
+      ['r1', 'r2', 'r3'],
+      ['north', 'south', 'north'],
+      [1000.1, 1000.15, 1000.2],
+      [4, 5, 6],
+    ],
+    {
+      ends: [
+        [1000.1, 1000.2],
+        [0, 6],
+      ],
+    },
+  );
+  const made = draw({
+    ...given,
+    tile: { ...given.tile, by: [{}, {}] as typeof given.tile.by, options: { shape: 'area' } },
+  });
+  const [points] = made.option.series as { data: { symbol: string }[] }[];
+  expect(points?.data.map((d) => d.symbol)).toEqual(['circle', 'rect', 'circle']);
+  expect(made.note).toBe('● north  ■ south');
+  expect(made.marks[1]?.member).toEqual(['r2', 'south']);
+  const axis = made.option.xAxis as { min: number; max: number; interval: number };
+  expect(axis.min).toBeLessThan(1000.1);
+  expect(axis.max).toBeGreaterThan(1000.2);
+  expect((axis.max - axis.min) / axis.interval).toBeLessThan(12);
+});
+
+test('Points that the service has put into cells are drawn as such and are none to pick', () => {
+  const made = draw(
+    input(
+      'scatter',
+      [
+        column('x', 'figure', 'float'),
+        column('y', 'figure', 'float'),
+        column('points', 'figure', 'integer'),
+        column('cell_width', 'tip', 'float'),
+        column('cell_height', 'tip', 'float'),
+      ],
+      [[0.5], [1.5], [70_000], [1], [1]],
+    ),
+  );
+  expect((made.option.series as { type: string; data: unknown[] }[])[0]).toMatchObject({
+    type: 'custom',
+    data: [[0.5, 1.5, 70_000]],
+  });
+  expect(made.marks).toEqual([]);
+});
