@@ -64,3 +64,13 @@ describe('Two results', () => {
     );
   });
 });
+
+test('Tables of words differ by lines, since no difference of theirs is a figure', () => {
+  const words = (cells: string[]): Table =>
+    ({
+      columns: [column('field', 'group'), column('told', 'group'), { ...column('all', 'figure'), kind: 'text' }],
+      values: [['Delay', 'Delay'], ['n', 'mean (sd)'], cells],
+    }) as unknown as Table;
+  expect(differenceOf(words(['5', '2.0 (1.0)']), words(['5', '2.0 (1.0)']))).toBe('A and B are equal.');
+  expect(differenceOf(words(['5', '2.0 (1.0)']), words(['4', '2.0 (1.0)']))).toBe('1 of 2 lines differ.');
+});

@@ -31,6 +31,7 @@ export function differenceOf(a: Table, b: Table): string {
   const before = new Map<string, Value>();
   for (let row = 0; row < (a.values[0]?.length ?? 0); row++) before.set(keys(a, row), a.values[mine]?.[row] as Value);
   let largest: { text: string; by: number } | undefined;
+  if (column.kind === 'text') return wordsApart(a, b, keys);
   // What stands on one side only is a difference too, of which no figure can be given.
   const isFigure = (v: Value | undefined) => typeof v === 'number';
   const after = new Map<string, Value>();
@@ -57,6 +58,20 @@ export function differenceOf(a: Table, b: Table): string {
   return groups.length === 0
     ? `B is ${write(largest.by)} against A.`
     : `Largest difference, B against A: ${largest.text} ${write(largest.by)}.${also}`;
+}
+
+/** In how many lines two tables of words differ: each cell is a text of several figures, of which no difference can be given. */
+function wordsApart(a: Table, b: Table, keys: (table: Table, row: number) => string): string {
+  const linesOf = (table: Table) =>
+    new Map(
+      (table.values[0] ?? []).map(
+        (_, row) => [keys(table, row), JSON.stringify(table.values.map((v) => v[row]))] as const,
+      ),
+    );
+  const [before, after] = [linesOf(a), linesOf(b)];
+  const all = new Set([...before.keys(), ...after.keys()]);
+  const apart = [...all].filter((k) => before.get(k) !== after.get(k)).length;
+  return apart === 0 ? 'A and B are equal.' : `${apart} of ${all.size} lines differ.`;
 }
 
 const members = (n: number) => `${n} ${n === 1 ? 'member' : 'members'}`;
