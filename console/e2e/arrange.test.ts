@@ -56,7 +56,7 @@ describe('A view of one\u2019s own', () => {
       'Called the tab Overview At a glance',
       'The opening view',
     ]);
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
     await steps.nth(3).click();
     await tabsAre(page, ['At a glance', 'Punctuality', 'Weather and fuel']);
     await steps.nth(4).click();
@@ -149,7 +149,7 @@ describe('A view of one\u2019s own', () => {
     await expect
       .poll(async () => new Set((await Promise.all(['sailings', 'carried', 'late'].map(place))).map((p) => p.x)).size)
       .toBe(2);
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
   });
 
   test('what is hidden by the legend lasts for the visit until it is kept', async () => {
@@ -215,7 +215,7 @@ describe('A view of one\u2019s own', () => {
     await page.goto(demo.url);
     await page.getByRole('link', { name: 'Winter' }).click();
     await view('Winter').waitFor();
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
 
     await choose('Winter', 'Rename');
     await page.getByRole('textbox', { name: 'Name' }).fill('Winter timetable');
@@ -258,7 +258,7 @@ describe('A view of one\u2019s own', () => {
     await page.getByRole('option', { name: 'Auditor' }).last().click();
     await dialog.getByRole('button', { name: 'Share', exact: true }).click();
     await dialog.getByRole('list', { name: 'Who can see it' }).getByText('Auditor').waitFor();
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
 
     const other = await demo.as('auditor', '/d/network');
     await settled(other.page);

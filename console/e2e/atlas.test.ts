@@ -97,7 +97,7 @@ test('Steps add up to what the measures say over all, and one that is picked dri
   await expect
     .poll(() => tile(page, 'several').innerText())
     .toContain((await demo.sailings("v.class = 'Islander'")).toLocaleString('en-US'));
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
 test('A place on a map is picked near its point, and drives', async () => {
@@ -120,7 +120,7 @@ test('A place on a map is picked near its point, and drives', async () => {
   // From under the header of the page, whose ground the check would take for theirs.
   await page.evaluate(() => window.scrollTo(0, 0));
   await settled(page);
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
 test('A picture shows a part of its axis that is moved by hand and by keys, and stays when the data are read anew', async () => {
@@ -163,7 +163,7 @@ test('A picture shows a part of its axis that is moved by hand and by keys, and 
   await areas.getByRole('button', { name: 'All', exact: true }).click();
   await expect.poll(quarters).toBe(all);
   await page.mouse.move(5, 5);
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
 test('Each line of a table has small pictures of a measure along a date, which say what they show', async () => {
@@ -179,7 +179,7 @@ test('Each line of a table has small pictures of a measure along a date, which s
     ` to ${Number(last).toLocaleString('en-US')} in Q4 2025; least `,
   );
   await tile(page, 'courses').getByText('Late by month').waitFor();
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
 test('A legend hides and shows its series, by mouse and keyboard, and shares are of those shown', async () => {
@@ -202,7 +202,7 @@ test('A legend hides and shows its series, by mouse and keyboard, and shares are
   await expect.poll(first).toMatch(/^Q1 2023: [\d,]+ lt$/);
   await shares.getByRole('button', { name: 'kiosk' }).click({ modifiers: ['Alt'] });
   await expect.poll(first).toMatch(/counter .*kiosk .*web .*not given/);
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
 test('Every picture of the atlas is drawn in every tab and look, also for who may see less', {
@@ -250,7 +250,7 @@ test('A picture is repeated for each member of a field, and what is picked on on
   await page.getByRole('group', { name: 'Picks' }).getByText('and 10 more').waitFor();
   // One legend for all.
   expect(await small.getByRole('group', { name: /^Legend/ }).count()).toBe(1);
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
 test('A cross table has totals of both sides, folds its levels, is sorted by any column, and its cells are picked', async () => {
@@ -299,7 +299,7 @@ test('A cross table has totals of both sides, folds its levels, is sorted by any
   await page.mouse.move(5, 5);
   await page.evaluate(() => window.scrollTo(0, 0));
   await settled(page);
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
 test('A table is sorted by several columns, filtered by each, and its columns are put where they are wanted', async () => {
@@ -332,7 +332,7 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   await page.getByRole('textbox', { name: 'Text in Vessel' }).fill('ca');
   await table.getByText('1 of 14 rows').waitFor();
   expect(await column(1)).toEqual(['Calm Meridian']);
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
   await page.keyboard.press('Escape');
   expect(await table.locator('tfoot td').nth(2).innerText()).toBe(total);
   await table.getByRole('button', { name: 'Show all' }).click();
@@ -406,5 +406,5 @@ test('Figures stand on cards, for each measure or each member, which can be pick
       .evaluateAll((all) => all.filter((f) => f.scrollWidth > f.clientWidth).map((f) => f.textContent));
     expect(cut, `${width} wide`).toEqual([]);
   }
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
 });

@@ -306,7 +306,7 @@ describe('Beside the pictures', () => {
     await page.getByRole('menuitem', { name: 'Enlarge' }).click();
     await expect.poll(async () => (await tile(page, 'ranking').boundingBox())?.width).toBeGreaterThan(1200);
     expect(await tile(page, 'vessels').isVisible()).toBe(false);
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
     await tile(page, 'ranking').getByText('Grey Pilgrim').click();
     await page.keyboard.press('Escape');
     await expect.poll(() => tile(page, 'vessels').isVisible()).toBe(true);
@@ -331,7 +331,7 @@ describe('Beside the pictures', () => {
     await wiring.getByRole('button', { name: /^whole-network: drives none, follows 0/ }).focus();
     await wiring.getByText('This tile follows no other.').waitFor();
     expect(await wiring.locator('svg > path').count()).toBeGreaterThan(20);
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
     await page.keyboard.press('Escape');
     expect(await wiring.count()).toBe(0);
   });
@@ -367,7 +367,7 @@ describe('Beside the pictures', () => {
     await expect.poll(() => panel.locator('tbody tr').first().innerText()).toContain(`${worst} min`);
     await panel.getByRole('button', { name: 'Record' }).first().click();
     await panel.getByLabel('Record 1').getByText(`${worst} min`).waitFor();
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
     const file = page.waitForEvent('download');
     await panel.getByRole('button', { name: 'CSV' }).click();
     const text = readFileSync(await (await file).path(), 'utf8')
@@ -398,6 +398,6 @@ describe('Beside the pictures', () => {
   test.each(['watch', 'conditions'])('the tab %s has no serious fault of accessibility', async (tab) => {
     const { page } = await demo.as('director', `/d/punctuality?tab=${tab}`);
     await settled(page);
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
   });
 });

@@ -62,7 +62,7 @@ describe('A layout', () => {
     expect(await page.getByRole('button', { name: 'Money' }).getAttribute('aria-pressed')).toBe('true');
     await page.getByRole('button', { name: 'Traffic' }).click();
     await settled(page);
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
   });
 
   test('says what it is for and where its data come from, folded after the first visit', async () => {
@@ -78,7 +78,7 @@ describe('A layout', () => {
     // An image of the workspace is drawn, and said in words.
     const sketch = page.getByRole('img', { name: 'A sketch of the five larger isles' });
     await expect.poll(() => sketch.evaluate((i) => (i as HTMLImageElement).naturalWidth)).toBeGreaterThan(0);
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
   });
 
   test('says in words what is picked, with the figures of it, and links from there', async () => {
@@ -152,7 +152,7 @@ describe('What viewers make of it', () => {
     await page.getByRole('textbox', { name: 'Find' }).fill('channel');
     await page.getByRole('button', { name: 'Add Takings by channel' }).click();
     await page.getByText('Takings by channel was added to Hours.').waitFor();
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
     await page.getByRole('button', { name: 'Close' }).click();
     await tile(page, 'own-takings-by-channel-1').waitFor();
     await saved(page);
@@ -210,7 +210,7 @@ describe('What viewers make of it', () => {
     await kinds.getByRole('button', { name: 'table', exact: true }).click();
     await tile(page, 'by-month').locator('table').waitFor();
     await tile(page, 'by-month').getByText('this visit').waitFor();
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
     // An address has it, for whoever opens it; without it the tile is as it was.
     expect(new URL(page.url()).searchParams.get('set')).toContain('draw:by-month');
     const { page: other } = await demo.as('director', `/d/bridge${new URL(page.url()).search}`);

@@ -104,7 +104,7 @@ describe('A wall', () => {
     await page.getByText('The watch', { exact: true }).waitFor({ timeout: 120_000 });
     const age = page.getByRole('status');
     await age.getByText('Data of').waitFor();
-    expect(await seriousFaults(page)).toEqual([]);
+    await expect.poll(() => seriousFaults(page)).toEqual([]);
     await context.setOffline(true);
     await age.getByText('Old data').waitFor({ timeout: 120_000 });
     await context.setOffline(false);
@@ -142,7 +142,7 @@ test('A workspace has colours and a logo of its own, and none that can not be re
   await page.goto(`${demo.url}/d/network`);
   await settled(page);
   await expect.poll(() => isDrawnIn(page, 'income-by-route', '#7a1f5c')).toBe(true);
-  expect(await seriousFaults(page)).toEqual([]);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
   // On the other ground nothing was said, so that it stays as usual.
   await page.emulateMedia({ colorScheme: 'dark' });
   await expect.poll(accent).toBe(dark.accent);

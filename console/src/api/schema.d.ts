@@ -1695,6 +1695,7 @@ export interface components {
             kinds: string[];
             orNamed: boolean;
             wanted: null | string;
+            orKey?: null | string;
         };
         SourceInfo: {
             name: string;

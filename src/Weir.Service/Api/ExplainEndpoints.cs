@@ -30,11 +30,13 @@ internal static class ExplainEndpoints
         var filters = open.Filters(found, selections);
         var plan = open.Plan(found, filters, selections);
         found = plan.Tile;
+        // Single values are asked for under another right, whose rule may name other columns.
+        var namesHidden = scope.RuleNamesHidden || plan.Scope.RuleNamesHidden || plan.Detail is { Scope.RuleNamesHidden: true };
         var dialect = open.Live.Dialect(scope.Source);
         // Names of tables and columns are for those who look into them; what a figure means is for everybody.
         var mayExplain = asker.Viewer.May(Acts.Explain, open.Live.Workspace);
         IReadOnlyList<SqlInfo> sql =
-            scope.RuleNamesHidden || !mayExplain
+            namesHidden || !mayExplain
                 ? []
                 :
                 [
@@ -70,7 +72,7 @@ internal static class ExplainEndpoints
             scope.Filter is null ? null : "The dataset has a filter of its own.",
             words.Of(filters),
             sql,
-            scope.RuleNamesHidden ? "The SQL names columns that you may not see, so it is not shown."
+            namesHidden ? "The SQL names columns that you may not see, so it is not shown."
                 : mayExplain ? null
                 : "The SQL is shown to those whose roles may explain.",
             [
@@ -81,7 +83,7 @@ internal static class ExplainEndpoints
                 )),
             ],
             rows,
-            scope.RuleNamesHidden ? null : elapsed
+            namesHidden ? null : elapsed
         );
     }
 }

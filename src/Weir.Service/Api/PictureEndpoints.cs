@@ -17,9 +17,11 @@ internal static class PictureEndpoints
 /// <param name="Kinds">The types of value that fit; all if there are none.</param>
 /// <param name="OrNamed">True if fields whose values are shown by names fit too.</param>
 /// <param name="Wanted">What fits, in words.</param>
-public sealed record SlotInfo(int Least, int Most, IReadOnlyList<string> Kinds, bool OrNamed, string? Wanted)
+/// <param name="OrKey">The key that may stand in place of all of them; null if none may.</param>
+public sealed record SlotInfo(int Least, int Most, IReadOnlyList<string> Kinds, bool OrNamed, string? Wanted, string? OrKey = null)
 {
-    internal static SlotInfo Of(Slot slot) => new(slot.Least, slot.Most, [.. slot.Kinds.Select(k => k.Name())], slot.OrNamed, slot.Wanted);
+    internal static SlotInfo Of(Slot slot) =>
+        new(slot.Least, slot.Most, [.. slot.Kinds.Select(k => k.Name())], slot.OrNamed, slot.Wanted, slot.OrKey);
 }
 
 /// <summary>A key of tiles that a kind of picture takes.</summary>
