@@ -71,20 +71,15 @@ public sealed partial record TableCells(
         new(LinksKey, "no-links", "Only a table has cells that lead somewhere."),
     ];
 
-    [GeneratedRegex(@"\{([^{}]*)\}")]
-    private static partial Regex Braced();
-
     /// <summary>An address on this host, or on one that no value of the data can choose.</summary>
     [GeneratedRegex(@"\A(https://[A-Za-z0-9.-]+(:\d+)?(/.*)?|/(?![/\\]).*|/)\z", RegexOptions.Singleline)]
     private static partial Regex Address();
-
-    private static IEnumerable<string> NamesIn(string text) => Braced().Matches(text).Select(m => m.Groups[1].Value);
 
     /// <summary>What a viewer gets of it, who has only some of the columns; null for nothing.</summary>
     public TableCells? Visible(Func<string, bool> hasColumn)
     {
         Dictionary<string, string> Of(IReadOnlyDictionary<string, string> texts) =>
-            texts.Where(t => hasColumn(t.Key) && NamesIn(t.Value).All(hasColumn)).ToDictionary();
+            texts.Where(t => hasColumn(t.Key) && TipText.NamesIn(t.Value).All(hasColumn)).ToDictionary();
         var seen = new TableCells(Bands.Where(b => hasColumn(b.Key)).ToDictionary(), Of(Written), Of(Links));
         return seen is { Bands.Count: 0, Written.Count: 0, Links.Count: 0 } ? null : seen;
     }
@@ -127,7 +122,7 @@ public sealed partial record TableCells(
     {
         if (written.Value!.Length is 0 or > MostLetters)
             text.Report("wrong-value", written, $"The text of a cell has 1 to {MostLetters} characters; found {written.Value.Length}.");
-        foreach (var name in NamesIn(written.Value).Where(n => !columns.Contains(n)))
+        foreach (var name in TipText.NamesIn(written.Value).Where(n => !columns.Contains(n)))
             text.Report("unknown-column", written, $"The tile has no column {name}.", Expressions.Nearest.Remedy(name, columns));
         return written.Value;
     }

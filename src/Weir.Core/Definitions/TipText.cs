@@ -41,7 +41,8 @@ public sealed partial record TipText(string? Sentence, IReadOnlyList<string> Mea
             [.. Measures.Where(hasMeasure)]
         );
 
-    private static IEnumerable<string> NamesIn(string sentence) => Braced().Matches(sentence).Select(m => m.Groups[1].Value).Distinct();
+    /// <summary>The names in braces, those of fields at a grain too, each once, in order.</summary>
+    internal static IEnumerable<string> NamesIn(string sentence) => Braced().Matches(sentence).Select(m => m.Groups[1].Value).Distinct();
 
     /// <param name="fields">The fields that the tile is grouped by, as they are written.</param>
     /// <param name="dataset">What the tile shows figures of; null where that is not known.</param>

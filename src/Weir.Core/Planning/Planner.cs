@@ -125,20 +125,7 @@ public sealed class Planner(DayOfWeek weekStart, string money)
 
     /// <summary>How many rows the figures of a tile are made of.</summary>
     public static Query RowCount(Scope scope, TileFilters filters) =>
-        new(
-            scope,
-            [.. filters.Conditions],
-            [],
-            [
-                new Output(
-                    new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer),
-                    new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null)
-                ),
-            ],
-            null,
-            [],
-            1
-        );
+        new(scope, [.. filters.Conditions], [], [Output.RowCount], null, [], 1);
 
     /// <summary>A measure in each period of a date field, in calendar order, with the newest instant in each.</summary>
     public Query Course(Tile tile, Scope scope, IReadOnlyList<Bound> where, int limit)

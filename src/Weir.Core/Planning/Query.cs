@@ -59,6 +59,13 @@ public sealed record Query(
 /// <summary>A formula and the column of the result that it fills.</summary>
 public sealed record Output(Bound Formula, Column Column)
 {
+    /// <summary>How many rows there are.</summary>
+    public static Output RowCount { get; } =
+        new(
+            new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer),
+            new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null)
+        );
+
     /// <summary>For a group: the column with the names of its members; null if they are their own names. See <see cref="MemberNames"/>.</summary>
     public Bound? NamedBy { get; init; }
 }

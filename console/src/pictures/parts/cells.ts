@@ -107,6 +107,9 @@ export function scaleOf(known: number[], t: Tokens, middle: number | undefined, 
   };
 }
 
+/** The names in braces in a text. */
+export const namesIn = (pattern: string): string[] => [...pattern.matchAll(/\{([^{}]*)\}/g)].map((m) => m[1] ?? '');
+
 /** A text with the values of a line in place of the names of columns in braces. */
 export const filled = (pattern: string, columns: ColumnInfo[], cellAt: (at: number) => string): string =>
   pattern.replace(/\{([^{}]*)\}/g, (_, name: string) => {

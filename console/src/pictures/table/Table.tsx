@@ -29,7 +29,7 @@ import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from
 import tiles from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 import { CellLegend } from '../parts/CellLegend';
-import { addressOf, arrowOf, cellsOf, filled } from '../parts/cells';
+import { addressOf, arrowOf, cellsOf, filled, namesIn } from '../parts/cells';
 import { asLine, type ColumnFilter, meets, sortValue } from './columns';
 import { type Course, SmallCourse } from './SmallCourse';
 import classes from './table.module.css';
@@ -84,7 +84,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
     () =>
       new Set(
         Object.entries(tile.cells?.written ?? {}).flatMap(([name, text]) =>
-          [...text.matchAll(/\{([^{}]*)\}/g)].map((m) => m[1]).filter((other) => other !== name),
+          namesIn(text).filter((other) => other !== name),
         ),
       ),
     [tile.cells],

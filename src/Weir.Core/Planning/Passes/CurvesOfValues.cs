@@ -42,10 +42,7 @@ internal static class CurvesOfValues
             )
         );
         var known = new Bound.Op(Operation.Not, ValueKind.Boolean, new Bound.Op(Operation.IsNull, ValueKind.Boolean, value.Formula));
-        var count = new Output(
-            new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer),
-            new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null)
-        );
+        var count = Output.RowCount;
         var mean = new Output(
             new Bound.Aggregate(AggregateFunction.Average, AsFloat(value.Formula), null, ValueKind.Float),
             new Column("mean", "Mean", ColumnRole.Figure, ValueKind.Float, null, null)

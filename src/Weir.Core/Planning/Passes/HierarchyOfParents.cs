@@ -21,10 +21,7 @@ internal static class HierarchyOfParents
         if (plan.Tile.Parent is not { } parent || plan.Shown.Groups.Count != 1)
             return plan;
         List<Output> groups = [plan.Shown.Groups[0], plan.Planner.Group(parent, plan.Scope)];
-        var rows = new Output(
-            new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer),
-            new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null)
-        );
+        var rows = Output.RowCount;
         var query = new Query(plan.Scope, [], groups, [rows], null, [], plan.Limit);
         var order = Enumerable.Range(0, 2).Select(g => plan.Planner.Key(query, g, descending: false));
         return plan.Asking(new PlannedQuestion(Structure, "who is below whom", query with { Order = [.. order] }))

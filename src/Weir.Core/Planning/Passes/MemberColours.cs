@@ -38,10 +38,7 @@ public static class MemberColours
             return null;
         var group = plan.Shown.Groups[at];
         // A figure, so that the question may share a scan with others over the same rows.
-        var count = new Output(
-            new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer),
-            new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null)
-        );
+        var count = Output.RowCount;
         var query = new Query(plan.Scope, [], [group], [count], null, [], Most);
         return new PlannedQuestion(
             Members,

@@ -1,5 +1,6 @@
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
+using Weir.Core.Interaction;
 using Weir.Core.Results;
 
 namespace Weir.Core.Planning.Passes;
@@ -33,20 +34,7 @@ internal static class MovementOfSubjects
             }
         );
         // The order of the states tells which is the worst, whatever is picked.
-        var states = new Query(
-            plan.Scope,
-            [IsKnown(state)],
-            [state],
-            [
-                new Output(
-                    new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer),
-                    new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null)
-                ),
-            ],
-            null,
-            [],
-            plan.Limit
-        );
+        var states = new Query(plan.Scope, [IsKnown(state)], [state], [Output.RowCount], null, [], plan.Limit);
         return plan.Asking(
                 new PlannedQuestion(
                     Dates,
@@ -98,8 +86,8 @@ internal static class MovementOfSubjects
                 r => new Seen(
                     table.Values[1][r]!,
                     ranks.GetValueOrDefault(table.Values[1][r]!, ranks.Count),
-                    InstantOf(table.Values[2][r]!),
-                    InstantOf(table.Values[3][r]!)
+                    Periods.Instant(table.Values[2][r]!),
+                    Periods.Instant(table.Values[3][r]!)
                 )
             )
             .Select(of => (First: FirstOf([.. of]), Later: LaterOf([.. of], tile.Subjects!.IsWorst)))
@@ -123,6 +111,4 @@ internal static class MovementOfSubjects
         var (start, end) = (seen.Min(s => s.First), seen.Max(s => s.Last));
         return end == start ? null : seen.Where(s => isWorst ? s.Last > start : s.Last == end).MaxBy(s => s.Rank);
     }
-
-    private static DateTime InstantOf(object date) => date is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : (DateTime)date;
 }

@@ -39,10 +39,7 @@ internal static class RangesOfValues
             kind,
             [.. Enumerable.Range(0, most - 1).SelectMany(i => new[] { Compare(Operation.Less, Edge(i + 1)), Edge(i) }), Edge(most - 1)]
         );
-        var count = new Output(
-            new Bound.Aggregate(AggregateFunction.CountRows, null, null, ValueKind.Integer),
-            new Column("rows", "Rows", ColumnRole.Figure, ValueKind.Integer, null, null)
-        );
+        var count = Output.RowCount;
         var shown = plan.Shown with
         {
             Where = [.. plan.Shown.Where, Compare(Operation.GreaterOrEqual, Edge(0)), Compare(Operation.LessOrEqual, Edge(most))],

@@ -1,5 +1,6 @@
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
+using Weir.Core.Interaction;
 using Weir.Core.Results;
 
 namespace Weir.Core.Planning.Passes;
@@ -33,12 +34,12 @@ internal static class SinceStart
                 .GroupBy(r => new LineMembers([table.Values[1][r]]))
         )
         {
-            List<int> rows = [.. line.OrderBy(r => InstantOf(table.Values[0][r]!))];
-            var (start, first) = (InstantOf(table.Values[0][rows[0]]!), table.Values[figure][rows[0]]!);
+            List<int> rows = [.. line.OrderBy(r => Periods.Instant(table.Values[0][r]!))];
+            var (start, first) = (Periods.Instant(table.Values[0][rows[0]]!), table.Values[figure][rows[0]]!);
             foreach (var r in rows)
             {
                 var row = table.Row(r);
-                row[0] = PeriodsBetween(start, InstantOf(row[0]!), grain);
+                row[0] = PeriodsBetween(start, Periods.Instant(row[0]!), grain);
                 if (isChange)
                     row[figure] =
                         Convert.ToDouble(first) == 0
@@ -88,6 +89,4 @@ internal static class SinceStart
             _ => (long)(to - from).TotalDays,
         };
     }
-
-    private static DateTime InstantOf(object period) => period is DateOnly day ? day.ToDateTime(TimeOnly.MinValue) : (DateTime)period;
 }

@@ -29,7 +29,7 @@ internal static class SpreadOfValues
             return plan;
         var value = plan.Planner.Group(of, plan.Scope);
         if (plan.Tile.By[0] == of)
-            return plan.Showing(plan.Shown with { Figures = [CountOf("rows", "Rows", AggregateFunction.CountRows, null)] });
+            return plan.Showing(plan.Shown with { Figures = [Output.RowCount] });
 
         Output Quartile(double part, string name, string title) =>
             Figure(
@@ -109,15 +109,7 @@ internal static class SpreadOfValues
             .. IsOfLine(groups),
             Bound.Any([Compare(Operation.Less, value.Formula, "lower fence"), Compare(Operation.Greater, value.Formula, "upper fence")]),
         ]);
-        var query = new Query(
-            detail,
-            [.. filters.Conditions, beyond],
-            [.. groups, value],
-            [CountOf("rows", "Rows", AggregateFunction.CountRows, null)],
-            null,
-            [],
-            MostOutliers
-        );
+        var query = new Query(detail, [.. filters.Conditions, beyond], [.. groups, value], [Output.RowCount], null, [], MostOutliers);
         return new PlannedQuestion(
             Beyond,
             "the values beyond the whiskers, of the rows that may be seen one by one",
