@@ -64,13 +64,19 @@ export function draw(input: DrawingInput): Drawing {
   const points = split ? all.filter((p) => !input.hidden?.has(label(p.part ?? null, split))) : all;
   const coloured = (part: Value) => (split ? colourOf(split, part, t) : (t.series[0] ?? t.accent));
   const step = t.size / 12;
+  const note = shapeBy ? noteOfShapes(shapes, shapeBy, input) : undefined;
+  const above = 24 * step;
+  const below = 40 * step + (note ? roomForNote(note, input) : 0);
   const axis = (column: ColumnInfo, gap: number, ends: [number, number] | undefined) => ({
     type: 'value',
     scale: true,
     ...(ends ? roomAtEnds(ends, input.isSmall ? 3 : 6) : {}),
     name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
     nameLocation: 'middle',
-    nameTruncate: { maxWidth: gap > 30 * step ? input.height - 50 : input.width - 70 },
+    // The name of the upright axis stands at its middle, which is above the tile's where a note is below.
+    nameTruncate: {
+      maxWidth: gap > 30 * step ? Math.min(input.height - 50, input.height + above - below - 4) : input.width - 70,
+    },
     nameGap: gap,
     nameTextStyle: { color: t.quiet, fontSize: t.size },
     axisLabel: figureLabels(formatOf(column), t),
@@ -92,11 +98,9 @@ export function draw(input: DrawingInput): Drawing {
       ? name(p)
       : label(p.member[shapeAt === 0 ? 1 : 0], parts.groups[shapeAt === 0 ? 1 : 0] as ColumnInfo);
   const whole = (p: (typeof points)[number]) => (split ? `${name(p)}, ${label(p.part, split)}` : name(p));
-  const note = shapeBy ? shapes.map((v, i) => `${signs[i % signs.length]} ${label(v, shapeBy)}`).join('  ') : undefined;
-  const below = 40 * step + (note ? roomForNote(note, input) : 0);
   const option: EChartsCoreOption = {
     ...base(t, false),
-    grid: { left, right: 16, top: 24 * step, bottom: below },
+    grid: { left, right: 16, top: above, bottom: below },
     xAxis: axis(across.column, 26 * step, input.ends?.[0]),
     yAxis: axis(up.column, 42 * step, input.ends?.[1]),
     series: [
@@ -173,6 +177,16 @@ export function draw(input: DrawingInput): Drawing {
       data: i,
     })),
   };
+}
+
+/** Which shape means which member: as many as leave two thirds of the height to the picture. The tips tell all. */
+function noteOfShapes(shapes: Value[], by: ColumnInfo, input: DrawingInput): string {
+  const texts = shapes.map((v, i) => `${signs[i % signs.length]} ${label(v, by)}`);
+  const upTo = (n: number) =>
+    [...texts.slice(0, n), ...(n < texts.length ? [`and ${texts.length - n} more`] : [])].join('  ');
+  let n = texts.length;
+  while (n > 1 && roomForNote(upTo(n), input) > input.height / 3) n--;
+  return upTo(n);
 }
 
 /** Points that are too many to draw: cells, the darker the more points they have. */
