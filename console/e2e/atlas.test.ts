@@ -166,6 +166,45 @@ test('A picture shows a part of its axis that is moved by hand and by keys, and 
   await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
+test('Scatters, places and maps are zoomed by wheel and keys, keep it when data are read anew, and lead back', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=spread');
+  await settled(page);
+  for (const name of ['vessels', 'ports', 'seas']) {
+    const shown = tile(page, name);
+    const whole = shown.getByRole('button', { name: 'All of it' });
+    expect(await whole.count()).toBe(0);
+    await shown.getByRole('listbox').focus();
+    await page.keyboard.press('+');
+    await whole.waitFor();
+    await page.keyboard.press('0');
+    await whole.waitFor({ state: 'detached' });
+    await shown.getByRole('img').first().hover();
+    await page.keyboard.down('Control');
+    for (let i = 0; i < 3; i++) await page.mouse.wheel(0, -100);
+    await page.keyboard.up('Control');
+    await whole.waitFor();
+  }
+  // What is seen larger is picked where it is seen: the mark that is zoomed at stays under the hand.
+  const vessels = tile(page, 'vessels');
+  await page.getByRole('button', { name: 'Read the data of this tab anew' }).click();
+  await settled(page);
+  await vessels.getByRole('button', { name: 'All of it' }).click();
+  await vessels.getByRole('button', { name: 'All of it' }).waitFor({ state: 'detached' });
+  await tile(page, 'ports').getByRole('button', { name: 'All of it' }).waitFor();
+  // Dragging an enlarged map moves it and picks nothing.
+  const map = tile(page, 'ports').getByRole('img').first();
+  const box = await map.boundingBox();
+  if (!box) throw new Error('The map is not there.');
+  await map.hover({ position: { x: box.width / 2, y: box.height / 2 } });
+  const at = await map.boundingBox();
+  await page.mouse.down();
+  await page.mouse.move((at?.x ?? 0) + 40, (at?.y ?? 0) + box.height / 2, { steps: 4 });
+  await page.mouse.up();
+  expect(new URL(page.url()).searchParams.get('pick') ?? '').not.toContain('ports');
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+});
+
 test('Each line of a table has small pictures of a measure along a date, which say what they show', async () => {
   const { page } = await demo.as('director', '/d/atlas?tab=tables');
   await settled(page);

@@ -53,9 +53,10 @@ describe('Data', () => {
     // Filtering and sorting leave the definition alone.
     const definition = page.locator('[data-definition]');
     const before = await definition.innerText();
-    await page.getByPlaceholder('Filter by …').click();
-    await page.getByRole('option', { name: 'Cancel reason' }).click();
-    await page.getByLabel('Value', { exact: true }).fill('crew');
+    await page.locator('[data-column=cancel_reason]').hover();
+    await page.getByRole('button', { name: 'Column Cancel reason' }).click();
+    await page.getByLabel('Text in Cancel reason').fill('crew');
+    await page.keyboard.press('Escape');
     const [[crew]] = (await demo.sql("SELECT count(*)::VARCHAR FROM sailing WHERE cancel_reason = 'crew'")) as [
       [string],
     ];

@@ -134,7 +134,11 @@ export class Demo {
   }
 }
 
-/** Waits until every tile has its figures. */
+/** The kinds of pictures that are drawn on a canvas. */
+const drawnKinds =
+  'area bar box density heatmap histogram line map pie places sankey scatter sunburst treemap waterfall'.split(' ');
+
+/** Waits until every tile has its figures, and is drawn. */
 export async function settled(page: Page): Promise<void> {
   await page.waitForFunction(() => {
     const tiles = [...document.querySelectorAll<HTMLElement>('[data-tile]')];
@@ -142,13 +146,13 @@ export async function settled(page: Page): Promise<void> {
       t.dataset.picture === 'text' || ['ready', 'failed'].includes(t.dataset.state ?? '');
     return tiles.length > 0 && tiles.every(done);
   });
-  await page.waitForFunction(() =>
-    [...document.querySelectorAll<HTMLElement>('[data-tile]')].every(
-      (t) =>
-        !['bar', 'line', 'area', 'pie', 'heatmap'].includes(t.dataset.picture ?? '') ||
-        t.querySelector('[role=img][data-drawn]') ||
-        t.querySelector('p'),
-    ),
+  await page.waitForFunction(
+    (drawn) =>
+      [...document.querySelectorAll<HTMLElement>('[data-tile]')].every(
+        (t) =>
+          !drawn.includes(t.dataset.picture ?? '') || t.querySelector('[role=img][data-drawn]') || t.querySelector('p'),
+      ),
+    drawnKinds,
   );
 }
 

@@ -70,7 +70,7 @@ test('The walk through Punctuality finds what it says it finds, step by step', {
   await tile(page, 'vessels').getByRole('button', { name: /^Menu/ }).click();
   await page.getByRole('menuitem', { name: 'Rows behind Grey Pilgrim' }).click();
   const panel = page.getByRole('dialog');
-  for (let i = 0; i < 2; i++) await panel.getByRole('button', { name: 'Delay' }).click();
+  for (let i = 0; i < 2; i++) await panel.getByRole('button', { name: /^Delay/ }).click();
   await panel.getByRole('button', { name: 'Record' }).first().click();
   await panel.getByLabel('Record 1').waitFor();
   const file = page.waitForEvent('download');

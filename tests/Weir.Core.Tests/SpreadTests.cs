@@ -167,19 +167,22 @@ public class SpreadTests
                             var mean = values.Average();
                             var deviation = Math.Sqrt(values.Sum(v => Math.Pow(v - mean, 2)) / Math.Max(1, values.Length - 1));
                             bandwidth.ShouldBeLessThan((0.9 * deviation * Math.Pow(values.Length, -0.2)) + 2);
-                            double Height(double at) =>
-                                values.Sum(v => Math.Exp(-0.5 * Math.Pow((at - v) / bandwidth, 2)))
+                            double Kernel(double at, double v) =>
+                                Math.Exp(-0.5 * Math.Pow((at - v) / bandwidth, 2))
                                 / (bandwidth * Math.Sqrt(2 * Math.PI))
-                                / (isCounts ? 1 : values.Length);
+                                * (isCounts ? values.Length : 1);
+                            double Height(double at) => values.Average(v => Kernel(at, v));
+                            double Error(double at) =>
+                                Math.Sqrt(values.Average(v => Math.Pow(Kernel(at, v) - Height(at), 2)) / values.Length);
                             var highest = curve.Max(r => Height(Convert.ToDouble(table.Values[0][r])));
                             // Where values are alone, the step that they are counted in is all that smooths them: 400 / 512 here.
                             if (bandwidth > 2)
                                 foreach (var r in curve)
-                                    ((double)table.Values[1 + split][r]!).ShouldBe(
-                                        Height(Convert.ToDouble(table.Values[0][r])),
-                                        highest * 0.02,
-                                        $"seed {seed}, at {table.Values[0][r]}"
-                                    );
+                                {
+                                    var (at, told) = (Convert.ToDouble(table.Values[0][r]), $"seed {seed}, at {table.Values[0][r]}");
+                                    ((double)table.Values[1 + split][r]!).ShouldBe(Height(at), highest * 0.02, told);
+                                    ((double)table.Values[4 + split][r]!).ShouldBe(Error(at), highest * 0.02, told);
+                                }
                         }
                     }
                 },

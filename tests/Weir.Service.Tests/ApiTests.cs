@@ -47,7 +47,14 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     [InlineData("tiles/vessels/rows", """{"mark": {"member": "Grey Pilgrim"}}""", 422, "bad-selection")]
     [InlineData("tiles/vessels/rows", """{"mark": {"member": ["Grey Pilgrim"]}}""", 422, "wrong-type")]
     [InlineData("tiles/vessels/rows", """{"mark": {"restOf": [["Grey Pilgrim"]]}}""", 422, "bad-selection")]
-    [InlineData("tiles/vessels/rows", """{"sort": "x'; DROP TABLE sailing; --"}""", 422, "unknown-field")]
+    [InlineData("tiles/vessels/rows", """{"sort": "delay"}""", 400, "bad-json")]
+    [InlineData("tiles/vessels/rows", """{"sort": [{"field": "x'; DROP TABLE sailing; --"}]}""", 422, "unknown-field")]
+    [InlineData("tiles/vessels/rows", """{"sort": [null]}""", 422, "unknown-field")]
+    [InlineData("tiles/vessels/rows", """{"where": [null]}""", 422, "unknown-field")]
+    [InlineData("tiles/vessels/rows", """{"where": [{"field": "no_such", "is": "missing"}]}""", 422, "unknown-field")]
+    [InlineData("tiles/vessels/rows", """{"where": [{"field": "delay", "is": "= 1 OR", "value": "1"}]}""", 422, "unknown-condition")]
+    [InlineData("tiles/vessels/rows", """{"where": [{"field": "delay", "is": "least", "value": "late"}]}""", 422, "wrong-type")]
+    [InlineData("tiles/vessels/rows", """{"where": [{"field": "vessel", "is": "begins", "value": "\u0000"}]}""", 422, "wrong-type")]
     [InlineData("tiles/vessels/rows", """{"columns": ["vessel", null]}""", 422, "unknown-field")]
     [InlineData("tiles/vessels/rows.csv", """{"selections": {"areas": {"path": ["North Reach", "x", "y", "z"]}}}""", 422, "bad-selection")]
     [InlineData("tiles/no-such-tile/rows", "{}", 404, "unknown-tile")]
@@ -81,7 +88,9 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
                 .As("director")
                 .PostAsync(
                     "api/dashboards/punctuality/tiles/vessels/rows",
-                    Json($"{{\"first\": {first}, \"count\": {count}, \"sort\": \"delay\", \"descending\": true, \"columns\": {columns}}}")
+                    Json(
+                        $"{{\"first\": {first}, \"count\": {count}, \"sort\": [{{\"field\": \"delay\", \"descending\": true}}], \"columns\": {columns}}}"
+                    )
                 );
             return JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement;
         }
@@ -101,6 +110,53 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         Column(await Rows(0, 60, "[\"departed\"]"), "departed").ShouldBe(Column(all, "departed"));
         all.GetProperty("lines").GetInt64().ShouldBeGreaterThan(all.GetProperty("most").GetInt64());
         Column(await Rows(2_000_000_000, 500), "departed").ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task Rows_are_filtered_and_sorted_by_several_columns_as_the_rows_themselves_say()
+    {
+        async Task<JsonElement> Rows(string asked)
+        {
+            var response = await _service.As("director").PostAsync("api/dashboards/punctuality/tiles/vessels/rows", Json($"{{{asked}}}"));
+            response.StatusCode.ShouldBe(HttpStatusCode.OK);
+            return JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement;
+        }
+        var narrowed = await Rows(
+            """
+            "where": [{"field": "vessel", "is": "begins", "value": "grey"}, {"field": "delay", "is": "least", "value": "4"},
+                {"field": "delay", "is": "most", "value": "9"}, {"field": "route", "is": "contains", "value": "SKE"}],
+            "sort": [{"field": "route"}, {"field": "delay", "descending": true}], "columns": ["vessel", "route", "delay"], "count": 500
+            """
+        );
+        var values = narrowed.GetProperty("table").GetProperty("values");
+        // A vessel is a number that has a name: what it begins with is said of the name.
+        var names = narrowed.GetProperty("table").GetProperty("columns")[0].GetProperty("names");
+        var lines = values[0]
+            .EnumerateArray()
+            .Select(
+                (v, i) =>
+                    (
+                        Vessel: names.GetProperty(v.GetRawText()).GetString()!,
+                        Route: values[1][i].GetString()!,
+                        Delay: values[2][i].GetDouble()
+                    )
+            )
+            .ToList();
+        lines.ShouldNotBeEmpty();
+        lines.ShouldAllBe(l => l.Vessel.StartsWith("Grey", StringComparison.Ordinal) && l.Delay >= 4 && l.Delay <= 9);
+        lines.ShouldAllBe(l => l.Route.Contains("Ske", StringComparison.OrdinalIgnoreCase));
+        lines.ShouldBe(lines.OrderBy(l => l.Route, StringComparer.Ordinal).ThenByDescending(l => l.Delay));
+        lines.Select(l => l.Delay).Distinct().Count().ShouldBeGreaterThan(1);
+        // Whoever is asked for in two halves is whole.
+        async Task<long> Count(string where) => (await Rows($"\"where\": [{where}]")).GetProperty("lines").GetInt64();
+        var (most, more, missing) = (
+            await Count("""{"field": "delay", "is": "most", "value": "4"}"""),
+            await Count("""{"field": "delay", "is": "more", "value": "4"}"""),
+            await Count("""{"field": "delay", "is": "missing"}""")
+        );
+        (most + more + missing).ShouldBe(await Count(""));
+        most.ShouldBeGreaterThan(0);
+        more.ShouldBeGreaterThan(0);
     }
 
     private async Task<JsonElement> Opening(string account, string selections = "null")
@@ -583,6 +639,22 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         var audit = _service.Services.GetRequiredService<Audit>().Newest(200);
         audit.ShouldContain(a => a.Who == "director" && a.Act == "look-as" && a.What.StartsWith("skerrin-desk"));
         audit.ShouldContain(a => a.Who == "auditor" && a.Act == "denied");
+    }
+
+    [Fact]
+    public async Task A_reading_of_single_values_is_in_the_audit_of_those_who_may_read_them_and_tells_no_value()
+    {
+        var audit = _service.Services.GetRequiredService<Audit>();
+        foreach (var account in (string[])["director", "auditor"])
+        {
+            var boxes = (await _service.Results(account, "atlas", null, ["boxes"]))["boxes"];
+            var isTold = boxes.GetProperty("outliers").ValueKind == JsonValueKind.Array;
+            isTold.ShouldBe(account == "director");
+            audit.Newest(200).Count(a => a is { Act: "detail", What: "atlas boxes" } && a.Who == account).ShouldBe(isTold ? 1 : 0);
+        }
+        // What is no picture of single values writes nothing.
+        await _service.Results("director", "atlas", null, ["vessels"]);
+        audit.Newest(200).ShouldNotContain(a => a.Act == "detail" && a.What == "atlas vessels");
     }
 
     [Fact]

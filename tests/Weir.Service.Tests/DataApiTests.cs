@@ -38,8 +38,7 @@ public sealed class DataApiTests(SharedService shared) : IClassFixture<SharedSer
             new
             {
                 text = Draft,
-                sort = "trips",
-                descending = true,
+                sort = new[] { new { field = "trips", descending = true } },
                 where = new[]
                 {
                     new

@@ -1526,17 +1526,10 @@ export interface components {
             sql: null | components["schemas"]["SqlInfo"];
             fields: components["schemas"]["DictionaryField"][];
         };
-        PreviewCondition: {
-            field: null | string;
-            is: null | string;
-            value: null | string;
-        };
         PreviewRequest: {
             text: null | string;
-            sort?: null | string;
-            /** @default false */
-            descending: boolean;
-            where?: null | components["schemas"]["PreviewCondition"][];
+            sort?: null | components["schemas"]["RowSort"][];
+            where?: null | components["schemas"]["RowCondition"][];
             /**
              * Format: int32
              * @default 100
@@ -1590,6 +1583,16 @@ export interface components {
             refresh: boolean;
             shared?: null | string[];
         };
+        RowCondition: {
+            field: null | string;
+            is: null | string;
+            value?: null | string;
+        };
+        RowSort: {
+            field: null | string;
+            /** @default false */
+            descending: boolean;
+        };
         RowsAnswer: {
             table: components["schemas"]["TableInfo"];
             /** Format: int32 */
@@ -1608,9 +1611,8 @@ export interface components {
             viewing?: null | components["schemas"]["ViewingRequest"];
             mark?: null | components["schemas"]["MarkRequest"];
             columns?: null | string[];
-            sort?: null | string;
-            /** @default false */
-            descending: boolean;
+            sort?: null | components["schemas"]["RowSort"][];
+            where?: null | components["schemas"]["RowCondition"][];
             /**
              * Format: int32
              * @default 0

@@ -7,7 +7,8 @@ import { lookHeaders } from '../api/lookAs';
 import { label } from '../model/labels';
 import { asked, fieldsOf, memberLabel } from '../model/selections';
 import { wiringOf } from '../model/wiring';
-import { SortHeading } from '../results/SortHeading';
+import { ResultTable } from '../results/ResultTable';
+import { useAsked } from '../results/useAsked';
 import classes from './dashboard.module.css';
 import { useDispatch, usePage } from './usePage';
 import '../look/panels.css';
@@ -26,8 +27,12 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
   const mayExport = usePage((s) => s.page.mayExport);
   const selections = usePage((s) => s.applied);
   const set = usePage((s) => s.set);
-  const [sort, setSort] = useState<{ field: string; down: boolean }>();
   const [first, setFirst] = useState(0);
+  const { sort, where, clear, of } = useAsked(() => {
+    setFirst(0);
+    setCard(undefined);
+  });
+  const weekStarts = usePage((s) => s.page.weekStarts);
   const [size, setSize] = useState(50);
   const [columns, setColumns] = useState<string[]>([]);
   const [card, setCard] = useState<number>();
@@ -41,8 +46,8 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
     viewing: { parameters: set, zone, view },
     mark: member ? { member: member, restOf: null } : null,
     columns: columns.length > 0 ? columns : null,
-    sort: sort?.field ?? null,
-    descending: sort?.down ?? false,
+    sort,
+    where,
     first,
     count: size,
     byteOrderMark: marked,
@@ -108,6 +113,9 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
     <Drawer
       opened
       onClose={onClose}
+      // A menu that is open within it is closed first, and not both at once.
+      closeOnEscape={false}
+      onKeyDown={(e) => e.key === 'Escape' && onClose()}
       position="right"
       size="min(1100px, 92vw)"
       title={`Rows behind ${tile.title}${member ? `: ${memberLabel(member, fieldsOf(tile, own))}` : ''}`}
@@ -123,8 +131,14 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
                 ? 'No rows'
                 : `${(first + 1).toLocaleString('en-US')} to ${(first + count).toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} rows`}
               {answer.restricted && ', of those that you may see'}
+              {where.length > 0 && ', of those that the columns let through'}
               {reachable < lines && `; the first ${reachable.toLocaleString('en-US')} can be paged`}
             </span>
+            {where.length > 0 && (
+              <Button size="xs" variant="default" onClick={clear}>
+                Show all
+              </Button>
+            )}
             <MultiSelect
               size="xs"
               aria-label="Columns"
@@ -182,44 +196,28 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
               </>
             )}
           </div>
-          <div className={classes.rowsTable} tabIndex={0} role="region" aria-label="Rows">
-            <table>
-              <thead>
-                <tr>
-                  <th>
-                    <span className="hidden-visually">Whole record</span>
-                  </th>
-                  {answer.table.columns.map((c) => (
-                    <SortHeading
-                      key={c.name}
-                      order={sort?.field === c.name ? (sort.down ? 'descending' : 'ascending') : undefined}
-                      onSort={() => {
-                        setSort({ field: c.name, down: sort?.field === c.name && !sort.down });
-                        setFirst(0);
-                      }}
-                    >
-                      {c.title}
-                    </SortHeading>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {Array.from({ length: count }, (_, r) => r).map((r) => (
-                  <tr key={first + r} data-open={card === first + r}>
-                    <td>
-                      <button type="button" onClick={() => setCard(card === first + r ? undefined : first + r)}>
-                        {card === first + r ? 'Close' : 'Record'}
-                      </button>
-                    </td>
-                    {answer.table.columns.map((c, i) => (
-                      <td key={c.name} data-figure={['integer', 'decimal', 'float'].includes(c.kind)}>
-                        {label(answer.table.values[i]?.[r] as Value, c)}
-                      </td>
-                    ))}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+          <div className={classes.rowsTable} role="region" aria-label="Rows">
+            <ResultTable
+              title={`Rows behind ${tile.title}`}
+              name={`rows-${tile.name}`}
+              columns={answer.table.columns}
+              values={answer.table.values as Value[][]}
+              weekStarts={weekStarts}
+              asked={of(answer.table.columns)}
+              write={label}
+              before={[
+                {
+                  key: 'record',
+                  heading: <span className="hidden-visually">Whole record</span>,
+                  cell: (r) => (
+                    <button type="button" onClick={() => setCard(card === first + r ? undefined : first + r)}>
+                      {card === first + r ? 'Close' : 'Record'}
+                    </button>
+                  ),
+                },
+              ]}
+              isOpen={(r) => card === first + r}
+            />
           </div>
           {card !== undefined && one.data && <Card answer={one.data} number={card + 1} />}
         </div>

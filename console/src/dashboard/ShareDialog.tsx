@@ -1,4 +1,4 @@
-import { Button, Checkbox, Modal, Select } from '@mantine/core';
+import { Button, Checkbox, Modal, Select, TextInput } from '@mantine/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
@@ -81,7 +81,13 @@ export default function ShareDialog({ onClose }: { onClose: () => void }) {
                   {s.isLive ? ', as it is whenever they look' : ', as it was when you shared it'}
                 </span>
                 {s.kind === byLink && (
-                  <input readOnly aria-label="The link" value={addressOf(s)} onFocus={(e) => e.target.select()} />
+                  <TextInput
+                    size="xs"
+                    readOnly
+                    aria-label="The link"
+                    value={addressOf(s)}
+                    onFocus={(e) => e.target.select()}
+                  />
                 )}
               </span>
               <Button

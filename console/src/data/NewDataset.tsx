@@ -308,51 +308,55 @@ function Fields({ draft, change }: PartProps) {
             <tr key={f.name}>
               <td title={f.column}>{f.name}</td>
               <td>
-                <select
+                <Select
+                  size="xs"
+                  w={110}
                   aria-label={`Type of ${f.name}`}
+                  allowDeselect={false}
+                  data={kinds}
                   value={f.type}
-                  onChange={(e) =>
-                    edit(f.name, {
-                      type: e.currentTarget.value,
-                      convert: e.currentTarget.value !== 'text' && (f.convert || f.type === 'text'),
-                    })
+                  onChange={(type) =>
+                    type && edit(f.name, { type, convert: type !== 'text' && (f.convert || f.type === 'text') })
                   }
-                >
-                  {kinds.map((k) => (
-                    <option key={k}>{k}</option>
-                  ))}
-                </select>
+                />
                 {f.convert && <span className="quiet"> read from text</span>}
               </td>
               <td>
-                <input
+                <TextInput
+                  size="xs"
                   aria-label={`Title of ${f.name}`}
                   value={f.title}
                   onChange={(e) => edit(f.name, { title: e.currentTarget.value })}
                 />
               </td>
               <td>
-                <input
+                <TextInput
+                  size="xs"
                   aria-label={`Unit of ${f.name}`}
-                  size={8}
+                  w={90}
                   value={f.unit}
                   onChange={(e) => edit(f.name, { unit: e.currentTarget.value })}
                 />
               </td>
               <td>
-                <select
+                <Select
+                  size="xs"
+                  w={170}
                   aria-label={`Missing values of ${f.name}`}
+                  allowDeselect={false}
+                  data={[
+                    { value: 'keep', label: 'keep as “not given”' },
+                    { value: 'leave_out', label: 'leave the row out' },
+                    { value: 'fill', label: 'fill with' },
+                  ]}
                   value={f.missing}
-                  onChange={(e) => edit(f.name, { missing: e.currentTarget.value as DraftField['missing'] })}
-                >
-                  <option value="keep">keep as “not given”</option>
-                  <option value="leave_out">leave the row out</option>
-                  <option value="fill">fill with</option>
-                </select>
+                  onChange={(missing) => edit(f.name, { missing: missing as DraftField['missing'] })}
+                />
                 {f.missing === 'fill' && (
-                  <input
+                  <TextInput
+                    size="xs"
                     aria-label={`Fill for ${f.name}`}
-                    size={8}
+                    w={90}
                     value={f.fill}
                     onChange={(e) => edit(f.name, { fill: e.currentTarget.value })}
                   />
@@ -385,18 +389,21 @@ function Measures({ draft, change }: PartProps) {
       {draft.measures.map((m, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a measure is told by its place while its name is typed
         <div key={i} className={classes.measure}>
-          <input
+          <TextInput
+            size="xs"
             aria-label={`Name of measure ${i + 1}`}
             value={m.name}
             onChange={(e) => edit(i, { name: nameOf(e.currentTarget.value) })}
           />
-          <input
+          <TextInput
+            size="xs"
             aria-label={`Formula of measure ${i + 1}`}
             className={classes.formula}
             value={m.formula}
             onChange={(e) => edit(i, { formula: e.currentTarget.value })}
           />
-          <input
+          <TextInput
+            size="xs"
             aria-label={`Title of measure ${i + 1}`}
             placeholder="Title"
             value={m.title}

@@ -1,9 +1,10 @@
-import { Button, Select, TextInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type QualityAnswer, unwrap, type Value } from '../api/client';
 import { useTold } from '../api/useTold';
-import { bareNumber } from '../model/labels';
+import { ResultTable } from '../results/ResultTable';
+import { useAsked } from '../results/useAsked';
 import classes from './data.module.css';
 
 interface Props {
@@ -13,22 +14,15 @@ interface Props {
 
 /** The first rows of a dataset being defined. Sorting and filtering here leave its definition alone. */
 export function Preview({ text }: Props) {
-  const [sort, setSort] = useState<{ field: string; down: boolean }>();
-  const [where, setWhere] = useState<{ field: string; is: string; value: string }>({
-    field: '',
-    is: 'equal',
-    value: '',
-  });
+  const { sort, where, clear, of } = useAsked();
   const [quality, setQuality] = useState<QualityAnswer>();
-  const isComplete = where.field !== '' && (where.is === 'missing' || where.value !== '');
-  const conditions = isComplete ? [where] : [];
   const preview = useQuery({
-    queryKey: ['preview', text, sort, conditions],
+    queryKey: ['preview', text, sort, where],
     placeholderData: (before) => before,
     queryFn: () =>
       unwrap(
         api.POST('/api/datasets/preview', {
-          body: { text, sort: sort?.field ?? null, descending: sort?.down ?? false, where: conditions, rows: 100 },
+          body: { text, sort, where, rows: 100 },
         }),
       ),
   });
@@ -53,81 +47,26 @@ export function Preview({ text }: Props) {
       {table && (
         <>
           <div className={classes.filters}>
-            <Select
-              size="xs"
-              aria-label="Field to filter by"
-              placeholder="Filter by …"
-              clearable
-              searchable
-              data={table.columns.map((c) => ({ value: c.name, label: c.title }))}
-              value={where.field || null}
-              onChange={(field) => setWhere({ ...where, field: field ?? '' })}
-            />
-            <Select
-              size="xs"
-              aria-label="Condition"
-              allowDeselect={false}
-              data={[
-                { value: 'equal', label: 'is' },
-                { value: 'less', label: 'is less than' },
-                { value: 'more', label: 'is more than' },
-                { value: 'contains', label: 'contains' },
-                { value: 'missing', label: 'is missing' },
-              ]}
-              value={where.is}
-              onChange={(is) => setWhere({ ...where, is: is ?? 'equal' })}
-            />
-            {where.is !== 'missing' && (
-              <TextInput
-                size="xs"
-                aria-label="Value"
-                value={where.value}
-                onChange={(e) => setWhere({ ...where, value: e.currentTarget.value })}
-              />
-            )}
             <span className="quiet" role="status" data-counts>
               {answer?.matching.toLocaleString('en-US')}
-              {conditions.length > 0 && ` of ${answer?.rows.toLocaleString('en-US')}`} rows, {table.columns.length}{' '}
-              columns
+              {where.length > 0 && ` of ${answer?.rows.toLocaleString('en-US')}`} rows, {table.columns.length} columns
               {answer?.matching > rows && `; the first ${rows} are shown`}
             </span>
+            {where.length > 0 && (
+              <Button size="compact-xs" variant="default" onClick={clear}>
+                Show all
+              </Button>
+            )}
           </div>
-          <section className={classes.rows} tabIndex={0} aria-label="First rows">
-            <table>
-              <thead>
-                <tr>
-                  {table.columns.map((c) => (
-                    <th key={c.name} scope="col" data-figure={isNumber(c.kind)}>
-                      <button
-                        type="button"
-                        onClick={() =>
-                          setSort(
-                            sort?.field === c.name && sort.down
-                              ? undefined
-                              : { field: c.name, down: sort?.field === c.name },
-                          )
-                        }
-                      >
-                        {c.title}
-                        {sort?.field === c.name && (sort.down ? ' ↓' : ' ↑')}
-                      </button>
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {Array.from({ length: rows }, (_, r) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: a row of a preview is its place
-                  <tr key={r}>
-                    {table.columns.map((c, i) => (
-                      <td key={c.name} data-figure={isNumber(c.kind)} data-missing={table.values[i]?.[r] === null}>
-                        {bareNumber(table.values[i]?.[r] as Value, c)}
-                      </td>
-                    ))}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+          <section className={classes.preview} aria-label="First rows">
+            <ResultTable
+              title="First rows"
+              name="preview"
+              columns={table.columns}
+              values={table.values as Value[][]}
+              weekStarts="monday"
+              asked={of(table.columns)}
+            />
           </section>
         </>
       )}
@@ -157,8 +96,6 @@ export function Preview({ text }: Props) {
     </div>
   );
 }
-
-const isNumber = (kind: string) => kind === 'integer' || kind === 'decimal' || kind === 'float';
 
 /** Missing, unfit and unmatched values, and keys that would multiply rows. */
 function Quality({ quality }: { quality: QualityAnswer }) {

@@ -1,4 +1,5 @@
 import type { TileInfo } from '../api/client';
+import type { Lens } from '../model/lens';
 import type { Found } from '../model/members';
 import type { Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
@@ -18,9 +19,9 @@ export interface PictureProps {
   /** The series that are hidden by the legend, and what becomes of a change of them; left out where they are nobody's to keep. */
   hidden?: readonly string[];
   onHide?: (names: readonly string[]) => void;
-  /** The part of its axis that is shown, and what becomes of a change of it; left out where it is as the picture opens. */
-  window?: AxisWindow;
-  onWindow?: (window: AxisWindow | undefined) => void;
+  /** The part of its axis or plane that is shown, and what becomes of a change of it; left out where it is as the picture opens. */
+  window?: AxisWindow | Lens;
+  onWindow?: (window: AxisWindow | Lens | undefined) => void;
   /** The least and greatest figure to draw, where two pictures are compared. */
   scale?: [number, number];
   /** The same for each figure by itself, where each has an axis of its own. */

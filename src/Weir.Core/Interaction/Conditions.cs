@@ -52,31 +52,33 @@ public static class Conditions
         return Bound.All(ends);
     }
 
-    /// <summary>The piece anywhere in the text, whatever its letters A to Z are, large or small; of codes and keys that have names, in those.</summary>
-    public static Bound Contains(FieldAt at, Scope scope, string piece)
+    /// <summary>The piece in the text, whatever its letters A to Z are, large or small; of codes and keys that have names, in those.</summary>
+    /// <param name="atStart">True where the text has to begin with it; else it may stand anywhere.</param>
+    public static Bound Contains(FieldAt at, Scope scope, string piece, bool atStart = false)
     {
         var (value, field) = (Fields.At(at, scope)!, scope.Fields[at.Field]);
+        Bound InText(Bound text) => Has(text, piece, atStart);
         if (at.Member is not null || !field.HasNames)
-            return InText(AsText(value), piece);
+            return InText(AsText(value));
         if (field.NamedBy is { } name)
-            return Bound.Any([InText(name, piece), Bound.All([IsNull(name), InText(AsText(value), piece)])]);
+            return Bound.Any([InText(name), Bound.All([IsNull(name), InText(AsText(value))])]);
         var names = field.Names;
         Bound Among(IEnumerable<object> codes) =>
             codes.Any()
                 ? new Bound.Op(Operation.In, ValueKind.Boolean, [value, .. codes.Select(c => new Bound.Literal(c, value.Kind))])
                 : Bound.False;
-        var unnamed = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, Among(names.Keys)), InText(AsText(value), piece)]);
-        return Bound.Any([
-            Among(
-                names.Where(n => n.Value.ToLowerInvariant().Contains(piece.ToLowerInvariant(), StringComparison.Ordinal)).Select(n => n.Key)
-            ),
-            unnamed,
-        ]);
+        bool IsMeant(string text)
+        {
+            var at = text.ToLowerInvariant().IndexOf(piece.ToLowerInvariant(), StringComparison.Ordinal);
+            return atStart ? at == 0 : at >= 0;
+        }
+        var unnamed = Bound.All([new Bound.Op(Operation.Not, ValueKind.Boolean, Among(names.Keys)), InText(AsText(value))]);
+        return Bound.Any([Among(names.Where(n => IsMeant(n.Value)).Select(n => n.Key)), unnamed]);
     }
 
     private static Bound AsText(Bound value) => value.Kind == ValueKind.Text ? value : new Bound.Op(Operation.Cast, ValueKind.Text, value);
 
-    private static Bound.Op InText(Bound text, string piece)
+    private static Bound.Op Has(Bound text, string piece, bool atStart)
     {
         Bound Lower(Bound of) => new Bound.Op(Operation.Lower, ValueKind.Text, of);
         var found = new Bound.Op(
@@ -85,7 +87,12 @@ public static class Conditions
             new Bound.Literal(piece.ToLowerInvariant(), ValueKind.Text),
             Lower(text)
         );
-        return new Bound.Op(Operation.Greater, ValueKind.Boolean, found, new Bound.Literal(0L, ValueKind.Integer));
+        return new Bound.Op(
+            atStart ? Operation.Equal : Operation.Greater,
+            ValueKind.Boolean,
+            found,
+            new Bound.Literal(atStart ? 1L : 0L, ValueKind.Integer)
+        );
     }
 
     private static Bound.Op Not(Bound condition) =>

@@ -149,19 +149,21 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     }
 
     /// <summary>
-    /// The rows behind a tile or a mark of it, one by one. Their order does not depend on which columns are shown: the sorted field
+    /// The rows behind a tile or a mark of it, one by one. Their order does not depend on which columns are shown: the sorted fields
     /// first, then all others, so that pages and single rows agree.
     /// </summary>
     /// <param name="scope">The right to single rows: see <see cref="Scope.ForDetail"/>.</param>
-    /// <param name="sort">The field to sort by; the dataset's order of fields if null.</param>
-    public Query Rows(Scope scope, IEnumerable<Bound> where, string? sort, bool descending, int limit)
+    /// <param name="sort">The fields to sort by, the first before the next; all others follow in the dataset's order.</param>
+    public Query Rows(Scope scope, IEnumerable<Bound> where, IReadOnlyList<(string Field, bool Descending)> sort, int limit)
     {
+        var keys = sort.Select((s, place) => (s.Field, s.Descending, place)).ToDictionary(s => s.Field);
         var columns = scope.Fields.Values.Select(f => Group(new FieldAt(f.Name, null), scope)).ToList();
         var order = Enumerable
             .Range(0, columns.Count)
-            .Select(i => Key(new Query(scope, [], columns, [], null, [], limit), i, descending && columns[i].Column.Name == sort))
-            .OrderBy(k => columns[k.Column].Column.Name == sort ? 0 : 1)
+            .Select(i => Key(new Query(scope, [], columns, [], null, [], limit), i, DescendingAt(i)))
+            .OrderBy(k => keys.TryGetValue(columns[k.Column].Column.Name, out var key) ? key.place : int.MaxValue)
             .ToList();
+        bool DescendingAt(int column) => keys.TryGetValue(columns[column].Column.Name, out var key) && key.Descending;
         // Rows that are totals of others did not make the figure.
         IEnumerable<Bound> parts = scope.Totals is { } totals ? where.Append(Query.IsPart(totals)) : where;
         return new Query(scope, [.. parts], columns, [], null, order, limit) { EachRow = true };

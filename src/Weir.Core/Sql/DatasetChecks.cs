@@ -102,7 +102,7 @@ public static class DatasetChecks
     public static SelectTree AllColumns(DatasetRows rows) => new([], new Select([], rows, [], Bound.False, null, [], null));
 
     /// <summary>Rows as they are: every field, at most so many.</summary>
-    public static Query Rows(Scope scope, IReadOnlyList<Bound> where, OrderKey? order, int limit) =>
+    public static Query Rows(Scope scope, IReadOnlyList<Bound> where, IReadOnlyList<OrderKey> order, int limit) =>
         new(
             scope,
             where,
@@ -121,7 +121,7 @@ public static class DatasetChecks
             ],
             [],
             null,
-            order is null ? [] : [order],
+            order,
             limit
         )
         {

@@ -42,7 +42,7 @@ internal static class ChoiceEndpoints
                 return await ValuesOf(field, open, scope, ask, cancellation);
             case ParameterChoices.Lookup lookup:
                 var looked = Scope.ForChoices(viewer, scope, parameter, lookup, open.Live.Workspace, open.Viewing);
-                var answer = await ask(DatasetChecks.Rows(looked, [], new OrderKey(1, false), Limit(open, scope)), cancellation);
+                var answer = await ask(DatasetChecks.Rows(looked, [], [new OrderKey(1, false)], Limit(open, scope)), cancellation);
                 var all = answer
                     .Table.Values[0]
                     .Zip(answer.Table.Values[1])

@@ -7,6 +7,7 @@ using Weir.Core.Planning;
 using Weir.Core.Sql;
 using Weir.Engines;
 using Weir.Service.Answers;
+using Weir.Service.Asking;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
@@ -238,7 +239,7 @@ internal static class DataEndpoints
             null
         );
         var scope = Scope.ForDefining(viewer, draft, live.Workspace, Opening(live, clock))!;
-        var answer = await RefreshWave.AtOnce(live, versions, viewer.Name)(DatasetChecks.Rows(scope, [], null, 50), cancellation);
+        var answer = await RefreshWave.AtOnce(live, versions, viewer.Name)(DatasetChecks.Rows(scope, [], [], 50), cancellation);
         return TableInfo.Of(answer.Table);
     }
 
@@ -309,14 +310,10 @@ internal static class DataEndpoints
         FaultInfo[] told = [.. faults.Select(FaultInfo.Of)];
         if (scope is null)
             return new PreviewAnswer(told, null, 0, 0, null, []);
-        var where = (request.Where ?? []).Select(c => Condition(c, scope)).ToList();
-        var sorted = request.Sort is { } sort ? scope.Fields.Keys.ToList().IndexOf(sort) : -1;
-        var query = DatasetChecks.Rows(
-            scope,
-            where,
-            sorted >= 0 ? new OrderKey(sorted, request.Descending) : null,
-            Math.Clamp(request.Rows, 1, MostRows)
-        );
+        var where = RowsWanted.Conditions(request.Where, scope);
+        var columns = scope.Fields.Keys.ToList();
+        var order = RowsWanted.Order(request.Sort, scope).Select(s => new OrderKey(columns.IndexOf(s.Field), s.Descending));
+        var query = DatasetChecks.Rows(scope, where, [.. order], Math.Clamp(request.Rows, 1, MostRows));
         var sql = live.Dialect(scope.Source).Print(SelectBuilder.Build(query));
         audit.Write(context.Viewer(), "preview", scope.Name);
         try
@@ -351,26 +348,6 @@ internal static class DataEndpoints
     /// <summary>Who defines may read the engine's own words.</summary>
     private static string Told(SourceException e) =>
         e.InnerException is { } inner ? $"{e.Message} {inner.Message.Split('\n', 2)[0]}" : e.Message;
-
-    private static Bound Condition(PreviewCondition condition, Scope scope)
-    {
-        if (condition.Field is null || !scope.Fields.TryGetValue(condition.Field, out var field))
-            throw new ProblemException(422, "unknown-field", "A condition names a field that the dataset does not have.");
-        if (condition.Is == "missing")
-            return new Bound.Op(Operation.IsNull, ValueKind.Boolean, field.Formula);
-        if (condition.Is == "contains")
-            return Conditions.Contains(new FieldAt(field.Name, null), scope, condition.Value ?? "");
-        if (Values.Parse(condition.Value ?? "", field.Kind) is not { } value)
-            throw new ProblemException(422, "wrong-type", $"{field.Title} is {field.Kind.Name()}; the value of its condition is not.");
-        var operation = condition.Is switch
-        {
-            "equal" => Operation.Equal,
-            "less" => Operation.Less,
-            "more" => Operation.Greater,
-            _ => throw new ProblemException(422, "unknown-condition", "A condition is one of equal, less, more, contains and missing."),
-        };
-        return new Bound.Op(operation, ValueKind.Boolean, field.Formula, new Bound.Literal(value, field.Kind));
-    }
 
     private static async Task<QualityAnswer> Quality(
         DraftRequest request,
@@ -417,15 +394,11 @@ public sealed record DraftRequest(string? Text);
 /// <param name="Replace">False to refuse if there is a file of that name already.</param>
 public sealed record FileRequest(string? Path, string? Text, bool Replace = false);
 
-/// <summary>A condition of a preview: equal, less, more, contains or missing.</summary>
-public sealed record PreviewCondition(string? Field, string? Is, string? Value);
-
 /// <summary>A dataset that is being written, and how its rows are looked at.</summary>
 public sealed record PreviewRequest(
     string? Text,
-    string? Sort = null,
-    bool Descending = false,
-    IReadOnlyList<PreviewCondition>? Where = null,
+    IReadOnlyList<RowSort>? Sort = null,
+    IReadOnlyList<RowCondition>? Where = null,
     int Rows = 100
 );
 

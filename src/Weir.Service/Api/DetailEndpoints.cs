@@ -26,13 +26,10 @@ internal static class DetailEndpoints
                 {
                     var first = Math.Clamp(request.First, 0, 10_000_000);
                     var count = Math.Clamp(request.Count, 1, MostRowsAPage);
-                    var (open, detail, where, columns) = await Plan(dashboard, tile, request, "detail", asker, audit);
+                    var (open, detail, where, order, columns) = await Plan(dashboard, tile, request, "detail", asker, audit);
                     var most = open.Live.Workspace.Sources[detail.Source].Limits.Rows;
                     var ask = asker.AtOnce();
-                    var rows = ask(
-                        open.Live.Planner.Rows(detail, where, request.Sort, request.Descending, Math.Min(first + count, most)),
-                        context.RequestAborted
-                    );
+                    var rows = ask(open.Live.Planner.Rows(detail, where, order, Math.Min(first + count, most)), context.RequestAborted);
                     var counted = await ask(DatasetChecks.Count(detail, where), context.RequestAborted);
                     audit.Write(context.Viewer(), "detail", $"{dashboard} {tile}");
                     var table = (await rows).Table;
@@ -76,7 +73,7 @@ internal static class DetailEndpoints
                     var most = asked.Open.Live.Workspace.Sources[asked.Detail.Source].Limits.ExportRows;
                     var counted = await asker.AtOnce()(DatasetChecks.Count(asked.Detail, asked.Where), context.RequestAborted);
                     audit.Write(context.Viewer(), "export", $"{dashboard} {tile}");
-                    var query = asked.Open.Live.Planner.Rows(asked.Detail, asked.Where, request.Sort, request.Descending, most);
+                    var query = asked.Open.Live.Planner.Rows(asked.Detail, asked.Where, asked.Order, most);
                     var export = await RowExport.Make(
                         Path.Combine(options.Folders.Work, "exports"),
                         asked.Open.Live,
@@ -111,7 +108,13 @@ internal static class DetailEndpoints
 
     /// <summary>What is asked for, all of it checked against the viewer's right to single rows.</summary>
     /// <param name="Columns">The fields that are wanted, in order; null for all.</param>
-    private sealed record Asked(OpenDashboard Open, Scope Detail, List<Bound> Where, IReadOnlyList<string>? Columns);
+    private sealed record Asked(
+        OpenDashboard Open,
+        Scope Detail,
+        List<Bound> Where,
+        IReadOnlyList<(string Field, bool Descending)> Order,
+        IReadOnlyList<string>? Columns
+    );
 
     private static async Task<Asked> Plan(string dashboard, string tile, RowsRequest request, string act, Asker asker, Store.Audit audit)
     {
@@ -130,12 +133,12 @@ internal static class DetailEndpoints
         var where = filters.Conditions.ToList();
         if (request.Mark is { } mark)
             where.Add(Mark(level, detail, mark, weekStart));
-        if (request.Sort is { } sort && !detail.Fields.ContainsKey(sort))
-            throw new ProblemException(422, "unknown-field", $"There is no field {(sort.Length <= 64 ? sort : sort[..64] + "…")} here.");
+        where.AddRange(RowsWanted.Conditions(request.Where, detail));
+        var order = RowsWanted.Order(request.Sort, detail);
         List<string>? columns = request.Columns is { Count: > 0 } wanted ? [.. wanted.Distinct()] : null;
         if (columns?.Any(c => c is null || !detail.Fields.ContainsKey(c)) == true)
             throw new ProblemException(422, "unknown-field", "A chosen column is none of the fields.");
-        return new Asked(open, detail, where, columns);
+        return new Asked(open, detail, where, order, columns);
     }
 
     /// <summary>The rows of one mark: a value for each field that the tile is grouped by, or all but those shown.</summary>
@@ -170,7 +173,9 @@ public sealed record MarkRequest(JsonElement? Member, IReadOnlyList<JsonElement>
 /// <summary>A question for the rows behind a tile.</summary>
 /// <param name="Mark">One of its marks; all of its rows if left out.</param>
 /// <param name="Columns">The fields to bring; all if left out.</param>
-/// <param name="First">The first row, from 0, in the order of the sorted field and then all others.</param>
+/// <param name="Sort">The fields to sort by, the first before the next.</param>
+/// <param name="Where">What rows have to meet beside the filters of the tile.</param>
+/// <param name="First">The first row, from 0, in the order of the sorted fields and then all others.</param>
 /// <param name="Count">How many rows, at most 500.</param>
 /// <param name="ByteOrderMark">For CSV: true to begin with the mark by which some spreadsheets know UTF-8.</param>
 public sealed record RowsRequest(
@@ -178,8 +183,8 @@ public sealed record RowsRequest(
     ViewingRequest? Viewing = null,
     MarkRequest? Mark = null,
     IReadOnlyList<string>? Columns = null,
-    string? Sort = null,
-    bool Descending = false,
+    IReadOnlyList<RowSort>? Sort = null,
+    IReadOnlyList<RowCondition>? Where = null,
     int First = 0,
     int Count = 50,
     bool ByteOrderMark = false

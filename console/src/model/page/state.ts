@@ -1,5 +1,6 @@
 import type { DashboardPage, TabInfo, TileInfo, TileResult, ViewEdit } from '../../api/client';
 import type { Folded } from '../brush';
+import type { Lens } from '../lens';
 import type { Names, ToldNames } from '../names';
 import type { Kept } from '../opening';
 import type { Settings } from '../parameters';
@@ -106,7 +107,7 @@ export interface Given {
   /** The series that the viewer hid by the legend in this visit, by tile; those left out are as the view has them. */
   hidden: Record<string, readonly string[]>;
   /** The part of its axis that each picture shows, where the viewer chose one; those left out are as they open. */
-  windows: Record<string, AxisWindow>;
+  windows: Record<string, AxisWindow | Lens>;
   /** What the hand carries from a catalogue. */
   carried?: Carried;
   /** The sections that the viewer folded or unfolded, by tab and section; those left out are as they open. */
@@ -167,7 +168,7 @@ export type Action =
   // Hides series by the legend for this visit; without names as the view has it.
   | { type: 'hide series'; tile: string; names?: readonly string[] }
   // Shows another part of a picture's axis; without a window as it opens.
-  | { type: 'window'; tile: string; window?: AxisWindow }
+  | { type: 'window'; tile: string; window?: AxisWindow | Lens }
   | { type: 'carry'; tile?: Carried }
   | { type: 'fold'; section: string; isFolded: boolean }
   | { type: 'apply' }

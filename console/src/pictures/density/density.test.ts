@@ -24,7 +24,9 @@ const given = (more: Parameters<typeof input>[3] = {}) =>
 
 test('A curve says what it is estimated from and with what bandwidth, and looks estimated', () => {
   const made = draw(given());
-  expect(made.note).toBe('Estimated: Gaussian kernel over 1,234 values; bandwidth 1.50 to 2.25.');
+  expect(made.note).toBe(
+    'Estimated: Gaussian kernel over 1,234 values; bandwidth 1.50 to 2.25; standard errors in the tips.',
+  );
   expect((made.option.series as { lineStyle: { type: unknown } }[]).map((s) => s.lineStyle.type)).toEqual([
     [6, 3],
     [6, 3],

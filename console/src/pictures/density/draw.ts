@@ -19,7 +19,7 @@ export const draw: Draw = (input) => {
   const ticks = ticksAlong(members.map(Number), Math.max(2, Math.floor(width / (7 * t.size))));
   const axis = drawing.option.xAxis as { axisLabel: object };
   const { unit } = formatOf(by);
-  const note = `Estimated: Gaussian kernel over ${counted(input.table, split ? 1 : 0)} values; bandwidth ${bandwidths(input.table, split !== undefined)}.`;
+  const note = `Estimated: Gaussian kernel over ${counted(input.table, split ? 1 : 0)} values; bandwidth ${bandwidths(input.table, split !== undefined)}; standard errors in the tips.`;
   return {
     ...drawing,
     overview: undefined,

@@ -1,12 +1,36 @@
 import { formatOf, label } from '../../model/labels';
+import type { Plane } from '../../model/lens';
 import { figureColours, legible, middleOf, onColour, shade } from '../parts/colours';
-import { after, base, type Draw, faint, html, opacityOf, partsOf, tipsOf } from '../parts/drawing';
+import { after, base, type Draw, type DrawingInput, faint, html, opacityOf, partsOf, tipsOf } from '../parts/drawing';
 import { scaleLegend } from '../parts/scaleLegend';
 
 /** Areas as GeoJSON has them, as far as is looked at here. */
 export interface Areas {
   features: { properties: Record<string, unknown> | null; geometry?: { coordinates?: unknown } | null }[];
 }
+
+/** The whole of a map, in degrees. */
+export function planeOf(areas: Areas): Plane {
+  const plane: Plane = { x: [180, -180], y: [90, -90] };
+  const add = (at: unknown): void => {
+    if (!Array.isArray(at)) return;
+    const [x, y] = at as unknown[];
+    if (typeof x !== 'number' || typeof y !== 'number') {
+      for (const inner of at) add(inner);
+      return;
+    }
+    plane.x = [Math.min(plane.x[0], x), Math.max(plane.x[1], x)];
+    plane.y = [Math.min(plane.y[0], y), Math.max(plane.y[1], y)];
+  };
+  for (const { geometry } of areas.features) add(geometry?.coordinates);
+  return plane;
+}
+
+/** How the drawing library shows a part of a map. */
+export const lensOf = ({ lens }: DrawingInput) => ({
+  clip: true,
+  ...(lens ? { center: [lens.x, lens.y], zoom: lens.times } : { zoom: 1 }),
+});
 
 /** With more areas than this their names would cover one another: they stand in the tip. */
 const named = 14;
@@ -47,7 +71,7 @@ export const drawOn =
           borderWidth: 1.25,
         },
         label: {
-          show: placed.length <= named,
+          show: placed.length / (input.lens?.times ?? 1) ** 2 <= named,
           formatter: label(member, by),
           color: opacity === faint ? t.ink : onColour(fill, t),
           // Also where it comes to lie over another area.
@@ -73,6 +97,7 @@ export const drawOn =
             nameProperty: key,
             selectedMode: false,
             roam: false,
+            ...lensOf(input),
             // A degree of longitude is as wide as one of latitude is high at the equator; further off the library narrows it.
             aspectScale: 0.9,
             left: 8,
@@ -83,7 +108,7 @@ export const drawOn =
             label: { show: false },
             labelLayout: { hideOverlap: true },
             emphasis: {
-              label: { show: placed.length <= named, color: t.ink },
+              label: { show: placed.length / (input.lens?.times ?? 1) ** 2 <= named, color: t.ink },
               itemStyle: { areaColor: t.tint, borderColor: t.ink },
             },
             data,
@@ -112,6 +137,8 @@ export const drawOn =
         series: 0,
         data: i,
       })),
+      plane: planeOf(areas),
+      coordinates: { seriesIndex: 0 },
       note: notes.join(' ') || undefined,
       summary: told.length > 0 ? `${told.length} without an area` : undefined,
     };

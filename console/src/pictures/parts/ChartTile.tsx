@@ -2,6 +2,7 @@ import { useElementSize } from '@mantine/hooks';
 import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { TileInfo } from '../../api/client';
 import { useTokens } from '../../look/look';
+import { draggedBy, isLens, type Plane, zoomedAt } from '../../model/lens';
 import { rangeNow } from '../../model/periodSpan';
 import { nextPeriod } from '../../model/periods';
 import {
@@ -29,7 +30,7 @@ import { usePixelRatio } from './usePixelRatio';
 
 /** A drag in pixels of the picture. */
 interface Drag {
-  what: 'draw' | 'move' | 'from' | 'to' | 'box';
+  what: 'draw' | 'move' | 'from' | 'to' | 'box' | 'plane';
   x: number;
   y: number;
   /** Where a moved range began, as places along the axis. */
@@ -87,7 +88,7 @@ function Chart({
   onSelect,
   hidden: given,
   onHide,
-  window,
+  window: shown,
   onWindow,
   scale,
   ends,
@@ -100,6 +101,8 @@ function Chart({
 }: PictureProps & Drawn & { ratio: number }) {
   const tokens = useTokens();
   const { ref, width, height } = useElementSize();
+  const lens = shown && isLens(shown) ? shown : undefined;
+  const window = shown && !isLens(shown) ? shown : undefined;
   // What is hidden by the legend stays hidden when the next answer comes.
   const [own, setOwn] = useState<readonly string[]>(none);
   const names = given ?? own;
@@ -124,6 +127,7 @@ function Chart({
           selection: marked,
           hidden,
           window,
+          lens,
           isSmall: isPanel,
           tokens,
           width,
@@ -143,6 +147,7 @@ function Chart({
       marked,
       hidden,
       window,
+      lens,
       isPanel,
       tokens,
       width,
@@ -190,8 +195,8 @@ function Chart({
   };
   const extend = (from: number, to: number) =>
     onSelect(withRange(selection, rangeOf(drawing, Math.min(from, to), Math.max(from, to))));
-  const latest = useRef({ pick, pickAll, openMark, extend, drawing });
-  latest.current = { pick, pickAll, openMark, extend, drawing };
+  const latest = useRef({ pick, pickAll, openMark, extend, drawing, lens });
+  latest.current = { pick, pickAll, openMark, extend, drawing, lens };
   const wasDragged = useRef(false);
   const lastShape = useRef('');
   const lastDrawing = useRef<Drawing>(undefined);
@@ -316,6 +321,14 @@ function Chart({
     element.style.height = `${band.height}px`;
   }, [drawing, sized, height, range]);
 
+  /** The place on the plane under a pixel. */
+  const placeOn = useCallback((x: number, y: number): [number, number] | undefined => {
+    const at = drawn.current?.convertFromPixel(latest.current.drawing.coordinates ?? 'grid', [x, y]);
+    return Array.isArray(at) && Number.isFinite(at[0]) && Number.isFinite(at[1])
+      ? [Number(at[0]), Number(at[1])]
+      : undefined;
+  }, []);
+
   /** The place along the axis under a pixel, within the members. */
   const placeAt = (x: number): number => {
     const last = (drawing.along?.members.length ?? 1) - 1;
@@ -325,9 +338,15 @@ function Chart({
 
   function down(event: PointerEvent<HTMLDivElement>) {
     wasDragged.current = false;
-    if (event.button !== 0 || (!canRange && !canBox) || !drawn.current) return;
+    const canDrag = lens !== undefined && (event.shiftKey || !canBox);
+    if (event.button !== 0 || (!canRange && !canBox && !canDrag) || !drawn.current) return;
     const bounds = event.currentTarget.getBoundingClientRect();
     const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
+    if (canDrag) {
+      drag.current = { what: 'plane', x, y, at: [0, 0] };
+      event.currentTarget.setPointerCapture(event.pointerId);
+      return;
+    }
     if (!drawn.current.containPixel('grid', [x, y])) return;
     const picked = range && placesOf(drawing, range);
     const band = lastBand.current;
@@ -356,6 +375,13 @@ function Chart({
     const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
     if (!wasDragged.current && Math.abs(x - from.x) + Math.abs(y - from.y) < 5) return;
     wasDragged.current = true;
+    if (from.what === 'plane') {
+      const [a, b] = [placeOn(from.x, from.y), placeOn(x, y)];
+      const { plane } = drawing;
+      drag.current = { ...from, x, y };
+      if (lens && plane && a && b) onWindow?.(draggedBy(lens, plane, [b[0] - a[0], b[1] - a[1]]));
+      return;
+    }
     if (from.what === 'box') {
       setBox({
         left: Math.min(x, from.x),
@@ -391,6 +417,7 @@ function Chart({
     const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
     cancelAnimationFrame(frame.current);
     setBox(undefined);
+    if (from.what === 'plane') return;
     if (from.what === 'box') {
       if (!wasDragged.current) return;
       const a = drawn.current?.convertFromPixel('grid', [from.x, from.y]) as [number, number] | undefined;
@@ -427,9 +454,20 @@ function Chart({
     element?.addEventListener('pointermove', listen);
     return () => element?.removeEventListener('pointermove', listen);
   }, []);
+  const zoomPlane = useCallback(
+    (factor: number, at?: [number, number]) => {
+      const { drawing, lens } = latest.current;
+      if (drawing.plane && onWindow) onWindow(factor === 0 ? undefined : zoomedAt(lens, drawing.plane, factor, at));
+    },
+    [onWindow],
+  );
   const zoom = useCallback(
     (factor: number, at?: number) => {
-      const { overview } = latest.current.drawing;
+      const { overview, plane, points } = latest.current.drawing;
+      if (plane) {
+        zoomPlane(factor, at === undefined ? undefined : points?.[at]);
+        return true;
+      }
       if (!overview || !onWindow || overview.members.length < 3) return false;
       const { members, shown } = overview;
       const next =
@@ -437,20 +475,28 @@ function Chart({
       onWindow(next && windowAt(members, next));
       return true;
     },
-    [onWindow],
+    [onWindow, zoomPlane],
   );
   useEffect(() => {
     const element = canvas.current;
     // With the key that every browser zooms by; the page itself stays as it is then, and scrolls without it.
     const turn = (event: WheelEvent) => {
       if (!event.ctrlKey || !drawn.current || event.deltaY === 0) return;
-      const x = event.clientX - (element?.getBoundingClientRect().left ?? 0);
+      const bounds = element?.getBoundingClientRect();
+      const x = event.clientX - (bounds?.left ?? 0);
+      const { plane } = latest.current.drawing;
+      if (plane && onWindow) {
+        const at = placeOn(x, event.clientY - (bounds?.top ?? 0));
+        if (at && isOn(plane, at)) zoomPlane(event.deltaY < 0 ? 0.8 : 1.25, at);
+        event.preventDefault();
+        return;
+      }
       const at = Number(drawn.current.convertFromPixel({ xAxisIndex: 0 }, x));
       if (latest.current.drawing.overview && zoom(event.deltaY < 0 ? 0.8 : 1.25, at)) event.preventDefault();
     };
     element?.addEventListener('wheel', turn, { passive: false });
     return () => element?.removeEventListener('wheel', turn);
-  }, [zoom]);
+  }, [zoom, zoomPlane, placeOn, onWindow]);
   const settled = useSettled(drawing);
   const marks = useMemo(
     () =>
@@ -498,7 +544,7 @@ function Chart({
           aria-label={summary}
           style={{
             cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,
-            touchAction: canRange ? 'pan-y' : canBox ? 'none' : undefined,
+            touchAction: canRange ? 'pan-y' : canBox || lens ? 'none' : undefined,
           }}
           onPointerEnter={over}
           onPointerLeave={() => {
@@ -515,6 +561,11 @@ function Chart({
         {canRange && <div ref={bandElement} className={classes.band} data-band aria-hidden hidden />}
         {box && <div className={classes.box} style={box} aria-hidden />}
         {drawing.note && <p className={classes.note}>{drawing.note}</p>}
+        {lens && drawing.plane && (
+          <button type="button" className={classes.wayBack} onClick={() => onWindow?.(undefined)}>
+            All of it
+          </button>
+        )}
         {isPickable && (
           <PickList
             summary={summary}
@@ -523,7 +574,7 @@ function Chart({
             onActive={onActive}
             onOpen={opens ? onOpen : undefined}
             onExtend={canRange ? onExtend : undefined}
-            onZoom={drawing.overview ? zoom : undefined}
+            onZoom={drawing.overview || (drawing.plane && onWindow) ? zoom : undefined}
           />
         )}
       </div>
@@ -540,6 +591,10 @@ function Chart({
     </>
   );
 }
+
+/** True for a place on a plane. */
+const isOn = ({ x, y }: Plane, at: [number, number]) =>
+  at[0] >= x[0] && at[0] <= x[1] && at[1] >= y[0] && at[1] <= y[1];
 
 /** How far from a point's middle a click still means it: a small one could hardly be hit. Half of a target of 24 pixels. */
 const reach = 12;
@@ -625,7 +680,9 @@ function shapeOf(option: Drawing['option']): string {
 
 /** A drawing without zoom, where its tile has no tools; what opens with a part of its axis keeps the way to the rest. */
 const toolsOf = (tile: TileInfo, drawing: Drawing): Drawing =>
-  tile.hasTools === false && !tile.options?.window ? { ...drawing, overview: undefined } : drawing;
+  tile.hasTools === false
+    ? { ...drawing, plane: undefined, overview: tile.options?.window ? drawing.overview : undefined }
+    : drawing;
 
 /** A tile whose lines at measures are where the answer has them; one without a figure is not drawn. */
 function withReferences(tile: TileInfo, at: readonly (number | null)[] | null | undefined): TileInfo {

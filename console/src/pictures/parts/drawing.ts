@@ -2,6 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
 import type { Tokens } from '../../look/tokens';
 import { allOthers, label } from '../../model/labels';
+import type { Lens, Plane } from '../../model/lens';
 import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../model/selections';
 import type { AxisWindow } from '../../model/window';
 import { type Pattern, patternOf } from './patterns';
@@ -74,8 +75,10 @@ export interface Drawing {
   summary?: string;
   /** Where marks are points: where each lies. */
   points?: [number, number][];
-  /** What those places are counted on: axes, if left out, or a map. */
-  coordinates?: 'geo';
+  /** What those places are counted on: axes, if left out, or a map; a map of areas is a series by itself. */
+  coordinates?: 'geo' | { seriesIndex: number };
+  /** The whole of what is drawn on both axes, of which a part can be seen larger. */
+  plane?: Plane;
 }
 
 export interface DrawingInput {
@@ -95,6 +98,8 @@ export interface DrawingInput {
   height: number;
   /** The part of its axis that is shown; as it opens, if left out. */
   window?: AxisWindow;
+  /** The part of its plane that is shown, larger. */
+  lens?: Lens;
   /** True where it is one of many small ones: what can stand within the labels of an axis takes no line of its own. */
   isSmall?: boolean;
   /** The least and greatest figure of the axis, where two pictures are to be compared. */

@@ -1,5 +1,6 @@
 import { allOthers, formatOf, label } from '../../model/labels';
-import type { Areas } from '../map/draw';
+import { seenThrough } from '../../model/lens';
+import { type Areas, lensOf, planeOf } from '../map/draw';
 import { figureColours, middleOf, shade } from '../parts/colours';
 import { after, base, besidePoint, type Draw, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 import { scaleLegend } from '../parts/scaleLegend';
@@ -20,7 +21,10 @@ export const placesOn =
     const [longitude, latitude, size, shown] = parts.figures;
     if (!by || !longitude || !latitude) return { option: base(t), marks: [] };
     const tips = tipsOf(input);
-    const [west, south, east, north] = boundsOf(areas);
+    const plane = planeOf(areas);
+    const [west, east] = plane.x;
+    const [south, north] = plane.y;
+    const seen = seenThrough(input.lens, plane).x;
     const most = Math.max(0, ...(size?.values ?? []).map((v) => Math.abs(v ?? 0)));
     const all = Array.from({ length: parts.rows }, (_, row) => ({
       row,
@@ -45,7 +49,7 @@ export const placesOn =
     const radius = (row: number) =>
       (size ? 7 + 19 * Math.sqrt(most === 0 ? 0 : Math.abs(size.values[row] ?? 0) / most) : 11) * t.scale;
     const right = shown && figures.length > 0 ? 88 : 8;
-    const acrossAt = (x: number) => 8 + ((x - west) / (east - west)) * (input.width - 8 - right);
+    const acrossAt = (x: number) => 8 + ((x - seen[0]) / (seen[1] - seen[0])) * (input.width - 8 - right);
     const note =
       lost.length > 0
         ? `Not on the map: ${lost.slice(0, 4).join(', ')}${lost.length > 4 ? ` and ${lost.length - 4} more` : ''}.`
@@ -59,6 +63,7 @@ export const placesOn =
         geo: {
           map: name,
           roam: false,
+          ...lensOf(input),
           silent: true,
           aspectScale: 0.9,
           left: 8,
@@ -124,26 +129,8 @@ export const placesOn =
       })),
       points: points.map((p) => [p.x, p.y]),
       coordinates: 'geo',
+      plane,
       note,
       summary: lost.length > 0 ? `${lost.length} not on the map` : undefined,
     };
   };
-
-/** The least and greatest degrees of areas: west, south, east, north. */
-function boundsOf(areas: Areas): [number, number, number, number] {
-  const bounds: [number, number, number, number] = [180, 90, -180, -90];
-  const add = (at: unknown): void => {
-    if (!Array.isArray(at)) return;
-    const [x, y] = at as unknown[];
-    if (typeof x !== 'number' || typeof y !== 'number') {
-      for (const inner of at) add(inner);
-      return;
-    }
-    bounds[0] = Math.min(bounds[0], x);
-    bounds[1] = Math.min(bounds[1], y);
-    bounds[2] = Math.max(bounds[2], x);
-    bounds[3] = Math.max(bounds[3], y);
-  };
-  for (const { geometry } of areas.features) add(geometry?.coordinates);
-  return bounds;
-}

@@ -1,6 +1,8 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, Value } from '../../api/client';
+import type { Tokens } from '../../look/tokens';
 import { allOthers, formatOf, label } from '../../model/labels';
+import { type Plane, seenThrough } from '../../model/lens';
 import { figureLabels } from '../parts/cartesian';
 import { colourOf, figureColours } from '../parts/colours';
 import {
@@ -26,8 +28,40 @@ const dense = 500;
 const symbols = ['circle', 'rect', 'triangle', 'diamond', 'emptyCircle', 'emptyRect', 'emptyTriangle', 'emptyDiamond'];
 const signs = ['●', '■', '▲', '◆', '○', '□', '△', '◇'];
 
+interface Ends {
+  min: number;
+  max: number;
+  interval?: number;
+}
+
+/** Both axes: what of them is all, and what of it is seen. */
+function axesOf(across: [number, number], up: [number, number], { lens, isSmall }: DrawingInput) {
+  const [x, y] = [across, up].map((ends) => roomAtEnds(ends, isSmall ? 3 : 6)) as [Ends, Ends];
+  const plane: Plane = { x: [x.min, x.max], y: [y.min, y.max] };
+  if (!lens) return { plane, x, y, seen: plane };
+  const seen = seenThrough(lens, plane);
+  const part = ([min, max]: [number, number]): Ends => ({ min, max });
+  return { plane, x: part(seen.x), y: part(seen.y), seen };
+}
+
+/** What an axis of figures is like; where it is a part, its ends are no round numbers and not written. */
+const axisOf = (column: ColumnInfo, { min, max, interval }: Ends, t: Tokens) => ({
+  type: 'value',
+  scale: true,
+  min,
+  max,
+  ...(interval === undefined ? {} : { interval }),
+  name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
+  nameLocation: 'middle',
+  nameTextStyle: { color: t.quiet, fontSize: t.size },
+  axisLabel: {
+    ...figureLabels(formatOf(column), t),
+    ...(interval === undefined ? { showMinLabel: false, showMaxLabel: false } : {}),
+  },
+});
+
 /** The ends of an axis with a little room beyond its figures, at round numbers. */
-const roomAtEnds = ([least, most]: [number, number], steps: number) => {
+const roomAtEnds = ([least, most]: [number, number], steps: number): Ends => {
   const room = (most - least || Math.abs(most) || 1) * 0.04;
   const { interval } = scaleOf([0, most - least + 2 * room], steps);
   const at = (v: number) => Number((v * interval).toPrecision(12));
@@ -67,30 +101,27 @@ export function draw(input: DrawingInput): Drawing {
   const note = shapeBy ? noteOfShapes(shapes, shapeBy, input) : undefined;
   const above = 24 * step;
   const below = 40 * step + (note ? roomForNote(note, input) : 0);
-  const axis = (column: ColumnInfo, gap: number, ends: [number, number] | undefined) => ({
-    type: 'value',
-    scale: true,
-    ...(ends ? roomAtEnds(ends, input.isSmall ? 3 : 6) : {}),
-    name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
-    nameLocation: 'middle',
+  const of = (values: number[]): [number, number] =>
+    values.reduce<[number, number]>(
+      ([low, high], v) => [Math.min(low, v), Math.max(high, v)],
+      [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY],
+    );
+  const axes = axesOf(input.ends?.[0] ?? of(all.map((p) => p.x)), input.ends?.[1] ?? of(all.map((p) => p.y)), input);
+  const axis = (column: ColumnInfo, gap: number, ends: Ends) => ({
+    ...axisOf(column, ends, t),
     // The name of the upright axis stands at its middle, which is above the tile's where a note is below.
     nameTruncate: {
       maxWidth: gap > 30 * step ? Math.min(input.height - 50, input.height + above - below - 4) : input.width - 70,
     },
     nameGap: gap,
-    nameTextStyle: { color: t.quiet, fontSize: t.size },
-    axisLabel: figureLabels(formatOf(column), t),
     splitLine: { lineStyle: { color: t.hairline } },
   });
-  const [least, greatest] = points.reduce(
-    ([low, high], p) => [Math.min(low, p.x), Math.max(high, p.x)],
-    [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY],
-  );
-  const widest = greatest - least;
   // With more points than this names would cover one another: they stand in the tip.
-  const isNamed = points.length <= 30 && !input.isSmall;
+  const { seen } = axes;
+  const isIn = (v: number, [least, greatest]: [number, number]) => v >= least && v <= greatest;
+  const isNamed = points.filter((p) => isIn(p.x, seen.x) && isIn(p.y, seen.y)).length <= 30 && !input.isSmall;
   const left = 54 * step;
-  const at = (x: number) => left + (widest === 0 ? 0.5 : (x - least) / widest) * (input.width - left - 16);
+  const at = (x: number) => left + ((x - seen.x[0]) / (seen.x[1] - seen.x[0])) * (input.width - left - 16);
   const name = (p: (typeof points)[number]) =>
     p.isRest ? allOthers : p.member.map((m, g) => label(m, parts.groups[g] as ColumnInfo)).join(', ');
   const named = (p: (typeof points)[number]) =>
@@ -101,8 +132,8 @@ export function draw(input: DrawingInput): Drawing {
   const option: EChartsCoreOption = {
     ...base(t, false),
     grid: { left, right: 16, top: above, bottom: below },
-    xAxis: axis(across.column, 26 * step, input.ends?.[0]),
-    yAxis: axis(up.column, 42 * step, input.ends?.[1]),
+    xAxis: axis(across.column, 26 * step, axes.x),
+    yAxis: axis(up.column, 42 * step, axes.y),
     series: [
       {
         type: 'scatter',
@@ -169,6 +200,7 @@ export function draw(input: DrawingInput): Drawing {
         }))
       : undefined,
     points: points.map((p) => [p.x, p.y]),
+    plane: axes.plane,
     marks: points.map((p, i) => ({
       member: p.member,
       isRest: p.isRest,
@@ -201,25 +233,23 @@ function cells(input: DrawingInput): Drawing {
     undefined,
   );
   const [width, height] = sizes.map(Number) as [number, number];
-  const axis = (column: ColumnInfo) => ({
-    type: 'value',
-    scale: true,
-    name: [column.title, formatOf(column).unit].filter(Boolean).join(', '),
-    nameLocation: 'middle',
-    nameTextStyle: { color: t.quiet, fontSize: t.size },
-    axisLabel: figureLabels(formatOf(column), t),
-    splitLine: { show: false },
-  });
+  const edges = (values: (number | null)[], cell: number): [number, number] => [
+    Math.min(...values.map((v) => v ?? 0)) - cell / 2,
+    Math.max(...values.map((v) => v ?? 0)) + cell / 2,
+  ];
+  const axes = axesOf(edges(across.values, width), edges(up.values, height), input);
+  const axis = (column: ColumnInfo, ends: Ends) => ({ ...axisOf(column, ends, t), splitLine: { show: false } });
   const step = t.size / 12;
   return {
     option: {
       ...base(t, false),
       grid: { left: 54 * step, right: 16, top: 24 * step, bottom: 58 * step },
-      xAxis: { ...axis(across.column), nameGap: 26 * step },
-      yAxis: { ...axis(up.column), nameGap: 42 * step },
+      xAxis: { ...axis(across.column, axes.x), nameGap: 26 * step },
+      yAxis: { ...axis(up.column, axes.y), nameGap: 42 * step },
       series: [
         {
           type: 'custom',
+          clip: true,
           // The scale is that of the logarithm: few cells have most of the points.
           renderItem: (_: unknown, api: CustomApi) => {
             const [x, y] = [api.value(0) as number, api.value(1) as number];
@@ -243,6 +273,7 @@ function cells(input: DrawingInput): Drawing {
       },
     },
     marks: [],
+    plane: axes.plane,
   };
 }
 

@@ -64,6 +64,27 @@ test('Points of two fields have the shape of one of them, and axes that several 
   expect((axis.max - axis.min) / axis.interval).toBeLessThan(12);
 });
 
+test('Through a lens the axes are a part of the whole, whose ends are not written, and few points are named again', () => {
+  const many = Array.from({ length: 40 }, (_, i) => i);
+  const given = input(
+    'scatter',
+    [column('v', 'group', 'text'), column('x', 'figure', 'float'), column('y', 'figure', 'float')],
+    [many.map((i) => `v${i}`), many, many],
+  );
+  const whole = draw(given);
+  const named = ({ option }: typeof whole) => (option.series as { label: { show: boolean } }[])[0]?.label.show;
+  expect(named(whole)).toBe(false);
+  const part = draw({ ...given, lens: { x: 10, y: 10, times: 4 } });
+  expect(named(part)).toBe(true);
+  const axis = part.option.xAxis as { min: number; max: number; axisLabel: { showMinLabel: boolean } };
+  const [least, most] = whole.plane?.x ?? [0, 0];
+  expect(axis.max - axis.min).toBeCloseTo((most - least) / 4);
+  expect((axis.max + axis.min) / 2).toBeCloseTo(10);
+  expect(axis.axisLabel.showMinLabel).toBe(false);
+  expect(part.plane).toEqual(whole.plane);
+  expect(part.marks.length).toBe(40);
+});
+
 test('Points that the service has put into cells are drawn as such and are none to pick', () => {
   const made = draw(
     input(

@@ -8,6 +8,7 @@ namespace Weir.Core.Planning.Passes;
 /// Curves of how thick values lie. The database counts values in many equal steps between the least and the greatest of all rows that
 /// the viewer may see; the kernel goes over these counts, so that rows never leave it. The kernel is Gaussian; its bandwidth is
 /// 0.9 · min(standard deviation, distance of the quartiles / 1.34) · n^(−1/5) (Silverman 1986, 3.31), at least one step.
+/// Each point tells its standard error: a point is a mean of n kernel values k, so that it is √((mean of k² − (mean of k)²) / n).
 /// </summary>
 internal static class CurvesOfValues
 {
@@ -113,6 +114,7 @@ internal static class CurvesOfValues
             new("density", isCounts ? "Values per unit" : "Density", ColumnRole.Figure, ValueKind.Float, null, null),
             new("bandwidth", "Bandwidth", ColumnRole.Tip, ValueKind.Float, format is null ? null : format with { Decimals = 2 }, null),
             new("values", "Values", ColumnRole.Tip, ValueKind.Integer, null, null),
+            new("error", "Standard error", ColumnRole.Tip, ValueKind.Float, null, null),
         ];
         // Where there are more curves than can be brought, some would be drawn without all of their values.
         if (span is null || answer is null || answer.Lines > answer.Table.Rows)
@@ -134,8 +136,9 @@ internal static class CurvesOfValues
             var (n, bandwidth) = (counts.Sum(), Bandwidth(counts, means, span));
             foreach (var place in at)
             {
-                var height = Height(counts, means, span, bandwidth, Convert.ToDouble(place)) / (isCounts ? 1 : n);
-                lines.Add([place, .. hasSplit ? rows.Key!.Values : [], height, bandwidth, (long)n]);
+                var (mean, error) = Height(counts, means, span, bandwidth, Convert.ToDouble(place));
+                var scale = isCounts ? n : 1;
+                lines.Add([place, .. hasSplit ? rows.Key!.Values : [], mean * scale, bandwidth, (long)n, error * scale]);
             }
         }
         return Table.FromRows(columns, lines);
@@ -176,16 +179,22 @@ internal static class CurvesOfValues
         return Math.Max(0.9 * spread * Math.Pow(n, -0.2), span.Step);
     }
 
-    /// <summary>How thick values lie at a place: the sum of a Gaussian over each, in values per unit.</summary>
-    private static double Height(double[] counts, double[] means, Span span, double bandwidth, double place)
+    /// <summary>How thick values lie at a place: the mean of a Gaussian over each, with its standard error, in shares of the values per unit.</summary>
+    private static (double Mean, double Error) Height(double[] counts, double[] means, Span span, double bandwidth, double place)
     {
         // Beyond five bandwidths a Gaussian is less than a hundred-thousandth of its height.
         var first = Math.Clamp((int)Math.Floor((place - (5 * bandwidth) - span.Least) / span.Step), 0, Steps);
         var last = Math.Clamp((int)Math.Ceiling((place + (5 * bandwidth) - span.Least) / span.Step), 0, Steps);
-        var sum = 0.0;
+        var (sum, squares, n) = (0.0, 0.0, counts.Sum());
         for (var i = first; i < last; i++)
-            if (counts[i] > 0)
-                sum += counts[i] * Math.Exp(-0.5 * Math.Pow((place - means[i]) / bandwidth, 2));
-        return sum / (bandwidth * Math.Sqrt(2 * Math.PI));
+        {
+            if (counts[i] == 0)
+                continue;
+            var kernel = Math.Exp(-0.5 * Math.Pow((place - means[i]) / bandwidth, 2)) / (bandwidth * Math.Sqrt(2 * Math.PI));
+            sum += counts[i] * kernel;
+            squares += counts[i] * kernel * kernel;
+        }
+        var mean = sum / n;
+        return (mean, Math.Sqrt(Math.Max(0, (squares / n) - (mean * mean)) / n));
     }
 }

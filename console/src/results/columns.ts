@@ -1,15 +1,17 @@
-import type { ColumnInfo, Value } from '../../api/client';
-import { formatOf, isWords, label } from '../../model/labels';
+import type { ColumnInfo, Schemas, Value } from '../api/client';
+import { formatOf, isWords, label } from '../model/labels';
+import { nextPeriod } from '../model/periods';
 
 /** What lines have to meet in one column, as its kind of value lets one say it. */
 export type ColumnFilter =
   | { of: 'text'; how: 'contains' | 'begins' | 'is'; text: string; members: string[] }
   | { of: 'number'; least?: number; most?: number }
   | { of: 'date'; from?: string; to?: string }
-  | { of: 'flag'; is: boolean };
+  | { of: 'flag'; is: boolean }
+  | { of: 'missing' };
 
 /** How a column is filtered: words and parts of dates as they are written. */
-export function filterOf(column: ColumnInfo): ColumnFilter['of'] {
+export function filterOf(column: ColumnInfo): 'text' | 'number' | 'date' | 'flag' {
   if (column.kind === 'boolean') return 'flag';
   if (column.kind === 'date' || column.kind === 'timestamp') return 'date';
   return isWords(column) || (column.at ?? null) !== null ? 'text' : 'number';
@@ -23,6 +25,7 @@ export const saysNothing = (filter: ColumnFilter): boolean =>
 
 /** True if a value meets a filter. What is not given meets none but its own name. Numbers are meant as they are written: 25 for 25 %. */
 export function meets(filter: ColumnFilter, value: Value, column: ColumnInfo): boolean {
+  if (filter.of === 'missing') return value === null;
   if (filter.of === 'text') {
     const written = label(value, column);
     if (filter.how === 'is') return filter.members.includes(written);
@@ -40,6 +43,41 @@ export function meets(filter: ColumnFilter, value: Value, column: ColumnInfo): b
   }
   const day = String(value).slice(0, 10);
   return (!filter.from || day >= filter.from) && (!filter.to || day <= filter.to);
+}
+
+type Condition = Schemas['RowCondition'];
+const dayAfter = (day: string) => nextPeriod(day, 'day')?.slice(0, 10) ?? day;
+
+/**
+ * What a filter says, as conditions for the service, where the rows are: the same rows meet them that would meet the filter here. That
+ * a text is one of several can't be said so.
+ */
+export function conditionsOf(filter: ColumnFilter, column: ColumnInfo): Condition[] {
+  const said = (is: string, value: string): Condition => ({ field: column.name, is, value });
+  if (filter.of === 'missing') return [{ field: column.name, is: 'missing', value: null }];
+  if (filter.of === 'flag') return [said('equal', String(filter.is))];
+  if (filter.of === 'text') return [said(filter.how, filter.text.trim())];
+  if (filter.of === 'date')
+    return [
+      ...(filter.from ? [said('least', filter.from)] : []),
+      // A day is over when the next one begins.
+      ...(filter.to ? [said('less', dayAfter(filter.to))] : []),
+    ];
+  // What is written rounds what is there: 25 % is from 24.5 %, included, to 25.5 %, excluded.
+  const { decimals, factor } = formatOf(column);
+  const power = 10 ** Number(decimals);
+  const bound = (written: number, by: number) => (written / power + by / power) / Number(factor);
+  const { least, most } = filter;
+  const [low, high] = [
+    least === undefined ? undefined : bound(Math.ceil(least * power - 1e-9), -0.5),
+    most === undefined ? undefined : bound(Math.floor(most * power + 1e-9), 0.5),
+  ];
+  const isWhole = column.kind === 'integer';
+  const plain = (v: number) => (isWhole ? String(Math.ceil(v)) : String(Number(v.toFixed(12))));
+  return [
+    ...(low === undefined ? [] : [said('least', plain(low))]),
+    ...(high === undefined ? [] : [said('less', plain(high))]),
+  ];
 }
 
 /** What lines are sorted by in a column: words by how they are read. What is not given comes last, whichever way. */

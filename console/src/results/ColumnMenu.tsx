@@ -3,12 +3,12 @@ import '@mantine/core/styles/NumberInput.css';
 import '@mantine/core/styles/SegmentedControl.css';
 import { EllipsisVertical, Filter } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
-import type { ColumnInfo } from '../../api/client';
-import { formatOf } from '../../model/labels';
+import type { ColumnInfo } from '../api/client';
+import { formatOf } from '../model/labels';
 import { type ColumnFilter, filterOf, saysNothing } from './columns';
-import classes from './table.module.css';
+import classes from './results.module.css';
 
-const DayInput = lazy(() => import('../parts/DayInput').then((m) => ({ default: m.DayInput })));
+const DayInput = lazy(() => import('../pictures/parts/DayInput').then((m) => ({ default: m.DayInput })));
 
 interface Props {
   column: ColumnInfo;
@@ -19,12 +19,16 @@ interface Props {
   /** What can be done with the column, by its words; left out what can't be now. */
   acts: [string, () => void][];
   weekStarts: string;
+  /** True where only a part of the rows is here, so that members can't be listed. */
+  isPart?: boolean;
 }
 
 /** What can be done with a column of a table: which lines are wanted, and where and how wide it stands. Open once it is there; see MenuButton. */
 export default function ColumnMenu(props: Props) {
   const { column, filter } = props;
   const [isOpen, setOpen] = useState(true);
+  const all: [string, () => void] = ['All lines again', () => props.onFilter(undefined)];
+  const missing: [string, () => void] = ['Only where it is not given', () => props.onFilter({ of: 'missing' })];
   return (
     <Popover opened={isOpen} onChange={setOpen} position="bottom-end" withinPortal trapFocus returnFocus>
       <Popover.Target>
@@ -40,10 +44,14 @@ export default function ColumnMenu(props: Props) {
           {filter ? <Filter size={12} aria-hidden /> : <EllipsisVertical size={12} aria-hidden />}
         </ActionIcon>
       </Popover.Target>
-      <Popover.Dropdown className={classes.menu} aria-label={`Column ${column.title}`}>
+      <Popover.Dropdown
+        className={classes.menu}
+        aria-label={`Column ${column.title}`}
+        onKeyDown={(e) => e.key === 'Escape' && e.stopPropagation()}
+      >
         <Form {...props} />
         <ul>
-          {props.acts.map(([words, act]) => (
+          {[filter?.of === 'missing' ? all : missing, ...props.acts].map(([words, act]) => (
             <li key={words}>
               <button
                 type="button"
@@ -62,10 +70,10 @@ export default function ColumnMenu(props: Props) {
   );
 }
 
-function Form({ column, filter, onFilter, members, weekStarts }: Props) {
+function Form({ column, filter, onFilter, members, isPart, weekStarts }: Props) {
   const of = filterOf(column);
   const say = (next: ColumnFilter) => onFilter(saysNothing(next) ? undefined : next);
-  const clear = filter && (
+  const clear = filter && filter.of !== 'missing' && (
     <Button size="compact-xs" variant="default" onClick={() => onFilter(undefined)}>
       All lines again
     </Button>
@@ -126,7 +134,17 @@ function Form({ column, filter, onFilter, members, weekStarts }: Props) {
       </>
     );
   }
-  return <TextForm key={column.name} column={column} filter={filter} say={say} members={members} clear={clear} />;
+  return (
+    <TextForm
+      key={column.name}
+      column={column}
+      filter={filter}
+      say={say}
+      members={members}
+      isPart={isPart}
+      clear={clear}
+    />
+  );
 }
 
 /** So many members are offered at once; the others are found by a piece of their name. */
@@ -137,8 +155,12 @@ function TextForm({
   filter,
   say,
   members,
+  isPart,
   clear,
-}: Pick<Props, 'column' | 'filter' | 'members'> & { say: (next: ColumnFilter) => void; clear: React.ReactNode }) {
+}: Pick<Props, 'column' | 'filter' | 'members' | 'isPart'> & {
+  say: (next: ColumnFilter) => void;
+  clear: React.ReactNode;
+}) {
   const [now, setNow] = useState<ColumnFilter & { of: 'text' }>(
     filter?.of === 'text' ? filter : { of: 'text', how: 'contains', text: '', members: [] },
   );
@@ -158,7 +180,7 @@ function TextForm({
         data={[
           { value: 'contains', label: 'Contains' },
           { value: 'begins', label: 'Begins with' },
-          { value: 'is', label: 'Is one of' },
+          ...(isPart ? [] : [{ value: 'is', label: 'Is one of' }]),
         ]}
         value={now.how}
         allowDeselect={false}

@@ -1,0 +1,111 @@
+import type { Column } from '@tanstack/react-table';
+import type { ColumnInfo } from '../api/client';
+import { asLine } from './columns';
+
+/** The least width of a column, and how much wider or narrower one step makes it, in pixels. */
+export const narrowest = 40;
+const step = 40;
+
+/** A row by its place in the result. */
+export interface Row {
+  at: number;
+}
+
+/** Where and how wide the columns stand, as the viewer of this browser has set them. */
+export interface Setting {
+  order: string[];
+  hidden: string[];
+  pinned: string[];
+  widths: Record<string, number>;
+}
+export const asPublished: Setting = { order: [], hidden: [], pinned: [], widths: {} };
+
+/** What is known of a column beside what the table library keeps. */
+export interface Told {
+  column: ColumnInfo;
+  /** Its place in the result. */
+  at: number;
+  /** A cell of it as it is written. */
+  written: (row: number) => string;
+}
+export const told = (column: Column<Row>) => column.columnDef.meta as Told;
+
+/** What can be done with a column: where it stands, whether it stays in sight, how wide it is, taking it along. */
+export function actsOf({
+  column,
+  columns,
+  shown,
+  setting,
+  setSetting,
+  rows,
+  wrap,
+}: {
+  column: Column<Row>;
+  columns: ColumnInfo[];
+  shown: Column<Row>[];
+  setting: Setting;
+  setSetting: (change: (setting: Setting) => Setting) => void;
+  rows: { original: Row }[];
+  wrap: HTMLElement | null;
+}): [string, () => void][] {
+  const { id } = column;
+  const isPinned = setting.pinned.includes(id);
+  const names = shown.map((c) => c.id);
+  const at = names.indexOf(id);
+  const toggled = (part: 'hidden' | 'pinned', name: string) => (s: Setting) => ({
+    ...s,
+    [part]: s[part].includes(name) ? s[part].filter((n) => n !== name) : [...s[part], name],
+  });
+  const moved = (by: number) => () =>
+    setSetting((s) => {
+      const order = [...names, ...s.hidden];
+      order.splice(at + by, 0, ...order.splice(at, 1));
+      return { ...s, order };
+    });
+  const sized = (by: number) => () => {
+    const now =
+      setting.widths[id] ?? wrap?.querySelector<HTMLElement>(`[data-column="${CSS.escape(id)}"]`)?.offsetWidth ?? 120;
+    setSetting((s) => ({ ...s, widths: { ...s.widths, [id]: Math.max(narrowest, now + by) } }));
+  };
+  const copied = (columns: Column<Row>[]) => () =>
+    void navigator.clipboard.writeText(
+      [
+        asLine(columns.map((c) => told(c).column.title)),
+        ...rows.map((r) => asLine(columns.map((c) => told(c).written(r.original.at)))),
+      ].join('\n'),
+    );
+  const canMove = (to: number) => names[to] !== undefined && setting.pinned.includes(names[to] ?? '') === isPinned;
+  const isSet = JSON.stringify(setting) !== JSON.stringify(asPublished);
+  return [
+    ...(canMove(at - 1) ? [['Move left', moved(-1)] as [string, () => void]] : []),
+    ...(canMove(at + 1) ? [['Move right', moved(1)] as [string, () => void]] : []),
+    [isPinned ? 'Let it scroll' : 'Keep it in sight', () => setSetting(toggled('pinned', id))],
+    ['Wider', sized(step)],
+    ['Narrower', sized(-step)],
+    ...(setting.widths[id] === undefined
+      ? []
+      : [
+          [
+            'As wide as it needs',
+            () =>
+              setSetting((s) => ({
+                ...s,
+                widths: Object.fromEntries(Object.entries(s.widths).filter(([n]) => n !== id)),
+              })),
+          ] as [string, () => void],
+        ]),
+    ...(shown.length > 1 ? [['Hide it', () => setSetting(toggled('hidden', id))] as [string, () => void]] : []),
+    ...setting.hidden.map((name): [string, () => void] => [
+      `Show ${columns.find((c) => c.name === name)?.title ?? name}`,
+      () => setSetting(toggled('hidden', name)),
+    ]),
+    // Browsers let nobody write to the clipboard where the page came without TLS.
+    ...(navigator.clipboard
+      ? ([
+          ['Copy this column', copied([column])],
+          ['Copy the table', copied(shown)],
+        ] as [string, () => void][])
+      : []),
+    ...(isSet ? [['Columns as published', () => setSetting(() => asPublished)] as [string, () => void]] : []),
+  ];
+}
