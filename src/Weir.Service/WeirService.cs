@@ -1,6 +1,8 @@
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.HttpOverrides;
+using Microsoft.AspNetCore.StaticFiles;
 using Microsoft.Extensions.FileProviders;
+using Microsoft.Net.Http.Headers;
 using Serilog;
 using Serilog.Events;
 using Weir.Engines;
@@ -256,19 +258,38 @@ public static class WeirService
                     && !path.StartsWithSegments("/assets");
                 if (isPage && !Path.HasExtension(path.Value))
                     context.Request.Path = "/index.html";
+                // The build has left what is text as small as it gets beside itself.
+                if (path.StartsWithSegments("/assets") && TakesBrotli(context.Request) && files.GetFileInfo(path + Brotli).Exists)
+                    context.Request.Path = path + Brotli;
                 return next(context);
             }
         );
+        var types = new FileExtensionContentTypeProvider();
+        types.Mappings[Brotli] = "application/octet-stream";
         app.UseStaticFiles(
             new StaticFileOptions
             {
                 FileProvider = files,
+                ContentTypeProvider = types,
                 OnPrepareResponse = c =>
-                    c.Context.Response.Headers.CacheControl =
-                        c.File.Name == "index.html" ? "no-cache" : "public, max-age=31536000, immutable",
+                {
+                    var headers = c.Context.Response.Headers;
+                    headers.CacheControl = c.File.Name == "index.html" ? "no-cache" : "public, max-age=31536000, immutable";
+                    if (!c.File.Name.EndsWith(Brotli, StringComparison.Ordinal))
+                        return;
+                    headers.ContentEncoding = "br";
+                    headers.Append(HeaderNames.Vary, HeaderNames.AcceptEncoding);
+                    if (types.TryGetContentType(c.File.Name[..^Brotli.Length], out var type))
+                        headers.ContentType = type;
+                },
             }
         );
     }
+
+    private const string Brotli = ".br";
+
+    private static bool TakesBrotli(HttpRequest request) =>
+        request.GetTypedHeaders().AcceptEncoding.Any(e => e.Value == "br" && e.Quality is null or > 0);
 }
 
 /// <summary>The folder of definitions is broken and there is nothing else to serve.</summary>

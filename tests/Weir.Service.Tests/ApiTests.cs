@@ -1,3 +1,4 @@
+using System.IO.Compression;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text;
@@ -582,6 +583,48 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
                 )
             )
         );
+    }
+
+    [Fact]
+    public async Task The_consoles_files_come_compressed_to_whoever_takes_it_and_say_the_same_to_all()
+    {
+        using var folder = Repository.Temp("console");
+        const string script = "export const words = 'the same to all';";
+        folder.File("index.html", "<!doctype html><title>Weir</title>");
+        var small = $"{folder.File("assets/a.js", script)}.br";
+        folder.File("assets/plain.js", script);
+        await using (var file = File.Create(small))
+        await using (var brotli = new BrotliStream(file, CompressionLevel.SmallestSize))
+            await brotli.WriteAsync(Encoding.UTF8.GetBytes(script));
+        await using var service = await RunningService.Start(change: o => o with { ConsoleFolder = folder.Path });
+        using var client = new HttpClient(new SocketsHttpHandler { AutomaticDecompression = DecompressionMethods.None });
+        async Task<(string? Encoding, string Text)> Get(string path, string? takes)
+        {
+            var request = new HttpRequestMessage(HttpMethod.Get, $"{service.Url}/{path}");
+            if (takes is not null)
+                request.Headers.TryAddWithoutValidation("Accept-Encoding", takes);
+            var answer = await client.SendAsync(request);
+            answer.StatusCode.ShouldBe(HttpStatusCode.OK);
+            answer.Content.Headers.ContentType!.MediaType.ShouldBe("text/javascript");
+            answer.Headers.CacheControl!.Extensions.ShouldContain(e => e.Name == "immutable");
+            Stream body = await answer.Content.ReadAsStreamAsync();
+            var encoding = answer.Content.Headers.ContentEncoding.SingleOrDefault();
+            if (encoding is not null)
+            {
+                answer.Headers.Vary.ShouldContain("Accept-Encoding");
+                body =
+                    encoding == "br"
+                        ? new BrotliStream(body, CompressionMode.Decompress)
+                        : new GZipStream(body, CompressionMode.Decompress);
+            }
+            return (encoding, await new StreamReader(body).ReadToEndAsync());
+        }
+        (await Get("assets/a.js", "gzip, deflate, br")).ShouldBe(("br", script));
+        (await Get("assets/a.js", "gzip")).Text.ShouldBe(script);
+        (await Get("assets/a.js", "gzip")).Encoding.ShouldNotBe("br");
+        (await Get("assets/a.js", "br;q=0")).ShouldBe((null, script));
+        (await Get("assets/a.js", null)).ShouldBe((null, script));
+        (await Get("assets/plain.js", "br")).Text.ShouldBe(script);
     }
 
     [Fact]
