@@ -1,5 +1,5 @@
 # Two commands are all a newcomer needs: make demo and make test.
-.PHONY: demo test build console check format bench bench-brush bench-page bench-arrange bench-viewers soak fuzz kill screenshots api clean
+.PHONY: demo test build console check format bench bench-brush bench-page bench-pictures bench-arrange bench-viewers soak fuzz kill screenshots api clean
 
 PORT ?= 7410
 WEIR := src/Weir.Cli/bin/Release/net10.0/weir
@@ -38,6 +38,10 @@ bench: build ## measurements, as ratios in one run; with ROWS=10000000 on a gene
 bench-page: build ## until a dashboard stands in headless Chromium, also on a processor four times slower
 	@scripts/need-chromium.sh
 	@node bench/page.mjs
+
+bench-pictures: build ## drawing many marks, a tab of 20 tiles, scrolling long and wide tables, in headless Chromium
+	@scripts/need-chromium.sh
+	@node bench/pictures.mjs
 
 bench-arrange: build ## opening a view of 2,000 edits, dragging one of 60 tiles, in headless Chromium
 	@scripts/need-chromium.sh

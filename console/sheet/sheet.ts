@@ -12,6 +12,7 @@ import {
 import { registerMap } from 'echarts/core';
 import { LabelLayout } from 'echarts/features';
 import { contrast, dark, light, large, type Tokens } from '../src/look/tokens';
+import type { Selection } from '../src/model/selections';
 import { draw as area } from '../src/pictures/area/draw';
 import { draw as bar } from '../src/pictures/bar/draw';
 import { draw as box } from '../src/pictures/box/draw';
@@ -145,16 +146,49 @@ function check(kind: string, like: Like, theme: string, width: number, height: n
   return faults;
 }
 
+/** How long a kind takes to be drawn with so many marks, and then to be drawn anew with one of them picked, in milliseconds. */
+function time(kind: string, marks: number): { first: number; anew: number } {
+  const given = resultOf(kind, 'many');
+  const { columns } = given.table;
+  // A split has five members.
+  const parts = columns.filter((c) => c.role === 'group').length > 1 ? 5 : 1;
+  const values = columns.map((c, at) =>
+    Array.from({ length: marks }, (_, i) => {
+      if (c.role !== 'group') return (i * 7919 * (at + 1)) % 1009;
+      const place = at === 0 ? Math.floor(i / parts) : i % parts;
+      return c.kind === 'date' ? new Date(Date.UTC(2010, 0, place + 1)).toISOString().slice(0, 10) : `member ${place}`;
+    }),
+  );
+  const [width, height] = [800, 480];
+  const input = { ...given, table: { columns, values }, tokens: light, width, height };
+  const element = document.createElement('div');
+  element.style.cssText = `width:${width}px;height:${height}px`;
+  document.getElementById('sheet')?.append(element);
+  const chart = init(element, null, { renderer: 'canvas' });
+  const draw = draws[kind.split(',')[0] as string] as Draw;
+  const drawn = (selection?: Selection) => {
+    const from = performance.now();
+    chart.setOption(draw({ ...input, selection }).option);
+    chart.getZr().flush();
+    return performance.now() - from;
+  };
+  const first = drawn();
+  const anew = drawn({ members: [[values[0]?.[0] as string]] });
+  chart.dispose();
+  element.remove();
+  return { first, anew };
+}
+
 declare global {
   interface Window {
-    sheet: { kinds: string[]; likes: Like[]; themes: string[]; check: typeof check };
+    sheet: { kinds: string[]; likes: Like[]; themes: string[]; check: typeof check; time: typeof time };
   }
 }
 /** Begins once the page's own type is there: with another, texts are as wide as nobody sees them. */
 async function begin() {
   const [face] = await document.fonts.load('12px "Inter Variable"');
   if (!face) throw new Error('The type is not there.');
-  window.sheet = { kinds: Object.keys(kinds), likes, themes: Object.keys(themes), check };
+  window.sheet = { kinds: Object.keys(kinds), likes, themes: Object.keys(themes), check, time };
 }
 // Style sheets, and with them the names of type, are there when the page is.
 if (document.readyState === 'complete') void begin();

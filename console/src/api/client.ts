@@ -70,17 +70,24 @@ export async function* lines<T>(path: string, body: unknown, signal: AbortSignal
   if (!response.ok || !response.body) throw await refusal(response);
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
   let rest = '';
+  // The first is seen at once.
+  let since = Number.NEGATIVE_INFINITY;
   for (;;) {
     const { done, value } = await reader.read();
     const parts = (rest + (value ?? '')).split('\n');
     rest = parts.pop() ?? '';
     for (const part of parts) {
       yield JSON.parse(part) as T;
+      if (performance.now() - since < breathless) continue;
       await breath();
+      since = performance.now();
     }
     if (done) return;
   }
 }
+
+/** So long, in milliseconds, lines are taken without a moment for the browser: each costs a layout and a painting of the page. */
+const breathless = 40;
 
 /** A moment in which the browser can paint: what came together is shown one after the other, and the first not only with the last. */
 const breath = () =>

@@ -1,6 +1,6 @@
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { type Range, useVirtualizer } from '@tanstack/react-virtual';
 import { ChevronDown, ChevronRight } from 'lucide-react';
-import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { bareNumber, formatOf, label } from '../../model/labels';
@@ -14,8 +14,18 @@ import classes from './crosstable.module.css';
 /** With more rows than this, those of several levels begin folded. */
 const unfolded = 40;
 
-/** How many columns of figures are drawn beyond what is seen, at either side. */
-const beyond = 3;
+/** How many columns of figures, and lines, are drawn beyond what is seen, at either side. */
+const [beyond, beyondDown] = [1, 5];
+
+/** In so many columns at once they come and go: while they scroll, most frames have nothing to draw. */
+const block = 4;
+
+/** The columns in sight and those beside them, in whole blocks. */
+const inBlocks = ({ startIndex, endIndex, overscan, count }: Range): number[] => {
+  const from = Math.floor(Math.max(0, startIndex - overscan) / block) * block;
+  const to = Math.min(count, Math.ceil((endIndex + overscan + 1) / block) * block);
+  return Array.from({ length: to - from }, (_, i) => from + i);
+};
 
 /** Figures with fields down and one across. What is not in sight is not drawn, so that large ones scroll as small ones do. */
 export default function CrossTable(props: PictureProps) {
@@ -58,7 +68,7 @@ function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cr
     count: rows.length,
     getScrollElement: () => room.current,
     estimateSize: () => high,
-    overscan: 12,
+    overscan: beyondDown,
   });
   const horizontal = useVirtualizer({
     horizontal: true,
@@ -66,6 +76,7 @@ function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cr
     getScrollElement: () => room.current,
     estimateSize: (i) => wide.figures[columns[i]?.figure ?? 0] ?? 80,
     overscan: beyond,
+    rangeExtractor: inBlocks,
   });
   // Where rows are another height, as in large type, all is measured anew.
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was measured depends on it
@@ -83,22 +94,22 @@ function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cr
     if (!next.delete(rowKey(row))) next.add(rowKey(row));
     setFolded(next);
   };
-  const membersOf = (row: CrossRow, column?: FigureColumn): Member[] =>
-    leaves(row).flatMap((leaf) =>
-      (column?.member ? [column.member.value] : cross.columns.map((c) => c.member))
-        .filter((m) => cross.cell(leaf.path, m))
-        .map((m) => [...leaf.path, m]),
-    );
   const pick = (row: CrossRow, column?: FigureColumn) => {
-    const members = membersOf(row, column);
+    const members = membersOf(cross, row, column);
     const [only] = members;
     if (members.length === 1 && only) onSelect(toggle(selection, only, tile.pick));
     else if (tile.pick === 'many') onSelect(toggleAll(selection, members));
   };
-  const isChosen = (row: CrossRow, column?: FigureColumn) => {
-    const members = membersOf(row, column);
-    return members.length > 0 && members.every((m) => isPicked(selection, m));
-  };
+  const chosen = useMemo(
+    () =>
+      hasPick(selection)
+        ? (row: CrossRow, column?: FigureColumn) => {
+            const members = membersOf(cross, row, column);
+            return members.length > 0 && members.every((m) => isPicked(selection, m));
+          }
+        : undefined,
+    [selection, cross],
+  );
 
   function byKey(event: KeyboardEvent) {
     const steps: Record<string, [number, number]> = {
@@ -128,13 +139,29 @@ function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cr
     }
   }
 
+  const latest = useRef<Actions>(undefined);
+  latest.current = { fold, pick, reach: setAt, byKey };
+  // The same for as long as the table stands, so that what only scrolls is not drawn anew.
+  const actions = useMemo(
+    (): Actions => ({
+      fold: (row) => latest.current?.fold(row),
+      pick: (row, column) => latest.current?.pick(row, column),
+      reach: (place) => latest.current?.reach(place),
+      byKey: (event) => latest.current?.byKey(event),
+    }),
+    [],
+  );
   const isPartial = (column: FigureColumn) =>
     column.member !== undefined && result.partial.includes(column.member.value);
   const nameOf = (column: FigureColumn) => (column.member ? label(column.member.value, cross.across) : 'All');
   const several = cross.figures.length > 1;
-  const isAnyPicked = hasPick(selection);
-  const gap = (width: number) => (width > 0 ? <td aria-hidden style={{ width, padding: 0 }} /> : null);
-  const headings = along.map((v) => ({ ...v, column: columns[v.index] as FigureColumn }));
+  // The same for as long as the same columns are drawn.
+  const span = `${along[0]?.index} ${along.at(-1)?.index} ${horizontal.getTotalSize()}`;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: of the columns in a row the first and the last tell all
+  const headings = useMemo(
+    () => along.map((v) => ({ ...v, column: columns[v.index] as FigureColumn })),
+    [span, columns],
+  );
   return (
     <>
       <div ref={room} className={classes.room}>
@@ -214,75 +241,24 @@ function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cr
             {down.map(({ index }) => {
               const row = rows[index];
               if (!row) return null;
-              const depth = row.path.length - 1;
-              const name = label(row.path[depth], cross.down[depth] as Cross['down'][number]);
-              const isGroup = row.children.length > 0;
               return (
-                <tr
+                <Line
                   key={rowKey(row)}
-                  aria-rowindex={index + (several ? 3 : 2)}
-                  data-group={isGroup}
-                  style={{ height: high }}
-                >
-                  <th
-                    scope="row"
-                    className={classes.first}
-                    data-at={`${index} -1`}
-                    tabIndex={at.row === index && at.column === -1 ? 0 : -1}
-                    aria-expanded={isGroup ? !folded.has(rowKey(row)) : undefined}
-                    style={{ paddingLeft: 4 + depth * t.size * 1.2 }}
-                    onFocus={() => setAt({ row: index, column: -1 })}
-                    onKeyDown={byKey}
-                  >
-                    {isGroup && (
-                      <button
-                        type="button"
-                        tabIndex={-1}
-                        aria-label={folded.has(rowKey(row)) ? `Unfold ${name}` : `Fold ${name}`}
-                        onClick={() => fold(row)}
-                      >
-                        {folded.has(rowKey(row)) ? (
-                          <ChevronRight size={13} aria-hidden />
-                        ) : (
-                          <ChevronDown size={13} aria-hidden />
-                        )}
-                      </button>
-                    )}
-                    {tile.pick === 'many' ? (
-                      <button type="button" tabIndex={-1} title={`Pick all of ${name}`} onClick={() => pick(row)}>
-                        {name}
-                      </button>
-                    ) : (
-                      name
-                    )}
-                  </th>
-                  {gap(before)}
-                  {headings.map(({ key, index: place, column }) => {
-                    const figures = column.member ? cross.cell(row.path, column.member.value) : row.totals;
-                    const value = figures?.[column.figure] ?? null;
-                    const isChosenHere = pickable && isAnyPicked && isChosen(row, column);
-                    return (
-                      <td
-                        key={key}
-                        role="gridcell"
-                        data-at={`${index} ${place}`}
-                        data-total={!column.member}
-                        data-faint={isAnyPicked && !isChosenHere}
-                        aria-selected={pickable ? isChosenHere : undefined}
-                        aria-colindex={place + 2}
-                        tabIndex={at.row === index && at.column === place ? 0 : -1}
-                        style={column.member && !isGroup ? drawn[column.figure]?.style(value) : undefined}
-                        onFocus={() => setAt({ row: index, column: place })}
-                        onKeyDown={byKey}
-                        onClick={pickable && figures ? () => pick(row, column) : undefined}
-                      >
-                        {arrowOf(tile.options[`cells.${cross.figures[column.figure]?.name}`], value)}
-                        {figures ? bareNumber(value, cross.figures[column.figure] as Cross['figures'][number]) : ''}
-                      </td>
-                    );
-                  })}
-                  {gap(after)}
-                </tr>
+                  row={row}
+                  index={index}
+                  tile={tile}
+                  cross={cross}
+                  drawn={drawn}
+                  headings={headings}
+                  before={before}
+                  after={after}
+                  high={high}
+                  indent={t.size * 1.2}
+                  isFolded={folded.has(rowKey(row))}
+                  reached={at.row === index ? at.column : undefined}
+                  chosen={chosen}
+                  actions={actions}
+                />
               );
             })}
             {below > 0 && <tr aria-hidden style={{ height: below }} />}
@@ -312,6 +288,151 @@ function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cr
     </>
   );
 }
+
+/** What a line and its cells bring about. */
+interface Actions {
+  fold: (row: CrossRow) => void;
+  pick: (row: CrossRow, column?: FigureColumn) => void;
+  /** The keyboard is on a cell; on the name of its line at column −1. */
+  reach: (place: { row: number; column: number }) => void;
+  byKey: (event: KeyboardEvent) => void;
+}
+
+interface Heading {
+  key: React.Key;
+  index: number;
+  size: number;
+  column: FigureColumn;
+}
+
+interface LineProps {
+  row: CrossRow;
+  index: number;
+  tile: PictureProps['tile'];
+  cross: Cross;
+  drawn: ReturnType<typeof cellsOf>[];
+  headings: Heading[];
+  /** How wide the columns are that are not drawn, at either side, in pixels. */
+  before: number;
+  after: number;
+  high: number;
+  /** By how much each level stands further in, in pixels. */
+  indent: number;
+  isFolded: boolean;
+  /** The column that the keyboard is on, if it is on this line. */
+  reached: number | undefined;
+  /** Whether a cell is picked; left out where nothing is. */
+  chosen: ((row: CrossRow, column?: FigureColumn) => boolean) | undefined;
+  actions: Actions;
+}
+
+const gap = (width: number) => (width > 0 ? <td aria-hidden style={{ width, padding: 0 }} /> : null);
+
+/** A line: its name, and its cells as far as they are in sight. */
+const Line = memo(function Line(props: LineProps) {
+  const { row, index, tile, cross, headings, before, after, high, indent, isFolded, reached, actions } = props;
+  const depth = row.path.length - 1;
+  const name = label(row.path[depth], cross.down[depth] as Cross['down'][number]);
+  const isGroup = row.children.length > 0;
+  return (
+    <tr aria-rowindex={index + (cross.figures.length > 1 ? 3 : 2)} data-group={isGroup} style={{ height: high }}>
+      <th
+        scope="row"
+        className={classes.first}
+        data-at={`${index} -1`}
+        tabIndex={reached === -1 ? 0 : -1}
+        aria-expanded={isGroup ? !isFolded : undefined}
+        style={{ paddingLeft: 4 + depth * indent }}
+        onFocus={() => actions.reach({ row: index, column: -1 })}
+        onKeyDown={actions.byKey}
+      >
+        {isGroup && (
+          <button
+            type="button"
+            tabIndex={-1}
+            aria-label={isFolded ? `Unfold ${name}` : `Fold ${name}`}
+            onClick={() => actions.fold(row)}
+          >
+            {isFolded ? <ChevronRight size={13} aria-hidden /> : <ChevronDown size={13} aria-hidden />}
+          </button>
+        )}
+        {tile.pick === 'many' ? (
+          <button type="button" tabIndex={-1} title={`Pick all of ${name}`} onClick={() => actions.pick(row)}>
+            {name}
+          </button>
+        ) : (
+          name
+        )}
+      </th>
+      {gap(before)}
+      {headings.map(({ key, index: place, column }) => (
+        <FigureCell
+          key={key}
+          row={row}
+          index={index}
+          place={place}
+          column={column}
+          tile={tile}
+          cross={cross}
+          drawn={props.drawn}
+          isReached={reached === place}
+          chosen={props.chosen}
+          actions={actions}
+        />
+      ))}
+      {gap(after)}
+    </tr>
+  );
+});
+
+/** A figure of a line. */
+const FigureCell = memo(function FigureCell({
+  row,
+  index,
+  place,
+  column,
+  tile,
+  cross,
+  drawn,
+  isReached,
+  chosen,
+  actions,
+}: Pick<LineProps, 'row' | 'index' | 'tile' | 'cross' | 'drawn' | 'chosen' | 'actions'> & {
+  place: number;
+  column: FigureColumn;
+  isReached: boolean;
+}) {
+  const pickable = tile.pick !== 'none';
+  const figures = column.member ? cross.cell(row.path, column.member.value) : row.totals;
+  const value = figures?.[column.figure] ?? null;
+  const isChosen = pickable && chosen?.(row, column) === true;
+  return (
+    <td
+      role="gridcell"
+      data-at={`${index} ${place}`}
+      data-total={!column.member}
+      data-faint={chosen !== undefined && !isChosen}
+      aria-selected={pickable ? isChosen : undefined}
+      aria-colindex={place + 2}
+      tabIndex={isReached ? 0 : -1}
+      style={column.member && row.children.length === 0 ? drawn[column.figure]?.style(value) : undefined}
+      onFocus={() => actions.reach({ row: index, column: place })}
+      onKeyDown={actions.byKey}
+      onClick={pickable && figures ? () => actions.pick(row, column) : undefined}
+    >
+      {arrowOf(tile.options[`cells.${cross.figures[column.figure]?.name}`], value)}
+      {figures ? bareNumber(value, cross.figures[column.figure] as Cross['figures'][number]) : ''}
+    </td>
+  );
+});
+
+/** What is picked with a cell, or with a whole line. */
+const membersOf = (cross: Cross, row: CrossRow, column?: FigureColumn): Member[] =>
+  leaves(row).flatMap((leaf) =>
+    (column?.member ? [column.member.value] : cross.columns.map((c) => c.member))
+      .filter((m) => cross.cell(leaf.path, m))
+      .map((m) => [...leaf.path, m]),
+  );
 
 const same = (a: { value: Value } | undefined, b: { value: Value } | undefined) => a?.value === b?.value && !a === !b;
 
