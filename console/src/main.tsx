@@ -18,6 +18,7 @@ applyLook();
 // Looking at data and defining it come apart from the shell: most viewers never open them.
 const DataPage = lazy(() => import('./data/DataPage'));
 const NewDataset = lazy(() => import('./data/NewDataset'));
+const DesignPage = lazy(() => import('./design/DesignPage'));
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -42,6 +43,7 @@ createRoot(root).render(
             <Routes>
               <Route path="/" element={<DashboardList />} />
               <Route path="/d/:dashboard" element={<DashboardRoute />} />
+              <Route path="/d/:dashboard/design" element={<Suspense>{<DesignPage />}</Suspense>} />
               <Route path="/data" element={<Suspense>{<DataPage />}</Suspense>} />
               <Route path="/data/new" element={<Suspense>{<NewDataset />}</Suspense>} />
               <Route path="*" element={<DashboardList />} />

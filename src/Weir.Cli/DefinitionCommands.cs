@@ -15,6 +15,7 @@ internal static class DefinitionCommands
     {
         var folder = new Argument<string>("DIR") { Description = "The folder of definitions.", DefaultValueFactory = _ => "." };
         var replace = new Option<bool>("--replace") { Description = "Publish the folder as it is, whatever others published meanwhile." };
+        var message = HistoryCommands.Message();
         var command = new Command(
             "publish",
             "Check a folder of definitions and publish it; a broken one changes nothing. What others published meanwhile stays where it is another file."
@@ -22,6 +23,7 @@ internal static class DefinitionCommands
         {
             folder,
             replace,
+            message,
         };
         command.SetAction(
             async (parsed, cancellation) =>
@@ -34,7 +36,7 @@ internal static class DefinitionCommands
                 var answer = await client.Send<DefinitionsAnswer>(
                     HttpMethod.Put,
                     "api/definitions",
-                    new DefinitionsRequest(files, MadeFrom(dir, client.Address), parsed.GetValue(replace)),
+                    new DefinitionsRequest(files, MadeFrom(dir, client.Address), parsed.GetValue(replace), parsed.GetValue(message)),
                     cancellation
                 );
                 foreach (var f in answer.Faults)

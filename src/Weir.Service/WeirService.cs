@@ -104,6 +104,7 @@ public static class WeirService
         api.MapCatalogues();
         api.MapOpeningViews();
         api.MapDefinitions();
+        api.MapDrafts();
         api.MapData();
         api.MapAccess();
         return app;
@@ -148,6 +149,8 @@ public static class WeirService
                     typeof(Tokens),
                     typeof(Sessions),
                     typeof(Versions),
+                    typeof(Drafts),
+                    typeof(DraftWorkspaces),
                     typeof(Store.Views),
                     typeof(Audit),
                     typeof(Events),
@@ -161,6 +164,7 @@ public static class WeirService
             services.AddSingleton(type);
         services.AddHttpContextAccessor();
         services.AddScoped<Asker>();
+        services.AddScoped<DraftEndpoints.Drafting>();
         services.AddHostedService<FolderPublisher>();
         services.AddHostedService<FreshnessWatch>();
     }

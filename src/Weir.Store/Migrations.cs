@@ -2,6 +2,56 @@ using FluentMigrator;
 
 namespace Weir.Store;
 
+/// <summary>Drafts of definition files with their steps, and why a version was published.</summary>
+[Migration(5, "Drafts, and reasons of versions")]
+public sealed class DraftsAndReasons : Migration
+{
+    /// <inheritdoc/>
+    public override void Up()
+    {
+        Alter.Table("versions").AddColumn("why").AsString(1000).NotNullable().WithDefaultValue("");
+        Create
+            .Table("drafts")
+            .WithColumn("user_name")
+            .AsString(64)
+            .PrimaryKey()
+            .WithColumn("path")
+            .AsString(200)
+            .PrimaryKey()
+            .WithColumn("base")
+            .AsInt64()
+            .NotNullable()
+            .WithColumn("step")
+            .AsInt64()
+            .NotNullable()
+            .WithColumn("changed")
+            .AsString(40)
+            .NotNullable();
+        Create
+            .Table("draft_steps")
+            .WithColumn("user_name")
+            .AsString(64)
+            .PrimaryKey()
+            .WithColumn("path")
+            .AsString(200)
+            .PrimaryKey()
+            .WithColumn("step")
+            .AsInt64()
+            .PrimaryKey()
+            .WithColumn("text")
+            .AsString(int.MaxValue)
+            .NotNullable();
+    }
+
+    /// <inheritdoc/>
+    public override void Down()
+    {
+        Delete.Table("draft_steps");
+        Delete.Table("drafts");
+        Delete.Column("why").FromTable("versions");
+    }
+}
+
 /// <summary>Which requests for a change of a view were carried out, so that one that is sent again is not carried out twice.</summary>
 [Migration(4, "Requests for changes of views")]
 public sealed class ViewRequests : Migration

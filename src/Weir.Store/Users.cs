@@ -75,7 +75,7 @@ public sealed class Users(StoreDatabase database)
             connection.Execute("DELETE FROM tokens WHERE user_name = @name", new { name }, transaction);
     }
 
-    /// <summary>Removes a user with their tokens; their views stay, should they come back. False if there was none.</summary>
+    /// <summary>Removes a user with their tokens and drafts; their views stay, should they come back. False if there was none.</summary>
     public bool Remove(string name)
     {
         using var connection = database.Connect();
@@ -87,6 +87,8 @@ public sealed class Users(StoreDatabase database)
             new { name },
             transaction
         );
+        foreach (var table in (ReadOnlySpan<string>)["drafts", "draft_steps"])
+            connection.Execute($"DELETE FROM {table} WHERE user_name = @name", new { name }, transaction);
         var removed = connection.Execute("DELETE FROM users WHERE name = @name", new { name }, transaction) > 0;
         transaction.Commit();
         return removed;

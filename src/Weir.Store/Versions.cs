@@ -6,7 +6,8 @@ namespace Weir.Store;
 
 /// <summary>A published copy of a workspace.</summary>
 /// <param name="Files">Text by path.</param>
-public sealed record PublishedVersion(long Number, string Published, string By, IReadOnlyDictionary<string, string> Files);
+/// <param name="Why">What was said of it; empty if nothing was.</param>
+public sealed record PublishedVersion(long Number, string Published, string By, IReadOnlyDictionary<string, string> Files, string Why = "");
 
 /// <summary>What was last sent from somewhere, or given out there: what the files that come from there next are made from.</summary>
 /// <param name="Origin">Such as a folder or a person.</param>
@@ -16,13 +17,29 @@ public sealed record PublishedFrom(string Origin, IReadOnlyDictionary<string, st
 /// <summary>Every published version of the workspace, oldest first.</summary>
 public sealed class Versions(StoreDatabase database, TimeProvider clock)
 {
-    private sealed record Row(long Number, string Published, string PublishedBy, string Files);
+    private sealed record Row(long Number, string Published, string PublishedBy, string Files, string Why);
 
     /// <summary>The newest version; null if nothing was ever published.</summary>
     public PublishedVersion? Newest() => One("ORDER BY number DESC LIMIT 1", null);
 
     /// <summary>A version by its number; null if there is none.</summary>
     public PublishedVersion? Get(long number) => One("WHERE number = @number", new { number });
+
+    /// <summary>The newest versions, newest first.</summary>
+    /// <param name="before">Only those before this one; all if null.</param>
+    public IReadOnlyList<PublishedVersion> List(int most, long? before = null)
+    {
+        using var connection = database.Connect();
+        return
+        [
+            .. connection
+                .Query<Row>(
+                    $"SELECT {Columns} FROM versions WHERE @before IS NULL OR number < @before ORDER BY number DESC LIMIT @most",
+                    new { most, before }
+                )
+                .Select(ToVersion),
+        ];
+    }
 
     /// <summary>What was last sent from somewhere, or given out there; null if nothing was.</summary>
     public IReadOnlyDictionary<string, string>? FilesOf(string origin)
@@ -55,19 +72,15 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
     private PublishedVersion? One(string which, object? parameters)
     {
         using var connection = database.Connect();
-        var row = connection.QueryFirstOrDefault<Row>(
-            $"SELECT number, published, published_by AS PublishedBy, files FROM versions {which}",
-            parameters
-        );
-        return row is null
-            ? null
-            : new PublishedVersion(
-                row.Number,
-                row.Published,
-                row.PublishedBy,
-                JsonSerializer.Deserialize<Dictionary<string, string>>(row.Files)!
-            );
+        return connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM versions {which}", parameters) is { } row
+            ? ToVersion(row)
+            : null;
     }
+
+    private const string Columns = "number, published, published_by AS PublishedBy, files, why";
+
+    private static PublishedVersion ToVersion(Row row) =>
+        new(row.Number, row.Published, row.PublishedBy, JsonSerializer.Deserialize<Dictionary<string, string>>(row.Files)!, row.Why);
 
     /// <summary>The host, as <c>host:port</c>, of the first published version that used a secret; null if none did.</summary>
     public string? HostOf(string secret)
@@ -106,11 +119,13 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
     /// <summary>Stores a new version, and a line in the audit with it.</summary>
     /// <param name="secrets">The secrets that its sources use, each with its host: those that no version used before are bound to it.</param>
     /// <param name="from">Where the files come from, and what they were there.</param>
+    /// <param name="why">What is said of it.</param>
     public PublishedVersion Add(
         IReadOnlyDictionary<string, string> files,
         string by,
         IEnumerable<(string Secret, string Host)>? secrets = null,
-        PublishedFrom? from = null
+        PublishedFrom? from = null,
+        string why = ""
     )
     {
         using var connection = database.Connect();
@@ -118,13 +133,14 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
         var number = connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) + 1 FROM versions", transaction: transaction);
         var published = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
         connection.Execute(
-            "INSERT INTO versions (number, published, published_by, files) VALUES (@number, @published, @by, @files)",
+            "INSERT INTO versions (number, published, published_by, files, why) VALUES (@number, @published, @by, @files, @why)",
             new
             {
                 number,
                 published,
                 by,
                 files = JsonSerializer.Serialize(files),
+                why,
             },
             transaction
         );
@@ -133,6 +149,6 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
             Remember(from, connection, transaction);
         Audit.Write(connection, transaction, clock, by, "publish", $"version {number}");
         transaction.Commit();
-        return new PublishedVersion(number, published, by, files);
+        return new PublishedVersion(number, published, by, files, why);
     }
 }

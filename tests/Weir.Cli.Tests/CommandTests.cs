@@ -426,6 +426,45 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     }
 
     [Fact]
+    public async Task Versions_are_listed_with_their_reasons_compared_and_brought_back()
+    {
+        await demo.SignIn("developer");
+        using var folder = Repository.Temp("history");
+        var there = Path.Combine(folder.Path, "definitions");
+        (await _weir.Run($"fetch {there}")).Code.ShouldBe(0);
+        (await _weir.Run($"diff --dir {there}")).ShouldBe((0, "No difference.\n", ""));
+        var file = Path.Combine(there, "dashboards", "tickets.yaml");
+        var text = await File.ReadAllTextAsync(file);
+        var title = System
+            .Text.RegularExpressions.Regex.Match(text, "^title: .*$", System.Text.RegularExpressions.RegexOptions.Multiline)
+            .Value;
+        await File.WriteAllTextAsync(file, text.Replace(title, "title: Tickets [of all] kinds"));
+        var (differs, told, _) = await _weir.Run($"diff --dir {there}");
+        differs.ShouldBe(1);
+        told.ShouldContain("dashboards/tickets.yaml");
+        told.ShouldContain($"- {title}\n+ title: Tickets [of all] kinds\n");
+        told.ShouldNotContain("sailings.yaml");
+        var version = System
+            .Text.RegularExpressions.Regex.Match(
+                (await _weir.Run(["publish", there, "--message", "A clearer title"])).Out,
+                @"version (\d+)\."
+            )
+            .Groups[1]
+            .Value;
+        var (_, history, _) = await _weir.Run("history --file dashboards/tickets.yaml");
+        history.ShouldContain("developer: A clearer title\n       dashboards/tickets.yaml");
+        (await _weir.Run($"diff 1 {version}")).Code.ShouldBe(1);
+        var (code, restored, _) = await _weir.Run(["restore", "1", "-m", "Back again"]);
+        (code, restored).ShouldBe((0, $"What version 1 was is published as version {int.Parse(version) + 1}.\n"));
+        (await _weir.Run("diff 1")).ShouldBe((0, "No difference.\n", ""));
+        (await _weir.Run("restore 999")).Error.ShouldContain("There is no version 999.");
+        (await _weir.Run("diff")).Code.ShouldBe(2);
+        await demo.SignIn("director");
+        (await _weir.Run("history")).Code.ShouldBe(1);
+        (await _weir.Run("restore 1")).Code.ShouldBe(1);
+    }
+
+    [Fact]
     public async Task Definitions_are_fetched_changed_checked_and_published()
     {
         await demo.SignIn("developer");

@@ -92,7 +92,7 @@ public sealed class ExportTests : IDisposable
     public async Task All_rows_are_exported_however_many_a_tile_may_bring_and_what_was_marked_is_told()
     {
         await using var service = await Start();
-        var all = await Export(service, "by-owner", new { sort = "id" });
+        var all = await Export(service, "by-owner", new { sort = new[] { new { field = "id" } } });
         (all.Lines.Length, all.All, all.Here).ShouldBe((Rows + 1, Rows, Rows));
         // A key has its name beside it; headings are marked as cells are, and counted as none.
         all.Lines[0].ShouldBe("'=Id,Owner (key),Owner,Note,Came");
@@ -108,7 +108,7 @@ public sealed class ExportTests : IDisposable
             {
                 columns = new[] { "note", "owner" },
                 mark = new { member = new[] { 1 } },
-                sort = "id",
+                sort = new[] { new { field = "id" } },
                 byteOrderMark = true,
             }
         );
@@ -129,7 +129,7 @@ public sealed class ExportTests : IDisposable
     public async Task A_typed_query_is_exported_from_its_worker_up_to_the_limit_of_its_source()
     {
         await using var service = await Start();
-        var typed = await Export(service, "typed", new { sort = "id" });
+        var typed = await Export(service, "typed", new { sort = new[] { new { field = "id" } } });
         (typed.Lines.Length, typed.All, typed.Here).ShouldBe((5_001, Rows, 5_000));
         typed.Lines[5_000].ShouldBe("4999,\"note, \"\"4999\"\"\"");
     }

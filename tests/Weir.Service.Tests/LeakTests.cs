@@ -281,7 +281,7 @@ public sealed class LeakTests : IDisposable
                             {
                                 selections,
                                 count = 50,
-                                sort = "route",
+                                sort = new[] { new { field = "route" } },
                             }
                             : (object)new { selections, tiles }
                     );
@@ -547,12 +547,26 @@ public sealed class LeakTests : IDisposable
         ["checkDefinitions"] = (c, account) =>
             One(c.PostAsJsonAsync("api/definitions/check", new { files = new { } }), OnlyDeveloper(account)),
         ["publishDefinitions"] = (c, account) => One(c.PutAsJsonAsync("api/definitions", new { files = new { } }), OnlyDeveloper(account)),
+        ["listDrafts"] = (c, account) => One(c.GetAsync("api/drafts"), OnlyDeveloper(account)),
+        ["getDraft"] = (c, account) => One(c.GetAsync("api/drafts/network"), OnlyDeveloper(account)),
+        ["saveDraft"] = (c, account) =>
+            One(c.PutAsJsonAsync("api/drafts/none", new { text = "dashboard: none\n", after = 0 }), OnlyDeveloper(account)),
+        ["undoDraft"] = (c, account) => One(c.PostAsync("api/drafts/none/undo", null), OthersRefused(account)),
+        ["redoDraft"] = (c, account) => One(c.PostAsync("api/drafts/none/redo", null), OthersRefused(account)),
+        ["discardDraft"] = (c, account) => One(c.DeleteAsync("api/drafts/none"), OthersRefused(account)),
+        ["publishDraft"] = (c, account) => One(c.PostAsJsonAsync("api/drafts/none/publish", new { step = 9 }), OthersRefused(account)),
+        ["listVersions"] = (c, account) => One(c.GetAsync("api/versions"), OnlyDeveloper(account)),
+        ["getVersion"] = (c, account) => One(c.GetAsync("api/versions/1"), OnlyDeveloper(account)),
+        ["restoreVersion"] = (c, account) => One(c.PostAsJsonAsync("api/versions/1/restore", new { }), OnlyDeveloper(account)),
         ["whoSeesDashboard"] = (c, account) => One(c.GetAsync("api/access/dashboards/network"), OnlyWhoLooks(account)),
         ["whoReadsDataset"] = (c, account) => One(c.GetAsync("api/access/datasets/sailings"), OnlyWhoLooks(account)),
         ["whatPersonSees"] = (c, account) => One(c.GetAsync("api/access/people/director"), OnlyWhoLooks(account)),
         ["listOthers"] = (c, account) => One(c.GetAsync("api/access/others"), OnlyWhoLooks(account)),
         ["listen"] = Listen,
     };
+
+    /// <summary>Who works on drafts may have none by then; for all others it makes no difference.</summary>
+    private static HttpStatusCode? OthersRefused(string account) => account == "developer" ? null : HttpStatusCode.Forbidden;
 
     private const string Draft = "dataset: d\nsource: ferries\nfrom: sailing\nfields: { id: { column: id, type: integer } }\n";
 

@@ -1,3 +1,5 @@
+import { draftHeaders } from './draft';
+
 /** As whom this window looks, and where it came from; kept for the window alone. */
 interface Looking {
   name: string;
@@ -19,7 +21,10 @@ const looking = read();
 export const lookedAs = looking?.name;
 
 /** What every request carries. */
-export const lookHeaders: Record<string, string> = looking ? { 'Weir-Look-As': looking.name } : {};
+export const lookHeaders: Record<string, string> = {
+  ...(looking ? { 'Weir-Look-As': looking.name } : {}),
+  ...draftHeaders,
+};
 
 /** Looks as another from now on: the page is loaded anew, without picks or parameters of one's own. */
 export function lookAs(name: string): void {

@@ -1,6 +1,7 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { GitCompareArrows, Info, LayoutGrid, RefreshCw, Users, Waypoints } from 'lucide-react';
+import { GitCompareArrows, Info, LayoutGrid, PencilRuler, RefreshCw, Users, Waypoints } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
+import { draftAt } from '../api/draft';
 import { useSession } from '../session/SignedIn';
 import { useDispatch, usePage } from './usePage';
 
@@ -14,6 +15,8 @@ export function HeaderActions() {
   const isAbout = usePage((s) => s.isAbout);
   const hasAbout = usePage((s) => s.page.description !== null || s.page.origin !== null);
   const mayArrange = usePage((s) => s.page.mayArrange);
+  const name = usePage((s) => s.page.name);
+  const isDesigned = draftAt(window.location.pathname) !== undefined;
   const { may } = useSession();
   const [isAsking, setAsking] = useState(false);
   const action = (label: string, icon: ReactNode, onClick: () => void, isOn?: boolean) => (
@@ -49,7 +52,19 @@ export function HeaderActions() {
       {action('Show the wiring (w)', <Waypoints size={14} aria-hidden />, () => dispatch({ type: 'wire' }), isWired)}
       {(may.includes('publish') || may.includes('look-as')) &&
         action('Who may see this', <Users size={14} aria-hidden />, () => setAsking(true))}
-      {mayArrange && (
+      {may.includes('publish') && !isDesigned && (
+        <Button
+          component="a"
+          // Loaded anew: all that its page asks for is of the draft.
+          href={`/d/${encodeURIComponent(name)}/design`}
+          size="xs"
+          variant="default"
+          leftSection={<PencilRuler size={14} aria-hidden />}
+        >
+          Design
+        </Button>
+      )}
+      {mayArrange && !isDesigned && (
         <Button
           size="xs"
           variant="default"

@@ -1,5 +1,6 @@
 import { lazy, Suspense, useEffect, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
+import { draftAt } from '../api/draft';
 import { presentOf } from '../model/parameters';
 import { hasPick } from '../model/selections';
 import { Header } from '../session/Header';
@@ -47,7 +48,7 @@ export function PageLayout() {
     );
   return (
     <>
-      <Header title={title} back beside={<ViewSwitch />}>
+      <Header title={title} back beside={draftAt(window.location.pathname) === undefined && <ViewSwitch />}>
         {!isArranging && <HeaderActions />}
       </Header>
       <Tabs />

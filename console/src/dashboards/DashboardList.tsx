@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { api, unwrap } from '../api/client';
 import { addressOf } from '../model/visit';
@@ -6,10 +7,19 @@ import { Header } from '../session/Header';
 import { useSession } from '../session/SignedIn';
 import classes from './dashboards.module.css';
 
+const NewDashboard = lazy(() => import('../design/NewDashboard'));
+
 /** The dashboards that the viewer may open. */
 export function DashboardList() {
   const session = useSession();
   const list = useQuery({ queryKey: ['dashboards'], queryFn: () => unwrap(api.GET('/api/dashboards')) });
+  const mayPublish = session.may.includes('publish');
+  const drafts = useQuery({
+    queryKey: ['drafts'],
+    enabled: mayPublish,
+    queryFn: () => unwrap(api.GET('/api/drafts')),
+  });
+  const [isNew, setNew] = useState(false);
   return (
     <>
       <Header title={session.workspace || 'Weir'}>
@@ -41,7 +51,41 @@ export function DashboardList() {
             </li>
           ))}
         </ul>
+        {drafts.data && drafts.data.length > 0 && (
+          <>
+            <h2>Your drafts</h2>
+            <ul className={classes.list}>
+              {drafts.data.map((d) => (
+                <li key={d.path}>
+                  {/* Loaded anew: all that its page asks for is of the draft. */}
+                  <a href={`/d/${encodeURIComponent(d.dashboard)}/design`} className={classes.line}>
+                    <span className={classes.title}>{d.dashboard}</span>
+                    <span className={classes.description}>
+                      {d.path}
+                      {d.isBehind && ', published by others meanwhile'}
+                    </span>
+                  </a>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        {mayPublish && list.data && (
+          <p>
+            <button type="button" className={classes.new} onClick={() => setNew(true)}>
+              New dashboard
+            </button>
+          </p>
+        )}
       </main>
+      {isNew && list.data && (
+        <Suspense>
+          <NewDashboard
+            taken={[...list.data.map((d) => d.name), ...(drafts.data ?? []).map((d) => d.dashboard)]}
+            onClose={() => setNew(false)}
+          />
+        </Suspense>
+      )}
     </>
   );
 }

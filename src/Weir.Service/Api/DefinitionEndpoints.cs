@@ -48,7 +48,12 @@ internal static class DefinitionEndpoints
                     MayPublish(context, published, audit, "publish");
                     var by = context.Viewer().Name;
                     return DefinitionsAnswer.Of(
-                        published.Publish(Files(request), by, PublishOrigin.Person(by, request.Base, request.Replace))
+                        published.Publish(
+                            Files(request),
+                            by,
+                            PublishOrigin.Person(by, request.Base, request.Replace),
+                            DraftEndpoints.ReasonOf(request.Why)
+                        )
                     );
                 }
             )
@@ -197,7 +202,8 @@ public sealed record DefinitionFiles(long Version, IReadOnlyDictionary<string, s
 /// <summary>Definition files to check or publish.</summary>
 /// <param name="Base">The version that they were made from; what one fetched or published last if left out.</param>
 /// <param name="Replace">True to publish them as they are, whatever others published meanwhile.</param>
-public sealed record DefinitionsRequest(Dictionary<string, string>? Files, long? Base = null, bool Replace = false);
+/// <param name="Why">A sentence for the history.</param>
+public sealed record DefinitionsRequest(Dictionary<string, string>? Files, long? Base = null, bool Replace = false, string? Why = null);
 
 /// <summary>A fault in a definition file.</summary>
 public sealed record FaultInfo(string Severity, string Code, string File, int Line, int Column, string Message, string? Remedy)

@@ -14,6 +14,7 @@ namespace Weir.Service.Asking;
 internal sealed class Asker(
     IHttpContextAccessor http,
     PublishedWorkspace published,
+    DraftWorkspaces drafts,
     Store.Views views,
     TimeProvider clock,
     DataVersions versions
@@ -26,8 +27,25 @@ internal sealed class Asker(
     /// <exception cref="ProblemException">The viewer is gone, or may not look as the other.</exception>
     public Viewer Viewer => _context.Viewer();
 
-    /// <summary>The workspace as it was published when it was first asked for; a version that comes meanwhile changes nothing.</summary>
-    public LiveWorkspace Live => _live ??= published.Now;
+    /// <summary>The header by which a page of one's own draft of a dashboard asks; see <see cref="DraftWorkspaces"/>.</summary>
+    public const string DraftHeader = "Weir-Draft";
+
+    /// <summary>
+    /// The workspace as it was published when it was first asked for, or with the asker's draft in it; a version or a step that comes
+    /// meanwhile changes nothing.
+    /// </summary>
+    /// <exception cref="ProblemException">A page of a draft changes nothing but the draft.</exception>
+    public LiveWorkspace Live => _live ??= Draft() ?? published.Now;
+
+    private LiveWorkspace? Draft()
+    {
+        if (_context.Request.Headers[DraftHeader] is not [{ Length: > 0 } dashboard])
+            return null;
+        if (!HttpMethods.IsGet(_context.Request.Method) && _context.GetEndpoint()?.Metadata.GetMetadata<OnlyReads>() is null)
+            throw new ProblemException(403, "draft-only", "The page of a draft changes nothing: views are made of what is published.");
+        // Whoever looks as another sees their own draft as the other would.
+        return drafts.LiveFor(Viewer.LookedAsBy ?? Viewer.Name, dashboard);
+    }
 
     /// <summary>The time of asking.</summary>
     public DateTimeOffset Now { get; } = clock.GetUtcNow();

@@ -167,21 +167,29 @@ internal sealed class OpenDashboard
         bool withCatalogues = false
     )
     {
-        if (!live.Workspace.Dashboards.TryGetValue(name, out var whole) || !viewer.May(DashboardActs.See, name, live.Workspace))
+        // A draft is there for whoever works on it, though no role has the dashboard yet, and for nobody else.
+        var isDraft = live.DraftOf == name;
+        if (
+            !live.Workspace.Dashboards.TryGetValue(name, out var whole)
+            || (!isDraft && !viewer.May(DashboardActs.See, name, live.Workspace))
+        )
             throw ProblemException.UnknownDashboard(name);
-        whole = DashboardPart.Of(viewer, whole, live.Workspace);
+        whole = isDraft && viewer.LookedAsBy is null ? whole : DashboardPart.Of(viewer, whole, live.Workspace);
         // What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled
         // whether the dashboard is there for the viewer at all.
         var ever = ScopesOf(viewer, live, whole);
         var offered = Presentation.Offered(whole, ever);
         if (!IsThere(Visible(Presentation.Chosen(whole, offered, Viewing.Whenever), ever).Dashboard))
             throw ProblemException.UnknownDashboard(name);
-        var mayArrange = viewer.May(DashboardActs.Arrange, name, live.Workspace);
+        // It is drawn as it would be published: nobody's view changes it.
+        var mayArrange = !isDraft && viewer.May(DashboardActs.Arrange, name, live.Workspace);
         // Who may not arrange it (any more) has it as its developer does: what they could not take back must not act either. Who looks
         // as another sees what the other has.
         var hasViews =
             mayArrange
-            || viewer is { LookedAsBy: not null } && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace);
+            || !isDraft
+                && viewer is { LookedAsBy: not null }
+                && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace);
         // Pages say which view they mean, mostly the one without a name: then nobody asks which others there are.
         var named = new Lazy<IReadOnlyList<NamedView>>(() => hasViews ? views.Named(viewer.Name, name) : []);
         var key = new ViewKey(viewer.Name, name, asked?.View ?? named.Value.FirstOrDefault(v => v.OpensFirst)?.View ?? "");

@@ -8,8 +8,22 @@ using Weir.Store;
 namespace Weir.Service.Publishing;
 
 /// <summary>A published version with all that is needed to answer from it.</summary>
-internal sealed class LiveWorkspace(PublishedVersion version, Workspace workspace, IReadOnlyDictionary<string, OpenSource> sources)
+/// <param name="draftOf">The dashboard that is somebody's draft here and not what is published; null for none.</param>
+internal sealed class LiveWorkspace(
+    PublishedVersion version,
+    Workspace workspace,
+    IReadOnlyDictionary<string, OpenSource> sources,
+    string? draftOf = null
+)
 {
+    /// <summary>The dashboard that is somebody's draft here, and seen by nobody else; null for none.</summary>
+    public string? DraftOf { get; } = draftOf;
+
+    /// <summary>The same sources with a draft of one dashboard in the place of what is published.</summary>
+    /// <param name="number">What stands for the version: another for each step of the draft.</param>
+    public LiveWorkspace WithDraft(Workspace drafted, string dashboard, long number) =>
+        new(Version with { Number = number }, drafted, sources, dashboard);
+
     public PublishedVersion Version { get; } = version;
 
     public Workspace Workspace { get; } = workspace;
@@ -66,7 +80,8 @@ internal sealed class PublishedWorkspace(
     /// Checks and publishes; the new version is stored before it is served. What others published since the files were made stays
     /// where they touch other files; where both changed the same file, nothing is published and the faults say so.
     /// </summary>
-    public Published Publish(IReadOnlyDictionary<string, string> files, string by, PublishOrigin origin)
+    /// <param name="why">What is said of the version.</param>
+    public Published Publish(IReadOnlyDictionary<string, string> files, string by, PublishOrigin origin, string why = "")
     {
         lock (_publishing)
         {
@@ -89,7 +104,7 @@ internal sealed class PublishedWorkspace(
                     ],
                     []
                 );
-            var published = Take(merge.Files, by, new PublishedFrom(origin.Name, Merge.Hashes(files)));
+            var published = Take(merge.Files, by, new PublishedFrom(origin.Name, Merge.Hashes(files)), why);
             return published with { Kept = merge.Kept };
         }
     }
@@ -146,7 +161,7 @@ internal sealed class PublishedWorkspace(
         return live;
     }
 
-    private Published Take(IReadOnlyDictionary<string, string> files, string by, PublishedFrom? from)
+    private Published Take(IReadOnlyDictionary<string, string> files, string by, PublishedFrom? from, string why = "")
     {
         var (workspace, faults) = WorkspaceText.Read(files);
         if (workspace is null)
@@ -159,7 +174,7 @@ internal sealed class PublishedWorkspace(
                 versions.Remember(from);
             return new Published(before.Version.Number, faults, []);
         }
-        var version = versions.Add(files, by, SecretsOf(workspace), from);
+        var version = versions.Add(files, by, SecretsOf(workspace), from, why);
         _now = new LiveWorkspace(version, workspace, sources.Open(workspace));
         events.Send(new WorkspaceEvent("published", version.Number, []));
         log.LogInformation("Version {Version} published by {By}", version.Number, by);
@@ -186,6 +201,51 @@ internal sealed class PublishedWorkspace(
             files[path] = text;
             return Take(files, by, null);
         }
+    }
+
+    /// <summary>
+    /// Checks and publishes a draft of one file, made from a version that need not be the newest: what others published meanwhile in other
+    /// files stays; where they changed this one, nothing is published.
+    /// </summary>
+    /// <param name="replace">True to publish it though others changed the file meanwhile.</param>
+    public Published PublishDraft(string path, string text, long version, string by, string why, bool replace)
+    {
+        lock (_publishing)
+        {
+            var live = Now;
+            var before = (version == live.Version.Number ? live.Version : versions.Get(version))?.Files.GetValueOrDefault(path);
+            var theirs = live.Version.Files.GetValueOrDefault(path);
+            if (!replace && theirs != before && theirs != text)
+                return new Published(
+                    null,
+                    [
+                        new Fault(
+                            Severity.Error,
+                            "published-meanwhile",
+                            path,
+                            1,
+                            1,
+                            $"This file is another in the published version {live.Version.Number} (by {live.Version.By}), which this draft was not begun from.",
+                            "Look at both, put what is wanted of theirs into the draft, and say that it replaces theirs."
+                        ),
+                    ],
+                    []
+                );
+            return Take(new Dictionary<string, string>(live.Version.Files) { [path] = text }, by, null, why);
+        }
+    }
+
+    /// <summary>Publishes what an earlier version was, as a new one.</summary>
+    /// <exception cref="ProblemException">There is no such version.</exception>
+    public Published Restore(long number, string by, string why)
+    {
+        lock (_publishing)
+            return Take(
+                versions.Get(number)?.Files ?? throw new ProblemException(404, "unknown-version", $"There is no version {number}."),
+                by,
+                null,
+                why
+            );
     }
 
     /// <summary>Notes that the watched folder is broken; the last good version goes on.</summary>

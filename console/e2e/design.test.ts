@@ -1,0 +1,118 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Demo, figure, seriousFaults, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+test('From a dataset to a page whose tiles filter each other: begun, changed in its text, mended, published with a reason, looked up and taken back', async () => {
+  const { page } = await demo.as('developer');
+  await page.getByRole('button', { name: 'New dashboard' }).click();
+  await page.getByLabel('Title').fill('Harbour life');
+  await page.getByPlaceholder('Choose a dataset').click();
+  await page.getByRole('option', { name: 'Sailings' }).click();
+  await page.getByRole('button', { name: 'Begin the draft' }).click();
+  await page.waitForURL('**/d/harbour-life/design');
+  await settled(page);
+  await expect.poll(() => figure(page, 'sailings')).toBe(await demo.sailings('true'));
+  // What it begins with filters each other.
+  await tile(page, 'table')
+    .getByRole('row', { name: /^South Deep/ })
+    .click();
+  await expect.poll(() => figure(page, 'sailings')).toBe(await demo.sailings("r.sea_area = 'South Deep'"));
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  // The page follows the text; while the text is broken it stays, and what is wrong is told at its place.
+  const text = page.getByRole('textbox', { name: 'Text of harbour-life' });
+  const state = page.locator('[data-draft]');
+  await text.click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.insertText('        nonsense: yes\n');
+  const found = page.getByRole('status', { name: 'What the check found' });
+  await found.getByText('There is no key nonsense here.').waitFor();
+  expect(await page.getByRole('button', { name: 'Publish …' }).isDisabled()).toBe(true);
+  expect(await tile(page, 'table').count()).toBe(1);
+  await page.keyboard.press('Control+z');
+  await found.getByText('No fault.').waitFor();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.insertText('        title: All seas\n');
+  await tile(page, 'table').getByText('All seas').waitFor();
+  // Undone and done again, step by step, as the service has it.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await tile(page, 'table').getByText('All seas').waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await tile(page, 'table').getByText('All seas').waitFor();
+  // Nobody else has it, and it is still there on another visit.
+  const { page: other } = await demo.as('director');
+  expect(await other.getByText('Harbour life').count()).toBe(0);
+  await expect.poll(() => state.getAttribute('data-draft')).toBe('saved');
+  await page.goto(`${demo.url}/`);
+  await page.getByRole('heading', { name: 'Your drafts' }).waitFor();
+  await page.getByRole('link', { name: /harbour-life/ }).click();
+  await settled(page);
+  await page.getByRole('button', { name: 'Publish …' }).click();
+  await page.getByLabel('Why').fill('For the harbour masters');
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Publish', exact: true }).click();
+  await page.waitForURL('**/d/harbour-life');
+  await settled(page);
+  await other.reload();
+  await other.getByRole('link', { name: /Harbour life/ }).waitFor();
+  // A later change is another draft; the version before is held against it and taken back.
+  await page.getByRole('link', { name: 'Design' }).click();
+  await page.waitForURL('**/design');
+  await settled(page);
+  await text.click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.insertText('        description: Of late\n');
+  await expect.poll(() => state.innerText()).toBe('Draft saved');
+  await page.getByRole('button', { name: 'History' }).click();
+  await page.getByRole('button', { name: /For the harbour masters/ }).click();
+  const difference = page.getByLabel(/^From version \d+ to the draft/);
+  await difference.getByText('description: Of late').waitFor();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: /^Take version/ }).click();
+  await expect.poll(() => text.innerText()).not.toContain('Of late');
+  await expect.poll(() => state.innerText()).toBe('Draft saved');
+  expect(await page.getByRole('button', { name: 'Publish …' }).isDisabled()).toBe(true);
+});
+
+test('A window that is behind is told and overwrites nothing; names that exist are offered while typing', async () => {
+  const { page } = await demo.as('developer', '/d/tickets/design');
+  await settled(page);
+  const second = await page.context().newPage();
+  await second.goto(page.url());
+  await settled(second);
+  const textOf = (p: typeof page) => p.getByRole('textbox', { name: 'Text of tickets' });
+  await textOf(page).click();
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.insertText('# first\n');
+  await expect.poll(() => page.locator('[data-draft]').innerText()).toBe('Draft saved');
+  await textOf(second).click();
+  await second.keyboard.press('Control+Home');
+  await second.keyboard.insertText('# second\n');
+  await second.getByText('This draft was changed in another window.').waitFor();
+  await second.getByRole('button', { name: 'Load it anew' }).click();
+  await expect.poll(() => textOf(second).innerText()).toContain('# first');
+  expect(await textOf(second).innerText()).not.toContain('# second');
+  // Fields, measures and kinds of pictures by where one is.
+  await textOf(second).click();
+  await second.keyboard.press('Control+End');
+  const offered = second.locator('.cm-tooltip-autocomplete');
+  await second.keyboard.type('        by: sold');
+  await offered.getByText('sold.quarter').waitFor();
+  await second.keyboard.press('Escape');
+});
+
+test('Who may not publish finds no way to designing, and its address tells them nothing', async () => {
+  const { page } = await demo.as('director', '/d/tickets');
+  await settled(page);
+  expect(await page.getByRole('link', { name: 'Design' }).count()).toBe(0);
+  await page.goto(`${demo.url}/d/tickets/design`);
+  await page
+    .getByRole('alert')
+    .getByText(/see drafts of/)
+    .waitFor();
+});

@@ -1,0 +1,293 @@
+import { Alert, Button } from '@mantine/core';
+import '@mantine/core/styles/Alert.css';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { History, Redo2, Undo2, Upload } from 'lucide-react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useParams } from 'react-router';
+import { api, type FaultInfo, Refused, type Schemas, unwrap } from '../api/client';
+import { draftAt } from '../api/draft';
+import { DashboardRoute } from '../dashboard/DashboardRoute';
+import classes from './design.module.css';
+import type { Editor } from './YamlEditor';
+
+const YamlEditor = lazy(() => import('./YamlEditor'));
+const PublishDialog = lazy(() => import('./PublishDialog'));
+const HistoryPanel = lazy(() => import('./HistoryPanel'));
+
+type Draft = Schemas['DraftAnswer'];
+
+/** How long nobody types before the text is saved, in milliseconds. */
+const rest = 300;
+
+/** A dashboard as one's own draft: the page with real figures, and its text beside it, each step saved at once. */
+export default function DesignPage() {
+  const { dashboard = '' } = useParams();
+  // All that this window asked for was of the draft: what comes after is loaded anew.
+  useEffect(
+    () => () => {
+      if (draftAt(window.location.pathname) === undefined) window.location.reload();
+    },
+    [],
+  );
+  const draft = useQuery({
+    queryKey: ['draft', dashboard],
+    queryFn: () => unwrap(api.GET('/api/drafts/{dashboard}', { params: { path: { dashboard } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  if (draft.error)
+    return (
+      <main style={{ padding: 24 }} role="alert">
+        <p>{draft.error.message}</p>
+        <a href="/">All dashboards</a>
+      </main>
+    );
+  return draft.data ? <Design key={dashboard} dashboard={dashboard} opening={draft.data} /> : null;
+}
+
+function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
+  const queries = useQueryClient();
+  const [draft, setDraft] = useState(opening);
+  const [state, setState] = useState<'saved' | 'waiting' | 'saving'>('saved');
+  const [problem, setProblem] = useState<{ message: string; isBehind: boolean }>();
+  const [shown, setShown] = useState<'publish' | 'history'>();
+  const editor = useRef<Editor>(null);
+  // What is on the way to the service: one after the other, and of those that wait the newest.
+  const at = useRef({ draft: opening, text: opening.text, isBusy: false });
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const path = { params: { path: { dashboard } } };
+
+  const take = useCallback(
+    (next: Draft) => {
+      at.current.draft = next;
+      setDraft(next);
+      setProblem(undefined);
+      // What is drawn and what it opens with are of the step before.
+      void queries.invalidateQueries({ queryKey: ['dashboard', dashboard] });
+      void queries.invalidateQueries({ queryKey: ['kept', dashboard] });
+    },
+    [queries, dashboard],
+  );
+  const told = (error: unknown) =>
+    setProblem({
+      message: error instanceof Error ? error.message : String(error),
+      isBehind: error instanceof Refused && error.code === 'draft-moved',
+    });
+
+  async function save() {
+    const now = at.current;
+    if (now.isBusy || now.text === now.draft.text) return;
+    now.isBusy = true;
+    setState('saving');
+    try {
+      while (now.text !== now.draft.text)
+        take(
+          await unwrap(
+            api.PUT('/api/drafts/{dashboard}', { ...path, body: { text: now.text, after: now.draft.step } }),
+          ),
+        );
+      setState('saved');
+    } catch (error) {
+      told(error);
+      setState('waiting');
+    } finally {
+      now.isBusy = false;
+    }
+  }
+  const latest = useRef(save);
+  latest.current = save;
+  const change = useCallback((text: string) => {
+    at.current.text = text;
+    clearTimeout(timer.current);
+    if (text === at.current.draft.text) {
+      if (!at.current.isBusy) setState('saved');
+      return;
+    }
+    setState('waiting');
+    timer.current = setTimeout(() => void latest.current(), rest);
+  }, []);
+  useEffect(() => {
+    // What is not saved yet would be lost with the window.
+    const ask = (event: BeforeUnloadEvent) => {
+      if (at.current.text !== at.current.draft.text) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', ask);
+    return () => {
+      window.removeEventListener('beforeunload', ask);
+      clearTimeout(timer.current);
+    };
+  }, []);
+
+  /** Another step of the draft, as the service has it. */
+  const show = (next: Draft) => {
+    at.current.text = next.text;
+    at.current.draft = next;
+    editor.current?.write(next.text);
+    take(next);
+    setState('saved');
+  };
+  const go = async (way: 'undo' | 'redo') => {
+    try {
+      show(
+        await unwrap(
+          way === 'undo'
+            ? api.POST('/api/drafts/{dashboard}/undo', path)
+            : api.POST('/api/drafts/{dashboard}/redo', path),
+        ),
+      );
+    } catch (error) {
+      told(error);
+    }
+  };
+  const reload = async () => {
+    try {
+      show(await unwrap(api.GET('/api/drafts/{dashboard}', path)));
+    } catch (error) {
+      told(error);
+    }
+  };
+
+  const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
+  const pictures = useQuery({ queryKey: ['pictures'], queryFn: () => unwrap(api.GET('/api/pictures')) });
+  const words = useMemo(
+    () => ({
+      datasets: datasets.data ?? [],
+      pictures: (pictures.data ?? []).map((p) => ({ name: p.name, about: p.summary })),
+    }),
+    [datasets.data, pictures.data],
+  );
+  const own = useMemo(() => draft.faults.filter((f) => f.file === draft.path), [draft]);
+  const isBroken = draft.faults.some((f) => f.severity === 'error');
+
+  return (
+    <div className={classes.design}>
+      <section className={classes.page} aria-label="The page of the draft">
+        {/* A new one whose text never was without an error has no page yet. */}
+        {draft.published === null && isBroken && !draft.canUndo ? (
+          <p style={{ padding: 24 }}>The page comes when the text has no error.</p>
+        ) : (
+          <DashboardRoute />
+        )}
+      </section>
+      <section className={classes.text} aria-label="The text of the draft">
+        <div className={classes.bar}>
+          <span className={classes.path}>{draft.path}</span>
+          <span className="quiet" role="status" data-draft={state}>
+            {state === 'saved'
+              ? draft.isDraft
+                ? 'Draft saved'
+                : 'As published'
+              : state === 'saving'
+                ? 'Saving …'
+                : '…'}
+          </span>
+        </div>
+        <div className={classes.bar}>
+          <Button
+            size="compact-sm"
+            variant="default"
+            disabled={!draft.canUndo}
+            onClick={() => void go('undo')}
+            leftSection={<Undo2 size={14} aria-hidden />}
+          >
+            Undo
+          </Button>
+          <Button
+            size="compact-sm"
+            variant="default"
+            disabled={!draft.canRedo}
+            onClick={() => void go('redo')}
+            leftSection={<Redo2 size={14} aria-hidden />}
+          >
+            Redo
+          </Button>
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() => setShown('history')}
+            leftSection={<History size={14} aria-hidden />}
+          >
+            History
+          </Button>
+          <Button
+            size="compact-sm"
+            disabled={!draft.isDraft || isBroken || state !== 'saved' || draft.text === draft.published}
+            onClick={() => setShown('publish')}
+            leftSection={<Upload size={14} aria-hidden />}
+          >
+            Publish …
+          </Button>
+          <a href={draft.published === null ? '/' : `/d/${encodeURIComponent(dashboard)}`}>Leave</a>
+        </div>
+        {problem && (
+          <Alert color="red" p="xs" role="alert">
+            {problem.message}{' '}
+            <button type="button" className={classes.link} onClick={() => void (problem.isBehind ? reload() : save())}>
+              {problem.isBehind ? 'Load it anew' : 'Try again'}
+            </button>
+          </Alert>
+        )}
+        {draft.isBehind && (
+          <p className={classes.behind}>
+            Somebody published this file since this draft was begun; publishing asks which is meant.
+          </p>
+        )}
+        <div className={classes.editor}>
+          <Suspense>
+            <YamlEditor
+              ref={editor}
+              label={`Text of ${dashboard}`}
+              text={opening.text}
+              faults={own}
+              words={words}
+              onChange={change}
+            />
+          </Suspense>
+        </div>
+        <Faults path={draft.path} faults={draft.faults} onGo={(f) => editor.current?.go(f.line, f.column)} />
+      </section>
+      {shown === 'publish' && (
+        <Suspense>
+          <PublishDialog dashboard={dashboard} draft={draft} onClose={() => setShown(undefined)} />
+        </Suspense>
+      )}
+      {shown === 'history' && (
+        <Suspense>
+          <HistoryPanel
+            path={draft.path}
+            text={draft.text}
+            onTake={(text) => {
+              editor.current?.write(text);
+              setShown(undefined);
+            }}
+            onClose={() => setShown(undefined)}
+          />
+        </Suspense>
+      )}
+    </div>
+  );
+}
+
+/** What the check found, each a way to its place. */
+function Faults({ path, faults, onGo }: { path: string; faults: FaultInfo[]; onGo: (fault: FaultInfo) => void }) {
+  const [errors, others] = [faults.filter((f) => f.severity === 'error'), faults.filter((f) => f.severity !== 'error')];
+  return (
+    <div className={classes.faults} role="status" aria-label="What the check found">
+      {faults.length === 0 && <p className="quiet">No fault.</p>}
+      {errors.length > 0 && <p className="quiet">The page stays as it was before the fault.</p>}
+      <ul>
+        {[...errors, ...others].map((f) => (
+          <li key={`${f.file} ${f.line} ${f.column} ${f.message}`} data-severity={f.severity}>
+            {f.file === path ? (
+              <button type="button" className={classes.link} onClick={() => onGo(f)}>
+                Line {f.line}
+              </button>
+            ) : (
+              `${f.file}, line ${f.line}`
+            )}
+            : {f.message} {f.remedy}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,85 @@
+import { Button, Checkbox, Modal, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { api, type Schemas, unwrap } from '../api/client';
+import { useTold } from '../api/useTold';
+import { Difference } from './Difference';
+import classes from './design.module.css';
+import '../look/panels.css';
+import '../pictures/parts/controls.css';
+
+interface Props {
+  dashboard: string;
+  draft: Schemas['DraftAnswer'];
+  onClose: () => void;
+}
+
+/** What is published is looked at once more, and said why. */
+export default function PublishDialog({ dashboard, draft, onClose }: Props) {
+  const [why, setWhy] = useState('');
+  const [replace, setReplace] = useState(false);
+  const [faults, setFaults] = useState<string[]>([]);
+  const [problem, run] = useTold();
+  const publish = () =>
+    run(async () => {
+      const answer = await unwrap(
+        api.POST('/api/drafts/{dashboard}/publish', {
+          params: { path: { dashboard } },
+          body: { step: draft.step, why, replace },
+        }),
+      );
+      if (answer.accepted) window.location.assign(`/d/${encodeURIComponent(dashboard)}`);
+      else setFaults(answer.faults.filter((f) => f.severity === 'error').map((f) => `${f.message} ${f.remedy ?? ''}`));
+    });
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      size="min(900px, 92vw)"
+      title={draft.published === null ? `Publish ${dashboard}, which is new` : `Publish ${dashboard}`}
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
+      <Difference before={draft.published ?? ''} after={draft.text} label="What changes" />
+      <TextInput
+        mt="sm"
+        label="Why"
+        placeholder="A sentence for the history"
+        maxLength={500}
+        value={why}
+        onChange={(e) => setWhy(e.currentTarget.value)}
+        data-autofocus
+      />
+      {draft.isBehind && (
+        <Checkbox
+          mt="sm"
+          label="It replaces what somebody published since this draft was begun: the lines above that are taken away may be theirs"
+          checked={replace}
+          onChange={(e) => setReplace(e.currentTarget.checked)}
+        />
+      )}
+      {problem && <p role="alert">{problem}</p>}
+      {faults.map((f) => (
+        <p key={f} role="alert">
+          {f}
+        </p>
+      ))}
+      <div className={classes.bar} style={{ marginTop: 12 }}>
+        <Button onClick={publish}>Publish</Button>
+        <Button variant="default" onClick={onClose}>
+          Not yet
+        </Button>
+        <Button
+          variant="subtle"
+          color="red"
+          onClick={() =>
+            run(async () => {
+              await unwrap(api.DELETE('/api/drafts/{dashboard}', { params: { path: { dashboard } } }));
+              window.location.assign(draft.published === null ? '/' : `/d/${encodeURIComponent(dashboard)}`);
+            })
+          }
+        >
+          Throw the draft away
+        </Button>
+      </div>
+    </Modal>
+  );
+}

@@ -1,0 +1,145 @@
+import {
+  autocompletion,
+  type CompletionContext,
+  type CompletionResult,
+  completionKeymap,
+} from '@codemirror/autocomplete';
+import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands';
+import { yaml } from '@codemirror/lang-yaml';
+import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
+import { type Diagnostic, lintGutter, setDiagnostics } from '@codemirror/lint';
+import { EditorState } from '@codemirror/state';
+import { EditorView, keymap, lineNumbers } from '@codemirror/view';
+import { tags } from '@lezer/highlight';
+import { useEffect, useImperativeHandle, useRef } from 'react';
+import type { FaultInfo } from '../api/client';
+import { type Words, wordsFor } from './words';
+
+/** What can be done with an editor from outside. */
+export interface Editor {
+  /** Sets the text: of what is the same, nothing moves. */
+  write: (text: string) => void;
+  /** Puts the cursor to a place, from 1. */
+  go: (line: number, column: number) => void;
+}
+
+const look = HighlightStyle.define([
+  { tag: [tags.definition(tags.propertyName), tags.propertyName], color: 'var(--accent)', fontWeight: '600' },
+  { tag: [tags.string, tags.special(tags.string)], color: 'var(--warning)' },
+  { tag: tags.comment, color: 'var(--quiet)', fontStyle: 'italic' },
+]);
+
+/** How editors of definitions look, those that show a difference too. */
+export const editorLook = [
+  syntaxHighlighting(look),
+  EditorView.theme({
+    '&': { fontSize: 'calc(13px * var(--scale))', background: 'var(--surface)', color: 'var(--ink)', height: '100%' },
+    '.cm-content': { caretColor: 'var(--ink)' },
+    '.cm-cursor': { borderLeftColor: 'var(--ink)' },
+    '.cm-gutters': { background: 'var(--page)', border: '0', color: 'var(--quiet)' },
+    '.cm-tooltip': { background: 'var(--surface)', color: 'var(--ink)', border: '1px solid var(--hairline)' },
+    '.cm-tooltip-autocomplete ul li[aria-selected]': { background: 'var(--tint)', color: 'var(--ink)' },
+    '.cm-selectionBackground, &.cm-focused .cm-selectionBackground': { background: 'var(--tint) !important' },
+  }),
+];
+
+interface Props {
+  text: string;
+  label: string;
+  /** What is wrong with the text. */
+  faults: FaultInfo[];
+  words: Words;
+  onChange: (text: string) => void;
+  ref?: React.Ref<Editor>;
+}
+
+/** An editor for a file of definitions: what the service finds wrong stands at its place, names that exist are offered. */
+export default function YamlEditor({ text, label, faults, words, onChange, ref }: Props) {
+  const place = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView>(undefined);
+  const told = useRef(onChange);
+  told.current = onChange;
+  const known = useRef(words);
+  known.current = words;
+  const opening = useRef(text);
+
+  useEffect(() => {
+    if (!place.current) return;
+    const editor = new EditorView({
+      parent: place.current,
+      state: EditorState.create({
+        doc: opening.current,
+        extensions: [
+          lineNumbers(),
+          lintGutter(),
+          history(),
+          autocompletion({ override: [(context) => offered(context, known.current)] }),
+          keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
+          yaml(),
+          ...editorLook,
+          EditorView.contentAttributes.of({ 'aria-label': label }),
+          EditorView.updateListener.of((u) => u.docChanged && told.current(u.state.doc.toString())),
+        ],
+      }),
+    });
+    // What scrolls can be reached and scrolled by keys alone.
+    editor.scrollDOM.tabIndex = 0;
+    view.current = editor;
+    return () => editor.destroy();
+  }, [label]);
+
+  useEffect(() => {
+    const editor = view.current;
+    if (!editor) return;
+    const { doc } = editor.state;
+    const found = faults.map((f): Diagnostic => {
+      const line = doc.line(Math.max(1, Math.min(doc.lines, f.line)));
+      const from = Math.min(line.to, line.from + Math.max(0, f.column - 1));
+      const rest = /^\S*/.exec(doc.sliceString(from, line.to))?.[0].length ?? 0;
+      return {
+        from,
+        to: Math.max(from, Math.min(line.to, from + Math.max(1, rest))),
+        severity: f.severity === 'error' ? 'error' : 'warning',
+        message: [f.message, f.remedy].filter(Boolean).join(' '),
+      };
+    });
+    editor.dispatch(setDiagnostics(editor.state, found));
+  }, [faults]);
+
+  useImperativeHandle(
+    ref,
+    () => ({
+      write: (next) => {
+        const editor = view.current;
+        const now = editor?.state.doc.toString() ?? '';
+        if (!editor || now === next) return;
+        let from = 0;
+        while (from < now.length && from < next.length && now[from] === next[from]) from++;
+        let same = 0;
+        while (same < now.length - from && same < next.length - from && now.at(-1 - same) === next.at(-1 - same))
+          same++;
+        editor.dispatch({ changes: { from, to: now.length - same, insert: next.slice(from, next.length - same) } });
+      },
+      go: (line, column) => {
+        const editor = view.current;
+        if (!editor) return;
+        const at = editor.state.doc.line(Math.max(1, Math.min(editor.state.doc.lines, line)));
+        editor.dispatch({ selection: { anchor: Math.min(at.to, at.from + column - 1) }, scrollIntoView: true });
+        editor.focus();
+      },
+    }),
+    [],
+  );
+
+  return <div ref={place} style={{ height: '100%', minHeight: 0 }} />;
+}
+
+/** What is offered at the cursor. */
+function offered(context: CompletionContext, words: Words): CompletionResult | null {
+  const word = context.matchBefore(/[A-Za-z0-9_.-]*/);
+  if (!word || (word.from === word.to && !context.explicit)) return null;
+  const line = context.state.doc.lineAt(context.pos);
+  const above = context.state.doc.sliceString(0, line.from);
+  const options = wordsFor(above, line.text.slice(0, word.from - line.from), words);
+  return options.length === 0 ? null : { from: word.from, options, validFor: /^[A-Za-z0-9_.-]*$/ };
+}

@@ -1,0 +1,91 @@
+using System.Collections.Concurrent;
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.RegularExpressions;
+using Weir.Core;
+using Weir.Core.Definitions;
+using Weir.Store;
+
+namespace Weir.Service.Publishing;
+
+/// <summary>
+/// What is published, with somebody's draft of one dashboard in its place: a page of it is that person's alone and has real figures. Only
+/// dashboards are drafts: who may see which rows, and where they come from, is as it is published.
+/// </summary>
+internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Drafts drafts)
+{
+    /// <summary>So many are kept ready; the others are read anew.</summary>
+    private const int MostKept = 24;
+
+    /// <param name="Text">What was read.</param>
+    /// <param name="Good">The newest text without errors.</param>
+    private sealed record Read(long Version, string Text, string? Good, LiveWorkspace? Live, IReadOnlyList<Fault> Faults);
+
+    private readonly ConcurrentDictionary<(string Owner, string Dashboard), Read> _kept = new();
+
+    /// <summary>The file of a dashboard: where it is published, or where it would be.</summary>
+    public static string PathOf(string dashboard, LiveWorkspace live)
+    {
+        var usual = $"dashboards/{dashboard}.yaml";
+        if (live.Version.Files.ContainsKey(usual) || !live.Workspace.Dashboards.ContainsKey(dashboard))
+            return usual;
+        return live.Version.Files.FirstOrDefault(f =>
+                f.Key.StartsWith("dashboards/", StringComparison.Ordinal)
+                && Named().Match(f.Value) is { Success: true } m
+                && m.Groups[1].Value == dashboard
+            ).Key
+            ?? usual;
+    }
+
+    [GeneratedRegex(@"^dashboard:\s*[""']?([A-Za-z][A-Za-z0-9_-]*)", RegexOptions.Multiline)]
+    private static partial Regex Named();
+
+    /// <summary>
+    /// The workspace with a draft as it was when it last had no error; null if there is no such draft, or none of its steps was good.
+    /// </summary>
+    public LiveWorkspace? LiveFor(string owner, string dashboard) =>
+        drafts.Get(owner, PathOf(dashboard, published.Now)) is { } draft ? Of(owner, dashboard, draft, default).Live : null;
+
+    /// <summary>The faults of a draft as it is now.</summary>
+    public IReadOnlyList<Fault> FaultsOf(string owner, string dashboard, Draft draft, CancellationToken cancellation) =>
+        Of(owner, dashboard, draft, cancellation).Faults;
+
+    private Read Of(string owner, string dashboard, Draft draft, CancellationToken cancellation)
+    {
+        var live = published.Now;
+        var before = _kept.GetValueOrDefault((owner, dashboard));
+        if (before is not null && before.Version == live.Version.Number && before.Text == draft.Text)
+            return before;
+        var (workspace, faults) = Workspace(live, draft.Path, draft.Text, cancellation);
+        var good = workspace is null ? before?.Good : draft.Text;
+        // While the text is broken the page stays as it was; over another version, as that text is there.
+        var stays = workspace is null && before?.Version == live.Version.Number ? before.Live : null;
+        if (workspace is null && stays is null && good is not null)
+            workspace = Workspace(live, draft.Path, good, cancellation).Workspace;
+        var now = new Read(
+            live.Version.Number,
+            draft.Text,
+            good,
+            workspace is null ? stays : live.WithDraft(workspace, dashboard, NumberOf(live.Version.Number, good!)),
+            faults
+        );
+        if (_kept.Count >= MostKept && !_kept.ContainsKey((owner, dashboard)))
+            _kept.Clear();
+        _kept[(owner, dashboard)] = now;
+        return now;
+    }
+
+    /// <summary>What stands for the version of a text, so that open pages know another one: small enough for the numbers of a browser.</summary>
+    private static long NumberOf(long version, string text) =>
+        (version * 1_000_000_000) + (BitConverter.ToUInt32(SHA256.HashData(Encoding.UTF8.GetBytes(text))) % 1_000_000_000);
+
+    private static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Workspace(
+        LiveWorkspace live,
+        string path,
+        string text,
+        CancellationToken cancellation
+    ) => WorkspaceText.Read(new Dictionary<string, string>(live.Version.Files) { [path] = text }, cancellation);
+
+    /// <summary>Forgets a draft that is published or thrown away.</summary>
+    public void Forget(string owner, string dashboard) => _kept.TryRemove((owner, dashboard), out _);
+}

@@ -1,0 +1,188 @@
+using System.Globalization;
+using Dapper;
+
+namespace Weir.Store;
+
+/// <summary>A file of definitions that somebody is working on; seen by nobody else until it is published.</summary>
+/// <param name="Path">The path of the file in the workspace.</param>
+/// <param name="Base">The published version that it was begun from.</param>
+/// <param name="Step">The step at which it is, from 1.</param>
+/// <param name="Changed">When it was last changed, in UTC.</param>
+public sealed record Draft(string Path, long Base, long Step, string Text, bool CanUndo, bool CanRedo, string Changed);
+
+/// <summary>A draft was changed in another window since it was read.</summary>
+/// <param name="step">The step at which it is now.</param>
+public sealed class DraftMovedException(long step) : Exception("The draft was changed in another window.")
+{
+    /// <summary>The step at which it is now; 0 if it is gone.</summary>
+    public long Step { get; } = step;
+}
+
+/// <summary>Drafts of definition files, each with the steps that led to it: what is saved is on the disk when it is acknowledged.</summary>
+public sealed class Drafts(StoreDatabase database, TimeProvider clock)
+{
+    /// <summary>So many steps of a draft are kept; the oldest go.</summary>
+    public const int MostSteps = 300;
+
+    /// <summary>So many drafts somebody may have.</summary>
+    public const int MostDrafts = 50;
+
+    /// <summary>With properties: of an answer without rows SQLite does not say what min and max are.</summary>
+    private sealed record Row
+    {
+        public required string Path { get; init; }
+        public long Base { get; init; }
+        public long Step { get; init; }
+        public required string Text { get; init; }
+        public long Least { get; init; }
+        public long Most { get; init; }
+        public required string Changed { get; init; }
+    }
+
+    private const string Select = """
+        SELECT d.path AS Path, d.base AS Base, d.step AS Step, s.text AS Text,
+               (SELECT min(step) FROM draft_steps o WHERE o.user_name = d.user_name AND o.path = d.path) AS Least,
+               (SELECT max(step) FROM draft_steps o WHERE o.user_name = d.user_name AND o.path = d.path) AS Most,
+               d.changed AS Changed
+        FROM drafts d JOIN draft_steps s ON s.user_name = d.user_name AND s.path = d.path AND s.step = d.step
+        WHERE d.user_name = @user
+        """;
+
+    /// <summary>A draft; null if there is none.</summary>
+    public Draft? Get(string user, string path)
+    {
+        using var connection = database.Connect();
+        return Get(user, path, connection, null);
+    }
+
+    /// <summary>All drafts of somebody, by path.</summary>
+    public IReadOnlyList<Draft> Of(string user)
+    {
+        using var connection = database.Connect();
+        return [.. connection.Query<Row>($"{Select} ORDER BY d.path", new { user }).Select(ToDraft)];
+    }
+
+    private static Draft? Get(
+        string user,
+        string path,
+        Microsoft.Data.Sqlite.SqliteConnection connection,
+        Microsoft.Data.Sqlite.SqliteTransaction? transaction
+    ) =>
+        connection.QueryFirstOrDefault<Row>($"{Select} AND d.path = @path", new { user, path }, transaction) is { } row
+            ? ToDraft(row)
+            : null;
+
+    private static Draft ToDraft(Row row) =>
+        new(row.Path, row.Base, row.Step, row.Text, row.Step > row.Least, row.Step < row.Most, row.Changed);
+
+    /// <summary>Saves a text as the next step; steps that were undone are gone.</summary>
+    /// <param name="after">The step that it was made from; 0 to begin.</param>
+    /// <param name="begun">The published version that a new draft is begun from, and the text of it there: the step to which undoing leads back.</param>
+    /// <exception cref="DraftMovedException">It is at another step by now.</exception>
+    /// <exception cref="InvalidOperationException">There are too many drafts.</exception>
+    public Draft Save(string user, string path, string text, long after, (long Version, string? Text) begun)
+    {
+        using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction();
+        var now = Get(user, path, connection, transaction);
+        if ((now?.Step ?? 0) != after)
+            throw new DraftMovedException(now?.Step ?? 0);
+        if (now is null)
+        {
+            if (
+                connection.ExecuteScalar<long>("SELECT count(*) FROM drafts WHERE user_name = @user", new { user }, transaction)
+                >= MostDrafts
+            )
+                throw new InvalidOperationException($"There can be {MostDrafts} drafts at most.");
+            connection.Execute(
+                "INSERT INTO drafts (user_name, path, base, step, changed) VALUES (@user, @path, @base, 0, '')",
+                new
+                {
+                    user,
+                    path,
+                    @base = begun.Version,
+                },
+                transaction
+            );
+            if (begun.Text is { } first)
+                after = Add(user, path, first, after, connection, transaction);
+        }
+        Add(user, path, text, after, connection, transaction);
+        var saved = Get(user, path, connection, transaction)!;
+        transaction.Commit();
+        return saved;
+    }
+
+    private long Add(
+        string user,
+        string path,
+        string text,
+        long after,
+        Microsoft.Data.Sqlite.SqliteConnection connection,
+        Microsoft.Data.Sqlite.SqliteTransaction transaction
+    )
+    {
+        var step = after + 1;
+        var values = new
+        {
+            user,
+            path,
+            step,
+            text,
+            oldest = step - MostSteps,
+            changed = Now(),
+        };
+        connection.Execute(
+            "DELETE FROM draft_steps WHERE user_name = @user AND path = @path AND (step >= @step OR step <= @oldest)",
+            values,
+            transaction
+        );
+        connection.Execute(
+            "INSERT INTO draft_steps (user_name, path, step, text) VALUES (@user, @path, @step, @text)",
+            values,
+            transaction
+        );
+        connection.Execute(
+            "UPDATE drafts SET step = @step, changed = @changed WHERE user_name = @user AND path = @path",
+            values,
+            transaction
+        );
+        return step;
+    }
+
+    /// <summary>Goes a step back or forth; null if there is no draft. Where there is no such step it stays where it is.</summary>
+    public Draft? Go(string user, string path, int by)
+    {
+        using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction();
+        connection.Execute(
+            """
+            UPDATE drafts SET step = step + @by, changed = @changed WHERE user_name = @user AND path = @path
+            AND EXISTS (SELECT 1 FROM draft_steps s WHERE s.user_name = @user AND s.path = @path AND s.step = drafts.step + @by)
+            """,
+            new
+            {
+                user,
+                path,
+                by,
+                changed = Now(),
+            },
+            transaction
+        );
+        transaction.Commit();
+        return Get(user, path);
+    }
+
+    /// <summary>Throws a draft away, with its steps; false if there is none.</summary>
+    public bool Discard(string user, string path)
+    {
+        using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction();
+        var gone = connection.Execute("DELETE FROM drafts WHERE user_name = @user AND path = @path", new { user, path }, transaction);
+        connection.Execute("DELETE FROM draft_steps WHERE user_name = @user AND path = @path", new { user, path }, transaction);
+        transaction.Commit();
+        return gone > 0;
+    }
+
+    private string Now() => clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
+}
