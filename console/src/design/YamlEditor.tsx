@@ -39,6 +39,8 @@ export const editorLook = [
     '.cm-gutters': { background: 'var(--page)', border: '0', color: 'var(--quiet)' },
     '.cm-tooltip': { background: 'var(--surface)', color: 'var(--ink)', border: '1px solid var(--hairline)' },
     '.cm-tooltip-autocomplete ul li[aria-selected]': { background: 'var(--tint)', color: 'var(--ink)' },
+    '.cm-collapsedLines': { background: 'var(--page) !important', color: 'var(--quiet) !important' },
+    '.cm-collapsedLines:before, .cm-collapsedLines:after': { content: "'…' !important" },
     '.cm-selectionBackground, &.cm-focused .cm-selectionBackground': { background: 'var(--tint) !important' },
   }),
 ];

@@ -21,7 +21,8 @@ const grains = ['year', 'quarter', 'month', 'week', 'day'];
  * @param before What stands before it on its line.
  */
 export function wordsFor(above: string, before: string, { datasets, pictures }: Words): Offer[] {
-  const key = /([a-z_]+):\s*[[{"']?[^:]*$/.exec(before)?.[1];
+  // What tiles are sorted by may be a measure or a field.
+  const key = /\bsort:/.test(before) ? 'sort' : /([a-z_]+):\s*[[{"']?[^:]*$/.exec(before)?.[1];
   if (key === 'picture') return pictures.map((p) => ({ label: p.name, detail: p.about }));
   if (key === 'dataset') return datasets.map((d) => ({ label: d.name, detail: d.title }));
   // Of the dataset that was named last: that of the tile, or of its neighbours.
