@@ -174,12 +174,24 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
     }
 
     /// <summary>Throws a draft away, with its steps; false if there is none.</summary>
-    public bool Discard(string user, string path)
+    /// <param name="at">Only where it is at this step: what was saved meanwhile stays.</param>
+    public bool Discard(string user, string path, long? at = null)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
-        var gone = connection.Execute("DELETE FROM drafts WHERE user_name = @user AND path = @path", new { user, path }, transaction);
-        connection.Execute("DELETE FROM draft_steps WHERE user_name = @user AND path = @path", new { user, path }, transaction);
+        var values = new
+        {
+            user,
+            path,
+            at,
+        };
+        var gone = connection.Execute(
+            "DELETE FROM drafts WHERE user_name = @user AND path = @path AND (@at IS NULL OR step = @at)",
+            values,
+            transaction
+        );
+        if (gone > 0)
+            connection.Execute("DELETE FROM draft_steps WHERE user_name = @user AND path = @path", values, transaction);
         transaction.Commit();
         return gone > 0;
     }

@@ -57,9 +57,63 @@ public sealed class StoreTests : IDisposable
         var versions = new Versions(_database, TimeProvider.System);
         versions.Newest().ShouldBeNull();
         versions.Add(new Dictionary<string, string> { ["a"] = "1" }, "ann").Number.ShouldBe(1);
-        versions.Add(new Dictionary<string, string> { ["a"] = "2" }, "ann").Number.ShouldBe(2);
+        versions.Add(new Dictionary<string, string> { ["a"] = "2" }, "ann", why: "A second").Number.ShouldBe(2);
+        versions.List(9).Select(v => (v.Number, v.Why)).ShouldBe([(2, "A second"), (1, "")]);
+        versions.List(9, before: 2).Select(v => v.Number).ShouldBe([1L]);
         var again = new Versions(StoreDatabase.Open(_folder.Path), TimeProvider.System).Newest()!;
         (again.Number, again.By, again.Files["a"]).ShouldBe((2, "ann", "2"));
+    }
+
+    [Fact]
+    public void A_draft_goes_back_and_forth_as_a_list_of_texts_would_whoever_else_has_one_and_after_opening_again()
+    {
+        var drafts = new Drafts(_database, TimeProvider.System);
+        const string path = "dashboards/x.yaml";
+        drafts.Save("bob", path, "bob's", 0, (1, null));
+        var random = new Random(11);
+        // The oracle: texts from the first that is kept, and which of them is shown.
+        var (texts, at) = (new List<string>(), 0);
+        for (var i = 0; i < 900; i++)
+        {
+            if (i == 600)
+                drafts = new Drafts(StoreDatabase.Open(_folder.Path), TimeProvider.System);
+            var now = drafts.Get("ann", path);
+            if (random.Next(10) is var act && act < 7)
+            {
+                var text = $"text {i}";
+                drafts.Save("ann", path, text, now?.Step ?? 0, (1, "published"));
+                if (now is null)
+                    (texts, at) = (["published"], 0);
+                texts.RemoveRange(at + 1, texts.Count - at - 1);
+                texts.Add(text);
+                at++;
+                if (texts.Count > Drafts.MostSteps)
+                    (texts, at) = (texts[^Drafts.MostSteps..], at - 1);
+            }
+            else if (act < 9 && now is not null)
+            {
+                drafts.Go("ann", path, -1);
+                at = Math.Max(0, at - 1);
+            }
+            else if (now is not null)
+            {
+                drafts.Go("ann", path, 1);
+                at = Math.Min(texts.Count - 1, at + 1);
+            }
+            if (drafts.Get("ann", path) is { } then)
+                (then.Text, then.CanUndo, then.CanRedo).ShouldBe((texts[at], at > 0, at < texts.Count - 1), $"after {i + 1}");
+        }
+        var last = drafts.Get("ann", path)!;
+        Should.Throw<DraftMovedException>(() => drafts.Save("ann", path, "late", last.Step - 1, (1, null))).Step.ShouldBe(last.Step);
+        drafts.Discard("ann", path, last.Step - 1).ShouldBeFalse();
+        drafts.Get("ann", path).ShouldBe(last);
+        drafts.Discard("ann", path, last.Step).ShouldBeTrue();
+        drafts.Get("ann", path).ShouldBeNull();
+        drafts.Of("bob").Select(d => (d.Path, d.Text, d.CanUndo)).ShouldBe([(path, "bob's", false)]);
+        var users = new Users(_database);
+        users.Put(Viewer("bob"), "correct horse");
+        users.Remove("bob");
+        drafts.Of("bob").ShouldBeEmpty("who has the same name later is somebody else");
     }
 
     [Fact]

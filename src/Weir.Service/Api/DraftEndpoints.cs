@@ -154,11 +154,9 @@ internal static partial class DraftEndpoints
                     "Load it anew, and look at what is published."
                 );
             var answer = published.PublishDraft(path, draft.Text, draft.Base, viewer.Name, why, request.Replace);
-            if (answer.Version is not null)
-            {
-                drafts.Discard(viewer.Name, path);
+            // What another window saved since is not published, and stays a draft.
+            if (answer.Version is not null && drafts.Discard(viewer.Name, path, draft.Step))
                 workspaces.Forget(viewer.Name, dashboard);
-            }
             return DefinitionsAnswer.Of(answer);
         }
 
