@@ -34,7 +34,7 @@ internal static class RowsWanted
     private static Field Field(string? name, Scope scope) =>
         name is not null && scope.Fields.TryGetValue(name, out var field)
             ? field
-            : throw new ProblemException(422, "unknown-field", $"There is no field {(name?.Length > 64 ? name[..64] + "…" : name)} here.");
+            : throw new ProblemException(422, "unknown-field", $"There is no field {ProblemException.Short(name ?? "")} here.");
 
     private static Bound Condition(RowCondition? condition, Scope scope)
     {

@@ -94,6 +94,8 @@ export function draw(input: DrawingInput): Drawing {
     y: up.values[row] ?? null,
     radius: size ? 5 + 19 * Math.sqrt(Math.abs(size.values[row] ?? 0) / most) : parts.rows > dense ? 4 : 9,
   })).filter((p): p is typeof p & { x: number; y: number } => p.x !== null && p.y !== null);
+  // Where no point has both figures there is no axis either.
+  if (all.length === 0) return { option: base(t), marks: [] };
   const every = split ? [...new Map(all.map((p) => [JSON.stringify(p.part), p.part as Value])).values()] : [];
   const points = split ? all.filter((p) => !input.hidden?.has(label(p.part ?? null, split))) : all;
   const coloured = (part: Value) => (split ? colourOf(split, part, t) : (t.series[0] ?? t.accent));
@@ -226,7 +228,7 @@ function cells(input: DrawingInput): Drawing {
   const { table, tokens: t } = input;
   const [across, up, points] = partsOf(table).figures;
   const sizes = table.columns.flatMap((c, i) => (c.role === 'tip' ? [table.values[i]?.[0]] : []));
-  if (!across || !up || !points) return { option: base(t), marks: [] };
+  if (!across || !up || !points || points.values.length === 0) return { option: base(t), marks: [] };
   const colours = figureColours(
     points.values.map((v) => Math.log(v ?? 1)),
     t,

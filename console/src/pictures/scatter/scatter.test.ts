@@ -85,6 +85,20 @@ test('Through a lens the axes are a part of the whole, whose ends are not writte
   expect(part.marks.length).toBe(40);
 });
 
+test('Points without figures leave an empty picture, not axes without ends', () => {
+  const columns = [column('v', 'group', 'text'), column('x', 'figure', 'float'), column('y', 'figure', 'float')];
+  const made = draw(
+    input('scatter', columns, [
+      ['a', 'b'],
+      [null, 1],
+      [2, null],
+    ]),
+  );
+  expect(made.marks).toEqual([]);
+  expect(made.option.xAxis).toBeUndefined();
+  expect(made.plane).toBeUndefined();
+});
+
 test('Points that the service has put into cells are drawn as such and are none to pick', () => {
   const made = draw(
     input(
