@@ -38,6 +38,7 @@ public class ArchitectureTests
         "Planning",
         "Sql",
         "Views",
+        "Designing",
     ];
 
     [Fact]

@@ -100,6 +100,258 @@ public sealed class DraftTests
     }
 
     [Fact]
+    public async Task By_hand_only_what_is_meant_is_written_and_what_cannot_be_done_changes_nothing()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        async Task<(HttpStatusCode Status, JsonElement Body)> Steps(string dashboard, params object[] steps) =>
+            await Send(developer, HttpMethod.Post, $"api/drafts/{dashboard}/steps", new { steps });
+        async Task<(HttpStatusCode Status, JsonElement Body)> Edit(object edit) =>
+            await Send(developer, HttpMethod.Post, "api/drafts/harbour/edits", new { edit });
+        static string Text(JsonElement body) => body.GetProperty("text").GetString()!;
+        // Begun from what is published, without a draft before.
+        var published = Text((await Send(developer, HttpMethod.Get, "api/drafts/tickets")).Body);
+        string[] at = ["tabs", "sales", "tiles", "sold", "title"];
+        var (status, body) = await Steps(
+            "tickets",
+            new
+            {
+                @do = "set",
+                at,
+                value = "Sold",
+            }
+        );
+        status.ShouldBe(HttpStatusCode.OK, body.ToString());
+        var place = "        change: { on: sold.month }\n        place: { column: 3, row: 0";
+        Text(body).ShouldBe(published.Replace(place, place.Replace("        place", "        title: Sold\n        place")));
+        body.GetProperty("written")
+            .GetProperty("said")
+            .GetProperty("tabs")[0]
+            .GetProperty("tiles")[1]
+            .GetProperty("title")
+            .GetString()
+            .ShouldBe("Sold");
+        // What is not there, is no step, or would not be read as it is meant changes nothing.
+        foreach (
+            var wrong in new object[]
+            {
+                new
+                {
+                    @do = "set",
+                    at = new[] { "tabs", "none", "title" },
+                    value = "x",
+                },
+                new { @do = "remove", at = new[] { "tabs", "sales", "tiles", "none" } },
+                new { @do = "grow", at },
+                new { @do = "set", at = Array.Empty<string>() },
+                new { @do = "move", at },
+                new
+                {
+                    @do = "set",
+                    at,
+                    yaml = "[1",
+                },
+                new
+                {
+                    @do = "set",
+                    at,
+                    yaml = "*all",
+                },
+            }
+        )
+            (
+                await Steps(
+                    "tickets",
+                    new
+                    {
+                        @do = "set",
+                        at,
+                        value = "Other",
+                    },
+                    wrong
+                )
+            ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity, wrong.ToString());
+        Text((await Send(developer, HttpMethod.Get, "api/drafts/tickets")).Body).ShouldContain("title: Sold");
+        (
+            await Steps(
+                "nothing",
+                new
+                {
+                    @do = "set",
+                    at,
+                    value = "x",
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.NotFound);
+
+        // Arranged as a view is, and the page of the draft has it so.
+        await Save(developer, New, 0);
+        (
+            await Edit(
+                new
+                {
+                    edit = "copy-tile",
+                    tile = "counted",
+                    @as = "again",
+                    tab = "all",
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.OK);
+        (
+            await Edit(
+                new
+                {
+                    edit = "add-tab",
+                    tab = "second",
+                    title = "The second",
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.OK);
+        (
+            await Edit(
+                new
+                {
+                    edit = "move",
+                    tile = "again",
+                    tab = "second",
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.OK);
+        (
+            await Edit(
+                new
+                {
+                    edit = "place",
+                    tab = "second",
+                    tiles = new[]
+                    {
+                        new
+                        {
+                            tile = "again",
+                            place = new
+                            {
+                                column = 6,
+                                row = 1,
+                                width = 3,
+                                height = 2,
+                            },
+                        },
+                    },
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.OK);
+        var (_, last) = await Send(
+            developer,
+            HttpMethod.Post,
+            "api/drafts/harbour/edits",
+            new
+            {
+                tab = "second",
+                paste = "tile: counted\npicture: number\ndataset: sailings\nshow: cancellations\nplace: { column: 9, row: 9, width: 2, height: 2 }",
+            }
+        );
+        Text(last)
+            .ShouldBe(
+                New.TrimEnd()
+                    + """
+
+                      - tab: second
+                        title: The second
+                        tiles:
+                          - tile: again
+                            picture: number
+                            dataset: sailings
+                            show: sailings
+                            place: { column: 6, row: 1, width: 3, height: 2 }
+                          - tile: counted-2
+                            picture: number
+                            dataset: sailings
+                            show: cancellations
+                            place: { column: 0, row: 3, width: 2, height: 2 }
+
+                    """
+            );
+        last.GetProperty("faults").GetArrayLength().ShouldBe(0);
+        var page = (await Send(developer, HttpMethod.Get, "api/dashboards/harbour", draft: "harbour")).Body;
+        page.GetProperty("tabs")[1].GetProperty("tiles")[0].GetProperty("place").GetProperty("column").GetInt32().ShouldBe(6);
+        // What only a view can have is refused, and so are names that are taken and texts of no tile.
+        foreach (
+            var wrong in new object[]
+            {
+                new { edit = "reset" },
+                new
+                {
+                    edit = "add-tab",
+                    tab = "second",
+                    title = "Again",
+                },
+                new
+                {
+                    edit = "copy-tile",
+                    tile = "counted",
+                    @as = "again",
+                    tab = "all",
+                },
+                new
+                {
+                    edit = "add-tile",
+                    tile = "x",
+                    shared = "purse/none",
+                    tab = "all",
+                },
+                new { edit = "remove-tile", tile = "none" },
+                new
+                {
+                    edit = "place",
+                    tab = "second",
+                    tiles = new[]
+                    {
+                        new
+                        {
+                            tile = "again",
+                            place = new
+                            {
+                                column = 11,
+                                row = 0,
+                                width = 9,
+                                height = 1,
+                            },
+                        },
+                    },
+                },
+            }
+        )
+            (await Edit(wrong)).Status.ShouldBe(HttpStatusCode.UnprocessableEntity, wrong.ToString());
+        foreach (var paste in new[] { "title: no name", "- 1", "[", "tile: [1]" })
+            (await Send(developer, HttpMethod.Post, "api/drafts/harbour/edits", new { tab = "second", paste })).Status.ShouldBe(
+                HttpStatusCode.UnprocessableEntity,
+                paste
+            );
+        (await Edit(new { edit = "remove-tab", tab = "all" })).Status.ShouldBe(HttpStatusCode.OK);
+        (await Edit(new { edit = "remove-tab", tab = "second" })).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        // Steps of two windows at once all come, since each writes its own place only.
+        var said = await Task.WhenAll(
+            Enumerable
+                .Range(0, 12)
+                .Select(i =>
+                    Steps(
+                        "harbour",
+                        new
+                        {
+                            @do = "insert",
+                            at = new[] { "areas" },
+                            value = new { area = $"a{i}" },
+                        }
+                    )
+                )
+        );
+        said.ShouldAllBe(s => s.Status == HttpStatusCode.OK);
+        var all = (await Send(developer, HttpMethod.Get, "api/drafts/harbour")).Body;
+        var written = Text(all);
+        Enumerable.Range(0, 12).ShouldAllBe(i => written.Contains($"{{ area: a{i} }}"));
+    }
+
+    [Fact]
     public async Task Figures_of_a_draft_are_of_the_rows_that_its_owner_may_see_whatever_it_says()
     {
         await using var service = await RunningService.Start(change: o => o with { WorkspaceFolder = Narrowed() });

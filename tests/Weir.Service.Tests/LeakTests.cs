@@ -551,6 +551,33 @@ public sealed class LeakTests : IDisposable
         ["getDraft"] = (c, account) => One(c.GetAsync("api/drafts/network"), OnlyDeveloper(account)),
         ["saveDraft"] = (c, account) =>
             One(c.PutAsJsonAsync("api/drafts/none", new { text = "dashboard: none\n", after = 0 }), OnlyDeveloper(account)),
+        ["takeSteps"] = (c, account) =>
+            One(
+                c.PostAsJsonAsync(
+                    "api/drafts/none/steps",
+                    new
+                    {
+                        steps = new[]
+                        {
+                            new
+                            {
+                                @do = "set",
+                                at = new[] { "title" },
+                                value = "x",
+                            },
+                        },
+                    }
+                ),
+                OthersRefused(account)
+            ),
+        ["arrangeDraft"] = (c, account) =>
+            One(c.PostAsJsonAsync("api/drafts/none/edits", new { edit = new { edit = "hide", tile = "counted" } }), OthersRefused(account)),
+        ["proposeTiles"] = (c, account) =>
+            One(
+                c.PostAsJsonAsync("api/drafts/none/proposals", new { dataset = "sailings", names = new[] { "sailings", "sea_area" } }),
+                OthersRefused(account)
+            ),
+        ["listTileKeys"] = (c, _) => One(c.GetAsync("api/tile-keys")),
         ["undoDraft"] = (c, account) => One(c.PostAsync("api/drafts/none/undo", null), OthersRefused(account)),
         ["redoDraft"] = (c, account) => One(c.PostAsync("api/drafts/none/redo", null), OthersRefused(account)),
         ["discardDraft"] = (c, account) => One(c.DeleteAsync("api/drafts/none"), OthersRefused(account)),

@@ -60,10 +60,15 @@ export async function unwrap<T>(answer: Promise<{ data?: T; error?: unknown; res
 }
 
 /** The JSON lines of a streamed answer, as they come. */
-export async function* lines<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T> {
+export async function* lines<T>(
+  path: string,
+  body: unknown,
+  signal: AbortSignal,
+  headers: Record<string, string> = {},
+): AsyncGenerator<T> {
   const response = await fetch(path, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json', ...lookHeaders },
+    headers: { 'Content-Type': 'application/json', ...lookHeaders, ...headers },
     body: JSON.stringify(body),
     signal,
   });

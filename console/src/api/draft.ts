@@ -1,3 +1,5 @@
+import type { components } from './schema';
+
 const path = /^\/d\/([^/]+)\/design$/;
 
 /** The dashboard that a window's address has its draft of; undefined for what is published. */
@@ -6,8 +8,25 @@ export function draftAt(pathname: string): string | undefined {
   return name === undefined ? undefined : decodeURIComponent(name);
 }
 
-/** Settled when the page is loaded: all that it asks for is of one draft, or of what is published. */
-const drafted = globalThis.location === undefined ? undefined : draftAt(globalThis.location.pathname);
+/** Settled when the page is loaded: all that it asks for is of one draft, or of what is published; undefined for the latter. */
+export const drafted = globalThis.location === undefined ? undefined : draftAt(globalThis.location.pathname);
 
 /** What every request of a page of a draft carries. */
 export const draftHeaders: Record<string, string> = drafted === undefined ? {} : { 'Weir-Draft': drafted };
+
+/** What requests for figures of proposals carry besides. */
+export const trialHeaders = { 'Weir-Trial': '1' };
+
+type Draft = components['schemas']['DraftAnswer'];
+const hearing = new Set<(draft: Draft) => void>();
+
+/** Hears of the draft as the page beside its text has changed it. */
+export function onDraft(hear: (draft: Draft) => void): () => void {
+  hearing.add(hear);
+  return () => hearing.delete(hear);
+}
+
+/** Tells that the page changed the draft. */
+export const tellDraft = (draft: Draft) => {
+  for (const hear of hearing) hear(draft);
+};

@@ -228,6 +228,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tile-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The keys that a tile of a dashboard can have, in the order in which they are written, with what may stand there. */
+        get: operations["listTileKeys"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/opening": {
         parameters: {
             query?: never;
@@ -687,6 +704,57 @@ export interface paths {
         post?: never;
         /** Throw your draft away, with its steps. */
         delete: operations["discardDraft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/{dashboard}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change places of your draft's text by hand, as its next step: comments, order and the way of writing of all else stay to the letter. */
+        post: operations["takeSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/{dashboard}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Arrange the page of your draft as a view is arranged: what is done is written into its text. */
+        post: operations["arrangeDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/{dashboard}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pictures that suit some measures and fields of a dataset. Their figures are asked for as those of the draft's page, with the header Weir-Trial. */
+        post: operations["proposeTiles"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1184,6 +1252,10 @@ export interface components {
             value: string;
             title: string;
         };
+        Chosen: {
+            dataset: null | string;
+            names: null | string[];
+        };
         ColumnInfo: {
             name: string;
             title: string;
@@ -1294,6 +1366,8 @@ export interface components {
             description: null | string;
             kind: string;
             unit: null | string;
+            /** @default false */
+            isNamed: boolean;
         };
         DifferencesInfo: {
             /** Format: int64 */
@@ -1317,6 +1391,12 @@ export interface components {
             isBehind: boolean;
             published: null | string;
             faults: components["schemas"]["FaultInfo"][];
+            written?: null | components["schemas"]["WrittenText"];
+        };
+        DraftEdit: {
+            edit?: null | components["schemas"]["ViewEdit"];
+            paste?: null | string;
+            tab?: null | string;
         };
         DraftLine: {
             dashboard: string;
@@ -1333,6 +1413,17 @@ export interface components {
         };
         DraftRequest: {
             text: null | string;
+        };
+        DraftStep: {
+            do: null | string;
+            at: null | string[];
+            value?: null | boolean | number | string;
+            yaml?: null | string;
+            before?: null | string;
+            to?: null | string[];
+        };
+        DraftSteps: {
+            steps: null | components["schemas"]["DraftStep"][];
         };
         DraftText: {
             text: null | string;
@@ -1483,6 +1574,7 @@ export interface components {
             keys: string[];
         };
         JsonElement: (null | boolean | number | string)[];
+        JsonObject: Record<string, never>;
         KeyInfo: {
             name: string;
             doc: string;
@@ -1720,6 +1812,13 @@ export interface components {
             path: string;
             text: string;
             answer: components["schemas"]["DefinitionsAnswer"];
+        };
+        Proposal: {
+            tile: string;
+            yaml: string;
+        };
+        ProposalsAnswer: {
+            proposals: components["schemas"]["Proposal"][];
         };
         QualityAnswer: {
             faults: components["schemas"]["FaultInfo"][];
@@ -1985,6 +2084,14 @@ export interface components {
             published: string;
             isBoth: boolean;
         };
+        TileInText: {
+            tab: string;
+            tile: string;
+            /** Format: int32 */
+            start: number;
+            /** Format: int32 */
+            end: number;
+        };
         TileInfo: {
             name: string;
             picture: string;
@@ -2033,6 +2140,17 @@ export interface components {
             tip: null | string;
             cells: null | components["schemas"]["TableCells"];
             hasTools: boolean;
+        };
+        TileKeyInfo: {
+            name: string;
+            doc: string;
+            form: string;
+            words: string[];
+            /** Format: int32 */
+            least: null | number;
+            /** Format: int32 */
+            most: null | number;
+            parts: components["schemas"]["TileKeyInfo"][];
         };
         TilePlace: {
             tile: string;
@@ -2269,6 +2387,10 @@ export interface components {
             /** Format: int64 */
             version: number;
             items: string[];
+        };
+        WrittenText: {
+            said: components["schemas"]["JsonObject"];
+            tiles: components["schemas"]["TileInText"][];
         };
     };
     responses: never;
@@ -2632,6 +2754,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PictureInfo"][];
+                };
+            };
+        };
+    };
+    listTileKeys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TileKeyInfo"][];
                 };
             };
         };
@@ -3442,6 +3584,84 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    takeSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftSteps"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftAnswer"];
+                };
+            };
+        };
+    };
+    arrangeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftAnswer"];
+                };
+            };
+        };
+    };
+    proposeTiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Chosen"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalsAnswer"];
+                };
             };
         };
     };

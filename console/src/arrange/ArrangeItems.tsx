@@ -1,5 +1,6 @@
 import { Menu } from '@mantine/core';
 import type { TileInfo, ViewEdit } from '../api/client';
+import { drafted } from '../api/draft';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import { ownName } from './ownName';
 
@@ -18,14 +19,17 @@ export default function ArrangeItems({ tile }: { tile: TileInfo }) {
           (s) => s.name !== tile.section && open(s),
         )
       : [];
-  const mayAdd = tab?.may.includes('add') && page.may.includes('add') && tile.dataset !== null;
+  const mayAdd =
+    tab?.may.includes('add') && page.may.includes('add') && (tile.dataset !== null || drafted !== undefined);
   return (
     <>
       <Menu.Divider />
       {tile.may.includes('hide') && (
-        <Menu.Item onClick={() => change({ edit: 'hide', tile: tile.name })}>Hide</Menu.Item>
+        <Menu.Item onClick={() => change({ edit: 'hide', tile: tile.name })}>
+          {drafted === undefined ? 'Hide' : 'Take it out'}
+        </Menu.Item>
       )}
-      {tile.own && (
+      {(tile.own || drafted !== undefined) && (
         <Menu.Item onClick={() => dispatch({ type: 'name tab', naming: { tile: tile.name, title: tile.title } })}>
           Give it a title
         </Menu.Item>

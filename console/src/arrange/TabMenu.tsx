@@ -1,6 +1,7 @@
 import { ActionIcon, Menu } from '@mantine/core';
 import { EllipsisVertical } from 'lucide-react';
 import type { TabInfo, ViewEdit } from '../api/client';
+import { drafted } from '../api/draft';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import classes from './arrange.module.css';
 import { ColumnItems } from './ColumnChoice';
@@ -50,14 +51,14 @@ export default function TabMenu({ tab }: { tab: TabInfo }) {
           disabled={!tab.may.includes('tabs')}
           onClick={() => dispatch({ type: 'name tab', naming: { tab: tab.name, title: tab.title } })}
         >
-          {tab.own ? 'Rename' : 'Rename for me'}
+          {tab.own || drafted !== undefined ? 'Rename' : 'Rename for me'}
         </Menu.Item>
         {tab.renamed && (
           <Menu.Item onClick={() => change({ edit: 'rename-tab', tab: tab.name, title: '' })}>
             Call it {tab.renamed} again
           </Menu.Item>
         )}
-        {page.may.includes('add') && page.may.includes('tabs') && (
+        {drafted === undefined && page.may.includes('add') && page.may.includes('tabs') && (
           <Menu.Item
             onClick={() => dispatch({ type: 'name tab', naming: { copyOf: tab.name, title: `${tab.title} 2` } })}
           >
@@ -68,7 +69,7 @@ export default function TabMenu({ tab }: { tab: TabInfo }) {
           disabled={seen.length === 1 || !tab.may.includes('hide')}
           onClick={() => change({ edit: 'hide-tab', tab: tab.name })}
         >
-          Hide
+          {drafted === undefined ? 'Hide' : 'Take it out, with its tiles'}
         </Menu.Item>
         {tab.own && (
           <Menu.Item onClick={() => change({ edit: 'remove-tab', tab: tab.name })}>Remove; its tiles go home</Menu.Item>
@@ -77,6 +78,7 @@ export default function TabMenu({ tab }: { tab: TabInfo }) {
           <>
             <Menu.Label>Its tiles in columns</Menu.Label>
             <ColumnItems onChoose={columns} />
+            {drafted !== undefined && <Menu.Item onClick={() => columns(0)}>At places of their own</Menu.Item>}
           </>
         )}
       </Menu.Dropdown>

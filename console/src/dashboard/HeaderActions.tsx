@@ -1,7 +1,7 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { GitCompareArrows, Info, LayoutGrid, PencilRuler, RefreshCw, Users, Waypoints } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
-import { draftAt } from '../api/draft';
+import { drafted } from '../api/draft';
 import { useSession } from '../session/SignedIn';
 import { useDispatch, usePage } from './usePage';
 
@@ -16,7 +16,6 @@ export function HeaderActions() {
   const hasAbout = usePage((s) => s.page.description !== null || s.page.origin !== null);
   const mayArrange = usePage((s) => s.page.mayArrange);
   const name = usePage((s) => s.page.name);
-  const isDesigned = draftAt(window.location.pathname) !== undefined;
   const { may } = useSession();
   const [isAsking, setAsking] = useState(false);
   const action = (label: string, icon: ReactNode, onClick: () => void, isOn?: boolean) => (
@@ -52,7 +51,7 @@ export function HeaderActions() {
       {action('Show the wiring (w)', <Waypoints size={14} aria-hidden />, () => dispatch({ type: 'wire' }), isWired)}
       {(may.includes('publish') || may.includes('look-as')) &&
         action('Who may see this', <Users size={14} aria-hidden />, () => setAsking(true))}
-      {may.includes('publish') && !isDesigned && (
+      {may.includes('publish') && drafted === undefined && (
         <Button
           component="a"
           // Loaded anew: all that its page asks for is of the draft.
@@ -64,14 +63,14 @@ export function HeaderActions() {
           Design
         </Button>
       )}
-      {mayArrange && !isDesigned && (
+      {(mayArrange || drafted !== undefined) && (
         <Button
           size="xs"
           variant="default"
           leftSection={<LayoutGrid size={14} aria-hidden />}
           onClick={() => dispatch({ type: 'arrange', isOn: true })}
         >
-          Arrange
+          {drafted === undefined ? 'Arrange' : 'Lay out'}
         </Button>
       )}
       {isAsking && (

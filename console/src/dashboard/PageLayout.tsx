@@ -1,6 +1,6 @@
 import { lazy, Suspense, useEffect, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
-import { draftAt } from '../api/draft';
+import { drafted } from '../api/draft';
 import { presentOf } from '../model/parameters';
 import { hasPick } from '../model/selections';
 import { Header } from '../session/Header';
@@ -17,6 +17,7 @@ import { readWall } from './wall';
 
 const About = lazy(() => import('./About'));
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
+const LayoutBar = lazy(() => import('../design/LayoutBar'));
 const ExplainPanel = lazy(() => import('./ExplainPanel'));
 const RedrawPanel = lazy(() => import('../arrange/RedrawPanel'));
 const RowsPanel = lazy(() => import('./RowsPanel'));
@@ -48,15 +49,11 @@ export function PageLayout() {
     );
   return (
     <>
-      <Header title={title} back beside={draftAt(window.location.pathname) === undefined && <ViewSwitch />}>
+      <Header title={title} back beside={drafted === undefined && <ViewSwitch />}>
         {!isArranging && <HeaderActions />}
       </Header>
       <Tabs />
-      {isArranging && (
-        <Suspense>
-          <ArrangeBar />
-        </Suspense>
-      )}
+      {isArranging && <Suspense>{drafted === undefined ? <ArrangeBar /> : <LayoutBar />}</Suspense>}
       <FilterBar />
       {isAbout && (
         <Suspense>
@@ -116,6 +113,7 @@ function TabArea({ isOnWall = false }: { isOnWall?: boolean }) {
       {tab?.tiles.every((t) => t.hidden) && (
         <p className={classes.none}>
           There is nothing on this tab.{page.mayArrange && ' Use Arrange to move tiles here.'}
+          {drafted !== undefined && ' New tile makes one.'}
         </p>
       )}
       {page.withheld > 0 && (

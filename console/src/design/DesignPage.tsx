@@ -1,15 +1,20 @@
-import { Alert, Button } from '@mantine/core';
+import { Alert, Button, SegmentedControl } from '@mantine/core';
 import '@mantine/core/styles/Alert.css';
+import '@mantine/core/styles/SegmentedControl.css';
+import '@mantine/core/styles/FloatingIndicator.css';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { History, Redo2, Undo2, Upload } from 'lucide-react';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api, type FaultInfo, Refused, type Schemas, unwrap } from '../api/client';
-import { draftAt } from '../api/draft';
+import { draftAt, onDraft } from '../api/draft';
 import { DashboardRoute } from '../dashboard/DashboardRoute';
 import classes from './design.module.css';
+import { DesignContext, type Designing } from './useDesign';
+import { type Carried, type Said, type Step, tilesOf } from './written';
 import type { Editor } from './YamlEditor';
 
+const ByHand = lazy(() => import('./ByHand'));
 const YamlEditor = lazy(() => import('./YamlEditor'));
 const PublishDialog = lazy(() => import('./PublishDialog'));
 const HistoryPanel = lazy(() => import('./HistoryPanel'));
@@ -48,13 +53,29 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
   const queries = useQueryClient();
   const [draft, setDraft] = useState(opening);
   const [state, setState] = useState<'saved' | 'waiting' | 'saving'>('saved');
-  const [problem, setProblem] = useState<{ message: string; isBehind: boolean }>();
+  const [problem, setProblem] = useState<{ message: string; isBehind: boolean; isByHand: boolean }>();
   const [shown, setShown] = useState<'publish' | 'history'>();
+  const [way, setWay] = useState<'hand' | 'text'>('hand');
+  // The editor comes when it is first looked at, and stays from then on.
+  const [hasEditor, setHasEditor] = useState(false);
+  const [selected, setSelected] = useState<string>();
+  const [carried, setCarried] = useState<Carried>();
+  const [goingTo, setGoingTo] = useState<{ line: number; column: number }>();
   const editor = useRef<Editor>(null);
   // What is on the way to the service: one after the other, and of those that wait the newest.
   const at = useRef({ draft: opening, text: opening.text, isBusy: false });
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const path = { params: { path: { dashboard } } };
+
+  const told = useCallback(
+    (error: unknown) =>
+      setProblem({
+        message: error instanceof Error ? error.message : String(error),
+        isBehind: error instanceof Refused && error.code === 'draft-moved',
+        isByHand: error instanceof Refused && error.code === 'bad-step',
+      }),
+    [],
+  );
 
   const take = useCallback(
     (next: Draft) => {
@@ -67,12 +88,6 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
     },
     [queries, dashboard],
   );
-  const told = (error: unknown) =>
-    setProblem({
-      message: error instanceof Error ? error.message : String(error),
-      isBehind: error instanceof Refused && error.code === 'draft-moved',
-    });
-
   async function save() {
     const now = at.current;
     if (now.isBusy || now.text === now.draft.text) return;
@@ -117,14 +132,45 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
     };
   }, []);
 
-  /** Another step of the draft, as the service has it. */
-  const show = (next: Draft) => {
-    at.current.text = next.text;
-    at.current.draft = next;
-    editor.current?.write(next.text);
-    take(next);
-    setState('saved');
-  };
+  /** Another step of the draft, as the service has it. What was typed meanwhile stays, and is told of when it can't be saved. */
+  const show = useCallback(
+    (next: Draft, typed = at.current.draft.text) => {
+      const { draft, text } = at.current;
+      const isTyping = text !== typed;
+      take(next);
+      if (isTyping) at.current.draft = draft;
+      else {
+        at.current.text = next.text;
+        editor.current?.write(next.text);
+        setState('saved');
+      }
+    },
+    [take],
+  );
+  useEffect(() => onDraft((next) => show(next)), [show]);
+
+  const changing = useRef<Promise<unknown>>(Promise.resolve());
+  /** Changes the draft by hand, one change after the other, each after what was typed. */
+  const byHand = useCallback(
+    (send: () => Promise<Draft>) => {
+      const done = changing.current.then(async () => {
+        clearTimeout(timer.current);
+        await latest.current();
+        const typed = at.current.text;
+        if (typed !== at.current.draft.text) return false;
+        try {
+          show(await send(), typed);
+          return true;
+        } catch (error) {
+          told(error);
+          return false;
+        }
+      });
+      changing.current = done;
+      return done;
+    },
+    [show, told],
+  );
   const go = async (way: 'undo' | 'redo') => {
     try {
       show(
@@ -155,115 +201,213 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
     }),
     [datasets.data, pictures.data],
   );
+  const keys = useQuery({ queryKey: ['tile keys'], queryFn: () => unwrap(api.GET('/api/tile-keys')) });
+  const { written, text } = draft;
+  const design = useMemo<Designing>(() => {
+    const placed = new Map((written?.tiles ?? []).map((t) => [t.tile, t]));
+    const params = { path: { dashboard } };
+    return {
+      dashboard,
+      said: written?.said as Said | undefined,
+      datasets: datasets.data ?? [],
+      pictures: pictures.data ?? [],
+      keys: keys.data ?? [],
+      selected,
+      select: (tile) => {
+        setSelected(tile);
+        if (tile !== undefined) setWay('hand');
+      },
+      carried,
+      carry: setCarried,
+      take: (steps: Step[]) =>
+        steps.length === 0
+          ? Promise.resolve(true)
+          : byHand(() => unwrap(api.POST('/api/drafts/{dashboard}/steps', { params: { ...params }, body: { steps } }))),
+      paste: (paste, tab) =>
+        byHand(() =>
+          unwrap(api.POST('/api/drafts/{dashboard}/edits', { params: { ...params }, body: { paste, tab } })),
+        ),
+      textOf: (tile) => {
+        const at = placed.get(tile);
+        if (!at) return undefined;
+        const column = at.start - (text.lastIndexOf('\n', at.start - 1) + 1);
+        return `${text
+          .slice(at.start, at.end)
+          .split('\n')
+          .map((line, i) => (i === 0 ? line : line.slice(Math.min(column, line.length - line.trimStart().length))))
+          .join('\n')
+          .trimEnd()}\n`;
+      },
+      showText: (tile) => {
+        const at = placed.get(tile);
+        if (!at) return;
+        setHasEditor(true);
+        setWay('text');
+        setGoingTo({ line: text.slice(0, at.start).split('\n').length, column: 1 });
+      },
+    };
+  }, [dashboard, written, text, datasets.data, pictures.data, keys.data, selected, carried, byHand]);
+  const isThere = tilesOf(design.said).some((t) => t.name === selected);
+  useEffect(() => {
+    if (selected !== undefined && design.said !== undefined && !isThere) setSelected(undefined);
+  }, [selected, design.said, isThere]);
+  const goTo = useCallback(
+    (editor: Editor | null) => {
+      if (editor && goingTo) editor.go(goingTo.line, goingTo.column);
+    },
+    [goingTo],
+  );
+  useEffect(() => {
+    if (way === 'text') goTo(editor.current);
+  }, [way, goTo]);
   const own = useMemo(() => draft.faults.filter((f) => f.file === draft.path), [draft]);
   const isBroken = draft.faults.some((f) => f.severity === 'error');
 
   return (
-    <div className={classes.design}>
-      <section className={classes.page} aria-label="The page of the draft">
-        {/* A new one whose text never was without an error has no page yet. */}
-        {draft.published === null && isBroken && !draft.canUndo ? (
-          <p style={{ padding: 24 }}>The page comes when the text has no error.</p>
-        ) : (
-          <DashboardRoute />
-        )}
-      </section>
-      <section className={classes.text} aria-label="The text of the draft">
-        <div className={classes.bar}>
-          <span className={classes.path}>{draft.path}</span>
-          <span className="quiet" role="status" data-draft={state}>
-            {state === 'saved'
-              ? draft.isDraft
-                ? 'Draft saved'
-                : 'As published'
-              : state === 'saving'
-                ? 'Saving …'
-                : '…'}
-          </span>
-        </div>
-        <div className={classes.bar}>
-          <Button
-            size="compact-sm"
-            variant="default"
-            disabled={!draft.canUndo}
-            onClick={() => void go('undo')}
-            leftSection={<Undo2 size={14} aria-hidden />}
-          >
-            Undo
-          </Button>
-          <Button
-            size="compact-sm"
-            variant="default"
-            disabled={!draft.canRedo}
-            onClick={() => void go('redo')}
-            leftSection={<Redo2 size={14} aria-hidden />}
-          >
-            Redo
-          </Button>
-          <Button
-            size="compact-sm"
-            variant="default"
-            onClick={() => setShown('history')}
-            leftSection={<History size={14} aria-hidden />}
-          >
-            History
-          </Button>
-          <Button
-            size="compact-sm"
-            disabled={!draft.isDraft || isBroken || state !== 'saved' || draft.text === draft.published}
-            onClick={() => setShown('publish')}
-            leftSection={<Upload size={14} aria-hidden />}
-          >
-            Publish …
-          </Button>
-          <a href={draft.published === null ? '/' : `/d/${encodeURIComponent(dashboard)}`}>Leave</a>
-        </div>
-        {problem && (
-          <Alert color="red" p="xs" role="alert">
-            {problem.message}{' '}
-            <button type="button" className={classes.link} onClick={() => void (problem.isBehind ? reload() : save())}>
-              {problem.isBehind ? 'Load it anew' : 'Try again'}
-            </button>
-          </Alert>
-        )}
-        {draft.isBehind && (
-          <p className={classes.behind}>
-            Somebody published this file since this draft was begun; publishing asks which is meant.
-          </p>
-        )}
-        <div className={classes.editor}>
+    <DesignContext value={design}>
+      <div className={classes.design}>
+        <section className={classes.page} aria-label="The page of the draft">
+          {/* A new one whose text never was without an error has no page yet. */}
+          {draft.published === null && isBroken && !draft.canUndo ? (
+            <p style={{ padding: 24 }}>The page comes when the text has no error.</p>
+          ) : (
+            <DashboardRoute />
+          )}
+        </section>
+        <section className={classes.text} aria-label="The design">
+          <div className={classes.bar}>
+            <span className={classes.path}>{draft.path}</span>
+            <span className="quiet" role="status" data-draft={state}>
+              {state === 'saved'
+                ? draft.isDraft
+                  ? 'Draft saved'
+                  : 'As published'
+                : state === 'saving'
+                  ? 'Saving …'
+                  : '…'}
+            </span>
+          </div>
+          <div className={classes.bar}>
+            <Button
+              size="compact-sm"
+              variant="default"
+              disabled={!draft.canUndo}
+              onClick={() => void go('undo')}
+              leftSection={<Undo2 size={14} aria-hidden />}
+            >
+              Undo
+            </Button>
+            <Button
+              size="compact-sm"
+              variant="default"
+              disabled={!draft.canRedo}
+              onClick={() => void go('redo')}
+              leftSection={<Redo2 size={14} aria-hidden />}
+            >
+              Redo
+            </Button>
+            <Button
+              size="compact-sm"
+              variant="default"
+              onClick={() => setShown('history')}
+              leftSection={<History size={14} aria-hidden />}
+            >
+              History
+            </Button>
+            <Button
+              size="compact-sm"
+              disabled={!draft.isDraft || isBroken || state !== 'saved' || draft.text === draft.published}
+              onClick={() => setShown('publish')}
+              leftSection={<Upload size={14} aria-hidden />}
+            >
+              Publish …
+            </Button>
+            <a href={draft.published === null ? '/' : `/d/${encodeURIComponent(dashboard)}`}>Leave</a>
+          </div>
+          {problem && (
+            <Alert color="red" p="xs" role="alert">
+              {problem.message}{' '}
+              <button
+                type="button"
+                className={classes.link}
+                onClick={() => void (problem.isBehind ? reload() : problem.isByHand ? setProblem(undefined) : save())}
+              >
+                {problem.isBehind ? 'Load it anew' : problem.isByHand ? 'All right' : 'Try again'}
+              </button>
+            </Alert>
+          )}
+          {draft.isBehind && (
+            <p className={classes.behind}>
+              Somebody published this file since this draft was begun; publishing asks which is meant.
+            </p>
+          )}
+          <SegmentedControl
+            size="xs"
+            aria-label="How to design"
+            data={[
+              { value: 'hand', label: 'By hand' },
+              { value: 'text', label: 'As text' },
+            ]}
+            value={way}
+            onChange={(v) => {
+              setGoingTo(undefined);
+              setWay(v as typeof way);
+              if (v === 'text') setHasEditor(true);
+            }}
+          />
+          {way === 'hand' && (
+            <Suspense>
+              <ByHand />
+            </Suspense>
+          )}
+          {hasEditor && (
+            <div className={classes.editor} hidden={way !== 'text'}>
+              <Suspense>
+                <YamlEditor
+                  ref={(e) => {
+                    editor.current = e;
+                    goTo(e);
+                  }}
+                  label={`Text of ${dashboard}`}
+                  text={at.current.text}
+                  faults={own}
+                  words={words}
+                  onChange={change}
+                />
+              </Suspense>
+            </div>
+          )}
+          <Faults
+            path={draft.path}
+            faults={draft.faults}
+            onGo={(f) => {
+              setHasEditor(true);
+              setWay('text');
+              setGoingTo({ line: f.line, column: f.column });
+            }}
+          />
+        </section>
+        {shown === 'publish' && (
           <Suspense>
-            <YamlEditor
-              ref={editor}
-              label={`Text of ${dashboard}`}
-              text={opening.text}
-              faults={own}
-              words={words}
-              onChange={change}
+            <PublishDialog dashboard={dashboard} draft={draft} onClose={() => setShown(undefined)} />
+          </Suspense>
+        )}
+        {shown === 'history' && (
+          <Suspense>
+            <HistoryPanel
+              path={draft.path}
+              text={draft.text}
+              onTake={(text) => {
+                if (editor.current) editor.current.write(text);
+                else change(text);
+                setShown(undefined);
+              }}
+              onClose={() => setShown(undefined)}
             />
           </Suspense>
-        </div>
-        <Faults path={draft.path} faults={draft.faults} onGo={(f) => editor.current?.go(f.line, f.column)} />
-      </section>
-      {shown === 'publish' && (
-        <Suspense>
-          <PublishDialog dashboard={dashboard} draft={draft} onClose={() => setShown(undefined)} />
-        </Suspense>
-      )}
-      {shown === 'history' && (
-        <Suspense>
-          <HistoryPanel
-            path={draft.path}
-            text={draft.text}
-            onTake={(text) => {
-              editor.current?.write(text);
-              setShown(undefined);
-            }}
-            onClose={() => setShown(undefined)}
-          />
-        </Suspense>
-      )}
-    </div>
+        )}
+      </div>
+    </DesignContext>
   );
 }
 

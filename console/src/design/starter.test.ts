@@ -3,7 +3,14 @@ import type { Schemas } from '../api/client';
 import { nameFrom, starterOf } from './starter';
 import { wordsFor } from './words';
 
-const field = (name: string, kind: string) => ({ name, title: name, description: null, kind, unit: null });
+const field = (name: string, kind: string) => ({
+  name,
+  title: name,
+  description: null,
+  kind,
+  unit: null,
+  isNamed: false,
+});
 const measure = (name: string) => ({ name, title: name, description: null, formula: 'count(*)', additive: true });
 const dataset = (fields: [string, string][], measures: string[]): Schemas['DatasetInfo'] => ({
   name: 'd',

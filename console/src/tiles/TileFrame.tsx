@@ -1,8 +1,9 @@
 import { Button } from '@mantine/core';
-import { Brush, EllipsisVertical, Filter, GripVertical, Unlink } from 'lucide-react';
+import { Brush, EllipsisVertical, Filter, GripVertical, Pencil, Unlink } from 'lucide-react';
 import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import type { TileInfo } from '../api/client';
 import { useDispatch, usePage, usePageStore } from '../dashboard/usePage';
+import { useDesign } from '../design/useDesign';
 import { MenuButton } from '../look/MenuButton';
 import { label } from '../model/labels';
 import { drawnOtherwise, hiddenIn } from '../model/page/hidden';
@@ -24,6 +25,8 @@ const RangeEnds = lazy(() => import('../pictures/parts/RangeEnds').then((m) => (
 const loadMenu = () => import('./TileMenu');
 const TileMenu = lazy(loadMenu);
 
+const DropZones = lazy(() => import('../design/DropZones'));
+
 /** A tile of which nothing is known yet. */
 const unknown: TileState = {};
 
@@ -44,6 +47,7 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
   const answers = usePage((s) => s.cells[tile.name]?.isWhole === true);
   const isLarge = usePage((s) => largeOf(s) === tile.name);
   const drawn = usePage((s) => drawnOtherwise(s, tile));
+  const design = useDesign();
   const { result, failure, runningSince } = state;
   const problem = failure ?? (result?.state === 'failed' ? result.problem : undefined);
   const filters = result?.filters?.applied.length ?? 0;
@@ -63,13 +67,14 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
       aria-label={tile.title || tile.alt || 'Text'}
       aria-busy={runningSince !== undefined}
       data-answers={answers}
+      data-designed={design?.selected === tile.name || undefined}
       onPointerEnter={approach}
       onFocus={approach}
       onTouchStart={approach}
     >
       {runningSince !== undefined && <div className={classes.line} aria-hidden />}
-      {(!isPlain || arranging || tile.title) && (
-        <header className={classes.head} data-bare={!tile.title && !arranging}>
+      {(!isPlain || arranging || design || tile.title) && (
+        <header className={classes.head} data-bare={!tile.title && !arranging && !design}>
           {arranging && !tile.isInPanel && tile.may.includes('move') && (
             <GripVertical size={16} data-handle className={classes.handle} aria-hidden />
           )}
@@ -119,6 +124,17 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
             </button>
           )}
           {!isPlain && result?.readAt && <Running since={runningSince} onCancel={() => dispatch({ type: 'stop' })} />}
+          {design && (
+            <button
+              type="button"
+              className={classes.markButton}
+              aria-label={`Design ${tile.title || tile.name}`}
+              title="Design this tile"
+              onClick={() => design.select(tile.name)}
+            >
+              <Pencil size={13} aria-hidden />
+            </button>
+          )}
           {isLarge && (
             <Button size="compact-xs" variant="default" onClick={() => dispatch({ type: 'enlarge', tile: null })}>
               Back to all tiles
@@ -135,6 +151,11 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
             </MenuButton>
           )}
         </header>
+      )}
+      {design?.carried && (
+        <Suspense>
+          <DropZones tile={tile} />
+        </Suspense>
       )}
       {selection?.path && selection.path.length > 0 && <Path tile={tile} selection={selection} />}
       <div className={classes.body} data-faint={runningSince !== undefined && result !== undefined}>

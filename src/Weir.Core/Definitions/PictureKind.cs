@@ -120,6 +120,9 @@ public sealed record PictureKind(string Name, string Summary)
     /// <summary>True if figures over fewer of its fields stand beside those over all of them.</summary>
     public bool HasSubtotals { get; init; }
 
+    /// <summary>True if it draws the course of its figures from one member to the next, so that their order matters.</summary>
+    public bool DrawsCourse { get; init; }
+
     /// <summary>True if colour tells its members apart, and not only those of a split.</summary>
     public bool ColoursMembers { get; init; }
 

@@ -11,6 +11,7 @@ internal static class Area
             Show = new Slot(1, 8),
             By = Slot.Of(1),
             CanSplit = true,
+            DrawsCourse = true,
             EachKey = PictureKind.RepeatKey,
             Own = [DrawnAs.Parts, DrawnAs.Line, ReferenceLine.Own, TipText.Own, DrawnAs.Repeat, DrawnAs.Scales, DrawnAs.Window],
         };

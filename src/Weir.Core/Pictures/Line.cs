@@ -11,6 +11,7 @@ internal static class Line
             Show = new Slot(1, 8),
             By = Slot.Of(1),
             CanSplit = true,
+            DrawsCourse = true,
             EachKey = PictureKind.RepeatKey,
             Own =
             [

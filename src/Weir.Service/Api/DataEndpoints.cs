@@ -204,7 +204,16 @@ internal static class DataEndpoints
                 d.Dataset.Name,
                 d.Dataset.Title,
                 d.Dataset.Description,
-                [.. d.Scope!.Fields.Values.Select(f => new DictionaryField(f.Name, f.Title, f.Description, f.Kind.Name(), f.Unit))],
+                [
+                    .. d.Scope!.Fields.Values.Select(f => new DictionaryField(
+                        f.Name,
+                        f.Title,
+                        f.Description,
+                        f.Kind.Name(),
+                        f.Unit,
+                        f.HasNames
+                    )),
+                ],
                 [.. d.Scope.Measures.Values.Select(MeasureInfo.Of)]
             ));
 
@@ -437,7 +446,8 @@ public sealed record TableReference(string Column, string? Schema, string Table,
 public sealed record TableDetail(CatalogTable Table, IReadOnlyList<TableColumn> Columns, IReadOnlyList<TableReference> References);
 
 /// <summary>A field for the reader.</summary>
-public sealed record DictionaryField(string Name, string Title, string? Description, string Kind, string? Unit);
+/// <param name="IsNamed">True if its values are keys or codes that are read by names.</param>
+public sealed record DictionaryField(string Name, string Title, string? Description, string Kind, string? Unit, bool IsNamed = false);
 
 /// <summary>A dataset for the reader.</summary>
 public sealed record DatasetInfo(

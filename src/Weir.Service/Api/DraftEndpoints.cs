@@ -1,7 +1,12 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Mvc;
+using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
+using Weir.Core.Designing;
+using Weir.Core.Views;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 using Weir.Store;
@@ -14,6 +19,8 @@ internal static partial class DraftEndpoints
     private const int LongestText = 1024 * 1024;
     private const int LongestReason = 500;
     private const int MostVersions = 50;
+    private const int MostStepsAtOnce = 200;
+    private const int MostChosen = 20;
 
     public static void MapDrafts(this RouteGroupBuilder api)
     {
@@ -28,6 +35,31 @@ internal static partial class DraftEndpoints
             .WithName("saveDraft")
             .WithSummary("Save a text as the next step of your draft; what is broken is saved too, and its faults are told.")
             .WithMetadata(new RequestSizeLimitAttribute(2 * LongestText));
+        api.MapPost(
+                "/drafts/{dashboard}/steps",
+                (string dashboard, DraftSteps request, Drafting d, CancellationToken stop) => d.Take(dashboard, request, stop)
+            )
+            .WithName("takeSteps")
+            .WithSummary(
+                "Change places of your draft's text by hand, as its next step: comments, order and the way of writing of all else stay to the letter."
+            )
+            .WithMetadata(new RequestSizeLimitAttribute(LongestText));
+        api.MapPost(
+                "/drafts/{dashboard}/edits",
+                (string dashboard, DraftEdit request, Drafting d, CancellationToken stop) => d.Arrange(dashboard, request, stop)
+            )
+            .WithName("arrangeDraft")
+            .WithSummary("Arrange the page of your draft as a view is arranged: what is done is written into its text.");
+        api.MapPost(
+                "/drafts/{dashboard}/proposals",
+                (string dashboard, Chosen request, Drafting d, TimeProvider clock, CancellationToken stop) =>
+                    d.Propose(dashboard, request, clock, stop)
+            )
+            .WithName("proposeTiles")
+            .WithSummary(
+                "Pictures that suit some measures and fields of a dataset. Their figures are asked for as those of the draft's page, with the header Weir-Trial."
+            )
+            .WithMetadata(new RequestSizeLimitAttribute(LongestText));
         foreach (var (way, by) in (ReadOnlySpan<(string, int)>)[("undo", -1), ("redo", 1)])
             api.MapPost($"/drafts/{{dashboard}}/{way}", (string dashboard, Drafting d, CancellationToken stop) => d.Go(dashboard, by, stop))
                 .WithName($"{way}Draft")
@@ -94,7 +126,10 @@ internal static partial class DraftEndpoints
             if (drafts.Get(viewer.Name, path) is { } draft)
                 return Answer(viewer, dashboard, draft, stop);
             var text = published.Now.Version.Files.GetValueOrDefault(path) ?? throw ProblemException.UnknownDashboard(dashboard);
-            return new DraftAnswer(path, false, text, 0, published.Now.Version.Number, false, false, false, text, []);
+            return new DraftAnswer(path, false, text, 0, published.Now.Version.Number, false, false, false, text, [])
+            {
+                Written = WrittenText.Of(text),
+            };
         }
 
         public DraftAnswer Save(string dashboard, DraftText request, CancellationToken stop)
@@ -124,6 +159,102 @@ internal static partial class DraftEndpoints
             catch (InvalidOperationException e)
             {
                 throw new ProblemException(422, "too-many-drafts", e.Message, "Publish some, or throw them away.");
+            }
+        }
+
+        public DraftAnswer Take(string dashboard, DraftSteps request, CancellationToken stop)
+        {
+            if (request.Steps is not { Count: > 0 and <= MostStepsAtOnce } steps)
+                throw new ProblemException(422, "bad-step", $"Between 1 and {MostStepsAtOnce} steps can be taken at once.");
+            return Change(dashboard, (_, _) => steps.Select(s => s.Read()), stop);
+        }
+
+        public DraftAnswer Arrange(string dashboard, DraftEdit request, CancellationToken stop)
+        {
+            if (request is { Paste: { } paste, Tab: { } tab })
+                return Change(dashboard, (whole, _) => LaidOut.Pasted(whole, tab, paste), stop);
+            if (request.Edit?.IsWhole() != true)
+                throw new ProblemException(422, "bad-step", "The change leaves out what it needs.");
+            return Change(dashboard, (whole, said) => LaidOut.StepsOf(whole, said, request.Edit), stop);
+        }
+
+        public ProposalsAnswer Propose(string dashboard, Chosen request, TimeProvider clock, CancellationToken stop)
+        {
+            var (viewer, live) = (May("draft"), published.Now);
+            _ = PathOf(dashboard);
+            if (request.Names is not { Count: > 0 and <= MostChosen } names || names.Any(n => n is null))
+                throw new ProblemException(422, "bad-step", $"Between 1 and {MostChosen} measures and fields are needed.");
+            var scope =
+                (request.Dataset is { } dataset ? Scope.For(viewer, dataset, live.Workspace, Viewing.Whenever) : null)
+                ?? throw new ProblemException(
+                    404,
+                    "unknown-dataset",
+                    $"There is no dataset {ProblemException.Short(request.Dataset ?? "")}.",
+                    "Choose one of your datasets."
+                );
+            var text = Proposals.TextOf(dashboard, scope, [.. names.Distinct()], out var unknown);
+            if (unknown is not null)
+                throw new ProblemException(
+                    422,
+                    "unknown-field",
+                    $"The dataset {scope.Name} has no {ProblemException.Short(unknown)}.",
+                    "Choose of its measures and fields."
+                );
+            var tried = text is null ? null : workspaces.Try(viewer.Name, dashboard, text, Without, stop);
+            return new ProposalsAnswer(
+                tried is null ? [] : [.. DesignText.TilesIn(tried).Select(t => new Proposal(t.Tile, tried[t.Start..t.End]))]
+            );
+        }
+
+        /// <summary>A text without the tile in which a fault is; null if it is in none, or in the last.</summary>
+        private static string? Without(string text, Fault fault)
+        {
+            var tiles = DesignText.TilesIn(text);
+            var at = text.Split('\n').Take(fault.Line - 1).Sum(l => l.Length + 1);
+            return tiles.Count > 1 && tiles.LastOrDefault(t => t.Start <= at + fault.Column) is { Tile: { } tile } found && at <= found.End
+                ? new DesignText().Apply(text, [new DesignStep.Remove(["tabs", found.Tab, "tiles", tile])])
+                : null;
+        }
+
+        /// <summary>Changes the newest text, whichever window it is from: only the places that are meant are written.</summary>
+        private DraftAnswer Change(string dashboard, Func<Dashboard, JsonNode, IEnumerable<DesignStep>> steps, CancellationToken stop)
+        {
+            var (viewer, path) = (May("draft"), PathOf(dashboard));
+            while (true)
+            {
+                var draft = drafts.Get(viewer.Name, path);
+                var text =
+                    draft?.Text
+                    ?? published.Now.Version.Files.GetValueOrDefault(path)
+                    ?? throw ProblemException.UnknownDashboard(dashboard);
+                var live = draft is null ? published.Now : workspaces.LiveFor(viewer.Name, dashboard) ?? published.Now;
+                var whole = live.Workspace.Dashboards.GetValueOrDefault(dashboard) ?? new Dashboard(dashboard, dashboard, null, []);
+                try
+                {
+                    var next = new DesignText(WorkspaceText.Shapes.Dashboard).Apply(
+                        text,
+                        steps(whole with { Catalogues = [.. live.Workspace.Catalogues.Values] }, DesignText.Said(text)!)
+                    );
+                    if (next == text)
+                        return Get(dashboard, stop);
+                    if (next.Length > LongestText)
+                        throw new ProblemException(422, "bad-text", "The text of a draft has a million letters at most.");
+                    var begun = (published.Now.Version.Number, published.Now.Version.Files.GetValueOrDefault(path));
+                    return Answer(viewer, dashboard, drafts.Save(viewer.Name, path, next, draft?.Step ?? 0, begun), stop);
+                }
+                catch (DesignException e)
+                {
+                    throw new ProblemException(422, "bad-step", e.Message, e.Remedy);
+                }
+                catch (InvalidOperationException e)
+                {
+                    throw new ProblemException(422, "too-many-drafts", e.Message, "Publish some, or throw them away.");
+                }
+                catch (DraftMovedException)
+                {
+                    // Another window was faster: what is meant here is done to what it left.
+                    stop.ThrowIfCancellationRequested();
+                }
             }
         }
 
@@ -198,7 +329,10 @@ internal static partial class DraftEndpoints
                 IsBehind(draft),
                 published.Now.Version.Files.GetValueOrDefault(draft.Path),
                 [.. workspaces.FaultsOf(viewer.Name, dashboard, draft, stop).Select(FaultInfo.Of)]
-            );
+            )
+            {
+                Written = WrittenText.Of(draft.Text),
+            };
 
         /// <summary>True if others published the file since the draft was begun.</summary>
         private bool IsBehind(Draft draft) =>
@@ -252,7 +386,94 @@ public sealed record DraftAnswer(
     bool IsBehind,
     string? Published,
     IReadOnlyList<FaultInfo> Faults
-);
+)
+{
+    /// <summary>What the text says; null while it can't be read.</summary>
+    public WrittenText? Written { get; init; }
+}
+
+/// <summary>What a text says, for forms.</summary>
+/// <param name="Said">Its keys and values, every value as text.</param>
+/// <param name="Tiles">Where its tiles stand.</param>
+public sealed record WrittenText(JsonObject Said, IReadOnlyList<TileInText> Tiles)
+{
+    internal static WrittenText? Of(string text)
+    {
+        try
+        {
+            return new WrittenText(
+                (JsonObject)DesignText.Said(text)!,
+                [.. DesignText.TilesIn(text).Select(t => new TileInText(t.Tab, t.Tile, t.Start, t.End))]
+            );
+        }
+        catch (DesignException)
+        {
+            // The faults of the check tell what is wrong with it.
+            return null;
+        }
+    }
+}
+
+/// <summary>A tile in a text.</summary>
+/// <param name="Start">Its first character, from 0.</param>
+/// <param name="End">The first character after it.</param>
+public sealed record TileInText(string Tab, string Tile, int Start, int End);
+
+/// <summary>Measures and fields of a dataset, dates at a grain or as they are.</summary>
+public sealed record Chosen(string? Dataset, IReadOnlyList<string>? Names);
+
+/// <summary>A picture that suits what was chosen.</summary>
+/// <param name="Yaml">Its tile, as it would be pasted.</param>
+public sealed record Proposal(string Tile, string Yaml);
+
+/// <summary>The pictures that suit what was chosen, the best first.</summary>
+public sealed record ProposalsAnswer(IReadOnlyList<Proposal> Proposals);
+
+/// <summary>Changes by hand, done in order as one step of the draft.</summary>
+public sealed record DraftSteps(IReadOnlyList<DraftStep>? Steps);
+
+/// <summary>A change of the page's arrangement, or tiles given as text.</summary>
+/// <param name="Paste">A tile, or a list of them, as YAML: put on <paramref name="Tab"/> under names that are not taken.</param>
+public sealed record DraftEdit(ViewEdit? Edit = null, string? Paste = null, string? Tab = null);
+
+/// <summary>One change by hand.</summary>
+/// <param name="Do">set, remove, insert or move.</param>
+/// <param name="At">The path of keys; an item of a list by what it is called, or by its number from 0. Of insert that of the list.</param>
+/// <param name="Value">What stands there then.</param>
+/// <param name="Yaml">The same as text, in place of <paramref name="Value"/>.</param>
+/// <param name="Before">Of insert and move: the item before which it stands; the end if left out.</param>
+/// <param name="To">Of move: the list.</param>
+public sealed record DraftStep(
+    string? Do,
+    IReadOnlyList<string>? At,
+    JsonElement? Value = null,
+    string? Yaml = null,
+    string? Before = null,
+    IReadOnlyList<string>? To = null
+)
+{
+    private const int LongestPath = 16;
+
+    /// <exception cref="ProblemException">It leaves out what it needs.</exception>
+    /// <exception cref="DesignException">Its text is no YAML.</exception>
+    internal DesignStep Read()
+    {
+        if (At is not { Count: > 0 and <= LongestPath } at || at.Any(p => p is null) || To is { Count: 0 or > LongestPath })
+            throw new ProblemException(422, "bad-step", $"A step needs a path of 1 to {LongestPath} names.");
+        var value =
+            Yaml is not null ? DesignText.SaidOfPiece(Yaml)
+            : Value is { ValueKind: not JsonValueKind.Null } json ? JsonNode.Parse(json.GetRawText())
+            : null;
+        return Do switch
+        {
+            "set" => new DesignStep.Set(at, value),
+            "remove" => new DesignStep.Remove(at),
+            "insert" => new DesignStep.Insert(at, value, Before),
+            "move" when To is { } to && to.All(p => p is not null) => new DesignStep.Move(at, to, Before),
+            _ => throw new ProblemException(422, "bad-step", "A step is set, remove, insert or move; move needs a list to go to."),
+        };
+    }
+}
 
 /// <summary>The next text of a draft.</summary>
 /// <param name="After">The step that it was made from; 0 to begin.</param>

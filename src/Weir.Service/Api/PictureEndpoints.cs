@@ -1,4 +1,6 @@
+using Weir.Core;
 using Weir.Core.Definitions;
+using Weir.Core.Designing;
 using Weir.Core.Expressions;
 using Weir.Core.Pictures;
 
@@ -7,10 +9,54 @@ namespace Weir.Service.Api;
 /// <summary>The kinds of picture as they are declared, for forms that make tiles.</summary>
 internal static class PictureEndpoints
 {
-    public static void MapPictures(this RouteGroupBuilder api) =>
+    public static void MapPictures(this RouteGroupBuilder api)
+    {
         api.MapGet("/pictures", () => PictureKinds.All.Select(PictureInfo.Of))
             .WithName("listPictures")
             .WithSummary("The kinds of picture: what each shows, how it is picked, and which keys of a tile it takes.");
+        api.MapGet("/tile-keys", () => TileKeys.Value)
+            .WithName("listTileKeys")
+            .WithSummary(
+                "The keys that a tile of a dashboard can have, in the order in which they are written, with what may stand there."
+            );
+    }
+
+    private static readonly Lazy<IReadOnlyList<TileKeyInfo>> TileKeys = new(() =>
+        [.. DesignText.KeysOfTiles(WorkspaceText.Shapes).Select(TileKeyInfo.Of)]
+    );
+}
+
+/// <summary>A key of tiles and what may stand there.</summary>
+/// <param name="Form">text, word (one of <paramref name="Words"/>), whole, flag, list, or piece for what has parts.</param>
+/// <param name="Words">The words that are possible; of text and lists those that have a meaning of their own.</param>
+/// <param name="Least">The least whole number.</param>
+/// <param name="Most">The greatest.</param>
+/// <param name="Parts">The keys of its parts.</param>
+public sealed record TileKeyInfo(
+    string Name,
+    string Doc,
+    string Form,
+    IReadOnlyList<string> Words,
+    int? Least,
+    int? Most,
+    IReadOnlyList<TileKeyInfo> Parts
+)
+{
+    internal static TileKeyInfo Of(Key key)
+    {
+        IReadOnlyList<Shape> all = key.Shape is Shape.Either either ? either.Shapes : [key.Shape];
+        var words = all.OfType<Shape.Text>().SelectMany(t => t.Choices).ToList();
+        var whole = all.OfType<Shape.Whole>().FirstOrDefault();
+        var form =
+            whole is not null ? "whole"
+            : all.Any(s => s is Shape.Flag) ? "flag"
+            : all.Any(s => s is Shape.Keys or Shape.MapOf || s is Shape.ListOf { Item: not Shape.Text }) ? "piece"
+            : all.Any(s => s is Shape.ListOf) ? "list"
+            : words.Count > 0 ? "word"
+            : "text";
+        var parts = all.OfType<Shape.Keys>().FirstOrDefault()?.Known ?? [];
+        return new TileKeyInfo(key.Name, key.Doc, form, words, whole?.Minimum, whole?.Maximum, [.. parts.Select(Of)]);
+    }
 }
 
 /// <summary>What a kind of picture takes under a key of a tile.</summary>

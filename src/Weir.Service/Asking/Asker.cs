@@ -30,6 +30,9 @@ internal sealed class Asker(
     /// <summary>The header by which a page of one's own draft of a dashboard asks; see <see cref="DraftWorkspaces"/>.</summary>
     public const string DraftHeader = "Weir-Draft";
 
+    /// <summary>The header by which what was proposed for a draft asks for its figures, instead of the draft.</summary>
+    public const string TrialHeader = "Weir-Trial";
+
     /// <summary>
     /// The workspace as it was published when it was first asked for, or with the asker's draft in it; a version or a step that comes
     /// meanwhile changes nothing.
@@ -44,6 +47,9 @@ internal sealed class Asker(
         if (!HttpMethods.IsGet(_context.Request.Method) && _context.GetEndpoint()?.Metadata.GetMetadata<OnlyReads>() is null)
             throw new ProblemException(403, "draft-only", "The page of a draft changes nothing: views are made of what is published.");
         // Whoever looks as another sees their own draft as the other would.
+        if (_context.Request.Headers[TrialHeader].Count > 0)
+            return drafts.TrialFor(Viewer.LookedAsBy ?? Viewer.Name, dashboard)
+                ?? throw new ProblemException(404, "no-proposals", "What was proposed is forgotten by now.", "Ask for it again.");
         return drafts.LiveFor(Viewer.LookedAsBy ?? Viewer.Name, dashboard);
     }
 

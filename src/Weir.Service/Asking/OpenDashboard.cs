@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
+using Weir.Core.Designing;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
 using Weir.Core.Views;
@@ -174,7 +175,7 @@ internal sealed class OpenDashboard
             || (!isDraft && !viewer.May(DashboardActs.See, name, live.Workspace))
         )
             throw ProblemException.UnknownDashboard(name);
-        whole = isDraft && viewer.LookedAsBy is null ? whole : DashboardPart.Of(viewer, whole, live.Workspace);
+        whole = isDraft && viewer.LookedAsBy is null ? LaidOut.Freed(whole) : DashboardPart.Of(viewer, whole, live.Workspace);
         // What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled
         // whether the dashboard is there for the viewer at all.
         var ever = ScopesOf(viewer, live, whole);

@@ -75,6 +75,42 @@ internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Draf
         return now;
     }
 
+    /// <summary>
+    /// A text that is only to be looked at: nothing of it is stored. What it has faults in is taken out by <paramref name="without"/>, as
+    /// long as there are any.
+    /// </summary>
+    /// <returns>The text that is looked at; null if nothing is left of it.</returns>
+    public string? Try(string owner, string dashboard, string text, Func<string, Fault, string?> without, CancellationToken cancellation)
+    {
+        var live = published.Now;
+        var path = PathOf(dashboard, live);
+        for (var tried = text; ; )
+        {
+            var (workspace, faults) = Workspace(live, path, tried, cancellation);
+            if (workspace is not null)
+            {
+                if (_trials.Count >= MostKept)
+                    _trials.Clear();
+                _trials[(owner, dashboard)] = live.WithDraft(workspace, dashboard, NumberOf(live.Version.Number, tried));
+                return tried;
+            }
+            if (
+                faults.FirstOrDefault(f => f.Severity == Severity.Error && f.File == path) is not { } fault
+                || without(tried, fault) is not { } less
+            )
+                return null;
+            tried = less;
+        }
+    }
+
+    /// <summary>What was last tried; null if nothing was, or it is forgotten by now.</summary>
+    public LiveWorkspace? TrialFor(string owner, string dashboard) =>
+        _trials.TryGetValue((owner, dashboard), out var trial) && trial.Version.Number / 1_000_000_000 == published.Now.Version.Number
+            ? trial
+            : null;
+
+    private readonly ConcurrentDictionary<(string Owner, string Dashboard), LiveWorkspace> _trials = new();
+
     /// <summary>What stands for the version of a text, so that open pages know another one: small enough for the numbers of a browser.</summary>
     private static long NumberOf(long version, string text) =>
         (version * 1_000_000_000) + (BitConverter.ToUInt32(SHA256.HashData(Encoding.UTF8.GetBytes(text))) % 1_000_000_000);

@@ -1,0 +1,74 @@
+import { Button } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { api, type DashboardPage, unwrap } from '../api/client';
+import { serviceOf } from '../api/dashboard';
+import { trialHeaders } from '../api/draft';
+import { PageContext, usePage } from '../dashboard/usePage';
+import { createPage } from '../model/page/pageStore';
+import { pictureOf } from '../pictures';
+import { TileFrame } from '../tiles/TileFrame';
+import classes from './design.module.css';
+import { DesignContext } from './useDesign';
+
+interface Props {
+  dashboard: string;
+  onTake: (tile: string) => void;
+}
+
+/** What is proposed for a draft, drawn with real figures: a page of its own, of which nothing is stored. */
+export function Proposed({ dashboard, onTake }: Props) {
+  const page = useQuery({
+    queryKey: ['trial', dashboard],
+    gcTime: 0,
+    staleTime: 0,
+    queryFn: () =>
+      unwrap(api.GET('/api/dashboards/{dashboard}', { params: { path: { dashboard } }, headers: trialHeaders })),
+  });
+  if (page.error) return <p role="alert">{page.error.message}</p>;
+  return page.data ? <Drawn key={page.data.version} page={page.data} onTake={onTake} /> : null;
+}
+
+function Drawn({ page, onTake }: { page: DashboardPage; onTake: Props['onTake'] }) {
+  const [store] = useState(() =>
+    createPage({ page, address: {} as never }, serviceOf(page.name, page.view.view, trialHeaders)),
+  );
+  useEffect(() => {
+    for (const tile of store.getState().shown)
+      pictureOf(tile)
+        .load()
+        .catch(() => undefined);
+    return store.start({
+      go: () => undefined,
+      draw: () => Promise.resolve(page),
+      take: () => undefined,
+      refetch: () => undefined,
+      isSeen: () => true,
+    });
+  }, [store, page]);
+  return (
+    <PageContext value={store}>
+      <DesignContext value={undefined}>
+        <Tiles onTake={onTake} />
+      </DesignContext>
+    </PageContext>
+  );
+}
+
+function Tiles({ onTake }: { onTake: Props['onTake'] }) {
+  const tiles = usePage((s) => s.shown);
+  return (
+    <ul className={classes.proposals} aria-label="Proposals">
+      {tiles.map((t) => (
+        <li key={t.name} data-proposal={t.picture}>
+          <div className={classes.proposal}>
+            <TileFrame tile={t} />
+          </div>
+          <Button size="compact-sm" variant="default" fullWidth onClick={() => onTake(t.name)}>
+            Take this {t.picture.replaceAll('_', ' ')}
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
+}
