@@ -25,6 +25,7 @@ test('From a dataset to a page whose tiles filter each other: begun, changed in 
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
   // The page follows the text; while the text is broken it stays, and what is wrong is told at its place.
+  await page.getByText('As text').click();
   const text = page.getByRole('textbox', { name: 'Text of harbour-life' });
   const state = page.locator('[data-draft]');
   await text.click();
@@ -64,6 +65,7 @@ test('From a dataset to a page whose tiles filter each other: begun, changed in 
   await page.getByRole('link', { name: 'Design' }).click();
   await page.waitForURL('**/design');
   await settled(page);
+  await page.getByText('As text').click();
   await text.click();
   await page.keyboard.press('Control+End');
   await page.keyboard.insertText('        description: Of late\n');
@@ -86,6 +88,7 @@ test('A window that is behind is told and overwrites nothing; names that exist a
   await second.goto(page.url());
   await settled(second);
   const textOf = (p: typeof page) => p.getByRole('textbox', { name: 'Text of tickets' });
+  for (const p of [page, second]) await p.getByText('As text').click();
   await textOf(page).click();
   await page.keyboard.press('Control+Home');
   await page.keyboard.insertText('# first\n');

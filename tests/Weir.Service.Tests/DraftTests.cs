@@ -267,7 +267,7 @@ public sealed class DraftTests
                             picture: number
                             dataset: sailings
                             show: cancellations
-                            place: { column: 0, row: 3, width: 2, height: 2 }
+                            place: { column: 0, row: 1, width: 2, height: 2 }
 
                     """
             );

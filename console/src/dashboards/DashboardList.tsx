@@ -81,7 +81,8 @@ export function DashboardList() {
       {isNew && list.data && (
         <Suspense>
           <NewDashboard
-            taken={[...list.data.map((d) => d.name), ...(drafts.data ?? []).map((d) => d.dashboard)]}
+            known={list.data}
+            drafted={(drafts.data ?? []).map((d) => d.dashboard)}
             onClose={() => setNew(false)}
           />
         </Suspense>

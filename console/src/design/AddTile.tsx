@@ -34,6 +34,8 @@ export default function AddTile({ tab, dataset: first, onClose }: Props) {
       ),
   });
 
+  const of = JSON.stringify([dataset, chosen]);
+
   /** Takes a tile that is given as text, under a name that says what it shows. */
   async function take(yaml: string, name: string) {
     const free = freeName(taken, name);
@@ -78,7 +80,7 @@ export default function AddTile({ tab, dataset: first, onClose }: Props) {
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
       <div className={classes.adding}>
-        <div>
+        <div className={classes.choosing}>
           <FieldList
             dataset={dataset}
             onDataset={(d) => {
@@ -130,8 +132,9 @@ export default function AddTile({ tab, dataset: first, onClose }: Props) {
           ) : (
             proposals.data && (
               <Proposed
-                key={JSON.stringify([dataset, chosen])}
+                key={of}
                 dashboard={design.dashboard}
+                of={of}
                 onTake={(name) => {
                   const one = proposals.data.proposals.find((p) => p.tile === name);
                   if (one) void take(one.yaml, [chosen[0] ?? '', /picture: (\w+)/.exec(one.yaml)?.[1] ?? ''].join('-'));

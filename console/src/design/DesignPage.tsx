@@ -171,22 +171,18 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
     },
     [show, told],
   );
-  const go = async (way: 'undo' | 'redo') => {
-    try {
-      show(
-        await unwrap(
-          way === 'undo'
-            ? api.POST('/api/drafts/{dashboard}/undo', path)
-            : api.POST('/api/drafts/{dashboard}/redo', path),
-        ),
-      );
-    } catch (error) {
-      told(error);
-    }
-  };
+  const go = (way: 'undo' | 'redo') =>
+    byHand(() =>
+      unwrap(
+        way === 'undo'
+          ? api.POST('/api/drafts/{dashboard}/undo', path)
+          : api.POST('/api/drafts/{dashboard}/redo', path),
+      ),
+    );
   const reload = async () => {
     try {
-      show(await unwrap(api.GET('/api/drafts/{dashboard}', path)));
+      // In place of what was typed here, which nothing can be done with.
+      show(await unwrap(api.GET('/api/drafts/{dashboard}', path)), at.current.text);
     } catch (error) {
       told(error);
     }
@@ -251,15 +247,36 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
   useEffect(() => {
     if (selected !== undefined && design.said !== undefined && !isThere) setSelected(undefined);
   }, [selected, design.said, isThere]);
-  const goTo = useCallback(
-    (editor: Editor | null) => {
-      if (editor && goingTo) editor.go(goingTo.line, goingTo.column);
-    },
-    [goingTo],
-  );
+  // A tile that is chosen, or new, is looked at.
   useEffect(() => {
-    if (way === 'text') goTo(editor.current);
-  }, [way, goTo]);
+    if (selected === undefined || !draft) return;
+    const find = () => document.querySelector(`[data-tile="${CSS.escape(selected)}"]`);
+    const seen = () => {
+      find()?.scrollIntoView({ block: 'nearest' });
+    };
+    if (find()) {
+      seen();
+      return;
+    }
+    const waiting = new MutationObserver(() => {
+      if (!find()) return;
+      waiting.disconnect();
+      seen();
+    });
+    waiting.observe(document.body, { childList: true, subtree: true });
+    return () => waiting.disconnect();
+  }, [selected, draft]);
+  // The editor comes later than the wish to see a place in it.
+  const [hasCome, setHasCome] = useState(false);
+  const taking = useCallback((e: Editor | null) => {
+    editor.current = e;
+    setHasCome(e !== null);
+  }, []);
+  useEffect(() => {
+    if (!goingTo || way !== 'text' || !hasCome) return;
+    editor.current?.go(goingTo.line, goingTo.column);
+    setGoingTo(undefined);
+  }, [goingTo, way, hasCome]);
   const own = useMemo(() => draft.faults.filter((f) => f.file === draft.path), [draft]);
   const isBroken = draft.faults.some((f) => f.severity === 'error');
 
@@ -364,10 +381,7 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
             <div className={classes.editor} hidden={way !== 'text'}>
               <Suspense>
                 <YamlEditor
-                  ref={(e) => {
-                    editor.current = e;
-                    goTo(e);
-                  }}
+                  ref={taking}
                   label={`Text of ${dashboard}`}
                   text={at.current.text}
                   faults={own}

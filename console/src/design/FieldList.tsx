@@ -98,7 +98,7 @@ export function FieldList({ dataset: name, onDataset, chosen = [], onClick, hint
                       type="button"
                       className={classes.link}
                       aria-expanded={opened === f.name}
-                      aria-label={`Other grains of ${f.title}`}
+                      aria-label={`by … other grains of ${f.title}`}
                       onClick={() => setOpened(opened === f.name ? undefined : f.name)}
                     >
                       by …

@@ -3,28 +3,57 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
-import { nameFrom, starterOf } from './starter';
+import { emptyOf, nameFrom, starterOf } from './starter';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
 
+/** What a new dashboard can begin with beside the others; names of dashboards have no spaces. */
+const starter = ' figures';
+const empty = ' nothing';
+
 /** The way to a new dashboard: what it is called and over which dataset; what it begins with is a draft, seen by nobody else. */
-export default function NewDashboard({ taken, onClose }: { taken: string[]; onClose: () => void }) {
+export default function NewDashboard({
+  known,
+  drafted,
+  onClose,
+}: {
+  known: { name: string; title: string }[];
+  /** The names of drafts that are no dashboards yet, too. */
+  drafted: string[];
+  onClose: () => void;
+}) {
   const [title, setTitle] = useState('');
   const [dataset, setDataset] = useState<string | null>(null);
+  const [from, setFrom] = useState(starter);
   const [problem, run] = useTold();
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
   const name = nameFrom(title);
-  const isTaken = taken.includes(name);
+  const isTaken = drafted.includes(name) || known.some((d) => d.name === name);
+  const params = { path: { dashboard: name } };
+  const save = (text: string) => unwrap(api.PUT('/api/drafts/{dashboard}', { params, body: { text, after: 0 } }));
   const begin = () =>
     run(async () => {
       const of = datasets.data?.find((d) => d.name === dataset);
-      if (!of) return;
-      await unwrap(
-        api.PUT('/api/drafts/{dashboard}', {
-          params: { path: { dashboard: name } },
-          body: { text: starterOf(name, title.trim(), of), after: 0 },
-        }),
-      );
+      if (from === starter) {
+        if (!of) return;
+        await save(starterOf(name, title.trim(), of));
+      } else if (from === empty) await save(emptyOf(name, title.trim()));
+      else {
+        // To the letter, but for its name and its title.
+        const other = await unwrap(api.GET('/api/drafts/{dashboard}', { params: { path: { dashboard: from } } }));
+        await save(other.text);
+        await unwrap(
+          api.POST('/api/drafts/{dashboard}/steps', {
+            params,
+            body: {
+              steps: [
+                { do: 'set', at: ['dashboard'], value: name as never },
+                { do: 'set', at: ['title'], value: title.trim() as never },
+              ],
+            },
+          }),
+        );
+      }
       window.location.assign(`/d/${encodeURIComponent(name)}/design`);
     });
   return (
@@ -40,18 +69,33 @@ export default function NewDashboard({ taken, onClose }: { taken: string[]; onCl
       />
       <Select
         mt="sm"
-        label="Over the dataset"
-        placeholder="Choose a dataset"
+        label="It begins with"
         searchable
-        data={(datasets.data ?? []).map((d) => ({ value: d.name, label: d.title }))}
-        value={dataset}
-        onChange={setDataset}
+        allowDeselect={false}
+        data={[
+          { value: starter, label: 'First figures of a dataset' },
+          { value: empty, label: 'An empty page' },
+          { group: 'A copy of', items: known.map((d) => ({ value: d.name, label: d.title })) },
+        ]}
+        value={from}
+        onChange={(v) => v && setFrom(v)}
       />
-      <p className="quiet">
-        It begins with the dataset’s first measures as figures, along time and by what can be told apart.
-      </p>
+      {from === starter && (
+        <>
+          <Select
+            mt="sm"
+            label="Over the dataset"
+            placeholder="Choose a dataset"
+            searchable
+            data={(datasets.data ?? []).map((d) => ({ value: d.name, label: d.title }))}
+            value={dataset}
+            onChange={setDataset}
+          />
+          <p className="quiet">Its first measures as figures, along time and by what can be told apart.</p>
+        </>
+      )}
       {problem && <p role="alert">{problem}</p>}
-      <Button disabled={!name || isTaken || !dataset} onClick={begin}>
+      <Button disabled={!name || isTaken || (from === starter && !dataset)} onClick={begin}>
         Begin the draft
       </Button>
     </Modal>

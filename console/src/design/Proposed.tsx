@@ -5,6 +5,7 @@ import { api, type DashboardPage, unwrap } from '../api/client';
 import { serviceOf } from '../api/dashboard';
 import { trialHeaders } from '../api/draft';
 import { PageContext, usePage } from '../dashboard/usePage';
+import { readAddress } from '../model/page/address';
 import { createPage } from '../model/page/pageStore';
 import { pictureOf } from '../pictures';
 import { TileFrame } from '../tiles/TileFrame';
@@ -13,13 +14,15 @@ import { DesignContext } from './useDesign';
 
 interface Props {
   dashboard: string;
+  /** What was chosen: other choices are another page. */
+  of: string;
   onTake: (tile: string) => void;
 }
 
 /** What is proposed for a draft, drawn with real figures: a page of its own, of which nothing is stored. */
-export function Proposed({ dashboard, onTake }: Props) {
+export function Proposed({ dashboard, of, onTake }: Props) {
   const page = useQuery({
-    queryKey: ['trial', dashboard],
+    queryKey: ['trial', dashboard, of],
     gcTime: 0,
     staleTime: 0,
     queryFn: () =>
@@ -31,7 +34,10 @@ export function Proposed({ dashboard, onTake }: Props) {
 
 function Drawn({ page, onTake }: { page: DashboardPage; onTake: Props['onTake'] }) {
   const [store] = useState(() =>
-    createPage({ page, address: {} as never }, serviceOf(page.name, page.view.view, trialHeaders)),
+    createPage(
+      { page, address: readAddress(new URLSearchParams()) },
+      serviceOf(page.name, page.view.view, trialHeaders),
+    ),
   );
   useEffect(() => {
     for (const tile of store.getState().shown)

@@ -218,8 +218,7 @@ function Sentence({ tile, dataset, picture, onKind }: SentenceProps) {
   return (
     <div className={classes.sentence}>
       <Select
-        aria-label="Picture"
-        label="Picture"
+        label="draws"
         searchable
         data={design.pictures.map((p) => ({ value: p.name, label: p.name.replaceAll('_', ' ') }))}
         value={picture?.name ?? null}
@@ -228,7 +227,7 @@ function Sentence({ tile, dataset, picture, onKind }: SentenceProps) {
       />
       {picture?.hasData !== false && (
         <Select
-          label="of the dataset"
+          label="of"
           searchable
           data={withOwn(
             design.datasets.map((d) => ({ value: d.name, label: d.title })),

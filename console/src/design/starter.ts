@@ -19,6 +19,18 @@ const plain = (text: string) =>
     ? text.trimEnd()
     : JSON.stringify(text);
 
+/** The text of a dashboard with nothing on it. */
+export const emptyOf = (name: string, title: string): string =>
+  [
+    `dashboard: ${name}`,
+    `title: ${plain(title)}`,
+    'tabs:',
+    '  - tab: overview',
+    '    columns: 3',
+    '    tiles: []',
+    '',
+  ].join('\n');
+
 /**
  * The text of a first dashboard over a dataset, as somebody would write it who begins: its first measures as figures, the first of
  * them along time and by what can be told apart, and all of them in a table; each drives the others.

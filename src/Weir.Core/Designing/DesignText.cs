@@ -34,6 +34,16 @@ public sealed class DesignText(Shape? shape = null)
             select (NameOf(tab) ?? "", name, tile.Start, tile.End),
         ];
 
+    /// <summary>A piece of a text as it would stand by itself: what its lines are moved in by is taken away.</summary>
+    public static string Piece(string text, int start, int end)
+    {
+        var column = start - (text.LastIndexOf('\n', Math.Max(0, start - 1)) + 1);
+        return string.Join(
+            '\n',
+            text[start..end].Split('\n').Select((l, i) => i == 0 ? l : l[Math.Min(column, l.Length - l.TrimStart(' ').Length)..])
+        );
+    }
+
     private static IReadOnlyList<SpanNode> Items(SpanNode? node) => (node as SpanList)?.Items ?? [];
 
     /// <summary>The keys of a tile of a dashboard, in the order in which they are written.</summary>

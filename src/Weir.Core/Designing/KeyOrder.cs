@@ -7,7 +7,7 @@ namespace Weir.Core.Designing;
 internal static class KeyOrder
 {
     /// <summary>What stands first in a tile, so that it reads as a sentence.</summary>
-    private static readonly string[] First = ["tile", "shared", "section", "picture", "dataset", "show", "by", "split"];
+    private static readonly string[] First = ["tile", "shared", "section", "picture", "dataset", "show", "by", "split", "sort", "top"];
 
     /// <summary>What stands last.</summary>
     private static readonly string[] Last =

@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using Weir.Core.Definitions;
 using Weir.Core.Interaction;
+using Weir.Core.Pictures;
 using Weir.Core.Views;
 
 namespace Weir.Core.Designing;
@@ -75,8 +76,11 @@ public static partial class LaidOut
             throw new DesignException($"There is no tab {tab}.", "Look at the page again.");
         if (tiles.Count is 0 or > 50 || tiles.Any(t => t["tile"] is not JsonValue))
             throw new DesignException("This is no text of a tile.", "It begins with tile: and a name.");
-        var now = new ViewFold(Freed(dashboard)).Opening;
-        var below = Settling.Below(now.Tabs.First(t => t.Name == tab), null);
+        var standing = new ViewFold(Freed(dashboard))
+            .Opening.Tabs.First(t => t.Name == tab)
+            .Tiles.Where(t => !t.Tile.IsInPanel)
+            .GroupBy(t => t.Section ?? "")
+            .ToDictionary(g => g.Key, g => g.Select(t => t.Place).ToList());
         var taken = dashboard.Tiles.Select(t => t.Name).ToHashSet();
         var steps = new List<DesignStep>();
         foreach (var tile in tiles.Select(t => (JsonObject)t.DeepClone()))
@@ -95,12 +99,17 @@ public static partial class LaidOut
             {
                 var place = tile["place"] as JsonObject;
                 int Of(string key, int otherwise) => int.TryParse($"{place?[key]}", out var n) && n > 0 ? n : otherwise;
-                var (width, height) = (Math.Min(12, Of("width", 4)), Of("height", 4));
+                var rows = PictureKinds.All.FirstOrDefault(k => k.Name == $"{tile["picture"]}")?.Rows ?? 4;
+                var (width, height) = (Math.Min(12, Of("width", rows <= 2 ? 3 : 6)), Of("height", rows));
+                var section = tile["section"]?.ToString();
                 tile.Remove("place");
-                if (into.ColumnsOf(tile["section"]?.ToString()) is null)
+                if (into.ColumnsOf(section) is null)
                 {
-                    tile["place"] = InGrid(new Place(0, below, width, height));
-                    below += height;
+                    if (!standing.TryGetValue(section ?? "", out var others))
+                        standing[section ?? ""] = others = [];
+                    var free = Free(others, width, height);
+                    others.Add(free);
+                    tile["place"] = InGrid(free);
                 }
                 else if (place?["height"] is not null)
                     tile["place"] = new JsonObject { ["height"] = height };
@@ -108,6 +117,16 @@ public static partial class LaidOut
             steps.Add(new DesignStep.Insert(["tabs", tab, "tiles"], tile, null));
         }
         return steps;
+    }
+
+    /// <summary>The first place that is free beside the last tiles, or below them.</summary>
+    private static Place Free(IReadOnlyList<Place> standing, int width, int height)
+    {
+        var below = standing.Select(p => p.Row + p.Height).DefaultIfEmpty(0).Max();
+        return Enumerable
+            .Range(Math.Max(0, below - height), height + 1)
+            .SelectMany(row => Enumerable.Range(0, 13 - width).Select(column => new Place(column, row, width, height)))
+            .First(p => !standing.Any(p.Overlaps));
     }
 
     /// <summary>Where a tile stands in the text.</summary>

@@ -12,6 +12,9 @@ public static class Proposals
     /// <summary>So many at most.</summary>
     public const int Most = 9;
 
+    /// <summary>What suits less is not proposed: the parts of a whole by month, or a course of words.</summary>
+    private const int Least = -4;
+
     /// <summary>How many members stay where a field may have any number of them.</summary>
     private const int Leading = 10;
 
@@ -38,7 +41,9 @@ public static class Proposals
         var ranked = PictureKinds
             .All.Where(k => k.HasData && !k.IsControl && !k.Own.Any(o => o.IsNeeded))
             .SelectMany(k => For(k, scope, measures, fields).Select(t => (Kind: k, Tile: t)))
-            .OrderByDescending(t => Suits(t.Kind, t.Tile, scope, fields));
+            .Select(t => (t.Tile, Suits: Suits(t.Kind, t.Tile, scope, fields)))
+            .Where(t => t.Suits >= Least)
+            .OrderByDescending(t => t.Suits);
         foreach (var (tile, i) in ranked.Take(Most).Select((t, i) => (t.Tile, i)))
         {
             tile["tile"] = $"proposal-{i + 1}";
@@ -132,7 +137,7 @@ public static class Proposals
         if (kind.By.Kinds.Count > 0)
             suits += 6;
         // Time goes from left to right in order; a whole has no order of its parts.
-        if (IsAlongTime(fields))
+        if (IsAlongTime(fields) || fields is [{ Member: not null }, ..])
             suits +=
                 kind.DrawsCourse ? 8
                 : kind.ColoursMembers || kind.AddsUp ? -6

@@ -134,6 +134,7 @@ internal sealed partial class Written(string newLine, int step, int dashStep, bo
     [GeneratedRegex(@"^(?:[\p{L}\d_/(.][\p{L}\p{M}\d _./()%+*'’–…?!;=<>-]*[\p{L}\p{M}\d_./()%+*'’…?!;]|[\p{L}\d_])\z")]
     private static partial Regex Plain();
 
-    [GeneratedRegex(@"^(?:true|false|null|yes|no|on|off|y|n|~|\.inf|\.nan|\.\.\.)\z", RegexOptions.IgnoreCase)]
+    // true and false are mostly meant as such; a text that says so is read as text all the same.
+    [GeneratedRegex(@"^(?:null|yes|no|on|off|y|n|~|\.inf|\.nan|\.\.\.)\z", RegexOptions.IgnoreCase)]
     private static partial Regex Word();
 }

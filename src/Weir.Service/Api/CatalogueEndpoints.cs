@@ -31,7 +31,7 @@ internal static class CatalogueEndpoints
     }
 
     private static IEnumerable<CatalogueInfo> Catalogues(OpenDashboard open) =>
-        open.MayArrange && open.Undrawn.May.HasFlag(Changes.Add)
+        open.MayMove && open.Undrawn.May.HasFlag(Changes.Add)
             ? open.Dashboard.Catalogues.Select(c => new CatalogueInfo(
                 c.Name,
                 c.Title,

@@ -74,7 +74,7 @@ public sealed record DashboardPage(
             open.MayArrange,
             open.MayExport,
             [.. dashboard.Areas.Where(a => open.Arrangement.Tabs.Any(t => t.Area == a.Name)).Select(a => new AreaInfo(a.Name, a.Title))],
-            open.MayArrange ? ChangeWords.Of(dashboard.May) : [],
+            open.MayMove ? ChangeWords.Of(dashboard.May) : [],
             VisitDrawings
                 .Written(open.Visit.Where(d => open.Drawn.OfVisit.Contains(d.Key)).OrderBy(d => d.Key, StringComparer.Ordinal))
                 .ToDictionary(),
@@ -242,11 +242,11 @@ public sealed record TabInfo(
             [
                 .. tab
                     .Sections.Where(s => Stands(s, tab) || open.Fold.Opening.Tabs.Any(o => o.Name == tab.Name && Stands(s, o)))
-                    .Select(s => new SectionInfo(s.Name, s.Title, s.IsFolded, s.Columns, open.MayArrange ? ChangeWords.Of(s.May) : [])),
+                    .Select(s => new SectionInfo(s.Name, s.Title, s.IsFolded, s.Columns, open.MayMove ? ChangeWords.Of(s.May) : [])),
             ],
             tab.Fit.ToString().ToLowerInvariant(),
             tab.Columns,
-            open.MayArrange ? ChangeWords.Of(tab.May) : []
+            open.MayMove ? ChangeWords.Of(tab.May) : []
         );
 
     /// <summary>A section that the viewer has emptied is still there to be filled; one of which they may see nothing is not.</summary>
@@ -333,7 +333,7 @@ public sealed record TileInfo(
     /// <summary>Who may not arrange may still draw otherwise for the visit, where the developer lets viewers.</summary>
     private static IReadOnlyList<string> MayOf(ArrangedTile tile, OpenDashboard open) =>
         ChangeWords.Of(
-            (open.MayArrange ? tile.May : tile.May & Changes.Draw) & (Redrawing.CanChange(tile.Tile) ? Changes.All : ~Changes.Draw)
+            (open.MayMove ? tile.May : tile.May & Changes.Draw) & (Redrawing.CanChange(tile.Tile) ? Changes.All : ~Changes.Draw)
         );
 
     internal static TileInfo Of(ArrangedTile arranged, OpenDashboard open)

@@ -202,7 +202,9 @@ internal static partial class DraftEndpoints
                 );
             var tried = text is null ? null : workspaces.Try(viewer.Name, dashboard, text, Without, stop);
             return new ProposalsAnswer(
-                tried is null ? [] : [.. DesignText.TilesIn(tried).Select(t => new Proposal(t.Tile, tried[t.Start..t.End]))]
+                tried is null
+                    ? []
+                    : [.. DesignText.TilesIn(tried).Select(t => new Proposal(t.Tile, DesignText.Piece(tried, t.Start, t.End)))]
             );
         }
 

@@ -50,7 +50,13 @@ internal sealed class Asker(
         if (_context.Request.Headers[TrialHeader].Count > 0)
             return drafts.TrialFor(Viewer.LookedAsBy ?? Viewer.Name, dashboard)
                 ?? throw new ProblemException(404, "no-proposals", "What was proposed is forgotten by now.", "Ask for it again.");
-        return drafts.LiveFor(Viewer.LookedAsBy ?? Viewer.Name, dashboard);
+        if (drafts.LiveFor(Viewer.LookedAsBy ?? Viewer.Name, dashboard) is { } drafted)
+            return drafted;
+        // Who begins to design has it as its text says, and not as a view of theirs.
+        var live = published.Now;
+        return Viewer.LookedAsBy is null && Viewer.May(Acts.Publish, live.Workspace) && live.Workspace.Dashboards.ContainsKey(dashboard)
+            ? live.WithDraft(live.Workspace, dashboard, live.Version.Number)
+            : null;
     }
 
     /// <summary>The time of asking.</summary>

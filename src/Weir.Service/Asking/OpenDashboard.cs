@@ -65,6 +65,12 @@ internal sealed class OpenDashboard
     /// <summary>True if the viewer may change the view that is open.</summary>
     public bool MayArrange { get; private init; }
 
+    /// <summary>True for a draft before whoever designs it: what is done to its page is written into its text.</summary>
+    public bool IsDesigned { get; private init; }
+
+    /// <summary>True if the viewer may move things, in a view of their own or in the draft.</summary>
+    public bool MayMove => MayArrange || IsDesigned;
+
     /// <summary>True if the viewer may let others see their views.</summary>
     public bool MayShare { get; private init; }
 
@@ -175,12 +181,15 @@ internal sealed class OpenDashboard
             || (!isDraft && !viewer.May(DashboardActs.See, name, live.Workspace))
         )
             throw ProblemException.UnknownDashboard(name);
-        whole = isDraft && viewer.LookedAsBy is null ? LaidOut.Freed(whole) : DashboardPart.Of(viewer, whole, live.Workspace);
+        var isDesigned = isDraft && viewer.LookedAsBy is null;
+        whole = isDesigned ? LaidOut.Freed(whole) : DashboardPart.Of(viewer, whole, live.Workspace);
         // What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled
         // whether the dashboard is there for the viewer at all.
         var ever = ScopesOf(viewer, live, whole);
         var offered = Presentation.Offered(whole, ever);
-        if (!IsThere(Visible(Presentation.Chosen(whole, offered, Viewing.Whenever), ever).Dashboard))
+        // A draft begins without any tiles.
+        var isBare = isDesigned && !IsThere(whole);
+        if (!isBare && !IsThere(Visible(Presentation.Chosen(whole, offered, Viewing.Whenever), ever).Dashboard))
             throw ProblemException.UnknownDashboard(name);
         // It is drawn as it would be published: nobody's view changes it.
         var mayArrange = !isDraft && viewer.May(DashboardActs.Arrange, name, live.Workspace);
@@ -201,7 +210,8 @@ internal sealed class OpenDashboard
             shared is not null ? EditsOf(shared, views)
             : hasViews ? views.Get(key)
             : new StoredView([], 0, 0);
-        var promoted = PromotedView.For(viewer, name, live.Workspace);
+        // Whoever designs moves what the text says, and not what an opening view makes of it.
+        var promoted = isDesigned ? null : PromotedView.For(viewer, name, live.Workspace);
         // Few add tiles: for all others catalogues cost nothing.
         IReadOnlyList<Catalogue> catalogues =
             withCatalogues
@@ -215,8 +225,8 @@ internal sealed class OpenDashboard
         if (faultsStay && !lenient && viewing.Faults.Values.FirstOrDefault(f => f.Code == "unknown-parameter") is { } unknown)
             throw new ProblemException(422, unknown.Code, unknown.Message);
         var scopes = ever.ToDictionary(s => s.Key, s => s.Value.At(viewing));
-        var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, viewing), scopes);
-        if (!IsThere(dashboard))
+        var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, viewing), scopes, withEmpty: isDesigned);
+        if (!isBare && !IsThere(dashboard))
             throw ProblemException.UnknownDashboard(name);
         dashboard = dashboard with { Catalogues = catalogues };
         var fold = new ViewFold(dashboard);
@@ -232,6 +242,7 @@ internal sealed class OpenDashboard
             SharedWithViewer = () => views.SharedWith(viewer.Name, viewer.Roles, name),
             MayHaveViews = mayArrange,
             MayArrange = mayArrange && shared is null,
+            IsDesigned = isDesigned,
             MayShare = mayArrange && viewer.May(DashboardActs.Share, name, live.Workspace),
             MayExport = viewer.May(DashboardActs.Export, name, live.Workspace),
         };
@@ -293,6 +304,7 @@ internal sealed class OpenDashboard
             SharedWithViewer = SharedWithViewer,
             MayHaveViews = MayHaveViews,
             MayArrange = MayArrange,
+            IsDesigned = IsDesigned,
             MayShare = MayShare,
             MayExport = MayExport,
         };
@@ -448,15 +460,17 @@ internal sealed class OpenDashboard
             .Distinct()
             .Select(d => Scopes[d]);
 
-    private static (Dashboard Dashboard, int Withheld) Visible(Dashboard whole, Dictionary<string, Scope> scopes)
+    /// <param name="withEmpty">True to have tabs on which nothing stands, for whoever puts something there.</param>
+    private static (Dashboard Dashboard, int Withheld) Visible(Dashboard whole, Dictionary<string, Scope> scopes, bool withEmpty = false)
     {
         Tile? See(Tile tile) =>
             tile.Dataset is null ? tile
             : scopes.TryGetValue(tile.Dataset, out var scope) ? Fields.Visible(tile, scope)
             : null;
         var tabs = whole
-            .Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(See).OfType<Tile>()] })
-            .Where(t => t.Tiles.Count > 0)
+            .Tabs.Select(t => (IsEmpty: t.Tiles.Count == 0, Tab: t with { Tiles = [.. t.Tiles.Select(See).OfType<Tile>()] }))
+            .Where(t => t.Tab.Tiles.Count > 0 || withEmpty && t.IsEmpty)
+            .Select(t => t.Tab)
             .ToList();
         var visible = whole with { Tabs = tabs };
         // Wiring to a tile that the viewer may not see would tell its name.

@@ -1,0 +1,225 @@
+import type { Locator, Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Demo, figure, seriousFaults, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+/** A hand that counts what it does: clicks, keys, a text that is typed, a drag. */
+class Hand {
+  gestures = 0;
+  constructor(private readonly page: Page) {}
+  async click(what: Locator) {
+    this.gestures++;
+    await what.click();
+  }
+  async type(where: Locator, text: string) {
+    this.gestures += 2;
+    await where.fill(text);
+    await where.press('Enter');
+  }
+  /** Chooses in one of the form's places. */
+  async choose(place: string, option: string | RegExp) {
+    await this.click(this.page.getByRole('combobox', { name: place, exact: true }));
+    await this.click(this.page.getByRole('option', { name: option, exact: true }));
+  }
+  async field(name: string) {
+    await this.click(this.page.getByRole('dialog').locator(`[data-field="${name}"]`));
+  }
+  /** A new tile from measures and fields, as a picture that is proposed for them. */
+  async tile(names: string[], picture: string, dataset?: string) {
+    await this.click(this.page.getByRole('button', { name: 'New tile' }));
+    if (dataset) await this.choose('Measures and fields of', dataset);
+    for (const name of names) {
+      if (name.includes('.') && !(await this.page.getByRole('dialog').locator(`[data-field="${name}"]`).isVisible()))
+        await this.click(this.page.getByRole('dialog').getByRole('button', { name: /other grains of/ }));
+      await this.field(name);
+    }
+    await this.click(this.page.getByRole('button', { name: `Take this ${picture}` }));
+    await this.page.getByRole('dialog').waitFor({ state: 'detached' });
+    await saved(this.page);
+  }
+}
+
+const saved = (page: Page) => expect.poll(() => page.locator('[data-draft]').innerText()).toBe('Draft saved');
+const textOf = async (page: Page, dashboard: string) => {
+  const answer = await page.request.get(`${demo.url}/api/drafts/${dashboard}`);
+  return ((await answer.json()) as { text: string }).text;
+};
+
+test('A whole dashboard by hand, and the file that it wrote as somebody would have written it', async () => {
+  const { page } = await demo.as('developer');
+  const hand = new Hand(page);
+  await hand.click(page.getByRole('button', { name: 'New dashboard' }));
+  await hand.type(page.getByLabel('Title'), 'Isle audit');
+  await hand.choose('It begins with', 'An empty page');
+  await hand.click(page.getByRole('button', { name: 'Begin the draft' }));
+  await page.waitForURL('**/d/isle-audit/design');
+  await page.getByText('There is nothing on this tab.').waitFor();
+
+  // A pie on which several can be picked, a line for each year by quarter, an average that follows nothing.
+  await hand.tile(['takings', 'kind'], 'pie', 'Ticket sales');
+  await settled(page);
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await hand.tile(['takings', 'sold.quarter_of_year', 'sold.year'], 'line');
+  await hand.tile(['web_share'], 'number');
+  await hand.choose('follows', 'none');
+  await saved(page);
+
+  // The ten first of a table with coloured cells, in a group with a list.
+  await hand.tile(['takings', 'web_share', 'route'], 'table');
+  await hand.type(page.getByRole('textbox', { name: 'the first' }), '10');
+  await expect.poll(() => textOf(page, 'isle-audit')).toContain('top: { count: 10 }');
+  await hand.click(page.getByRole('button', { name: /^More/ }));
+  await hand.type(page.getByRole('textbox', { name: 'cells' }), '{ web_share: scale }');
+  await expect.poll(() => textOf(page, 'isle-audit')).toContain('cells:');
+  await hand.choose('in the group', 'A new group …');
+  await hand.type(page.getByLabel('What the group is called'), 'Routes by sea area');
+  await expect.poll(() => textOf(page, 'isle-audit')).toContain('group: routes-by-sea-area');
+  await hand.click(page.getByRole('button', { name: 'New tile' }));
+  await hand.field('sea_area');
+  await hand.click(page.getByRole('button', { name: 'Take this bar' }));
+  await page.getByRole('dialog').waitFor({ state: 'detached' });
+  await hand.choose('draws', 'list');
+  // What a list has no room for is named, and goes only when that is accepted.
+  const kept = page.getByRole('alert').filter({ hasText: 'As list it has no room for' });
+  await kept.waitFor();
+  expect(await textOf(page, 'isle-audit')).not.toContain('picture: list');
+  await hand.click(page.getByRole('button', { name: 'Change it and leave that out' }));
+  await hand.choose('in the group', 'Routes by sea area');
+  await expect.poll(async () => (await textOf(page, 'isle-audit')).split('group: routes-by-sea-area').length).toBe(4);
+
+  // A picture of ranges, and what all of it is called.
+  await hand.tile(['amount'], 'histogram');
+  await hand.click(page.getByRole('button', { name: /^Done with/ }));
+  await hand.type(page.getByLabel('Title of the tab'), 'Audit');
+  await expect.poll(() => textOf(page, 'isle-audit')).toContain('title: Audit');
+  await settled(page);
+  await hand.click(page.getByRole('button', { name: 'Publish …' }));
+  await hand.type(page.getByLabel('Why'), 'For the auditors');
+  await hand.click(page.getByRole('button', { name: 'Publish', exact: true }));
+  await page.waitForURL('**/d/isle-audit');
+  await settled(page);
+  expect(hand.gestures).toBeLessThan(90);
+  expect(await textOf(page, 'isle-audit')).toBe(`dashboard: isle-audit
+title: Isle audit
+tabs:
+  - tab: overview
+    title: Audit
+    columns: 3
+    groups:
+      - { group: routes-by-sea-area, title: Routes by sea area }
+    tiles:
+      - tile: takings-pie
+        picture: pie
+        dataset: tickets
+        show: takings
+        by: kind
+        sort: { by: takings, order: descending }
+        top: { count: 10, rest: true }
+      - tile: takings-line
+        picture: line
+        dataset: tickets
+        show: takings
+        by: sold.quarter_of_year
+        split: sold.year
+      - tile: web-share-number
+        picture: number
+        dataset: tickets
+        show: web_share
+        follows: none
+      - tile: takings-table
+        picture: table
+        dataset: tickets
+        show: [takings, web_share]
+        by: route
+        sort: { by: takings, order: descending }
+        top: { count: 10 }
+        cells: { web_share: scale }
+        group: routes-by-sea-area
+      - tile: sea-area-bar
+        picture: list
+        dataset: tickets
+        by: sea_area
+        group: routes-by-sea-area
+      - tile: amount-histogram
+        picture: histogram
+        dataset: tickets
+        by: amount
+`);
+});
+
+test('A field that is dragged says what it would become before it is dropped, and what does not fit why', async () => {
+  const { page } = await demo.as('developer', '/d/tickets/design');
+  await settled(page);
+  await tile(page, 'sold-by-week')
+    .getByRole('button', { name: /^Design / })
+    .click();
+  const from = page.locator('[data-field="channel"]');
+  await from.scrollIntoViewIfNeeded();
+  const box = await from.boundingBox();
+  if (!box) throw new Error('The field is not there.');
+  await page.mouse.move(box.x + 20, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 40, box.y + 20, { steps: 5 });
+  const zones = tile(page, 'sold-by-week').getByRole('group', { name: /^Drop on/ });
+  await zones.getByText('Split by Channel').waitFor();
+  await tile(page, 'sold').getByText('Not by: a number is by no field').waitFor();
+  const to = await zones.getByText('Split by Channel').boundingBox();
+  if (!to) throw new Error('There is nowhere to drop it.');
+  await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 });
+  await page.mouse.up();
+  await expect.poll(() => textOf(page, 'tickets')).toContain('        by: sold.week\n        split: channel\n');
+  await settled(page);
+  await tile(page, 'sold-by-week').getByText('split by channel').waitFor();
+  // A click adds what fits, and says what does not.
+  await page.locator('[data-field="mean_price"]').click();
+  await page
+    .getByRole('status')
+    .getByText(/^Mean price does not fit here/)
+    .waitFor({ state: 'detached' });
+  // What the form says is what the text says, both ways.
+  await page.getByRole('button', { name: 'Show it in the text' }).click();
+  const text = page.getByRole('textbox', { name: 'Text of tickets' });
+  await expect.poll(() => text.innerText()).toContain('split: channel');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByText('By hand').click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+});
+
+test('Laid out by hand: tiles and tabs are moved in the text, and its comments stay', async () => {
+  const { page } = await demo.as('developer', '/d/bridge/design');
+  await settled(page);
+  const before = await textOf(page, 'bridge');
+  await page.getByRole('button', { name: 'Lay out' }).click();
+  const isles = page.getByRole('group', { name: /arrow keys move/ }).filter({ has: tile(page, 'isles') });
+  await isles.focus();
+  await page.keyboard.press('ArrowDown');
+  await expect.poll(() => textOf(page, 'bridge')).toContain('place: { column: 9, row: 1, width: 3, height: 2 }');
+  // What viewers may not move is the designer's to move.
+  const briefing = page.getByRole('group', { name: /arrow keys move/ }).filter({ has: tile(page, 'briefing') });
+  await briefing.focus();
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect.poll(() => textOf(page, 'bridge')).toContain('place: { column: 0, row: 0, width: 8, height: 2 }');
+  await page.getByRole('button', { name: 'Change the tab The watch' }).click();
+  await page.getByRole('menuitem', { name: 'Rename' }).click();
+  await page.getByRole('dialog').getByRole('textbox').fill('On watch');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => textOf(page, 'bridge')).toContain('title: On watch');
+  const after = await textOf(page, 'bridge');
+  expect(
+    after
+      .replace('row: 1, width: 3, height: 2 }', 'row: 0, width: 3, height: 2 }')
+      .replace('column: 0, row: 0, width: 8', 'column: 0, row: 0, width: 9')
+      .replace('title: On watch', 'title: The watch'),
+  ).toBe(before);
+  await page.getByRole('button', { name: 'Done', exact: true }).click();
+  // Nothing of it is seen by anybody else, nor in one's own page of what is published.
+  const { page: other } = await demo.as('director', '/d/bridge');
+  await other.getByRole('tab', { name: 'The watch' }).waitFor();
+  expect(await figure(other, 'sailings')).toBeGreaterThan(0);
+});
