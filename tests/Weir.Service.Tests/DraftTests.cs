@@ -366,6 +366,48 @@ public sealed class DraftTests
         (await Counted(half)).ShouldBe(
             Convert.ToInt64(DemoSql.Scalar("SELECT count(*) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.home_port = 'SKE'"))
         );
+        // What is proposed has figures of the same rows, and is there for nobody else.
+        var choice = new { dataset = "sailings", names = new[] { "sailings" } };
+        var (_, proposed) = await Send(half, HttpMethod.Post, "api/drafts/harbour/proposals", choice);
+        proposed
+            .GetProperty("proposals")[0]
+            .GetProperty("yaml")
+            .GetString()
+            .ShouldBe("tile: proposal-1\npicture: number\ndataset: sailings\nshow: sailings");
+        async Task<(HttpStatusCode Status, JsonElement Body)> Tried(HttpClient client, string dashboard)
+        {
+            var request = new HttpRequestMessage(HttpMethod.Post, $"api/dashboards/{dashboard}/results")
+            {
+                Content = JsonContent.Create(new { tiles = new[] { "proposal-1" } }),
+            };
+            request.Headers.Add("Weir-Draft", dashboard);
+            request.Headers.Add("Weir-Trial", "1");
+            var response = await client.SendAsync(request);
+            return (response.StatusCode, JsonDocument.Parse((await response.Content.ReadAsStringAsync()).Split('\n')[0]).RootElement);
+        }
+        (await Tried(half, "harbour")).Body.GetProperty("table").GetProperty("values")[0][0].GetInt64().ShouldBe(await Counted(half));
+        foreach (var other in new[] { "developer", "director" })
+            (await Tried(service.As(other), "harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
+        var (hidden, toHidden) = await Send(
+            half,
+            HttpMethod.Post,
+            "api/drafts/harbour/proposals",
+            new { dataset = "tickets", names = new[] { "takings" } }
+        );
+        var (none, toNone) = await Send(
+            half,
+            HttpMethod.Post,
+            "api/drafts/harbour/proposals",
+            new { dataset = "nothing", names = new[] { "takings" } }
+        );
+        (hidden, none).ShouldBe((HttpStatusCode.NotFound, HttpStatusCode.NotFound));
+        toHidden.ToString().ShouldBe(toNone.ToString().Replace("nothing", "tickets"));
+        (
+            await Send(half, HttpMethod.Post, "api/drafts/harbour/proposals", new { dataset = "sailings", names = new[] { "no_such" } })
+        ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (
+            await Send(half, HttpMethod.Post, "api/drafts/harbour/proposals", new { dataset = "sailings", names = Array.Empty<string>() })
+        ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         // A dataset without a grant is not there for a draft either: its tile is withheld, as everywhere.
         var (_, saved) = await Save(
             half,
