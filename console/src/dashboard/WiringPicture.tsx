@@ -1,7 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
 import { api, unwrap } from '../api/client';
+import { useDesign } from '../design/useDesign';
+import { isWired, rewired, tilesOf } from '../design/written';
 import classes from './dashboard.module.css';
+import { usePage } from './usePage';
 
 interface Box {
   x: number;
@@ -9,6 +12,13 @@ interface Box {
   width: number;
   height: number;
 }
+
+/** The tile whose box is under the pointer. */
+const tileUnder = (e: PointerEvent) =>
+  document
+    .elementsFromPoint(e.clientX, e.clientY)
+    .map((x) => x.getAttribute('data-wire'))
+    .find((name) => name !== null);
 
 /** The lines of who drives whom, laid over the dashboard; the tile under the pointer or the focus has its own in full. */
 export default function WiringPicture({
@@ -26,8 +36,9 @@ export default function WiringPicture({
   tab: string;
   onClose: () => void;
 }) {
+  const version = usePage((s) => s.page.version);
   const wiring = useQuery({
-    queryKey: ['wiring', dashboard, set, view],
+    queryKey: ['wiring', dashboard, set, view, version],
     queryFn: () =>
       unwrap(
         api.GET('/api/dashboards/{dashboard}/wiring', {
@@ -38,6 +49,11 @@ export default function WiringPicture({
   const layer = useRef<HTMLDivElement>(null);
   const [boxes, setBoxes] = useState<Record<string, Box>>({});
   const [at, setAt] = useState<string>();
+  const design = useDesign();
+  // While it is designed, a line is drawn from a tile to another.
+  const [from, setFrom] = useState<string>();
+  const [hand, setHand] = useState<{ x: number; y: number }>();
+  const [said, setSaid] = useState('');
 
   const measure = useCallback(() => {
     const origin = layer.current?.getBoundingClientRect();
@@ -64,6 +80,59 @@ export default function WiringPicture({
     };
   }, [measure, onClose]);
 
+  const wires = wiring.data ?? [];
+  /** Draws the line between two tiles, or takes it away. */
+  const link = useEffectEvent(async (driver: string, follower: string) => {
+    const steps = design && rewired(tilesOf(design.said), wires, driver, follower);
+    const wasOn = isWired(wires, driver, follower);
+    if (!design || !steps) setSaid('The text does not say what would have to change here.');
+    else if (await design.take(steps)) {
+      const now = (await wiring.refetch()).data?.find((w) => w.driver === driver && w.follower === follower);
+      setSaid(
+        wasOn
+          ? `${driver} drives ${follower} no more.`
+          : now === undefined
+            ? `${driver} can’t be picked, and so drives nothing.`
+            : now.reason
+              ? (now.sentence ?? '')
+              : `${driver} drives ${follower}.`,
+      );
+    }
+  });
+  useEffect(() => {
+    if (from === undefined) return;
+    const move = (e: PointerEvent) => {
+      const origin = layer.current?.getBoundingClientRect();
+      if (origin) setHand({ x: e.clientX - origin.x, y: e.clientY - origin.y });
+      setAt(tileUnder(e) ?? from);
+    };
+    const up = (e: PointerEvent) => {
+      const over = tileUnder(e);
+      // Let go where it began, it waits for a click on the other.
+      if (over === from) return;
+      setFrom(undefined);
+      setHand(undefined);
+      if (over !== undefined) void link(from, over);
+    };
+    window.addEventListener('pointermove', move);
+    window.addEventListener('pointerup', up);
+    return () => {
+      window.removeEventListener('pointermove', move);
+      window.removeEventListener('pointerup', up);
+    };
+  }, [from]);
+  /** By key: the first tile is where the line begins, the second where it ends. */
+  function byKey(tile: string) {
+    if (!design) return;
+    if (from === undefined || from === tile) setFrom(from === tile ? undefined : tile);
+    else {
+      setFrom(undefined);
+      void link(from, tile);
+    }
+  }
+
+  // Those of the tile where a line begins, else of the one that is pointed at.
+  const seen = from ?? at;
   const lines = (wiring.data ?? []).filter((w) => boxes[w.driver] && boxes[w.follower]);
   const driving = lines.filter((w) => !w.reason);
   // The wiring leads there, and yet the data have no field that links them.
@@ -81,9 +150,18 @@ export default function WiringPicture({
             <path d="M0 0 L8 4 L0 8 z" fill="var(--accent)" />
           </marker>
         </defs>
+        {from !== undefined && hand && boxes[from] && (
+          <path
+            d={`M${middle(boxes[from]).x} ${middle(boxes[from]).y} L${hand.x} ${hand.y}`}
+            stroke="var(--accent)"
+            strokeWidth={2}
+            strokeDasharray="3 3"
+            markerEnd="url(#wire-end)"
+          />
+        )}
         {[...driving, ...broken].map((w) => {
           const [a, b] = [middle(boxes[w.driver] as Box), middle(boxes[w.follower] as Box)];
-          const isOn = at === undefined || at === w.driver || at === w.follower;
+          const isOn = seen === undefined || seen === w.driver || seen === w.follower;
           // Bent to one side, so that the two ways of a pair are told apart.
           const [dx, dy] = [b.x - a.x, b.y - a.y];
           const bend = { x: (a.x + b.x) / 2 - dy * 0.12, y: (a.y + b.y) / 2 + dx * 0.12 };
@@ -95,8 +173,8 @@ export default function WiringPicture({
               fill="none"
               stroke={w.reason ? 'var(--warning)' : 'var(--accent)'}
               strokeDasharray={w.reason ? '5 4' : undefined}
-              strokeWidth={at !== undefined && isOn ? 2 : 1}
-              strokeOpacity={isOn ? (at === undefined ? 0.45 : 0.9) : 0.08}
+              strokeWidth={seen !== undefined && isOn ? 2 : 1}
+              strokeOpacity={isOn ? (seen === undefined ? 0.45 : 0.9) : 0.08}
               markerEnd={isOn && !w.reason ? 'url(#wire-end)' : undefined}
             />
           );
@@ -119,6 +197,21 @@ export default function WiringPicture({
             className={classes.wired}
             style={{ left: b.x, top: b.y, width: b.width, height: b.height }}
             data-exempt={refused.length > 0 && into === 0}
+            data-wire={tile}
+            data-from={from === tile || undefined}
+            aria-pressed={design ? from === tile : undefined}
+            onPointerDown={(e) => {
+              if (!design || e.button !== 0) return;
+              // A click on the second one ends a line that was begun by a click.
+              if (from !== undefined && from !== tile) return;
+              setFrom(tile);
+              setSaid('');
+            }}
+            onKeyDown={(e) => {
+              if (e.key !== 'Enter' && e.key !== ' ') return;
+              e.preventDefault();
+              byKey(tile);
+            }}
             onPointerEnter={() => setAt(tile)}
             onPointerLeave={() => setAt(undefined)}
             onFocus={() => setAt(tile)}
@@ -127,7 +220,11 @@ export default function WiringPicture({
           >
             <span>
               <span className="hidden-visually">{tile}: </span>
-              {words}
+              {from !== undefined && from !== tile && at === tile
+                ? isWired(wires, from, tile)
+                  ? `Take the line from ${from} away`
+                  : `Draw a line from ${from}`
+                : words}
               {at === tile && refused.length > 0 && (
                 <small>
                   {[...new Set(refused.map((r) => r.sentence))].slice(0, 4).map((s) => (
@@ -139,6 +236,14 @@ export default function WiringPicture({
           </button>
         );
       })}
+      {design && (
+        <p className={classes.wiringHint} role="status">
+          {said ||
+            (from === undefined
+              ? 'Draw a line from a tile to another, or from one click to the next; over a line it takes it away.'
+              : `From ${from} to …`)}
+        </p>
+      )}
       {wiring.error && <p role="alert">{wiring.error.message}</p>}
     </div>
   );

@@ -8,6 +8,7 @@ import {
   names,
   type Picture,
   relist,
+  rewired,
   sentenceOf,
   tilesOf,
   type WrittenTile,
@@ -105,6 +106,14 @@ test('What is carried lands where it fits, in place of the last where that is fu
   expect(landings(bars, bar, dataset, carried('late', true))).toMatchObject([
     { place: 'show', says: 'Show LATE too', steps: [{ value: ['income', 'late'] }], unfit: undefined },
   ]);
+  expect(
+    landings(
+      tile({ picture: 'bar', show: 'income', by: 'area', split: 'left' }),
+      bar,
+      dataset,
+      carried('late', true),
+    )[0]?.says,
+  ).toBe('Show LATE in place of INCOME');
   const unfit = (of: WrittenTile, as: Picture, what = carried('area')) =>
     landings(of, as, dataset, what).map((l) => l.unfit);
   expect(unfit(bars, bar)).toEqual(['it is there already', 'it is there already']);
@@ -192,4 +201,45 @@ test('Names, kinds and the sentence', () => {
     'Bar of INCOME and LATE by LEFT by month, the first 3 and the rest, sorted by INCOME, greatest first, drives dashboard.',
   );
   expect(sentenceOf(tile({ shared: 'a/b' }), undefined)).toBe('The shared tile a/b.');
+});
+
+test('A line of the wiring is drawn and taken away where the text says it', () => {
+  const [a, b, c] = ['a', 'b', 'c'].map((name) => ({ ...tile({}), name }) as WrittenTile) as [
+    WrittenTile,
+    WrittenTile,
+    WrittenTile,
+  ];
+  const wire = (driver: string, follower: string, reason: string | null = null) => ({
+    driver,
+    follower,
+    reason,
+    driverTitle: '',
+    followerTitle: '',
+    sentence: null,
+    fields: [],
+  });
+  const says = (of: WrittenTile, more: WrittenTile['says']): WrittenTile => ({ ...of, says: { ...of.says, ...more } });
+  const both = [wire('a', 'b'), wire('a', 'c')];
+  const at = (name: string, key: string) => ['tabs', 'one', 'tiles', name, key];
+  expect(rewired([a, b, c], both, 'a', 'b')).toEqual([{ do: 'set', at: at('a', 'drives'), value: ['c'] }]);
+  expect(rewired([a, b], [wire('a', 'b', 'NoCounterpart')], 'a', 'b')).toEqual([
+    { do: 'set', at: at('a', 'drives'), value: 'none' },
+  ]);
+  expect(rewired([a, b, c], [wire('a', 'b', 'NotDriven'), wire('a', 'c')], 'a', 'b')).toEqual([
+    { do: 'set', at: at('a', 'drives'), value: ['c', 'b'] },
+  ]);
+  expect(rewired([a, says(b, { follows: 'none' })], [wire('a', 'b', 'FollowsNone')], 'a', 'b')).toEqual([
+    { do: 'set', at: at('b', 'follows'), value: ['a'] },
+  ]);
+  expect(rewired([a, says(b, { follows: ['c'] }), c], [wire('a', 'b', 'OtherTab')], 'a', 'b')).toEqual([
+    { do: 'set', at: at('a', 'drives'), value: ['b'] },
+    { do: 'set', at: at('b', 'follows'), value: ['c', 'a'] },
+  ]);
+  // What a group drives outside of it is said of the group; within it, of the tile.
+  const grouped = [says(a, { group: 'g' }), says(b, { group: 'g' }), c];
+  expect(rewired(grouped, [wire('a', 'b'), wire('a', 'c', 'OtherGroup')], 'a', 'c')).toEqual([
+    { do: 'set', at: ['tabs', 'one', 'groups', 'g', 'drives'], value: ['c'] },
+  ]);
+  expect(rewired(grouped, [wire('a', 'b')], 'a', 'b')).toEqual([{ do: 'set', at: at('a', 'drives'), value: 'none' }]);
+  expect([rewired([a], both, 'a', 'b'), rewired([a], both, 'a', 'a')]).toEqual([undefined, undefined]);
 });

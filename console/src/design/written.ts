@@ -162,7 +162,10 @@ export function landings(
       unfit: elsewhere ?? there ?? unfit ?? (most === 0 ? `${article(picture.name)} has no room for it` : undefined),
     };
   };
-  if (carried.isMeasure) return [into('show', picture.show.most, 'Show')];
+  // What is split shows one measure, unless each has a place of its own.
+  const most =
+    tile.says.split !== undefined && !picture.splitsSeveral ? Math.min(1, picture.show.most) : picture.show.most;
+  if (carried.isMeasure) return [into('show', most, 'Show')];
   const split: Landing = {
     place: 'split',
     says: `Split by ${carried.title}${tile.says.split === undefined ? '' : ` in place of ${titleOf(dataset, word(tile.says.split) ?? '')}`}`,
@@ -289,4 +292,46 @@ export function freeName(taken: Iterable<string>, of: string): string {
   let number = 2;
   while (all.has(`${root}-${number}`)) number++;
   return `${root}-${number}`;
+}
+
+/** A line of the wiring, as the service tells it. */
+export type Wire = Schemas['WireInfo'];
+
+/** True if what is picked on the one is meant to filter the other, whether or not their data have a field that links them. */
+export const isWired = (wires: Wire[], driver: string, follower: string) =>
+  wires.some((w) => w.driver === driver && w.follower === follower && (!w.reason || w.reason === 'NoCounterpart'));
+
+/**
+ * Draws a line of the wiring, or takes it away.
+ * @returns Undefined where the text does not say what would have to change.
+ */
+export function rewired(tiles: WrittenTile[], wires: Wire[], from: string, to: string): Step[] | undefined {
+  const [driver, follower] = [tiles.find((t) => t.name === from), tiles.find((t) => t.name === to)];
+  if (!driver || !follower || driver === follower) return undefined;
+  const isOn = isWired(wires, from, to);
+  const group = word(driver.says.group);
+  const ownGroup = group !== undefined && driver.says.drives === undefined;
+  const inGroup = (name: string) => {
+    const other = tiles.find((t) => t.name === name);
+    return group !== undefined && word(other?.says.group) === group && other?.tab === driver.tab;
+  };
+  // What a group drives outside of it is said of the group.
+  const isOfGroup = ownGroup && !inGroup(to);
+  const now = [
+    ...new Set(wires.filter((w) => w.driver === from && isWired(wires, from, w.follower)).map((w) => w.follower)),
+  ];
+  const own = isOfGroup ? now.filter((n) => !inGroup(n)) : now;
+  const list = isOn ? own.filter((n) => n !== to) : [...own, to];
+  const at = isOfGroup ? ['tabs', driver.tab, 'groups', group as string, 'drives'] : pathOf(driver, 'drives');
+  const steps: Step[] = [];
+  const refused = wires.find((w) => w.driver === from && w.follower === to)?.reason;
+  // Where it is driven already, and only does not follow, that alone changes.
+  if (isOn || (refused !== 'FollowsNone' && refused !== 'NotFollowed'))
+    steps.push({ do: 'set', at, value: (list.length === 0 ? 'none' : list) as never });
+  const follows = follower.says.follows;
+  if (!isOn && follows !== undefined && follows !== 'all') {
+    const followed = names(follows).filter((n) => n !== 'none');
+    if (!followed.includes(from)) steps.push(put(follower, 'follows', [...followed, from]));
+  }
+  return steps;
 }
