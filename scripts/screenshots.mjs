@@ -78,11 +78,9 @@ async function design() {
   await developer.getByRole('button', { name: 'Begin the draft' }).click();
   await developer.waitForURL('**/design');
   await settled(developer);
-  const text = developer.getByRole('textbox', { name: /^Text of/ });
-  await text.click();
-  await developer.keyboard.press('Control+End');
-  await developer.keyboard.insertText('        title: Seas side by side\n        sort: { by: incme, order: descending }\n');
-  await developer.getByText('Line 37').waitFor();
+  await developer.locator('[data-picture=bar]').getByRole('button', { name: /^Design / }).click();
+  await developer.getByRole('combobox', { name: 'sorted by' }).waitFor();
+  await developer.mouse.move(5, 5);
   await shot(developer, 'design');
   await developer.getByRole('button', { name: 'Publish …' }).waitFor();
   const headers = { 'Content-Type': 'application/json' };

@@ -376,7 +376,7 @@ public sealed class DraftTests
             .ShouldBe("tile: proposal-1\npicture: number\ndataset: sailings\nshow: sailings");
         async Task<(HttpStatusCode Status, JsonElement Body)> Tried(HttpClient client, string dashboard)
         {
-            var request = new HttpRequestMessage(HttpMethod.Post, $"api/dashboards/{dashboard}/results")
+            var request = new HttpRequestMessage(HttpMethod.Post, $"api/dashboards/proposals-for-{dashboard}/results")
             {
                 Content = JsonContent.Create(new { tiles = new[] { "proposal-1" } }),
             };
@@ -385,6 +385,7 @@ public sealed class DraftTests
             var response = await client.SendAsync(request);
             return (response.StatusCode, JsonDocument.Parse((await response.Content.ReadAsStringAsync()).Split('\n')[0]).RootElement);
         }
+        proposed.GetProperty("dashboard").GetString().ShouldBe("proposals-for-harbour");
         (await Tried(half, "harbour")).Body.GetProperty("table").GetProperty("values")[0][0].GetInt64().ShouldBe(await Counted(half));
         foreach (var other in new[] { "developer", "director" })
             (await Tried(service.As(other), "harbour")).Status.ShouldBe(HttpStatusCode.NotFound);

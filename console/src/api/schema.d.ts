@@ -1818,6 +1818,7 @@ export interface components {
             yaml: string;
         };
         ProposalsAnswer: {
+            dashboard: string;
             proposals: components["schemas"]["Proposal"][];
         };
         QualityAnswer: {

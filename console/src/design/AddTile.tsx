@@ -133,7 +133,7 @@ export default function AddTile({ tab, dataset: first, onClose }: Props) {
             proposals.data && (
               <Proposed
                 key={of}
-                dashboard={design.dashboard}
+                dashboard={proposals.data.dashboard}
                 of={of}
                 onTake={(name) => {
                   const one = proposals.data.proposals.find((p) => p.tile === name);

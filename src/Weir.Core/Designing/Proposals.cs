@@ -82,7 +82,8 @@ public static class Proposals
             : [];
         if (measures.Count < kind.Show.Least || measures.Count > kind.Show.Most || fields.Count == 0 && kind.By.Least > 0)
             yield break;
-        if (kind.AddsUp && !measures.All(m => scope.Measures[m].IsAdditive))
+        // What is coloured member by member is the whole of its parts.
+        if ((kind.AddsUp || kind.ColoursMembers) && !measures.All(m => scope.Measures[m].IsAdditive))
             yield break;
         // What looks at other lines needs lines, and periods where it looks at the one before.
         var overs = measures.SelectMany(m => scope.Measures[m].Formula.All()).OfType<Bound.Over>().ToList();
@@ -149,8 +150,9 @@ public static class Proposals
             suits += 4;
         if (fields.Count > 0 && kind.By.Least == 0)
             suits--;
+        // Too many series for a legend are read better in a grid.
         if (tile.ContainsKey("split"))
-            suits += 2;
+            suits += fields[^1].Member is "month" or "week" or "day" or "hour" or "day_of_month" or "hour_of_day" ? -6 : 2;
         if (fields.Count == 2 && kind.By is { Least: 2, Most: 2 })
             suits += 3;
         return suits;

@@ -192,7 +192,8 @@ internal static partial class DraftEndpoints
                     $"There is no dataset {ProblemException.Short(request.Dataset ?? "")}.",
                     "Choose one of your datasets."
                 );
-            var text = Proposals.TextOf(dashboard, scope, [.. names.Distinct()], out var unknown);
+            var trial = workspaces.TrialName(dashboard);
+            var text = Proposals.TextOf(trial, scope, [.. names.Distinct()], out var unknown);
             if (unknown is not null)
                 throw new ProblemException(
                     422,
@@ -200,8 +201,9 @@ internal static partial class DraftEndpoints
                     $"The dataset {scope.Name} has no {ProblemException.Short(unknown)}.",
                     "Choose of its measures and fields."
                 );
-            var tried = text is null ? null : workspaces.Try(viewer.Name, dashboard, text, Without, stop);
+            var tried = text is null ? null : workspaces.Try(viewer.Name, dashboard, trial, text, Without, stop);
             return new ProposalsAnswer(
+                trial,
                 tried is null
                     ? []
                     : [.. DesignText.TilesIn(tried).Select(t => new Proposal(t.Tile, DesignText.Piece(tried, t.Start, t.End)))]
@@ -429,7 +431,8 @@ public sealed record Chosen(string? Dataset, IReadOnlyList<string>? Names);
 public sealed record Proposal(string Tile, string Yaml);
 
 /// <summary>The pictures that suit what was chosen, the best first.</summary>
-public sealed record ProposalsAnswer(IReadOnlyList<Proposal> Proposals);
+/// <param name="Dashboard">The dashboard that shows them to whoever asked, until they ask for others.</param>
+public sealed record ProposalsAnswer(string Dashboard, IReadOnlyList<Proposal> Proposals);
 
 /// <summary>Changes by hand, done in order as one step of the draft.</summary>
 public sealed record DraftSteps(IReadOnlyList<DraftStep>? Steps);

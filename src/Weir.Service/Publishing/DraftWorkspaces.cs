@@ -79,11 +79,20 @@ internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Draf
     /// A text that is only to be looked at: nothing of it is stored. What it has faults in is taken out by <paramref name="without"/>, as
     /// long as there are any.
     /// </summary>
+    /// <param name="dashboard">The draft for which it is looked at; in its place nothing changes, since others may speak of what is on it.</param>
+    /// <param name="trial">The dashboard of the text, which nobody else has.</param>
     /// <returns>The text that is looked at; null if nothing is left of it.</returns>
-    public string? Try(string owner, string dashboard, string text, Func<string, Fault, string?> without, CancellationToken cancellation)
+    public string? Try(
+        string owner,
+        string dashboard,
+        string trial,
+        string text,
+        Func<string, Fault, string?> without,
+        CancellationToken cancellation
+    )
     {
         var live = published.Now;
-        var path = PathOf(dashboard, live);
+        var path = $"dashboards/{trial}.yaml";
         for (var tried = text; ; )
         {
             var (workspace, faults) = Workspace(live, path, tried, cancellation);
@@ -91,7 +100,7 @@ internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Draf
             {
                 if (_trials.Count >= MostKept)
                     _trials.Clear();
-                _trials[(owner, dashboard)] = live.WithDraft(workspace, dashboard, NumberOf(live.Version.Number, tried));
+                _trials[(owner, dashboard)] = live.WithDraft(workspace, trial, NumberOf(live.Version.Number, tried));
                 return tried;
             }
             if (
@@ -101,6 +110,15 @@ internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Draf
                 return null;
             tried = less;
         }
+    }
+
+    /// <summary>A name for a dashboard to try that no other has.</summary>
+    public string TrialName(string dashboard)
+    {
+        var name = $"proposals-for-{dashboard}";
+        for (var i = 2; name.Length > 64 || published.Now.Workspace.Dashboards.ContainsKey(name); i++)
+            name = $"proposals-{i}";
+        return name;
     }
 
     /// <summary>What was last tried; null if nothing was, or it is forgotten by now.</summary>
