@@ -404,8 +404,17 @@ test('An area of a map is picked where it lies, and drives what follows', async 
   const map = tile(page, 'seas');
   await expect.poll(() => map.getByRole('option').count()).toBe(4);
   // The upper left of it is the north.
-  await map.getByRole('img').click({ position: { x: 40, y: 20 } });
-  await page.getByRole('group', { name: 'Picks' }).getByText('North Reach').waitFor();
+  const north = page.getByRole('group', { name: 'Picks' }).getByText('North Reach');
+  await expect
+    .poll(async () => {
+      // What comes in beside it may move it just when it is clicked.
+      await map.getByRole('img').click({ position: { x: 40, y: 20 } });
+      return north.waitFor({ timeout: 10_000 }).then(
+        () => true,
+        () => false,
+      );
+    })
+    .toBe(true);
   await settled(page);
   const list = tile(page, 'list').locator('tbody td:first-child');
   await expect.poll(async () => [...new Set(await list.allInnerTexts())]).toEqual(['North Reach']);

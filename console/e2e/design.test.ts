@@ -109,6 +109,47 @@ test('A window that is behind is told and overwrites nothing; names that exist a
   await second.keyboard.press('Escape');
 });
 
+test('What others published meanwhile is taken in; where both changed a line it is asked whose stays', async () => {
+  const { page } = await demo.as('developer', '/d/network/design');
+  await settled(page);
+  const Authorization = await demo.authorization('developer');
+  const fileOf = async () => {
+    const answer = await fetch(`${demo.url}/api/drafts/network`, { headers: { Authorization } });
+    return ((await answer.json()) as { published: string }).published;
+  };
+  const published = await fileOf();
+  const title = page.getByLabel('Title', { exact: true });
+  await title.fill('The network of isles');
+  await title.press('Enter');
+  await page.getByRole('heading', { name: 'The network of isles' }).waitFor();
+  // Somebody publishes another title, and a line elsewhere.
+  const put = await fetch(`${demo.url}/api/definitions/file`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json', Authorization },
+    body: JSON.stringify({
+      path: 'dashboards/network.yaml',
+      text: `${published.replace(/^title: .*$/m, 'title: The whole network')}# theirs\n`,
+      replace: true,
+    }),
+  });
+  expect(put.ok).toBe(true);
+  await page.reload();
+  await settled(page);
+  await page.getByRole('button', { name: 'Take it into the draft' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Lines that both of you changed' });
+  await dialog.getByText('title: The whole network').waitFor();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  expect(await dialog.getByRole('button', { name: 'Take them in' }).isDisabled()).toBe(true);
+  await dialog.getByText('Yours stays').click();
+  await dialog.getByRole('button', { name: 'Take them in' }).click();
+  await page.getByRole('button', { name: 'Take it into the draft' }).waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: 'Publish …' }).click();
+  await page.getByRole('button', { name: 'Publish', exact: true }).click();
+  await page.waitForURL('**/d/network');
+  await settled(page);
+  expect(await fileOf()).toBe(`${published.replace(/^title: .*$/m, 'title: The network of isles')}# theirs\n`);
+});
+
 test('Who may not publish finds no way to designing, and its address tells them nothing', async () => {
   const { page } = await demo.as('director', '/d/tickets');
   await settled(page);

@@ -40,7 +40,7 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
     }
 
     private const string Select = """
-        SELECT d.path AS Path, d.base AS Base, d.step AS Step, s.text AS Text,
+        SELECT d.path AS Path, COALESCE(s.base, d.base) AS Base, d.step AS Step, s.text AS Text,
                (SELECT min(step) FROM draft_steps o WHERE o.user_name = d.user_name AND o.path = d.path) AS Least,
                (SELECT max(step) FROM draft_steps o WHERE o.user_name = d.user_name AND o.path = d.path) AS Most,
                d.changed AS Changed
@@ -78,9 +78,10 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
     /// <summary>Saves a text as the next step; steps that were undone are gone.</summary>
     /// <param name="after">The step that it was made from; 0 to begin.</param>
     /// <param name="begun">The published version that a new draft is begun from, and the text of it there: the step to which undoing leads back.</param>
+    /// <param name="over">The published version that is in the text from here on; null for that of the step before.</param>
     /// <exception cref="DraftMovedException">It is at another step by now.</exception>
     /// <exception cref="InvalidOperationException">There are too many drafts.</exception>
-    public Draft Save(string user, string path, string text, long after, (long Version, string? Text) begun)
+    public Draft Save(string user, string path, string text, long after, (long Version, string? Text) begun, long? over = null)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
@@ -105,9 +106,9 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
                 transaction
             );
             if (begun.Text is { } first)
-                after = Add(user, path, first, after, connection, transaction);
+                after = Add(user, path, first, after, begun.Version, connection, transaction);
         }
-        Add(user, path, text, after, connection, transaction);
+        Add(user, path, text, after, over ?? now?.Base ?? begun.Version, connection, transaction);
         var saved = Get(user, path, connection, transaction)!;
         transaction.Commit();
         return saved;
@@ -118,6 +119,7 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
         string path,
         string text,
         long after,
+        long @base,
         Microsoft.Data.Sqlite.SqliteConnection connection,
         Microsoft.Data.Sqlite.SqliteTransaction transaction
     )
@@ -129,6 +131,7 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
             path,
             step,
             text,
+            @base,
             oldest = step - MostSteps,
             changed = Now(),
         };
@@ -138,7 +141,7 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
             transaction
         );
         connection.Execute(
-            "INSERT INTO draft_steps (user_name, path, step, text) VALUES (@user, @path, @step, @text)",
+            "INSERT INTO draft_steps (user_name, path, step, text, base) VALUES (@user, @path, @step, @text, @base)",
             values,
             transaction
         );

@@ -2,6 +2,17 @@ using FluentMigrator;
 
 namespace Weir.Store;
 
+/// <summary>From which published version each step of a draft goes on.</summary>
+[Migration(6, "Versions of draft steps")]
+public sealed class BasesOfSteps : Migration
+{
+    /// <inheritdoc/>
+    public override void Up() => Alter.Table("draft_steps").AddColumn("base").AsInt64().Nullable();
+
+    /// <inheritdoc/>
+    public override void Down() => Delete.Column("base").FromTable("draft_steps");
+}
+
 /// <summary>Drafts of definition files with their steps, and why a version was published.</summary>
 [Migration(5, "Drafts, and reasons of versions")]
 public sealed class DraftsAndReasons : Migration

@@ -381,7 +381,7 @@ public sealed class DraftTests
                 Content = JsonContent.Create(new { tiles = new[] { "proposal-1" } }),
             };
             request.Headers.Add("Weir-Draft", dashboard);
-            request.Headers.Add("Weir-Trial", "1");
+            request.Headers.Add("Weir-Trial", proposed.GetProperty("trial").GetString());
             var response = await client.SendAsync(request);
             return (response.StatusCode, JsonDocument.Parse((await response.Content.ReadAsStringAsync()).Split('\n')[0]).RootElement);
         }
@@ -479,13 +479,45 @@ public sealed class DraftTests
         );
         (await Send(developer, HttpMethod.Get, "api/drafts/network")).Body.GetProperty("isBehind").GetBoolean().ShouldBeTrue();
         (await Publish("network", 2)).ShouldBe(-1);
+        // Both wrote the same line: it is told, and nothing is stored before it is settled.
+        async Task<JsonElement> Merge(string file, long step, params string[] choices) =>
+            (await Send(developer, HttpMethod.Post, $"api/drafts/{file}/merge", new { step, choices })).Body;
+        var clash = (await Merge("network", 2)).GetProperty("clashes")[0];
+        (clash.GetProperty("mine").GetString(), clash.GetProperty("theirs").GetString()).ShouldBe(("# mine\n", "# theirs\n"));
+        (await Send(developer, HttpMethod.Get, "api/drafts/network")).Body.GetProperty("step").GetInt64().ShouldBe(2);
+        (await Send(developer, HttpMethod.Post, "api/drafts/network/merge", new { step = 1 })).Status.ShouldBe(HttpStatusCode.Conflict);
+        var settled = (await Merge("network", 2, "theirs")).GetProperty("draft");
+        settled.GetProperty("text").GetString().ShouldBe(text + "# theirs\n");
+        settled.GetProperty("isBehind").GetBoolean().ShouldBeFalse();
+        // Undone, it is behind again: nothing of theirs is lost unseen.
+        (await Send(developer, HttpMethod.Post, "api/drafts/network/undo"))
+            .Body.GetProperty("isBehind")
+            .GetBoolean()
+            .ShouldBeTrue();
+        (await Publish("network", 2)).ShouldBe(-1);
         (await Publish("network", 2, replace: true)).ShouldBe(4);
+        // Changes of different lines go together.
+        await Send(developer, HttpMethod.Put, "api/drafts/network", new { text = "# first\n" + text + "# mine\n", after = 0 });
+        await Send(
+            developer,
+            HttpMethod.Put,
+            "api/definitions/file",
+            new
+            {
+                path = "dashboards/network.yaml",
+                text = text + "# mine\n# last\n",
+                replace = true,
+            }
+        );
+        var both = (await Merge("network", 2)).GetProperty("draft");
+        both.GetProperty("text").GetString().ShouldBe("# first\n" + text + "# mine\n# last\n");
+        (await Publish("network", 3)).ShouldBe(6);
         var versions = (await Send(developer, HttpMethod.Get, "api/versions")).Body.EnumerateArray().ToList();
-        versions.Select(v => v.GetProperty("number").GetInt64()).ShouldBe([4, 3, 2, 1]);
-        versions[2].GetProperty("why").GetString().ShouldBe("For the harbour masters.");
-        versions[2].GetProperty("files").EnumerateArray().Select(f => f.GetString()).ShouldBe(["dashboards/harbour.yaml"]);
+        versions.Select(v => v.GetProperty("number").GetInt64()).ShouldBe([6, 5, 4, 3, 2, 1]);
+        versions[4].GetProperty("why").GetString().ShouldBe("For the harbour masters.");
+        versions[4].GetProperty("files").EnumerateArray().Select(f => f.GetString()).ShouldBe(["dashboards/harbour.yaml"]);
         var (_, restored) = await Send(developer, HttpMethod.Post, "api/versions/1/restore", new { why = "The harbour is closed." });
-        restored.GetProperty("version").GetInt64().ShouldBe(5);
+        restored.GetProperty("version").GetInt64().ShouldBe(7);
         (await Send(developer, HttpMethod.Get, "api/dashboards/harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
         (await Send(developer, HttpMethod.Post, "api/versions/99/restore", new { })).Status.ShouldBe(HttpStatusCode.NotFound);
         (await Send(service.As("director"), HttpMethod.Post, "api/versions/1/restore", new { })).Status.ShouldBe(HttpStatusCode.Forbidden);

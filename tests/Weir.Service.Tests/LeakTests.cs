@@ -581,6 +581,7 @@ public sealed class LeakTests : IDisposable
         ["undoDraft"] = (c, account) => One(c.PostAsync("api/drafts/none/undo", null), OthersRefused(account)),
         ["redoDraft"] = (c, account) => One(c.PostAsync("api/drafts/none/redo", null), OthersRefused(account)),
         ["discardDraft"] = (c, account) => One(c.DeleteAsync("api/drafts/none"), OthersRefused(account)),
+        ["mergeDraft"] = (c, account) => One(c.PostAsJsonAsync("api/drafts/none/merge", new { step = 9 }), OthersRefused(account)),
         ["publishDraft"] = (c, account) => One(c.PostAsJsonAsync("api/drafts/none/publish", new { step = 9 }), OthersRefused(account)),
         ["listVersions"] = (c, account) => One(c.GetAsync("api/versions"), OnlyDeveloper(account)),
         ["getVersion"] = (c, account) => One(c.GetAsync("api/versions/1"), OnlyDeveloper(account)),

@@ -15,7 +15,7 @@ export const drafted = globalThis.location === undefined ? undefined : draftAt(g
 export const draftHeaders: Record<string, string> = drafted === undefined ? {} : { 'Weir-Draft': drafted };
 
 /** What requests for figures of proposals carry besides. */
-export const trialHeaders = { 'Weir-Trial': '1' };
+export const trialHeaders = (trial: string) => ({ 'Weir-Trial': trial });
 
 type Draft = components['schemas']['DraftAnswer'];
 const hearing = new Set<(draft: Draft) => void>();

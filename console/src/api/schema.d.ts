@@ -794,6 +794,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drafts/{dashboard}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take into your draft what others published of its file since it was begun, as another step. Where both changed the same lines, they are told, and nothing is stored until each is settled. */
+        post: operations["mergeDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drafts/{dashboard}/publish": {
         parameters: {
             query?: never;
@@ -1256,6 +1273,13 @@ export interface components {
             dataset: null | string;
             names: null | string[];
         };
+        Clash: {
+            /** Format: int32 */
+            line: number;
+            was: string;
+            mine: string;
+            theirs: string;
+        };
         ColumnInfo: {
             name: string;
             title: string;
@@ -1403,6 +1427,15 @@ export interface components {
             path: string;
             changed: string;
             isBehind: boolean;
+        };
+        DraftMerge: {
+            /** Format: int64 */
+            step: number;
+            choices?: null | string[];
+        };
+        DraftMergeAnswer: {
+            draft: null | components["schemas"]["DraftAnswer"];
+            clashes: components["schemas"]["Clash"][];
         };
         DraftPublishing: {
             /** Format: int64 */
@@ -1819,6 +1852,7 @@ export interface components {
         };
         ProposalsAnswer: {
             dashboard: string;
+            trial: string;
             proposals: components["schemas"]["Proposal"][];
         };
         QualityAnswer: {
@@ -3706,6 +3740,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftAnswer"];
+                };
+            };
+        };
+    };
+    mergeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftMerge"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftMergeAnswer"];
                 };
             };
         };

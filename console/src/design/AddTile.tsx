@@ -34,8 +34,6 @@ export default function AddTile({ tab, dataset: first, onClose }: Props) {
       ),
   });
 
-  const of = JSON.stringify([dataset, chosen]);
-
   /** Takes a tile that is given as text, under a name that says what it shows. */
   async function take(yaml: string, name: string) {
     const free = freeName(taken, name);
@@ -132,9 +130,9 @@ export default function AddTile({ tab, dataset: first, onClose }: Props) {
           ) : (
             proposals.data && (
               <Proposed
-                key={of}
+                key={proposals.data.trial}
                 dashboard={proposals.data.dashboard}
-                of={of}
+                trial={proposals.data.trial}
                 onTake={(name) => {
                   const one = proposals.data.proposals.find((p) => p.tile === name);
                   if (one) void take(one.yaml, [chosen[0] ?? '', /picture: (\w+)/.exec(one.yaml)?.[1] ?? ''].join('-'));

@@ -17,6 +17,7 @@ import type { Editor } from './YamlEditor';
 const ByHand = lazy(() => import('./ByHand'));
 const YamlEditor = lazy(() => import('./YamlEditor'));
 const PublishDialog = lazy(() => import('./PublishDialog'));
+const MergeDialog = lazy(() => import('./MergeDialog'));
 const HistoryPanel = lazy(() => import('./HistoryPanel'));
 
 type Draft = Schemas['DraftAnswer'];
@@ -55,6 +56,7 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
   const [state, setState] = useState<'saved' | 'waiting' | 'saving'>('saved');
   const [problem, setProblem] = useState<{ message: string; isBehind: boolean; isByHand: boolean }>();
   const [shown, setShown] = useState<'publish' | 'history'>();
+  const [clashes, setClashes] = useState<Schemas['Clash'][]>();
   const [way, setWay] = useState<'hand' | 'text'>('hand');
   // The editor comes when it is first looked at, and stays from then on.
   const [hasEditor, setHasEditor] = useState(false);
@@ -179,6 +181,15 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
           : api.POST('/api/drafts/{dashboard}/redo', path),
       ),
     );
+  /** What others published comes into the draft; where both changed the same lines, it is asked whose stay. */
+  const takeIn = () =>
+    byHand(async () => {
+      const { draft } = at.current;
+      const answer = await unwrap(api.POST('/api/drafts/{dashboard}/merge', { ...path, body: { step: draft.step } }));
+      if (answer.draft) return answer.draft;
+      setClashes(answer.clashes);
+      return draft;
+    });
   const reload = async () => {
     try {
       // In place of what was typed here, which nothing can be done with.
@@ -355,7 +366,10 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
           )}
           {draft.isBehind && (
             <p className={classes.behind}>
-              Somebody published this file since this draft was begun; publishing asks which is meant.
+              Somebody published this file since this draft was begun.{' '}
+              <button type="button" className={classes.link} onClick={() => void takeIn()}>
+                Take it into the draft
+              </button>
             </p>
           )}
           <SegmentedControl
@@ -401,6 +415,20 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
             }}
           />
         </section>
+        {clashes && (
+          <Suspense>
+            <MergeDialog
+              dashboard={dashboard}
+              step={draft.step}
+              clashes={clashes}
+              onMerged={(merged) => {
+                setClashes(undefined);
+                show(merged);
+              }}
+              onClose={() => setClashes(undefined)}
+            />
+          </Suspense>
+        )}
         {shown === 'publish' && (
           <Suspense>
             <PublishDialog dashboard={dashboard} draft={draft} onClose={() => setShown(undefined)} />

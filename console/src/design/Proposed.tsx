@@ -14,29 +14,29 @@ import { DesignContext } from './useDesign';
 
 interface Props {
   dashboard: string;
-  /** What was chosen: other choices are another page. */
-  of: string;
+  /** What the service has them under. */
+  trial: string;
   onTake: (tile: string) => void;
 }
 
 /** What is proposed for a draft, drawn with real figures: a page of its own, of which nothing is stored. */
-export function Proposed({ dashboard, of, onTake }: Props) {
+export function Proposed({ dashboard, trial, onTake }: Props) {
   const page = useQuery({
-    queryKey: ['trial', dashboard, of],
+    queryKey: ['trial', dashboard, trial],
     gcTime: 0,
     staleTime: 0,
     queryFn: () =>
-      unwrap(api.GET('/api/dashboards/{dashboard}', { params: { path: { dashboard } }, headers: trialHeaders })),
+      unwrap(api.GET('/api/dashboards/{dashboard}', { params: { path: { dashboard } }, headers: trialHeaders(trial) })),
   });
   if (page.error) return <p role="alert">{page.error.message}</p>;
-  return page.data ? <Drawn key={page.data.version} page={page.data} onTake={onTake} /> : null;
+  return page.data ? <Drawn key={page.data.version} page={page.data} trial={trial} onTake={onTake} /> : null;
 }
 
-function Drawn({ page, onTake }: { page: DashboardPage; onTake: Props['onTake'] }) {
+function Drawn({ page, trial, onTake }: { page: DashboardPage; trial: string; onTake: Props['onTake'] }) {
   const [store] = useState(() =>
     createPage(
       { page, address: readAddress(new URLSearchParams()) },
-      serviceOf(page.name, page.view.view, trialHeaders),
+      serviceOf(page.name, page.view.view, trialHeaders(trial)),
     ),
   );
   useEffect(() => {

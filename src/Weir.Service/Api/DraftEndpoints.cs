@@ -64,6 +64,15 @@ internal static partial class DraftEndpoints
             api.MapPost($"/drafts/{{dashboard}}/{way}", (string dashboard, Drafting d, CancellationToken stop) => d.Go(dashboard, by, stop))
                 .WithName($"{way}Draft")
                 .WithSummary($"Go a step {(by < 0 ? "back" : "forth")} in your draft.");
+        api.MapPost(
+                "/drafts/{dashboard}/merge",
+                (string dashboard, DraftMerge request, Drafting d, CancellationToken stop) => d.Merge(dashboard, request, stop)
+            )
+            .WithName("mergeDraft")
+            .WithSummary(
+                "Take into your draft what others published of its file since it was begun, as another step. Where both changed the same lines, "
+                    + "they are told, and nothing is stored until each is settled."
+            );
         api.MapDelete("/drafts/{dashboard}", (string dashboard, Drafting d) => d.Discard(dashboard))
             .WithName("discardDraft")
             .WithSummary("Throw your draft away, with its steps.");
@@ -149,12 +158,7 @@ internal static partial class DraftEndpoints
             }
             catch (DraftMovedException e)
             {
-                throw new ProblemException(
-                    409,
-                    "draft-moved",
-                    "This draft was changed in another window.",
-                    $"Load it anew: it is at step {e.Step}."
-                );
+                throw Moved(e.Step);
             }
             catch (InvalidOperationException e)
             {
@@ -201,13 +205,14 @@ internal static partial class DraftEndpoints
                     $"The dataset {scope.Name} has no {ProblemException.Short(unknown)}.",
                     "Choose of its measures and fields."
                 );
-            var tried = text is null ? null : workspaces.Try(viewer.Name, dashboard, trial, text, Without, stop);
-            return new ProposalsAnswer(
-                trial,
-                tried is null
-                    ? []
-                    : [.. DesignText.TilesIn(tried).Select(t => new Proposal(t.Tile, DesignText.Piece(tried, t.Start, t.End)))]
-            );
+            var tried = text is null ? null : workspaces.Try(viewer.Name, trial, text, Without, stop);
+            return tried is not var (page, id)
+                ? new ProposalsAnswer(trial, "", [])
+                : new ProposalsAnswer(
+                    trial,
+                    id,
+                    [.. DesignText.TilesIn(page).Select(t => new Proposal(t.Tile, DesignText.Piece(page, t.Start, t.End)))]
+                );
         }
 
         /// <summary>A text without the tile in which a fault is; null if it is in none, or in the last.</summary>
@@ -267,6 +272,33 @@ internal static partial class DraftEndpoints
             var (viewer, path) = (May("draft"), PathOf(dashboard));
             return Answer(viewer, dashboard, drafts.Go(viewer.Name, path, by) ?? throw NoDraft(dashboard), stop);
         }
+
+        public DraftMergeAnswer Merge(string dashboard, DraftMerge request, CancellationToken stop)
+        {
+            var (viewer, path) = (May("draft"), PathOf(dashboard));
+            var draft = drafts.Get(viewer.Name, path) ?? throw NoDraft(dashboard);
+            if (draft.Step != request.Step)
+                throw Moved(draft.Step);
+            var live = published.Now;
+            var theirs = live.Version.Files.GetValueOrDefault(path);
+            var origin = (draft.Base == live.Version.Number ? live.Version : versions.Get(draft.Base))?.Files.GetValueOrDefault(path);
+            // A file that others took away, or that both began, clashes as a whole.
+            var merge = TextMerge.Of(origin ?? "", draft.Text, theirs ?? "", [.. (request.Choices ?? []).Select(c => c == "theirs")]);
+            if (merge.Text is not { } text)
+                return new DraftMergeAnswer(null, merge.Clashes);
+            try
+            {
+                var saved = drafts.Save(viewer.Name, path, text, draft.Step, (live.Version.Number, theirs), over: live.Version.Number);
+                return new DraftMergeAnswer(Answer(viewer, dashboard, saved, stop), []);
+            }
+            catch (DraftMovedException e)
+            {
+                throw Moved(e.Step);
+            }
+        }
+
+        private static ProblemException Moved(long step) =>
+            new(409, "draft-moved", "This draft was changed in another window.", $"Load it anew: it is at step {step}.");
 
         public IResult Discard(string dashboard)
         {
@@ -431,8 +463,9 @@ public sealed record Chosen(string? Dataset, IReadOnlyList<string>? Names);
 public sealed record Proposal(string Tile, string Yaml);
 
 /// <summary>The pictures that suit what was chosen, the best first.</summary>
-/// <param name="Dashboard">The dashboard that shows them to whoever asked, until they ask for others.</param>
-public sealed record ProposalsAnswer(string Dashboard, IReadOnlyList<Proposal> Proposals);
+/// <param name="Dashboard">The dashboard that shows them to whoever asked.</param>
+/// <param name="Trial">What requests for it carry as Weir-Trial.</param>
+public sealed record ProposalsAnswer(string Dashboard, string Trial, IReadOnlyList<Proposal> Proposals);
 
 /// <summary>Changes by hand, done in order as one step of the draft.</summary>
 public sealed record DraftSteps(IReadOnlyList<DraftStep>? Steps);
@@ -489,6 +522,16 @@ public sealed record DraftText(string? Text, long After = 0);
 /// <param name="Why">A sentence for the history.</param>
 /// <param name="Replace">True to publish it though others changed the file meanwhile.</param>
 public sealed record DraftPublishing(long Step, string? Why = null, bool Replace = false);
+
+/// <summary>What others published is to be taken into a draft.</summary>
+/// <param name="Step">The step that was looked at.</param>
+/// <param name="Choices">For each clash that was told, in order: mine or theirs.</param>
+public sealed record DraftMerge(long Step, IReadOnlyList<string>? Choices = null);
+
+/// <summary>What came of taking it in.</summary>
+/// <param name="Draft">The draft with both; null while there are clashes.</param>
+/// <param name="Clashes">The lines that both changed.</param>
+public sealed record DraftMergeAnswer(DraftAnswer? Draft, IReadOnlyList<Clash> Clashes);
 
 /// <summary>A sentence for the history.</summary>
 public sealed record Reason(string? Why = null);

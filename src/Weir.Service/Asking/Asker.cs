@@ -47,8 +47,8 @@ internal sealed class Asker(
         if (!HttpMethods.IsGet(_context.Request.Method) && _context.GetEndpoint()?.Metadata.GetMetadata<OnlyReads>() is null)
             throw new ProblemException(403, "draft-only", "The page of a draft changes nothing: views are made of what is published.");
         // Whoever looks as another sees their own draft as the other would.
-        if (_context.Request.Headers[TrialHeader].Count > 0)
-            return drafts.TrialFor(Viewer.LookedAsBy ?? Viewer.Name, dashboard)
+        if (_context.Request.Headers[TrialHeader] is [{ Length: > 0 } trial])
+            return drafts.TrialFor(Viewer.LookedAsBy ?? Viewer.Name, trial)
                 ?? throw new ProblemException(404, "no-proposals", "What was proposed is forgotten by now.", "Ask for it again.");
         if (drafts.LiveFor(Viewer.LookedAsBy ?? Viewer.Name, dashboard) is { } drafted)
             return drafted;

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.RegularExpressions;
@@ -79,12 +80,10 @@ internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Draf
     /// A text that is only to be looked at: nothing of it is stored. What it has faults in is taken out by <paramref name="without"/>, as
     /// long as there are any.
     /// </summary>
-    /// <param name="dashboard">The draft for which it is looked at; in its place nothing changes, since others may speak of what is on it.</param>
-    /// <param name="trial">The dashboard of the text, which nobody else has.</param>
-    /// <returns>The text that is looked at; null if nothing is left of it.</returns>
-    public string? Try(
+    /// <param name="trial">The dashboard of the text, which nobody else has: in the place of another, what speaks of that would be wrong.</param>
+    /// <returns>The text that is looked at, and under what it is found; null if nothing is left of it.</returns>
+    public (string Text, string Id)? Try(
         string owner,
-        string dashboard,
         string trial,
         string text,
         Func<string, Fault, string?> without,
@@ -98,10 +97,12 @@ internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Draf
             var (workspace, faults) = Workspace(live, path, tried, cancellation);
             if (workspace is not null)
             {
-                if (_trials.Count >= MostKept)
-                    _trials.Clear();
-                _trials[(owner, dashboard)] = live.WithDraft(workspace, trial, NumberOf(live.Version.Number, tried));
-                return tried;
+                // Several may be on their way at once: each has its own name.
+                var id = $"{Interlocked.Increment(ref _tried)}";
+                _trials[(owner, id)] = live.WithDraft(workspace, trial, NumberOf(live.Version.Number, tried));
+                foreach (var old in _trials.Keys.Where(k => long.Parse(k.Id, CultureInfo.InvariantCulture) <= _tried - MostTrials))
+                    _trials.TryRemove(old, out _);
+                return (tried, id);
             }
             if (
                 faults.FirstOrDefault(f => f.Severity == Severity.Error && f.File == path) is not { } fault
@@ -121,13 +122,17 @@ internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Draf
         return name;
     }
 
-    /// <summary>What was last tried; null if nothing was, or it is forgotten by now.</summary>
-    public LiveWorkspace? TrialFor(string owner, string dashboard) =>
-        _trials.TryGetValue((owner, dashboard), out var trial) && trial.Version.Number / 1_000_000_000 == published.Now.Version.Number
+    /// <summary>What was tried under a name; null if nothing was, or it is forgotten by now.</summary>
+    public LiveWorkspace? TrialFor(string owner, string id) =>
+        _trials.TryGetValue((owner, id), out var trial) && trial.Version.Number / 1_000_000_000 == published.Now.Version.Number
             ? trial
             : null;
 
-    private readonly ConcurrentDictionary<(string Owner, string Dashboard), LiveWorkspace> _trials = new();
+    /// <summary>So many of all people are kept.</summary>
+    private const int MostTrials = 60;
+
+    private long _tried;
+    private readonly ConcurrentDictionary<(string Owner, string Id), LiveWorkspace> _trials = new();
 
     /// <summary>What stands for the version of a text, so that open pages know another one: small enough for the numbers of a browser.</summary>
     private static long NumberOf(long version, string text) =>
