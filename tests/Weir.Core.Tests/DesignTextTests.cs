@@ -196,6 +196,34 @@ public class DesignTextTests
         kinds.Values.Min().ShouldBeGreaterThan(300);
     }
 
+    [Fact]
+    public void What_cannot_be_changed_by_hand_is_refused_and_said_why()
+    {
+        var writer = new DesignText(Dashboard);
+        DesignStep title = new DesignStep.Set(["title"], "x");
+        foreach (
+            var (text, why) in new[]
+            {
+                ("a: [1", "broken"),
+                ("- 1\n", "no keys"),
+                ("a: 1\na: 2\n", "stands twice"),
+                ("? [a]\n: b\n", "no plain word"),
+                ("a: &x 1\nb: *x\n", "names of pieces"),
+                (string.Concat(Enumerable.Repeat("a: { ", 60)), "nested too deep"),
+                ($"a: {string.Concat(Enumerable.Repeat("[", 40))}{string.Concat(Enumerable.Repeat("]", 40))}\n", "nested too deep"),
+            }
+        )
+            Should.Throw<DesignException>(() => writer.Apply(text, [title])).Message.ShouldContain(why);
+        Should.Throw<DesignException>(() => writer.Apply("a: 1\n", [new DesignStep.Set(["b", "c"], "x")])).Message.ShouldContain("b / c");
+        // A long text many times over would keep everybody waiting.
+        var much = new JsonArray([.. Enumerable.Range(0, 20_000).Select(i => (JsonNode)$"t{i}")]);
+        var other = new JsonArray([.. Enumerable.Range(0, 20_000).Select(i => (JsonNode)$"u{i}")]);
+        var full = new DesignText(Dashboard).Apply("a: 1\n", [new DesignStep.Set(["list"], much)]);
+        Should
+            .Throw<DesignException>(() => new DesignText(Dashboard).Apply(full, [new DesignStep.Set(["list"], other)]))
+            .Message.ShouldContain("too much");
+    }
+
     private static string Told(DesignStep step) =>
         step switch
         {

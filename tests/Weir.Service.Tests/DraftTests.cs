@@ -79,6 +79,34 @@ public sealed class DraftTests
         broken.GetProperty("faults")[0].GetProperty("line").GetInt32().ShouldBe(11);
         broken.GetProperty("text").GetString()!.ShouldContain("no_such");
         (await Counted(developer)).ShouldBeGreaterThan(0);
+        // So is what no form can tell of, such as a key that stands twice.
+        var (twice, told) = await Send(
+            developer,
+            HttpMethod.Put,
+            "api/drafts/twice",
+            new { text = "dashboard: twice\ntitle: a\ntitle: b\n", after = 0 }
+        );
+        (twice, told.GetProperty("written").ValueKind).ShouldBe((HttpStatusCode.OK, JsonValueKind.Null));
+        told.GetProperty("faults").GetArrayLength().ShouldBeGreaterThan(0);
+        var (cannot, why) = await Send(
+            developer,
+            HttpMethod.Post,
+            "api/drafts/twice/steps",
+            new
+            {
+                steps = new[]
+                {
+                    new
+                    {
+                        @do = "set",
+                        at = new[] { "title" },
+                        value = "c",
+                    },
+                },
+            }
+        );
+        (cannot, why.GetProperty("code").GetString()).ShouldBe((HttpStatusCode.UnprocessableEntity, "bad-step"));
+        (await Send(developer, HttpMethod.Delete, "api/drafts/twice")).Status.ShouldBe(HttpStatusCode.NoContent);
         // A window that is behind does not overwrite.
         var (moved, problem) = await Save(developer, New, 1);
         (moved, problem.GetProperty("code").GetString()).ShouldBe((HttpStatusCode.Conflict, "draft-moved"));

@@ -148,6 +148,7 @@ export function TileForm({ tile }: { tile: WrittenTile }) {
 function Actions({ tile }: { tile: WrittenTile }) {
   const design = useDesign() as Designing;
   const all = tilesOf(design.said);
+  const [isCopied, setCopied] = useState(false);
   const action = (label: string, icon: ReactNode, onClick: () => void) => (
     <ActionIcon size={28} variant="default" aria-label={label} title={label} onClick={onClick}>
       {icon}
@@ -155,10 +156,20 @@ function Actions({ tile }: { tile: WrittenTile }) {
   );
   return (
     <span className={classes.actions}>
+      <span role="status" className="quiet">
+        {isCopied && 'Copied'}
+      </span>
       {action('Show it in the text', <FileText size={14} aria-hidden />, () => design.showText(tile.name))}
       {action('Copy it as text', <ClipboardCopy size={14} aria-hidden />, () => {
         const text = design.textOf(tile.name);
-        if (text !== undefined) void navigator.clipboard?.writeText(text);
+        if (text === undefined) return;
+        // Browsers let nobody write to the clipboard where the page came without TLS.
+        if (navigator.clipboard)
+          navigator.clipboard.writeText(text).then(
+            () => setCopied(true),
+            () => design.showText(tile.name),
+          );
+        else design.showText(tile.name);
       })}
       {action('Duplicate it', <Copy size={14} aria-hidden />, () => {
         const text = design.textOf(tile.name);

@@ -11,8 +11,13 @@ namespace Weir.Core.Designing;
 /// <param name="shape">What the file may look like, for the order in which new keys stand; null if that does not matter.</param>
 public sealed class DesignText(Shape? shape = null)
 {
+    /// <summary>So many characters are read for one change: a long text many times over would keep everybody waiting.</summary>
+    private const long MostRead = 60_000_000;
+
+    private long _read;
+
     /// <summary>The text after some steps.</summary>
-    /// <exception cref="DesignException">A place is not there, or its text is of a form that is not changed by hand.</exception>
+    /// <exception cref="DesignException">A place is not there, its text is of a form that is not changed by hand, or it is too much at once.</exception>
     public string Apply(string text, IEnumerable<DesignStep> steps) => steps.Aggregate(text, Apply);
 
     /// <summary>What a text says, as JSON, with every value as text.</summary>
@@ -57,12 +62,19 @@ public sealed class DesignText(Shape? shape = null)
 
     private string Apply(string text, DesignStep step)
     {
+        // Read before, after, and perhaps once more.
+        _read += 3L * text.Length;
+        if (_read > MostRead)
+            throw new DesignException(
+                "That is too much at once for a text of this length.",
+                "Change less at a time, or change it as text."
+            );
         var root = SpanTree.Read(text);
         var meant = Meant(root.Said!, step);
         // A comment that is further in, or the end of the file, would be read as part of a text over several lines.
         foreach (var hasLiterals in (ReadOnlySpan<bool>)[true, false])
         {
-            var next = new TextSurgery(text, shape, hasLiterals).Apply(root, step);
+            var next = new TextSurgery(text, shape, this, hasLiterals).Apply(root, step);
             if (IsSo(next, meant))
                 return next;
         }

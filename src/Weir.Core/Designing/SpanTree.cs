@@ -112,10 +112,13 @@ internal static class SpanTree
             {
                 parser.MoveNext();
                 var entries = new List<(SpanScalar, SpanNode)>();
+                var names = new HashSet<string>();
                 while (parser.Current is not MappingEnd)
                 {
                     if (Read(parser, text, depth + 1) is not SpanScalar key)
                         throw new DesignException("A key is no plain word, which is not changed by hand.", "Change it as text.");
+                    if (!names.Add(key.Value))
+                        throw new DesignException($"The key {key.Value} stands twice in one place.", "Take one of them out of the text.");
                     entries.Add((key, Read(parser, text, depth + 1)));
                 }
                 var end = parser.Consume<MappingEnd>();

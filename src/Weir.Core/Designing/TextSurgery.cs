@@ -5,7 +5,8 @@ namespace Weir.Core.Designing;
 
 /// <summary>Cuts and writes in one text. Each operation gives the whole text after it.</summary>
 /// <param name="hasLiterals">False to put texts of several lines into quotation marks: where what follows would be read as part of them.</param>
-internal sealed class TextSurgery(string text, Shape? shape, bool hasLiterals = true)
+/// <param name="whole">What does the steps that a step is made of.</param>
+internal sealed class TextSurgery(string text, Shape? shape, DesignText whole, bool hasLiterals = true)
 {
     private SpanMap? _root;
 
@@ -270,7 +271,7 @@ internal sealed class TextSurgery(string text, Shape? shape, bool hasLiterals = 
             .Select(e => (DesignStep)new DesignStep.Set([.. path, e.Key.Value], wanted[e.Key.Value]))
             .Concat(wanted.Where(w => map.Of(w.Key) is null).Select(w => (DesignStep)new DesignStep.Set([.. path, w.Key], w.Value)))
             .Concat(map.Entries.Where(e => !wanted.ContainsKey(e.Key.Value)).Select(e => new DesignStep.Remove([.. path, e.Key.Value])));
-        return new DesignText(shape).Apply(text, steps);
+        return whole.Apply(text, steps);
     }
 
     /// <summary>A list for a list: what is the same at both ends stays.</summary>
@@ -305,7 +306,7 @@ internal sealed class TextSurgery(string text, Shape? shape, bool hasLiterals = 
                     ))
             )
             .Concat(Enumerable.Range(0, old - both).Select(i => new DesignStep.Remove([.. path, Number(before + now)])));
-        return new DesignText(shape).Apply(text, steps);
+        return whole.Apply(text, steps);
     }
 
     /// <summary>The way to a node, by numbers where items of lists are passed.</summary>
@@ -453,7 +454,7 @@ internal sealed class TextSurgery(string text, Shape? shape, bool hasLiterals = 
         var raw =
             from.IsFlow || to.IsFlow || to.Items.Count == 0 || item.End <= item.Start ? null : Raw(from, index, to.Column - from.Column);
         var named = move.Before is null ? null : DesignText.NameOf(to.Items[PlaceIn(to, move.Before)]);
-        var without = new TextSurgery(text, shape, hasLiterals).RemoveItem(from, index);
+        var without = new TextSurgery(text, shape, whole, hasLiterals).RemoveItem(from, index);
         var rest = SpanTree.Read(without);
         if (DesignText.Find(rest, move.To) is not SpanList left)
             throw DesignText.NotThere(move.To);
@@ -461,7 +462,7 @@ internal sealed class TextSurgery(string text, Shape? shape, bool hasLiterals = 
             move.Before is null ? left.Items.Count
             : named is not null ? DesignText.NumberOf(left.Items.Select(DesignText.NameOf), named)!.Value
             : DesignText.NumberOf(left.Items.Select(DesignText.NameOf), move.Before) ?? left.Items.Count;
-        var surgery = new TextSurgery(without, shape, hasLiterals);
+        var surgery = new TextSurgery(without, shape, whole, hasLiterals);
         if (left.Items.Count > 0 && raw is not null)
             return surgery.InsertRaw(left, place, raw);
         // Below its key, behind which an empty list stood.
