@@ -107,6 +107,19 @@ test('A window that is behind is told and overwrites nothing; names that exist a
   await second.keyboard.type('        by: sold');
   await offered.getByText('sold.quarter').waitFor();
   await second.keyboard.press('Escape');
+  // Keys are offered where a tile has them, and say what they are for under the pointer.
+  await second.keyboard.type('\ndri');
+  await offered.getByText('drives:').waitFor();
+  await second.keyboard.press('Escape');
+  await textOf(second)
+    .locator('.cm-line')
+    .filter({ hasText: 'place: {' })
+    .last()
+    .hover({ position: { x: 90, y: 8 } });
+  await second
+    .locator('.cm-tooltip-hover')
+    .getByText(/^Where it stands/)
+    .waitFor();
 });
 
 test('What others published meanwhile is taken in; where both changed a line it is asked whose stays', async () => {

@@ -201,14 +201,15 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
 
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
   const pictures = useQuery({ queryKey: ['pictures'], queryFn: () => unwrap(api.GET('/api/pictures')) });
+  const keys = useQuery({ queryKey: ['tile keys'], queryFn: () => unwrap(api.GET('/api/tile-keys')) });
   const words = useMemo(
     () => ({
       datasets: datasets.data ?? [],
       pictures: (pictures.data ?? []).map((p) => ({ name: p.name, about: p.summary })),
+      keys: keys.data ?? [],
     }),
-    [datasets.data, pictures.data],
+    [datasets.data, pictures.data, keys.data],
   );
-  const keys = useQuery({ queryKey: ['tile keys'], queryFn: () => unwrap(api.GET('/api/tile-keys')) });
   const { written, text } = draft;
   const design = useMemo<Designing>(() => {
     const placed = new Map((written?.tiles ?? []).map((t) => [t.tile, t]));

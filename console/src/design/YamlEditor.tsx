@@ -9,11 +9,11 @@ import { yaml } from '@codemirror/lang-yaml';
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { type Diagnostic, lintGutter, setDiagnostics } from '@codemirror/lint';
 import { EditorState } from '@codemirror/state';
-import { EditorView, keymap, lineNumbers } from '@codemirror/view';
+import { EditorView, hoverTooltip, keymap, lineNumbers, type Tooltip } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { useEffect, useImperativeHandle, useRef } from 'react';
 import type { FaultInfo } from '../api/client';
-import { type Words, wordsFor } from './words';
+import { helpFor, type Words, wordsFor } from './words';
 
 /** What can be done with an editor from outside. */
 export interface Editor {
@@ -75,6 +75,7 @@ export default function YamlEditor({ text, label, faults, words, onChange, ref }
           lineNumbers(),
           lintGutter(),
           history(),
+          hoverTooltip((view, at) => help(view, at, known.current)),
           autocompletion({ override: [(context) => offered(context, known.current)] }),
           keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
           yaml(),
@@ -134,6 +135,27 @@ export default function YamlEditor({ text, label, faults, words, onChange, ref }
   );
 
   return <div ref={place} style={{ height: '100%', minHeight: 0 }} />;
+}
+
+/** What the key under the pointer is for. */
+function help(view: EditorView, at: number, words: Words): Tooltip | null {
+  const line = view.state.doc.lineAt(at);
+  const key = /^(\s*(?:- +)?)([a-z_]+):/.exec(line.text);
+  const from = line.from + (key?.[1]?.length ?? 0);
+  const end = from + (key?.[2]?.length ?? 0);
+  if (!key?.[2] || at < from || at > end) return null;
+  const doc = helpFor(view.state.doc.sliceString(0, line.from), line.text, key[2], words);
+  if (!doc) return null;
+  return {
+    pos: from,
+    end,
+    create: () => {
+      const dom = document.createElement('p');
+      dom.textContent = doc;
+      dom.style.cssText = 'max-width: 420px; margin: 0; padding: 6px 10px;';
+      return { dom };
+    },
+  };
 }
 
 /** What is offered at the cursor. */

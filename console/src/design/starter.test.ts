@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import type { Schemas } from '../api/client';
 import { nameFrom, starterOf } from './starter';
-import { wordsFor } from './words';
+import { helpFor, wordsFor } from './words';
 
 const field = (name: string, kind: string) => ({
   name,
@@ -77,6 +77,7 @@ test('The words that can stand at a place are offered there and no others', () =
       ),
     ],
     pictures: [{ name: 'bar', about: 'bars' }],
+    keys: [{ name: 'show', doc: 'The measures. Any.' }],
   };
   const above = '    tiles:\n      - tile: x\n        dataset: d\n';
   const labels = (before: string, over = above) => wordsFor(over, before, words).map((o) => o.label);
@@ -87,4 +88,22 @@ test('The words that can stand at a place are offered there and no others', () =
   expect(labels('        sort: { by: ')).toContain('taken');
   expect(labels('        title: ')).toEqual([]);
   expect(labels('        show: ', 'tabs:\n')).toEqual([]);
+  // Keys where a tile has its keys, whichever way its list stands; and what they are for.
+  const flat = 'tabs:\n- tab: a\n  tiles:\n  - tile: x\n';
+  expect([labels('        sh'), labels('    sh', flat), labels('      - ', above)]).toEqual([
+    ['show: '],
+    ['show: '],
+    ['show: '],
+  ]);
+  expect([labels('  sh', flat), labels('sh'), labels('          wo', `${above}        text: |\n`)]).toEqual([
+    [],
+    [],
+    [],
+  ]);
+  const help = (line: string, key: string, over = above) => helpFor(over, line, key, words);
+  expect([help('        show: x', 'show'), help('        by: x', 'by'), help('  show: x', 'show', flat)]).toEqual([
+    'The measures. Any.',
+    undefined,
+    undefined,
+  ]);
 });
