@@ -2,15 +2,16 @@ import { Alert, Button, SegmentedControl } from '@mantine/core';
 import '@mantine/core/styles/Alert.css';
 import '@mantine/core/styles/SegmentedControl.css';
 import '@mantine/core/styles/FloatingIndicator.css';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { History, Redo2, Undo2, Upload } from 'lucide-react';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
-import { api, type FaultInfo, Refused, type Schemas, unwrap } from '../api/client';
-import { draftAt, onDraft } from '../api/draft';
+import { api, type FaultInfo, type Schemas, unwrap } from '../api/client';
+import { draftAt } from '../api/draft';
 import { DashboardRoute } from '../dashboard/DashboardRoute';
 import classes from './design.module.css';
 import { DesignContext, type Designing } from './useDesign';
+import { useDraft } from './useDraft';
 import { type Carried, type Said, type Step, tilesOf } from './written';
 import type { Editor } from './YamlEditor';
 
@@ -21,9 +22,6 @@ const MergeDialog = lazy(() => import('./MergeDialog'));
 const HistoryPanel = lazy(() => import('./HistoryPanel'));
 
 type Draft = Schemas['DraftAnswer'];
-
-/** How long nobody types before the text is saved, in milliseconds. */
-const rest = 300;
 
 /** A dashboard as one's own draft: the page with real figures, and its text beside it, each step saved at once. */
 export default function DesignPage() {
@@ -51,10 +49,6 @@ export default function DesignPage() {
 }
 
 function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
-  const queries = useQueryClient();
-  const [draft, setDraft] = useState(opening);
-  const [state, setState] = useState<'saved' | 'waiting' | 'saving'>('saved');
-  const [problem, setProblem] = useState<{ message: string; isBehind: boolean; isByHand: boolean }>();
   const [shown, setShown] = useState<'publish' | 'history'>();
   const [clashes, setClashes] = useState<Schemas['Clash'][]>();
   const [way, setWay] = useState<'hand' | 'text'>('hand');
@@ -64,115 +58,10 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
   const [carried, setCarried] = useState<Carried>();
   const [goingTo, setGoingTo] = useState<{ line: number; column: number }>();
   const editor = useRef<Editor>(null);
-  // What is on the way to the service: one after the other, and of those that wait the newest.
-  const at = useRef({ draft: opening, text: opening.text, isBusy: false });
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const writing = useCallback((text: string) => editor.current?.write(text), []);
+  const work = useDraft(dashboard, opening, writing);
+  const { draft, state, problem, byHand, show } = work;
   const path = { params: { path: { dashboard } } };
-
-  const told = useCallback(
-    (error: unknown) =>
-      setProblem({
-        message: error instanceof Error ? error.message : String(error),
-        isBehind: error instanceof Refused && error.code === 'draft-moved',
-        isByHand: error instanceof Refused && error.code === 'bad-step',
-      }),
-    [],
-  );
-
-  const take = useCallback(
-    (next: Draft) => {
-      at.current.draft = next;
-      setDraft(next);
-      setProblem(undefined);
-      // What is drawn and what it opens with are of the step before.
-      void queries.invalidateQueries({ queryKey: ['dashboard', dashboard] });
-      void queries.invalidateQueries({ queryKey: ['kept', dashboard] });
-    },
-    [queries, dashboard],
-  );
-  async function save() {
-    const now = at.current;
-    if (now.isBusy || now.text === now.draft.text) return;
-    now.isBusy = true;
-    setState('saving');
-    try {
-      while (now.text !== now.draft.text)
-        take(
-          await unwrap(
-            api.PUT('/api/drafts/{dashboard}', { ...path, body: { text: now.text, after: now.draft.step } }),
-          ),
-        );
-      setState('saved');
-    } catch (error) {
-      told(error);
-      setState('waiting');
-    } finally {
-      now.isBusy = false;
-    }
-  }
-  const latest = useRef(save);
-  latest.current = save;
-  const change = useCallback((text: string) => {
-    at.current.text = text;
-    clearTimeout(timer.current);
-    if (text === at.current.draft.text) {
-      if (!at.current.isBusy) setState('saved');
-      return;
-    }
-    setState('waiting');
-    timer.current = setTimeout(() => void latest.current(), rest);
-  }, []);
-  useEffect(() => {
-    // What is not saved yet would be lost with the window.
-    const ask = (event: BeforeUnloadEvent) => {
-      if (at.current.text !== at.current.draft.text) event.preventDefault();
-    };
-    window.addEventListener('beforeunload', ask);
-    return () => {
-      window.removeEventListener('beforeunload', ask);
-      clearTimeout(timer.current);
-    };
-  }, []);
-
-  /** Another step of the draft, as the service has it. What was typed meanwhile stays, and is told of when it can't be saved. */
-  const show = useCallback(
-    (next: Draft, typed = at.current.draft.text) => {
-      const { draft, text } = at.current;
-      const isTyping = text !== typed;
-      take(next);
-      if (isTyping) at.current.draft = draft;
-      else {
-        at.current.text = next.text;
-        editor.current?.write(next.text);
-        setState('saved');
-      }
-    },
-    [take],
-  );
-  useEffect(() => onDraft((next) => show(next)), [show]);
-
-  const changing = useRef<Promise<unknown>>(Promise.resolve());
-  /** Changes the draft by hand, one change after the other, each after what was typed. */
-  const byHand = useCallback(
-    (send: () => Promise<Draft>) => {
-      const done = changing.current.then(async () => {
-        clearTimeout(timer.current);
-        await latest.current();
-        const typed = at.current.text;
-        if (typed !== at.current.draft.text) return false;
-        try {
-          show(await send(), typed);
-          return true;
-        } catch (error) {
-          told(error);
-          return false;
-        }
-      });
-      changing.current = done;
-      return done;
-    },
-    [show, told],
-  );
   const go = (way: 'undo' | 'redo') =>
     byHand(() =>
       unwrap(
@@ -183,21 +72,12 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
     );
   /** What others published comes into the draft; where both changed the same lines, it is asked whose stay. */
   const takeIn = () =>
-    byHand(async () => {
-      const { draft } = at.current;
-      const answer = await unwrap(api.POST('/api/drafts/{dashboard}/merge', { ...path, body: { step: draft.step } }));
+    byHand(async (now) => {
+      const answer = await unwrap(api.POST('/api/drafts/{dashboard}/merge', { ...path, body: { step: now.step } }));
       if (answer.draft) return answer.draft;
       setClashes(answer.clashes);
-      return draft;
+      return now;
     });
-  const reload = async () => {
-    try {
-      // In place of what was typed here, which nothing can be done with.
-      show(await unwrap(api.GET('/api/drafts/{dashboard}', path)), at.current.text);
-    } catch (error) {
-      told(error);
-    }
-  };
 
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
   const pictures = useQuery({ queryKey: ['pictures'], queryFn: () => unwrap(api.GET('/api/pictures')) });
@@ -359,7 +239,9 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
               <button
                 type="button"
                 className={classes.link}
-                onClick={() => void (problem.isBehind ? reload() : problem.isByHand ? setProblem(undefined) : save())}
+                onClick={() =>
+                  void (problem.isBehind ? work.reload() : problem.isByHand ? work.dismiss() : work.save())
+                }
               >
                 {problem.isBehind ? 'Load it anew' : problem.isByHand ? 'All right' : 'Try again'}
               </button>
@@ -398,10 +280,10 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
                 <YamlEditor
                   ref={taking}
                   label={`Text of ${dashboard}`}
-                  text={at.current.text}
+                  text={work.text()}
                   faults={own}
                   words={words}
-                  onChange={change}
+                  onChange={work.change}
                 />
               </Suspense>
             </div>
@@ -442,7 +324,7 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
               text={draft.text}
               onTake={(text) => {
                 if (editor.current) editor.current.write(text);
-                else change(text);
+                else work.change(text);
                 setShown(undefined);
               }}
               onClose={() => setShown(undefined)}

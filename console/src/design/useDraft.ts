@@ -1,0 +1,143 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { api, Refused, type Schemas, unwrap } from '../api/client';
+import { onDraft } from '../api/draft';
+
+type Draft = Schemas['DraftAnswer'];
+
+/** How long nobody types before the text is saved, in milliseconds. */
+const rest = 300;
+
+/** What could not be stored, and what can be done about it. */
+export interface Problem {
+  message: string;
+  /** Another window changed the draft: what is there has to be loaded. */
+  isBehind: boolean;
+  /** A change by hand that can't be made; there is nothing to try again. */
+  isByHand: boolean;
+}
+
+/**
+ * The draft of a window, and all that changes it: what is typed, what is done by hand, steps back and forth. One after the other, and of what
+ * is typed the newest; nothing that was typed is lost without a word.
+ * @param write Puts a text into the editor, if there is one.
+ */
+export function useDraft(dashboard: string, opening: Draft, write: (text: string) => void) {
+  const queries = useQueryClient();
+  const [draft, setDraft] = useState(opening);
+  const [state, setState] = useState<'saved' | 'waiting' | 'saving'>('saved');
+  const [problem, setProblem] = useState<Problem>();
+  const at = useRef({ draft: opening, text: opening.text });
+  const saving = useRef<Promise<void>>(undefined);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const changing = useRef<Promise<unknown>>(Promise.resolve());
+
+  const actions = useMemo(() => {
+    const path = { params: { path: { dashboard } } };
+    const told = (error: unknown) =>
+      setProblem({
+        message: error instanceof Error ? error.message : String(error),
+        isBehind: error instanceof Refused && error.code === 'draft-moved',
+        isByHand: error instanceof Refused && error.code === 'bad-step',
+      });
+    const take = (next: Draft) => {
+      at.current.draft = next;
+      setDraft(next);
+      setProblem(undefined);
+      // What is drawn and what it opens with are of the step before.
+      void queries.invalidateQueries({ queryKey: ['dashboard', dashboard] });
+      void queries.invalidateQueries({ queryKey: ['kept', dashboard] });
+    };
+    const isSaved = () => at.current.text === at.current.draft.text;
+
+    async function saveAll() {
+      setState('saving');
+      try {
+        while (!isSaved()) {
+          const { text, draft } = at.current;
+          take(await unwrap(api.PUT('/api/drafts/{dashboard}', { ...path, body: { text, after: draft.step } })));
+        }
+        setState('saved');
+      } catch (error) {
+        told(error);
+        setState('waiting');
+      }
+    }
+    /** Stores what was typed; done when it is, or when it can't be. */
+    function save(): Promise<void> {
+      clearTimeout(timer.current);
+      if (!saving.current && !isSaved())
+        saving.current = saveAll().finally(() => {
+          saving.current = undefined;
+        });
+      return saving.current ?? Promise.resolve();
+    }
+    /** What is typed; it is saved when nobody has typed for a moment. */
+    function change(text: string) {
+      at.current.text = text;
+      clearTimeout(timer.current);
+      if (isSaved()) {
+        if (!saving.current) setState('saved');
+        return;
+      }
+      setState('waiting');
+      timer.current = setTimeout(() => void save(), rest);
+    }
+    /** Another step, as the service has it. What was typed meanwhile stays, and is told of when it can't be saved. */
+    function show(next: Draft, typed = at.current.draft.text) {
+      const { draft, text } = at.current;
+      take(next);
+      if (text !== typed) {
+        at.current.draft = draft;
+        return;
+      }
+      at.current.text = next.text;
+      write(next.text);
+      setState('saved');
+    }
+    /** Changes the draft by hand, one change after the other, each after what was typed; true once it is stored. */
+    function byHand(send: (now: Draft) => Promise<Draft>): Promise<boolean> {
+      const done = changing.current.then(async () => {
+        await save();
+        // What could not be saved is told already.
+        if (!isSaved()) return false;
+        const typed = at.current.text;
+        try {
+          show(await send(at.current.draft), typed);
+          return true;
+        } catch (error) {
+          told(error);
+          return false;
+        }
+      });
+      changing.current = done;
+      return done;
+    }
+    /** Loads what the service has, in place of what was typed here. */
+    async function reload() {
+      try {
+        show(await unwrap(api.GET('/api/drafts/{dashboard}', path)), at.current.text);
+      } catch (error) {
+        told(error);
+      }
+    }
+    return { save, change, show, byHand, reload, isSaved };
+  }, [dashboard, queries, write]);
+
+  // The page beside it changes it, too.
+  useEffect(() => onDraft((next) => actions.show(next)), [actions]);
+  useEffect(() => {
+    // What is not saved yet would be lost with the window.
+    const ask = (event: BeforeUnloadEvent) => {
+      if (!actions.isSaved()) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', ask);
+    return () => {
+      window.removeEventListener('beforeunload', ask);
+      clearTimeout(timer.current);
+    };
+  }, [actions]);
+  const text = useCallback(() => at.current.text, []);
+  const dismiss = useCallback(() => setProblem(undefined), []);
+  return { ...actions, draft, state, problem, dismiss, text };
+}
