@@ -290,6 +290,14 @@ public class DefinitionTests
     }
 
     [Fact]
+    public void A_broken_field_that_is_called_as_a_key_does_not_stand_for_the_key()
+    {
+        var files = Repository.DemoDefinitions();
+        files["datasets/odd.yaml"] = "source: ferries\nfrom: sailing\nfields:\n  dataset: [broken]\n  id: { column: id, type: integer }\n";
+        WorkspaceText.Read(files).Faults.ShouldContain(f => f.File == "datasets/odd.yaml" && f.Code == "missing-key");
+    }
+
+    [Fact]
     public void The_schema_for_editors_knows_every_key_that_the_check_knows()
     {
         var schema = JsonSchema.Write(WorkspaceText.Shapes);

@@ -200,6 +200,8 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
     private bool CheckKeys(YamlMappingNode mapping, Keys keys, bool isRoot = false)
     {
         var isSound = true;
+        // Of these it is told what is wrong with them; something else may be called as they are.
+        var broken = new HashSet<string>();
         foreach (var (key, value) in mapping.Children.ToList())
         {
             var name = (key as YamlScalarNode)?.Value ?? "";
@@ -213,11 +215,12 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
                 continue;
             // Without limits or an opening value an item can still be looked into; without what makes it, it can't.
             isSound &= !known.Required && (isRoot || known.Shape is Keys);
+            broken.Add(name);
             TakeOut(value, isRoot ? name : null);
         }
         foreach (
             var missing in keys.Known.Where(k =>
-                k.Required && !mapping.Children.ContainsKey(new YamlScalarNode(k.Name)) && !(isRoot && IsBroken(k.Name))
+                k.Required && !mapping.Children.ContainsKey(new YamlScalarNode(k.Name)) && !(isRoot && broken.Contains(k.Name))
             )
         )
         {
