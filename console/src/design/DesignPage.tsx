@@ -257,6 +257,7 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
           )}
           <SegmentedControl
             size="xs"
+            classNames={{ root: classes.ways, indicator: classes.way, label: classes.wayLabel }}
             aria-label="How to design"
             data={[
               { value: 'hand', label: 'By hand' },
