@@ -83,8 +83,10 @@ export default function WiringPicture({
   const wires = wiring.data ?? [];
   /** Draws the line between two tiles, or takes it away. */
   const link = useEffectEvent(async (driver: string, follower: string) => {
-    const steps = design && rewired(tilesOf(design.said), wires, driver, follower);
-    const wasOn = isWired(wires, driver, follower);
+    // As it is by now: what was drawn may be of the step before.
+    const fresh = (await wiring.refetch()).data;
+    const steps = design && fresh && rewired(tilesOf(design.said), fresh, driver, follower);
+    const wasOn = isWired(fresh ?? [], driver, follower);
     if (!design || !steps) setSaid('The text does not say what would have to change here.');
     else if (await design.take(steps)) {
       const now = (await wiring.refetch()).data?.find((w) => w.driver === driver && w.follower === follower);
