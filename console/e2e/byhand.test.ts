@@ -188,7 +188,7 @@ test('A field that is dragged says what it would become before it is dropped, an
     await expect.poll(() => textOf(page, 'tickets')).not.toContain(gone);
   }
   await page.getByText('By hand').click();
-  // Wired by hand: a line is taken away by the pointer.
+  // Wired by hand: a line is taken away by the pointer, and drawn again by keys.
   await page.getByRole('button', { name: 'Show the wiring (w)' }).click();
   const box2 = async (name: string) => {
     const found = await page.locator(`[data-wire="${name}"]`).boundingBox();
@@ -203,7 +203,14 @@ test('A field that is dragged says what it would become before it is dropped, an
   await page.mouse.up();
   await page.getByText('channel drives routes no more.').waitFor();
   const without = 'drives: [sold, takings, sailed, sold-by-terminal, sold-by-week]';
-  await expect.poll(() => textOf(page, 'tickets')).toContain(without);
+  expect(await textOf(page, 'tickets')).toContain(without);
+  await page.locator('[data-wire="channel"]').focus();
+  await page.keyboard.press('Enter');
+  await page.getByText('From channel to …').waitFor();
+  await page.locator('[data-wire="routes"]').focus();
+  await page.keyboard.press('Enter');
+  await page.getByText('channel drives routes.').waitFor();
+  expect(await textOf(page, 'tickets')).toContain(without.replace(']', ', routes]'));
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
 });

@@ -37,15 +37,13 @@ export default function WiringPicture({
   onClose: () => void;
 }) {
   const version = usePage((s) => s.page.version);
-  const wiring = useQuery({
-    queryKey: ['wiring', dashboard, set, view, version],
-    queryFn: () =>
-      unwrap(
-        api.GET('/api/dashboards/{dashboard}/wiring', {
-          params: { path: { dashboard }, query: { view, ...(set === null ? {} : { set }) } },
-        }),
-      ),
-  });
+  const ask = () =>
+    unwrap(
+      api.GET('/api/dashboards/{dashboard}/wiring', {
+        params: { path: { dashboard }, query: { view, ...(set === null ? {} : { set }) } },
+      }),
+    );
+  const wiring = useQuery({ queryKey: ['wiring', dashboard, set, view, version], queryFn: ask });
   const layer = useRef<HTMLDivElement>(null);
   const [boxes, setBoxes] = useState<Record<string, Box>>({});
   const [at, setAt] = useState<string>();
@@ -83,13 +81,13 @@ export default function WiringPicture({
   const wires = wiring.data ?? [];
   /** Draws the line between two tiles, or takes it away. */
   const link = useEffectEvent(async (driver: string, follower: string) => {
-    // As it is by now: what was drawn may be of the step before.
-    const fresh = (await wiring.refetch()).data;
-    const steps = design && fresh && rewired(tilesOf(design.said), fresh, driver, follower);
-    const wasOn = isWired(fresh ?? [], driver, follower);
+    // As the service has it by now: what is drawn may be of the step before.
+    const fresh = await ask();
+    const steps = design && rewired(tilesOf(design.said), fresh, driver, follower);
+    const wasOn = isWired(fresh, driver, follower);
     if (!design || !steps) setSaid('The text does not say what would have to change here.');
     else if (await design.take(steps)) {
-      const now = (await wiring.refetch()).data?.find((w) => w.driver === driver && w.follower === follower);
+      const now = (await ask()).find((w) => w.driver === driver && w.follower === follower);
       setSaid(
         wasOn
           ? `${driver} drives ${follower} no more.`
@@ -114,7 +112,7 @@ export default function WiringPicture({
       if (over === from) return;
       setFrom(undefined);
       setHand(undefined);
-      if (over !== undefined) void link(from, over);
+      if (over !== undefined) link(from, over).catch((e: Error) => setSaid(e.message));
     };
     window.addEventListener('pointermove', move);
     window.addEventListener('pointerup', up);
@@ -126,10 +124,11 @@ export default function WiringPicture({
   /** By key: the first tile is where the line begins, the second where it ends. */
   function byKey(tile: string) {
     if (!design) return;
+    setSaid('');
     if (from === undefined || from === tile) setFrom(from === tile ? undefined : tile);
     else {
       setFrom(undefined);
-      void link(from, tile);
+      link(from, tile).catch((e: Error) => setSaid(e.message));
     }
   }
 
