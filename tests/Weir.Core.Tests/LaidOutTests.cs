@@ -31,7 +31,7 @@ public class LaidOutTests
             var (workspace, faults) = WorkspaceText.Read(files);
             workspace.ShouldNotBeNull(string.Join("\n", faults.Where(f => f.Severity == Severity.Error)));
             var dashboard = workspace.Dashboards[name];
-            var fold = new ViewFold(Free(dashboard));
+            var fold = new ViewFold(LaidOut.Freed(dashboard));
             var now = fold.Opening;
             var edit = Edit(now, random);
             IReadOnlyList<DesignStep> steps;
@@ -72,24 +72,30 @@ public class LaidOutTests
         made.ShouldBeGreaterThan(80);
     }
 
+    [Fact]
+    public void What_flowed_gets_the_places_that_it_has_and_what_has_places_keeps_them()
+    {
+        var dashboard = WorkspaceText.Read(Files).Workspace!.Dashboards["bridge"];
+        var text = Files["dashboards/bridge.yaml"];
+        var said = DesignText.Said(text)!;
+        var freed = new DesignText(WorkspaceText.Shapes.Dashboard).Apply(
+            text,
+            LaidOut.StepsOf(dashboard, said, new ViewEdit.SetColumns("watch", 0, "where"))
+        );
+        freed.ShouldContain("- { section: where, title: Where and when }");
+        freed.ShouldContain("title: Late by month, place: { column: 6, row: 0, width: 6, height: 4 } }");
+        var read = WorkspaceText
+            .Read(new Dictionary<string, string>(Files) { ["dashboards/bridge.yaml"] = freed })
+            .Workspace.ShouldNotBeNull();
+        Arrangement
+            .Opening(read.Dashboards["bridge"])
+            .Tiles.Select(t => (t.Tile.Name, t.Place))
+            .ShouldBe(Arrangement.Opening(dashboard).Tiles.Select(t => (t.Tile.Name, t.Place)));
+        LaidOut.StepsOf(dashboard, said, new ViewEdit.SetColumns("hours", 0)).ShouldBeEmpty();
+    }
+
     private static List<string> Comments(string text) =>
         [.. text.Split('\n').Where(l => l.Contains(" # ")).Select(l => l[l.IndexOf(" # ", StringComparison.Ordinal)..])];
-
-    private static Dashboard Free(Dashboard d) =>
-        d with
-        {
-            Tabs =
-            [
-                .. d.Tabs.Select(t =>
-                    t with
-                    {
-                        May = Changes.All,
-                        Sections = [.. t.Sections.Select(s => s with { May = Changes.All })],
-                        Tiles = [.. t.Tiles.Select(x => x with { May = Changes.All })],
-                    }
-                ),
-            ],
-        };
 
     private static ViewEdit Edit(Arrangement now, Random random)
     {

@@ -23,6 +23,10 @@ public sealed class Shapes
         ];
     }
 
+    /// <summary>True for what a developer may call something: letters, digits, _ and -, a letter first, 64 of them at most.</summary>
+    public static bool IsName(string name) =>
+        name.Length is > 0 and <= 64 && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '_' or '-') && char.IsAsciiLetter(name[0]);
+
     /// <summary>The kinds of picture that a tile may have.</summary>
     public IReadOnlyList<PictureKind> Pictures { get; }
 

@@ -233,10 +233,8 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
 
     private void CheckName(YamlNode key, bool withParts = false)
     {
-        static bool IsName(string name) =>
-            name.Length is > 0 and <= 64 && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '_' or '-') && char.IsAsciiLetter(name[0]);
         var name = (key as YamlScalarNode)?.Value ?? "";
-        if (!(withParts ? name.Split('/', 2) : [name]).All(IsName))
+        if (!(withParts ? name.Split('/', 2) : [name]).All(Shapes.IsName))
             Report("bad-name", key, $"'{name}' can't be a name.", "Use letters, digits, _ and -, a letter first.");
     }
 

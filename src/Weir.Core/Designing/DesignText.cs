@@ -28,11 +28,17 @@ public sealed class DesignText(Shape? shape = null)
     /// <exception cref="DesignException">It is no YAML.</exception>
     public static JsonNode? SaidOfPiece(string text) => SpanTree.ReadPiece(text).Said;
 
-    /// <summary>Where the tiles of a dashboard stand in its text: the first character of each, and the first after it.</summary>
+    /// <summary>What a dashboard's text says, and where its tiles stand in it: the first character of each, and the first after it.</summary>
     /// <exception cref="DesignException">The text is no YAML.</exception>
-    public static IReadOnlyList<(string Tab, string Tile, int Start, int End)> TilesIn(string text) =>
+    public static (JsonNode Said, IReadOnlyList<(string Tab, string Tile, int Start, int End)> Tiles) Look(string text)
+    {
+        var root = SpanTree.Read(text);
+        return (root.Said!, TilesIn(root));
+    }
+
+    private static IReadOnlyList<(string Tab, string Tile, int Start, int End)> TilesIn(SpanMap root) =>
         [
-            .. from tab in Items(SpanTree.Read(text).Of("tabs"))
+            .. from tab in Items(root.Of("tabs"))
             from tile in Items((tab as SpanMap)?.Of("tiles"))
             let name = NameOf(tile)
             where name is not null

@@ -29,7 +29,7 @@ public static partial class LaidOut
                 var (next, reason) = fold.Apply(now, edit);
                 if (reason is not null)
                     throw new DesignException(reason, "Look at the page again.");
-                return [.. Differences(dashboard, said, now, next, edit)];
+                return [.. Differences(said, now, next, edit)];
             case ViewEdit.AddTab add:
                 CheckName(add.Tab, dashboard.Tabs.Select(t => t.Name));
                 var area = add.Area ?? dashboard.Areas.Select(a => a.Name).FirstOrDefault();
@@ -154,13 +154,7 @@ public static partial class LaidOut
             ],
         };
 
-    private static IEnumerable<DesignStep> Differences(
-        Dashboard dashboard,
-        JsonNode said,
-        Arrangement before,
-        Arrangement after,
-        ViewEdit edit
-    )
+    private static IEnumerable<DesignStep> Differences(JsonNode said, Arrangement before, Arrangement after, ViewEdit edit)
     {
         var order = before.Tabs.Select(t => t.Name).ToList();
         foreach (var (tab, i) in after.Tabs.Select((t, i) => (t.Name, i)))
@@ -287,8 +281,9 @@ public static partial class LaidOut
     /// <summary>Tiles that flowed get the places that they have.</summary>
     private static List<DesignStep> Placed(Dashboard dashboard, Arrangement now, ViewEdit.SetColumns free)
     {
+        // What has places keeps them.
         if (dashboard.Tabs.FirstOrDefault(t => t.Name == free.Tab)?.ColumnsOf(free.Section) is null)
-            throw new DesignException($"The tiles of {free.Tab} have places already.", "Move them.");
+            return [];
         List<string> part = free.Section is { } section
             ? ["tabs", free.Tab, "sections", section, "columns"]
             : ["tabs", free.Tab, "columns"];
@@ -379,7 +374,7 @@ public static partial class LaidOut
 
     private static void CheckName(string name, IEnumerable<string> taken)
     {
-        if (!Name().IsMatch(name))
+        if (!Shapes.IsName(name))
             throw new DesignException($"'{name}' can't be a name.", "Use letters, digits, _ and -, a letter first.");
         if (taken.Contains(name))
             throw new DesignException($"There is {name} already.", "Choose another name.");
@@ -387,7 +382,4 @@ public static partial class LaidOut
 
     [GeneratedRegex(@"-\d+\z")]
     private static partial Regex Numbered();
-
-    [GeneratedRegex(@"^[A-Za-z][A-Za-z0-9_-]{0,63}\z")]
-    private static partial Regex Name();
 }

@@ -26,8 +26,7 @@ internal sealed class TextSurgery(string text, Shape? shape, DesignText whole, b
                         writing,
                         list.Items[i],
                         set.Value,
-                        list.IsFlow ? null : list.Column,
-                        ShapeAt(set.At)
+                        list.IsFlow ? null : list.Column
                     ),
                     _ => throw DesignText.NotThere(set.At),
                 };
@@ -111,15 +110,7 @@ internal sealed class TextSurgery(string text, Shape? shape, DesignText whole, b
     {
         foreach (var (name, old) in map.Entries)
             if (name.Value == key)
-                return Replace(
-                    writing,
-                    old,
-                    value,
-                    map.IsFlow ? null : map.Column,
-                    (of as Shape.Keys)?.Known.FirstOrDefault(k => k.Name == key)?.Shape,
-                    name,
-                    isWhole
-                );
+                return Replace(writing, old, value, map.IsFlow ? null : map.Column, name, isWhole);
         if (map.Entries.Count == 0)
             return Cut(map.Start, map.End, $"{{ {Written.Scalar(key)}: {Written.OnALine(value)} }}");
         // After the last of those that come before it in the order of keys.
@@ -187,30 +178,17 @@ internal sealed class TextSurgery(string text, Shape? shape, DesignText whole, b
     private bool IsFirstOnLine(int at) => text.AsSpan(LineStart(at), at - LineStart(at)).IsWhiteSpace();
 
     /// <param name="column">Where the key or list stands that the value is of; null in brackets and braces.</param>
-    private string Replace(
-        Written writing,
-        SpanNode old,
-        JsonNode? value,
-        int? column,
-        Shape? of,
-        SpanScalar? key = null,
-        bool isWhole = false
-    )
+    private string Replace(Written writing, SpanNode old, JsonNode? value, int? column, SpanScalar? key = null, bool isWhole = false)
     {
         if (JsonNode.DeepEquals(old.Said, DesignText.AsText(value)))
             return text;
-        if (of is Shape.Either either)
-            of = either.Shapes.OfType<Shape.Keys>().FirstOrDefault();
         if (!isWhole && old is SpanMap { Entries.Count: > 0 } map && value is JsonObject { Count: > 0 } wanted)
-            return Merge(map, wanted, of);
+            return Merge(map, wanted);
         if (!isWhole && old is SpanList { Items.Count: > 0 } list && value is JsonArray { Count: > 0 } items)
             return Merge(list, items);
         if (column is not { } at)
         {
-            var flow =
-                old is SpanScalar s && value is JsonValue v && v.TryGetValue(out string? said)
-                    ? Written.Scalar(said, s.Style)
-                    : Written.OnALine(value);
+            var flow = OnALine(old, value);
             return key is not null && old.End <= key.End
                 ? Cut(ColonAfter(key) + 1 ?? key.End, ColonAfter(key) + 1 ?? key.End, ColonAfter(key) is null ? $": {flow}" : $" {flow}")
                 : Cut(old.Start, old.End, flow);
@@ -260,7 +238,7 @@ internal sealed class TextSurgery(string text, Shape? shape, DesignText whole, b
             : Written.OnALine(value);
 
     /// <summary>A mapping for a mapping: keys that are not wanted go, the others are set one after the other.</summary>
-    private string Merge(SpanMap map, JsonObject wanted, Shape? of)
+    private string Merge(SpanMap map, JsonObject wanted)
     {
         // Each of these is a cut of its own, in the text that the one before it left; the path to the mapping stays as it is.
         var path = PathTo(map);

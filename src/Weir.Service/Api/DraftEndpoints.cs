@@ -1,6 +1,5 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Mvc;
 using Weir.Core;
 using Weir.Core.Access;
@@ -14,7 +13,7 @@ using Weir.Store;
 namespace Weir.Service.Api;
 
 /// <summary>Drafts of dashboards, and the versions that were published: made, looked at, published, brought back.</summary>
-internal static partial class DraftEndpoints
+internal static class DraftEndpoints
 {
     private const int LongestText = 1024 * 1024;
     private const int LongestReason = 500;
@@ -94,9 +93,6 @@ internal static partial class DraftEndpoints
             .WithSummary("Publish what an earlier version was as a new one.");
     }
 
-    [GeneratedRegex(@"^[A-Za-z][A-Za-z0-9_-]{0,63}\z")]
-    private static partial Regex Name();
-
     /// <summary>Who works on drafts: made once for a request; whoever may not publish has none.</summary>
     internal sealed class Drafting(
         IHttpContextAccessor http,
@@ -115,7 +111,7 @@ internal static partial class DraftEndpoints
         }
 
         private string PathOf(string dashboard) =>
-            Name().IsMatch(dashboard)
+            Shapes.IsName(dashboard)
                 ? DraftWorkspaces.PathOf(dashboard, published.Now)
                 : throw new ProblemException(
                     422,
@@ -179,7 +175,7 @@ internal static partial class DraftEndpoints
                 return Change(dashboard, (whole, _) => LaidOut.Pasted(whole, tab, paste), stop);
             if (request.Edit?.IsWhole() != true)
                 throw new ProblemException(422, "bad-step", "The change leaves out what it needs.");
-            return Change(dashboard, (whole, said) => LaidOut.StepsOf(whole, said, request.Edit), stop);
+            return Change(dashboard, (whole, text) => LaidOut.StepsOf(whole, DesignText.Said(text)!, request.Edit), stop);
         }
 
         public ProposalsAnswer Propose(string dashboard, Chosen request, TimeProvider clock, CancellationToken stop)
@@ -211,14 +207,14 @@ internal static partial class DraftEndpoints
                 : new ProposalsAnswer(
                     trial,
                     id,
-                    [.. DesignText.TilesIn(page).Select(t => new Proposal(t.Tile, DesignText.Piece(page, t.Start, t.End)))]
+                    [.. DesignText.Look(page).Tiles.Select(t => new Proposal(t.Tile, DesignText.Piece(page, t.Start, t.End)))]
                 );
         }
 
         /// <summary>A text without the tile in which a fault is; null if it is in none, or in the last.</summary>
         private static string? Without(string text, Fault fault)
         {
-            var tiles = DesignText.TilesIn(text);
+            var tiles = DesignText.Look(text).Tiles;
             var at = text.Split('\n').Take(fault.Line - 1).Sum(l => l.Length + 1);
             return tiles.Count > 1 && tiles.LastOrDefault(t => t.Start <= at + fault.Column) is { Tile: { } tile } found && at <= found.End
                 ? new DesignText().Apply(text, [new DesignStep.Remove(["tabs", found.Tab, "tiles", tile])])
@@ -226,7 +222,7 @@ internal static partial class DraftEndpoints
         }
 
         /// <summary>Changes the newest text, whichever window it is from: only the places that are meant are written.</summary>
-        private DraftAnswer Change(string dashboard, Func<Dashboard, JsonNode, IEnumerable<DesignStep>> steps, CancellationToken stop)
+        private DraftAnswer Change(string dashboard, Func<Dashboard, string, IEnumerable<DesignStep>> steps, CancellationToken stop)
         {
             var (viewer, path) = (May("draft"), PathOf(dashboard));
             while (true)
@@ -242,7 +238,7 @@ internal static partial class DraftEndpoints
                 {
                     var next = new DesignText(WorkspaceText.Shapes.Dashboard).Apply(
                         text,
-                        steps(whole with { Catalogues = [.. live.Workspace.Catalogues.Values] }, DesignText.Said(text)!)
+                        steps(whole with { Catalogues = [.. live.Workspace.Catalogues.Values] }, text)
                     );
                     if (next == text)
                         return Get(dashboard, stop);
@@ -437,10 +433,8 @@ public sealed record WrittenText(JsonObject Said, IReadOnlyList<TileInText> Tile
     {
         try
         {
-            return new WrittenText(
-                (JsonObject)DesignText.Said(text)!,
-                [.. DesignText.TilesIn(text).Select(t => new TileInText(t.Tab, t.Tile, t.Start, t.End))]
-            );
+            var (said, tiles) = DesignText.Look(text);
+            return new WrittenText((JsonObject)said, [.. tiles.Select(t => new TileInText(t.Tab, t.Tile, t.Start, t.End))]);
         }
         catch (DesignException)
         {
