@@ -247,3 +247,43 @@ test('Laid out by hand: tiles and tabs are moved in the text, and its comments s
   await other.getByRole('tab', { name: 'The watch' }).waitFor();
   expect(await figure(other, 'sailings')).toBeGreaterThan(0);
 });
+
+test('A dashboard begins as a copy of another; tiles are duplicated, copied as text, pasted and taken out', async () => {
+  const { page, context } = await demo.as('developer');
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.getByRole('button', { name: 'New dashboard' }).click();
+  await page.getByLabel('Title').fill('Sales again');
+  await page.getByRole('combobox', { name: 'It begins with' }).click();
+  await page.getByRole('option', { name: 'Ticket sales' }).click();
+  await page.getByRole('button', { name: 'Begin the draft' }).click();
+  await page.waitForURL('**/d/sales-again/design');
+  await settled(page);
+  const before = await textOf(page, 'sales-again');
+  expect(before).toBe(
+    (await textOf(page, 'tickets'))
+      .replace('dashboard: tickets', 'dashboard: sales-again')
+      .replace('title: Ticket sales', 'title: Sales again'),
+  );
+  const design = (name: string) =>
+    tile(page, name)
+      .getByRole('button', { name: /^Design / })
+      .click();
+  await design('sailed');
+  await page.getByRole('button', { name: 'Duplicate it' }).click();
+  await expect.poll(() => textOf(page, 'sales-again')).toContain('- tile: sailed-2');
+  await page.getByRole('button', { name: 'Copy it as text' }).click();
+  await page.getByText('Copied').waitFor();
+  await page.getByRole('button', { name: 'New tile' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Or the text of a tile').focus();
+  await page.keyboard.press('Control+v');
+  await dialog.getByRole('button', { name: 'Paste it' }).click();
+  await dialog.waitFor({ state: 'detached' });
+  await expect.poll(() => textOf(page, 'sales-again')).toContain('- tile: sailed-3');
+  for (const name of ['sailed-2', 'sailed-3']) {
+    await design(name);
+    await page.getByRole('button', { name: 'Take it out' }).click();
+    await expect.poll(() => textOf(page, 'sales-again')).not.toContain(name);
+  }
+  expect(await textOf(page, 'sales-again')).toBe(before);
+});

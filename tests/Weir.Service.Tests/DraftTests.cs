@@ -355,6 +355,44 @@ public sealed class DraftTests
                 HttpStatusCode.UnprocessableEntity,
                 paste
             );
+        // A tile with a fault is not on the page, and is taken out of the text all the same; lists that name it are without it then.
+        string[] tiles = ["tabs", "second", "tiles"];
+        await Steps(
+            "harbour",
+            new
+            {
+                @do = "insert",
+                at = tiles,
+                value = new
+                {
+                    tile = "odd",
+                    picture = "map",
+                    dataset = "sailings",
+                },
+            },
+            new
+            {
+                @do = "set",
+                at = tiles.Append("again").Append("drives"),
+                value = new[] { "odd" },
+            }
+        );
+        (
+            await Edit(
+                new
+                {
+                    edit = "copy-tile",
+                    tile = "again",
+                    @as = "third",
+                    tab = "none",
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        var (_, without) = await Edit(new { edit = "remove-tile", tile = "odd" });
+        Text(without)
+            .ShouldBe(
+                Text(last).Replace("        show: sailings\n        place", "        show: sailings\n        drives: none\n        place")
+            );
         (await Edit(new { edit = "remove-tab", tab = "all" })).Status.ShouldBe(HttpStatusCode.OK);
         (await Edit(new { edit = "remove-tab", tab = "second" })).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         // Steps of two windows at once all come, since each writes its own place only.

@@ -1,20 +1,17 @@
 import { ActionIcon, Button, Menu } from '@mantine/core';
-import { Check, ChevronDown, EyeOff, History, LayoutList, Plus, Redo2, RotateCcw, Undo2 } from 'lucide-react';
+import { ChevronDown, EyeOff, History, Redo2, RotateCcw, Undo2 } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import type { ViewEdit } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import classes from './arrange.module.css';
-import { NameDialog } from './NameDialog';
+import { BarEnd } from './BarEnd';
 import '../look/panels.css';
 
-const CatalogueSheet = lazy(() => import('./CatalogueSheet'));
 const StepsPanel = lazy(() => import('./StepsPanel'));
 
 /** What can be done while arranging, and where it lands. */
 export default function ArrangeBar() {
   const page = usePage((s) => s.page);
-  const tab = usePage((s) => s.tab);
-  const naming = usePage((s) => s.naming);
   const saving = usePage((s) => s.saving);
   const dispatch = useDispatch();
   const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
@@ -23,7 +20,6 @@ export default function ArrangeBar() {
   useUndoKeys();
   const { canUndo, canRedo, isPersonal } = page.view;
   const [isLooking, setLooking] = useState(false);
-  const [isAdding, setAdding] = useState(false);
   const hasOwn = page.tabs.some((t) => t.own || t.tiles.some((x) => x.own));
 
   return (
@@ -128,45 +124,13 @@ export default function ArrangeBar() {
             ))}
           </Menu.Dropdown>
         </Menu>
-        {page.may.includes('tabs') && (
-          <Button
-            size="xs"
-            variant="default"
-            leftSection={<Plus size={14} aria-hidden />}
-            onClick={() => dispatch({ type: 'name tab', naming: { title: '' } })}
-          >
-            Add tab
-          </Button>
-        )}
-        {page.may.includes('add') && tab?.may.includes('add') && (
-          <Button
-            size="xs"
-            variant="default"
-            leftSection={<LayoutList size={14} aria-hidden />}
-            onClick={() => setAdding(true)}
-          >
-            Add tiles
-          </Button>
-        )}
-        <Button
-          size="xs"
-          leftSection={<Check size={14} aria-hidden />}
-          onClick={() => dispatch({ type: 'arrange', isOn: false })}
-        >
-          Done
-        </Button>
+        <BarEnd />
       </div>
       {isLooking && (
         <Suspense>
           <StepsPanel onClose={() => setLooking(false)} />
         </Suspense>
       )}
-      {isAdding && tab && (
-        <Suspense>
-          <CatalogueSheet tab={tab} onClose={() => setAdding(false)} />
-        </Suspense>
-      )}
-      {naming && <NameDialog naming={naming} page={page} area={tab?.area ?? null} />}
     </section>
   );
 }

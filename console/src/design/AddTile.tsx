@@ -37,13 +37,7 @@ export default function AddTile({ tab, dataset: first, onClose }: Props) {
   /** Takes a tile that is given as text, under a name that says what it shows. */
   async function take(yaml: string, name: string) {
     const free = freeName(taken, name);
-    if (
-      await design.paste(
-        yaml.replace(/^tile: .*$/m, `tile: ${free}`).replace(/\btile: proposal-\d+/, `tile: ${free}`),
-        tab,
-      )
-    )
-      onClose(free);
+    if (await design.paste(yaml.replace(/\btile: proposal-\d+/, `tile: ${free}`), tab)) onClose(free);
   }
 
   async function begin(kind: string) {

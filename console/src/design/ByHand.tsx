@@ -135,14 +135,7 @@ function PageForm({ tab: name }: { tab: string }) {
               tabs.map((t) => word(t.tab) ?? ''),
               'tab',
             );
-            const area = word(itemsOf(said.areas)[0]?.area);
-            void design.take([
-              {
-                do: 'insert',
-                at: ['tabs'],
-                value: { tab: tabName, title: 'New tab', ...(area ? { area } : {}), columns: 3, tiles: [] } as never,
-              },
-            ]);
+            void design.arrange({ edit: 'add-tab', tab: tabName, title: 'New tab' });
           }}
         >
           New tab

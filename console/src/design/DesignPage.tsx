@@ -111,6 +111,8 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
         steps.length === 0
           ? Promise.resolve(true)
           : byHand(() => unwrap(api.POST('/api/drafts/{dashboard}/steps', { params: { ...params }, body: { steps } }))),
+      arrange: (edit) =>
+        byHand(() => unwrap(api.POST('/api/drafts/{dashboard}/edits', { params: { ...params }, body: { edit } }))),
       paste: (paste, tab) =>
         byHand(() =>
           unwrap(api.POST('/api/drafts/{dashboard}/edits', { params: { ...params }, body: { paste, tab } })),
@@ -141,7 +143,7 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
   }, [selected, design.said, isThere]);
   // A tile that is chosen, or new, is looked at.
   useEffect(() => {
-    if (selected === undefined || !draft) return;
+    if (selected === undefined) return;
     const find = () => document.querySelector(`[data-tile="${CSS.escape(selected)}"]`);
     const seen = () => {
       find()?.scrollIntoView({ block: 'nearest' });
@@ -157,7 +159,7 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
     });
     waiting.observe(document.body, { childList: true, subtree: true });
     return () => waiting.disconnect();
-  }, [selected, draft]);
+  }, [selected]);
   // The editor comes later than the wish to see a place in it.
   const [hasCome, setHasCome] = useState(false);
   const taking = useCallback((e: Editor | null) => {

@@ -114,9 +114,9 @@ function Piece({ of, given, value, onWrite }: { of: TileKey; given: Given } & Pi
   const before = Array.isArray(value) && names(value).length === value.length ? value.join(', ') : onALine(value);
   const isList = of.form === 'list';
   const [now, setNow] = useState(before);
-  const [of_, setOf] = useState(before);
-  if (of_ !== before) {
-    setOf(before);
+  const [was, setWas] = useState(before);
+  if (was !== before) {
+    setWas(before);
     setNow(before);
   }
   const parts = of.parts.map((p) => p.name);

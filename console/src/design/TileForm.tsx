@@ -172,21 +172,15 @@ function Actions({ tile }: { tile: WrittenTile }) {
         else design.showText(tile.name);
       })}
       {action('Duplicate it', <Copy size={14} aria-hidden />, () => {
-        const text = design.textOf(tile.name);
-        if (text !== undefined) void design.paste(text, tile.tab);
+        const as = freeName(
+          all.map((t) => t.name),
+          tile.name,
+        );
+        void design.arrange({ edit: 'copy-tile', tile: tile.name, as, tab: tile.tab });
       })}
       {action('Take it out', <Trash2 size={14} aria-hidden />, () => {
-        // Lists that name it are without it then.
-        const naming = all.flatMap((t) =>
-          (['drives', 'follows'] as const).flatMap((key) => {
-            const list = t.says[key];
-            if (!Array.isArray(list) || !list.includes(tile.name) || t.name === tile.name) return [];
-            const left = names(list).filter((n) => n !== tile.name);
-            return [put(t, key, left.length === 0 ? 'none' : left)];
-          }),
-        );
         design.select(undefined);
-        void design.take([...naming, { do: 'remove', at: pathOf(tile) }]);
+        void design.arrange({ edit: 'remove-tile', tile: tile.name });
       })}
     </span>
   );
@@ -313,19 +307,7 @@ function Sentence({ tile, dataset, picture, onKind }: SentenceProps) {
             }}
             onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
           />
-          {top && (
-            <Checkbox
-              label="and the rest"
-              checked={top.rest === 'true'}
-              onChange={(e) =>
-                void design.take([
-                  e.currentTarget.checked
-                    ? { do: 'set', at: pathOf(tile, 'top', 'rest'), value: true as never }
-                    : { do: 'remove', at: pathOf(tile, 'top', 'rest') },
-                ])
-              }
-            />
-          )}
+          {top && <Flag tile={tile} at={['top', 'rest']} on="true" label="and the rest" is={word(top.rest)} />}
         </div>
       )}
       {takes('sort') && (
@@ -347,21 +329,38 @@ function Sentence({ tile, dataset, picture, onKind }: SentenceProps) {
             }
           />
           {sort && (
-            <Checkbox
-              label="greatest first"
-              checked={sort.order === 'descending'}
-              onChange={(e) =>
-                void design.take([
-                  e.currentTarget.checked
-                    ? { do: 'set', at: pathOf(tile, 'sort', 'order'), value: 'descending' as never }
-                    : { do: 'remove', at: pathOf(tile, 'sort', 'order') },
-                ])
-              }
-            />
+            <Flag tile={tile} at={['sort', 'order']} on="descending" label="greatest first" is={word(sort.order)} />
           )}
         </div>
       )}
     </div>
+  );
+}
+
+interface FlagProps {
+  tile: WrittenTile;
+  at: string[];
+  /** What stands there where it is ticked; otherwise the key is not there. */
+  on: string;
+  label: string;
+  is: string | undefined;
+}
+
+/** A word that is there or not. */
+function Flag({ tile, at, on, label, is }: FlagProps) {
+  const design = useDesign() as Designing;
+  return (
+    <Checkbox
+      label={label}
+      checked={is === on}
+      onChange={(e) =>
+        void design.take([
+          e.currentTarget.checked
+            ? { do: 'set', at: pathOf(tile, ...at), value: on as never }
+            : { do: 'remove', at: pathOf(tile, ...at) },
+        ])
+      }
+    />
   );
 }
 

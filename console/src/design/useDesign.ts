@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react';
-import type { Schemas } from '../api/client';
+import type { Schemas, ViewEdit } from '../api/client';
 import type { Carried, Dataset, Picture, Said, Step, TileKey } from './written';
 
 /** What parts of a page need to know while their dashboard is designed. */
@@ -18,6 +18,8 @@ export interface Designing {
   carry: (carried: Carried | undefined) => void;
   /** Changes places of the text, as one step. True once that is stored. */
   take: (steps: Step[]) => Promise<boolean>;
+  /** Does to the draft what is done to a view; see the edits of views. */
+  arrange: (edit: ViewEdit) => Promise<boolean>;
   /** Puts tiles that are given as text on a tab. */
   paste: (yaml: string, tab: string) => Promise<boolean>;
   /** The text of a tile, as it stands in the file. */

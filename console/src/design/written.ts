@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client';
+import { nameFrom } from './starter';
 
 export type Dataset = Schemas['DatasetInfo'];
 export type Picture = Schemas['PictureInfo'];
@@ -281,12 +282,7 @@ export function sentenceOf(tile: WrittenTile, dataset: Dataset | undefined): str
 /** A name that is none of those that are taken. */
 export function freeName(taken: Iterable<string>, of: string): string {
   const all = new Set(taken);
-  const stem =
-    of
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^[^a-z]+|-+$/g, '')
-      .slice(0, 56) || 'part';
+  const stem = nameFrom(of).slice(0, 56) || 'part';
   if (!all.has(stem)) return stem;
   const root = stem.replace(/-\d+$/, '');
   let number = 2;

@@ -46,14 +46,14 @@ public static partial class LaidOut
                     throw new DesignException("One tab stays.", "Add another first.");
                 return [.. WithoutNamed(said, [.. last.Tiles.Select(t => t.Name)]), new DesignStep.Remove(["tabs", gone])];
             case ViewEdit.AddTile add:
-                return [Added(dashboard, now, add)];
+                return [Added(dashboard, said, now, add)];
             case ViewEdit.CopyTile copy:
                 return [Copied(dashboard, said, now, copy)];
             case ViewEdit.RemoveTile or ViewEdit.HideTile:
                 var name = edit is ViewEdit.RemoveTile x ? x.Tile : ((ViewEdit.HideTile)edit).Tile;
-                return [.. WithoutNamed(said, [name]), new DesignStep.Remove(PathOf(dashboard, name))];
+                return [.. WithoutNamed(said, [name]), new DesignStep.Remove(PathOf(said, name))];
             case ViewEdit.RetitleTile title:
-                var at = PathOf(dashboard, title.Tile);
+                var at = PathOf(said, title.Tile);
                 return
                 [
                     title.Title.Trim().Length == 0
@@ -129,11 +129,10 @@ public static partial class LaidOut
             .First(p => !standing.Any(p.Overlaps));
     }
 
-    /// <summary>Where a tile stands in the text.</summary>
-    /// <exception cref="DesignException">There is no such tile.</exception>
-    public static IReadOnlyList<string> PathOf(Dashboard dashboard, string tile) =>
-        dashboard.Tabs.FirstOrDefault(t => t.Tiles.Any(x => x.Name == tile)) is { } tab
-            ? ["tabs", tab.Name, "tiles", tile]
+    /// <summary>Where a tile stands in the text, also one that the page does not have since something is wrong with it.</summary>
+    private static IReadOnlyList<string> PathOf(JsonNode said, string tile) =>
+        Items(said["tabs"]).FirstOrDefault(t => Items(t["tiles"]).Any(x => $"{x["tile"]}" == tile)) is { } tab
+            ? ["tabs", $"{tab["tab"]}", "tiles", tile]
             : throw new DesignException($"There is no tile {tile}.", "Look at the page again.");
 
     /// <summary>Whoever designs may move what viewers may not.</summary>
@@ -297,9 +296,9 @@ public static partial class LaidOut
         ];
     }
 
-    private static DesignStep.Insert Added(Dashboard dashboard, Arrangement now, ViewEdit.AddTile add)
+    private static DesignStep.Insert Added(Dashboard dashboard, JsonNode said, Arrangement now, ViewEdit.AddTile add)
     {
-        CheckName(add.Tile, dashboard.Tiles.Select(t => t.Name));
+        CheckName(add.Tile, WrittenTiles(said).Keys);
         if (dashboard.Catalogues.SelectMany(c => c.Tiles).FirstOrDefault(t => t.SharedAs == add.Shared) is not { } shared)
             throw new DesignException($"There is no tile {add.Shared} to add.", "Choose one of the catalogues.");
         var tile = new JsonObject { ["tile"] = add.Tile, ["shared"] = add.Shared };
@@ -311,12 +310,12 @@ public static partial class LaidOut
 
     private static DesignStep.Insert Copied(Dashboard dashboard, JsonNode said, Arrangement now, ViewEdit.CopyTile copy)
     {
-        CheckName(copy.As, dashboard.Tiles.Select(t => t.Name));
+        var written = WrittenTiles(said);
+        CheckName(copy.As, written.Keys);
+        var isHere = PathOf(said, copy.Tile)[1] == copy.Tab;
         var place = now.Tiles.FirstOrDefault(t => t.Tile.Name == copy.Tile)?.Place ?? new Place(0, 0, 4, 4);
-        _ = PathOf(dashboard, copy.Tile);
-        var tile = (JsonObject)WrittenTiles(said)[copy.Tile].DeepClone();
+        var tile = (JsonObject)written[copy.Tile].DeepClone();
         tile["tile"] = copy.As;
-        var isHere = dashboard.Tabs.First(t => t.Name == copy.Tab).Tiles.Any(t => t.Name == copy.Tile);
         if (!isHere)
         {
             tile.Remove("section");

@@ -140,25 +140,13 @@ internal static class DraftEndpoints
         public DraftAnswer Save(string dashboard, DraftText request, CancellationToken stop)
         {
             var (viewer, path) = (May("draft"), PathOf(dashboard));
-            if (request.Text is not { } text || text.Length > LongestText || text.Contains('\0'))
-                throw new ProblemException(
-                    422,
-                    "bad-text",
-                    "The text of a draft has a million letters at most, and none that no text has."
-                );
-            var live = published.Now;
             try
             {
-                var begun = (live.Version.Number, live.Version.Files.GetValueOrDefault(path));
-                return Answer(viewer, dashboard, drafts.Save(viewer.Name, path, text, request.After, begun), stop);
+                return Answer(viewer, dashboard, Stored(viewer, path, request.Text, request.After), stop);
             }
             catch (DraftMovedException e)
             {
                 throw Moved(e.Step);
-            }
-            catch (InvalidOperationException e)
-            {
-                throw new ProblemException(422, "too-many-drafts", e.Message, "Publish some, or throw them away.");
             }
         }
 
@@ -232,34 +220,57 @@ internal static class DraftEndpoints
                     draft?.Text
                     ?? published.Now.Version.Files.GetValueOrDefault(path)
                     ?? throw ProblemException.UnknownDashboard(dashboard);
-                var live = draft is null ? published.Now : workspaces.LiveFor(viewer.Name, dashboard) ?? published.Now;
-                var whole = live.Workspace.Dashboards.GetValueOrDefault(dashboard) ?? new Dashboard(dashboard, dashboard, null, []);
+                var next = Changed(text, draft is null ? published.Now : workspaces.LiveFor(viewer.Name, dashboard) ?? published.Now);
+                if (next == text)
+                    return Get(dashboard, stop);
                 try
                 {
-                    var next = new DesignText(WorkspaceText.Shapes.Dashboard).Apply(
-                        text,
-                        steps(whole with { Catalogues = [.. live.Workspace.Catalogues.Values] }, text)
-                    );
-                    if (next == text)
-                        return Get(dashboard, stop);
-                    if (next.Length > LongestText)
-                        throw new ProblemException(422, "bad-text", "The text of a draft has a million letters at most.");
-                    var begun = (published.Now.Version.Number, published.Now.Version.Files.GetValueOrDefault(path));
-                    return Answer(viewer, dashboard, drafts.Save(viewer.Name, path, next, draft?.Step ?? 0, begun), stop);
-                }
-                catch (DesignException e)
-                {
-                    throw new ProblemException(422, "bad-step", e.Message, e.Remedy);
-                }
-                catch (InvalidOperationException e)
-                {
-                    throw new ProblemException(422, "too-many-drafts", e.Message, "Publish some, or throw them away.");
+                    return Answer(viewer, dashboard, Stored(viewer, path, next, draft?.Step ?? 0), stop);
                 }
                 catch (DraftMovedException)
                 {
                     // Another window was faster: what is meant here is done to what it left.
                     stop.ThrowIfCancellationRequested();
                 }
+            }
+
+            string Changed(string text, LiveWorkspace live)
+            {
+                var whole = live.Workspace.Dashboards.GetValueOrDefault(dashboard) ?? new Dashboard(dashboard, dashboard, null, []);
+                try
+                {
+                    return new DesignText(WorkspaceText.Shapes.Dashboard).Apply(
+                        text,
+                        steps(whole with { Catalogues = [.. live.Workspace.Catalogues.Values] }, text)
+                    );
+                }
+                catch (DesignException e)
+                {
+                    throw new ProblemException(422, "bad-step", e.Message, e.Remedy);
+                }
+            }
+        }
+
+        /// <summary>Stores a text as the next step.</summary>
+        /// <param name="over">See <see cref="Drafts.Save"/>.</param>
+        /// <exception cref="ProblemException">It is too long, or there are too many drafts.</exception>
+        /// <exception cref="DraftMovedException">Another window was faster.</exception>
+        private Draft Stored(Viewer viewer, string path, string? text, long after, long? over = null)
+        {
+            if (text is null || text.Length > LongestText || text.Contains('\0'))
+                throw new ProblemException(
+                    422,
+                    "bad-text",
+                    "The text of a draft has a million letters at most, and none that no text has."
+                );
+            var live = published.Now;
+            try
+            {
+                return drafts.Save(viewer.Name, path, text, after, (live.Version.Number, live.Version.Files.GetValueOrDefault(path)), over);
+            }
+            catch (InvalidOperationException e)
+            {
+                throw new ProblemException(422, "too-many-drafts", e.Message, "Publish some, or throw them away.");
             }
         }
 
@@ -284,7 +295,7 @@ internal static class DraftEndpoints
                 return new DraftMergeAnswer(null, merge.Clashes);
             try
             {
-                var saved = drafts.Save(viewer.Name, path, text, draft.Step, (live.Version.Number, theirs), over: live.Version.Number);
+                var saved = Stored(viewer, path, text, draft.Step, over: live.Version.Number);
                 return new DraftMergeAnswer(Answer(viewer, dashboard, saved, stop), []);
             }
             catch (DraftMovedException e)
