@@ -13,6 +13,14 @@ import { useDispatch, usePage } from './usePage';
 // Its lists and entries come apart from the shell.
 const ParameterControl = lazy(() => import('./ParameterControl').then((m) => ({ default: m.ParameterControl })));
 
+/** Holds the place of a parameter's control: a bar that grew would move the tiles away under a pointer. */
+const Coming = ({ title }: { title: string }) => (
+  <span className={classes.parameter} aria-hidden>
+    <span className="quiet">{title}</span>
+    <span className={classes.coming} />
+  </span>
+);
+
 /** All that is set and picked, with where it comes from: no filter acts unseen. */
 export function FilterBar() {
   const dispatch = useDispatch();
@@ -45,7 +53,7 @@ export function FilterBar() {
   const keeps = page.view.keeps !== null;
   return (
     <section className={classes.filters} aria-label="What is picked">
-      <Suspense>
+      <Suspense fallback={parameters.map((p) => <Coming key={p.name} title={p.title} />)}>
         {parameters.map((p) => (
           <ParameterControl
             key={p.name}

@@ -4,6 +4,7 @@ import { drafted } from '../api/draft';
 import { presentOf } from '../model/parameters';
 import { hasPick } from '../model/selections';
 import { Header } from '../session/Header';
+import { About } from './About';
 import { Banners } from './Banners';
 import classes from './dashboard.module.css';
 import { FilterBar } from './FilterBar';
@@ -15,7 +16,6 @@ import { useDispatch, usePage } from './usePage';
 import { ViewSwitch } from './ViewSwitch';
 import { readWall } from './wall';
 
-const About = lazy(() => import('./About'));
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
 const LayoutBar = lazy(() => import('../design/LayoutBar'));
 const ExplainPanel = lazy(() => import('./ExplainPanel'));
@@ -55,11 +55,7 @@ export function PageLayout() {
       <Tabs />
       {isArranging && <Suspense>{drafted === undefined ? <ArrangeBar /> : <LayoutBar />}</Suspense>}
       <FilterBar />
-      {isAbout && (
-        <Suspense>
-          <About />
-        </Suspense>
-      )}
+      {isAbout && <About />}
       <Banners />
       <TabArea />
       {listed && (

@@ -348,7 +348,7 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     <>
       <Shown {...given} kind={kind} result={drawn} />
       {tile.pick === 'range' && !scale && ['date', 'timestamp'].includes(tile.by[0]?.kind ?? '') && (
-        <Suspense>
+        <Suspense fallback={comingEnds}>
           <RangeEnds selection={selection} onSelect={onSelect} weekStarts={weekStarts} />
         </Suspense>
       )}
@@ -356,6 +356,15 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     </>
   );
 }
+
+/** Holds the place of what comes below: a picture that shrank would not be where a pointer saw it. */
+const comingEnds = (
+  <div className={classes.ends} aria-hidden>
+    <span />
+    <span />
+    <span />
+  </div>
+);
 
 /** What the reader must know beside the figures: what was cut, which periods are partial, whose rows they are. */
 function Notes({ result, rows }: { result: PictureProps['result']; rows: number }) {

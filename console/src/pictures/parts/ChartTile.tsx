@@ -12,6 +12,7 @@ import {
   isRestPicked,
   open,
   type PickedRange,
+  type Selection,
   toggle,
   toggleAll,
   toggleRest,
@@ -35,6 +36,8 @@ interface Drag {
   y: number;
   /** Where a moved range began, as places along the axis. */
   at: [number, number];
+  /** What was picked before it. */
+  before?: Selection;
 }
 
 /** Where a range is drawn over a picture, in its pixels. */
@@ -361,7 +364,7 @@ function Chart({
             : x > band.left && x < band.left + band.width
               ? 'move'
               : 'draw';
-    drag.current = { what, x, y, at: picked ?? [placeAt(x), placeAt(x)] };
+    drag.current = { what, x, y, at: picked ?? [placeAt(x), placeAt(x)], before: selection };
     drawn.current.dispatchAction({ type: 'hideTip' });
     event.currentTarget.setPointerCapture(event.pointerId);
   }
@@ -440,6 +443,15 @@ function Chart({
     // A click: the one period under it, or no range any more if it was picked.
     const mark = drawing.marks[placeAt(x)];
     if (mark) pick(mark);
+  }
+
+  /** The browser took the pointer for itself (a finger that scrolls): what it drew on its way is not meant. */
+  function cancel() {
+    const from = drag.current;
+    drag.current = undefined;
+    cancelAnimationFrame(frame.current);
+    setBox(undefined);
+    if (from && wasDragged.current && from.what !== 'box' && from.what !== 'plane') onSelect(from.before);
   }
 
   // What a screen reader reads follows when the hand rests: a list of many marks is no part of the movement.
@@ -553,10 +565,7 @@ function Chart({
           }}
           onPointerDown={down}
           onPointerUp={up}
-          onPointerCancel={() => {
-            drag.current = undefined;
-            setBox(undefined);
-          }}
+          onPointerCancel={cancel}
         />
         {canRange && <div ref={bandElement} className={classes.band} data-band aria-hidden hidden />}
         {box && <div className={classes.box} style={box} aria-hidden />}
