@@ -89,8 +89,6 @@ async function design() {
 
 const director = await as('director');
 await shot(director, 'dashboards');
-await open(director, '/d/network');
-await shot(director, 'network');
 await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['Skerrin–Tolmarra'], ['Morrowick–Dunmerrow']] } })}`);
 await shot(director, 'network-picked');
 await open(director, `/d/punctuality?tab=by-choice&set=${pick({ figure: ['late_share'], grain: ['quarter'], parts: ['sea_area'], drawn: ['bar'] })}`);
@@ -141,6 +139,17 @@ await developer.getByRole('button', { name: 'Test' }).click();
 await developer.getByLabel('Steps of the test').waitFor();
 await developer.locator('summary').first().click();
 await shot(developer, 'data');
+await developer.locator('summary', { hasText: 'Sailings' }).click();
+await developer.getByRole('link', { name: 'Change Sailings' }).click();
+await developer.getByRole('button', { name: 'New measure' }).click();
+await developer.getByLabel('Title').fill('Fares for each sailing');
+await developer.getByRole('textbox', { name: /^Formula of/ }).click();
+await developer.keyboard.insertText('sum(fares) / count(*)');
+await developer.getByRole('group', { name: 'What it gives' }).getByRole('row').nth(1).waitFor();
+await developer.mouse.move(5, 5);
+await developer.waitForTimeout(500);
+await shot(developer, 'formula');
+await developer.goto(`${url}/data`);
 await developer.getByRole('link', { name: 'New dataset' }).click();
 await developer.getByPlaceholder('Choose a source').click();
 await developer.getByRole('option', { name: 'Ferry records' }).click();

@@ -46,7 +46,7 @@ class Hand {
 
 const saved = (page: Page) => expect.poll(() => page.locator('[data-draft]').innerText()).toBe('Draft saved');
 const textOf = async (page: Page, dashboard: string) => {
-  const answer = await page.request.get(`${demo.url}/api/drafts/${dashboard}`);
+  const answer = await page.request.get(`${demo.url}/api/drafts/dashboards/${dashboard}`);
   return ((await answer.json()) as { text: string }).text;
 };
 

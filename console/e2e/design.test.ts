@@ -127,7 +127,7 @@ test('What others published meanwhile is taken in; where both changed a line it 
   await settled(page);
   const Authorization = await demo.authorization('developer');
   const fileOf = async () => {
-    const answer = await fetch(`${demo.url}/api/drafts/network`, { headers: { Authorization } });
+    const answer = await fetch(`${demo.url}/api/drafts/dashboards/network`, { headers: { Authorization } });
     return ((await answer.json()) as { published: string }).published;
   };
   const published = await fileOf();

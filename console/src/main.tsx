@@ -18,6 +18,7 @@ applyLook();
 // Looking at data and defining it come apart from the shell: most viewers never open them.
 const DataPage = lazy(() => import('./data/DataPage'));
 const NewDataset = lazy(() => import('./data/NewDataset'));
+const DatasetPage = lazy(() => import('./data/DatasetPage'));
 const DesignPage = lazy(() => import('./design/DesignPage'));
 
 const queries = new QueryClient({
@@ -46,6 +47,7 @@ createRoot(root).render(
               <Route path="/d/:dashboard/design" element={<Suspense>{<DesignPage />}</Suspense>} />
               <Route path="/data" element={<Suspense>{<DataPage />}</Suspense>} />
               <Route path="/data/new" element={<Suspense>{<NewDataset />}</Suspense>} />
+              <Route path="/data/:dataset" element={<Suspense>{<DatasetPage />}</Suspense>} />
               <Route path="*" element={<DashboardList />} />
             </Routes>
           </SignedIn>

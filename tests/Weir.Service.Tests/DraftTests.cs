@@ -45,7 +45,7 @@ public sealed class DraftTests
     }
 
     private static Task<(HttpStatusCode Status, JsonElement Body)> Save(HttpClient client, string text, long after) =>
-        Send(client, HttpMethod.Put, "api/drafts/harbour", new { text, after });
+        Send(client, HttpMethod.Put, "api/drafts/dashboards/harbour", new { text, after });
 
     private static async Task<long> Counted(HttpClient client)
     {
@@ -73,7 +73,7 @@ public sealed class DraftTests
         foreach (var (client, draft) in ((HttpClient, string?)[])[(director, "harbour"), (director, null), (developer, null)])
             (await Send(client, HttpMethod.Get, "api/dashboards/harbour", draft: draft)).Status.ShouldBe(HttpStatusCode.NotFound);
         (await Send(developer, HttpMethod.Get, "api/dashboards")).Body.ToString().ShouldNotContain("harbour");
-        (await Send(director, HttpMethod.Get, "api/drafts/harbour")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await Send(director, HttpMethod.Get, "api/drafts/dashboards/harbour")).Status.ShouldBe(HttpStatusCode.Forbidden);
         // What is broken is saved and told, and the page stays as it last was.
         var (_, broken) = await Save(developer, New.Replace("show: sailings", "show: no_such"), 1);
         broken.GetProperty("faults")[0].GetProperty("line").GetInt32().ShouldBe(11);
@@ -83,7 +83,7 @@ public sealed class DraftTests
         var (twice, told) = await Send(
             developer,
             HttpMethod.Put,
-            "api/drafts/twice",
+            "api/drafts/dashboards/twice",
             new { text = "dashboard: twice\ntitle: a\ntitle: b\n", after = 0 }
         );
         (twice, told.GetProperty("written").ValueKind).ShouldBe((HttpStatusCode.OK, JsonValueKind.Null));
@@ -91,7 +91,7 @@ public sealed class DraftTests
         var (cannot, why) = await Send(
             developer,
             HttpMethod.Post,
-            "api/drafts/twice/steps",
+            "api/drafts/dashboards/twice/steps",
             new
             {
                 steps = new[]
@@ -106,12 +106,12 @@ public sealed class DraftTests
             }
         );
         (cannot, why.GetProperty("code").GetString()).ShouldBe((HttpStatusCode.UnprocessableEntity, "bad-step"));
-        (await Send(developer, HttpMethod.Delete, "api/drafts/twice")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Send(developer, HttpMethod.Delete, "api/drafts/dashboards/twice")).Status.ShouldBe(HttpStatusCode.NoContent);
         // A window that is behind does not overwrite.
         var (moved, problem) = await Save(developer, New, 1);
         (moved, problem.GetProperty("code").GetString()).ShouldBe((HttpStatusCode.Conflict, "draft-moved"));
-        (await Send(developer, HttpMethod.Post, "api/drafts/harbour/undo")).Body.GetProperty("text").GetString().ShouldBe(New);
-        var (_, redone) = await Send(developer, HttpMethod.Post, "api/drafts/harbour/redo");
+        (await Send(developer, HttpMethod.Post, "api/drafts/dashboards/harbour/undo")).Body.GetProperty("text").GetString().ShouldBe(New);
+        var (_, redone) = await Send(developer, HttpMethod.Post, "api/drafts/dashboards/harbour/redo");
         (redone.GetProperty("canUndo").GetBoolean(), redone.GetProperty("canRedo").GetBoolean()).ShouldBe((true, false));
         // Its page changes nothing but the draft.
         var (only, refused) = await Send(
@@ -122,8 +122,8 @@ public sealed class DraftTests
             "harbour"
         );
         (only, refused.GetProperty("code").GetString()).ShouldBe((HttpStatusCode.Forbidden, "draft-only"));
-        (await Send(developer, HttpMethod.Delete, "api/drafts/harbour")).Status.ShouldBe(HttpStatusCode.NoContent);
-        (await Send(developer, HttpMethod.Get, "api/drafts/harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Send(developer, HttpMethod.Delete, "api/drafts/dashboards/harbour")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Send(developer, HttpMethod.Get, "api/drafts/dashboards/harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
         (await Send(developer, HttpMethod.Get, "api/dashboards/harbour", draft: "harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
     }
 
@@ -133,12 +133,12 @@ public sealed class DraftTests
         await using var service = await RunningService.Start();
         var developer = service.As("developer");
         async Task<(HttpStatusCode Status, JsonElement Body)> Steps(string dashboard, params object[] steps) =>
-            await Send(developer, HttpMethod.Post, $"api/drafts/{dashboard}/steps", new { steps });
+            await Send(developer, HttpMethod.Post, $"api/drafts/dashboards/{dashboard}/steps", new { steps });
         async Task<(HttpStatusCode Status, JsonElement Body)> Edit(object edit) =>
-            await Send(developer, HttpMethod.Post, "api/drafts/harbour/edits", new { edit });
+            await Send(developer, HttpMethod.Post, "api/drafts/dashboards/harbour/edits", new { edit });
         static string Text(JsonElement body) => body.GetProperty("text").GetString()!;
         // Begun from what is published, without a draft before.
-        var published = Text((await Send(developer, HttpMethod.Get, "api/drafts/tickets")).Body);
+        var published = Text((await Send(developer, HttpMethod.Get, "api/drafts/dashboards/tickets")).Body);
         string[] at = ["tabs", "sales", "tiles", "sold", "title"];
         var (status, body) = await Steps(
             "tickets",
@@ -199,7 +199,7 @@ public sealed class DraftTests
                     wrong
                 )
             ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity, wrong.ToString());
-        Text((await Send(developer, HttpMethod.Get, "api/drafts/tickets")).Body).ShouldContain("title: Sold");
+        Text((await Send(developer, HttpMethod.Get, "api/drafts/dashboards/tickets")).Body).ShouldContain("title: Sold");
         (
             await Steps(
                 "nothing",
@@ -271,7 +271,7 @@ public sealed class DraftTests
         var (_, last) = await Send(
             developer,
             HttpMethod.Post,
-            "api/drafts/harbour/edits",
+            "api/drafts/dashboards/harbour/edits",
             new
             {
                 tab = "second",
@@ -351,7 +351,7 @@ public sealed class DraftTests
         )
             (await Edit(wrong)).Status.ShouldBe(HttpStatusCode.UnprocessableEntity, wrong.ToString());
         foreach (var paste in new[] { "title: no name", "- 1", "[", "tile: [1]" })
-            (await Send(developer, HttpMethod.Post, "api/drafts/harbour/edits", new { tab = "second", paste })).Status.ShouldBe(
+            (await Send(developer, HttpMethod.Post, "api/drafts/dashboards/harbour/edits", new { tab = "second", paste })).Status.ShouldBe(
                 HttpStatusCode.UnprocessableEntity,
                 paste
             );
@@ -412,7 +412,7 @@ public sealed class DraftTests
                 )
         );
         said.ShouldAllBe(s => s.Status == HttpStatusCode.OK);
-        var all = (await Send(developer, HttpMethod.Get, "api/drafts/harbour")).Body;
+        var all = (await Send(developer, HttpMethod.Get, "api/drafts/dashboards/harbour")).Body;
         var written = Text(all);
         Enumerable.Range(0, 12).ShouldAllBe(i => written.Contains($"{{ area: a{i} }}"));
     }
@@ -434,7 +434,7 @@ public sealed class DraftTests
         );
         // What is proposed has figures of the same rows, and is there for nobody else.
         var choice = new { dataset = "sailings", names = new[] { "sailings" } };
-        var (_, proposed) = await Send(half, HttpMethod.Post, "api/drafts/harbour/proposals", choice);
+        var (_, proposed) = await Send(half, HttpMethod.Post, "api/drafts/dashboards/harbour/proposals", choice);
         proposed
             .GetProperty("proposals")[0]
             .GetProperty("yaml")
@@ -458,22 +458,32 @@ public sealed class DraftTests
         var (hidden, toHidden) = await Send(
             half,
             HttpMethod.Post,
-            "api/drafts/harbour/proposals",
+            "api/drafts/dashboards/harbour/proposals",
             new { dataset = "tickets", names = new[] { "takings" } }
         );
         var (none, toNone) = await Send(
             half,
             HttpMethod.Post,
-            "api/drafts/harbour/proposals",
+            "api/drafts/dashboards/harbour/proposals",
             new { dataset = "nothing", names = new[] { "takings" } }
         );
         (hidden, none).ShouldBe((HttpStatusCode.NotFound, HttpStatusCode.NotFound));
         toHidden.ToString().ShouldBe(toNone.ToString().Replace("nothing", "tickets"));
         (
-            await Send(half, HttpMethod.Post, "api/drafts/harbour/proposals", new { dataset = "sailings", names = new[] { "no_such" } })
+            await Send(
+                half,
+                HttpMethod.Post,
+                "api/drafts/dashboards/harbour/proposals",
+                new { dataset = "sailings", names = new[] { "no_such" } }
+            )
         ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (
-            await Send(half, HttpMethod.Post, "api/drafts/harbour/proposals", new { dataset = "sailings", names = Array.Empty<string>() })
+            await Send(
+                half,
+                HttpMethod.Post,
+                "api/drafts/dashboards/harbour/proposals",
+                new { dataset = "sailings", names = Array.Empty<string>() }
+            )
         ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         // A dataset without a grant is not there for a draft either: its tile is withheld, as everywhere.
         var (_, saved) = await Save(
@@ -511,7 +521,7 @@ public sealed class DraftTests
             var (status, body) = await Send(
                 developer,
                 HttpMethod.Post,
-                $"api/drafts/{path}/publish",
+                $"api/drafts/dashboards/{path}/publish",
                 new
                 {
                     step,
@@ -522,16 +532,18 @@ public sealed class DraftTests
             status.ShouldBe(HttpStatusCode.OK, body.ToString());
             return body.GetProperty("accepted").GetBoolean() ? body.GetProperty("version").GetInt64() : -1;
         }
-        var before = (await Send(developer, HttpMethod.Get, "api/drafts/network")).Body;
+        var before = (await Send(developer, HttpMethod.Get, "api/drafts/dashboards/network")).Body;
         before.GetProperty("isDraft").GetBoolean().ShouldBeFalse();
         var text = before.GetProperty("text").GetString()!;
         await Save(developer, New, 0);
-        (await Send(developer, HttpMethod.Post, "api/drafts/harbour/publish", new { step = 7 })).Status.ShouldBe(HttpStatusCode.Conflict);
+        (await Send(developer, HttpMethod.Post, "api/drafts/dashboards/harbour/publish", new { step = 7 })).Status.ShouldBe(
+            HttpStatusCode.Conflict
+        );
         var first = await Publish("harbour", 1, why: "  For the\nharbour masters. ");
         first.ShouldBe(2);
         (await Send(developer, HttpMethod.Get, "api/drafts")).Body.GetArrayLength().ShouldBe(0);
         // A draft of another file, begun before somebody else published that file.
-        await Send(developer, HttpMethod.Put, "api/drafts/network", new { text = text + "# mine\n", after = 0 });
+        await Send(developer, HttpMethod.Put, "api/drafts/dashboards/network", new { text = text + "# mine\n", after = 0 });
         await Send(
             developer,
             HttpMethod.Put,
@@ -543,27 +555,29 @@ public sealed class DraftTests
                 replace = true,
             }
         );
-        (await Send(developer, HttpMethod.Get, "api/drafts/network")).Body.GetProperty("isBehind").GetBoolean().ShouldBeTrue();
+        (await Send(developer, HttpMethod.Get, "api/drafts/dashboards/network")).Body.GetProperty("isBehind").GetBoolean().ShouldBeTrue();
         (await Publish("network", 2)).ShouldBe(-1);
         // Both wrote the same line: it is told, and nothing is stored before it is settled.
         async Task<JsonElement> Merge(string file, long step, params string[] choices) =>
-            (await Send(developer, HttpMethod.Post, $"api/drafts/{file}/merge", new { step, choices })).Body;
+            (await Send(developer, HttpMethod.Post, $"api/drafts/dashboards/{file}/merge", new { step, choices })).Body;
         var clash = (await Merge("network", 2)).GetProperty("clashes")[0];
         (clash.GetProperty("mine").GetString(), clash.GetProperty("theirs").GetString()).ShouldBe(("# mine\n", "# theirs\n"));
-        (await Send(developer, HttpMethod.Get, "api/drafts/network")).Body.GetProperty("step").GetInt64().ShouldBe(2);
-        (await Send(developer, HttpMethod.Post, "api/drafts/network/merge", new { step = 1 })).Status.ShouldBe(HttpStatusCode.Conflict);
+        (await Send(developer, HttpMethod.Get, "api/drafts/dashboards/network")).Body.GetProperty("step").GetInt64().ShouldBe(2);
+        (await Send(developer, HttpMethod.Post, "api/drafts/dashboards/network/merge", new { step = 1 })).Status.ShouldBe(
+            HttpStatusCode.Conflict
+        );
         var settled = (await Merge("network", 2, "theirs")).GetProperty("draft");
         settled.GetProperty("text").GetString().ShouldBe(text + "# theirs\n");
         settled.GetProperty("isBehind").GetBoolean().ShouldBeFalse();
         // Undone, it is behind again: nothing of theirs is lost unseen.
-        (await Send(developer, HttpMethod.Post, "api/drafts/network/undo"))
+        (await Send(developer, HttpMethod.Post, "api/drafts/dashboards/network/undo"))
             .Body.GetProperty("isBehind")
             .GetBoolean()
             .ShouldBeTrue();
         (await Publish("network", 2)).ShouldBe(-1);
         (await Publish("network", 2, replace: true)).ShouldBe(4);
         // Changes of different lines go together.
-        await Send(developer, HttpMethod.Put, "api/drafts/network", new { text = "# first\n" + text + "# mine\n", after = 0 });
+        await Send(developer, HttpMethod.Put, "api/drafts/dashboards/network", new { text = "# first\n" + text + "# mine\n", after = 0 });
         await Send(
             developer,
             HttpMethod.Put,

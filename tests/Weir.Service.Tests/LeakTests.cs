@@ -502,6 +502,20 @@ public sealed class LeakTests : IDisposable
         ["listColumns"] = (c, account) => One(c.PostAsJsonAsync("api/datasets/columns", new { text = Draft }), OnlyDeveloper(account)),
         ["previewDataset"] = (c, account) => One(c.PostAsJsonAsync("api/datasets/preview", new { text = Draft }), OnlyDeveloper(account)),
         ["datasetQuality"] = (c, account) => One(c.PostAsJsonAsync("api/datasets/quality", new { text = Draft }), OnlyDeveloper(account)),
+        ["tryFormula"] = (c, account) =>
+            One(
+                c.PostAsJsonAsync(
+                    "api/datasets/formula",
+                    new
+                    {
+                        text = Draft,
+                        name = "all",
+                        formula = "count(*)",
+                        isMeasure = true,
+                    }
+                ),
+                OnlyDeveloper(account)
+            ),
         ["publishFile"] = (c, account) =>
             One(
                 c.PutAsJsonAsync("api/definitions/file", new { path = "datasets/none.yaml", text = "dataset: none" }),
@@ -548,13 +562,15 @@ public sealed class LeakTests : IDisposable
             One(c.PostAsJsonAsync("api/definitions/check", new { files = new { } }), OnlyDeveloper(account)),
         ["publishDefinitions"] = (c, account) => One(c.PutAsJsonAsync("api/definitions", new { files = new { } }), OnlyDeveloper(account)),
         ["listDrafts"] = (c, account) => One(c.GetAsync("api/drafts"), OnlyDeveloper(account)),
-        ["getDraft"] = (c, account) => One(c.GetAsync("api/drafts/network"), OnlyDeveloper(account)),
+        ["getDraft"] = (c, account) =>
+            One(c.GetAsync("api/drafts/dashboards/network"), OnlyDeveloper(account))
+                .Concat(One(c.GetAsync("api/drafts/datasets/sailings"), OnlyDeveloper(account))),
         ["saveDraft"] = (c, account) =>
-            One(c.PutAsJsonAsync("api/drafts/none", new { text = "dashboard: none\n", after = 0 }), OnlyDeveloper(account)),
+            One(c.PutAsJsonAsync("api/drafts/dashboards/none", new { text = "dashboard: none\n", after = 0 }), OnlyDeveloper(account)),
         ["takeSteps"] = (c, account) =>
             One(
                 c.PostAsJsonAsync(
-                    "api/drafts/none/steps",
+                    "api/drafts/dashboards/none/steps",
                     new
                     {
                         steps = new[]
@@ -571,18 +587,28 @@ public sealed class LeakTests : IDisposable
                 OthersRefused(account)
             ),
         ["arrangeDraft"] = (c, account) =>
-            One(c.PostAsJsonAsync("api/drafts/none/edits", new { edit = new { edit = "hide", tile = "counted" } }), OthersRefused(account)),
+            One(
+                c.PostAsJsonAsync("api/drafts/dashboards/none/edits", new { edit = new { edit = "hide", tile = "counted" } }),
+                OthersRefused(account)
+            ),
         ["proposeTiles"] = (c, account) =>
             One(
-                c.PostAsJsonAsync("api/drafts/none/proposals", new { dataset = "sailings", names = new[] { "sailings", "sea_area" } }),
+                c.PostAsJsonAsync(
+                    "api/drafts/dashboards/none/proposals",
+                    new { dataset = "sailings", names = new[] { "sailings", "sea_area" } }
+                ),
                 OthersRefused(account)
             ),
         ["listTileKeys"] = (c, _) => One(c.GetAsync("api/tile-keys")),
-        ["undoDraft"] = (c, account) => One(c.PostAsync("api/drafts/none/undo", null), OthersRefused(account)),
-        ["redoDraft"] = (c, account) => One(c.PostAsync("api/drafts/none/redo", null), OthersRefused(account)),
-        ["discardDraft"] = (c, account) => One(c.DeleteAsync("api/drafts/none"), OthersRefused(account)),
-        ["mergeDraft"] = (c, account) => One(c.PostAsJsonAsync("api/drafts/none/merge", new { step = 9 }), OthersRefused(account)),
-        ["publishDraft"] = (c, account) => One(c.PostAsJsonAsync("api/drafts/none/publish", new { step = 9 }), OthersRefused(account)),
+        ["listDatasetKeys"] = (c, _) => One(c.GetAsync("api/dataset-keys")),
+        ["listFormulaWords"] = (c, _) => One(c.GetAsync("api/formula-words")),
+        ["undoDraft"] = (c, account) => One(c.PostAsync("api/drafts/dashboards/none/undo", null), OthersRefused(account)),
+        ["redoDraft"] = (c, account) => One(c.PostAsync("api/drafts/dashboards/none/redo", null), OthersRefused(account)),
+        ["discardDraft"] = (c, account) => One(c.DeleteAsync("api/drafts/dashboards/none"), OthersRefused(account)),
+        ["mergeDraft"] = (c, account) =>
+            One(c.PostAsJsonAsync("api/drafts/dashboards/none/merge", new { step = 9 }), OthersRefused(account)),
+        ["publishDraft"] = (c, account) =>
+            One(c.PostAsJsonAsync("api/drafts/dashboards/none/publish", new { step = 9 }), OthersRefused(account)),
         ["listVersions"] = (c, account) => One(c.GetAsync("api/versions"), OnlyDeveloper(account)),
         ["getVersion"] = (c, account) => One(c.GetAsync("api/versions/1"), OnlyDeveloper(account)),
         ["restoreVersion"] = (c, account) => One(c.PostAsJsonAsync("api/versions/1/restore", new { }), OnlyDeveloper(account)),

@@ -70,7 +70,9 @@ export function serviceOf(dashboard: string, view: string, headers: Record<strin
       if (drafted === undefined)
         return unwrap(api.POST('/api/dashboards/{dashboard}/view/edits', { ...changing(set, request), body }));
       // The page of a draft has no views: what is done to it is written into its text.
-      tellDraft(await unwrap(api.POST('/api/drafts/{dashboard}/edits', { params: { path }, body: { edit: body } })));
+      tellDraft(
+        await unwrap(api.POST('/api/drafts/dashboards/{dashboard}/edits', { params: { path }, body: { edit: body } })),
+      );
       return unwrap(
         api.GET('/api/dashboards/{dashboard}', { params: { path, query: { view, ...(set === null ? {} : { set }) } } }),
       );

@@ -680,7 +680,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Your drafts of dashboards. */
+        /** Your drafts of dashboards and datasets. */
         get: operations["listDrafts"];
         put?: never;
         post?: never;
@@ -690,14 +690,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drafts/{dashboard}": {
+    "/api/drafts/{kind}/{name}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Your draft of a dashboard; where there is none, what is published. */
+        /** Your draft of a dashboard or dataset; where there is none, what is published. */
         get: operations["getDraft"];
         /** Save a text as the next step of your draft; what is broken is saved too, and its faults are told. */
         put: operations["saveDraft"];
@@ -709,7 +709,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drafts/{dashboard}/steps": {
+    "/api/drafts/{kind}/{name}/steps": {
         parameters: {
             query?: never;
             header?: never;
@@ -726,7 +726,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drafts/{dashboard}/edits": {
+    "/api/drafts/dashboards/{dashboard}/edits": {
         parameters: {
             query?: never;
             header?: never;
@@ -743,7 +743,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drafts/{dashboard}/proposals": {
+    "/api/drafts/dashboards/{dashboard}/proposals": {
         parameters: {
             query?: never;
             header?: never;
@@ -760,7 +760,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drafts/{dashboard}/undo": {
+    "/api/drafts/{kind}/{name}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -777,7 +777,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drafts/{dashboard}/redo": {
+    "/api/drafts/{kind}/{name}/redo": {
         parameters: {
             query?: never;
             header?: never;
@@ -794,7 +794,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drafts/{dashboard}/merge": {
+    "/api/drafts/{kind}/{name}/merge": {
         parameters: {
             query?: never;
             header?: never;
@@ -811,7 +811,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drafts/{dashboard}/publish": {
+    "/api/drafts/{kind}/{name}/publish": {
         parameters: {
             query?: never;
             header?: never;
@@ -1043,6 +1043,57 @@ export interface paths {
         put?: never;
         /** How good the values of a dataset being defined are: missing, unfit and unmatched values, and keys that would multiply rows. */
         post: operations["datasetQuality"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/formula": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is wrong with a formula of a dataset being defined, at which character, and what it gives. */
+        post: operations["tryFormula"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dataset-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The keys that a dataset, a field and a measure can have, in the order in which they are written. */
+        get: operations["listDatasetKeys"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/formula-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The functions that formulas know, with how they are written and what they give. */
+        get: operations["listFormulaWords"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1360,12 +1411,28 @@ export interface components {
             fields: components["schemas"]["DictionaryField"][];
             measures: components["schemas"]["MeasureInfo"][];
         };
+        DatasetKeysInfo: {
+            dataset: components["schemas"]["DefinitionKeyInfo"][];
+            field: components["schemas"]["DefinitionKeyInfo"][];
+            measure: components["schemas"]["DefinitionKeyInfo"][];
+        };
         DefinitionFiles: {
             /** Format: int64 */
             version: number;
             files: {
                 [key: string]: string;
             };
+        };
+        DefinitionKeyInfo: {
+            name: string;
+            doc: string;
+            form: string;
+            words: string[];
+            /** Format: int32 */
+            least: null | number;
+            /** Format: int32 */
+            most: null | number;
+            parts: components["schemas"]["DefinitionKeyInfo"][];
         };
         DefinitionsAnswer: {
             accepted: boolean;
@@ -1423,7 +1490,8 @@ export interface components {
             tab?: null | string;
         };
         DraftLine: {
-            dashboard: string;
+            kind: string;
+            name: string;
             path: string;
             changed: string;
             isBehind: boolean;
@@ -1581,6 +1649,38 @@ export interface components {
             unitFirst: boolean;
             /** @default false */
             short: boolean;
+        };
+        FormulaAnswer: {
+            faults: components["schemas"]["FaultInfo"][];
+            fault?: null | components["schemas"]["FormulaFaultInfo"];
+            kind?: null | string;
+            table?: null | components["schemas"]["TableInfo"];
+            totals?: null | components["schemas"]["TableInfo"];
+            sql?: null | components["schemas"]["SqlInfo"];
+        };
+        FormulaFaultInfo: {
+            code: string;
+            /** Format: int32 */
+            start: number;
+            /** Format: int32 */
+            end: number;
+            message: string;
+            remedy: null | string;
+        };
+        FormulaRequest: {
+            text: null | string;
+            name: null | string;
+            /** @default  */
+            formula: string;
+            /** @default false */
+            isMeasure: boolean;
+            by?: null | string;
+        };
+        FormulaWord: {
+            name: string;
+            signature: string;
+            doc: string;
+            inMeasures: boolean;
         };
         GrantedAct: {
             act: string;
@@ -2175,17 +2275,6 @@ export interface components {
             tip: null | string;
             cells: null | components["schemas"]["TableCells"];
             hasTools: boolean;
-        };
-        TileKeyInfo: {
-            name: string;
-            doc: string;
-            form: string;
-            words: string[];
-            /** Format: int32 */
-            least: null | number;
-            /** Format: int32 */
-            most: null | number;
-            parts: components["schemas"]["TileKeyInfo"][];
         };
         TilePlace: {
             tile: string;
@@ -2808,7 +2897,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TileKeyInfo"][];
+                    "application/json": components["schemas"]["DefinitionKeyInfo"][];
                 };
             };
         };
@@ -3559,7 +3648,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                dashboard: string;
+                kind: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -3581,7 +3671,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                dashboard: string;
+                kind: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -3607,7 +3698,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                dashboard: string;
+                kind: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -3627,7 +3719,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                dashboard: string;
+                kind: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -3705,7 +3798,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                dashboard: string;
+                kind: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -3727,7 +3821,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                dashboard: string;
+                kind: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -3749,7 +3844,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                dashboard: string;
+                kind: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -3775,7 +3871,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                dashboard: string;
+                kind: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -4092,6 +4189,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QualityAnswer"];
+                };
+            };
+        };
+    };
+    tryFormula: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormulaRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaAnswer"];
+                };
+            };
+        };
+    };
+    listDatasetKeys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetKeysInfo"];
+                };
+            };
+        };
+    };
+    listFormulaWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaWord"][];
                 };
             };
         };

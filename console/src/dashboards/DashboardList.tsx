@@ -19,6 +19,7 @@ export function DashboardList() {
     enabled: mayPublish,
     queryFn: () => unwrap(api.GET('/api/drafts')),
   });
+  const drafted = (drafts.data ?? []).filter((d) => d.kind === 'dashboards');
   const [isNew, setNew] = useState(false);
   return (
     <>
@@ -51,15 +52,15 @@ export function DashboardList() {
             </li>
           ))}
         </ul>
-        {drafts.data && drafts.data.length > 0 && (
+        {drafted.length > 0 && (
           <>
             <h2>Your drafts</h2>
             <ul className={classes.list}>
-              {drafts.data.map((d) => (
+              {drafted.map((d) => (
                 <li key={d.path}>
                   {/* Loaded anew: all that its page asks for is of the draft. */}
-                  <a href={`/d/${encodeURIComponent(d.dashboard)}/design`} className={classes.line}>
-                    <span className={classes.title}>{d.dashboard}</span>
+                  <a href={`/d/${encodeURIComponent(d.name)}/design`} className={classes.line}>
+                    <span className={classes.title}>{d.name}</span>
                     <span className={classes.description}>
                       {d.path}
                       {d.isBehind && ', published by others meanwhile'}
@@ -82,7 +83,7 @@ export function DashboardList() {
         <Suspense>
           <NewDashboard
             known={list.data}
-            drafted={(drafts.data ?? []).map((d) => d.dashboard)}
+            drafted={(drafts.data ?? []).map((d) => d.name)}
             onClose={() => setNew(false)}
           />
         </Suspense>

@@ -13,6 +13,13 @@ import { Steps } from './SourceForm';
 export default function DataPage() {
   const session = useSession();
   const mayDefine = session.may.includes('define');
+  const mayChange = mayDefine && session.may.includes('publish');
+  const drafts = useQuery({
+    queryKey: ['drafts'],
+    enabled: mayChange,
+    queryFn: () => unwrap(api.GET('/api/drafts')),
+  });
+  const drafted = (drafts.data ?? []).filter((d) => d.kind === 'datasets');
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
   return (
     <>
@@ -25,6 +32,22 @@ export default function DataPage() {
       </Header>
       <main className={classes.page}>
         {mayDefine && <Sources />}
+        {drafted.length > 0 && (
+          <>
+            <h2>Your drafts</h2>
+            <ul className={classes.sources}>
+              {drafted.map((d) => (
+                <li key={d.path}>
+                  <Link to={`/data/${encodeURIComponent(d.name)}`}>{d.name}</Link>{' '}
+                  <span className="quiet">
+                    {d.path}
+                    {d.isBehind && ', published by others meanwhile'}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
         <h2>Datasets</h2>
         {datasets.error && <p role="alert">{datasets.error.message}</p>}
         {datasets.data?.length === 0 && <p>Your roles grant no dataset.</p>}
@@ -33,6 +56,13 @@ export default function DataPage() {
             <summary>
               <b>{d.title}</b> <span className="quiet">{d.description}</span>
             </summary>
+            {mayChange && (
+              <div className={classes.buttons}>
+                <Button size="compact-xs" variant="default" component={Link} to={`/data/${encodeURIComponent(d.name)}`}>
+                  Change {d.title}
+                </Button>
+              </div>
+            )}
             <table className={classes.dictionary}>
               <thead>
                 <tr>

@@ -58,7 +58,7 @@ export function Preview({ text }: Props) {
               </Button>
             )}
           </div>
-          <section className={classes.preview} aria-label="First rows">
+          <section className={classes.preview} aria-label="First rows" data-preview>
             <ResultTable
               title="First rows"
               name="preview"

@@ -27,7 +27,7 @@ export default function AddTile({ tab, dataset: first, onClose }: Props) {
     enabled: chosen.length > 0,
     queryFn: () =>
       unwrap(
-        api.POST('/api/drafts/{dashboard}/proposals', {
+        api.POST('/api/drafts/dashboards/{dashboard}/proposals', {
           params: { path: { dashboard: design.dashboard } },
           body: { dataset: dataset ?? null, names: chosen },
         }),

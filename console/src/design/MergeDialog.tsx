@@ -3,12 +3,14 @@ import { useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import classes from './design.module.css';
+import type { DraftKind } from './useDraft';
 import '../look/panels.css';
 
 type Draft = Schemas['DraftAnswer'];
 
 interface Props {
-  dashboard: string;
+  kind: DraftKind;
+  name: string;
   step: number;
   clashes: Schemas['Clash'][];
   onMerged: (draft: Draft) => void;
@@ -16,14 +18,14 @@ interface Props {
 }
 
 /** The lines that both changed, side by side: for each it is said whose stay. */
-export default function MergeDialog({ dashboard, step, clashes, onMerged, onClose }: Props) {
+export default function MergeDialog({ kind, name, step, clashes, onMerged, onClose }: Props) {
   const [choices, setChoices] = useState<('mine' | 'theirs' | undefined)[]>(clashes.map(() => undefined));
   const [problem, run] = useTold();
   const merge = () =>
     run(async () => {
       const answer = await unwrap(
-        api.POST('/api/drafts/{dashboard}/merge', {
-          params: { path: { dashboard } },
+        api.POST('/api/drafts/{kind}/{name}/merge', {
+          params: { path: { kind, name } },
           body: { step, choices: choices.map((c) => c ?? 'mine') },
         }),
       );

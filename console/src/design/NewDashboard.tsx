@@ -29,8 +29,8 @@ export default function NewDashboard({
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
   const name = nameFrom(title);
   const isTaken = drafted.includes(name) || known.some((d) => d.name === name);
-  const params = { path: { dashboard: name } };
-  const save = (text: string) => unwrap(api.PUT('/api/drafts/{dashboard}', { params, body: { text, after: 0 } }));
+  const params = { path: { kind: 'dashboards', name } };
+  const save = (text: string) => unwrap(api.PUT('/api/drafts/{kind}/{name}', { params, body: { text, after: 0 } }));
   const begin = () =>
     run(async () => {
       const of = datasets.data?.find((d) => d.name === dataset);
@@ -40,10 +40,12 @@ export default function NewDashboard({
       } else if (from === empty) await save(emptyOf(name, title.trim()));
       else {
         // To the letter, but for its name and its title.
-        const other = await unwrap(api.GET('/api/drafts/{dashboard}', { params: { path: { dashboard: from } } }));
+        const other = await unwrap(
+          api.GET('/api/drafts/{kind}/{name}', { params: { path: { kind: 'dashboards', name: from } } }),
+        );
         await save(other.text);
         await unwrap(
-          api.POST('/api/drafts/{dashboard}/steps', {
+          api.POST('/api/drafts/{kind}/{name}/steps', {
             params,
             body: {
               steps: [

@@ -4,17 +4,23 @@ import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { Difference } from './Difference';
 import classes from './design.module.css';
+import type { DraftKind } from './useDraft';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
 
 interface Props {
-  dashboard: string;
+  kind: DraftKind;
+  name: string;
   draft: Schemas['DraftAnswer'];
+  /** Where it is seen once it is published. */
+  address: string;
+  /** Where to go when it is thrown away. */
+  after: string;
   onClose: () => void;
 }
 
 /** What is published is looked at once more, and said why. */
-export default function PublishDialog({ dashboard, draft, onClose }: Props) {
+export default function PublishDialog({ kind, name, draft, address, after, onClose }: Props) {
   const [why, setWhy] = useState('');
   const [replace, setReplace] = useState(false);
   const [faults, setFaults] = useState<string[]>([]);
@@ -22,12 +28,12 @@ export default function PublishDialog({ dashboard, draft, onClose }: Props) {
   const publish = () =>
     run(async () => {
       const answer = await unwrap(
-        api.POST('/api/drafts/{dashboard}/publish', {
-          params: { path: { dashboard } },
+        api.POST('/api/drafts/{kind}/{name}/publish', {
+          params: { path: { kind, name } },
           body: { step: draft.step, why, replace },
         }),
       );
-      if (answer.accepted) window.location.assign(`/d/${encodeURIComponent(dashboard)}`);
+      if (answer.accepted) window.location.assign(address);
       else setFaults(answer.faults.filter((f) => f.severity === 'error').map((f) => `${f.message} ${f.remedy ?? ''}`));
     });
   return (
@@ -35,7 +41,7 @@ export default function PublishDialog({ dashboard, draft, onClose }: Props) {
       opened
       onClose={onClose}
       size="min(900px, 92vw)"
-      title={draft.published === null ? `Publish ${dashboard}, which is new` : `Publish ${dashboard}`}
+      title={draft.published === null ? `Publish ${name}, which is new` : `Publish ${name}`}
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
       <Difference before={draft.published ?? ''} after={draft.text} label="What changes" />
@@ -72,8 +78,8 @@ export default function PublishDialog({ dashboard, draft, onClose }: Props) {
           color="red"
           onClick={() =>
             run(async () => {
-              await unwrap(api.DELETE('/api/drafts/{dashboard}', { params: { path: { dashboard } } }));
-              window.location.assign(draft.published === null ? '/' : `/d/${encodeURIComponent(dashboard)}`);
+              await unwrap(api.DELETE('/api/drafts/{kind}/{name}', { params: { path: { kind, name } } }));
+              window.location.assign(after);
             })
           }
         >

@@ -13,7 +13,7 @@ import { EditorView, hoverTooltip, keymap, lineNumbers, type Tooltip } from '@co
 import { tags } from '@lezer/highlight';
 import { useEffect, useImperativeHandle, useRef } from 'react';
 import type { FaultInfo } from '../api/client';
-import { helpFor, type Words, wordsFor } from './words';
+import type { Offer } from './words';
 
 /** What can be done with an editor from outside. */
 export interface Editor {
@@ -29,11 +29,18 @@ const look = HighlightStyle.define([
   { tag: tags.comment, color: 'var(--quiet)', fontStyle: 'italic' },
 ]);
 
+/** What is known of a file's words: at a place with lines above it and a text before it on its line. */
+export interface Wording {
+  offers: (above: string, before: string) => Offer[];
+  help: (above: string, before: string, key: string) => string | undefined;
+}
+
 /** How editors of definitions look, those that show a difference too. */
 export const editorLook = [
   syntaxHighlighting(look),
   EditorView.theme({
     '&': { fontSize: 'calc(13px * var(--scale))', background: 'var(--surface)', color: 'var(--ink)', height: '100%' },
+    '&.cm-focused': { outline: '1px solid var(--accent)' },
     '.cm-content': { caretColor: 'var(--ink)' },
     '.cm-cursor': { borderLeftColor: 'var(--ink)' },
     '.cm-gutters': { background: 'var(--page)', border: '0', color: 'var(--quiet)' },
@@ -50,7 +57,7 @@ interface Props {
   label: string;
   /** What is wrong with the text. */
   faults: FaultInfo[];
-  words: Words;
+  words: Wording;
   onChange: (text: string) => void;
   ref?: React.Ref<Editor>;
 }
@@ -138,13 +145,15 @@ export default function YamlEditor({ text, label, faults, words, onChange, ref }
 }
 
 /** What the key under the pointer is for. */
-function help(view: EditorView, at: number, words: Words): Tooltip | null {
+function help(view: EditorView, at: number, words: Wording): Tooltip | null {
   const line = view.state.doc.lineAt(at);
-  const key = /^(\s*(?:- +)?)([a-z_]+):/.exec(line.text);
-  const from = line.from + (key?.[1]?.length ?? 0);
-  const end = from + (key?.[2]?.length ?? 0);
-  if (!key?.[2] || at < from || at > end) return null;
-  const doc = helpFor(view.state.doc.sliceString(0, line.from), line.text, key[2], words);
+  const on = at - line.from;
+  const key = [...line.text.matchAll(/(?<=^\s*(?:- +)?|[{,]\s*)[a-z_]+(?=:)/g)].find(
+    (k) => k.index <= on && on <= k.index + k[0].length,
+  );
+  if (!key) return null;
+  const [from, end] = [line.from + key.index, line.from + key.index + key[0].length];
+  const doc = words.help(view.state.doc.sliceString(0, line.from), line.text.slice(0, key.index), key[0]);
   if (!doc) return null;
   return {
     pos: from,
@@ -159,11 +168,11 @@ function help(view: EditorView, at: number, words: Words): Tooltip | null {
 }
 
 /** What is offered at the cursor. */
-function offered(context: CompletionContext, words: Words): CompletionResult | null {
+function offered(context: CompletionContext, words: Wording): CompletionResult | null {
   const word = context.matchBefore(/[A-Za-z0-9_.-]*/);
   if (!word || (word.from === word.to && !context.explicit)) return null;
   const line = context.state.doc.lineAt(context.pos);
   const above = context.state.doc.sliceString(0, line.from);
-  const options = wordsFor(above, line.text.slice(0, word.from - line.from), words);
+  const options = words.offers(above, line.text.slice(0, word.from - line.from));
   return options.length === 0 ? null : { from: word.from, options, validFor: /^[A-Za-z0-9_.-]*$/ };
 }

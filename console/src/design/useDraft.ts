@@ -5,6 +5,9 @@ import { onDraft } from '../api/draft';
 
 type Draft = Schemas['DraftAnswer'];
 
+/** What is worked on as a draft. */
+export type DraftKind = 'dashboards' | 'datasets';
+
 /** How long nobody types before the text is saved, in milliseconds. */
 const rest = 300;
 
@@ -22,7 +25,7 @@ export interface Problem {
  * is typed the newest; nothing that was typed is lost without a word.
  * @param write Puts a text into the editor, if there is one.
  */
-export function useDraft(dashboard: string, opening: Draft, write: (text: string) => void) {
+export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (text: string) => void) {
   const queries = useQueryClient();
   const [draft, setDraft] = useState(opening);
   const [state, setState] = useState<'saved' | 'waiting' | 'saving'>('saved');
@@ -33,7 +36,7 @@ export function useDraft(dashboard: string, opening: Draft, write: (text: string
   const changing = useRef<Promise<unknown>>(Promise.resolve());
 
   const actions = useMemo(() => {
-    const path = { params: { path: { dashboard } } };
+    const path = { params: { path: { kind, name } } };
     const told = (error: unknown) =>
       setProblem({
         message: error instanceof Error ? error.message : String(error),
@@ -44,9 +47,10 @@ export function useDraft(dashboard: string, opening: Draft, write: (text: string
       at.current.draft = next;
       setDraft(next);
       setProblem(undefined);
+      if (kind !== 'dashboards') return;
       // What is drawn and what it opens with are of the step before.
-      void queries.invalidateQueries({ queryKey: ['dashboard', dashboard] });
-      void queries.invalidateQueries({ queryKey: ['kept', dashboard] });
+      void queries.invalidateQueries({ queryKey: ['dashboard', name] });
+      void queries.invalidateQueries({ queryKey: ['kept', name] });
     };
     const isSaved = () => at.current.text === at.current.draft.text;
 
@@ -55,7 +59,7 @@ export function useDraft(dashboard: string, opening: Draft, write: (text: string
       try {
         while (!isSaved()) {
           const { text, draft } = at.current;
-          take(await unwrap(api.PUT('/api/drafts/{dashboard}', { ...path, body: { text, after: draft.step } })));
+          take(await unwrap(api.PUT('/api/drafts/{kind}/{name}', { ...path, body: { text, after: draft.step } })));
         }
         setState('saved');
       } catch (error) {
@@ -116,13 +120,13 @@ export function useDraft(dashboard: string, opening: Draft, write: (text: string
     /** Loads what the service has, in place of what was typed here. */
     async function reload() {
       try {
-        show(await unwrap(api.GET('/api/drafts/{dashboard}', path)), at.current.text);
+        show(await unwrap(api.GET('/api/drafts/{kind}/{name}', path)), at.current.text);
       } catch (error) {
         told(error);
       }
     }
     return { save, change, show, byHand, reload, isSaved };
-  }, [dashboard, queries, write]);
+  }, [kind, name, queries, write]);
 
   // The page beside it changes it, too.
   useEffect(() => onDraft((next) => actions.show(next)), [actions]);

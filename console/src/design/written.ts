@@ -3,7 +3,7 @@ import { nameFrom } from './starter';
 
 export type Dataset = Schemas['DatasetInfo'];
 export type Picture = Schemas['PictureInfo'];
-export type TileKey = Schemas['TileKeyInfo'];
+export type TileKey = Schemas['DefinitionKeyInfo'];
 export type Step = Schemas['DraftStep'];
 
 /** A value as a text of a definition says it: every number and word is text. */

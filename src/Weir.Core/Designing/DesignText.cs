@@ -62,8 +62,21 @@ public sealed class DesignText(Shape? shape = null)
     {
         Shape.Keys Below(Shape.Keys keys, string list) => (Shape.Keys)((Shape.ListOf)keys.Known.First(k => k.Name == list).Shape).Item;
         var tile = Below(Below(shapes.Dashboard, "tabs"), "tiles");
-        var order = KeyOrder.Of(tile);
-        return [.. tile.Known.OrderBy(k => order[k.Name])];
+        return InOrder(tile);
+    }
+
+    /// <summary>The keys of a dataset, of a field and of a measure, in the order in which they are written.</summary>
+    public static (IReadOnlyList<Key> Dataset, IReadOnlyList<Key> Field, IReadOnlyList<Key> Measure) KeysOfDatasets()
+    {
+        IReadOnlyList<Key> Of(string list) =>
+            InOrder((Shape.Keys)((Shape.MapOf)Shapes.Dataset.Known.First(k => k.Name == list).Shape).Value);
+        return (InOrder(Shapes.Dataset), Of("fields"), Of("measures"));
+    }
+
+    private static IReadOnlyList<Key> InOrder(Shape.Keys keys)
+    {
+        var order = KeyOrder.Of(keys);
+        return [.. keys.Known.OrderBy(k => order[k.Name])];
     }
 
     private string Apply(string text, DesignStep step)

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
+using Weir.Core.Designing;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
@@ -17,6 +18,7 @@ namespace Weir.Service.Api;
 internal static class DataEndpoints
 {
     private const int MostRows = 500;
+    private const int LongestFormula = 10_000;
 
     public static void MapData(this RouteGroupBuilder api)
     {
@@ -140,6 +142,19 @@ internal static class DataEndpoints
             )
             .WithMetadata(new OnlyReads());
 
+        api.MapPost("/datasets/formula", Formula)
+            .WithName("tryFormula")
+            .WithSummary("What is wrong with a formula of a dataset being defined, at which character, and what it gives.")
+            .WithMetadata(new OnlyReads());
+
+        api.MapGet("/dataset-keys", () => DatasetKeys.Value)
+            .WithName("listDatasetKeys")
+            .WithSummary("The keys that a dataset, a field and a measure can have, in the order in which they are written.");
+
+        api.MapGet("/formula-words", () => FormulaWords.All)
+            .WithName("listFormulaWords")
+            .WithSummary("The functions that formulas know, with how they are written and what they give.");
+
         api.MapPut(
                 "/definitions/file",
                 (FileRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
@@ -165,6 +180,16 @@ internal static class DataEndpoints
             .WithSummary("Publish one file beside the others; nothing changes if the whole would be broken.")
             .WithMetadata(new RequestSizeLimitAttribute(2 * 1024 * 1024));
     }
+
+    private static readonly Lazy<DatasetKeysInfo> DatasetKeys = new(() =>
+    {
+        var (dataset, field, measure) = DesignText.KeysOfDatasets();
+        return new DatasetKeysInfo(
+            [.. dataset.Select(DefinitionKeyInfo.Of)],
+            [.. field.Select(DefinitionKeyInfo.Of)],
+            [.. measure.Select(DefinitionKeyInfo.Of)]
+        );
+    });
 
     private static void MayDefine(HttpContext context, PublishedWorkspace published, Store.Audit audit)
     {
@@ -358,6 +383,97 @@ internal static class DataEndpoints
     private static string Told(SourceException e) =>
         e.InnerException is { } inner ? $"{e.Message} {inner.Message.Split('\n', 2)[0]}" : e.Message;
 
+    private static async Task<FormulaAnswer> Formula(
+        FormulaRequest request,
+        HttpContext context,
+        PublishedWorkspace published,
+        Store.Audit audit,
+        DataVersions versions,
+        TimeProvider clock
+    )
+    {
+        MayDefine(context, published, audit);
+        var live = published.Now;
+        if (request is not { Name: { } name, Formula.Length: <= LongestFormula } || !Shapes.IsName(name))
+            throw new ProblemException(
+                422,
+                "bad-formula",
+                $"A formula has a name, of letters, digits, - and _, and {LongestFormula} characters at most."
+            );
+        var (dataset, _, faults) = Draft(request.Text, context.Viewer(), live, clock, context.RequestAborted);
+        // What is wrong may be the very formula that is being mended.
+        dataset ??= Draft(Mended(request, name), context.Viewer(), live, clock, context.RequestAborted).Dataset;
+        if (dataset is null)
+            return new FormulaAnswer([.. faults.Select(FaultInfo.Of)]);
+        var (tried, kind, fault) = FormulaTrial.Read(dataset, name, request.Formula, request.IsMeasure);
+        if (tried is null)
+            return new FormulaAnswer([])
+            {
+                Fault = new FormulaFaultInfo(
+                    fault!.Code,
+                    fault.Span.Start,
+                    fault.Span.Start + fault.Span.Length,
+                    fault.Message,
+                    fault.Remedy
+                ),
+            };
+        var answer = new FormulaAnswer([]) { Kind = kind.Name() };
+        audit.Write(context.Viewer(), "preview", $"a formula of {dataset.Name}");
+        tried = tried with { Name = $"draft {dataset.Name}" };
+        var scope = Scope.ForDefining(context.Viewer(), tried, live.Workspace, Opening(live, clock))!;
+        if (request is { IsMeasure: true, By: { } by } && Fields.At(FieldAt.Parse(by), scope) is null)
+            throw new ProblemException(
+                422,
+                "unknown-field",
+                $"The dataset has no field {ProblemException.Short(by)}.",
+                "Name one of its fields, dates with a grain, such as departed.month."
+            );
+        try
+        {
+            var tile = FormulaTrial.Tile(tried, name, request.IsMeasure, request.By);
+            var plan = live.Planner.Plan(tile, scope, TileFilters.None, FormulaTrial.Lines);
+            var asked = new List<Query>();
+            var ask = RefreshWave.AtOnce(live, versions, context.Viewer().Name);
+            var shown = await plan.Run(
+                (query, stop) =>
+                {
+                    asked.Add(query);
+                    return ask(query, stop);
+                },
+                context.RequestAborted
+            );
+            return answer with
+            {
+                Table = TableInfo.Of(shown.Table),
+                Totals = shown.Totals is { } totals ? TableInfo.Of(totals) : null,
+                Sql = SqlInfo.Of(live.Dialect(scope.Source).Print(SelectBuilder.Build(asked[0])), "what the formula gives", 1),
+            };
+        }
+        catch (SourceException e)
+        {
+            return answer with { Faults = [new FaultInfo("error", e.Code, "datasets/draft.yaml", 1, 1, Told(e), e.Remedy)] };
+        }
+        catch (OverflowException e)
+        {
+            // A sum that no number is large enough for: its writer is told.
+            return answer with { Faults = [new FaultInfo("error", "no-answer", "datasets/draft.yaml", 1, 1, e.Message, null)] };
+        }
+    }
+
+    /// <summary>The dataset with the formula as it is written now; as it was where it can't be put there.</summary>
+    private static string? Mended(FormulaRequest request, string name)
+    {
+        try
+        {
+            var step = new DesignStep.Set([request.IsMeasure ? "measures" : "fields", name, "formula"], request.Formula);
+            return new DesignText(Shapes.Dataset).Apply(request.Text ?? "", [step]);
+        }
+        catch (DesignException)
+        {
+            return request.Text;
+        }
+    }
+
     private static async Task<QualityAnswer> Quality(
         DraftRequest request,
         HttpContext context,
@@ -410,6 +526,45 @@ public sealed record PreviewRequest(
     IReadOnlyList<RowCondition>? Where = null,
     int Rows = 100
 );
+
+/// <summary>The keys of a dataset's text.</summary>
+public sealed record DatasetKeysInfo(
+    IReadOnlyList<DefinitionKeyInfo> Dataset,
+    IReadOnlyList<DefinitionKeyInfo> Field,
+    IReadOnlyList<DefinitionKeyInfo> Measure
+);
+
+/// <summary>A formula that is being written.</summary>
+/// <param name="Text">The dataset, as it is without it or with it as it was.</param>
+/// <param name="Name">The field or measure that it makes.</param>
+/// <param name="IsMeasure">True for a value over many rows.</param>
+/// <param name="By">For a measure: the field by which it is shown, dates at a grain such as departed.month; in one line if left out.</param>
+public sealed record FormulaRequest(string? Text, string? Name, string Formula = "", bool IsMeasure = false, string? By = null);
+
+/// <summary>What is wrong with a formula.</summary>
+/// <param name="Start">The first character that is meant, from 0.</param>
+/// <param name="End">The first after it.</param>
+public sealed record FormulaFaultInfo(string Code, int Start, int End, string Message, string? Remedy);
+
+/// <summary>What a formula gives.</summary>
+/// <param name="Faults">What is wrong with the dataset, or what the source said.</param>
+public sealed record FormulaAnswer(IReadOnlyList<FaultInfo> Faults)
+{
+    /// <summary>What is wrong with the formula; null if nothing is.</summary>
+    public FormulaFaultInfo? Fault { get; init; }
+
+    /// <summary>The kind of its values.</summary>
+    public string? Kind { get; init; }
+
+    /// <summary>A measure by a field, or in one line; a field's most frequent values and how many rows have them.</summary>
+    public TableInfo? Table { get; init; }
+
+    /// <summary>The measure over all rows, where the table is by a field.</summary>
+    public TableInfo? Totals { get; init; }
+
+    /// <summary>What was asked.</summary>
+    public SqlInfo? Sql { get; init; }
+}
 
 /// <summary>The columns of a dataset that is being written.</summary>
 public sealed record ColumnsAnswer(IReadOnlyList<FaultInfo> Faults, IReadOnlyList<TableColumn> Columns);

@@ -12,7 +12,7 @@ using Weir.Store;
 
 namespace Weir.Service.Api;
 
-/// <summary>Drafts of dashboards, and the versions that were published: made, looked at, published, brought back.</summary>
+/// <summary>Drafts of dashboards and datasets, and the versions that were published: made, looked at, published, brought back.</summary>
 internal static class DraftEndpoints
 {
     private const int LongestText = 1024 * 1024;
@@ -23,20 +23,22 @@ internal static class DraftEndpoints
 
     public static void MapDrafts(this RouteGroupBuilder api)
     {
-        api.MapGet("/drafts", (Drafting d) => d.All()).WithName("listDrafts").WithSummary("Your drafts of dashboards.");
-        api.MapGet("/drafts/{dashboard}", (string dashboard, Drafting d, CancellationToken stop) => d.Get(dashboard, stop))
+        // Kinds are dashboards and datasets.
+        const string Draft = "/drafts/{kind}/{name}";
+        api.MapGet("/drafts", (Drafting d) => d.All()).WithName("listDrafts").WithSummary("Your drafts of dashboards and datasets.");
+        api.MapGet(Draft, (string kind, string name, Drafting d, CancellationToken stop) => d.Get(kind, name, stop))
             .WithName("getDraft")
-            .WithSummary("Your draft of a dashboard; where there is none, what is published.");
+            .WithSummary("Your draft of a dashboard or dataset; where there is none, what is published.");
         api.MapPut(
-                "/drafts/{dashboard}",
-                (string dashboard, DraftText request, Drafting d, CancellationToken stop) => d.Save(dashboard, request, stop)
+                Draft,
+                (string kind, string name, DraftText request, Drafting d, CancellationToken stop) => d.Save(kind, name, request, stop)
             )
             .WithName("saveDraft")
             .WithSummary("Save a text as the next step of your draft; what is broken is saved too, and its faults are told.")
             .WithMetadata(new RequestSizeLimitAttribute(2 * LongestText));
         api.MapPost(
-                "/drafts/{dashboard}/steps",
-                (string dashboard, DraftSteps request, Drafting d, CancellationToken stop) => d.Take(dashboard, request, stop)
+                Draft + "/steps",
+                (string kind, string name, DraftSteps request, Drafting d, CancellationToken stop) => d.Take(kind, name, request, stop)
             )
             .WithName("takeSteps")
             .WithSummary(
@@ -44,13 +46,13 @@ internal static class DraftEndpoints
             )
             .WithMetadata(new RequestSizeLimitAttribute(LongestText));
         api.MapPost(
-                "/drafts/{dashboard}/edits",
+                "/drafts/dashboards/{dashboard}/edits",
                 (string dashboard, DraftEdit request, Drafting d, CancellationToken stop) => d.Arrange(dashboard, request, stop)
             )
             .WithName("arrangeDraft")
             .WithSummary("Arrange the page of your draft as a view is arranged: what is done is written into its text.");
         api.MapPost(
-                "/drafts/{dashboard}/proposals",
+                "/drafts/dashboards/{dashboard}/proposals",
                 (string dashboard, Chosen request, Drafting d, TimeProvider clock, CancellationToken stop) =>
                     d.Propose(dashboard, request, clock, stop)
             )
@@ -60,22 +62,22 @@ internal static class DraftEndpoints
             )
             .WithMetadata(new RequestSizeLimitAttribute(LongestText));
         foreach (var (way, by) in (ReadOnlySpan<(string, int)>)[("undo", -1), ("redo", 1)])
-            api.MapPost($"/drafts/{{dashboard}}/{way}", (string dashboard, Drafting d, CancellationToken stop) => d.Go(dashboard, by, stop))
+            api.MapPost($"{Draft}/{way}", (string kind, string name, Drafting d, CancellationToken stop) => d.Go(kind, name, by, stop))
                 .WithName($"{way}Draft")
                 .WithSummary($"Go a step {(by < 0 ? "back" : "forth")} in your draft.");
         api.MapPost(
-                "/drafts/{dashboard}/merge",
-                (string dashboard, DraftMerge request, Drafting d, CancellationToken stop) => d.Merge(dashboard, request, stop)
+                Draft + "/merge",
+                (string kind, string name, DraftMerge request, Drafting d, CancellationToken stop) => d.Merge(kind, name, request, stop)
             )
             .WithName("mergeDraft")
             .WithSummary(
                 "Take into your draft what others published of its file since it was begun, as another step. Where both changed the same lines, "
                     + "they are told, and nothing is stored until each is settled."
             );
-        api.MapDelete("/drafts/{dashboard}", (string dashboard, Drafting d) => d.Discard(dashboard))
+        api.MapDelete(Draft, (string kind, string name, Drafting d) => d.Discard(kind, name))
             .WithName("discardDraft")
             .WithSummary("Throw your draft away, with its steps.");
-        api.MapPost("/drafts/{dashboard}/publish", (string dashboard, DraftPublishing request, Drafting d) => d.Publish(dashboard, request))
+        api.MapPost(Draft + "/publish", (string kind, string name, DraftPublishing request, Drafting d) => d.Publish(kind, name, request))
             .WithName("publishDraft")
             .WithSummary(
                 "Publish your draft with a sentence why. Where others changed the same file since it was begun, nothing is published unless "
@@ -103,6 +105,9 @@ internal static class DraftEndpoints
         Audit audit
     )
     {
+        /// <summary>A definition that somebody works on.</summary>
+        private sealed record Work(Viewer Viewer, DraftKind Kind, string Name, string Path);
+
         private Viewer May(string act)
         {
             var context = http.HttpContext!;
@@ -110,39 +115,63 @@ internal static class DraftEndpoints
             return context.Viewer();
         }
 
-        private string PathOf(string dashboard) =>
-            Shapes.IsName(dashboard)
-                ? DraftWorkspaces.PathOf(dashboard, published.Now)
+        /// <exception cref="ProblemException">There is no such kind, its acts are not granted, or nothing can be called so.</exception>
+        private Work On(string kind, string name, string act)
+        {
+            var viewer = May($"{act} drafts of");
+            var found =
+                DraftKind.In(kind)
+                ?? throw new ProblemException(
+                    404,
+                    "unknown-kind",
+                    $"There are no drafts of {ProblemException.Short(kind)}.",
+                    "Dashboards and datasets are drafted."
+                );
+            if (found.Needs.FirstOrDefault(a => !viewer.May(a, published.Now.Workspace)) is { } missing)
+            {
+                audit.Write(viewer, "denied", $"{act} drafts of {kind}");
+                throw ProblemException.MayNot($"{act} drafts of {kind}: that needs the act {missing}");
+            }
+            return Shapes.IsName(name)
+                ? new Work(viewer, found, name, found.PathOf(name, published.Now))
                 : throw new ProblemException(
                     422,
                     "bad-name",
-                    $"'{ProblemException.Short(dashboard)}' can't be the name of a dashboard.",
+                    $"'{ProblemException.Short(name)}' can't be the name of a {found.Thing}.",
                     "Letters, digits, - and _, a letter first."
                 );
+        }
+
+        private static ProblemException Unknown(Work work) =>
+            work.Kind == DraftKind.Dashboards
+                ? ProblemException.UnknownDashboard(work.Name)
+                : new ProblemException(404, $"unknown-{work.Kind.Thing}", $"There is no {work.Kind.Thing} {work.Name}.");
 
         public IEnumerable<DraftLine> All() =>
-            drafts
-                .Of(May("see drafts of").Name)
-                .Select(d => new DraftLine(d.Path["dashboards/".Length..^".yaml".Length], d.Path, d.Changed, IsBehind(d)));
+            from draft in drafts.Of(May("see drafts of").Name)
+            let work = DraftKind.Of(draft.Path)
+            where work is not null
+            select new DraftLine(work.Value.Kind.Folder, work.Value.Name, draft.Path, draft.Changed, IsBehind(draft));
 
-        public DraftAnswer Get(string dashboard, CancellationToken stop)
+        public DraftAnswer Get(string kind, string name, CancellationToken stop) => Get(On(kind, name, "see"), stop);
+
+        private DraftAnswer Get(Work work, CancellationToken stop)
         {
-            var (viewer, path) = (May("see drafts of"), PathOf(dashboard));
-            if (drafts.Get(viewer.Name, path) is { } draft)
-                return Answer(viewer, dashboard, draft, stop);
-            var text = published.Now.Version.Files.GetValueOrDefault(path) ?? throw ProblemException.UnknownDashboard(dashboard);
-            return new DraftAnswer(path, false, text, 0, published.Now.Version.Number, false, false, false, text, [])
+            if (drafts.Get(work.Viewer.Name, work.Path) is { } draft)
+                return Answer(work, draft, stop);
+            var text = published.Now.Version.Files.GetValueOrDefault(work.Path) ?? throw Unknown(work);
+            return new DraftAnswer(work.Path, false, text, 0, published.Now.Version.Number, false, false, false, text, [])
             {
                 Written = WrittenText.Of(text),
             };
         }
 
-        public DraftAnswer Save(string dashboard, DraftText request, CancellationToken stop)
+        public DraftAnswer Save(string kind, string name, DraftText request, CancellationToken stop)
         {
-            var (viewer, path) = (May("draft"), PathOf(dashboard));
+            var work = On(kind, name, "change");
             try
             {
-                return Answer(viewer, dashboard, Stored(viewer, path, request.Text, request.After), stop);
+                return Answer(work, Stored(work, request.Text, request.After), stop);
             }
             catch (DraftMovedException e)
             {
@@ -150,26 +179,27 @@ internal static class DraftEndpoints
             }
         }
 
-        public DraftAnswer Take(string dashboard, DraftSteps request, CancellationToken stop)
+        public DraftAnswer Take(string kind, string name, DraftSteps request, CancellationToken stop)
         {
+            var work = On(kind, name, "change");
             if (request.Steps is not { Count: > 0 and <= MostStepsAtOnce } steps)
                 throw new ProblemException(422, "bad-step", $"Between 1 and {MostStepsAtOnce} steps can be taken at once.");
-            return Change(dashboard, (_, _) => steps.Select(s => s.Read()), stop);
+            return Change(work, _ => steps.Select(s => s.Read()), stop);
         }
 
         public DraftAnswer Arrange(string dashboard, DraftEdit request, CancellationToken stop)
         {
+            var work = On(DraftKind.Dashboards.Folder, dashboard, "change");
             if (request is { Paste: { } paste, Tab: { } tab })
-                return Change(dashboard, (whole, _) => LaidOut.Pasted(whole, tab, paste), stop);
+                return Change(work, _ => LaidOut.Pasted(Whole(work), tab, paste), stop);
             if (request.Edit?.IsWhole() != true)
                 throw new ProblemException(422, "bad-step", "The change leaves out what it needs.");
-            return Change(dashboard, (whole, text) => LaidOut.StepsOf(whole, DesignText.Said(text)!, request.Edit), stop);
+            return Change(work, text => LaidOut.StepsOf(Whole(work), DesignText.Said(text)!, request.Edit), stop);
         }
 
         public ProposalsAnswer Propose(string dashboard, Chosen request, TimeProvider clock, CancellationToken stop)
         {
-            var (viewer, live) = (May("draft"), published.Now);
-            _ = PathOf(dashboard);
+            var (viewer, live) = (On(DraftKind.Dashboards.Folder, dashboard, "change").Viewer, published.Now);
             if (request.Names is not { Count: > 0 and <= MostChosen } names || names.Any(n => n is null))
                 throw new ProblemException(422, "bad-step", $"Between 1 and {MostChosen} measures and fields are needed.");
             var scope =
@@ -209,23 +239,30 @@ internal static class DraftEndpoints
                 : null;
         }
 
-        /// <summary>Changes the newest text, whichever window it is from: only the places that are meant are written.</summary>
-        private DraftAnswer Change(string dashboard, Func<Dashboard, string, IEnumerable<DesignStep>> steps, CancellationToken stop)
+        /// <summary>A dashboard as its draft was when it last had no error, else as it is published, with the tiles that it may take.</summary>
+        private Dashboard Whole(Work work)
         {
-            var (viewer, path) = (May("draft"), PathOf(dashboard));
+            var drafted = drafts.Get(work.Viewer.Name, work.Path) is null ? null : workspaces.LiveFor(work.Viewer.Name, work.Name);
+            var workspace = (drafted ?? published.Now).Workspace;
+            return (workspace.Dashboards.GetValueOrDefault(work.Name) ?? new Dashboard(work.Name, work.Name, null, [])) with
+            {
+                Catalogues = [.. workspace.Catalogues.Values],
+            };
+        }
+
+        /// <summary>Changes the newest text, whichever window it is from: only the places that are meant are written.</summary>
+        private DraftAnswer Change(Work work, Func<string, IEnumerable<DesignStep>> steps, CancellationToken stop)
+        {
             while (true)
             {
-                var draft = drafts.Get(viewer.Name, path);
-                var text =
-                    draft?.Text
-                    ?? published.Now.Version.Files.GetValueOrDefault(path)
-                    ?? throw ProblemException.UnknownDashboard(dashboard);
-                var next = Changed(text, draft is null ? published.Now : workspaces.LiveFor(viewer.Name, dashboard) ?? published.Now);
+                var draft = drafts.Get(work.Viewer.Name, work.Path);
+                var text = draft?.Text ?? published.Now.Version.Files.GetValueOrDefault(work.Path) ?? throw Unknown(work);
+                var next = Changed(text);
                 if (next == text)
-                    return Get(dashboard, stop);
+                    return Get(work, stop);
                 try
                 {
-                    return Answer(viewer, dashboard, Stored(viewer, path, next, draft?.Step ?? 0), stop);
+                    return Answer(work, Stored(work, next, draft?.Step ?? 0), stop);
                 }
                 catch (DraftMovedException)
                 {
@@ -234,15 +271,11 @@ internal static class DraftEndpoints
                 }
             }
 
-            string Changed(string text, LiveWorkspace live)
+            string Changed(string text)
             {
-                var whole = live.Workspace.Dashboards.GetValueOrDefault(dashboard) ?? new Dashboard(dashboard, dashboard, null, []);
                 try
                 {
-                    return new DesignText(WorkspaceText.Shapes.Dashboard).Apply(
-                        text,
-                        steps(whole with { Catalogues = [.. live.Workspace.Catalogues.Values] }, text)
-                    );
+                    return new DesignText(work.Kind.Shape).Apply(text, steps(text));
                 }
                 catch (DesignException e)
                 {
@@ -255,7 +288,7 @@ internal static class DraftEndpoints
         /// <param name="over">See <see cref="Drafts.Save"/>.</param>
         /// <exception cref="ProblemException">It is too long, or there are too many drafts.</exception>
         /// <exception cref="DraftMovedException">Another window was faster.</exception>
-        private Draft Stored(Viewer viewer, string path, string? text, long after, long? over = null)
+        private Draft Stored(Work work, string? text, long after, long? over = null)
         {
             if (text is null || text.Length > LongestText || text.Contains('\0'))
                 throw new ProblemException(
@@ -266,7 +299,14 @@ internal static class DraftEndpoints
             var live = published.Now;
             try
             {
-                return drafts.Save(viewer.Name, path, text, after, (live.Version.Number, live.Version.Files.GetValueOrDefault(path)), over);
+                return drafts.Save(
+                    work.Viewer.Name,
+                    work.Path,
+                    text,
+                    after,
+                    (live.Version.Number, live.Version.Files.GetValueOrDefault(work.Path)),
+                    over
+                );
             }
             catch (InvalidOperationException e)
             {
@@ -274,29 +314,29 @@ internal static class DraftEndpoints
             }
         }
 
-        public DraftAnswer Go(string dashboard, int by, CancellationToken stop)
+        public DraftAnswer Go(string kind, string name, int by, CancellationToken stop)
         {
-            var (viewer, path) = (May("draft"), PathOf(dashboard));
-            return Answer(viewer, dashboard, drafts.Go(viewer.Name, path, by) ?? throw NoDraft(dashboard), stop);
+            var work = On(kind, name, "change");
+            return Answer(work, drafts.Go(work.Viewer.Name, work.Path, by) ?? throw NoDraft(name), stop);
         }
 
-        public DraftMergeAnswer Merge(string dashboard, DraftMerge request, CancellationToken stop)
+        public DraftMergeAnswer Merge(string kind, string name, DraftMerge request, CancellationToken stop)
         {
-            var (viewer, path) = (May("draft"), PathOf(dashboard));
-            var draft = drafts.Get(viewer.Name, path) ?? throw NoDraft(dashboard);
+            var work = On(kind, name, "change");
+            var draft = drafts.Get(work.Viewer.Name, work.Path) ?? throw NoDraft(name);
             if (draft.Step != request.Step)
                 throw Moved(draft.Step);
             var live = published.Now;
-            var theirs = live.Version.Files.GetValueOrDefault(path);
-            var origin = (draft.Base == live.Version.Number ? live.Version : versions.Get(draft.Base))?.Files.GetValueOrDefault(path);
+            var theirs = live.Version.Files.GetValueOrDefault(work.Path);
+            var origin = (draft.Base == live.Version.Number ? live.Version : versions.Get(draft.Base))?.Files.GetValueOrDefault(work.Path);
             // A file that others took away, or that both began, clashes as a whole.
             var merge = TextMerge.Of(origin ?? "", draft.Text, theirs ?? "", [.. (request.Choices ?? []).Select(c => c == "theirs")]);
             if (merge.Text is not { } text)
                 return new DraftMergeAnswer(null, merge.Clashes);
             try
             {
-                var saved = Stored(viewer, path, text, draft.Step, over: live.Version.Number);
-                return new DraftMergeAnswer(Answer(viewer, dashboard, saved, stop), []);
+                var saved = Stored(work, text, draft.Step, over: live.Version.Number);
+                return new DraftMergeAnswer(Answer(work, saved, stop), []);
             }
             catch (DraftMovedException e)
             {
@@ -307,19 +347,19 @@ internal static class DraftEndpoints
         private static ProblemException Moved(long step) =>
             new(409, "draft-moved", "This draft was changed in another window.", $"Load it anew: it is at step {step}.");
 
-        public IResult Discard(string dashboard)
+        public IResult Discard(string kind, string name)
         {
-            var (viewer, path) = (May("draft"), PathOf(dashboard));
-            if (!drafts.Discard(viewer.Name, path))
-                throw NoDraft(dashboard);
-            workspaces.Forget(viewer.Name, dashboard);
+            var work = On(kind, name, "change");
+            if (!drafts.Discard(work.Viewer.Name, work.Path))
+                throw NoDraft(name);
+            workspaces.Forget(work.Viewer.Name, work.Path);
             return Results.NoContent();
         }
 
-        public DefinitionsAnswer Publish(string dashboard, DraftPublishing request)
+        public DefinitionsAnswer Publish(string kind, string name, DraftPublishing request)
         {
-            var (viewer, path, why) = (May("publish"), PathOf(dashboard), ReasonOf(request.Why));
-            var draft = drafts.Get(viewer.Name, path) ?? throw NoDraft(dashboard);
+            var (work, why) = (On(kind, name, "publish"), ReasonOf(request.Why));
+            var draft = drafts.Get(work.Viewer.Name, work.Path) ?? throw NoDraft(name);
             if (draft.Step != request.Step)
                 throw new ProblemException(
                     409,
@@ -327,10 +367,10 @@ internal static class DraftEndpoints
                     "This draft was changed in another window.",
                     "Load it anew, and look at what is published."
                 );
-            var answer = published.PublishDraft(path, draft.Text, draft.Base, viewer.Name, why, request.Replace);
+            var answer = published.PublishDraft(work.Path, draft.Text, draft.Base, work.Viewer.Name, why, request.Replace);
             // What another window saved since is not published, and stays a draft.
-            if (answer.Version is not null && drafts.Discard(viewer.Name, path, draft.Step))
-                workspaces.Forget(viewer.Name, dashboard);
+            if (answer.Version is not null && drafts.Discard(work.Viewer.Name, work.Path, draft.Step))
+                workspaces.Forget(work.Viewer.Name, work.Path);
             return DefinitionsAnswer.Of(answer);
         }
 
@@ -360,7 +400,7 @@ internal static class DraftEndpoints
             return DefinitionsAnswer.Of(published.Restore(number, viewer.Name, ReasonOf(request.Why)));
         }
 
-        private DraftAnswer Answer(Viewer viewer, string dashboard, Draft draft, CancellationToken stop) =>
+        private DraftAnswer Answer(Work work, Draft draft, CancellationToken stop) =>
             new(
                 draft.Path,
                 true,
@@ -371,7 +411,7 @@ internal static class DraftEndpoints
                 draft.CanRedo,
                 IsBehind(draft),
                 published.Now.Version.Files.GetValueOrDefault(draft.Path),
-                [.. workspaces.FaultsOf(viewer.Name, dashboard, draft, stop).Select(FaultInfo.Of)]
+                [.. workspaces.FaultsOf(work.Viewer.Name, work.Kind, work.Name, draft, stop).Select(FaultInfo.Of)]
             )
             {
                 Written = WrittenText.Of(draft.Text),
@@ -394,8 +434,8 @@ internal static class DraftEndpoints
             ];
     }
 
-    private static ProblemException NoDraft(string dashboard) =>
-        new(404, "no-draft", $"You have no draft of {dashboard}.", "Open it to be designed, and change something.");
+    private static ProblemException NoDraft(string name) =>
+        new(404, "no-draft", $"You have no draft of {name}.", "Open it to be designed, and change something.");
 
     /// <summary>A sentence about a version, on one line.</summary>
     internal static string ReasonOf(string? why)
@@ -408,15 +448,16 @@ internal static class DraftEndpoints
 }
 
 /// <summary>A draft among others.</summary>
+/// <param name="Kind">dashboards or datasets.</param>
 /// <param name="Changed">When it was last changed, in UTC.</param>
 /// <param name="IsBehind">True if others published the file since it was begun.</param>
-public sealed record DraftLine(string Dashboard, string Path, string Changed, bool IsBehind);
+public sealed record DraftLine(string Kind, string Name, string Path, string Changed, bool IsBehind);
 
-/// <summary>A draft of a dashboard.</summary>
+/// <summary>A draft of a dashboard or a dataset.</summary>
 /// <param name="IsDraft">False if there is none, and this is what is published.</param>
 /// <param name="Step">The step at which it is; 0 for what is published.</param>
 /// <param name="Base">The version that it was begun from.</param>
-/// <param name="Published">The text that is published now; null if the dashboard is new.</param>
+/// <param name="Published">The text that is published now; null if there is nothing of that name yet.</param>
 /// <param name="Faults">What the check finds in the workspace with this draft.</param>
 public sealed record DraftAnswer(
     string Path,

@@ -21,28 +21,28 @@ internal static class PictureEndpoints
             );
     }
 
-    private static readonly Lazy<IReadOnlyList<TileKeyInfo>> TileKeys = new(() =>
-        [.. DesignText.KeysOfTiles(WorkspaceText.Shapes).Select(TileKeyInfo.Of)]
+    private static readonly Lazy<IReadOnlyList<DefinitionKeyInfo>> TileKeys = new(() =>
+        [.. DesignText.KeysOfTiles(WorkspaceText.Shapes).Select(DefinitionKeyInfo.Of)]
     );
 }
 
-/// <summary>A key of tiles and what may stand there.</summary>
+/// <summary>A key of a definition and what may stand there.</summary>
 /// <param name="Form">text, word (one of <paramref name="Words"/>), whole, flag, list, or piece for what has parts.</param>
 /// <param name="Words">The words that are possible; of text and lists those that have a meaning of their own.</param>
 /// <param name="Least">The least whole number.</param>
 /// <param name="Most">The greatest.</param>
 /// <param name="Parts">The keys of its parts.</param>
-public sealed record TileKeyInfo(
+public sealed record DefinitionKeyInfo(
     string Name,
     string Doc,
     string Form,
     IReadOnlyList<string> Words,
     int? Least,
     int? Most,
-    IReadOnlyList<TileKeyInfo> Parts
+    IReadOnlyList<DefinitionKeyInfo> Parts
 )
 {
-    internal static TileKeyInfo Of(Key key)
+    internal static DefinitionKeyInfo Of(Key key)
     {
         IReadOnlyList<Shape> all = key.Shape is Shape.Either either ? either.Shapes : [key.Shape];
         var words = all.OfType<Shape.Text>().SelectMany(t => t.Choices).ToList();
@@ -55,7 +55,7 @@ public sealed record TileKeyInfo(
             : words.Count > 0 ? "word"
             : "text";
         var parts = all.OfType<Shape.Keys>().FirstOrDefault()?.Known ?? [];
-        return new TileKeyInfo(key.Name, key.Doc, form, words, whole?.Minimum, whole?.Maximum, [.. parts.Select(Of)]);
+        return new DefinitionKeyInfo(key.Name, key.Doc, form, words, whole?.Minimum, whole?.Maximum, [.. parts.Select(Of)]);
     }
 }
 

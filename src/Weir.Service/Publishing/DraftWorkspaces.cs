@@ -2,7 +2,6 @@ using System.Collections.Concurrent;
 using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
-using System.Text.RegularExpressions;
 using Weir.Core;
 using Weir.Core.Definitions;
 using Weir.Store;
@@ -10,10 +9,11 @@ using Weir.Store;
 namespace Weir.Service.Publishing;
 
 /// <summary>
-/// What is published, with somebody's draft of one dashboard in its place: a page of it is that person's alone and has real figures. Only
-/// dashboards are drafts: who may see which rows, and where they come from, is as it is published.
+/// What is published, with somebody's draft of one dashboard in its place: a page of it is that person's alone and has real figures. Pages
+/// are of drafts of dashboards only: who may see which rows, and where they come from, is as it is published. A draft of a dataset is read
+/// for its faults alone.
 /// </summary>
-internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Drafts drafts)
+internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts drafts)
 {
     /// <summary>So many are kept ready; the others are read anew.</summary>
     private const int MostKept = 24;
@@ -22,57 +22,41 @@ internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Draf
     /// <param name="Good">The newest text without errors.</param>
     private sealed record Read(long Version, string Text, string? Good, LiveWorkspace? Live, IReadOnlyList<Fault> Faults);
 
-    private readonly ConcurrentDictionary<(string Owner, string Dashboard), Read> _kept = new();
-
-    /// <summary>The file of a dashboard: where it is published, or where it would be.</summary>
-    public static string PathOf(string dashboard, LiveWorkspace live)
-    {
-        var usual = $"dashboards/{dashboard}.yaml";
-        if (live.Version.Files.ContainsKey(usual) || !live.Workspace.Dashboards.ContainsKey(dashboard))
-            return usual;
-        return live.Version.Files.FirstOrDefault(f =>
-                f.Key.StartsWith("dashboards/", StringComparison.Ordinal)
-                && Named().Match(f.Value) is { Success: true } m
-                && m.Groups[1].Value == dashboard
-            ).Key
-            ?? usual;
-    }
-
-    [GeneratedRegex(@"^dashboard:\s*[""']?([A-Za-z][A-Za-z0-9_-]*)", RegexOptions.Multiline)]
-    private static partial Regex Named();
+    private readonly ConcurrentDictionary<(string Owner, string Path), Read> _kept = new();
 
     /// <summary>
     /// The workspace with a draft as it was when it last had no error; null if there is no such draft, or none of its steps was good.
     /// </summary>
     public LiveWorkspace? LiveFor(string owner, string dashboard) =>
-        drafts.Get(owner, PathOf(dashboard, published.Now)) is { } draft ? Of(owner, dashboard, draft, default).Live : null;
+        drafts.Get(owner, DraftKind.Dashboards.PathOf(dashboard, published.Now)) is { } draft
+            ? Of(owner, DraftKind.Dashboards, dashboard, draft, default).Live
+            : null;
 
     /// <summary>The faults of a draft as it is now.</summary>
-    public IReadOnlyList<Fault> FaultsOf(string owner, string dashboard, Draft draft, CancellationToken cancellation) =>
-        Of(owner, dashboard, draft, cancellation).Faults;
+    public IReadOnlyList<Fault> FaultsOf(string owner, DraftKind kind, string name, Draft draft, CancellationToken cancellation) =>
+        Of(owner, kind, name, draft, cancellation).Faults;
 
-    private Read Of(string owner, string dashboard, Draft draft, CancellationToken cancellation)
+    private Read Of(string owner, DraftKind kind, string name, Draft draft, CancellationToken cancellation)
     {
         var live = published.Now;
-        var before = _kept.GetValueOrDefault((owner, dashboard));
+        var before = _kept.GetValueOrDefault((owner, draft.Path));
         if (before is not null && before.Version == live.Version.Number && before.Text == draft.Text)
             return before;
         var (workspace, faults) = Workspace(live, draft.Path, draft.Text, cancellation);
-        var good = workspace is null ? before?.Good : draft.Text;
-        // While the text is broken the page stays as it was; over another version, as that text is there.
-        var stays = workspace is null && before?.Version == live.Version.Number ? before.Live : null;
-        if (workspace is null && stays is null && good is not null)
-            workspace = Workspace(live, draft.Path, good, cancellation).Workspace;
-        var now = new Read(
-            live.Version.Number,
-            draft.Text,
-            good,
-            workspace is null ? stays : live.WithDraft(workspace, dashboard, NumberOf(live.Version.Number, good!)),
-            faults
-        );
-        if (_kept.Count >= MostKept && !_kept.ContainsKey((owner, dashboard)))
+        var now = new Read(live.Version.Number, draft.Text, null, null, faults);
+        if (kind == DraftKind.Dashboards)
+        {
+            var good = workspace is null ? before?.Good : draft.Text;
+            // While the text is broken the page stays as it was; over another version, as that text is there.
+            var stays = workspace is null && before?.Version == live.Version.Number ? before.Live : null;
+            if (workspace is null && stays is null && good is not null)
+                workspace = Workspace(live, draft.Path, good, cancellation).Workspace;
+            var page = workspace is null ? stays : live.WithDraft(workspace, name, NumberOf(live.Version.Number, good!));
+            now = now with { Good = good, Live = page };
+        }
+        if (_kept.Count >= MostKept && !_kept.ContainsKey((owner, draft.Path)))
             _kept.Clear();
-        _kept[(owner, dashboard)] = now;
+        _kept[(owner, draft.Path)] = now;
         return now;
     }
 
@@ -146,5 +130,5 @@ internal sealed partial class DraftWorkspaces(PublishedWorkspace published, Draf
     ) => WorkspaceText.Read(new Dictionary<string, string>(live.Version.Files) { [path] = text }, cancellation);
 
     /// <summary>Forgets a draft that is published or thrown away.</summary>
-    public void Forget(string owner, string dashboard) => _kept.TryRemove((owner, dashboard), out _);
+    public void Forget(string owner, string path) => _kept.TryRemove((owner, path), out _);
 }

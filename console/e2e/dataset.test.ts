@@ -1,0 +1,108 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Demo, figure, seriousFaults, settled } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+test('A measure by formula: tried on real rows, mended where it was wrong, added to the file, published and drawn', async () => {
+  const { page } = await demo.as('developer', '/data');
+  await page.locator('summary', { hasText: 'Sailings' }).click();
+  await page.getByRole('link', { name: 'Change Sailings' }).click();
+  await page.getByRole('heading', { name: 'Sailings', level: 1 }).waitFor();
+  const all = await demo.sailings('true');
+  await page.getByText(`${all.toLocaleString('en-US')} rows`).waitFor();
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+
+  await page.getByRole('button', { name: 'New measure' }).click();
+  await page.getByLabel('Title').fill('Late in all');
+  const formula = page.getByRole('textbox', { name: 'Formula of late_in_all' });
+  await formula.click();
+  await page.keyboard.insertText('count(*) filter (where lat)');
+  await page.getByText('There is no field or measure lat. Did you mean late?').first().waitFor();
+  expect(await page.getByRole('button', { name: 'Add the measure' }).isDisabled()).toBe(true);
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.insertText('e');
+  // What it gives, by the field that is chosen.
+  const late = await demo.sailings('delay_min > 10');
+  const given = page.getByRole('group', { name: 'What it gives' });
+  await given.getByText(`integer, over all rows ${late.toLocaleString('en-US')}`).waitFor();
+  await page.getByRole('combobox', { name: 'Shown by' }).click();
+  await page.getByRole('option', { name: 'by sea area' }).click();
+  const south = await demo.sailings("delay_min > 10 AND r.sea_area = 'South Deep'");
+  await given.getByRole('row', { name: new RegExp(`South Deep.*${south.toLocaleString('en-US')}`) }).waitFor();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Add the measure' }).click();
+  const form = page.getByRole('region', { name: 'The measure late_in_all' });
+  await form.waitFor();
+  await form.getByLabel('format').first().fill('integer');
+  await form.getByLabel('format').first().blur();
+
+  // The text says just that, and what is left of it is as it was.
+  const Authorization = await demo.authorization('developer');
+  const draft = async () =>
+    (await (await fetch(`${demo.url}/api/drafts/datasets/sailings`, { headers: { Authorization } })).json()) as {
+      text: string;
+      published: string;
+    };
+  const line = '  late_in_all: { formula: count(*) filter (where late), title: Late in all, format: integer }\n';
+  await expect.poll(async () => (await draft()).text.includes('format: integer }\n')).toBe(true);
+  const { text, published } = await draft();
+  expect(text).toBe(published + line);
+
+  // Taken out, what needs a measure is told; a step back brings it again.
+  await page.getByRole('button', { name: 'All fields and measures' }).click();
+  await page.getByRole('button', { name: /^Income/ }).click();
+  await page.getByRole('button', { name: 'Take it out' }).click();
+  const found = page.getByRole('status', { name: 'What the check found' });
+  await found
+    .getByText(/dashboards\/.*no measure income/)
+    .first()
+    .waitFor();
+  expect(await page.getByRole('button', { name: 'Publish …' }).isDisabled()).toBe(true);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await found.getByText('Nothing uses late_in_all of sailings.').waitFor();
+
+  // As text, with what the file knows.
+  await page.getByText('As text').click();
+  const editor = page.getByRole('textbox', { name: 'Text of sailings' });
+  await editor.click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.insertText('  half: { formula: "fare');
+  await page.keyboard.press('Control+Space');
+  await page.locator('.cm-tooltip-autocomplete').getByText('fares', { exact: true }).waitFor();
+  await page.keyboard.press('Escape');
+  // Two spaces before a line go with one key.
+  for (let i = 0; i < 23; i++) await page.keyboard.press('Backspace');
+  await page.keyboard.insertText('  # For the morning board.\n');
+  await expect.poll(async () => (await draft()).text).toBe(`${text}  # For the morning board.\n`);
+
+  // It is another visit's too, and when it is published tiles have it.
+  await page.goto(`${demo.url}/data`);
+  await page.getByRole('link', { name: 'sailings', exact: true }).click();
+  await page.getByRole('button', { name: 'Publish …' }).click();
+  await page.getByLabel('Why').fill('The morning board counts them');
+  await page.getByRole('button', { name: 'Publish', exact: true }).click();
+  await page.waitForURL('**/data');
+  await page.goto(`${demo.url}/`);
+  await page.getByRole('button', { name: 'New dashboard' }).click();
+  await page.getByLabel('Title').fill('Morning board');
+  await page.getByRole('combobox', { name: 'It begins with' }).click();
+  await page.getByRole('option', { name: 'An empty page' }).click();
+  await page.getByRole('button', { name: 'Begin the draft' }).click();
+  await page.waitForURL('**/d/morning-board/design');
+  await page.getByRole('button', { name: 'New tile' }).click();
+  await page.getByRole('combobox', { name: 'Measures and fields of' }).click();
+  await page.getByRole('option', { name: 'Sailings' }).click();
+  await page.getByRole('dialog').locator('[data-field="late_in_all"]').click();
+  await page.getByRole('button', { name: 'Take this number' }).click();
+  await page.getByRole('dialog').waitFor({ state: 'detached' });
+  await settled(page);
+  const [made] = await page
+    .locator('[data-tile]')
+    .evaluateAll((all) => all.map((t) => (t as HTMLElement).dataset.tile));
+  await expect.poll(() => figure(page, made ?? '')).toBe(late);
+});

@@ -1,0 +1,263 @@
+import { Button, TextInput } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import type { Schemas } from '../api/client';
+import design from '../design/design.module.css';
+import { KeyForm } from '../design/KeyForm';
+import type { Desk } from '../design/useDesk';
+import type { Said } from '../design/written';
+import classes from './data.module.css';
+import { nameOf } from './draft';
+import type { FormulaWords } from './FormulaEditor';
+import { FormulaForm } from './FormulaForm';
+import { type Part, partsOf } from './parts';
+
+interface Props {
+  desk: Desk;
+  keys: Schemas['DatasetKeysInfo'] | undefined;
+  words: FormulaWords;
+}
+
+/** A dataset by hand: what it is called, its measures and fields, each with all that can be said of it. */
+export default function DatasetByHand({ desk, keys, words }: Props) {
+  const { draft } = desk.work;
+  const said = draft.written?.said as { [key: string]: Said } | undefined;
+  const parts = useMemo(() => partsOf(said), [said]);
+  const [chosen, setChosen] = useState<{ isMeasure: boolean; name: string }>();
+  const [search, setSearch] = useState('');
+  const [isNew, setNew] = useState<'measure' | 'field'>();
+  if (!said || !keys)
+    return <p className="quiet">While the text can’t be read, nothing can be changed by hand. Mend it as text.</p>;
+  const part = parts.find((p) => chosen && p.isMeasure === chosen.isMeasure && p.name === chosen.name);
+  const by = parts.flatMap((p) =>
+    p.isMeasure ? [] : p.type === 'date' || p.type === 'timestamp' ? [`${p.name}.year`, `${p.name}.month`] : [p.name],
+  );
+  // What texts tell apart is looked at first: numbers have too many values.
+  const shownBy = [...by].sort((a, b) => Number(typeOf(parts, a) !== 'text') - Number(typeOf(parts, b) !== 'text'));
+  const write = (at: string[]) => (value: Said | number | boolean | undefined, yaml?: string) =>
+    void desk.take([
+      value === undefined && yaml === undefined
+        ? { do: 'remove', at }
+        : { do: 'set', at, yaml, value: yaml === undefined ? (value as never) : undefined },
+    ]);
+
+  if (part)
+    return (
+      <PartForm
+        key={`${part.isMeasure} ${part.name}`}
+        part={part}
+        text={draft.text}
+        keys={part.isMeasure ? keys.measure : keys.field}
+        words={{
+          ...words,
+          names: words.names.filter((n) => n.name !== part.name && (part.isMeasure || n.kind !== 'measure')),
+        }}
+        by={shownBy}
+        write={write}
+        onKeep={(formula) => desk.take([{ do: 'set', at: [...part.at, 'formula'], value: formula as never }])}
+        onTakeOut={() => {
+          setChosen(undefined);
+          void desk.take([{ do: 'remove', at: part.at }]);
+        }}
+        onBack={() => setChosen(undefined)}
+      />
+    );
+  if (isNew)
+    return (
+      <NewPart
+        isMeasure={isNew === 'measure'}
+        taken={parts.map((p) => p.name)}
+        text={draft.text}
+        words={{ ...words, names: words.names.filter((n) => isNew === 'measure' || n.kind !== 'measure') }}
+        by={shownBy}
+        onBack={() => setNew(undefined)}
+        onAdd={async (name, title, formula) => {
+          const section = isNew === 'measure' ? 'measures' : 'fields';
+          const value = title ? { formula, title } : { formula };
+          const isStored = await desk.take([{ do: 'set', at: [section, name], value: value as never }]);
+          if (isStored) {
+            setNew(undefined);
+            setChosen({ isMeasure: isNew === 'measure', name });
+          }
+          return isStored;
+        }}
+      />
+    );
+
+  const wanted = search.trim().toLowerCase();
+  const found = parts.filter((p) => !wanted || p.name.includes(wanted) || p.title.toLowerCase().includes(wanted));
+  const list = (isMeasure: boolean) => (
+    <>
+      <h3 className={design.formTitle}>{isMeasure ? 'Measures' : 'Fields'}</h3>
+      <ul className={classes.parts} aria-label={isMeasure ? 'Measures' : 'Fields'}>
+        {found
+          .filter((p) => p.isMeasure === isMeasure)
+          .map((p) => (
+            <li key={p.name}>
+              <button
+                type="button"
+                className={`${design.field} ${classes.part}`}
+                onClick={() => setChosen({ isMeasure, name: p.name })}
+              >
+                <span>{p.title || p.name}</span>
+                <small>{p.formula ?? `${p.column ?? ''}${p.type ? `, ${p.type}` : ''}`}</small>
+              </button>
+            </li>
+          ))}
+      </ul>
+    </>
+  );
+  const general = keys.dataset.filter((k) => !['dataset', 'fields', 'measures', 'query'].includes(k.name));
+  return (
+    <div className={design.form} data-by-hand>
+      <div className={design.bar}>
+        <Button size="compact-sm" onClick={() => setNew('measure')}>
+          New measure
+        </Button>
+        <Button size="compact-sm" variant="default" onClick={() => setNew('field')}>
+          New field by formula
+        </Button>
+      </div>
+      <TextInput
+        aria-label="Search"
+        placeholder="Search"
+        value={search}
+        onChange={(e) => setSearch(e.currentTarget.value)}
+      />
+      {list(true)}
+      {list(false)}
+      <details>
+        <summary>The dataset itself</summary>
+        <div className={design.form}>
+          {general.map((k) => (
+            <KeyForm
+              key={k.name}
+              of={k}
+              value={said[k.name]}
+              isNeeded={k.name === 'source'}
+              suggestions={[]}
+              onWrite={write([k.name])}
+            />
+          ))}
+          {said.query !== undefined && <p className="quiet">Its query is changed as text.</p>}
+        </div>
+      </details>
+    </div>
+  );
+}
+
+const typeOf = (parts: Part[], by: string) => parts.find((p) => p.name === by.split('.')[0])?.type;
+
+interface PartProps {
+  part: Part;
+  text: string;
+  keys: Schemas['DefinitionKeyInfo'][];
+  words: FormulaWords;
+  by: string[];
+  write: (at: string[]) => (value: Said | number | boolean | undefined, yaml?: string) => void;
+  onKeep: (formula: string) => Promise<boolean>;
+  onTakeOut: () => void;
+  onBack: () => void;
+}
+
+/** What can be said of a field or measure: first what most need, the rest behind More. */
+const first = ['title', 'description', 'type', 'unit', 'format', 'concept'];
+
+function PartForm({ part, text, keys, words, by, write, onKeep, onTakeOut, onBack }: PartProps) {
+  const form = (key: Schemas['DefinitionKeyInfo']) => (
+    <KeyForm
+      key={key.name}
+      of={key}
+      value={part.says[key.name]}
+      isNeeded={false}
+      suggestions={[]}
+      onWrite={write([...part.at, key.name])}
+    />
+  );
+  const others = keys.filter((k) => k.name !== 'formula');
+  return (
+    <section
+      className={design.form}
+      aria-label={`The ${part.isMeasure ? 'measure' : 'field'} ${part.name}`}
+      data-by-hand
+    >
+      <div className={design.bar}>
+        <button type="button" className={design.link} onClick={onBack}>
+          All fields and measures
+        </button>
+      </div>
+      <h3 className={design.formTitle}>
+        {part.title || part.name} <code>{part.name}</code>
+      </h3>
+      {part.formula !== undefined && (
+        <FormulaForm
+          key={part.formula}
+          text={text}
+          name={part.name}
+          isMeasure={part.isMeasure}
+          formula={part.formula}
+          words={words}
+          by={by.filter((b) => b.split('.')[0] !== part.name)}
+          keep="Keep this formula"
+          onKeep={onKeep}
+        />
+      )}
+      <div className={design.form}>
+        {first.flatMap((n) => others.filter((k) => k.name === n)).map(form)}
+        <details>
+          <summary>More</summary>
+          <div className={design.form}>{others.filter((k) => !first.includes(k.name)).map(form)}</div>
+        </details>
+      </div>
+      <div className={design.bar}>
+        <Button size="compact-sm" variant="subtle" color="red" onClick={onTakeOut}>
+          Take it out
+        </Button>
+        <span className="quiet">What needs it is told below, with its place; Undo brings it back.</span>
+      </div>
+    </section>
+  );
+}
+
+interface NewProps {
+  isMeasure: boolean;
+  taken: string[];
+  text: string;
+  words: FormulaWords;
+  by: string[];
+  onAdd: (name: string, title: string, formula: string) => Promise<boolean>;
+  onBack: () => void;
+}
+
+function NewPart({ isMeasure, taken, text, words, by, onAdd, onBack }: NewProps) {
+  const [title, setTitle] = useState('');
+  const name = title.trim() === '' ? '' : nameOf(title.toLowerCase());
+  const isTaken = taken.includes(name);
+  return (
+    <section className={design.form} aria-label={isMeasure ? 'New measure' : 'New field'} data-by-hand>
+      <div className={design.bar}>
+        <button type="button" className={design.link} onClick={onBack}>
+          All fields and measures
+        </button>
+      </div>
+      <TextInput
+        label="Title"
+        description={name ? `Formulas and tiles name it ${name}.` : 'What viewers see.'}
+        error={isTaken && `There is a ${name} already.`}
+        value={title}
+        maxLength={120}
+        onChange={(e) => setTitle(e.currentTarget.value)}
+        data-autofocus
+      />
+      <FormulaForm
+        text={text}
+        name={name && !isTaken ? name : 'new_one'}
+        isMeasure={isMeasure}
+        formula=""
+        words={words}
+        by={by}
+        keep={isMeasure ? 'Add the measure' : 'Add the field'}
+        onKeep={(formula) => (name && !isTaken ? onAdd(name, title.trim(), formula) : Promise.resolve(false))}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,234 @@
+import { Alert, Button, SegmentedControl } from '@mantine/core';
+import '@mantine/core/styles/Alert.css';
+import '@mantine/core/styles/SegmentedControl.css';
+import '@mantine/core/styles/FloatingIndicator.css';
+import { History, Redo2, Undo2, Upload } from 'lucide-react';
+import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react';
+import { api, type FaultInfo, type Schemas, unwrap } from '../api/client';
+import classes from './design.module.css';
+import type { Desk } from './useDesk';
+import type { Wording } from './YamlEditor';
+
+const YamlEditor = lazy(() => import('./YamlEditor'));
+const PublishDialog = lazy(() => import('./PublishDialog'));
+const MergeDialog = lazy(() => import('./MergeDialog'));
+const HistoryPanel = lazy(() => import('./HistoryPanel'));
+
+interface Props {
+  desk: Desk;
+  words: Wording;
+  /** Where the draft is published to be seen. */
+  address: string;
+  /** Where to go from what was never published. */
+  list: string;
+  /** What stays as it was while the text has an error. */
+  stays: string;
+  /** The design by hand. */
+  children: ReactNode;
+}
+
+/** The right half of a page that designs: the state of the draft, its steps, and the design by hand or as text. */
+export function DraftDesk({ desk, words, address, list, stays, children }: Props) {
+  const [shown, setShown] = useState<'publish' | 'history'>();
+  const [clashes, setClashes] = useState<Schemas['Clash'][]>();
+  const { kind, name, work, way } = desk;
+  const { draft, state, problem, byHand, show } = work;
+  const path = { params: { path: { kind, name } } };
+  const go = (way: 'undo' | 'redo') =>
+    byHand(() =>
+      unwrap(
+        way === 'undo'
+          ? api.POST('/api/drafts/{kind}/{name}/undo', path)
+          : api.POST('/api/drafts/{kind}/{name}/redo', path),
+      ),
+    );
+  /** What others published comes into the draft; where both changed the same lines, it is asked whose stay. */
+  const takeIn = () =>
+    byHand(async (now) => {
+      const answer = await unwrap(api.POST('/api/drafts/{kind}/{name}/merge', { ...path, body: { step: now.step } }));
+      if (answer.draft) return answer.draft;
+      setClashes(answer.clashes);
+      return now;
+    });
+  const own = useMemo(() => draft.faults.filter((f) => f.file === draft.path), [draft]);
+  const isBroken = draft.faults.some((f) => f.severity === 'error');
+  const after = draft.published === null ? list : address;
+
+  return (
+    <>
+      <section className={classes.text} aria-label="The design">
+        <div className={classes.bar}>
+          <span className={classes.path}>{draft.path}</span>
+          <span className="quiet" role="status" data-draft={state}>
+            {state === 'saved'
+              ? draft.isDraft
+                ? 'Draft saved'
+                : 'As published'
+              : state === 'saving'
+                ? 'Saving …'
+                : '…'}
+          </span>
+        </div>
+        <div className={classes.bar}>
+          <Button
+            size="compact-sm"
+            variant="default"
+            disabled={!draft.canUndo}
+            onClick={() => void go('undo')}
+            leftSection={<Undo2 size={14} aria-hidden />}
+          >
+            Undo
+          </Button>
+          <Button
+            size="compact-sm"
+            variant="default"
+            disabled={!draft.canRedo}
+            onClick={() => void go('redo')}
+            leftSection={<Redo2 size={14} aria-hidden />}
+          >
+            Redo
+          </Button>
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() => setShown('history')}
+            leftSection={<History size={14} aria-hidden />}
+          >
+            History
+          </Button>
+          <Button
+            size="compact-sm"
+            disabled={!draft.isDraft || isBroken || state !== 'saved' || draft.text === draft.published}
+            onClick={() => setShown('publish')}
+            leftSection={<Upload size={14} aria-hidden />}
+          >
+            Publish …
+          </Button>
+          <a href={after}>Leave</a>
+        </div>
+        {problem && (
+          <Alert color="red" p="xs" role="alert">
+            {problem.message}{' '}
+            <button
+              type="button"
+              className={classes.link}
+              onClick={() => void (problem.isBehind ? work.reload() : problem.isByHand ? work.dismiss() : work.save())}
+            >
+              {problem.isBehind ? 'Load it anew' : problem.isByHand ? 'All right' : 'Try again'}
+            </button>
+          </Alert>
+        )}
+        {draft.isBehind && (
+          <p className={classes.behind}>
+            Somebody published this file since this draft was begun.{' '}
+            <button type="button" className={classes.link} onClick={() => void takeIn()}>
+              Take it into the draft
+            </button>
+          </p>
+        )}
+        <SegmentedControl
+          size="xs"
+          classNames={{ root: classes.ways, indicator: classes.way, label: classes.wayLabel }}
+          aria-label="How to design"
+          data={[
+            { value: 'hand', label: 'By hand' },
+            { value: 'text', label: 'As text' },
+          ]}
+          value={way}
+          onChange={(v) => desk.setWay(v as typeof way)}
+        />
+        {way === 'hand' && children}
+        {desk.hasEditor && (
+          <div className={classes.editor} hidden={way !== 'text'}>
+            <Suspense>
+              <YamlEditor
+                ref={desk.taking}
+                label={`Text of ${name}`}
+                text={work.text()}
+                faults={own}
+                words={words}
+                onChange={work.change}
+              />
+            </Suspense>
+          </div>
+        )}
+        <Faults path={draft.path} faults={draft.faults} stays={stays} onGo={(f) => desk.go(f.line, f.column)} />
+      </section>
+      {clashes && (
+        <Suspense>
+          <MergeDialog
+            kind={kind}
+            name={name}
+            step={draft.step}
+            clashes={clashes}
+            onMerged={(merged) => {
+              setClashes(undefined);
+              show(merged);
+            }}
+            onClose={() => setClashes(undefined)}
+          />
+        </Suspense>
+      )}
+      {shown === 'publish' && (
+        <Suspense>
+          <PublishDialog
+            kind={kind}
+            name={name}
+            draft={draft}
+            address={address}
+            after={after}
+            onClose={() => setShown(undefined)}
+          />
+        </Suspense>
+      )}
+      {shown === 'history' && (
+        <Suspense>
+          <HistoryPanel
+            path={draft.path}
+            text={draft.text}
+            onTake={(text) => {
+              desk.replace(text);
+              setShown(undefined);
+            }}
+            onClose={() => setShown(undefined)}
+          />
+        </Suspense>
+      )}
+    </>
+  );
+}
+
+/** What the check found, each a way to its place. */
+function Faults({
+  path,
+  faults,
+  stays,
+  onGo,
+}: {
+  path: string;
+  faults: FaultInfo[];
+  stays: string;
+  onGo: (fault: FaultInfo) => void;
+}) {
+  const [errors, others] = [faults.filter((f) => f.severity === 'error'), faults.filter((f) => f.severity !== 'error')];
+  return (
+    <div className={classes.faults} role="status" aria-label="What the check found">
+      {faults.length === 0 && <p className="quiet">No fault.</p>}
+      {errors.length > 0 && <p className="quiet">{stays}</p>}
+      <ul>
+        {[...errors, ...others].map((f) => (
+          <li key={`${f.file} ${f.line} ${f.column} ${f.message}`} data-severity={f.severity}>
+            {f.file === path ? (
+              <button type="button" className={classes.link} onClick={() => onGo(f)}>
+                Line {f.line}
+              </button>
+            ) : (
+              `${f.file}, line ${f.line}`
+            )}
+            : {f.message} {f.remedy}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,225 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+using Microsoft.Extensions.DependencyInjection;
+using Shouldly;
+using Weir.Core.Access;
+using Weir.Demo;
+using Weir.Store;
+using Weir.Testing;
+
+namespace Weir.Service.Tests;
+
+/// <summary>Drafts of datasets: for those who publish and define; what they break elsewhere is told before it is published.</summary>
+public sealed class DatasetDraftTests
+{
+    private static async Task<(HttpStatusCode Status, JsonElement Body)> Send(
+        HttpClient client,
+        HttpMethod method,
+        string path,
+        object? body = null
+    )
+    {
+        var response = await client.SendAsync(
+            new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) }
+        );
+        var text = await response.Content.ReadAsStringAsync();
+        return (response.StatusCode, text.Length == 0 ? default : JsonDocument.Parse(text).RootElement);
+    }
+
+    private static Task<(HttpStatusCode Status, JsonElement Body)> Steps(HttpClient client, params object[] steps) =>
+        Send(client, HttpMethod.Post, "api/drafts/datasets/sailings/steps", new { steps });
+
+    private static IEnumerable<string> Errors(JsonElement draft) =>
+        draft
+            .GetProperty("faults")
+            .EnumerateArray()
+            .Where(f => f.GetProperty("severity").GetString() == "error")
+            .Select(f => $"{f.GetProperty("file").GetString()} {f.GetProperty("code").GetString()}");
+
+    [Fact]
+    public async Task A_measure_is_added_what_is_broken_elsewhere_is_told_and_nothing_is_published_until_it_is_mended()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        var before = (await Send(developer, HttpMethod.Get, "api/drafts/datasets/sailings")).Body.GetProperty("text").GetString()!;
+        var (_, added) = await Steps(
+            developer,
+            new
+            {
+                @do = "set",
+                at = new[] { "measures", "fare_each" },
+                value = new { formula = "sum(fares) / count(*)", title = "Fare for each sailing" },
+            }
+        );
+        Errors(added).ShouldBeEmpty();
+        var text = added.GetProperty("text").GetString()!;
+        text.Split('\n').Except(before.Split('\n')).Count().ShouldBe(1);
+        before.Split('\n').Except(text.Split('\n')).ShouldBeEmpty();
+        // Until it is published nobody has it, and pages ask as before.
+        (await Send(developer, HttpMethod.Get, "api/datasets"))
+            .Body.ToString()
+            .ShouldNotContain("fare_each");
+        // What needs a measure is told in whichever file it is, and keeps it from being published.
+        var (_, broken) = await Steps(developer, new { @do = "remove", at = new[] { "measures", "income" } });
+        Errors(broken).Select(e => e.Split('/')[0]).Distinct().Order().ShouldBe(["catalogues", "dashboards", "datasets"]);
+        var step = broken.GetProperty("step").GetInt64();
+        (await Send(developer, HttpMethod.Post, "api/drafts/datasets/sailings/publish", new { step }))
+            .Body.GetProperty("accepted")
+            .GetBoolean()
+            .ShouldBeFalse();
+        var (_, back) = await Send(developer, HttpMethod.Post, "api/drafts/datasets/sailings/undo");
+        back.GetProperty("text").GetString().ShouldBe(text);
+        var drafts = (await Send(developer, HttpMethod.Get, "api/drafts")).Body[0];
+        (drafts.GetProperty("kind").GetString(), drafts.GetProperty("name").GetString()).ShouldBe(("datasets", "sailings"));
+        (
+            await Send(
+                developer,
+                HttpMethod.Post,
+                "api/drafts/datasets/sailings/publish",
+                new { step = back.GetProperty("step").GetInt64(), why = "For the fares board" }
+            )
+        )
+            .Body.GetProperty("accepted")
+            .GetBoolean()
+            .ShouldBeTrue();
+        (await Send(developer, HttpMethod.Get, "api/datasets")).Body.ToString().ShouldContain("fare_each");
+        (await Send(developer, HttpMethod.Get, "api/versions"))
+            .Body[0]
+            .GetProperty("files")[0]
+            .GetString()
+            .ShouldBe("datasets/sailings.yaml");
+    }
+
+    [Fact]
+    public async Task Whoever_publishes_and_does_not_define_has_no_drafts_of_datasets()
+    {
+        await using var service = await RunningService.Start(change: o => o with { WorkspaceFolder = WithPublisher() });
+        service
+            .Services.GetRequiredService<Users>()
+            .Put(new Viewer("pub", "Pub", ["publisher"], new Dictionary<string, IReadOnlyList<string>>()), "pub-lantern-12");
+        var publisher = service.As("pub");
+        (await Send(publisher, HttpMethod.Get, "api/drafts/dashboards/network")).Status.ShouldBe(HttpStatusCode.OK);
+        (HttpMethod Method, string Path, object? Body)[] all =
+        [
+            (HttpMethod.Get, "", null),
+            (HttpMethod.Put, "", new { text = "dataset: sailings", after = 0 }),
+            (HttpMethod.Post, "/steps", new { steps = new[] { new { @do = "remove", at = new[] { "measures", "fuel" } } } }),
+            (HttpMethod.Post, "/undo", null),
+            (HttpMethod.Post, "/redo", null),
+            (HttpMethod.Post, "/merge", new { step = 1 }),
+            (HttpMethod.Post, "/publish", new { step = 1 }),
+            (HttpMethod.Delete, "", null),
+        ];
+        foreach (var dataset in (string[])["sailings", "costs", "none"])
+        foreach (var (method, path, body) in all)
+        {
+            var (status, refused) = await Send(publisher, method, $"api/drafts/datasets/{dataset}{path}", body);
+            status.ShouldBe(HttpStatusCode.Forbidden, $"{method} {path}");
+            refused.GetProperty("code").GetString().ShouldBe("not-allowed");
+        }
+        (
+            await Send(
+                publisher,
+                HttpMethod.Post,
+                "api/datasets/formula",
+                new
+                {
+                    text = "",
+                    name = "a",
+                    formula = "1",
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.Forbidden);
+        foreach (
+            var (client, kind, expected) in ((string, string, HttpStatusCode)[])
+                [
+                    ("developer", "sources", HttpStatusCode.NotFound),
+                    ("developer", "..", HttpStatusCode.NotFound),
+                    ("director", "datasets", HttpStatusCode.Forbidden),
+                ]
+        )
+            (await Send(service.As(client), HttpMethod.Get, $"api/drafts/{kind}/ferries")).Status.ShouldBe(expected);
+        (await Send(service.As("developer"), HttpMethod.Get, "api/drafts/datasets/none")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Send(service.As("developer"), HttpMethod.Get, "api/drafts/datasets/a%20b")).Status.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
+    }
+
+    private static string WithPublisher()
+    {
+        var folder = Path.Combine(Repository.Temp("publisher").Path, "definitions");
+        Repository.CopyDemo(
+            folder,
+            (path, text) =>
+                path.EndsWith("access.yaml", StringComparison.Ordinal)
+                    ? text.Replace("roles:\n", "roles:\n  publisher:\n    may: [publish]\n    reads: { sailings: all }\n")
+                    : Repository.Patient(text)
+        );
+        return folder;
+    }
+
+    [Fact]
+    public async Task A_formula_gives_what_a_direct_query_does_and_its_faults_are_told_at_their_characters()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        var text = (await Send(developer, HttpMethod.Get, "api/drafts/datasets/sailings")).Body.GetProperty("text").GetString()!;
+        async Task<(HttpStatusCode Status, JsonElement Body)> Try(string formula, bool isMeasure, string? by = null, string? over = null) =>
+            await Send(
+                developer,
+                HttpMethod.Post,
+                "api/datasets/formula",
+                new
+                {
+                    text = over ?? text,
+                    name = "tried",
+                    formula,
+                    isMeasure,
+                    by,
+                }
+            );
+        JsonElement Values(JsonElement answer, string of = "table") => answer.GetProperty(of).GetProperty("values");
+
+        var each = (await Try("sum(passengers) / count(*)", true, "sea_area")).Body;
+        Values(each, "totals")[0]
+            [0]
+            .GetDouble()
+            .ShouldBe(Convert.ToDouble(DemoSql.Scalar("SELECT sum(passengers) * 1.0 / count(*) FROM sailing")), 1e-9);
+        foreach (var (area, i) in Values(each)[0].EnumerateArray().Select((a, i) => (a.GetString(), i)))
+            Values(each)[1]
+                [i]
+                .GetDouble()
+                .ShouldBe(
+                    Convert.ToDouble(
+                        DemoSql.Scalar(
+                            $"SELECT sum(passengers) * 1.0 / count(*) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.sea_area = '{area}'"
+                        )
+                    ),
+                    1e-9
+                );
+        // Figures that look at other lines, and a field's most frequent values.
+        Values((await Try("share(sailings)", true, "sea_area")).Body)[1].EnumerateArray().Sum(v => v.GetDouble()).ShouldBe(1, 1e-9);
+        var field = (await Try("delay > 10", false)).Body;
+        field.GetProperty("kind").GetString().ShouldBe("boolean");
+        Values(field)[1].EnumerateArray().Sum(v => v.GetInt64()).ShouldBe(Convert.ToInt64(DemoSql.Scalar("SELECT count(*) FROM sailing")));
+        // What is wrong.
+        var fault = (await Try("sum(farse)", true)).Body.GetProperty("fault");
+        (fault.GetProperty("start").GetInt32(), fault.GetProperty("end").GetInt32()).ShouldBe((4, 9));
+        (await Try("sum(fares)", true, "route.month")).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Try(new string('(', 10_001), true)).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Try(new string('(', 9_000), true)).Body.GetProperty("fault").GetProperty("message").GetString().ShouldNotBeEmpty();
+        (await Try("sum(passengers * 1000000000000000)", true))
+            .Body.GetProperty("faults")[0]
+            .GetProperty("code")
+            .GetString()
+            .ShouldBe("query-failed");
+        // Of a dataset that is broken by this very formula it can be tried all the same; of one that is broken elsewhere, that is told.
+        var own = text.Replace("measures:\n", "measures:\n  tried: { formula: \"sum(farse)\" }\n");
+        Values((await Try("sum(fares)", true, over: own)).Body)[0].GetArrayLength().ShouldBe(1);
+        (await Try("sum(fares)", true, over: text.Replace("sum(fuel_cost)", "sum(fule_cost)")))
+            .Body.GetProperty("faults")
+            .GetArrayLength()
+            .ShouldBe(1);
+    }
+}
