@@ -47,7 +47,7 @@ createRoot(root).render(
               <Route path="/d/:dashboard/design" element={<Suspense>{<DesignPage />}</Suspense>} />
               <Route path="/data" element={<Suspense>{<DataPage />}</Suspense>} />
               <Route path="/data/new" element={<Suspense>{<NewDataset />}</Suspense>} />
-              <Route path="/data/:dataset" element={<Suspense>{<DatasetPage />}</Suspense>} />
+              <Route path="/data/:dataset/change" element={<Suspense>{<DatasetPage />}</Suspense>} />
               <Route path="*" element={<DashboardList />} />
             </Routes>
           </SignedIn>

@@ -1,32 +1,17 @@
 using System.Net;
-using System.Net.Http.Json;
 using System.Text.Json;
 using Microsoft.Extensions.DependencyInjection;
 using Shouldly;
 using Weir.Core.Access;
 using Weir.Demo;
 using Weir.Store;
-using Weir.Testing;
+using static Weir.Service.Tests.Calls;
 
 namespace Weir.Service.Tests;
 
 /// <summary>Drafts of datasets: for those who publish and define; what they break elsewhere is told before it is published.</summary>
 public sealed class DatasetDraftTests
 {
-    private static async Task<(HttpStatusCode Status, JsonElement Body)> Send(
-        HttpClient client,
-        HttpMethod method,
-        string path,
-        object? body = null
-    )
-    {
-        var response = await client.SendAsync(
-            new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) }
-        );
-        var text = await response.Content.ReadAsStringAsync();
-        return (response.StatusCode, text.Length == 0 ? default : JsonDocument.Parse(text).RootElement);
-    }
-
     private static Task<(HttpStatusCode Status, JsonElement Body)> Steps(HttpClient client, params object[] steps) =>
         Send(client, HttpMethod.Post, "api/drafts/datasets/sailings/steps", new { steps });
 
@@ -94,7 +79,12 @@ public sealed class DatasetDraftTests
     [Fact]
     public async Task Whoever_publishes_and_does_not_define_has_no_drafts_of_datasets()
     {
-        await using var service = await RunningService.Start(change: o => o with { WorkspaceFolder = WithPublisher() });
+        await using var service = await RunningService.Start(change: o =>
+            o with
+            {
+                WorkspaceFolder = WithRole("publisher", "{ may: [publish], reads: { sailings: all } }"),
+            }
+        );
         service
             .Services.GetRequiredService<Users>()
             .Put(new Viewer("pub", "Pub", ["publisher"], new Dictionary<string, IReadOnlyList<string>>()), "pub-lantern-12");
@@ -144,19 +134,6 @@ public sealed class DatasetDraftTests
         (await Send(service.As("developer"), HttpMethod.Get, "api/drafts/datasets/a%20b")).Status.ShouldBe(
             HttpStatusCode.UnprocessableEntity
         );
-    }
-
-    private static string WithPublisher()
-    {
-        var folder = Path.Combine(Repository.Temp("publisher").Path, "definitions");
-        Repository.CopyDemo(
-            folder,
-            (path, text) =>
-                path.EndsWith("access.yaml", StringComparison.Ordinal)
-                    ? text.Replace("roles:\n", "roles:\n  publisher:\n    may: [publish]\n    reads: { sailings: all }\n")
-                    : Repository.Patient(text)
-        );
-        return folder;
     }
 
     [Fact]

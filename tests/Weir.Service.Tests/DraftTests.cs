@@ -7,6 +7,7 @@ using Weir.Core.Access;
 using Weir.Demo;
 using Weir.Store;
 using Weir.Testing;
+using static Weir.Service.Tests.Calls;
 
 namespace Weir.Service.Tests;
 
@@ -26,23 +27,6 @@ public sealed class DraftTests
                 dataset: sailings
                 show: sailings
         """;
-
-    private static async Task<(HttpStatusCode Status, JsonElement Body)> Send(
-        HttpClient client,
-        HttpMethod method,
-        string path,
-        object? body = null,
-        string? draft = null
-    )
-    {
-        var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) };
-        if (draft is not null)
-            request.Headers.Add("Weir-Draft", draft);
-        var response = await client.SendAsync(request);
-        var text = await response.Content.ReadAsStringAsync();
-        // Results are a line for each tile: of these the first.
-        return (response.StatusCode, text.Length == 0 ? default : JsonDocument.Parse(text.Split('\n')[0]).RootElement);
-    }
 
     private static Task<(HttpStatusCode Status, JsonElement Body)> Save(HttpClient client, string text, long after) =>
         Send(client, HttpMethod.Put, "api/drafts/dashboards/harbour", new { text, after });
@@ -420,7 +404,12 @@ public sealed class DraftTests
     [Fact]
     public async Task Figures_of_a_draft_are_of_the_rows_that_its_owner_may_see_whatever_it_says()
     {
-        await using var service = await RunningService.Start(change: o => o with { WorkspaceFolder = Narrowed() });
+        await using var service = await RunningService.Start(change: o =>
+            o with
+            {
+                WorkspaceFolder = WithRole("half", "{ may: [publish], reads: { sailings: { where: \"home_port in user.ports\" } } }"),
+            }
+        );
         service
             .Services.GetRequiredService<Users>()
             .Put(
@@ -493,22 +482,6 @@ public sealed class DraftTests
         );
         saved.GetProperty("faults").GetArrayLength().ShouldBe(0);
         (await Send(half, HttpMethod.Get, "api/dashboards/harbour", draft: "harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
-    }
-
-    private static string Narrowed()
-    {
-        var folder = Path.Combine(Repository.Temp("narrowed").Path, "definitions");
-        Repository.CopyDemo(
-            folder,
-            (path, text) =>
-                path.EndsWith("access.yaml", StringComparison.Ordinal)
-                    ? text.Replace(
-                        "roles:\n",
-                        "roles:\n  half:\n    may: [publish]\n    reads: { sailings: { where: \"home_port in user.ports\" } }\n"
-                    )
-                    : Repository.Patient(text)
-        );
-        return folder;
     }
 
     [Fact]

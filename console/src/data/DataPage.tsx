@@ -38,7 +38,7 @@ export default function DataPage() {
             <ul className={classes.sources}>
               {drafted.map((d) => (
                 <li key={d.path}>
-                  <Link to={`/data/${encodeURIComponent(d.name)}`}>{d.name}</Link>{' '}
+                  <Link to={`/data/${encodeURIComponent(d.name)}/change`}>{d.name}</Link>{' '}
                   <span className="quiet">
                     {d.path}
                     {d.isBehind && ', published by others meanwhile'}
@@ -58,7 +58,12 @@ export default function DataPage() {
             </summary>
             {mayChange && (
               <div className={classes.buttons}>
-                <Button size="compact-xs" variant="default" component={Link} to={`/data/${encodeURIComponent(d.name)}`}>
+                <Button
+                  size="compact-xs"
+                  variant="default"
+                  component={Link}
+                  to={`/data/${encodeURIComponent(d.name)}/change`}
+                >
                   Change {d.title}
                 </Button>
               </div>

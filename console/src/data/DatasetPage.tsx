@@ -81,7 +81,7 @@ function Work({ dataset, opening }: { dataset: string; opening: Schemas['DraftAn
         words={wording}
         address="/data"
         list="/data"
-        stays="The rows stay as they were before the fault."
+        stays={isBroken ? 'The rows stay as they were before the fault.' : undefined}
       >
         <Suspense>
           <div className={design.byHand}>

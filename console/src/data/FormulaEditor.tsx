@@ -1,13 +1,12 @@
-import { autocompletion, type CompletionContext, completionKeymap } from '@codemirror/autocomplete';
-import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
+import { autocompletion, type CompletionContext } from '@codemirror/autocomplete';
 import { StandardSQL, sql } from '@codemirror/lang-sql';
 import { bracketMatching } from '@codemirror/language';
 import { setDiagnostics } from '@codemirror/lint';
-import { EditorState } from '@codemirror/state';
-import { EditorView, keymap, showTooltip, type Tooltip } from '@codemirror/view';
+import type { EditorState } from '@codemirror/state';
+import { EditorView, showTooltip, type Tooltip } from '@codemirror/view';
 import { useEffect, useRef } from 'react';
 import type { Schemas } from '../api/client';
-import { editorLook } from '../design/YamlEditor';
+import { useEditor } from '../design/useEditor';
 import { callAt } from './formula';
 
 export interface FormulaWords {
@@ -27,51 +26,15 @@ interface Props {
 
 /** An editor for one formula: names and functions are offered, the function one is in says what it takes, a fault stands at its characters. */
 export default function FormulaEditor({ label, text, words, fault, onChange }: Props) {
-  const place = useRef<HTMLDivElement>(null);
-  const view = useRef<EditorView>(undefined);
-  const told = useRef(onChange);
-  told.current = onChange;
   const known = useRef(words);
   known.current = words;
-  const opening = useRef(text);
-
-  useEffect(() => {
-    if (!place.current) return;
-    const signature = (state: EditorState): Tooltip | null => {
-      const word = callAt(state.doc.toString(), state.selection.main.head, known.current.functions);
-      if (!word) return null;
-      return {
-        pos: state.selection.main.head,
-        above: true,
-        create: () => {
-          const dom = document.createElement('p');
-          dom.style.cssText = 'margin: 0; padding: 4px 8px; max-width: 360px;';
-          dom.append(Object.assign(document.createElement('code'), { textContent: word.signature }), ` ${word.doc}`);
-          return { dom };
-        },
-      };
-    };
-    const editor = new EditorView({
-      parent: place.current,
-      state: EditorState.create({
-        doc: opening.current,
-        extensions: [
-          history(),
-          bracketMatching(),
-          sql({ dialect: StandardSQL }),
-          autocompletion({ override: [(context) => offered(context, known.current)] }),
-          keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap]),
-          showTooltip.compute(['doc', 'selection'], signature),
-          EditorView.lineWrapping,
-          ...editorLook,
-          EditorView.contentAttributes.of({ 'aria-label': label }),
-          EditorView.updateListener.of((u) => u.docChanged && told.current(u.state.doc.toString())),
-        ],
-      }),
-    });
-    view.current = editor;
-    return () => editor.destroy();
-  }, [label]);
+  const { place, view } = useEditor(label, text, onChange, () => [
+    bracketMatching(),
+    sql({ dialect: StandardSQL }),
+    autocompletion({ override: [(context) => offered(context, known.current)] }),
+    showTooltip.compute(['doc', 'selection'], (state) => signature(state, known.current)),
+    EditorView.lineWrapping,
+  ]);
 
   useEffect(() => {
     const editor = view.current;
@@ -86,9 +49,26 @@ export default function FormulaEditor({ label, text, words, fault, onChange }: P
           : [],
       ),
     );
-  }, [fault]);
+  }, [fault, view]);
 
   return <div ref={place} data-formula />;
+}
+
+/** What the function takes that the cursor is in. */
+function signature(state: EditorState, { functions }: FormulaWords): Tooltip | null {
+  const pos = state.selection.main.head;
+  const word = callAt(state.doc.toString(), pos, functions);
+  if (!word) return null;
+  return {
+    pos,
+    above: true,
+    create: () => {
+      const dom = document.createElement('p');
+      dom.style.cssText = 'margin: 0; padding: 4px 8px; max-width: 360px;';
+      dom.append(Object.assign(document.createElement('code'), { textContent: word.signature }), ` ${word.doc}`);
+      return { dom };
+    },
+  };
 }
 
 /** The names and functions that begin with what stands at the cursor. */

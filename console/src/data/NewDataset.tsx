@@ -508,8 +508,8 @@ function Save({ draft, text, change }: PartProps & { text: string }) {
         ))}
       {saved && (
         <p role="status">
-          datasets/{saved}.yaml is published. <Link to={`/data/${saved}`}>Go on with it</Link>, grant it to a role in
-          access.yaml, and make tiles over it; see the <Link to="/data">datasets</Link>.
+          datasets/{saved}.yaml is published. <Link to={`/data/${saved}/change`}>Go on with it</Link>, grant it to a
+          role in access.yaml, and make tiles over it; see the <Link to="/data">datasets</Link>.
         </p>
       )}
     </>

@@ -4,7 +4,7 @@ import { EditorState } from '@codemirror/state';
 import { EditorView, lineNumbers } from '@codemirror/view';
 import { useEffect, useRef } from 'react';
 import classes from './design.module.css';
-import { editorLook } from './YamlEditor';
+import { editorLook } from './useEditor';
 
 /** What one text has that another has not, line by line; what is the same is folded. */
 export function Difference({ before, after, label }: { before: string; after: string; label: string }) {

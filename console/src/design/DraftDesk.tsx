@@ -21,8 +21,8 @@ interface Props {
   address: string;
   /** Where to go from what was never published. */
   list: string;
-  /** What stays as it was while the text has an error. */
-  stays: string;
+  /** What stays as it was while there is an error; undefined where nothing does. */
+  stays: string | undefined;
   /** The design by hand. */
   children: ReactNode;
 }
@@ -207,14 +207,14 @@ function Faults({
 }: {
   path: string;
   faults: FaultInfo[];
-  stays: string;
+  stays: string | undefined;
   onGo: (fault: FaultInfo) => void;
 }) {
   const [errors, others] = [faults.filter((f) => f.severity === 'error'), faults.filter((f) => f.severity !== 'error')];
   return (
     <div className={classes.faults} role="status" aria-label="What the check found">
       {faults.length === 0 && <p className="quiet">No fault.</p>}
-      {errors.length > 0 && <p className="quiet">{stays}</p>}
+      {errors.length > 0 && stays && <p className="quiet">{stays}</p>}
       <ul>
         {[...errors, ...others].map((f) => (
           <li key={`${f.file} ${f.line} ${f.column} ${f.message}`} data-severity={f.severity}>

@@ -1,18 +1,11 @@
-import {
-  autocompletion,
-  type CompletionContext,
-  type CompletionResult,
-  completionKeymap,
-} from '@codemirror/autocomplete';
-import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands';
+import { autocompletion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
+import { indentWithTab } from '@codemirror/commands';
 import { yaml } from '@codemirror/lang-yaml';
-import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { type Diagnostic, lintGutter, setDiagnostics } from '@codemirror/lint';
-import { EditorState } from '@codemirror/state';
-import { EditorView, hoverTooltip, keymap, lineNumbers, type Tooltip } from '@codemirror/view';
-import { tags } from '@lezer/highlight';
+import { type EditorView, hoverTooltip, keymap, lineNumbers, type Tooltip } from '@codemirror/view';
 import { useEffect, useImperativeHandle, useRef } from 'react';
 import type { FaultInfo } from '../api/client';
+import { useEditor } from './useEditor';
 import type { Offer } from './words';
 
 /** What can be done with an editor from outside. */
@@ -23,34 +16,11 @@ export interface Editor {
   go: (line: number, column: number) => void;
 }
 
-const look = HighlightStyle.define([
-  { tag: [tags.definition(tags.propertyName), tags.propertyName], color: 'var(--accent)', fontWeight: '600' },
-  { tag: [tags.string, tags.special(tags.string)], color: 'var(--warning)' },
-  { tag: tags.comment, color: 'var(--quiet)', fontStyle: 'italic' },
-]);
-
 /** What is known of a file's words: at a place with lines above it and a text before it on its line. */
 export interface Wording {
   offers: (above: string, before: string) => Offer[];
   help: (above: string, before: string, key: string) => string | undefined;
 }
-
-/** How editors of definitions look, those that show a difference too. */
-export const editorLook = [
-  syntaxHighlighting(look),
-  EditorView.theme({
-    '&': { fontSize: 'calc(13px * var(--scale))', background: 'var(--surface)', color: 'var(--ink)', height: '100%' },
-    '&.cm-focused': { outline: '1px solid var(--accent)' },
-    '.cm-content': { caretColor: 'var(--ink)' },
-    '.cm-cursor': { borderLeftColor: 'var(--ink)' },
-    '.cm-gutters': { background: 'var(--page)', border: '0', color: 'var(--quiet)' },
-    '.cm-tooltip': { background: 'var(--surface)', color: 'var(--ink)', border: '1px solid var(--hairline)' },
-    '.cm-tooltip-autocomplete ul li[aria-selected]': { background: 'var(--tint)', color: 'var(--ink)' },
-    '.cm-collapsedLines': { background: 'var(--page) !important', color: 'var(--quiet) !important' },
-    '.cm-collapsedLines:before, .cm-collapsedLines:after': { content: "'…' !important" },
-    '.cm-selectionBackground, &.cm-focused .cm-selectionBackground': { background: 'var(--tint) !important' },
-  }),
-];
 
 interface Props {
   text: string;
@@ -64,39 +34,16 @@ interface Props {
 
 /** An editor for a file of definitions: what the service finds wrong stands at its place, names that exist are offered. */
 export default function YamlEditor({ text, label, faults, words, onChange, ref }: Props) {
-  const place = useRef<HTMLDivElement>(null);
-  const view = useRef<EditorView>(undefined);
-  const told = useRef(onChange);
-  told.current = onChange;
   const known = useRef(words);
   known.current = words;
-  const opening = useRef(text);
-
-  useEffect(() => {
-    if (!place.current) return;
-    const editor = new EditorView({
-      parent: place.current,
-      state: EditorState.create({
-        doc: opening.current,
-        extensions: [
-          lineNumbers(),
-          lintGutter(),
-          history(),
-          hoverTooltip((view, at) => help(view, at, known.current)),
-          autocompletion({ override: [(context) => offered(context, known.current)] }),
-          keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
-          yaml(),
-          ...editorLook,
-          EditorView.contentAttributes.of({ 'aria-label': label }),
-          EditorView.updateListener.of((u) => u.docChanged && told.current(u.state.doc.toString())),
-        ],
-      }),
-    });
-    // What scrolls can be reached and scrolled by keys alone.
-    editor.scrollDOM.tabIndex = 0;
-    view.current = editor;
-    return () => editor.destroy();
-  }, [label]);
+  const { place, view } = useEditor(label, text, onChange, () => [
+    lineNumbers(),
+    lintGutter(),
+    hoverTooltip((view, at) => help(view, at, known.current)),
+    autocompletion({ override: [(context) => offered(context, known.current)] }),
+    keymap.of([indentWithTab]),
+    yaml(),
+  ]);
 
   useEffect(() => {
     const editor = view.current;
@@ -114,7 +61,7 @@ export default function YamlEditor({ text, label, faults, words, onChange, ref }
       };
     });
     editor.dispatch(setDiagnostics(editor.state, found));
-  }, [faults]);
+  }, [faults, view]);
 
   useImperativeHandle(
     ref,
@@ -138,7 +85,7 @@ export default function YamlEditor({ text, label, faults, words, onChange, ref }
         editor.focus();
       },
     }),
-    [],
+    [view],
   );
 
   return <div ref={place} style={{ height: '100%', minHeight: 0 }} />;

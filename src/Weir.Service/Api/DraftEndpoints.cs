@@ -149,7 +149,7 @@ internal static class DraftEndpoints
 
         public IEnumerable<DraftLine> All() =>
             from draft in drafts.Of(May("see drafts of").Name)
-            let work = DraftKind.Of(draft.Path)
+            let work = DraftKind.Of(draft.Path, published.Now)
             where work is not null
             select new DraftLine(work.Value.Kind.Folder, work.Value.Name, draft.Path, draft.Changed, IsBehind(draft));
 

@@ -22,18 +22,29 @@ internal sealed record DraftKind(string Folder, string Thing, Shape Shape, IRead
     /// <summary>The kind of a folder; null if none is.</summary>
     public static DraftKind? In(string folder) => _all.FirstOrDefault(k => k.Folder == folder);
 
-    /// <summary>The kind and the name of a file as it is usually called; null for one that is of no kind.</summary>
-    public static (DraftKind Kind, string Name)? Of(string path) =>
-        path.Split('/') is [var folder, var file] && In(folder) is { } kind ? (kind, Path.GetFileNameWithoutExtension(file)) : null;
+    /// <summary>The kind of a file, and what it defines: as it is published, else as the file is called. Null for a file of no kind.</summary>
+    public static (DraftKind Kind, string Name)? Of(string path, LiveWorkspace live)
+    {
+        if (In(path.Split('/')[0]) is not { } kind)
+            return null;
+        return (kind, kind.NameIn(live.Version.Files.GetValueOrDefault(path) ?? "") ?? Path.GetFileNameWithoutExtension(path));
+    }
+
+    /// <summary>What a text defines; null if it does not say.</summary>
+    private string? NameIn(string text) =>
+        Regex.Match(text, $@"^{Thing}:\s*[""']?([A-Za-z][A-Za-z0-9_-]*)", RegexOptions.Multiline) is { Success: true } match
+            ? match.Groups[1].Value
+            : null;
 
     /// <summary>The file of a definition: where it is published, or where it would be.</summary>
     public string PathOf(string name, LiveWorkspace live)
     {
         var usual = $"{Folder}/{name}.yaml";
-        var named = new Regex($@"^{Thing}:\s*[""']?{Regex.Escape(name)}[""']?\s*(#.*)?\r?$", RegexOptions.Multiline);
         return live.Version.Files.ContainsKey(usual)
             ? usual
-            : live.Version.Files.FirstOrDefault(f => f.Key.StartsWith(Folder + "/", StringComparison.Ordinal) && named.IsMatch(f.Value)).Key
+            : live.Version.Files.FirstOrDefault(f =>
+                f.Key.StartsWith(Folder + "/", StringComparison.Ordinal) && NameIn(f.Value) == name
+            ).Key
                 ?? usual;
     }
 }

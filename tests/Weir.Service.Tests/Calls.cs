@@ -1,0 +1,43 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+using Weir.Testing;
+
+namespace Weir.Service.Tests;
+
+/// <summary>Calls of the API as a program makes them, and workspaces for others than the demo's people.</summary>
+internal static class Calls
+{
+    /// <param name="draft">The dashboard whose draft the call is of; null for what is published.</param>
+    /// <returns>The status, and the answer; of results, which are a line for each tile, the first.</returns>
+    public static async Task<(HttpStatusCode Status, JsonElement Body)> Send(
+        HttpClient client,
+        HttpMethod method,
+        string path,
+        object? body = null,
+        string? draft = null
+    )
+    {
+        var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) };
+        if (draft is not null)
+            request.Headers.Add("Weir-Draft", draft);
+        var response = await client.SendAsync(request);
+        var text = await response.Content.ReadAsStringAsync();
+        return (response.StatusCode, text.Length == 0 ? default : JsonDocument.Parse(text.Split('\n')[0]).RootElement);
+    }
+
+    /// <summary>A folder with the demo's definitions, and a role more.</summary>
+    /// <param name="grants">What it grants, as text on one line.</param>
+    public static string WithRole(string name, string grants)
+    {
+        var folder = Path.Combine(Repository.Temp(name).Path, "definitions");
+        Repository.CopyDemo(
+            folder,
+            (path, text) =>
+                path.EndsWith("access.yaml", StringComparison.Ordinal)
+                    ? text.Replace("roles:\n", $"roles:\n  {name}: {grants}\n")
+                    : Repository.Patient(text)
+        );
+        return folder;
+    }
+}
