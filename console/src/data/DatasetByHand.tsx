@@ -174,6 +174,7 @@ function PartForm({ part, text, keys, words, by, write, onKeep, onTakeOut, onBac
     />
   );
   const others = keys.filter((k) => k.name !== 'formula');
+  const rest = others.filter((k) => !first.includes(k.name));
   return (
     <section
       className={design.form}
@@ -203,10 +204,12 @@ function PartForm({ part, text, keys, words, by, write, onKeep, onTakeOut, onBac
       )}
       <div className={design.form}>
         {first.flatMap((n) => others.filter((k) => k.name === n)).map(form)}
-        <details>
-          <summary>More</summary>
-          <div className={design.form}>{others.filter((k) => !first.includes(k.name)).map(form)}</div>
-        </details>
+        {rest.length > 0 && (
+          <details>
+            <summary>More</summary>
+            <div className={design.form}>{rest.map(form)}</div>
+          </details>
+        )}
       </div>
       <div className={design.bar}>
         <Button size="compact-sm" variant="subtle" color="red" onClick={onTakeOut}>

@@ -13,7 +13,6 @@ import type { FormulaWords } from './FormulaEditor';
 import { Preview } from './Preview';
 import { partsOf } from './parts';
 import '../pictures/parts/controls.css';
-import './dataset.css';
 
 const DatasetByHand = lazy(() => import('./DatasetByHand'));
 

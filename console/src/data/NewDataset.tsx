@@ -1,16 +1,16 @@
-import { Button, Checkbox, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, Select, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { api, type FaultInfo, type TableDetail, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
+import { OneOf } from '../look/OneOf';
 import { Header } from '../session/Header';
 import classes from './data.module.css';
 import { type Draft, type DraftField, emptyDraft, fieldsOf, joinsOf, measuresOf, nameOf, writeDraft } from './draft';
 import { Preview } from './Preview';
 import { SourceForm } from './SourceForm';
-import './dataset.css';
 
 const SqlEditor = lazy(() => import('./SqlEditor'));
 
@@ -66,8 +66,8 @@ export default function NewDataset() {
         </Step>
         {draft.source && !adding && (
           <Step number={2} title="Which rows?">
-            <SegmentedControl
-              size="xs"
+            <OneOf
+              aria-label="How to say which rows"
               mb={8}
               value={way}
               onChange={(to) => {

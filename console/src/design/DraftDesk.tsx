@@ -1,10 +1,9 @@
-import { Alert, Button, SegmentedControl } from '@mantine/core';
+import { Alert, Button } from '@mantine/core';
 import '@mantine/core/styles/Alert.css';
-import '@mantine/core/styles/SegmentedControl.css';
-import '@mantine/core/styles/FloatingIndicator.css';
 import { History, Redo2, Undo2, Upload } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react';
 import { api, type FaultInfo, type Schemas, unwrap } from '../api/client';
+import { OneOf } from '../look/OneOf';
 import classes from './design.module.css';
 import type { Desk } from './useDesk';
 import type { Wording } from './YamlEditor';
@@ -126,9 +125,7 @@ export function DraftDesk({ desk, words, address, list, stays, children }: Props
             </button>
           </p>
         )}
-        <SegmentedControl
-          size="xs"
-          classNames={{ root: classes.ways, indicator: classes.way, label: classes.wayLabel }}
+        <OneOf
           aria-label="How to design"
           data={[
             { value: 'hand', label: 'By hand' },

@@ -1,7 +1,8 @@
-import { Button, Modal, SegmentedControl } from '@mantine/core';
+import { Button, Modal } from '@mantine/core';
 import { useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
+import { OneOf } from '../look/OneOf';
 import classes from './design.module.css';
 import type { DraftKind } from './useDraft';
 import '../look/panels.css';
@@ -52,9 +53,7 @@ export default function MergeDialog({ kind, name, step, clashes, onMerged, onClo
               <pre>{c.theirs || '(nothing)'}</pre>
             </div>
           </div>
-          <SegmentedControl
-            size="xs"
-            classNames={{ root: classes.ways, indicator: classes.way, label: classes.wayLabel }}
+          <OneOf
             aria-label={`Which stays from line ${c.line}`}
             data={[
               { value: 'mine', label: 'Yours stays' },

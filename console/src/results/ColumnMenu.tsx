@@ -1,9 +1,9 @@
-import { ActionIcon, Button, Checkbox, NumberInput, Popover, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Checkbox, NumberInput, Popover, Select, TextInput } from '@mantine/core';
 import '@mantine/core/styles/NumberInput.css';
-import '@mantine/core/styles/SegmentedControl.css';
 import { EllipsisVertical, Filter } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
 import type { ColumnInfo } from '../api/client';
+import { OneOf } from '../look/OneOf';
 import { formatOf } from '../model/labels';
 import { type ColumnFilter, filterOf, saysNothing } from './columns';
 import classes from './results.module.css';
@@ -81,8 +81,7 @@ function Form({ column, filter, onFilter, members, isPart, weekStarts }: Props) 
   if (of === 'flag') {
     const now = filter?.of === 'flag' ? String(filter.is) : 'all';
     return (
-      <SegmentedControl
-        size="xs"
+      <OneOf
         aria-label={`Lines by ${column.title}`}
         value={now}
         onChange={(v) => onFilter(v === 'all' ? undefined : { of, is: v === 'true' })}
