@@ -185,6 +185,7 @@ public sealed class DatasetDraftTests
         (fault.GetProperty("start").GetInt32(), fault.GetProperty("end").GetInt32()).ShouldBe((4, 9));
         (await Try("sum(fares)", true, "route.month")).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await Try(new string('(', 10_001), true)).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Try("1", true, over: new string(' ', 3_000_000))).Status.ShouldBe(HttpStatusCode.RequestEntityTooLarge);
         (await Try(new string('(', 9_000), true)).Body.GetProperty("fault").GetProperty("message").GetString().ShouldNotBeEmpty();
         (await Try("sum(passengers * 1000000000000000)", true))
             .Body.GetProperty("faults")[0]

@@ -20,6 +20,9 @@ internal static class DataEndpoints
     private const int MostRows = 500;
     private const int LongestFormula = 10_000;
 
+    /// <summary>Larger than any file that is read, in bytes.</summary>
+    private const int LargestDraft = 2 * 1024 * 1024;
+
     public static void MapData(this RouteGroupBuilder api)
     {
         api.MapGet(
@@ -126,26 +129,26 @@ internal static class DataEndpoints
         api.MapPost("/datasets/columns", Columns)
             .WithName("listColumns")
             .WithSummary("The columns that the table or query of a dataset being defined brings, with the types that they are read as.")
-            .WithMetadata(new OnlyReads());
+            .WithMetadata(new OnlyReads(), new RequestSizeLimitAttribute(LargestDraft));
 
         api.MapPost("/datasets/preview", Preview)
             .WithName("previewDataset")
             .WithSummary(
                 "Checks a dataset that is being defined and brings its first rows, sorted and filtered without changing its definition."
             )
-            .WithMetadata(new OnlyReads());
+            .WithMetadata(new OnlyReads(), new RequestSizeLimitAttribute(LargestDraft));
 
         api.MapPost("/datasets/quality", Quality)
             .WithName("datasetQuality")
             .WithSummary(
                 "How good the values of a dataset being defined are: missing, unfit and unmatched values, and keys that would multiply rows."
             )
-            .WithMetadata(new OnlyReads());
+            .WithMetadata(new OnlyReads(), new RequestSizeLimitAttribute(LargestDraft));
 
         api.MapPost("/datasets/formula", Formula)
             .WithName("tryFormula")
             .WithSummary("What is wrong with a formula of a dataset being defined, at which character, and what it gives.")
-            .WithMetadata(new OnlyReads());
+            .WithMetadata(new OnlyReads(), new RequestSizeLimitAttribute(LargestDraft));
 
         api.MapGet("/dataset-keys", () => DatasetKeys.Value)
             .WithName("listDatasetKeys")
@@ -178,7 +181,7 @@ internal static class DataEndpoints
             )
             .WithName("publishFile")
             .WithSummary("Publish one file beside the others; nothing changes if the whole would be broken.")
-            .WithMetadata(new RequestSizeLimitAttribute(2 * 1024 * 1024));
+            .WithMetadata(new RequestSizeLimitAttribute(LargestDraft));
     }
 
     private static readonly Lazy<DatasetKeysInfo> DatasetKeys = new(() =>
