@@ -33,6 +33,11 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
   );
   // What texts tell apart is looked at first: numbers have too many values.
   const shownBy = [...by].sort((a, b) => Number(typeOf(parts, a) !== 'text') - Number(typeOf(parts, b) !== 'text'));
+  /** What can stand in a formula: measures only in those of measures, and nothing in its own. */
+  const wordsIn = (isMeasure: boolean, own?: string): FormulaWords => ({
+    ...words,
+    names: words.names.filter((n) => n.name !== own && (isMeasure || n.kind !== 'measure')),
+  });
   const write = (at: string[]) => (value: Said | number | boolean | undefined, yaml?: string) =>
     void desk.take([
       value === undefined && yaml === undefined
@@ -47,10 +52,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
         part={part}
         text={draft.text}
         keys={part.isMeasure ? keys.measure : keys.field}
-        words={{
-          ...words,
-          names: words.names.filter((n) => n.name !== part.name && (part.isMeasure || n.kind !== 'measure')),
-        }}
+        words={wordsIn(part.isMeasure, part.name)}
         by={shownBy}
         write={write}
         onKeep={(formula) => desk.take([{ do: 'set', at: [...part.at, 'formula'], value: formula as never }])}
@@ -67,7 +69,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
         isMeasure={isNew === 'measure'}
         taken={parts.map((p) => p.name)}
         text={draft.text}
-        words={{ ...words, names: words.names.filter((n) => isNew === 'measure' || n.kind !== 'measure') }}
+        words={wordsIn(isNew === 'measure')}
         by={shownBy}
         onBack={() => setNew(undefined)}
         onAdd={async (name, title, formula) => {

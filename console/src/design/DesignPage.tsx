@@ -82,13 +82,9 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
       carry: setCarried,
       take,
       arrange: (edit) =>
-        byHand(() =>
-          unwrap(api.POST('/api/drafts/dashboards/{dashboard}/edits', { params: { ...params }, body: { edit } })),
-        ),
+        byHand(() => unwrap(api.POST('/api/drafts/dashboards/{dashboard}/edits', { params, body: { edit } }))),
       paste: (paste, tab) =>
-        byHand(() =>
-          unwrap(api.POST('/api/drafts/dashboards/{dashboard}/edits', { params: { ...params }, body: { paste, tab } })),
-        ),
+        byHand(() => unwrap(api.POST('/api/drafts/dashboards/{dashboard}/edits', { params, body: { paste, tab } }))),
       textOf: (tile) => {
         const at = placed.get(tile);
         if (!at) return undefined;
