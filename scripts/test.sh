@@ -28,7 +28,10 @@ for project in Core Store Demo Engines Service Attack Cli; do
   bad=$(( ${bad:-0} + ${errors:-0} ))
   # A test program that dies without a summary has failed, whatever it counted.
   if [ -z "${total:-}" ] || { [ "$code" -ne 0 ] && [ "$bad" -eq 0 ]; }; then bad=$((bad + 1)); total=${total:-1}; fi
-  [ "$bad" -eq 0 ] || grep -v '^ *$' "$logs/$project" | tail -n 80
+  if [ "$bad" -ne 0 ]; then
+    grep -v '^ *$' "$logs/$project" | tail -n 80
+    grep -A 3 '\[FAIL\]' "$logs/$project" | cut -c 1-300 >> "$logs/names"
+  fi
   echo "   $((total - bad)) passed, $bad failed"
   passed=$((passed + total - bad))
   failed=$((failed + bad))
@@ -43,11 +46,16 @@ for project in unit e2e; do
   good=${counts% *}
   bad=${counts#* }
   if [ "$code" -ne 0 ] && [ "$bad" -eq 0 ]; then bad=1; fi
-  [ "$bad" -eq 0 ] || tail -n 80 "$logs/$project"
+  if [ "$bad" -ne 0 ]; then
+    tail -n 80 "$logs/$project"
+    node scripts/failures.mjs "$logs/$project.json" >> "$logs/names"
+  fi
   echo "   $good passed, $bad failed"
   passed=$((passed + good))
   failed=$((failed + bad))
 done
 
+# Once more at the end, where whoever keeps only the last lines finds what it was.
+[ ! -s "$logs/names" ] || { echo "== What failed"; cat "$logs/names"; }
 echo "$passed passed, $failed failed"
 [ "$failed" -eq 0 ]

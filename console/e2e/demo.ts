@@ -91,6 +91,8 @@ export class Demo {
       reducedMotion: 'reduce',
       ...options,
     });
+    // A machine may be ten times slower than the one this was written on: what is awaited comes late, and not never.
+    context.setDefaultTimeout(180_000);
     const page = await context.newPage();
     await page.goto(this.url + path);
     await page.locator('input[name=name]').fill(account);
