@@ -15,7 +15,7 @@ const menuOf = async (page: Page, tab: string, item: string) => {
   await page.getByRole('menuitem', { name: item }).click();
 };
 /** Waits until the tabs are these: an edit is shown once the service has it. */
-const tabsAre = (page: Page, names: string[]) => expect.poll(() => tabs(page), { timeout: 30_000 }).toEqual(names);
+const tabsAre = (page: Page, names: string[]) => expect.poll(() => tabs(page), { timeout: 180_000 }).toEqual(names);
 
 describe('A view of one\u2019s own', () => {
   test('tabs are renamed, hidden, dragged and found again, and every step can be gone back to', async () => {

@@ -129,7 +129,7 @@ describe('Signing in', () => {
   });
 
   test('with a wrong password is refused with a reason and nothing is lost', async () => {
-    const page = await (await demo.browser.newContext()).newPage();
+    const page = await (await demo.context()).newPage();
     await page.goto(`${demo.url}/d/tickets`);
     await page.locator('input[name=name]').fill('director');
     await page.locator('input[name=password]').fill('wrong');

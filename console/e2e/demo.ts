@@ -80,12 +80,8 @@ export class Demo {
       );
   }
 
-  /** A browser of its own in which an account is signed in. */
-  async as(
-    account: string,
-    path = '/',
-    options: { hasTouch?: boolean } = {},
-  ): Promise<{ page: Page; context: BrowserContext }> {
+  /** A browser of its own. */
+  async context(options: { hasTouch?: boolean } = {}): Promise<BrowserContext> {
     const context = await this.browser.newContext({
       viewport: { width: 1280, height: 800 },
       reducedMotion: 'reduce',
@@ -93,6 +89,16 @@ export class Demo {
     });
     // A machine may be ten times slower than the one this was written on: what is awaited comes late, and not never.
     context.setDefaultTimeout(180_000);
+    return context;
+  }
+
+  /** A browser of its own in which an account is signed in. */
+  async as(
+    account: string,
+    path = '/',
+    options: { hasTouch?: boolean } = {},
+  ): Promise<{ page: Page; context: BrowserContext }> {
+    const context = await this.context(options);
     const page = await context.newPage();
     await page.goto(this.url + path);
     await page.locator('input[name=name]').fill(account);

@@ -219,8 +219,8 @@ public sealed class SignInAttackTests
             "maker-password",
             keepTokens: true
         );
-        await removed.WaitAsync(TimeSpan.FromMinutes(1));
-        await demoted.WaitAsync(TimeSpan.FromMinutes(1));
+        await removed.WaitAsync(TimeSpan.FromMinutes(10));
+        await demoted.WaitAsync(TimeSpan.FromMinutes(10));
     }
 
     [Fact]

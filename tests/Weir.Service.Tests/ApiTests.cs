@@ -1048,7 +1048,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         {
             string kind = "",
                 data = "";
-            using var limit = new CancellationTokenSource(TimeSpan.FromSeconds(20));
+            using var limit = new CancellationTokenSource(TimeSpan.FromMinutes(10));
             while (await events.ReadLineAsync(limit.Token) is { } line)
             {
                 if (line.StartsWith("event: "))

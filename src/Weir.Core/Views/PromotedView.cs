@@ -50,6 +50,10 @@ public static partial class PromotedView
     /// <summary>Its edits, of all layers.</summary>
     public static IEnumerable<ViewEdit> EditsOf(OpeningView view) => LayersOf(view).SelectMany(l => l);
 
+    /// <summary>Its edits, each with the number of its step.</summary>
+    internal static IEnumerable<(int Step, ViewEdit Edit)> Numbered(OpeningView view) =>
+        view.Steps.Select((s, i) => (i, s.IsSettle ? null : EditOf(s).Edit)).Where(s => s.Item2 is not null).Select(s => (s.i, s.Item2!));
+
     private static (ViewEdit? Edit, string? Reason) EditOf(OpeningStep step)
     {
         try
