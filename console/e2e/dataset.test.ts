@@ -106,3 +106,49 @@ test('A measure by formula: tried on real rows, mended where it was wrong, added
     .evaluateAll((all) => all.map((t) => (t as HTMLElement).dataset.tile));
   await expect.poll(() => figure(page, made ?? '')).toBe(late);
 });
+
+test('A measure and a dashboard have other names wherever they are named, also in what a viewer arranged', async () => {
+  const director = await demo.client('director');
+  const drawn = { edit: 'draw', tile: 'sold-by-terminal', drawing: { show: ['takings'] } };
+  expect((await director('/api/dashboards/tickets/view/edits', drawn)).status).toBe(200);
+  const { page } = await demo.as('developer', '/data');
+  await page.goto(`${demo.url}/data/tickets/change`);
+  await page
+    .getByRole('button', { name: /^Takings/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'Another name for takings …' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('New name').fill('channel');
+  await dialog.getByText('There is a field or measure channel already.').waitFor();
+  expect(await dialog.getByRole('button', { name: 'Publish the new name' }).isDisabled()).toBe(true);
+  await dialog.getByLabel('New name').fill('paid');
+  await dialog.getByText(/places in 4 files, and one view of viewers/).waitFor();
+  await dialog.locator('summary', { hasText: 'dashboards/tickets.yaml' }).click();
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await dialog.getByLabel('Why').fill('As the office calls it');
+  await dialog.getByRole('button', { name: 'Publish the new name' }).click();
+  await dialog.waitFor({ state: 'detached' });
+  const developer = await demo.client('developer');
+  const text = async (draft: string) =>
+    ((await (await developer(`/api/drafts/${draft}`)).json()) as { text: string }).text;
+  expect(await text('datasets/tickets')).toContain('\n  paid: ');
+  expect(await text('dashboards/tickets')).not.toContain('show: takings');
+  const { page: viewer } = await demo.as('director', '/d/tickets');
+  await settled(viewer);
+  const arranged = viewer.locator('[data-tile="sold-by-terminal"]');
+  await arranged.getByText('Takings by terminal').first().waitFor();
+
+  await page.goto(`${demo.url}/d/tickets/design`);
+  await settled(page);
+  await page.getByRole('button', { name: 'Another name …' }).click();
+  await dialog.getByLabel('New name').fill('fares');
+  await dialog.getByText('dashboards/tickets.yaml becomes dashboards/fares.yaml').waitFor();
+  await dialog.getByRole('button', { name: 'Publish the new name' }).click();
+  await page.waitForURL('**/d/fares/design');
+  await settled(page);
+  await viewer.goto(`${demo.url}/d/fares`);
+  await settled(viewer);
+  await arranged.getByText('Takings by terminal').first().waitFor();
+});

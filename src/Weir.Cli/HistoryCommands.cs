@@ -142,7 +142,7 @@ internal static class HistoryCommands
     public static Option<string?> Message() => new("--message", "-m") { Description = "A sentence why, for the history." };
 
     /// <summary>The lines of one file that differ, with some around them.</summary>
-    private static void Show(string path, string? before, string? after)
+    public static void Show(string path, string? before, string? after)
     {
         AnsiConsole.MarkupLineInterpolated($"[bold]{path}[/]{(before is null ? " is new" : after is null ? " is gone" : "")}");
         // Images and maps are told of and not shown.

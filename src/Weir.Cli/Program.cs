@@ -17,6 +17,7 @@ var root = new RootCommand("Weir serves dashboards over SQL sources; what a view
     HistoryCommands.History(),
     HistoryCommands.Diff(),
     HistoryCommands.Restore(),
+    RenameCommand.Create(),
     SourceCommand.Create(),
     UsersCommand.Create(),
     AccessCommand.Create(),

@@ -105,6 +105,7 @@ public static class WeirService
         api.MapOpeningViews();
         api.MapDefinitions();
         api.MapDrafts();
+        api.MapRenames();
         api.MapData();
         api.MapAccess();
         return app;
@@ -152,6 +153,7 @@ public static class WeirService
                     typeof(Drafts),
                     typeof(DraftWorkspaces),
                     typeof(Store.Views),
+                    typeof(Store.ViewNames),
                     typeof(Audit),
                     typeof(Events),
                     typeof(SourcePool),
@@ -165,6 +167,7 @@ public static class WeirService
         services.AddHttpContextAccessor();
         services.AddScoped<Asker>();
         services.AddScoped<DraftEndpoints.Drafting>();
+        services.AddScoped<RenameEndpoints.Renames>();
         services.AddHostedService<FolderPublisher>();
         services.AddHostedService<FreshnessWatch>();
     }

@@ -55,6 +55,13 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
         return Get(user, path, connection, null);
     }
 
+    /// <summary>True if anybody works on a file.</summary>
+    public bool IsWorkedOn(string path)
+    {
+        using var connection = database.Connect();
+        return connection.ExecuteScalar<long>("SELECT EXISTS (SELECT 1 FROM drafts WHERE path = @path)", new { path }) > 0;
+    }
+
     /// <summary>All drafts of somebody, by path.</summary>
     public IReadOnlyList<Draft> Of(string user)
     {

@@ -120,12 +120,14 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
     /// <param name="secrets">The secrets that its sources use, each with its host: those that no version used before are bound to it.</param>
     /// <param name="from">Where the files come from, and what they were there.</param>
     /// <param name="why">What is said of it.</param>
+    /// <param name="views">What views name otherwise from this version on: they change with it, or not at all.</param>
     public PublishedVersion Add(
         IReadOnlyDictionary<string, string> files,
         string by,
         IEnumerable<(string Secret, string Host)>? secrets = null,
         PublishedFrom? from = null,
-        string why = ""
+        string why = "",
+        RenamedInViews? views = null
     )
     {
         using var connection = database.Connect();
@@ -147,6 +149,8 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
         Bind(secrets ?? [], number, connection, transaction);
         if (from is not null)
             Remember(from, connection, transaction);
+        if (views is not null)
+            ViewNames.Rename(connection, transaction, views, number);
         Audit.Write(connection, transaction, clock, by, "publish", $"version {number}");
         transaction.Commit();
         return new PublishedVersion(number, published, by, files, why);

@@ -465,6 +465,29 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     }
 
     [Fact]
+    public async Task What_another_name_changes_is_shown_and_done_when_it_is_said()
+    {
+        await demo.SignIn("developer");
+        var (code, shown, _) = await _weir.Run("rename measure costs.cost used");
+        code.ShouldBe(0);
+        shown.ShouldContain("datasets/costs.yaml\n");
+        shown.ShouldContain("Nothing was changed: add --publish to do it.");
+        System.Text.RegularExpressions.Regex.IsMatch(shown, @"\n\d+ places? in \d files?, and in no view of a viewer\.\n").ShouldBeTrue(shown);
+        (await _weir.Run("rename measure costs.used cost")).Code.ShouldBe(1);
+        var (done, said, _) = await _weir.Run("rename measure costs.cost used --publish --message Shorter");
+        done.ShouldBe(0);
+        said.ShouldContain("It is called used from version ");
+        (await _weir.Run("history")).Out.ShouldContain("developer: Shorter\n");
+        (await _weir.Run("rename measure costs.used cost --publish")).Code.ShouldBe(0);
+        (await _weir.Run("rename measure cost used")).Code.ShouldBe(2);
+        (await _weir.Run("rename dataset a.b c")).Code.ShouldBe(2);
+        (await _weir.Run("rename tile a b")).Code.ShouldBe(2);
+        (await _weir.Run("rename dataset tickets costs")).Error.ShouldContain("There is a dataset costs already.");
+        await demo.SignIn("director");
+        (await _weir.Run("rename measure costs.cost used --publish")).Code.ShouldBe(1);
+    }
+
+    [Fact]
     public async Task Definitions_are_fetched_changed_checked_and_published()
     {
         await demo.SignIn("developer");

@@ -609,6 +609,33 @@ public sealed class LeakTests : IDisposable
             One(c.PostAsJsonAsync("api/drafts/dashboards/none/merge", new { step = 9 }), OthersRefused(account)),
         ["publishDraft"] = (c, account) =>
             One(c.PostAsJsonAsync("api/drafts/dashboards/none/publish", new { step = 9 }), OthersRefused(account)),
+        ["previewRename"] = (c, account) =>
+            One(
+                c.PostAsJsonAsync(
+                    "api/renames/preview",
+                    new
+                    {
+                        kind = "measure",
+                        dataset = "costs",
+                        from = "litres",
+                        to = "used",
+                    }
+                ),
+                OthersRefused(account)
+            ),
+        ["rename"] = (c, account) =>
+            One(
+                c.PostAsJsonAsync(
+                    "api/renames",
+                    new
+                    {
+                        kind = "dashboard",
+                        from = "none",
+                        to = "other",
+                    }
+                ),
+                OthersRefused(account)
+            ),
         ["listVersions"] = (c, account) => One(c.GetAsync("api/versions"), OnlyDeveloper(account)),
         ["getVersion"] = (c, account) => One(c.GetAsync("api/versions/1"), OnlyDeveloper(account)),
         ["restoreVersion"] = (c, account) => One(c.PostAsJsonAsync("api/versions/1/restore", new { }), OnlyDeveloper(account)),

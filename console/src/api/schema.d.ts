@@ -879,6 +879,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/renames/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would change if something had another name: files, and how many views of viewers. Nothing is stored. */
+        post: operations["previewRename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/renames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give something another name wherever it is named: definitions are published as a new version, and views of viewers follow with it. */
+        post: operations["rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets": {
         parameters: {
             query?: never;
@@ -1983,6 +2017,33 @@ export interface components {
         ReferencesInfo: {
             member: null | boolean | number | string;
             at: (null | number)[];
+        };
+        RenamePreview: {
+            /** Format: int64 */
+            version: number;
+            files: components["schemas"]["RenamedFileInfo"][];
+            /** Format: int32 */
+            views: number;
+            warnings: components["schemas"]["FaultInfo"][];
+        };
+        RenameRequest: {
+            kind: null | string;
+            from: null | string;
+            to: null | string;
+            dataset?: null | string;
+            /** @default false */
+            keepTitle: boolean;
+            /** Format: int64 */
+            version?: null | number;
+            why?: null | string;
+        };
+        RenamedFileInfo: {
+            was: string;
+            path: string;
+            before: string;
+            after: string;
+            /** Format: int32 */
+            places: number;
         };
         ResultsRequest: {
             tiles: null | string[];
@@ -3949,6 +4010,54 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefinitionsAnswer"];
+                };
+            };
+        };
+    };
+    previewRename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenamePreview"];
+                };
+            };
+        };
+    };
+    rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameRequest"];
             };
         };
         responses: {

@@ -1,5 +1,5 @@
 import { Button, TextInput } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import type { Schemas } from '../api/client';
 import design from '../design/design.module.css';
 import { KeyForm } from '../design/KeyForm';
@@ -10,6 +10,8 @@ import { nameOf } from './draft';
 import type { FormulaWords } from './FormulaEditor';
 import { FormulaForm } from './FormulaForm';
 import { type Part, partsOf } from './parts';
+
+const RenameDialog = lazy(() => import('../design/RenameDialog'));
 
 interface Props {
   desk: Desk;
@@ -50,6 +52,8 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
       <PartForm
         key={`${part.isMeasure} ${part.name}`}
         part={part}
+        dataset={desk.name}
+        hasDraft={draft.isDraft}
         text={draft.text}
         keys={part.isMeasure ? keys.measure : keys.field}
         words={wordsIn(part.isMeasure, part.name)}
@@ -151,6 +155,8 @@ const typeOf = (parts: Part[], by: string) => parts.find((p) => p.name === by.sp
 
 interface PartProps {
   part: Part;
+  dataset: string;
+  hasDraft: boolean;
   text: string;
   keys: Schemas['DefinitionKeyInfo'][];
   words: FormulaWords;
@@ -164,7 +170,8 @@ interface PartProps {
 /** What can be said of a field or measure: first what most need, the rest behind More. */
 const first = ['title', 'description', 'type', 'unit', 'format', 'concept'];
 
-function PartForm({ part, text, keys, words, by, write, onKeep, onTakeOut, onBack }: PartProps) {
+function PartForm({ part, dataset, hasDraft, text, keys, words, by, write, onKeep, onTakeOut, onBack }: PartProps) {
+  const [isNaming, setNaming] = useState(false);
   const form = (key: Schemas['DefinitionKeyInfo']) => (
     <KeyForm
       key={key.name}
@@ -214,11 +221,32 @@ function PartForm({ part, text, keys, words, by, write, onKeep, onTakeOut, onBac
         )}
       </div>
       <div className={design.bar}>
+        <Button size="compact-sm" variant="default" onClick={() => setNaming(true)}>
+          Another name for {part.name} …
+        </Button>
+        <span className="quiet">It changes wherever {part.name} is named, in views of viewers too.</span>
+      </div>
+      <div className={design.bar}>
         <Button size="compact-sm" variant="subtle" color="red" onClick={onTakeOut}>
           Take it out
         </Button>
         <span className="quiet">What needs it is told below, with its place; Undo brings it back.</span>
       </div>
+      {isNaming && (
+        <Suspense>
+          <RenameDialog
+            of={{
+              kind: part.isMeasure ? 'measure' : 'field',
+              name: part.name,
+              dataset,
+              isTitle: part.says.title === undefined,
+            }}
+            hasDraft={hasDraft}
+            onDone={() => window.location.reload()}
+            onClose={() => setNaming(false)}
+          />
+        </Suspense>
+      )}
     </section>
   );
 }

@@ -11,6 +11,7 @@ import type { Wording } from './YamlEditor';
 const YamlEditor = lazy(() => import('./YamlEditor'));
 const PublishDialog = lazy(() => import('./PublishDialog'));
 const MergeDialog = lazy(() => import('./MergeDialog'));
+const RenameDialog = lazy(() => import('./RenameDialog'));
 const HistoryPanel = lazy(() => import('./HistoryPanel'));
 
 interface Props {
@@ -28,7 +29,7 @@ interface Props {
 
 /** The right half of a page that designs: the state of the draft, its steps, and the design by hand or as text. */
 export function DraftDesk({ desk, words, address, list, stays, children }: Props) {
-  const [shown, setShown] = useState<'publish' | 'history'>();
+  const [shown, setShown] = useState<'publish' | 'history' | 'rename'>();
   const [clashes, setClashes] = useState<Schemas['Clash'][]>();
   const { kind, name, work, way } = desk;
   const { draft, state, problem, byHand, show } = work;
@@ -58,6 +59,11 @@ export function DraftDesk({ desk, words, address, list, stays, children }: Props
       <section className={classes.text} aria-label="The design">
         <div className={classes.bar}>
           <span className={classes.path}>{draft.path}</span>
+          {draft.published !== null && (
+            <button type="button" className={classes.link} onClick={() => setShown('rename')}>
+              Another name …
+            </button>
+          )}
           <span className="quiet" role="status" data-draft={state}>
             {state === 'saved'
               ? draft.isDraft
@@ -174,6 +180,22 @@ export function DraftDesk({ desk, words, address, list, stays, children }: Props
             draft={draft}
             address={address}
             after={after}
+            onClose={() => setShown(undefined)}
+          />
+        </Suspense>
+      )}
+      {shown === 'rename' && (
+        <Suspense>
+          <RenameDialog
+            of={{
+              kind: kind === 'datasets' ? 'dataset' : 'dashboard',
+              name,
+              isTitle: draft.written?.said.title === undefined,
+            }}
+            hasDraft={draft.isDraft}
+            onDone={(next) =>
+              window.location.assign(kind === 'datasets' ? `/data/${next}/change` : `/d/${next}/design`)
+            }
             onClose={() => setShown(undefined)}
           />
         </Suspense>

@@ -161,7 +161,13 @@ internal sealed class PublishedWorkspace(
         return live;
     }
 
-    private Published Take(IReadOnlyDictionary<string, string> files, string by, PublishedFrom? from, string why = "")
+    private Published Take(
+        IReadOnlyDictionary<string, string> files,
+        string by,
+        PublishedFrom? from,
+        string why = "",
+        RenamedInViews? views = null
+    )
     {
         var (workspace, faults) = WorkspaceText.Read(files);
         if (workspace is null)
@@ -174,7 +180,7 @@ internal sealed class PublishedWorkspace(
                 versions.Remember(from);
             return new Published(before.Version.Number, faults, []);
         }
-        var version = versions.Add(files, by, SecretsOf(workspace), from, why);
+        var version = versions.Add(files, by, SecretsOf(workspace), from, why, views);
         _now = new LiveWorkspace(version, workspace, sources.Open(workspace));
         events.Send(new WorkspaceEvent("published", version.Number, []));
         log.LogInformation("Version {Version} published by {By}", version.Number, by);
@@ -232,6 +238,32 @@ internal sealed class PublishedWorkspace(
                     []
                 );
             return Take(new Dictionary<string, string>(live.Version.Files) { [path] = text }, by, null, why);
+        }
+    }
+
+    /// <summary>Gives something another name wherever it is named, in the views of all viewers too, as a new version.</summary>
+    /// <param name="version">The version that was looked at.</param>
+    /// <param name="renamed">What becomes of what is published now, and of views.</param>
+    /// <exception cref="ProblemException">Something else was published meanwhile.</exception>
+    public Published Rename(
+        long version,
+        string by,
+        string why,
+        Func<LiveWorkspace, (IReadOnlyDictionary<string, string> Files, RenamedInViews Views)> renamed
+    )
+    {
+        lock (_publishing)
+        {
+            var live = Now;
+            if (live.Version.Number != version)
+                throw new ProblemException(
+                    409,
+                    "published-meanwhile",
+                    $"Version {live.Version.Number} was published meanwhile (by {live.Version.By}).",
+                    "Look once more at what changes."
+                );
+            var (files, views) = renamed(live);
+            return Take(files, by, null, why, views);
         }
     }
 
