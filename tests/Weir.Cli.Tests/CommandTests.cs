@@ -472,7 +472,9 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         code.ShouldBe(0);
         shown.ShouldContain("datasets/costs.yaml\n");
         shown.ShouldContain("Nothing was changed: add --publish to do it.");
-        System.Text.RegularExpressions.Regex.IsMatch(shown, @"\n\d+ places? in \d files?, and in no view of a viewer\.\n").ShouldBeTrue(shown);
+        System
+            .Text.RegularExpressions.Regex.IsMatch(shown, @"\n\d+ places? in \d files?, and in no view of a viewer\.\n")
+            .ShouldBeTrue(shown);
         (await _weir.Run("rename measure costs.used cost")).Code.ShouldBe(1);
         var (done, said, _) = await _weir.Run("rename measure costs.cost used --publish --message Shorter");
         done.ShouldBe(0);

@@ -111,7 +111,11 @@ public sealed class RenameTests
         (status, done.GetProperty("version").GetInt64()).ShouldBe((HttpStatusCode.OK, version + 1));
         (await Shown(director, "tickets", "sold-by-terminal")).ShouldBe(["paid"]);
         var after = await service.Results("director", "tickets", null, ["sold-by-terminal"]);
-        after["sold-by-terminal"].GetProperty("table").GetProperty("values").ToString().ShouldBe(before["sold-by-terminal"].GetProperty("table").GetProperty("values").ToString());
+        after["sold-by-terminal"]
+            .GetProperty("table")
+            .GetProperty("values")
+            .ToString()
+            .ShouldBe(before["sold-by-terminal"].GetProperty("table").GetProperty("values").ToString());
         await Send(director, HttpMethod.Post, "api/dashboards/tickets/view/redo");
         (await Shown(director, "tickets", "sold-by-terminal")).ShouldBe(["paid"]);
         // Nothing that the viewer had changed was changed under them.
