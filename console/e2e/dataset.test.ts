@@ -53,8 +53,15 @@ test('A measure by formula: tried on real rows, mended where it was wrong, added
   const { text, published } = await draft();
   expect(text).toBe(published + line);
 
-  // Taken out, what needs a measure is told; a step back brings it again.
+  // What is written of a formula and not kept is asked about.
+  await page.getByRole('textbox', { name: 'Formula of late_in_all' }).click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.insertText(' + 1');
   await page.getByRole('button', { name: 'All fields and measures' }).click();
+  await page.getByRole('alert').getByText('The formula that you wrote is not kept.').waitFor();
+  await page.getByRole('button', { name: 'Leave without it' }).click();
+
+  // Taken out, what needs a measure is told; a step back brings it again.
   await page.getByRole('button', { name: /^Income/ }).click();
   await page.getByRole('button', { name: 'Take it out' }).click();
   const found = page.getByRole('status', { name: 'What the check found' });

@@ -163,6 +163,40 @@ test('What others published meanwhile is taken in; where both changed a line it 
   expect(await fileOf()).toBe(`${published.replace(/^title: .*$/m, 'title: The network of isles')}# theirs\n`);
 });
 
+test('A draft is seen as another viewer has it, on a phone and in the dark, with each of its steps', async () => {
+  const { page } = await demo.as('developer');
+  await page.goto(`${demo.url}/d/network/design`);
+  await settled(page);
+  await page.getByRole('button', { name: 'As others have it' }).click();
+  const choose = async (what: string, option: RegExp) => {
+    await page.getByRole('combobox', { name: what }).click();
+    await page.getByRole('option', { name: option }).click();
+  };
+  const seen = page.frameLocator('iframe[title="The page as others have it"]');
+  const sailings = async () =>
+    Number((await seen.locator('[data-tile="all-sailings"] [data-figure]').innerText()).replaceAll(',', ''));
+  await expect.poll(sailings).toBe(await demo.sailings('true'));
+  await choose('Whose rows and rights', /^Skerrin desk/);
+  await expect.poll(sailings).toBe(await demo.sailings("r.home_port = 'SKE'"));
+  await choose('Screen', /^Phone/);
+  await choose('Look', /^Dark/);
+  const width = () => seen.locator('body').evaluate((body) => [window.innerWidth, getComputedStyle(body).colorScheme]);
+  await expect.poll(width).toEqual([390, 'dark']);
+  await expect.poll(sailings).toBe(await demo.sailings("r.home_port = 'SKE'"));
+  // The design beside it goes on as it was, and each of its steps is seen there too.
+  await page.getByLabel('Title', { exact: true }).fill('The network of isles');
+  await page.getByLabel('Title', { exact: true }).press('Enter');
+  await seen.getByRole('heading', { name: 'The network of isles' }).waitFor();
+  expect(await page.evaluate(() => getComputedStyle(document.body).colorScheme)).not.toBe('dark');
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Back to the design' }).click();
+  await settled(page);
+  expect(await figure(page, 'all-sailings')).toBe(await demo.sailings('true'));
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => page.locator('[data-draft]').innerText()).toBe('Draft saved');
+});
+
 test('Who may not publish finds no way to designing, and its address tells them nothing', async () => {
   const { page } = await demo.as('director', '/d/tickets');
   await settled(page);

@@ -20,6 +20,7 @@ const DataPage = lazy(() => import('./data/DataPage'));
 const NewDataset = lazy(() => import('./data/NewDataset'));
 const DatasetPage = lazy(() => import('./data/DatasetPage'));
 const DesignPage = lazy(() => import('./design/DesignPage'));
+const SeenPage = lazy(() => import('./design/SeenPage'));
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -45,6 +46,7 @@ createRoot(root).render(
               <Route path="/" element={<DashboardList />} />
               <Route path="/d/:dashboard" element={<DashboardRoute />} />
               <Route path="/d/:dashboard/design" element={<Suspense>{<DesignPage />}</Suspense>} />
+              <Route path="/d/:dashboard/seen" element={<Suspense>{<SeenPage />}</Suspense>} />
               <Route path="/data" element={<Suspense>{<DataPage />}</Suspense>} />
               <Route path="/data/new" element={<Suspense>{<NewDataset />}</Suspense>} />
               <Route path="/data/:dataset/change" element={<Suspense>{<DatasetPage />}</Suspense>} />

@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.StaticFiles;
 using Microsoft.Extensions.FileProviders;
@@ -16,7 +17,7 @@ using Weir.Store;
 namespace Weir.Service;
 
 /// <summary>The service: HTTP API, sign-in, and the console's files.</summary>
-public static class WeirService
+public static partial class WeirService
 {
     private const int RequestLimit = 1024 * 1024;
 
@@ -206,7 +207,9 @@ public static class WeirService
     private static Task SecurityHeaders(HttpContext context, RequestDelegate next)
     {
         // At the last moment: a failure clears what was set before it.
-        context.Response.OnStarting(() => Set(context));
+        // Later the path may be that of the file which is served there.
+        var isSeen = Seen().IsMatch(context.Request.Path.Value ?? "");
+        context.Response.OnStarting(() => Set(context, isSeen));
         return next(context);
     }
 
@@ -233,13 +236,21 @@ public static class WeirService
         );
     }
 
-    private static Task Set(HttpContext context)
+    [GeneratedRegex("^/d/[^/]+/seen\\z")]
+    private static partial Regex Seen();
+
+    private static Task Set(HttpContext context, bool isSeen)
     {
         var headers = context.Response.Headers;
         // What shows a file of a workspace says so more strictly itself.
         if (headers.ContentSecurityPolicy.Count == 0)
+        {
+            // A draft is looked at as others have it within its own design; nothing else stands in any page.
+            var frames = isSeen ? "'self'" : "'none'";
             headers.ContentSecurityPolicy =
-                "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+                "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+                + $"frame-ancestors {frames}; base-uri 'none'; form-action 'self'";
+        }
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "no-referrer";
         if (context.Request.Path.StartsWithSegments("/api"))

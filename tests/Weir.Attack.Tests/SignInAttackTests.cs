@@ -201,6 +201,23 @@ public sealed class SignInAttackTests
         tokens.Check(token).State.ShouldBe(TokenState.Unknown);
     }
 
+    [Theory]
+    [InlineData("", false)]
+    [InlineData("d/shop", false)]
+    [InlineData("d/shop/design", false)]
+    [InlineData("d/shop/seen", true)]
+    [InlineData("d/shop/seen/more", false)]
+    [InlineData("d/a/b/seen", false)]
+    [InlineData("api/d/shop/seen", false)]
+    [InlineData("api/session", false)]
+    public async Task No_page_stands_in_another_but_a_draft_in_its_own_design(string path, bool isFramed)
+    {
+        await using var attacked = await Attacked.Start();
+        using var client = Browser(attacked, out _);
+        var answer = await client.GetAsync(path);
+        answer.Headers.GetValues("Content-Security-Policy").Single().ShouldContain($"frame-ancestors {(isFramed ? "'self'" : "'none'")};");
+    }
+
     [Fact]
     public async Task The_event_stream_of_who_is_removed_or_demoted_ends()
     {

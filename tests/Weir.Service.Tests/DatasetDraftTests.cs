@@ -121,6 +121,8 @@ public sealed class DatasetDraftTests
                 }
             )
         ).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await Send(publisher, HttpMethod.Get, "api/drafts/datasets")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await Send(publisher, HttpMethod.Get, "api/drafts/dashboards")).Body.ToString().ShouldContain("dashboards/network.yaml");
         foreach (
             var (client, kind, expected) in ((string, string, HttpStatusCode)[])
                 [
@@ -134,6 +136,25 @@ public sealed class DatasetDraftTests
         (await Send(service.As("developer"), HttpMethod.Get, "api/drafts/datasets/a%20b")).Status.ShouldBe(
             HttpStatusCode.UnprocessableEntity
         );
+    }
+
+    [Fact]
+    public async Task Who_defines_finds_datasets_that_no_role_of_their_own_reads()
+    {
+        await using var service = await RunningService.Start(change: o =>
+            o with
+            {
+                WorkspaceFolder = WithRole("definer", "{ may: [publish, define], reads: { costs: all } }"),
+            }
+        );
+        service
+            .Services.GetRequiredService<Users>()
+            .Put(new Viewer("def", "Def", ["definer"], new Dictionary<string, IReadOnlyList<string>>()), "def-lantern-12");
+        var definer = service.As("def");
+        static IEnumerable<string?> Names(JsonElement list) => list.EnumerateArray().Select(d => d.GetProperty("name").GetString());
+        Names((await Send(definer, HttpMethod.Get, "api/datasets")).Body).ShouldBe(["costs"]);
+        Names((await Send(definer, HttpMethod.Get, "api/drafts/datasets")).Body)
+            .ShouldBe(["costs", "inspections", "sailings", "tickets"], ignoreOrder: true);
     }
 
     [Fact]

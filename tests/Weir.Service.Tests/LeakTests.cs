@@ -562,6 +562,9 @@ public sealed class LeakTests : IDisposable
             One(c.PostAsJsonAsync("api/definitions/check", new { files = new { } }), OnlyDeveloper(account)),
         ["publishDefinitions"] = (c, account) => One(c.PutAsJsonAsync("api/definitions", new { files = new { } }), OnlyDeveloper(account)),
         ["listDrafts"] = (c, account) => One(c.GetAsync("api/drafts"), OnlyDeveloper(account)),
+        ["listDraftable"] = (c, account) =>
+            One(c.GetAsync("api/drafts/dashboards"), OnlyDeveloper(account))
+                .Concat(One(c.GetAsync("api/drafts/datasets"), OnlyDeveloper(account))),
         ["getDraft"] = (c, account) =>
             One(c.GetAsync("api/drafts/dashboards/network"), OnlyDeveloper(account))
                 .Concat(One(c.GetAsync("api/drafts/datasets/sailings"), OnlyDeveloper(account))),

@@ -1,6 +1,6 @@
 import type { components } from './schema';
 
-const path = /^\/d\/([^/]+)\/design$/;
+const path = /^\/d\/([^/]+)\/(?:design|seen)$/;
 
 /** The dashboard that a window's address has its draft of; undefined for what is published. */
 export function draftAt(pathname: string): string | undefined {
@@ -11,11 +11,17 @@ export function draftAt(pathname: string): string | undefined {
 /** Settled when the page is loaded: all that it asks for is of one draft, or of what is published; undefined for the latter. */
 export const drafted = globalThis.location === undefined ? undefined : draftAt(globalThis.location.pathname);
 
+/** True for a page of a draft that is looked at as others have it: beside the design, and nothing can be changed in it. */
+export const isSeen = globalThis.location !== undefined && /^\/d\/[^/]+\/seen$/.test(globalThis.location.pathname);
+
 /** What every request of a page of a draft carries. */
 export const draftHeaders: Record<string, string> = drafted === undefined ? {} : { 'Weir-Draft': drafted };
 
 /** What requests for figures of proposals carry besides. */
 export const trialHeaders = (trial: string) => ({ 'Weir-Trial': trial });
+
+/** How pages that are looked at beside a design hear of its steps. */
+export const stepsOf = (dashboard: string) => new BroadcastChannel(`weir-draft ${dashboard}`);
 
 type Draft = components['schemas']['DraftAnswer'];
 const hearing = new Set<(draft: Draft) => void>();

@@ -1,4 +1,4 @@
-import { draftHeaders } from './draft';
+import { draftHeaders, isSeen } from './draft';
 
 /** As whom this window looks, and where it came from; kept for the window alone. */
 interface Looking {
@@ -9,6 +9,10 @@ interface Looking {
 const key = 'looking-as';
 
 function read(): Looking | undefined {
+  if (isSeen) {
+    const name = new URLSearchParams(globalThis.location.search).get('as');
+    return name === null ? undefined : { name, from: '/' };
+  }
   // Without a window nobody looks as anybody.
   const text = globalThis.sessionStorage?.getItem(key) ?? null;
   return text === null ? undefined : (JSON.parse(text) as Looking);

@@ -690,6 +690,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drafts/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All published dashboards or datasets of which you may have a draft, whether a role of yours reads them or not. */
+        get: operations["listDraftable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drafts/{kind}/{name}": {
         parameters: {
             query?: never;
@@ -1567,6 +1584,11 @@ export interface components {
              * @default 0
              */
             after: number;
+        };
+        DraftableLine: {
+            name: string;
+            title: string;
+            path: string;
         };
         Drawing: {
             picture?: null | string;
@@ -3700,6 +3722,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftLine"][];
+                };
+            };
+        };
+    };
+    listDraftable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftableLine"][];
                 };
             };
         };

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { api, type DashboardPage, Refused, unwrap, zone } from '../api/client';
+import { isSeen } from '../api/draft';
 import { type Kept, leftOut } from '../model/opening';
 import { presentOf, writeSettings } from '../model/parameters';
 import { ofService } from '../model/selections';
@@ -28,7 +29,9 @@ function Away() {
 export function DashboardRoute() {
   const { dashboard = '' } = useParams();
   const [address] = useSearchParams();
-  useEffect(() => sessionStorage.setItem(visitKey(dashboard), address.toString()), [dashboard, address]);
+  useEffect(() => {
+    if (!isSeen) sessionStorage.setItem(visitKey(dashboard), address.toString());
+  }, [dashboard, address]);
   // Which parameters change the drawing, and whether something is kept, is known once the page is there.
   const view = address.get('view');
   const which = `${dashboard} ${view ?? ''}`;

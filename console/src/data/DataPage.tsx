@@ -20,7 +20,14 @@ export default function DataPage() {
     queryFn: () => unwrap(api.GET('/api/drafts')),
   });
   const drafted = (drafts.data ?? []).filter((d) => d.kind === 'datasets');
+  const defined = useQuery({
+    queryKey: ['defined datasets'],
+    enabled: mayChange,
+    queryFn: () => unwrap(api.GET('/api/drafts/{kind}', { params: { path: { kind: 'datasets' } } })),
+  });
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
+  // What no role of one's own reads can be defined all the same.
+  const unread = (defined.data ?? []).filter((d) => datasets.data?.every((own) => own.name !== d.name));
   return (
     <>
       <Header title="Data" back>
@@ -100,6 +107,19 @@ export default function DataPage() {
             </table>
           </details>
         ))}
+        {unread.length > 0 && (
+          <>
+            <h2>Datasets that your own roles do not read</h2>
+            <ul className={classes.sources}>
+              {unread.map((d) => (
+                <li key={d.path}>
+                  <Link to={`/data/${encodeURIComponent(d.name)}/change`}>Change {d.title}</Link>{' '}
+                  <span className="quiet">{d.path}</span>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
       </main>
     </>
   );

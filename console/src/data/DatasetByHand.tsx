@@ -1,5 +1,5 @@
 import { Button, TextInput } from '@mantine/core';
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import type { Schemas } from '../api/client';
 import design from '../design/design.module.css';
 import { KeyForm } from '../design/KeyForm';
@@ -153,6 +153,34 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
 
 const typeOf = (parts: Part[], by: string) => parts.find((p) => p.name === by.split('.')[0])?.type;
 
+/** The way back to the list; what was written of a formula and not kept is asked about before it is gone. */
+function Back({ isUnkept, onBack }: { isUnkept: boolean; onBack: () => void }) {
+  const [asks, setAsks] = useState(false);
+  useEffect(() => {
+    if (!isUnkept) return;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [isUnkept]);
+  if (asks && isUnkept)
+    return (
+      <span role="alert">
+        The formula that you wrote is not kept.{' '}
+        <button type="button" className={design.link} onClick={onBack}>
+          Leave without it
+        </button>{' '}
+        <button type="button" className={design.link} onClick={() => setAsks(false)}>
+          Stay
+        </button>
+      </span>
+    );
+  return (
+    <button type="button" className={design.link} onClick={() => (isUnkept ? setAsks(true) : onBack())}>
+      All fields and measures
+    </button>
+  );
+}
+
 interface PartProps {
   part: Part;
   dataset: string;
@@ -172,6 +200,7 @@ const first = ['title', 'description', 'type', 'unit', 'format', 'concept'];
 
 function PartForm({ part, dataset, hasDraft, text, keys, words, by, write, onKeep, onTakeOut, onBack }: PartProps) {
   const [isNaming, setNaming] = useState(false);
+  const [isUnkept, setUnkept] = useState(false);
   const form = (key: Schemas['DefinitionKeyInfo']) => (
     <KeyForm
       key={key.name}
@@ -191,9 +220,7 @@ function PartForm({ part, dataset, hasDraft, text, keys, words, by, write, onKee
       data-by-hand
     >
       <div className={design.bar}>
-        <button type="button" className={design.link} onClick={onBack}>
-          All fields and measures
-        </button>
+        <Back isUnkept={isUnkept} onBack={onBack} />
       </div>
       <h3 className={design.formTitle}>
         {part.title || part.name} <code>{part.name}</code>
@@ -208,7 +235,12 @@ function PartForm({ part, dataset, hasDraft, text, keys, words, by, write, onKee
           words={words}
           by={by.filter((b) => b.split('.')[0] !== part.name)}
           keep="Keep this formula"
-          onKeep={onKeep}
+          onWritten={setUnkept}
+          onKeep={async (formula) => {
+            const isStored = await onKeep(formula);
+            if (isStored) setUnkept(false);
+            return isStored;
+          }}
         />
       )}
       <div className={design.form}>
@@ -263,14 +295,13 @@ interface NewProps {
 
 function NewPart({ isMeasure, taken, text, words, by, onAdd, onBack }: NewProps) {
   const [title, setTitle] = useState('');
+  const [isUnkept, setUnkept] = useState(false);
   const name = title.trim() === '' ? '' : nameOf(title.toLowerCase());
   const isTaken = taken.includes(name);
   return (
     <section className={design.form} aria-label={isMeasure ? 'New measure' : 'New field'} data-by-hand>
       <div className={design.bar}>
-        <button type="button" className={design.link} onClick={onBack}>
-          All fields and measures
-        </button>
+        <Back isUnkept={isUnkept} onBack={onBack} />
       </div>
       <TextInput
         label="Title"
@@ -289,6 +320,7 @@ function NewPart({ isMeasure, taken, text, words, by, onAdd, onBack }: NewProps)
         words={words}
         by={by}
         keep={isMeasure ? 'Add the measure' : 'Add the field'}
+        onWritten={setUnkept}
         onKeep={(formula) => (name && !isTaken ? onAdd(name, title.trim(), formula) : Promise.resolve(false))}
       />
     </section>

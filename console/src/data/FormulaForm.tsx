@@ -21,13 +21,19 @@ interface Props {
   by: string[];
   /** What the button says. */
   keep: string;
+  /** Hears whether something is written that is not kept. */
+  onWritten: (isUnkept: boolean) => void;
   /** Stores it; true once it is. */
   onKeep: (formula: string) => Promise<boolean>;
 }
 
 /** A formula with what it gives on real rows, before it is kept. */
-export function FormulaForm({ text, name, isMeasure, formula, words, by, keep, onKeep }: Props) {
+export function FormulaForm({ text, name, isMeasure, formula, words, by, keep, onWritten, onKeep }: Props) {
   const [written, setWritten] = useState(formula);
+  const change = (next: string) => {
+    setWritten(next);
+    onWritten(next.trim() !== formula.trim());
+  };
   const [over, setOver] = useState<string | null>(by[0] ?? null);
   const shown = over !== null && by.includes(over) ? over : undefined;
   const trial = useTrial({ text, name, formula: written, isMeasure, by: isMeasure ? shown : undefined });
@@ -40,7 +46,7 @@ export function FormulaForm({ text, name, isMeasure, formula, words, by, keep, o
   return (
     <section aria-label={`Formula of ${name}`} className={classes.formulaForm}>
       <Suspense>
-        <FormulaEditor label={`Formula of ${name}`} text={written} words={words} fault={fault} onChange={setWritten} />
+        <FormulaEditor label={`Formula of ${name}`} text={written} words={words} fault={fault} onChange={change} />
       </Suspense>
       {fault && (
         <p role="alert" className={classes.fault}>

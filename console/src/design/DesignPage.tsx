@@ -1,4 +1,6 @@
+import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
+import { Eye } from 'lucide-react';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { api, type Schemas, unwrap } from '../api/client';
@@ -13,6 +15,7 @@ import { type Carried, type Said, tilesOf } from './written';
 import type { Wording } from './YamlEditor';
 
 const ByHand = lazy(() => import('./ByHand'));
+const SeenAs = lazy(() => import('./SeenAs'));
 
 type Draft = Schemas['DraftAnswer'];
 
@@ -46,6 +49,7 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
   const desk = useDesk('dashboards', dashboard, opening);
   const [selected, setSelected] = useState<string>();
   const [carried, setCarried] = useState<Carried>();
+  const [isLooking, setLooking] = useState(false);
   const { setWay, go, take } = desk;
   const { draft, byHand } = desk.work;
 
@@ -135,6 +139,10 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
           {/* A new one whose text never was without an error has no page yet. */}
           {draft.published === null && isBroken && !draft.canUndo ? (
             <p style={{ padding: 24 }}>The page comes when the text has no error.</p>
+          ) : isLooking ? (
+            <Suspense>
+              <SeenAs dashboard={dashboard} onClose={() => setLooking(false)} />
+            </Suspense>
           ) : (
             <DashboardRoute />
           )}
@@ -145,6 +153,17 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
           address={`/d/${encodeURIComponent(dashboard)}`}
           list="/"
           stays="The page stays as it was before the fault."
+          tools={
+            <Button
+              size="compact-sm"
+              variant={isLooking ? 'light' : 'default'}
+              aria-pressed={isLooking}
+              onClick={() => setLooking(!isLooking)}
+              leftSection={<Eye size={14} aria-hidden />}
+            >
+              As others have it
+            </Button>
+          }
         >
           <Suspense>
             <ByHand />

@@ -23,12 +23,14 @@ interface Props {
   list: string;
   /** What stays as it was while there is an error; undefined where nothing does. */
   stays: string | undefined;
+  /** What else can be done with the draft. */
+  tools?: ReactNode;
   /** The design by hand. */
   children: ReactNode;
 }
 
 /** The right half of a page that designs: the state of the draft, its steps, and the design by hand or as text. */
-export function DraftDesk({ desk, words, address, list, stays, children }: Props) {
+export function DraftDesk({ desk, words, address, list, stays, tools, children }: Props) {
   const [shown, setShown] = useState<'publish' | 'history' | 'rename'>();
   const [clashes, setClashes] = useState<Schemas['Clash'][]>();
   const { kind, name, work, way } = desk;
@@ -109,6 +111,7 @@ export function DraftDesk({ desk, words, address, list, stays, children }: Props
           >
             Publish …
           </Button>
+          {tools}
           <a href={after}>Leave</a>
         </div>
         {problem && (

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api, Refused, type Schemas, unwrap } from '../api/client';
-import { onDraft } from '../api/draft';
+import { onDraft, stepsOf } from '../api/draft';
 
 type Draft = Schemas['DraftAnswer'];
 
@@ -51,6 +51,10 @@ export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (
       // What is drawn and what it opens with are of the step before.
       void queries.invalidateQueries({ queryKey: ['dashboard', name] });
       void queries.invalidateQueries({ queryKey: ['kept', name] });
+      // Whoever looks at it elsewhere hears of it.
+      const steps = stepsOf(name);
+      steps.postMessage(next.step);
+      steps.close();
     };
     const isSaved = () => at.current.text === at.current.draft.text;
 

@@ -3,6 +3,7 @@ import { ChevronLeft, CircleUser } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, unwrap } from '../api/client';
+import { isSeen } from '../api/draft';
 import { useTold } from '../api/useTold';
 import { MenuButton } from '../look/MenuButton';
 import classes from './header.module.css';
@@ -40,7 +41,7 @@ export function Header({ title, back, beside, children }: Props) {
   }
 
   return (
-    <header className={classes.header}>
+    <header className={classes.header} inert={isSeen}>
       {back && (
         <Link to="/" className={classes.back} aria-label="All dashboards">
           <ChevronLeft size={18} aria-hidden />

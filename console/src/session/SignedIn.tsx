@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, lazy, type ReactNode, Suspense, useContext, useEffect } from 'react';
 import { Refused, type Session } from '../api/client';
+import { isSeen } from '../api/draft';
 import { leaveLooking, lookedAs } from '../api/lookAs';
 import { paintHouse } from '../look/look';
 import { LookingAs } from './LookingAs';
@@ -30,7 +31,7 @@ export function SignedIn({ children }: { children: ReactNode }) {
     const { title, lookedAsBy } = session.data;
     return (
       <SessionContext.Provider value={session.data}>
-        {lookedAsBy === null ? children : <LookingAs title={title}>{children}</LookingAs>}
+        {lookedAsBy === null || isSeen ? children : <LookingAs title={title}>{children}</LookingAs>}
       </SessionContext.Provider>
     );
   }
@@ -45,9 +46,11 @@ export function SignedIn({ children }: { children: ReactNode }) {
     return (
       <main role="alert">
         <p>{session.error.message}</p>
-        <button type="button" onClick={leaveLooking}>
-          Back to your own page
-        </button>
+        {!isSeen && (
+          <button type="button" onClick={leaveLooking}>
+            Back to your own page
+          </button>
+        )}
       </main>
     );
   return session.error ? <p role="alert">The service can’t be reached. Reload the page to try again.</p> : null;

@@ -26,6 +26,9 @@ internal static class DraftEndpoints
         // Kinds are dashboards and datasets.
         const string Draft = "/drafts/{kind}/{name}";
         api.MapGet("/drafts", (Drafting d) => d.All()).WithName("listDrafts").WithSummary("Your drafts of dashboards and datasets.");
+        api.MapGet("/drafts/{kind}", (string kind, Drafting d) => d.Defined(kind))
+            .WithName("listDraftable")
+            .WithSummary("All published dashboards or datasets of which you may have a draft, whether a role of yours reads them or not.");
         api.MapGet(Draft, (string kind, string name, Drafting d, CancellationToken stop) => d.Get(kind, name, stop))
             .WithName("getDraft")
             .WithSummary("Your draft of a dashboard or dataset; where there is none, what is published.");
@@ -118,6 +121,20 @@ internal static class DraftEndpoints
         /// <exception cref="ProblemException">There is no such kind, its acts are not granted, or nothing can be called so.</exception>
         private Work On(string kind, string name, string act)
         {
+            var (viewer, found) = Granted(kind, act);
+            return Shapes.IsName(name)
+                ? new Work(viewer, found, name, found.PathOf(name, published.Now))
+                : throw new ProblemException(
+                    422,
+                    "bad-name",
+                    $"'{ProblemException.Short(name)}' can't be the name of a {found.Thing}.",
+                    "Letters, digits, - and _, a letter first."
+                );
+        }
+
+        /// <exception cref="ProblemException">There is no such kind, or its acts are not granted.</exception>
+        private (Viewer Viewer, DraftKind Kind) Granted(string kind, string act)
+        {
             var viewer = May($"{act} drafts of");
             var found =
                 DraftKind.In(kind)
@@ -132,14 +149,19 @@ internal static class DraftEndpoints
                 audit.Write(viewer, "denied", $"{act} drafts of {kind}");
                 throw ProblemException.MayNot($"{act} drafts of {kind}: that needs the act {missing}");
             }
-            return Shapes.IsName(name)
-                ? new Work(viewer, found, name, found.PathOf(name, published.Now))
-                : throw new ProblemException(
-                    422,
-                    "bad-name",
-                    $"'{ProblemException.Short(name)}' can't be the name of a {found.Thing}.",
-                    "Letters, digits, - and _, a letter first."
-                );
+            return (viewer, found);
+        }
+
+        public IEnumerable<DraftableLine> Defined(string kind)
+        {
+            var (_, found) = Granted(kind, "see");
+            var live = published.Now;
+            var all =
+                found == DraftKind.Datasets
+                    ? live.Workspace.Datasets.Values.Select(d => (d.Name, d.Title))
+                    : live.Workspace.Dashboards.Values.Select(d => (d.Name, d.Title));
+            return all.OrderBy(d => d.Title, StringComparer.Ordinal)
+                .Select(d => new DraftableLine(d.Name, d.Title, found.PathOf(d.Name, live)));
         }
 
         private static ProblemException Unknown(Work work) =>
@@ -452,6 +474,9 @@ internal static class DraftEndpoints
 /// <param name="Changed">When it was last changed, in UTC.</param>
 /// <param name="IsBehind">True if others published the file since it was begun.</param>
 public sealed record DraftLine(string Kind, string Name, string Path, string Changed, bool IsBehind);
+
+/// <summary>A published definition of which one may have a draft.</summary>
+public sealed record DraftableLine(string Name, string Title, string Path);
 
 /// <summary>A draft of a dashboard or a dataset.</summary>
 /// <param name="IsDraft">False if there is none, and this is what is published.</param>
