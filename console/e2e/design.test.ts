@@ -184,9 +184,9 @@ test('A draft is seen as another viewer has it, on a phone and in the dark, with
   await expect.poll(width).toEqual([390, 'dark']);
   await expect.poll(sailings).toBe(await demo.sailings("r.home_port = 'SKE'"));
   // The design beside it goes on as it was, and each of its steps is seen there too.
-  await page.getByLabel('Title', { exact: true }).fill('The network of isles');
+  await page.getByLabel('Title', { exact: true }).fill('The network as seen');
   await page.getByLabel('Title', { exact: true }).press('Enter');
-  await seen.getByRole('heading', { name: 'The network of isles' }).waitFor();
+  await seen.getByRole('heading', { name: 'The network as seen' }).waitFor();
   expect(await page.evaluate(() => getComputedStyle(document.body).colorScheme)).not.toBe('dark');
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
