@@ -6,7 +6,8 @@ using System.Text.Json.Serialization;
 namespace Weir.Cli;
 
 /// <summary>Where the service is and who is signed in, kept for the next command.</summary>
-internal sealed record SignInFile(string Url, string Token)
+/// <param name="Others">Tokens for other services that one signed in to before, by address.</param>
+internal sealed record SignInFile(string Url, string Token, Dictionary<string, string>? Others = null)
 {
     private static string Path =>
         System.IO.Path.Combine(
@@ -17,13 +18,37 @@ internal sealed record SignInFile(string Url, string Token)
             "sign-in.json"
         );
 
+    private static SignInFile? Kept() => File.Exists(Path) ? JsonSerializer.Deserialize<SignInFile>(File.ReadAllText(Path)) : null;
+
     /// <summary>WEIR_URL and WEIR_TOKEN go before the file.</summary>
     public static SignInFile? Read()
     {
-        var kept = File.Exists(Path) ? JsonSerializer.Deserialize<SignInFile>(File.ReadAllText(Path)) : null;
+        var kept = Kept();
         var url = Environment.GetEnvironmentVariable("WEIR_URL") ?? kept?.Url;
         var token = Environment.GetEnvironmentVariable("WEIR_TOKEN") ?? kept?.Token;
         return url is null || token is null ? null : new SignInFile(url, token);
+    }
+
+    /// <summary>The sign-in to one service among several; WEIR_TOKEN_TO goes before the file. Null if there is none.</summary>
+    public static SignInFile? For(string url)
+    {
+        static string Plain(string address) => address.TrimEnd('/');
+        var kept = Kept();
+        var token =
+            Environment.GetEnvironmentVariable("WEIR_TOKEN_TO")
+            ?? (kept is not null && Plain(kept.Url) == Plain(url) ? kept.Token : null)
+            ?? kept?.Others?.FirstOrDefault(o => Plain(o.Key) == Plain(url)).Value;
+        return token is null ? null : new SignInFile(url, token);
+    }
+
+    /// <summary>This one, beside those to other services that are kept already.</summary>
+    public SignInFile WithOthers()
+    {
+        if (Kept() is not { } kept)
+            return this;
+        var others = new Dictionary<string, string>(kept.Others ?? []) { [kept.Url] = kept.Token };
+        others.Remove(Url);
+        return this with { Others = others.Count == 0 ? null : others };
     }
 
     public void Keep()
@@ -68,6 +93,12 @@ internal sealed class Client : IDisposable
         SignInFile.Read() is { } kept
             ? new Client(kept.Url, kept.Token, lookAs)
             : throw new Refusal("You are not signed in.", "Sign in first: weir sign-in http://127.0.0.1:7410 --name NAME.");
+
+    /// <summary>A client for who is signed in to a service among several.</summary>
+    public static Client SignedInTo(string url) =>
+        SignInFile.For(url) is { } kept
+            ? new Client(kept.Url, kept.Token)
+            : throw new Refusal($"You are not signed in to {url}.", $"Sign in first: weir sign-in {url} --name NAME.");
 
     public async Task<T> Get<T>(string path, CancellationToken cancellation) =>
         await Read<T>(await Send(HttpMethod.Get, path, null, cancellation), cancellation);

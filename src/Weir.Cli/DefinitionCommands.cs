@@ -16,6 +16,20 @@ internal static class DefinitionCommands
         var folder = new Argument<string>("DIR") { Description = "The folder of definitions.", DefaultValueFactory = _ => "." };
         var replace = new Option<bool>("--replace") { Description = "Publish the folder as it is, whatever others published meanwhile." };
         var message = HistoryCommands.Message();
+        var to = new Option<string?>("--to")
+        {
+            Description = "Publish at another service that you are signed in to; its own sources stay.",
+        };
+        var sources = new Option<string[]>("--source")
+        {
+            Description = "With --to: FROM=THERE, the source there that stands for one of the folder. As often as needed.",
+            DefaultValueFactory = _ => [],
+        };
+        var keep = new Option<string[]>("--keep")
+        {
+            Description = "With --to: a file that stays as it is there, such as access.yaml. As often as needed.",
+            DefaultValueFactory = _ => [],
+        };
         var command = new Command(
             "publish",
             "Check a folder of definitions and publish it; a broken one changes nothing. What others published meanwhile stays where it is another file."
@@ -24,6 +38,9 @@ internal static class DefinitionCommands
             folder,
             replace,
             message,
+            to,
+            sources,
+            keep,
         };
         command.SetAction(
             async (parsed, cancellation) =>
@@ -31,12 +48,24 @@ internal static class DefinitionCommands
                 var dir = parsed.GetValue(folder)!;
                 if (!Directory.Exists(dir))
                     throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
-                using var client = Client.SignedIn();
+                var elsewhere = parsed.GetValue(to);
+                if (elsewhere is null && parsed.GetValue(sources)!.Length + parsed.GetValue(keep)!.Length > 0)
+                    throw new Refusal("--source and --keep go with --to.", exitCode: ExitCode.Usage);
+                using var client = elsewhere is null ? Client.SignedIn() : Client.SignedInTo(elsewhere);
                 var files = WorkspaceFolder.Read(dir).ToDictionary();
+                if (elsewhere is not null)
+                    files = Promotion
+                        .Of(parsed.GetValue(sources)!, parsed.GetValue(keep)!)
+                        .Files(files, await Promotion.PublishedAt(client, cancellation));
                 var answer = await client.Send<DefinitionsAnswer>(
                     HttpMethod.Put,
                     "api/definitions",
-                    new DefinitionsRequest(files, MadeFrom(dir, client.Address), parsed.GetValue(replace), parsed.GetValue(message)),
+                    new DefinitionsRequest(
+                        files,
+                        elsewhere is null ? MadeFrom(dir, client.Address) : null,
+                        parsed.GetValue(replace),
+                        parsed.GetValue(message)
+                    ),
                     cancellation
                 );
                 foreach (var f in answer.Faults)
@@ -45,13 +74,13 @@ internal static class DefinitionCommands
                     );
                 Console.WriteLine(
                     answer.Accepted
-                        ? $"{files.Count} files are published as version {answer.Version}."
+                        ? $"{files.Count} files are published{(elsewhere is null ? "" : $" at {client.Address}")} as version {answer.Version}."
                         : "Nothing was published: mend the errors first."
                 );
                 foreach (var path in answer.Kept ?? [])
                     Console.WriteLine($"{path} stays as others published it meanwhile; weir fetch --overwrite brings it.");
                 // Files that others published are not in the folder: it is still made from the version before.
-                if (answer.Accepted && answer.Kept is not { Count: > 0 })
+                if (elsewhere is null && answer.Accepted && answer.Kept is not { Count: > 0 })
                     NoteMadeFrom(dir, client.Address, answer.Version!.Value);
                 return answer.Accepted ? ExitCode.Yes : ExitCode.No;
             }

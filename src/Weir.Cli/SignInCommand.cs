@@ -38,7 +38,7 @@ internal static class SignInCommand
                     parsed.GetValue(days)
                 );
                 var token = await client.Send<NewToken>(HttpMethod.Post, "api/tokens", request, cancellation);
-                new SignInFile(address, token.Secret).Keep();
+                new SignInFile(address, token.Secret).WithOthers().Keep();
                 AnsiConsole.MarkupLineInterpolated($"Signed in to {address} as [bold]{request.Name}[/] until {token.Expires:d MMM yyyy}.");
                 return ExitCode.Yes;
             }

@@ -490,6 +490,63 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     }
 
     [Fact]
+    public async Task What_was_made_at_one_service_is_published_at_another_over_its_own_source()
+    {
+        using var folder = Repository.Temp("promote");
+        var weir = new WeirProcess(Path.Combine(folder.Path, "home"));
+        var (made, live) = (Path.Combine(folder.Path, "made"), Path.Combine(folder.Path, "live"));
+        Repository.CopyDemo(made);
+        // There the same tables are a source of another name, and who may see what is for that place to say.
+        Repository.CopyDemo(
+            live,
+            (path, text) =>
+                path.EndsWith("sources/ferries.yaml", StringComparison.Ordinal) ? text.Replace("source: ferries", "source: ferries-live")
+                : path.Contains("datasets/", StringComparison.Ordinal) ? text.Replace("source: ferries", "source: ferries-live")
+                : path.EndsWith("access.yaml", StringComparison.Ordinal) ? text + "# of this place\n"
+                : text
+        );
+        File.Move(Path.Combine(live, "sources", "ferries.yaml"), Path.Combine(live, "sources", "live.yaml"));
+        var data = Path.Combine(folder.Path, "data");
+        Directory.CreateDirectory(data);
+        var (process, url) = await weir.Start($"serve --workspace {live} --data {data} --files {Repository.DemoFiles()} --port 0");
+        try
+        {
+            (
+                await weir.Run(["users", "put", "dev", "--data", data, "--role", "developer", "--password-stdin"], "dev-lantern-12")
+            ).Code.ShouldBe(0);
+            (await weir.Run($"publish {made} --to {url}")).Error.ShouldContain($"You are not signed in to {url}.");
+            (await weir.Run($"sign-in {url} --name dev --password-stdin", "dev-lantern-12")).Code.ShouldBe(0);
+            File.WriteAllText(
+                Path.Combine(made, "dashboards", "tickets.yaml"),
+                File.ReadAllText(Path.Combine(made, "dashboards", "tickets.yaml")).Replace("title: Ticket sales", "title: Fares")
+            );
+            (await weir.Run($"publish {made} --to {url} --source ferries=none")).Error.ShouldContain("There is no source none there.");
+            (await weir.Run($"publish {made} --to {url} --source ferries")).Code.ShouldBe(2);
+            (await weir.Run($"publish {made} --to {url} --source other=ferries-live")).Error.ShouldContain("No dataset of the folder");
+            (await weir.Run($"publish {made} --keep access.yaml")).Code.ShouldBe(2);
+            var first = await weir.Run($"publish {made} --to {url} --source ferries=ferries-live --keep access.yaml --replace");
+            first.Out.ShouldContain($"are published at {url} as version 2.");
+            (await weir.Run($"fetch {Path.Combine(folder.Path, "there")}")).Code.ShouldBe(0);
+            string There(string path) => File.ReadAllText(Path.Combine(folder.Path, "there", path));
+            There("dashboards/tickets.yaml").ShouldContain("title: Fares");
+            There("datasets/sailings.yaml").ShouldContain("source: ferries-live");
+            There("access.yaml").ShouldEndWith("# of this place\n");
+            There("sources/live.yaml").ShouldContain("source: ferries-live");
+            File.Exists(Path.Combine(folder.Path, "there", "sources", "ferries.yaml")).ShouldBeFalse();
+            // What it shows there comes from its own source.
+            (await weir.Run("run network --tile all-sailings --format json")).Out.ShouldContain("\"state\":\"ready\"");
+            // Once more with nothing new it is the same version.
+            (await weir.Run($"publish {made} --to {url} --source ferries=ferries-live --keep access.yaml")).Out.ShouldContain(
+                "as version 2."
+            );
+        }
+        finally
+        {
+            process.Kill();
+        }
+    }
+
+    [Fact]
     public async Task Definitions_are_fetched_changed_checked_and_published()
     {
         await demo.SignIn("developer");
