@@ -54,7 +54,23 @@ internal static class ServeCommand
                 "The address of a proxy before the service, of which X-Forwarded-For and X-Forwarded-Proto are believed. May be given several times.",
         };
         var port = PortOption();
-        var command = new Command("serve", "Run the service.") { data, files, secrets, workspace, watch, address, port, reach, proxy };
+        var commit = new Option<bool>("--commit")
+        {
+            Description = "With --watch: commit what people publish in the git checkout that the folder is, with their name as author.",
+        };
+        var command = new Command("serve", "Run the service.")
+        {
+            data,
+            files,
+            secrets,
+            workspace,
+            watch,
+            commit,
+            address,
+            port,
+            reach,
+            proxy,
+        };
         command.SetAction(
             async (parsed, cancellation) =>
             {
@@ -62,6 +78,14 @@ internal static class ServeCommand
                     throw new Refusal($"'{parsed.GetValue(address)}' is no IP address.", "Use 127.0.0.1 or 0.0.0.0.", ExitCode.Usage);
                 if (parsed.GetValue(watch) && parsed.GetValue(workspace) is null)
                     throw new Refusal("--watch needs a folder to watch.", "Add --workspace DIR.", ExitCode.Usage);
+                if (parsed.GetValue(commit) && !parsed.GetValue(watch))
+                    throw new Refusal("--commit needs a folder that is watched.", "Add --watch --workspace DIR.", ExitCode.Usage);
+                if (parsed.GetValue(commit) && new GitCheckout(parsed.GetValue(workspace)!).Problem() is { } problem)
+                    throw new Refusal(
+                        $"Nothing can be committed in {parsed.GetValue(workspace)}: {problem}.",
+                        "Make it a checkout with git init, or leave --commit out.",
+                        ExitCode.Usage
+                    );
                 var reached = parsed.GetValue(reach) is { Length: > 0 } hosts
                     ? hosts
                         .Select(h =>
@@ -83,6 +107,7 @@ internal static class ServeCommand
                         SecretsFolder = parsed.GetValue(secrets),
                         WorkspaceFolder = parsed.GetValue(workspace),
                         Watch = parsed.GetValue(watch),
+                        Commit = parsed.GetValue(commit),
                         Reach = reached,
                         Proxies =
                         [

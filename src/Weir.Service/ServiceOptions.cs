@@ -37,6 +37,9 @@ public sealed record ServiceOptions
     /// <summary>Publish again whenever a file of <see cref="WorkspaceFolder"/> changes.</summary>
     public bool Watch { get; init; }
 
+    /// <summary>With <see cref="Watch"/>: commit what people publish in the git checkout that <see cref="WorkspaceFolder"/> is.</summary>
+    public bool Commit { get; init; }
+
     /// <summary>The address to listen on. Another than loopback must be wanted: there is no TLS here.</summary>
     public IPAddress Address { get; init; } = IPAddress.Loopback;
 

@@ -432,6 +432,8 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         using var folder = Repository.Temp("history");
         var there = Path.Combine(folder.Path, "definitions");
         (await _weir.Run($"fetch {there}")).Code.ShouldBe(0);
+        // What is there already and the same is in nobody's way.
+        (await _weir.Run($"fetch {there}")).Code.ShouldBe(0);
         (await _weir.Run($"diff --dir {there}")).ShouldBe((0, "No difference.\n", ""));
         var file = Path.Combine(there, "dashboards", "tickets.yaml");
         var text = await File.ReadAllTextAsync(file);

@@ -1037,6 +1037,92 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     }
 
     [Fact]
+    public async Task What_is_published_is_committed_in_the_checkout_with_its_author_and_nothing_else_is()
+    {
+        using var folder = Repository.Temp();
+        Repository.CopyDemo(folder.Path);
+        string Git(params string[] arguments)
+        {
+            var info = new System.Diagnostics.ProcessStartInfo(
+                "git",
+                ["-C", folder.Path, "-c", "user.name=T", "-c", "user.email=t@t", .. arguments]
+            )
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            };
+            using var process = System.Diagnostics.Process.Start(info)!;
+            var (output, error) = (process.StandardOutput.ReadToEndAsync(), process.StandardError.ReadToEndAsync());
+            process.WaitForExit();
+            process.ExitCode.ShouldBe(0, error.Result);
+            return output.Result;
+        }
+        Git("init", "--quiet");
+        Git("add", ".");
+        Git("commit", "--quiet", "-m", "Begun");
+        // What somebody has staged is theirs to commit.
+        folder.File("notes.txt", "mine");
+        Git("add", "notes.txt");
+        await using var service = await RunningService.Start(workspace: folder.Path, watch: true, change: o => o with { Commit = true });
+        var developer = service.As("developer");
+        async Task Publish(string title, string why)
+        {
+            var step = new
+            {
+                @do = "set",
+                at = new[] { "title" },
+                value = title,
+            };
+            var (_, draft) = await Calls.Send(
+                developer,
+                HttpMethod.Post,
+                "api/drafts/dashboards/tickets/steps",
+                new { steps = new[] { step } }
+            );
+            var publishing = new { step = draft.GetProperty("step").GetInt64(), why };
+            await Calls.Send(developer, HttpMethod.Post, "api/drafts/dashboards/tickets/publish", publishing);
+        }
+        await Publish("Fares", "# As the \"office\" says; `id` $(id)");
+        Git("log", "-1", "--format=%an <%ae>|%cn|%B")
+            .TrimEnd()
+            .ShouldBe("Developer <developer@weir.invalid>|Weir|# As the \"office\" says; `id` $(id)");
+        Git("show", "--name-only", "--format=", "HEAD").Trim().ShouldBe("dashboards/tickets.yaml");
+        Git("show", "HEAD:dashboards/tickets.yaml").ShouldContain("title: Fares");
+        // A file that moves is gone at its old place in the same commit.
+        await Calls.Send(
+            developer,
+            HttpMethod.Post,
+            "api/renames",
+            new
+            {
+                kind = "dashboard",
+                from = "tickets",
+                to = "fares",
+            }
+        );
+        Git("show", "--name-status", "--no-renames", "--format=%B", "HEAD")
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .ShouldBe(["tickets is called fares", "A\tdashboards/fares.yaml", "D\tdashboards/tickets.yaml"]);
+        Git("diff", "--cached", "--name-only").Trim().ShouldBe("notes.txt");
+        // What git refuses is published all the same, and is in the folder.
+        folder.File(".git/index.lock", "");
+        await Calls.Send(
+            developer,
+            HttpMethod.Post,
+            "api/renames",
+            new
+            {
+                kind = "dashboard",
+                from = "fares",
+                to = "tickets",
+            }
+        );
+        (await service.As("director").GetStringAsync("api/dashboards")).ShouldContain("\"tickets\"");
+        File.Exists(folder.File("dashboards/tickets.yaml")).ShouldBeTrue();
+        Git("log", "--oneline").Split('\n', StringSplitOptions.RemoveEmptyEntries).Length.ShouldBe(3);
+    }
+
+    [Fact]
     public async Task A_saved_change_of_the_folder_is_served_and_a_broken_one_leaves_the_last_good_version()
     {
         using var folder = Repository.Temp();

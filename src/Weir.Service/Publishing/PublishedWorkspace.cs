@@ -186,7 +186,7 @@ internal sealed class PublishedWorkspace(
         log.LogInformation("Version {Version} published by {By}", version.Number, by);
         _ = sources.Retire(workspace);
         if (by != FolderPublisher.By)
-            folder.Write(before?.Version.Files ?? new Dictionary<string, string>(), files);
+            folder.Write(before?.Version.Files ?? new Dictionary<string, string>(), version);
         return new Published(version.Number, faults, []);
     }
 

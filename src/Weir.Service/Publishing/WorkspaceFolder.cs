@@ -51,7 +51,7 @@ public static partial class WorkspaceFolder
 
     /// <summary>True if a file of that text is there already.</summary>
     public static bool IsThere(string target, string path, string? text) =>
-        text is not null && File.Exists(target) && Attachments.ToText(path, File.ReadAllBytes(target)) == text;
+        text is not null && File.Exists(target) && ReadFile(path, new FileInfo(target)) == text;
 
     /// <summary>Writes a file as it was before it travelled, whole or not at all.</summary>
     public static void Write(string target, string path, string text)
@@ -113,11 +113,15 @@ public static partial class WorkspaceFolder
 }
 
 /// <summary>The folder that the service watches, for writing back what was published by others.</summary>
-internal sealed class WatchedFolder(ServiceOptions options, ILogger<WatchedFolder> log)
+internal sealed class WatchedFolder(ServiceOptions options, Store.Users users, ILogger<WatchedFolder> log)
 {
-    /// <summary>Writes the files that changed into the folder, if it is watched and may be written: text and hand are equal.</summary>
-    public void Write(IReadOnlyDictionary<string, string> before, IReadOnlyDictionary<string, string> after)
+    /// <summary>
+    /// Writes the files that changed into the folder, if it is watched and may be written: text and hand are equal. Commits them, if that is
+    /// wanted.
+    /// </summary>
+    public void Write(IReadOnlyDictionary<string, string> before, Store.PublishedVersion version)
     {
+        var (after, written) = (version.Files, new List<string>());
         if (!options.Watch || options.WorkspaceFolder is not { } folder)
             return;
         try
@@ -139,10 +143,23 @@ internal sealed class WatchedFolder(ServiceOptions options, ILogger<WatchedFolde
                 if (!after.TryGetValue(path, out var text))
                 {
                     File.Delete(target);
+                    written.Add(path);
                     continue;
                 }
                 WorkspaceFolder.Write(target, path, text);
+                written.Add(path);
             }
+            if (options.Commit && written.Count > 0)
+                new GitCheckout(folder).Commit(
+                    written,
+                    version.By,
+                    users.Find(version.By)?.Viewer.Title ?? version.By,
+                    version.Why.Length > 0 ? version.Why : $"Version {version.Number}"
+                );
+        }
+        catch (GitException e)
+        {
+            log.LogError("Version {Version} is published and in the folder, and was not committed: {Reason}", version.Number, e.Message);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
