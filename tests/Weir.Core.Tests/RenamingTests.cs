@@ -61,12 +61,30 @@ public class RenamingTests
         {
             var there = Renamed(Demo, new NewName(Nameable.Dashboard, null, name, "another-one"));
             Read(there.Files).Dashboards.Keys.ShouldContain("another-one");
+            // What leads there from a text leads there still.
+            there.Files.Values.ShouldAllBe(t => !t.Contains($"/d/{name}"));
             Renamed(there.Files, new NewName(Nameable.Dashboard, null, "another-one", name)).Files.ShouldBe(Demo, ignoreOrder: true);
             // Where somebody works on the file, it stays where it is.
             Renaming
                 .Of(Demo, Read(Demo), new NewName(Nameable.Dashboard, null, name, "another-one"), _ => false)
                 .Files.Keys.ShouldBe(Demo.Keys, ignoreOrder: true);
         }
+    }
+
+    [Fact]
+    public void Only_addresses_of_the_dashboard_itself_are_followed()
+    {
+        var files = new Dictionary<string, string>(Nasty)
+        {
+            ["dashboards/d.yaml"] = Nasty["dashboards/d.yaml"]
+                .Replace(
+                    "text: \"fares {fares}\"",
+                    "text: \"{fares} [a](/d/d) [b](/d/d?tab=one) [c](/d/dd) [d](https://example.com/d/d) # /d/d-e\""
+                ),
+        };
+        Renamed(files, new NewName(Nameable.Dashboard, null, "d", "e"))
+            .Files["dashboards/e.yaml"]
+            .ShouldContain("\"{fares} [a](/d/e) [b](/d/e?tab=one) [c](/d/dd) [d](https://example.com/d/d) # /d/d-e\"");
     }
 
     private static IEnumerable<Tile> AllTiles(Workspace w) =>

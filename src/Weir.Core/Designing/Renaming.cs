@@ -99,6 +99,10 @@ public static partial class Renaming
         foreach (var view in workspace.OpeningViews)
             if (InOpening(now[view.File], view, views) is var (text, count) && count > 0)
                 (now[view.File], places[view.File]) = (text, count);
+        if (name.Kind == Nameable.Dashboard)
+            foreach (var file in now.Keys.Where(p => p.EndsWith(".yaml", StringComparison.Ordinal)).ToList())
+                if (Addressed(now[file], name) is { Count: > 0 } cuts)
+                    (now[file], places[file]) = (Replaced(now[file], cuts), places.GetValueOrDefault(file) + cuts.Count);
         var warnings = Follow(now, name, places, stop);
         var known = before.Where(f => f.Severity == Severity.Warning).Select(f => (f.Code, Said(f.Message, name))).ToHashSet();
         var path = home;
@@ -210,6 +214,16 @@ public static partial class Renaming
         }
         return (steps.Count == 0 ? text : new DesignText().Apply(text, steps), steps.Count);
     }
+
+    /// <summary>Where a text leads to the dashboard by its address, which the check does not look into.</summary>
+    private static List<(int Start, int Length, string By)> Addressed(string text, NewName name) =>
+        [
+            .. Scalars(SpanTree.Read(text))
+                .SelectMany(s =>
+                    Regex.Matches(text[s.Start..s.End], $@"(?<![\w/.:-])/d/{name.From}(?![\w-])").Select(m => s.Start + m.Index)
+                )
+                .Select(at => (at + "/d/".Length, name.From.Length, name.To)),
+        ];
 
     /// <summary>Follows what is not found any more until nothing is missing.</summary>
     /// <returns>What the check warns of then.</returns>
