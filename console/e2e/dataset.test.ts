@@ -31,7 +31,7 @@ test('A measure by formula: tried on real rows, mended where it was wrong, added
   const given = page.getByRole('group', { name: 'What it gives' });
   await given.getByText(`integer, over all rows ${late.toLocaleString('en-US')}`).waitFor();
   await page.getByRole('combobox', { name: 'Shown by' }).click();
-  await page.getByRole('option', { name: 'by sea area' }).click();
+  await page.getByRole('option', { name: 'by Sea area' }).click();
   const south = await demo.sailings("delay_min > 10 AND r.sea_area = 'South Deep'");
   await given.getByRole('row', { name: new RegExp(`South Deep.*${south.toLocaleString('en-US')}`) }).waitFor();
   await expect.poll(() => seriousFaults(page)).toEqual([]);

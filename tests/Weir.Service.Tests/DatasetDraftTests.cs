@@ -196,6 +196,11 @@ public sealed class DatasetDraftTests
                     ),
                     1e-9
                 );
+        // Who tried what on which data is in the audit, as for previews.
+        service
+            .Services.GetRequiredService<Audit>()
+            .Newest(20)
+            .ShouldContain(a => a.Who == "developer" && a.Act == "preview" && a.What == "a formula of sailings");
         // Figures that look at other lines, and a field's most frequent values.
         Values((await Try("share(sailings)", true, "sea_area")).Body)[1].EnumerateArray().Sum(v => v.GetDouble()).ShouldBe(1, 1e-9);
         var field = (await Try("delay > 10", false)).Body;

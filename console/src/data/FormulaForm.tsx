@@ -37,6 +37,10 @@ export function FormulaForm({ text, name, isMeasure, formula, words, by, keep, o
   const [over, setOver] = useState<string | null>(by[0] ?? null);
   const shown = over !== null && by.includes(over) ? over : undefined;
   const trial = useTrial({ text, name, formula: written, isMeasure, by: isMeasure ? shown : undefined });
+  const said = (field: string) => {
+    const [name, grain] = field.split('.');
+    return `by ${words.names.find((n) => n.name === name)?.title ?? name}${grain === undefined ? '' : ` by ${grain}`}`;
+  };
   const isWritten = written.trim() !== '';
   const answer = isWritten ? trial.data : undefined;
   const fault = answer?.fault;
@@ -79,7 +83,7 @@ export function FormulaForm({ text, name, isMeasure, formula, words, by, keep, o
             clearable
             searchable
             placeholder="over all rows"
-            data={by.map((b) => ({ value: b, label: `by ${b.replace('.', ' by ').replaceAll('_', ' ')}` }))}
+            data={by.map((b) => ({ value: b, label: said(b) }))}
             value={shown ?? null}
             onChange={setOver}
           />
