@@ -64,7 +64,7 @@ public static partial class Renaming
             foreach (var file in now.Keys.Where(p => p.EndsWith(".yaml", StringComparison.Ordinal)).ToList())
                 if (Addressed(now[file], name) is { Count: > 0 } cuts)
                     (now[file], places[file]) = (Replaced(now[file], cuts), places.GetValueOrDefault(file) + cuts.Count);
-        var warnings = Follow(now, name, places, stop);
+        var (after, warnings) = Follow(now, name, places, stop);
         var known = before.Where(f => f.Severity == Severity.Warning).Select(f => (f.Code, Said(f.Message, name))).ToHashSet();
         var path = home;
         var folder = Path.GetDirectoryName(home) ?? "";
@@ -78,6 +78,7 @@ public static partial class Renaming
             now[path] = moved;
         return new RenamedWorkspace(
             now,
+            after,
             [
                 .. places.Select(p =>
                     p.Key == home
@@ -187,8 +188,8 @@ public static partial class Renaming
         ];
 
     /// <summary>Follows what is not found any more until nothing is missing.</summary>
-    /// <returns>What the check warns of then.</returns>
-    private static IReadOnlyList<Fault> Follow(
+    /// <returns>The workspace then, and what the check warns of.</returns>
+    private static (Workspace After, IReadOnlyList<Fault> Warnings) Follow(
         Dictionary<string, string> now,
         NewName name,
         Dictionary<string, int> places,
@@ -197,10 +198,10 @@ public static partial class Renaming
     {
         for (var round = 0; ; round++)
         {
-            var faults = WorkspaceText.Read(now, stop).Faults;
+            var (workspace, faults) = WorkspaceText.Read(now, stop);
+            if (workspace is not null)
+                return (workspace, faults);
             var errors = faults.Where(f => f.Severity == Severity.Error).ToList();
-            if (errors.Count == 0)
-                return faults;
             var isFurther = false;
             foreach (var file in errors.Where(e => now.ContainsKey(e.File)).GroupBy(e => e.File).ToList())
             {

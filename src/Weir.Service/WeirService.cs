@@ -206,9 +206,9 @@ public static partial class WeirService
 
     private static Task SecurityHeaders(HttpContext context, RequestDelegate next)
     {
-        // At the last moment: a failure clears what was set before it.
         // Later the path may be that of the file which is served there.
         var isSeen = Seen().IsMatch(context.Request.Path.Value ?? "");
+        // At the last moment: a failure clears what was set before it.
         context.Response.OnStarting(() => Set(context, isSeen));
         return next(context);
     }

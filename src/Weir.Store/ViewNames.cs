@@ -26,9 +26,35 @@ public sealed class ViewNames(StoreDatabase database)
     public int Count(RenamedInViews views)
     {
         using var connection = database.Connect();
-        using var transaction = connection.BeginTransaction();
-        return Rename(connection, transaction, views, 0);
+        return Differing(connection, null, views).Count(v => v.Others.Count > 0 || v.Dashboard == views.From);
     }
+
+    /// <summary>The views, each with the edits that mean the same by another text.</summary>
+    private static IEnumerable<(string Dashboard, IReadOnlyList<(long Seq, string Edit)> Others)> Differing(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        RenamedInViews views
+    ) =>
+        connection
+            .Query<EditRow>(
+                "SELECT seq, edit, user_name AS UserName, dashboard, view FROM view_edits ORDER BY user_name, dashboard, view, seq",
+                transaction: transaction
+            )
+            .GroupBy(r => (r.UserName, r.Dashboard, r.View))
+            .Select(view =>
+            {
+                var edits = view.Select(r => JsonSerializer.Deserialize<ViewEdit>(r.Edit, Json)!).ToList();
+                return (
+                    view.Key.Dashboard,
+                    (IReadOnlyList<(long, string)>)
+                        [
+                            .. view.Zip(edits, views.Edits(view.Key.Dashboard, edits))
+                                .Select(e => (e.First.Seq, Before: Text(e.Second), After: Text(e.Third)))
+                                .Where(e => e.Before != e.After)
+                                .Select(e => (e.Seq, e.After)),
+                        ]
+                );
+            });
 
     /// <summary>True if viewers have views of a dashboard, whether it is published or was once.</summary>
     public bool HasViews(string dashboard)
@@ -41,26 +67,10 @@ public sealed class ViewNames(StoreDatabase database)
 
     /// <summary>Names it otherwise in all views, what was taken back and what is shared as a copy too.</summary>
     /// <param name="version">The version from which on it is so.</param>
-    /// <returns>In how many views.</returns>
-    internal static int Rename(SqliteConnection connection, SqliteTransaction transaction, RenamedInViews views, long version)
+    internal static void Rename(SqliteConnection connection, SqliteTransaction transaction, RenamedInViews views, long version)
     {
-        var changed = 0;
-        var rows = connection.Query<EditRow>(
-            "SELECT seq, edit, user_name AS UserName, dashboard, view FROM view_edits ORDER BY user_name, dashboard, view, seq",
-            transaction: transaction
-        );
-        foreach (var view in rows.GroupBy(r => (r.UserName, r.Dashboard, r.View)))
-        {
-            var edits = view.Select(r => JsonSerializer.Deserialize<ViewEdit>(r.Edit, Json)!).ToList();
-            var renamed = views.Edits(view.Key.Dashboard, edits);
-            var others = view.Zip(edits, renamed)
-                .Select(e => (e.First.Seq, Before: Text(e.Second), After: Text(e.Third)))
-                .Where(e => e.Before != e.After)
-                .ToList();
-            foreach (var (seq, _, edit) in others)
-                connection.Execute("UPDATE view_edits SET edit = @edit WHERE seq = @seq", new { seq, edit }, transaction);
-            changed += others.Count > 0 || view.Key.Dashboard == views.From ? 1 : 0;
-        }
+        foreach (var (seq, edit) in Differing(connection, transaction, views).SelectMany(v => v.Others).ToList())
+            connection.Execute("UPDATE view_edits SET edit = @edit WHERE seq = @seq", new { seq, edit }, transaction);
         foreach (
             var share in connection
                 .Query<ShareRow>("SELECT id, dashboard, edits FROM view_shares WHERE edits IS NOT NULL", transaction: transaction)
@@ -87,7 +97,6 @@ public sealed class ViewNames(StoreDatabase database)
             new { version, before = version - 1 },
             transaction
         );
-        return changed;
     }
 
     private static string Text(ViewEdit edit) => JsonSerializer.Serialize(edit, Json);

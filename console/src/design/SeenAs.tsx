@@ -1,9 +1,8 @@
 import { Button, Checkbox, Select } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
 import { type CSSProperties, useLayoutEffect, useRef, useState } from 'react';
-import { api, unwrap } from '../api/client';
 import { type Colours, writeLook } from '../look/look';
 import { useSession } from '../session/SignedIn';
+import { lackOf, useOthers } from '../session/useOthers';
 import classes from './design.module.css';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
@@ -25,11 +24,7 @@ const looks: { value: Colours; label: string }[] = [
 /** The page of the draft as somebody else has it, on another screen, in another look. It works, and changes nothing. */
 export default function SeenAs({ dashboard, onClose }: { dashboard: string; onClose: () => void }) {
   const mayLook = useSession().may.includes('look-as');
-  const others = useQuery({
-    queryKey: ['others'],
-    queryFn: () => unwrap(api.GET('/api/access/others')),
-    enabled: mayLook,
-  });
+  const { others, choices } = useOthers(mayLook);
   const [as, setAs] = useState<string | null>(null);
   const [screen, setScreen] = useState<keyof typeof screens>('laptop');
   const [colours, setColours] = useState<Colours>('system');
@@ -44,11 +39,7 @@ export default function SeenAs({ dashboard, onClose }: { dashboard: string; onCl
     looking.observe(place.current);
     return () => looking.disconnect();
   }, []);
-  const chosen = others.data?.find((o) => o.name === as);
-  const group = (title: string, isRole: boolean) => ({
-    group: title,
-    items: (others.data ?? []).filter((o) => o.isRole === isRole).map((o) => ({ value: o.name, label: o.title })),
-  });
+  const lack = lackOf(others.data?.find((o) => o.name === as));
   const { width, height } = screens[screen];
   // The line around it takes a pixel on each side.
   const scale = Math.min(1, room.width / (width + 2), room.height / (height + 2));
@@ -64,7 +55,7 @@ export default function SeenAs({ dashboard, onClose }: { dashboard: string; onCl
             placeholder="As you"
             searchable
             clearable
-            data={[group('Roles', true), group('People', false)]}
+            data={choices}
             value={as}
             onChange={setAs}
           />
@@ -93,9 +84,7 @@ export default function SeenAs({ dashboard, onClose }: { dashboard: string; onCl
         </Button>
       </div>
       <p className="quiet" role="status">
-        {chosen && chosen.lacks.length > 0
-          ? `${chosen.isRole ? 'The role alone' : chosen.title} has no ${chosen.lacks.join(' and no ')}, which row rules ask for: by those rules it sees no row.`
-          : 'The draft, with each of its steps. What is picked here stays here, and nothing can be changed.'}
+        {lack ?? 'The draft, with each of its steps. What is picked here stays here, and nothing can be changed.'}
       </p>
       <div ref={place} className={classes.screen}>
         {room.width > 0 && (

@@ -34,10 +34,12 @@ public sealed record RenamedFile(string Was, string Path, string Before, string 
 
 /// <summary>A workspace in which something has another name.</summary>
 /// <param name="Files">All files, by path.</param>
+/// <param name="Workspace">The same, read.</param>
 /// <param name="Changed">Those that are not as they were.</param>
 /// <param name="Warnings">What the check warns of that it did not warn of before.</param>
 public sealed record RenamedWorkspace(
     IReadOnlyDictionary<string, string> Files,
+    Workspace Workspace,
     IReadOnlyList<RenamedFile> Changed,
     IReadOnlyList<Fault> Warnings
 );

@@ -102,14 +102,13 @@ internal static class RenameEndpoints
             {
                 throw new ProblemException(422, "bad-rename", e.Message, e.Remedy);
             }
-            var after = WorkspaceText.Read(renamed.Files, stop).Workspace!;
             var isDashboard = name.Kind == Nameable.Dashboard;
             return (
                 renamed,
                 new RenamedInViews(
                     isDashboard ? name.From : null,
                     isDashboard ? name.To : null,
-                    new RenamedViews(name, live.Workspace, after).Of
+                    new RenamedViews(name, live.Workspace, renamed.Workspace).Of
                 )
             );
         }
