@@ -15,13 +15,15 @@ public static class WorkspaceText
     /// <summary>Reads and checks all files.</summary>
     /// <param name="files">Text by path relative to the folder, with / between folders.</param>
     /// <param name="cancellation">Ends the reading when nobody waits for it.</param>
+    /// <param name="seen">What one of the dashboards may name, where who writes it may not read all; null if every file may name all.</param>
     /// <returns>The workspace, null if there is any error; and every fault, warnings too, in the order of the checks.</returns>
     public static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(
         IReadOnlyDictionary<string, string> files,
-        CancellationToken cancellation = default
+        CancellationToken cancellation = default,
+        NamesSeen? seen = null
     )
     {
-        var (workspace, faults, datasets, dashboards) = WorkspaceReader.Read(files, Shapes, cancellation);
+        var (workspace, faults, datasets, dashboards) = WorkspaceReader.Read(files, Shapes, seen, cancellation);
         foreach (var dashboard in dashboards)
             WiringChecks.Report(dashboard, datasets);
         if (

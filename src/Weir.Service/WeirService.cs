@@ -152,6 +152,7 @@ public static partial class WeirService
                     typeof(Sessions),
                     typeof(Versions),
                     typeof(Drafts),
+                    typeof(DraftRights),
                     typeof(DraftWorkspaces),
                     typeof(Store.Views),
                     typeof(Store.ViewNames),

@@ -103,7 +103,7 @@ public sealed class DashboardRightsTests : IDisposable
                     Auditor,
                     "dashboards: { bridge/traffic: [see, arrange], network: [see, arrange] }\n    viewers_may: { all: none, network: [move, draw] }"
                 ),
-                ("\n    dashboards: { all: all }\n    may: [explain]", "\n    dashboards: { bridge/money: [see] }\n    may: [explain]")
+                ("\n    dashboards: { all: [see, arrange, share, export] }\n    may: [explain, own]", "\n    dashboards: { bridge/money: [see] }\n    may: [explain]")
             )
         );
         var auditor = service.As("auditor");
@@ -167,7 +167,7 @@ public sealed class DashboardRightsTests : IDisposable
     {
         await using var service = await RunningService.Start(
             workspace: Workspace(
-                ("dashboards: { all: all }\n    may: [explain]", "dashboards: { all: [see, arrange] }\n    may: [explain]")
+                ("dashboards: { all: [see, arrange, share, export] }\n    may: [explain, own]", "dashboards: { all: [see, arrange] }\n    may: [explain]")
             )
         );
         var client = service.As("north-ports");
@@ -204,11 +204,19 @@ public sealed class DashboardRightsTests : IDisposable
     public async Task Where_no_role_names_dashboards_each_is_there_with_every_act_for_whoever_reads_its_data()
     {
         await using var service = await RunningService.Start(
-            workspace: Workspace((Desk, ""), (Auditor, ""), ("    dashboards: { all: all }\n", ""))
+            workspace: Workspace(
+                (Desk, ""),
+                (Auditor, ""),
+                ("    dashboards: { all: [see, arrange, share, export], network: [see, design] }\n", ""),
+                ("    dashboards: { all: [see, arrange, share, export] }\n", ""),
+                ("    dashboards: { all: all }\n", "")
+            )
         );
         var page = await service.As("skerrin-desk").GetFromJsonAsync<JsonElement>("api/dashboards/network");
         page.GetProperty("mayArrange").GetBoolean().ShouldBeTrue();
         page.GetProperty("mayExport").GetBoolean().ShouldBeTrue();
+        // Its definition is for those who were granted it.
+        page.GetProperty("mayDesign").GetBoolean().ShouldBeFalse();
         (await service.As("director").GetFromJsonAsync<JsonElement>("api/access/dashboards/network"))
             .GetProperty("byReading")
             .GetBoolean()

@@ -238,6 +238,16 @@ public sealed class Scope
         return At(viewing);
     }
 
+    /// <summary>A dataset as its definition would be without what this scope hides: what whoever has it may name.</summary>
+    public Dataset Seen(Dataset dataset) =>
+        dataset with
+        {
+            Fields = dataset.Fields.Where(f => Fields.ContainsKey(f.Key)).ToDictionary(),
+            Measures = dataset.Measures.Where(m => Measures.ContainsKey(m.Key)).ToDictionary(),
+            Parameters = dataset.Parameters.Where(p => Parameters.ContainsKey(p.Key)).ToDictionary(),
+            Faulty = new HashSet<string>(),
+        };
+
     /// <summary>The same right at another time or with other parameters: what is granted is not worked out anew.</summary>
     public Scope At(Viewing viewing) => _at(viewing);
 

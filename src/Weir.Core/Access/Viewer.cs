@@ -23,10 +23,16 @@ public sealed record Viewer(
     public bool May(string act, Workspace workspace) =>
         (LookedAsBy is null || act == Acts.Explain) && RolesIn(workspace).Any(r => r.May.Contains(act));
 
-    /// <summary>True if any of the viewer's roles allows the act on the dashboard; see <see cref="Definitions.Access.GrantsDashboards"/>.</summary>
+    /// <summary>
+    /// True if any of the viewer's roles allows the act on the dashboard; see <see cref="Definitions.Access.GrantsDashboards"/>. To design
+    /// is to read the whole definition: an area does not give it, and it is nobody's who was not granted it.
+    /// </summary>
     public bool May(string act, string dashboard, Workspace workspace) =>
         (LookedAsBy is null || act == DashboardActs.See)
-        && (!workspace.Access.GrantsDashboards || RolesIn(workspace).Any(r => r.Grants(act, dashboard)));
+        && (
+            act == DashboardActs.Design ? RolesIn(workspace).Any(r => r.GrantsWhole(act, dashboard) && r.SeesWhole(dashboard))
+            : !workspace.Access.GrantsDashboards || RolesIn(workspace).Any(r => r.Grants(act, dashboard))
+        );
 
     /// <summary>
     /// True if the viewer may add tiles from a catalogue: by a role that grants it where roles grant catalogues by name, and, where it is a

@@ -642,8 +642,11 @@ public static class Acts
     /// <summary>See the SQL of figures, with its names of tables and columns.</summary>
     public const string Explain = "explain";
 
+    /// <summary>Make dashboards of one's own, over what one may read.</summary>
+    public const string Own = "own";
+
     /// <summary>Every act there is.</summary>
-    public static IReadOnlyList<string> All { get; } = [Publish, Define, LookAs, Explain];
+    public static IReadOnlyList<string> All { get; } = [Publish, Define, LookAs, Explain, Own];
 }
 
 /// <summary>What a role may allow with a dashboard.</summary>
@@ -661,7 +664,7 @@ public static class DashboardActs
     /// <summary>Take its rows away as a file.</summary>
     public const string Export = "export";
 
-    /// <summary>Change its definition by hand.</summary>
+    /// <summary>Work on its definition, as a draft for somebody who publishes.</summary>
     public const string Design = "design";
 
     /// <summary>Every act there is.</summary>

@@ -519,7 +519,8 @@ public sealed record Role(string Name, string Title, IReadOnlyDictionary<string,
     public bool SeesArea(string dashboard, string area) =>
         SeesWhole(dashboard) || Dashboards.GetValueOrDefault($"{dashboard}/{area}")?.Contains(DashboardActs.See) == true;
 
-    private bool GrantsWhole(string act, string dashboard) =>
+    /// <summary>True if it grants an act on all of a dashboard.</summary>
+    public bool GrantsWhole(string act, string dashboard) =>
         Dashboards.GetValueOrDefault(dashboard)?.Contains(act) == true
         || Dashboards.GetValueOrDefault(DashboardActs.Every)?.Contains(act) == true;
 }

@@ -11,7 +11,12 @@ public static class WorkspaceReader
     public const int MaximumFiles = 2_000;
 
     /// <summary>Reads all files and checks each by itself and against what it names: see <see cref="WorkspaceText"/> for the whole.</summary>
-    internal static WrittenWorkspace Read(IReadOnlyDictionary<string, string> files, Shapes shapes, CancellationToken cancellation)
+    internal static WrittenWorkspace Read(
+        IReadOnlyDictionary<string, string> files,
+        Shapes shapes,
+        NamesSeen? seen,
+        CancellationToken cancellation
+    )
     {
         var faults = new List<Fault>();
         if (files.Count > MaximumFiles)
@@ -94,7 +99,12 @@ public static class WorkspaceReader
         var written = ReadAll(
             texts,
             "dashboard",
-            (t, r) => new DashboardReader(t, known, catalogues, Broken("catalogue")).Read(r),
+            (t, r) =>
+                (
+                    t.File == seen?.Path
+                        ? new DashboardReader(t, known with { Datasets = seen.Datasets }, seen.Catalogues, Broken("catalogue"))
+                        : new DashboardReader(t, known, catalogues, Broken("catalogue"))
+                ).Read(r),
             d => d.Dashboard.Name,
             faults
         );

@@ -19,6 +19,7 @@ public sealed record DashboardLine(string Name, string Title, string? Descriptio
 /// <param name="HasOpening">True if something may be picked when it opens: POST …/opening.</param>
 /// <param name="MayArrange">True if the viewer may have a view of their own.</param>
 /// <param name="MayExport">True if the viewer may take rows away as a file, where they may see them.</param>
+/// <param name="MayDesign">True if the viewer's roles let them have a draft of it.</param>
 /// <param name="Areas">The areas that have tabs for this viewer; none if there is one level of tabs only.</param>
 /// <param name="May">What the viewer may change: move, hide, tabs, add, draw, keep.</param>
 /// <param name="Origin">Where its data come from, as CommonMark; null if that is not said.</param>
@@ -38,6 +39,7 @@ public sealed record DashboardPage(
     bool HasOpening,
     bool MayArrange,
     bool MayExport,
+    bool MayDesign,
     IReadOnlyList<AreaInfo> Areas,
     IReadOnlyList<string> May,
     IReadOnlyDictionary<string, IReadOnlyList<string>> Drawings,
@@ -73,6 +75,7 @@ public sealed record DashboardPage(
             open.Arrangement.Tiles.Any(t => t.Tile.Opening is not null),
             open.MayArrange,
             open.MayExport,
+            open.MayDesign,
             [.. dashboard.Areas.Where(a => open.Arrangement.Tabs.Any(t => t.Area == a.Name)).Select(a => new AreaInfo(a.Name, a.Title))],
             open.MayMove ? ChangeWords.Of(dashboard.May) : [],
             VisitDrawings

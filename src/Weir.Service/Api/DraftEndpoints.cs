@@ -98,18 +98,23 @@ internal static class DraftEndpoints
             .WithSummary("Publish what an earlier version was as a new one.");
     }
 
-    /// <summary>Who works on drafts: made once for a request; whoever may not publish has none.</summary>
+    /// <summary>Who works on drafts: made once for a request.</summary>
     internal sealed class Drafting(
         IHttpContextAccessor http,
         PublishedWorkspace published,
         DraftWorkspaces workspaces,
+        DraftRights rights,
         Drafts drafts,
         Versions versions,
         Audit audit
     )
     {
         /// <summary>A definition that somebody works on.</summary>
-        private sealed record Work(Viewer Viewer, DraftKind Kind, string Name, string Path);
+        private sealed record Work(Viewer Viewer, DraftRight Right, DraftKind Kind, string Name, string Path)
+        {
+            /// <summary>As it is read.</summary>
+            public DraftWorkspaces.Work Read => new(Viewer, Right, Kind, Name);
+        }
 
         private Viewer May(string act)
         {
@@ -121,9 +126,22 @@ internal static class DraftEndpoints
         /// <exception cref="ProblemException">There is no such kind, its acts are not granted, or nothing can be called so.</exception>
         private Work On(string kind, string name, string act)
         {
-            var (viewer, found) = Granted(kind, act);
+            var viewer = http.HttpContext!.Viewer();
+            // Who looks as another changes nothing, and who may have no draft at all is told nothing of what there is.
+            var found = DraftKind.In(kind);
+            if (found is null || rights.Of(viewer, found, name) is not { } right)
+            {
+                (viewer, found) = Granted(kind, act);
+                right = DraftRight.Publishes;
+            }
             return Shapes.IsName(name)
-                ? new Work(viewer, found, name, found.PathOf(name, published.Now))
+                ? new Work(
+                    viewer,
+                    right,
+                    found,
+                    name,
+                    right == DraftRight.Owns ? $"{found.Folder}/{name}.yaml" : found.PathOf(name, published.Now)
+                )
                 : throw new ProblemException(
                     422,
                     "bad-name",
@@ -142,7 +160,7 @@ internal static class DraftEndpoints
                     404,
                     "unknown-kind",
                     $"There are no drafts of {ProblemException.Short(kind)}.",
-                    "Dashboards and datasets are drafted."
+                    $"There are drafts of {string.Join(", ", DraftKind.All.Select(k => k.Folder))}."
                 );
             if (found.Needs.FirstOrDefault(a => !viewer.May(a, published.Now.Workspace)) is { } missing)
             {
@@ -151,6 +169,10 @@ internal static class DraftEndpoints
             }
             return (viewer, found);
         }
+
+        /// <summary>The text that is published of what somebody works on; null if there is none, and of what is somebody's own.</summary>
+        private string? PublishedOf(Work work) =>
+            work.Right == DraftRight.Owns ? null : published.Now.Version.Files.GetValueOrDefault(work.Path);
 
         public IEnumerable<DraftableLine> Defined(string kind)
         {
@@ -170,10 +192,21 @@ internal static class DraftEndpoints
                 : new ProblemException(404, $"unknown-{work.Kind.Thing}", $"There is no {work.Kind.Thing} {work.Name}.");
 
         public IEnumerable<DraftLine> All() =>
-            from draft in drafts.Of(May("see drafts of").Name)
+            from draft in drafts.Of(http.HttpContext!.Viewer().Name)
             let work = DraftKind.Of(draft.Path, published.Now)
             where work is not null
-            select new DraftLine(work.Value.Kind.Folder, work.Value.Name, draft.Path, draft.Changed, IsBehind(draft));
+            let right = rights.Of(http.HttpContext!.Viewer(), work.Value.Kind, work.Value.Name)
+            where right is not null
+            let isOwn = right == DraftRight.Owns
+            select new DraftLine(
+                work.Value.Kind.Folder,
+                work.Value.Name,
+                WrittenText.TitleOf(draft.Text) ?? work.Value.Name,
+                draft.Path,
+                draft.Changed,
+                !isOwn && IsBehind(draft),
+                isOwn
+            );
 
         public DraftAnswer Get(string kind, string name, CancellationToken stop) => Get(On(kind, name, "see"), stop);
 
@@ -181,10 +214,11 @@ internal static class DraftEndpoints
         {
             if (drafts.Get(work.Viewer.Name, work.Path) is { } draft)
                 return Answer(work, draft, stop);
-            var text = published.Now.Version.Files.GetValueOrDefault(work.Path) ?? throw Unknown(work);
+            var text = PublishedOf(work) ?? throw Unknown(work);
             return new DraftAnswer(work.Path, false, text, 0, published.Now.Version.Number, false, false, false, text, [])
             {
                 Written = WrittenText.Of(text),
+                MayPublish = work.Right == DraftRight.Publishes,
             };
         }
 
@@ -221,7 +255,8 @@ internal static class DraftEndpoints
 
         public ProposalsAnswer Propose(string dashboard, Chosen request, TimeProvider clock, CancellationToken stop)
         {
-            var (viewer, live) = (On(DraftKind.Dashboards.Folder, dashboard, "change").Viewer, published.Now);
+            var work = On(DraftKind.Dashboards.Folder, dashboard, "change");
+            var (viewer, live) = (work.Viewer, published.Now);
             if (request.Names is not { Count: > 0 and <= MostChosen } names || names.Any(n => n is null))
                 throw new ProblemException(422, "bad-step", $"Between 1 and {MostChosen} measures and fields are needed.");
             var scope =
@@ -264,11 +299,15 @@ internal static class DraftEndpoints
         /// <summary>A dashboard as its draft was when it last had no error, else as it is published, with the tiles that it may take.</summary>
         private Dashboard Whole(Work work)
         {
-            var drafted = drafts.Get(work.Viewer.Name, work.Path) is null ? null : workspaces.LiveFor(work.Viewer.Name, work.Name);
-            var workspace = (drafted ?? published.Now).Workspace;
-            return (workspace.Dashboards.GetValueOrDefault(work.Name) ?? new Dashboard(work.Name, work.Name, null, [])) with
+            var live = workspaces.LiveFor(work.Viewer, work.Name) ?? published.Now;
+            return (live.Workspace.Dashboards.GetValueOrDefault(work.Name) ?? new Dashboard(work.Name, work.Name, null, [])) with
             {
-                Catalogues = [.. workspace.Catalogues.Values],
+                Catalogues =
+                [
+                    .. work.Right == DraftRight.Publishes
+                        ? live.Workspace.Catalogues.Values
+                        : DraftRights.SeenBy(work.Viewer, work.Path, live).Catalogues.Values,
+                ],
             };
         }
 
@@ -278,7 +317,7 @@ internal static class DraftEndpoints
             while (true)
             {
                 var draft = drafts.Get(work.Viewer.Name, work.Path);
-                var text = draft?.Text ?? published.Now.Version.Files.GetValueOrDefault(work.Path) ?? throw Unknown(work);
+                var text = draft?.Text ?? PublishedOf(work) ?? throw Unknown(work);
                 var next = Changed(text);
                 if (next == text)
                     return Get(work, stop);
@@ -326,7 +365,7 @@ internal static class DraftEndpoints
                     work.Path,
                     text,
                     after,
-                    (live.Version.Number, live.Version.Files.GetValueOrDefault(work.Path)),
+                    (live.Version.Number, PublishedOf(work)),
                     over
                 );
             }
@@ -349,7 +388,9 @@ internal static class DraftEndpoints
             if (draft.Step != request.Step)
                 throw Moved(draft.Step);
             var live = published.Now;
-            var theirs = live.Version.Files.GetValueOrDefault(work.Path);
+            var theirs = PublishedOf(work);
+            if (work.Right == DraftRight.Owns)
+                throw new ProblemException(422, "own-dashboard", "Nobody else has this dashboard: there is nothing to take in.");
             var origin = (draft.Base == live.Version.Number ? live.Version : versions.Get(draft.Base))?.Files.GetValueOrDefault(work.Path);
             // A file that others took away, or that both began, clashes as a whole.
             var merge = TextMerge.Of(origin ?? "", draft.Text, theirs ?? "", [.. (request.Choices ?? []).Select(c => c == "theirs")]);
@@ -381,6 +422,8 @@ internal static class DraftEndpoints
         public DefinitionsAnswer Publish(string kind, string name, DraftPublishing request)
         {
             var (work, why) = (On(kind, name, "publish"), ReasonOf(request.Why));
+            if (work.Right != DraftRight.Publishes)
+                Granted(kind, "publish");
             var draft = drafts.Get(work.Viewer.Name, work.Path) ?? throw NoDraft(name);
             if (draft.Step != request.Step)
                 throw new ProblemException(
@@ -431,12 +474,13 @@ internal static class DraftEndpoints
                 draft.Base,
                 draft.CanUndo,
                 draft.CanRedo,
-                IsBehind(draft),
-                published.Now.Version.Files.GetValueOrDefault(draft.Path),
-                [.. workspaces.FaultsOf(work.Viewer.Name, work.Kind, work.Name, draft, stop).Select(FaultInfo.Of)]
+                work.Right != DraftRight.Owns && IsBehind(draft),
+                PublishedOf(work),
+                [.. workspaces.FaultsOf(work.Read, draft, stop).Select(FaultInfo.Of)]
             )
             {
                 Written = WrittenText.Of(draft.Text),
+                MayPublish = work.Right == DraftRight.Publishes,
             };
 
         /// <summary>True if others published the file since the draft was begun.</summary>
@@ -470,10 +514,12 @@ internal static class DraftEndpoints
 }
 
 /// <summary>A draft among others.</summary>
-/// <param name="Kind">dashboards or datasets.</param>
+/// <param name="Kind">dashboards, datasets or another kind that is drafted.</param>
+/// <param name="Title">What its text calls it.</param>
 /// <param name="Changed">When it was last changed, in UTC.</param>
 /// <param name="IsBehind">True if others published the file since it was begun.</param>
-public sealed record DraftLine(string Kind, string Name, string Path, string Changed, bool IsBehind);
+/// <param name="IsOwn">True for a dashboard of one's own, which is never published.</param>
+public sealed record DraftLine(string Kind, string Name, string Title, string Path, string Changed, bool IsBehind, bool IsOwn);
 
 /// <summary>A published definition of which one may have a draft.</summary>
 public sealed record DraftableLine(string Name, string Title, string Path);
@@ -499,6 +545,9 @@ public sealed record DraftAnswer(
 {
     /// <summary>What the text says; null while it can't be read.</summary>
     public WrittenText? Written { get; init; }
+
+    /// <summary>True if its owner may publish it.</summary>
+    public bool MayPublish { get; init; }
 }
 
 /// <summary>What a text says, for forms.</summary>
@@ -506,6 +555,9 @@ public sealed record DraftAnswer(
 /// <param name="Tiles">Where its tiles stand.</param>
 public sealed record WrittenText(JsonObject Said, IReadOnlyList<TileInText> Tiles)
 {
+    /// <summary>The title that a text says; null if it says none, or can't be read.</summary>
+    internal static string? TitleOf(string text) => Of(text)?.Said["title"] is JsonValue title ? title.ToString() : null;
+
     internal static WrittenText? Of(string text)
     {
         try

@@ -50,13 +50,7 @@ internal sealed class Asker(
         if (_context.Request.Headers[TrialHeader] is [{ Length: > 0 } trial])
             return drafts.TrialFor(Viewer.LookedAsBy ?? Viewer.Name, trial)
                 ?? throw new ProblemException(404, "no-proposals", "What was proposed is forgotten by now.", "Ask for it again.");
-        if (drafts.LiveFor(Viewer.LookedAsBy ?? Viewer.Name, dashboard) is { } drafted)
-            return drafted;
-        // Who begins to design has it as its text says, and not as a view of theirs.
-        var live = published.Now;
-        return Viewer.LookedAsBy is null && Viewer.May(Acts.Publish, live.Workspace) && live.Workspace.Dashboards.ContainsKey(dashboard)
-            ? live.WithDraft(live.Workspace, dashboard, live.Version.Number)
-            : null;
+        return drafts.LiveFor(_context.SignedIn(), dashboard, begins: Viewer.LookedAsBy is null);
     }
 
     /// <summary>The time of asking.</summary>

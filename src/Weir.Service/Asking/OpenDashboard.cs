@@ -77,6 +77,9 @@ internal sealed class OpenDashboard
     /// <summary>True if the viewer may take rows away as a file.</summary>
     public bool MayExport { get; private init; }
 
+    /// <summary>True if the viewer's roles let them have a draft of it.</summary>
+    public bool MayDesign { get; private init; }
+
     /// <summary>The dashboard's own parameters, with the choices that the viewer has.</summary>
     public IReadOnlyList<Parameter> Offered { get; }
 
@@ -245,6 +248,10 @@ internal sealed class OpenDashboard
             IsDesigned = isDesigned,
             MayShare = mayArrange && viewer.May(DashboardActs.Share, name, live.Workspace),
             MayExport = viewer.May(DashboardActs.Export, name, live.Workspace),
+            MayDesign =
+                viewer.May(Acts.Publish, live.Workspace)
+                || viewer.May(DashboardActs.Design, name, live.Workspace)
+                || isDraft && viewer.May(Acts.Own, live.Workspace),
         };
         // What was said of a tile in a request is held against it; of what an address carries, the page is told.
         if (!lenient && !faultsStay && visit.Keys.Select(open.VisitFault).FirstOrDefault(f => f is not null) is { } fault)
@@ -261,7 +268,7 @@ internal sealed class OpenDashboard
     /// The catalogues that the viewer may add tiles from, each with the tiles that the viewer may see; the rights on their datasets come to
     /// <paramref name="scopes"/>.
     /// </summary>
-    private static IEnumerable<Catalogue> CataloguesFor(Viewer viewer, LiveWorkspace live, Dictionary<string, Scope> scopes)
+    internal static IEnumerable<Catalogue> CataloguesFor(Viewer viewer, LiveWorkspace live, Dictionary<string, Scope> scopes)
     {
         foreach (var catalogue in live.Workspace.Catalogues.Values.OrderBy(c => c.Title, StringComparer.Ordinal))
         {
@@ -307,6 +314,7 @@ internal sealed class OpenDashboard
             IsDesigned = IsDesigned,
             MayShare = MayShare,
             MayExport = MayExport,
+            MayDesign = MayDesign,
         };
     }
 

@@ -17,10 +17,11 @@ internal sealed record DraftKind(string Folder, string Thing, Shape Shape, IRead
     /// <summary>What a dataset brings is not held back by row rules while it is defined, so that more is needed than to publish.</summary>
     public static DraftKind Datasets { get; } = new("datasets", "dataset", Shapes.Dataset, [Acts.Publish, Acts.Define]);
 
-    private static readonly DraftKind[] _all = [Dashboards, Datasets];
+    /// <summary>All kinds.</summary>
+    public static IReadOnlyList<DraftKind> All { get; } = [Dashboards, Datasets];
 
     /// <summary>The kind of a folder; null if none is.</summary>
-    public static DraftKind? In(string folder) => _all.FirstOrDefault(k => k.Folder == folder);
+    public static DraftKind? In(string folder) => All.FirstOrDefault(k => k.Folder == folder);
 
     /// <summary>The kind of a file, and what it defines: as it is published, else as the file is called. Null for a file of no kind.</summary>
     public static (DraftKind Kind, string Name)? Of(string path, LiveWorkspace live)

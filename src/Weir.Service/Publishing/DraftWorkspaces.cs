@@ -2,55 +2,73 @@ using System.Collections.Concurrent;
 using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
+using System.Text.Json.Nodes;
 using Weir.Core;
+using Weir.Core.Access;
 using Weir.Core.Definitions;
+using Weir.Core.Designing;
 using Weir.Store;
 
 namespace Weir.Service.Publishing;
 
 /// <summary>
 /// What is published, with somebody's draft of one dashboard in its place: a page of it is that person's alone and has real figures. Pages
-/// are of drafts of dashboards only: who may see which rows, and where they come from, is as it is published. A draft of a dataset is read
-/// for its faults alone.
+/// are of drafts of dashboards only: who may see which rows, and where they come from, is as it is published. All other drafts are read for
+/// their faults alone.
 /// </summary>
-internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts drafts)
+internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts drafts, DraftRights rights)
 {
     /// <summary>So many are kept ready; the others are read anew.</summary>
-    private const int MostKept = 24;
+    private const int MostKept = 60;
 
+    /// <param name="Seen">Whose names it could use: see <see cref="DraftRights.RolesOf"/>; null for all there are.</param>
     /// <param name="Text">What was read.</param>
     /// <param name="Good">The newest text without errors.</param>
-    private sealed record Read(long Version, string Text, string? Good, LiveWorkspace? Live, IReadOnlyList<Fault> Faults);
+    private sealed record Read(long Version, string? Seen, string Text, string? Good, LiveWorkspace? Live, IReadOnlyList<Fault> Faults);
 
     private readonly ConcurrentDictionary<(string Owner, string Path), Read> _kept = new();
 
     /// <summary>
-    /// The workspace with a draft as it was when it last had no error; null if there is no such draft, or none of its steps was good.
+    /// The workspace with a draft as it was when it last had no error, or for whoever begins to design with what is published; null if
+    /// there is no such draft, none of its steps was good, or its owner may not have it.
     /// </summary>
-    public LiveWorkspace? LiveFor(string owner, string dashboard) =>
-        drafts.Get(owner, DraftKind.Dashboards.PathOf(dashboard, published.Now)) is { } draft
-            ? Of(owner, DraftKind.Dashboards, dashboard, draft, default).Live
-            : null;
-
-    /// <summary>The faults of a draft as it is now.</summary>
-    public IReadOnlyList<Fault> FaultsOf(string owner, DraftKind kind, string name, Draft draft, CancellationToken cancellation) =>
-        Of(owner, kind, name, draft, cancellation).Faults;
-
-    private Read Of(string owner, DraftKind kind, string name, Draft draft, CancellationToken cancellation)
+    /// <param name="begins">True for whoever has it before them to change it.</param>
+    public LiveWorkspace? LiveFor(Viewer owner, string dashboard, bool begins = true)
     {
-        var live = published.Now;
+        var (kind, live) = (DraftKind.Dashboards, published.Now);
+        if (rights.Of(owner, kind, dashboard) is not { } right)
+            return null;
+        if (drafts.Get(owner.Name, kind.PathOf(dashboard, live)) is { } draft)
+            return Of(new Work(owner, right, kind, dashboard), draft, default).Live;
+        return begins && live.Workspace.Dashboards.ContainsKey(dashboard)
+            ? live.WithDraft(live.Workspace, dashboard, live.Version.Number)
+            : null;
+    }
+
+    /// <summary>A definition that somebody works on.</summary>
+    internal sealed record Work(Viewer Owner, DraftRight Right, DraftKind Kind, string Name);
+
+    /// <summary>The faults of a draft as it is now; for whoever may not name all there is, those of its own file.</summary>
+    public IReadOnlyList<Fault> FaultsOf(Work work, Draft draft, CancellationToken cancellation) => Of(work, draft, cancellation).Faults;
+
+    private Read Of(Work work, Draft draft, CancellationToken cancellation)
+    {
+        var (live, owner, name) = (published.Now, work.Owner.Name, work.Name);
+        var seen = work.Right == DraftRight.Publishes ? null : DraftRights.RolesOf(work.Owner);
         var before = _kept.GetValueOrDefault((owner, draft.Path));
+        if (before?.Seen != seen)
+            before = null;
         if (before is not null && before.Version == live.Version.Number && before.Text == draft.Text)
             return before;
-        var (workspace, faults) = Workspace(live, draft.Path, draft.Text, cancellation);
-        var now = new Read(live.Version.Number, draft.Text, null, null, faults);
-        if (kind == DraftKind.Dashboards)
+        var (workspace, faults) = Workspace(live, work, draft.Path, draft.Text, cancellation);
+        var now = new Read(live.Version.Number, seen, draft.Text, null, null, faults);
+        if (work.Kind == DraftKind.Dashboards)
         {
             var good = workspace is null ? before?.Good : draft.Text;
             // While the text is broken the page stays as it was; over another version, as that text is there.
             var stays = workspace is null && before?.Version == live.Version.Number ? before.Live : null;
             if (workspace is null && stays is null && good is not null)
-                workspace = Workspace(live, draft.Path, good, cancellation).Workspace;
+                workspace = Workspace(live, work, draft.Path, good, cancellation).Workspace;
             var page = workspace is null ? stays : live.WithDraft(workspace, name, NumberOf(live.Version.Number, good!));
             now = now with { Good = good, Live = page };
         }
@@ -126,8 +144,50 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
         LiveWorkspace live,
         string path,
         string text,
+        CancellationToken cancellation,
+        NamesSeen? seen = null
+    ) => WorkspaceText.Read(new Dictionary<string, string>(live.Version.Files) { [path] = text }, cancellation, seen);
+
+    private static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Workspace(
+        LiveWorkspace live,
+        Work work,
+        string path,
+        string text,
         CancellationToken cancellation
-    ) => WorkspaceText.Read(new Dictionary<string, string>(live.Version.Files) { [path] = text }, cancellation);
+    )
+    {
+        if (work.Right == DraftRight.Publishes)
+            return Workspace(live, path, text, cancellation);
+        // Under another name it would stand in the place of a dashboard that its owner may not know of.
+        var (isRead, said) = NameIn(text);
+        if (isRead && said != work.Name)
+            return (null, [Wrong("other-name", $"The dashboard of this draft is called {work.Name}.", $"Write dashboard: {work.Name}.")]);
+        var (workspace, faults) = Workspace(live, path, text, cancellation, DraftRights.SeenBy(work.Owner, path, live));
+        List<Fault> own = [.. faults.Where(f => f.File == path && f.Code != "name-taken")];
+        if (isRead && workspace is not null)
+            return (workspace, own);
+        if (own.All(f => f.Severity != Severity.Error))
+            own.Add(
+                Wrong("needed-elsewhere", "What is published elsewhere needs something that this draft no longer has.", "Take back the last step.")
+            );
+        return (null, own);
+
+        Fault Wrong(string code, string message, string remedy) => new(Severity.Error, code, path, 1, 1, message, remedy);
+    }
+
+    /// <summary>What the dashboard of a text is called, and whether that could be read.</summary>
+    private static (bool IsRead, string? Name) NameIn(string text)
+    {
+        try
+        {
+            return (true, DesignText.Said(text)?["dashboard"] is JsonValue name ? name.ToString() : null);
+        }
+        catch (DesignException)
+        {
+            // The faults of the check tell what is wrong with it.
+            return (false, null);
+        }
+    }
 
     /// <summary>Forgets a draft that is published or thrown away.</summary>
     public void Forget(string owner, string path) => _kept.TryRemove((owner, path), out _);

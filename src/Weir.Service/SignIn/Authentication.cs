@@ -131,10 +131,21 @@ internal static class Authentication
         )
             throw new ProblemException(401, "sign-in-needed", "Sign in again.");
         var viewer = user.Viewer;
+        context.Items[SignedInItem] = viewer;
         if (context.Request.Headers[LookAsHeader] is [{ Length: > 0 } other])
             viewer = LookAs(context, viewer, other, users);
         context.Items[typeof(Viewer)] = viewer;
         return viewer;
+    }
+
+    private const string SignedInItem = "signed in";
+
+    /// <summary>Who is signed in, also while they look as somebody else.</summary>
+    /// <exception cref="ProblemException">As of <see cref="Viewer"/>.</exception>
+    public static Viewer SignedIn(this HttpContext context)
+    {
+        _ = context.Viewer();
+        return (Viewer)context.Items[SignedInItem]!;
     }
 
     private static Viewer LookAs(HttpContext context, Viewer viewer, string other, Users users)

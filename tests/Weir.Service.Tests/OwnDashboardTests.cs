@@ -1,0 +1,208 @@
+using System.Net;
+using System.Text.Json;
+using Microsoft.Extensions.DependencyInjection;
+using Shouldly;
+using Weir.Core.Access;
+using Weir.Store;
+using Weir.Testing;
+using static Weir.Service.Tests.Calls;
+
+namespace Weir.Service.Tests;
+
+/// <summary>Drafts of those who do not publish: dashboards of their own, and dashboards that a role lets them design.</summary>
+public sealed class OwnDashboardTests : IDisposable
+{
+    private readonly TempFolder _folder = Repository.Temp();
+
+    public void Dispose() => _folder.Dispose();
+
+    private const string Own = """
+        dashboard: own-harbour
+        title: My harbour
+        tabs:
+          - tab: all
+            columns: 2
+            tiles:
+              - tile: counted
+                picture: number
+                dataset: sailings
+                show: sailings
+        """;
+
+    private static Task<(HttpStatusCode Status, JsonElement Body)> Save(
+        HttpClient client,
+        string text,
+        long after = 0,
+        string name = "own-harbour"
+    ) => Send(client, HttpMethod.Put, $"api/drafts/dashboards/{name}", new { text, after });
+
+    private static async Task<long> Counted(HttpClient client)
+    {
+        var (status, body) = await Send(
+            client,
+            HttpMethod.Post,
+            "api/dashboards/own-harbour/results",
+            new { tiles = new[] { "counted" } },
+            "own-harbour"
+        );
+        status.ShouldBe(HttpStatusCode.OK, body.ToString());
+        return body.GetProperty("table").GetProperty("values")[0][0].GetInt64();
+    }
+
+    private static IEnumerable<string> Faults(JsonElement draft) =>
+        draft.GetProperty("faults").EnumerateArray().Select(f => $"{f.GetProperty("code")}: {f.GetProperty("message")} {f.GetProperty("remedy")}");
+
+    private static string Code(JsonElement problem) => problem.GetProperty("code").GetString()!;
+
+    [Fact]
+    public async Task A_dashboard_of_ones_own_has_ones_own_rows_and_is_nobody_elses_and_never_published()
+    {
+        await using var service = await RunningService.Start();
+        var (owner, developer) = (service.As("north-ports"), service.As("developer"));
+        var (_, saved) = await Save(owner, Own);
+        saved.GetProperty("faults").GetArrayLength().ShouldBe(0, saved.ToString());
+        saved.GetProperty("mayPublish").GetBoolean().ShouldBeFalse();
+        (await Counted(owner)).ShouldBe(
+            Convert.ToInt64(
+                DemoSql.Scalar(
+                    "SELECT count(*) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.home_port IN ('SKE', 'ULL', 'QUI')"
+                )
+            )
+        );
+        var line = (await Send(owner, HttpMethod.Get, "api/drafts")).Body[0];
+        (line.GetProperty("name").GetString(), line.GetProperty("title").GetString(), line.GetProperty("isOwn").GetBoolean()).ShouldBe(
+            ("own-harbour", "My harbour", true)
+        );
+        foreach (var other in (HttpClient[])[developer, service.As("director"), service.As("skerrin-desk")])
+        {
+            (await Send(other, HttpMethod.Get, "api/dashboards/own-harbour", draft: "own-harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
+            (await Send(other, HttpMethod.Get, "api/drafts")).Body.GetArrayLength().ShouldBe(0);
+        }
+        // By hand as by text, and with a dashboard's own undo.
+        var title = new[]
+        {
+            new
+            {
+                @do = "set",
+                at = new[] { "title" },
+                value = "Mine",
+            },
+        };
+        (await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-harbour/steps", new { steps = title })).Status.ShouldBe(
+            HttpStatusCode.OK
+        );
+        (await Send(owner, HttpMethod.Get, "api/dashboards/own-harbour", draft: "own-harbour"))
+            .Body.GetProperty("title")
+            .GetString()
+            .ShouldBe("Mine");
+        (await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-harbour/undo")).Body.GetProperty("canUndo")
+            .GetBoolean()
+            .ShouldBeFalse();
+        (await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-harbour/publish", new { step = 1 })).Status.ShouldBe(
+            HttpStatusCode.Forbidden
+        );
+        Code((await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-harbour/merge", new { step = 1 })).Body).ShouldBe("own-dashboard");
+        (await Send(developer, HttpMethod.Get, "api/definitions")).Body.ToString().ShouldNotContain("own-harbour");
+        // Another name is none of one's own; nor has a viewer without the act any.
+        foreach (var name in (string[])["harbour", "network", "none"])
+            (await Save(owner, Own, name: name)).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await Save(service.As("skerrin-desk"), Own)).Status.ShouldBe(HttpStatusCode.Forbidden);
+        foreach (var path in (string[])["api/versions", "api/definitions", "api/drafts/dashboards", "api/drafts/datasets/sailings"])
+            (await Send(owner, HttpMethod.Get, path)).Status.ShouldBe(HttpStatusCode.Forbidden, path);
+        (await Send(owner, HttpMethod.Delete, "api/drafts/dashboards/own-harbour")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Send(owner, HttpMethod.Get, "api/dashboards/own-harbour", draft: "own-harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
+    }
+
+    [Fact]
+    public async Task What_is_not_granted_is_named_by_no_fault_and_answers_as_what_is_not_there()
+    {
+        await using var service = await RunningService.Start();
+        var owner = service.As("north-ports");
+        var step = (await Save(owner, Own)).Body.GetProperty("step").GetInt64();
+        async Task<IReadOnlyList<string>> Tried(string was, string now)
+        {
+            var (status, body) = await Save(owner, Own.Replace(was, now), step);
+            status.ShouldBe(HttpStatusCode.OK, body.ToString());
+            step = body.GetProperty("step").GetInt64();
+            return [.. Faults(body)];
+        }
+        // costs is there, and not for this viewer; nothing is not there at all.
+        var hidden = await Tried("dataset: sailings", "dataset: costs");
+        var none = await Tried("dataset: sailings", "dataset: cists");
+        hidden.ShouldNotBeEmpty();
+        string.Join('\n', hidden).ShouldBe(string.Join('\n', none).Replace("cists", "costs"));
+        (await Tried("dataset: sailings", "dataset: sailing")).ShouldContain(f => f.Contains("sailings"));
+        // Nor is a dashboard of that name, a file of it, or a tile of a catalogue over such a dataset.
+        (await Tried("dashboard: own-harbour", "dashboard: bridge")).ShouldHaveSingleItem().ShouldContain("other-name");
+        (await Tried("dashboard: own-harbour", "dashboard: none")).ShouldHaveSingleItem().ShouldContain("other-name");
+        var tile = "tile: counted\n        picture: number\n        dataset: sailings\n        show: sailings";
+        var catalogue = await Tried(tile, "tile: counted\n        shared: purse/fuel-by-month");
+        var noCatalogue = await Tried(tile, "tile: counted\n        shared: purse/none-by-month");
+        string.Join('\n', catalogue).ShouldBe(string.Join('\n', noCatalogue).Replace("none-by-month", "fuel-by-month"));
+        // The page stays as it last was.
+        (await Counted(owner)).ShouldBePositive();
+    }
+
+    [Fact]
+    public async Task Who_may_design_a_dashboard_works_on_it_and_does_not_publish()
+    {
+        await using var service = await RunningService.Start();
+        var director = service.As("director");
+        (await Send(director, HttpMethod.Get, "api/dashboards/network")).Body.GetProperty("mayDesign").GetBoolean().ShouldBeTrue();
+        (await Send(director, HttpMethod.Get, "api/dashboards/tickets")).Body.GetProperty("mayDesign").GetBoolean().ShouldBeFalse();
+        var text = (await Send(director, HttpMethod.Get, "api/drafts/dashboards/network")).Body.GetProperty("text").GetString()!;
+        var (_, saved) = await Save(director, text.Replace("title: Network", "title: The network"), name: "network");
+        saved.GetProperty("faults").EnumerateArray().ShouldAllBe(f => f.GetProperty("file").GetString() == "dashboards/network.yaml");
+        (await Send(director, HttpMethod.Get, "api/dashboards/network", draft: "network")).Status.ShouldBe(HttpStatusCode.OK);
+        (await Send(director, HttpMethod.Post, "api/drafts/dashboards/network/publish", new { step = 2 })).Status.ShouldBe(
+            HttpStatusCode.Forbidden
+        );
+        // What others need of it is told, without saying what it is.
+        var broken = Own.Replace("own-harbour", "network");
+        var (_, needed) = await Save(director, broken, saved.GetProperty("step").GetInt64(), "network");
+        Faults(needed).ShouldHaveSingleItem().ShouldContain("needed-elsewhere");
+        // Dashboards without the act answer as those that are not there.
+        foreach (var name in (string[])["tickets", "bridge", "none"])
+        {
+            var (status, problem) = await Send(director, HttpMethod.Get, $"api/drafts/dashboards/{name}");
+            (status, Code(problem)).ShouldBe((HttpStatusCode.Forbidden, "not-allowed"));
+        }
+    }
+
+    [Fact]
+    public async Task Nobody_designs_a_dashboard_that_names_what_is_hidden_from_them_and_what_is_taken_away_takes_the_draft_along()
+    {
+        Repository.CopyDemo(_folder.Path, (_, text) => Repository.Patient(text));
+        var access = Path.Combine(_folder.Path, "access.yaml");
+        var grants = File.ReadAllText(access);
+        // The auditor sees no income, which tiles of network show; tickets of the desk are none at all.
+        File.WriteAllText(
+            access,
+            grants.Replace("dashboards: { all: [see] }", "dashboards: { all: [see, design] }\n    may: [own]")
+        );
+        await using var service = await RunningService.Start(workspace: _folder.Path);
+        var auditor = service.As("auditor");
+        (await Send(auditor, HttpMethod.Get, "api/drafts/dashboards/network")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await Send(auditor, HttpMethod.Get, "api/dashboards/network", draft: "network")).Body.GetProperty("withheld")
+            .GetInt32()
+            .ShouldBePositive();
+        await Save(auditor, Own);
+        (await Counted(auditor)).ShouldBePositive();
+        var (_, unseen) = await Save(auditor, Own.Replace("show: sailings", "show: income"), 1);
+        Faults(unseen).ShouldContain(f => f.Contains("income"));
+        Faults(unseen).ShouldAllBe(f => !f.Contains("fare_income"));
+        var files = Directory
+            .GetFiles(_folder.Path, "*.*", SearchOption.AllDirectories)
+            .Where(f => f.EndsWith(".yaml", StringComparison.Ordinal))
+            .ToDictionary(f => Path.GetRelativePath(_folder.Path, f), File.ReadAllText);
+        files["access.yaml"] = grants;
+        var all = (await Send(service.As("developer"), HttpMethod.Get, "api/definitions")).Body.GetProperty("files");
+        foreach (var file in all.EnumerateObject().Where(f => !files.ContainsKey(f.Name)))
+            files[file.Name] = file.Value.GetString()!;
+        (await Send(service.As("developer"), HttpMethod.Put, "api/definitions", new { files })).Body.GetProperty("accepted")
+            .GetBoolean()
+            .ShouldBeTrue();
+        (await Send(auditor, HttpMethod.Get, "api/dashboards/own-harbour", draft: "own-harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Send(auditor, HttpMethod.Get, "api/drafts/dashboards/own-harbour")).Status.ShouldBe(HttpStatusCode.Forbidden);
+    }
+}
