@@ -106,7 +106,9 @@ public static partial class WeirService
         api.MapOpeningViews();
         api.MapDefinitions();
         api.MapDrafts();
+        api.MapHandOvers();
         api.MapRenames();
+        api.MapWords();
         api.MapData();
         api.MapAccess();
         return app;
@@ -152,6 +154,7 @@ public static partial class WeirService
                     typeof(Sessions),
                     typeof(Versions),
                     typeof(Drafts),
+                    typeof(HandedDrafts),
                     typeof(DraftRights),
                     typeof(DraftWorkspaces),
                     typeof(Store.Views),
@@ -169,6 +172,7 @@ public static partial class WeirService
         services.AddHttpContextAccessor();
         services.AddScoped<Asker>();
         services.AddScoped<DraftEndpoints.Drafting>();
+        services.AddScoped<HandOverEndpoints.HandingOver>();
         services.AddScoped<RenameEndpoints.Renames>();
         services.AddHostedService<FolderPublisher>();
         services.AddHostedService<FreshnessWatch>();

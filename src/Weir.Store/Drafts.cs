@@ -86,9 +86,18 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
     /// <param name="after">The step that it was made from; 0 to begin.</param>
     /// <param name="begun">The published version that a new draft is begun from, and the text of it there: the step to which undoing leads back.</param>
     /// <param name="over">The published version that is in the text from here on; null for that of the step before.</param>
+    /// <param name="most">How many drafts there may be.</param>
     /// <exception cref="DraftMovedException">It is at another step by now.</exception>
     /// <exception cref="InvalidOperationException">There are too many drafts.</exception>
-    public Draft Save(string user, string path, string text, long after, (long Version, string? Text) begun, long? over = null)
+    public Draft Save(
+        string user,
+        string path,
+        string text,
+        long after,
+        (long Version, string? Text) begun,
+        long? over = null,
+        int most = MostDrafts
+    )
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
@@ -97,11 +106,8 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
             throw new DraftMovedException(now?.Step ?? 0);
         if (now is null)
         {
-            if (
-                connection.ExecuteScalar<long>("SELECT count(*) FROM drafts WHERE user_name = @user", new { user }, transaction)
-                >= MostDrafts
-            )
-                throw new InvalidOperationException($"There can be {MostDrafts} drafts at most.");
+            if (connection.ExecuteScalar<long>("SELECT count(*) FROM drafts WHERE user_name = @user", new { user }, transaction) >= most)
+                throw new InvalidOperationException($"There can be {most} drafts at most.");
             connection.Execute(
                 "INSERT INTO drafts (user_name, path, base, step, changed) VALUES (@user, @path, @base, 0, '')",
                 new

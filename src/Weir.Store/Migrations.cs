@@ -2,6 +2,37 @@ using FluentMigrator;
 
 namespace Weir.Store;
 
+/// <summary>Drafts that were handed to those who publish.</summary>
+[Migration(7, "Drafts handed over")]
+public sealed class DraftsHandedOver : Migration
+{
+    /// <inheritdoc/>
+    public override void Up() =>
+        Create
+            .Table("handed_drafts")
+            .WithColumn("user_name")
+            .AsString(64)
+            .PrimaryKey()
+            .WithColumn("path")
+            .AsString(200)
+            .PrimaryKey()
+            .WithColumn("base")
+            .AsInt64()
+            .NotNullable()
+            .WithColumn("text")
+            .AsString(int.MaxValue)
+            .NotNullable()
+            .WithColumn("why")
+            .AsString(1000)
+            .NotNullable()
+            .WithColumn("at")
+            .AsString(40)
+            .NotNullable();
+
+    /// <inheritdoc/>
+    public override void Down() => Delete.Table("handed_drafts");
+}
+
 /// <summary>From which published version each step of a draft goes on.</summary>
 [Migration(6, "Versions of draft steps")]
 public sealed class BasesOfSteps : Migration

@@ -103,7 +103,10 @@ public sealed class DashboardRightsTests : IDisposable
                     Auditor,
                     "dashboards: { bridge/traffic: [see, arrange], network: [see, arrange] }\n    viewers_may: { all: none, network: [move, draw] }"
                 ),
-                ("\n    dashboards: { all: [see, arrange, share, export] }\n    may: [explain, own]", "\n    dashboards: { bridge/money: [see] }\n    may: [explain]")
+                (
+                    "\n    dashboards: { all: [see, arrange, share, export] }\n    may: [explain, own]",
+                    "\n    dashboards: { bridge/money: [see] }\n    may: [explain]"
+                )
             )
         );
         var auditor = service.As("auditor");
@@ -167,7 +170,10 @@ public sealed class DashboardRightsTests : IDisposable
     {
         await using var service = await RunningService.Start(
             workspace: Workspace(
-                ("dashboards: { all: [see, arrange, share, export] }\n    may: [explain, own]", "dashboards: { all: [see, arrange] }\n    may: [explain]")
+                (
+                    "dashboards: { all: [see, arrange, share, export] }\n    may: [explain, own]",
+                    "dashboards: { all: [see, arrange] }\n    may: [explain]"
+                )
             )
         );
         var client = service.As("north-ports");

@@ -126,7 +126,7 @@ public sealed class DatasetDraftTests
         foreach (
             var (client, kind, expected) in ((string, string, HttpStatusCode)[])
                 [
-                    ("developer", "sources", HttpStatusCode.NotFound),
+                    ("developer", "images", HttpStatusCode.NotFound),
                     ("developer", "..", HttpStatusCode.NotFound),
                     ("director", "datasets", HttpStatusCode.Forbidden),
                 ]
@@ -225,5 +225,64 @@ public sealed class DatasetDraftTests
             .Body.GetProperty("faults")
             .GetArrayLength()
             .ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task Every_definition_is_worked_on_as_a_draft_with_the_faults_of_the_whole_workspace()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        foreach (
+            var (kind, name, was, now, fault) in ((string, string, string, string, string)[])
+                [
+                    ("access", "access", "costs: all", "cost: all", "There is no dataset cost."),
+                    ("workspace", "workspace", "time_zone: UTC", "time_zone: Nowhere", "There is no time zone Nowhere."),
+                    ("sources", "ferries", "engine: duckdb", "engine: postgresql", "needs the key host"),
+                    ("openings", "bridge-desk", "tab: purse", "tab: none", "none"),
+                    ("catalogues", "purse", "dataset: tickets", "dataset: tickts", "There is no dataset tickts."),
+                ]
+        )
+        {
+            var address = $"api/drafts/{kind}/{name}";
+            var text = (await Send(developer, HttpMethod.Get, address)).Body.GetProperty("text").GetString()!;
+            text.ShouldContain(was);
+            (await Send(developer, HttpMethod.Get, $"api/drafts/{kind}"))
+                .Body.EnumerateArray()
+                .ShouldContain(d => d.GetProperty("name").GetString() == name);
+            var (_, broken) = await Send(developer, HttpMethod.Put, address, new { text = text.Replace(was, now), after = 0 });
+            broken
+                .GetProperty("faults")
+                .EnumerateArray()
+                .ShouldContain(f => f.GetProperty("message").GetString()!.Contains(fault), $"{kind}: {broken}");
+            var step = broken.GetProperty("step").GetInt64();
+            (await Send(developer, HttpMethod.Post, $"{address}/publish", new { step }))
+                .Body.GetProperty("accepted")
+                .GetBoolean()
+                .ShouldBeFalse();
+            // Mended, it is published as any other.
+            var mended = $"{text.TrimEnd()}   # mended\n";
+            var (_, good) = await Send(developer, HttpMethod.Put, address, new { text = mended, after = step });
+            Errors(good).ShouldBeEmpty();
+            (
+                await Send(
+                    developer,
+                    HttpMethod.Post,
+                    $"{address}/publish",
+                    new { step = good.GetProperty("step").GetInt64(), why = "a remark" }
+                )
+            )
+                .Body.GetProperty("accepted")
+                .GetBoolean()
+                .ShouldBeTrue();
+            (await Send(developer, HttpMethod.Get, address)).Body.GetProperty("text").GetString().ShouldBe(mended);
+            foreach (var other in (string[])["director", "north-ports", "auditor"])
+                (await Send(service.As(other), HttpMethod.Get, address)).Status.ShouldBe(HttpStatusCode.Forbidden);
+            (await Send(developer, HttpMethod.Get, $"api/definition-words/{kind}"))
+                .Body.GetProperty("keys")
+                .GetArrayLength()
+                .ShouldBePositive();
+        }
+        (await Send(developer, HttpMethod.Get, "api/drafts/access/other")).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Send(developer, HttpMethod.Get, "api/definition-words/none")).Status.ShouldBe(HttpStatusCode.NotFound);
     }
 }

@@ -569,7 +569,9 @@ public sealed class LeakTests : IDisposable
             // The director may design this one.
             One(c.GetAsync("api/drafts/dashboards/network"), OnlyWhoLooks(account))
                 .Concat(One(c.GetAsync("api/drafts/dashboards/tickets"), OnlyDeveloper(account)))
-                .Concat(One(c.GetAsync("api/drafts/datasets/sailings"), OnlyDeveloper(account))),
+                .Concat(One(c.GetAsync("api/drafts/datasets/sailings"), OnlyDeveloper(account)))
+                .Concat(One(c.GetAsync("api/drafts/access/access"), OnlyDeveloper(account)))
+                .Concat(One(c.GetAsync("api/drafts/sources/ferries"), OnlyDeveloper(account))),
         ["saveDraft"] = (c, account) =>
             One(c.PutAsJsonAsync("api/drafts/dashboards/none", new { text = "dashboard: none\n", after = 0 }), OnlyDeveloper(account))
                 .Concat(
@@ -625,6 +627,12 @@ public sealed class LeakTests : IDisposable
                 ),
                 OthersRefused(account)
             ),
+        ["handOverDraft"] = (c, account) =>
+            One(c.PostAsJsonAsync("api/drafts/dashboards/none/hand-over", new { step = 9 }), OthersRefused(account)),
+        ["takeBackDraft"] = (c, account) => One(c.DeleteAsync("api/drafts/dashboards/none/hand-over"), OthersRefused(account)),
+        ["listHandedDrafts"] = (c, account) => One(c.GetAsync("api/handed-drafts"), OnlyDeveloper(account)),
+        ["takeHandedDraft"] = (c, account) => One(c.PostAsync("api/handed-drafts/director/network/take", null), OthersRefused(account)),
+        ["listDefinitionWords"] = (c, _) => One(c.GetAsync("api/definition-words/datasets")),
         ["listTileKeys"] = (c, _) => One(c.GetAsync("api/tile-keys")),
         ["listDatasetKeys"] = (c, _) => One(c.GetAsync("api/dataset-keys")),
         ["listFormulaWords"] = (c, _) => One(c.GetAsync("api/formula-words")),

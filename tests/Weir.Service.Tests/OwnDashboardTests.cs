@@ -50,7 +50,10 @@ public sealed class OwnDashboardTests : IDisposable
     }
 
     private static IEnumerable<string> Faults(JsonElement draft) =>
-        draft.GetProperty("faults").EnumerateArray().Select(f => $"{f.GetProperty("code")}: {f.GetProperty("message")} {f.GetProperty("remedy")}");
+        draft
+            .GetProperty("faults")
+            .EnumerateArray()
+            .Select(f => $"{f.GetProperty("code")}: {f.GetProperty("message")} {f.GetProperty("remedy")}");
 
     private static string Code(JsonElement problem) => problem.GetProperty("code").GetString()!;
 
@@ -75,7 +78,9 @@ public sealed class OwnDashboardTests : IDisposable
         );
         foreach (var other in (HttpClient[])[developer, service.As("director"), service.As("skerrin-desk")])
         {
-            (await Send(other, HttpMethod.Get, "api/dashboards/own-harbour", draft: "own-harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
+            (await Send(other, HttpMethod.Get, "api/dashboards/own-harbour", draft: "own-harbour")).Status.ShouldBe(
+                HttpStatusCode.NotFound
+            );
             (await Send(other, HttpMethod.Get, "api/drafts")).Body.GetArrayLength().ShouldBe(0);
         }
         // By hand as by text, and with a dashboard's own undo.
@@ -95,13 +100,15 @@ public sealed class OwnDashboardTests : IDisposable
             .Body.GetProperty("title")
             .GetString()
             .ShouldBe("Mine");
-        (await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-harbour/undo")).Body.GetProperty("canUndo")
+        (await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-harbour/undo"))
+            .Body.GetProperty("canUndo")
             .GetBoolean()
             .ShouldBeFalse();
         (await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-harbour/publish", new { step = 1 })).Status.ShouldBe(
             HttpStatusCode.Forbidden
         );
-        Code((await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-harbour/merge", new { step = 1 })).Body).ShouldBe("own-dashboard");
+        Code((await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-harbour/merge", new { step = 1 })).Body)
+            .ShouldBe("own-dashboard");
         (await Send(developer, HttpMethod.Get, "api/definitions")).Body.ToString().ShouldNotContain("own-harbour");
         // Another name is none of one's own; nor has a viewer without the act any.
         foreach (var name in (string[])["harbour", "network", "none"])
@@ -133,7 +140,9 @@ public sealed class OwnDashboardTests : IDisposable
         string.Join('\n', hidden).ShouldBe(string.Join('\n', none).Replace("cists", "costs"));
         (await Tried("dataset: sailings", "dataset: sailing")).ShouldContain(f => f.Contains("sailings"));
         // Nor is a dashboard of that name, a file of it, or a tile of a catalogue over such a dataset.
-        (await Tried("dashboard: own-harbour", "dashboard: bridge")).ShouldHaveSingleItem().ShouldContain("other-name");
+        (await Tried("dashboard: own-harbour", "dashboard: bridge"))
+            .ShouldHaveSingleItem()
+            .ShouldContain("other-name");
         (await Tried("dashboard: own-harbour", "dashboard: none")).ShouldHaveSingleItem().ShouldContain("other-name");
         var tile = "tile: counted\n        picture: number\n        dataset: sailings\n        show: sailings";
         var catalogue = await Tried(tile, "tile: counted\n        shared: purse/fuel-by-month");
@@ -151,7 +160,7 @@ public sealed class OwnDashboardTests : IDisposable
         (await Send(director, HttpMethod.Get, "api/dashboards/network")).Body.GetProperty("mayDesign").GetBoolean().ShouldBeTrue();
         (await Send(director, HttpMethod.Get, "api/dashboards/tickets")).Body.GetProperty("mayDesign").GetBoolean().ShouldBeFalse();
         var text = (await Send(director, HttpMethod.Get, "api/drafts/dashboards/network")).Body.GetProperty("text").GetString()!;
-        var (_, saved) = await Save(director, text.Replace("title: Network", "title: The network"), name: "network");
+        var (_, saved) = await Save(director, text.Replace("title: The network today", "title: The network now"), name: "network");
         saved.GetProperty("faults").EnumerateArray().ShouldAllBe(f => f.GetProperty("file").GetString() == "dashboards/network.yaml");
         (await Send(director, HttpMethod.Get, "api/dashboards/network", draft: "network")).Status.ShouldBe(HttpStatusCode.OK);
         (await Send(director, HttpMethod.Post, "api/drafts/dashboards/network/publish", new { step = 2 })).Status.ShouldBe(
@@ -170,20 +179,83 @@ public sealed class OwnDashboardTests : IDisposable
     }
 
     [Fact]
+    public async Task What_is_handed_over_is_taken_on_by_who_publishes_once_and_as_it_was_then()
+    {
+        await using var service = await RunningService.Start();
+        var (owner, director, developer) = (service.As("north-ports"), service.As("director"), service.As("developer"));
+        var step = (await Save(owner, Own)).Body.GetProperty("step").GetInt64();
+        const string HandOver = "api/drafts/dashboards/own-harbour/hand-over";
+        (await Send(owner, HttpMethod.Post, HandOver, new { step = step + 1 })).Status.ShouldBe(HttpStatusCode.Conflict);
+        (await Send(owner, HttpMethod.Post, HandOver, new { step, why = "for\nall of us" })).Status.ShouldBe(HttpStatusCode.OK);
+        (await Send(owner, HttpMethod.Get, "api/drafts/dashboards/own-harbour"))
+            .Body.GetProperty("handedOver")
+            .GetString()
+            .ShouldNotBeNull();
+        // What is changed afterwards is one's own; what is broken is not handed over.
+        var later = (await Save(owner, Own.Replace("My harbour", "Mine again"), step)).Body.GetProperty("step").GetInt64();
+        var broken = (await Save(owner, Own.Replace("show: sailings", "show: nothing"), later)).Body.GetProperty("step").GetInt64();
+        Code((await Send(owner, HttpMethod.Post, HandOver, new { step = broken })).Body).ShouldBe("broken-draft");
+        var text = (await Send(director, HttpMethod.Get, "api/drafts/dashboards/network")).Body.GetProperty("text").GetString()!;
+        var changed = text.Replace("title: The network today", "title: The network now");
+        changed.ShouldNotBe(text);
+        var second = (await Save(director, changed, name: "network")).Body.GetProperty("step").GetInt64();
+        await Send(director, HttpMethod.Post, "api/drafts/dashboards/network/hand-over", new { step = second });
+        foreach (var other in (HttpClient[])[owner, director])
+            (await Send(other, HttpMethod.Get, "api/handed-drafts")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        var handed = (await Send(developer, HttpMethod.Get, "api/handed-drafts")).Body;
+        handed
+            .EnumerateArray()
+            .Select(h => $"{h.GetProperty("owner")} {h.GetProperty("name")} {h.GetProperty("title")} {h.GetProperty("why")}")
+            .ShouldBe(["north-ports own-harbour My harbour for all of us", "director network The network now "]);
+
+        // A dashboard of somebody's own is one that can be published, under a name that is free.
+        await Save(developer, Own.Replace("own-harbour", "harbour"), name: "harbour");
+        (await Send(developer, HttpMethod.Post, "api/handed-drafts/north-ports/own-harbour/take"))
+            .Body.GetProperty("name")
+            .GetString()
+            .ShouldBe("harbour-2");
+        var taken = (await Send(developer, HttpMethod.Get, "api/drafts/dashboards/harbour-2")).Body;
+        taken.GetProperty("text").GetString().ShouldBe(Own.Replace("own-harbour", "harbour-2"));
+        (await Send(developer, HttpMethod.Post, "api/handed-drafts/north-ports/own-harbour/take")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Send(owner, HttpMethod.Get, "api/drafts/dashboards/own-harbour"))
+            .Body.GetProperty("handedOver")
+            .ValueKind.ShouldBe(JsonValueKind.Null);
+        (await Send(owner, HttpMethod.Delete, HandOver)).Status.ShouldBe(HttpStatusCode.NotFound);
+        // Nobody's own draft is written over; what is taken goes back to what is published.
+        await Save(developer, changed, name: "network");
+        Code((await Send(developer, HttpMethod.Post, "api/handed-drafts/director/network/take")).Body).ShouldBe("have-draft");
+        await Send(developer, HttpMethod.Delete, "api/drafts/dashboards/network");
+        (await Send(developer, HttpMethod.Post, "api/handed-drafts/director/network/take")).Status.ShouldBe(HttpStatusCode.OK);
+        var network = (await Send(developer, HttpMethod.Get, "api/drafts/dashboards/network")).Body;
+        network.GetProperty("text").GetString().ShouldBe(changed);
+        (await Send(developer, HttpMethod.Post, "api/drafts/dashboards/network/undo")).Body.GetProperty("text").GetString().ShouldBe(text);
+        (await Send(developer, HttpMethod.Post, "api/drafts/dashboards/network/redo")).Status.ShouldBe(HttpStatusCode.OK);
+        (
+            await Send(
+                developer,
+                HttpMethod.Post,
+                "api/drafts/dashboards/network/publish",
+                new { step = network.GetProperty("step").GetInt64(), why = "as the director wants it" }
+            )
+        )
+            .Body.GetProperty("accepted")
+            .GetBoolean()
+            .ShouldBeTrue();
+    }
+
+    [Fact]
     public async Task Nobody_designs_a_dashboard_that_names_what_is_hidden_from_them_and_what_is_taken_away_takes_the_draft_along()
     {
         Repository.CopyDemo(_folder.Path, (_, text) => Repository.Patient(text));
         var access = Path.Combine(_folder.Path, "access.yaml");
         var grants = File.ReadAllText(access);
         // The auditor sees no income, which tiles of network show; tickets of the desk are none at all.
-        File.WriteAllText(
-            access,
-            grants.Replace("dashboards: { all: [see] }", "dashboards: { all: [see, design] }\n    may: [own]")
-        );
+        File.WriteAllText(access, grants.Replace("dashboards: { all: [see] }", "dashboards: { all: [see, design] }\n    may: [own]"));
         await using var service = await RunningService.Start(workspace: _folder.Path);
         var auditor = service.As("auditor");
         (await Send(auditor, HttpMethod.Get, "api/drafts/dashboards/network")).Status.ShouldBe(HttpStatusCode.Forbidden);
-        (await Send(auditor, HttpMethod.Get, "api/dashboards/network", draft: "network")).Body.GetProperty("withheld")
+        (await Send(auditor, HttpMethod.Get, "api/dashboards/network", draft: "network"))
+            .Body.GetProperty("withheld")
             .GetInt32()
             .ShouldBePositive();
         await Save(auditor, Own);
@@ -199,7 +271,8 @@ public sealed class OwnDashboardTests : IDisposable
         var all = (await Send(service.As("developer"), HttpMethod.Get, "api/definitions")).Body.GetProperty("files");
         foreach (var file in all.EnumerateObject().Where(f => !files.ContainsKey(f.Name)))
             files[file.Name] = file.Value.GetString()!;
-        (await Send(service.As("developer"), HttpMethod.Put, "api/definitions", new { files })).Body.GetProperty("accepted")
+        (await Send(service.As("developer"), HttpMethod.Put, "api/definitions", new { files }))
+            .Body.GetProperty("accepted")
             .GetBoolean()
             .ShouldBeTrue();
         (await Send(auditor, HttpMethod.Get, "api/dashboards/own-harbour", draft: "own-harbour")).Status.ShouldBe(HttpStatusCode.NotFound);

@@ -680,7 +680,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Your drafts of dashboards and datasets. */
+        /** Your drafts. */
         get: operations["listDrafts"];
         put?: never;
         post?: never;
@@ -697,7 +697,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All published dashboards or datasets of which you may have a draft, whether a role of yours reads them or not. */
+        /** All published definitions of a kind of which you may have a draft, whether a role of yours reads them or not. */
         get: operations["listDraftable"];
         put?: never;
         post?: never;
@@ -714,7 +714,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Your draft of a dashboard or dataset; where there is none, what is published. */
+        /** Your draft of a definition; where there is none, what is published. */
         get: operations["getDraft"];
         /** Save a text as the next step of your draft; what is broken is saved too, and its faults are told. */
         put: operations["saveDraft"];
@@ -896,6 +896,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drafts/dashboards/{dashboard}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand your draft, as it is now, to those who publish, with a sentence why. */
+        post: operations["handOverDraft"];
+        /** Take back what you handed over of a draft; the draft stays. */
+        delete: operations["takeBackDraft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handed-drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The drafts that others handed to those who publish, the oldest first. */
+        get: operations["listHandedDrafts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handed-drafts/{owner}/{dashboard}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go on with what somebody handed over, as a draft of your own; a dashboard of theirs gets a name that can be published. */
+        post: operations["takeHandedDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/renames/preview": {
         parameters: {
             query?: never;
@@ -924,6 +976,23 @@ export interface paths {
         put?: never;
         /** Give something another name wherever it is named: definitions are published as a new version, and views of viewers follow with it. */
         post: operations["rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/definition-words/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The keys that files of a kind can have, in the order in which they are written, and what may stand under each. */
+        get: operations["listDefinitionWords"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1441,6 +1510,7 @@ export interface components {
             hasOpening: boolean;
             mayArrange: boolean;
             mayExport: boolean;
+            mayDesign: boolean;
             areas: components["schemas"]["AreaInfo"][];
             may: string[];
             drawings: {
@@ -1534,18 +1604,27 @@ export interface components {
             published: null | string;
             faults: components["schemas"]["FaultInfo"][];
             written?: null | components["schemas"]["WrittenText"];
+            mayPublish?: boolean;
+            handedOver?: null | string;
         };
         DraftEdit: {
             edit?: null | components["schemas"]["ViewEdit"];
             paste?: null | string;
             tab?: null | string;
         };
+        DraftHandOver: {
+            /** Format: int64 */
+            step: number;
+            why?: null | string;
+        };
         DraftLine: {
             kind: string;
             name: string;
+            title: string;
             path: string;
             changed: string;
             isBehind: boolean;
+            isOwn: boolean;
         };
         DraftMerge: {
             /** Format: int64 */
@@ -1752,6 +1831,18 @@ export interface components {
             title: string;
             drives: string;
             drivesTiles: string[];
+        };
+        HandedDraftLine: {
+            owner: string;
+            ownerTitle: string;
+            name: string;
+            title: string;
+            path: string;
+            why: string;
+            at: string;
+        };
+        HandedOverAnswer: {
+            at: string;
         };
         Health: {
             state: string;
@@ -2295,6 +2386,9 @@ export interface components {
             table: string;
             otherColumn: string;
         };
+        TakenDraft: {
+            name: string;
+        };
         TileDifferenceInfo: {
             tile: string;
             title: string;
@@ -2588,6 +2682,17 @@ export interface components {
             reason: null | string;
             sentence: null | string;
             fields: string[];
+        };
+        WordKey: {
+            name: string;
+            doc: string;
+            required: boolean;
+            shape: components["schemas"]["WordShape"];
+        };
+        WordShape: {
+            words: string[];
+            keys: components["schemas"]["WordKey"][];
+            item: null | components["schemas"]["WordShape"];
         };
         WorkspaceEvent: {
             kind: string;
@@ -4068,6 +4173,95 @@ export interface operations {
             };
         };
     };
+    handOverDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftHandOver"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedOverAnswer"];
+                };
+            };
+        };
+    };
+    takeBackDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listHandedDrafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedDraftLine"][];
+                };
+            };
+        };
+    };
+    takeHandedDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                owner: string;
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenDraft"];
+                };
+            };
+        };
+    };
     previewRename: {
         parameters: {
             query?: never;
@@ -4112,6 +4306,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DefinitionsAnswer"];
+                };
+            };
+        };
+    };
+    listDefinitionWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordShape"];
                 };
             };
         };

@@ -30,8 +30,9 @@ public sealed record Viewer(
     public bool May(string act, string dashboard, Workspace workspace) =>
         (LookedAsBy is null || act == DashboardActs.See)
         && (
-            act == DashboardActs.Design ? RolesIn(workspace).Any(r => r.GrantsWhole(act, dashboard) && r.SeesWhole(dashboard))
-            : !workspace.Access.GrantsDashboards || RolesIn(workspace).Any(r => r.Grants(act, dashboard))
+            act == DashboardActs.Design
+                ? RolesIn(workspace).Any(r => r.GrantsWhole(act, dashboard) && r.SeesWhole(dashboard))
+                : !workspace.Access.GrantsDashboards || RolesIn(workspace).Any(r => r.Grants(act, dashboard))
         );
 
     /// <summary>

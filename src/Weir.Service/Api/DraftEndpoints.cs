@@ -12,26 +12,31 @@ using Weir.Store;
 
 namespace Weir.Service.Api;
 
-/// <summary>Drafts of dashboards and datasets, and the versions that were published: made, looked at, published, brought back.</summary>
+/// <summary>Drafts of definitions, and the versions that were published: made, looked at, published, brought back.</summary>
 internal static class DraftEndpoints
 {
     private const int LongestText = 1024 * 1024;
+
+    /// <summary>Of those who do not publish.</summary>
+    internal const int LongestOfOwn = 200_000;
+
     private const int LongestReason = 500;
+    private const int MostOwnDrafts = 20;
     private const int MostVersions = 50;
     private const int MostStepsAtOnce = 200;
     private const int MostChosen = 20;
 
     public static void MapDrafts(this RouteGroupBuilder api)
     {
-        // Kinds are dashboards and datasets.
+        // Kinds are those of DraftKind.
         const string Draft = "/drafts/{kind}/{name}";
-        api.MapGet("/drafts", (Drafting d) => d.All()).WithName("listDrafts").WithSummary("Your drafts of dashboards and datasets.");
+        api.MapGet("/drafts", (Drafting d) => d.All()).WithName("listDrafts").WithSummary("Your drafts.");
         api.MapGet("/drafts/{kind}", (string kind, Drafting d) => d.Defined(kind))
             .WithName("listDraftable")
-            .WithSummary("All published dashboards or datasets of which you may have a draft, whether a role of yours reads them or not.");
+            .WithSummary("All published definitions of a kind of which you may have a draft, whether a role of yours reads them or not.");
         api.MapGet(Draft, (string kind, string name, Drafting d, CancellationToken stop) => d.Get(kind, name, stop))
             .WithName("getDraft")
-            .WithSummary("Your draft of a dashboard or dataset; where there is none, what is published.");
+            .WithSummary("Your draft of a definition; where there is none, what is published.");
         api.MapPut(
                 Draft,
                 (string kind, string name, DraftText request, Drafting d, CancellationToken stop) => d.Save(kind, name, request, stop)
@@ -105,12 +110,13 @@ internal static class DraftEndpoints
         DraftWorkspaces workspaces,
         DraftRights rights,
         Drafts drafts,
+        HandedDrafts handed,
         Versions versions,
         Audit audit
     )
     {
         /// <summary>A definition that somebody works on.</summary>
-        private sealed record Work(Viewer Viewer, DraftRight Right, DraftKind Kind, string Name, string Path)
+        internal sealed record Work(Viewer Viewer, DraftRight Right, DraftKind Kind, string Name, string Path)
         {
             /// <summary>As it is read.</summary>
             public DraftWorkspaces.Work Read => new(Viewer, Right, Kind, Name);
@@ -124,7 +130,7 @@ internal static class DraftEndpoints
         }
 
         /// <exception cref="ProblemException">There is no such kind, its acts are not granted, or nothing can be called so.</exception>
-        private Work On(string kind, string name, string act)
+        internal Work On(string kind, string name, string act)
         {
             var viewer = http.HttpContext!.Viewer();
             // Who looks as another changes nothing, and who may have no draft at all is told nothing of what there is.
@@ -134,7 +140,7 @@ internal static class DraftEndpoints
                 (viewer, found) = Granted(kind, act);
                 right = DraftRight.Publishes;
             }
-            return Shapes.IsName(name)
+            return Shapes.IsName(name) && (!found.IsSingle || name == found.Folder)
                 ? new Work(
                     viewer,
                     right,
@@ -145,8 +151,8 @@ internal static class DraftEndpoints
                 : throw new ProblemException(
                     422,
                     "bad-name",
-                    $"'{ProblemException.Short(name)}' can't be the name of a {found.Thing}.",
-                    "Letters, digits, - and _, a letter first."
+                    $"'{ProblemException.Short(name)}' can't be the name of a {found.Thing.Replace('_', ' ')}.",
+                    found.IsSingle ? $"There is one, {found.Folder}." : "Letters, digits, - and _, a letter first."
                 );
         }
 
@@ -178,18 +184,16 @@ internal static class DraftEndpoints
         {
             var (_, found) = Granted(kind, "see");
             var live = published.Now;
-            var all =
-                found == DraftKind.Datasets
-                    ? live.Workspace.Datasets.Values.Select(d => (d.Name, d.Title))
-                    : live.Workspace.Dashboards.Values.Select(d => (d.Name, d.Title));
-            return all.OrderBy(d => d.Title, StringComparer.Ordinal)
-                .Select(d => new DraftableLine(d.Name, d.Title, found.PathOf(d.Name, live)));
+            return found
+                .Published(live, WrittenText.TitleOf)
+                .Select(d => new DraftableLine(d.Name, d.Title ?? Titles.FromName(d.Name), d.Path))
+                .OrderBy(d => d.Title, StringComparer.Ordinal);
         }
 
         private static ProblemException Unknown(Work work) =>
             work.Kind == DraftKind.Dashboards
                 ? ProblemException.UnknownDashboard(work.Name)
-                : new ProblemException(404, $"unknown-{work.Kind.Thing}", $"There is no {work.Kind.Thing} {work.Name}.");
+                : new ProblemException(404, $"unknown-{work.Kind.Thing}", $"There is no {work.Kind.Thing.Replace('_', ' ')} {work.Name}.");
 
         public IEnumerable<DraftLine> All() =>
             from draft in drafts.Of(http.HttpContext!.Viewer().Name)
@@ -351,11 +355,13 @@ internal static class DraftEndpoints
         /// <exception cref="DraftMovedException">Another window was faster.</exception>
         private Draft Stored(Work work, string? text, long after, long? over = null)
         {
-            if (text is null || text.Length > LongestText || text.Contains('\0'))
+            var isOwn = work.Right != DraftRight.Publishes;
+            var longest = isOwn ? LongestOfOwn : LongestText;
+            if (text is null || text.Length > longest || text.Contains('\0'))
                 throw new ProblemException(
                     422,
                     "bad-text",
-                    "The text of a draft has a million letters at most, and none that no text has."
+                    $"The text of a draft has {longest:N0} letters at most, and none that no text has."
                 );
             var live = published.Now;
             try
@@ -366,7 +372,8 @@ internal static class DraftEndpoints
                     text,
                     after,
                     (live.Version.Number, PublishedOf(work)),
-                    over
+                    over,
+                    isOwn ? MostOwnDrafts : Drafts.MostDrafts
                 );
             }
             catch (InvalidOperationException e)
@@ -481,6 +488,7 @@ internal static class DraftEndpoints
             {
                 Written = WrittenText.Of(draft.Text),
                 MayPublish = work.Right == DraftRight.Publishes,
+                HandedOver = handed.Get(work.Viewer.Name, work.Path)?.At,
             };
 
         /// <summary>True if others published the file since the draft was begun.</summary>
@@ -524,7 +532,7 @@ public sealed record DraftLine(string Kind, string Name, string Title, string Pa
 /// <summary>A published definition of which one may have a draft.</summary>
 public sealed record DraftableLine(string Name, string Title, string Path);
 
-/// <summary>A draft of a dashboard or a dataset.</summary>
+/// <summary>A draft of a definition.</summary>
 /// <param name="IsDraft">False if there is none, and this is what is published.</param>
 /// <param name="Step">The step at which it is; 0 for what is published.</param>
 /// <param name="Base">The version that it was begun from.</param>
@@ -548,6 +556,9 @@ public sealed record DraftAnswer(
 
     /// <summary>True if its owner may publish it.</summary>
     public bool MayPublish { get; init; }
+
+    /// <summary>When it was handed to those who publish, in UTC; null if it was not, or somebody has taken it.</summary>
+    public string? HandedOver { get; init; }
 }
 
 /// <summary>What a text says, for forms.</summary>

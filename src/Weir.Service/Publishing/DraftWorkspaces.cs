@@ -168,7 +168,11 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
             return (workspace, own);
         if (own.All(f => f.Severity != Severity.Error))
             own.Add(
-                Wrong("needed-elsewhere", "What is published elsewhere needs something that this draft no longer has.", "Take back the last step.")
+                Wrong(
+                    "needed-elsewhere",
+                    "What is published elsewhere needs something that this draft no longer has.",
+                    "Take back the last step."
+                )
             );
         return (null, own);
 
