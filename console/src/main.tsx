@@ -21,6 +21,8 @@ const NewDataset = lazy(() => import('./data/NewDataset'));
 const DatasetPage = lazy(() => import('./data/DatasetPage'));
 const DesignPage = lazy(() => import('./design/DesignPage'));
 const SeenPage = lazy(() => import('./design/SeenPage'));
+const DefinitionPage = lazy(() => import('./design/DefinitionPage'));
+const OwnPage = lazy(() => import('./design/OwnPage'));
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -47,9 +49,11 @@ createRoot(root).render(
               <Route path="/d/:dashboard" element={<DashboardRoute />} />
               <Route path="/d/:dashboard/design" element={<Suspense>{<DesignPage />}</Suspense>} />
               <Route path="/d/:dashboard/seen" element={<Suspense>{<SeenPage />}</Suspense>} />
+              <Route path="/own/:dashboard" element={<Suspense>{<OwnPage />}</Suspense>} />
               <Route path="/data" element={<Suspense>{<DataPage />}</Suspense>} />
               <Route path="/data/new" element={<Suspense>{<NewDataset />}</Suspense>} />
               <Route path="/data/:dataset/change" element={<Suspense>{<DatasetPage />}</Suspense>} />
+              <Route path="/definitions/:kind/:name" element={<Suspense>{<DefinitionPage />}</Suspense>} />
               <Route path="*" element={<DashboardList />} />
             </Routes>
           </SignedIn>

@@ -1,10 +1,18 @@
 import type { components } from './schema';
 
-const path = /^\/d\/([^/]+)\/(?:design|seen)$/;
+const path = /^\/(?:d\/([^/]+)\/(?:design|seen)|own\/([^/]+))$/;
+
+/** How the names of dashboards of one's own begin. */
+export const ownPrefix = 'own-';
+
+/** Where a dashboard is looked at: one of one's own, or a published one. */
+export const placeOf = (dashboard: string, isOwn = dashboard.startsWith(ownPrefix)) =>
+  `/${isOwn ? 'own' : 'd'}/${encodeURIComponent(dashboard)}`;
 
 /** The dashboard that a window's address has its draft of; undefined for what is published. */
 export function draftAt(pathname: string): string | undefined {
-  const name = path.exec(pathname)?.[1];
+  const found = path.exec(pathname);
+  const name = found?.[1] ?? found?.[2];
   return name === undefined ? undefined : decodeURIComponent(name);
 }
 
@@ -13,6 +21,9 @@ export const drafted = globalThis.location === undefined ? undefined : draftAt(g
 
 /** True for a page of a draft that is looked at as others have it: beside the design, and nothing can be changed in it. */
 export const isSeen = globalThis.location !== undefined && /^\/d\/[^/]+\/seen$/.test(globalThis.location.pathname);
+
+/** True where what is done to the page is written into the text beside it. */
+export const isDesigning = drafted !== undefined && globalThis.location.pathname.startsWith('/d/');
 
 /** What every request of a page of a draft carries. */
 export const draftHeaders: Record<string, string> = drafted === undefined ? {} : { 'Weir-Draft': drafted };

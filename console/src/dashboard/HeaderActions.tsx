@@ -1,7 +1,7 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { GitCompareArrows, Info, LayoutGrid, PencilRuler, RefreshCw, Users, Waypoints } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
-import { drafted } from '../api/draft';
+import { drafted, isDesigning } from '../api/draft';
 import { useSession } from '../session/SignedIn';
 import { useDispatch, usePage } from './usePage';
 
@@ -15,6 +15,7 @@ export function HeaderActions() {
   const isAbout = usePage((s) => s.isAbout);
   const hasAbout = usePage((s) => s.page.description !== null || s.page.origin !== null);
   const mayArrange = usePage((s) => s.page.mayArrange);
+  const mayDesign = usePage((s) => s.page.mayDesign);
   const name = usePage((s) => s.page.name);
   const { may } = useSession();
   const [isAsking, setAsking] = useState(false);
@@ -51,7 +52,7 @@ export function HeaderActions() {
       {action('Show the wiring (w)', <Waypoints size={14} aria-hidden />, () => dispatch({ type: 'wire' }), isWired)}
       {(may.includes('publish') || may.includes('look-as')) &&
         action('Who may see this', <Users size={14} aria-hidden />, () => setAsking(true))}
-      {may.includes('publish') && drafted === undefined && (
+      {mayDesign && !isDesigning && (
         <Button
           component="a"
           // Loaded anew: all that its page asks for is of the draft.
@@ -63,7 +64,7 @@ export function HeaderActions() {
           Design
         </Button>
       )}
-      {(mayArrange || drafted !== undefined) && (
+      {(mayArrange || isDesigning) && (
         <Button
           size="xs"
           variant="default"

@@ -2,11 +2,13 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { api, unwrap } from '../api/client';
+import { placeOf } from '../api/draft';
 import { addressOf } from '../model/visit';
 import { Header } from '../session/Header';
 import { useSession } from '../session/SignedIn';
 import classes from './dashboards.module.css';
 
+const HandedDrafts = lazy(() => import('./HandedDrafts'));
 const NewDashboard = lazy(() => import('../design/NewDashboard'));
 
 /** The dashboards that the viewer may open. */
@@ -14,12 +16,14 @@ export function DashboardList() {
   const session = useSession();
   const list = useQuery({ queryKey: ['dashboards'], queryFn: () => unwrap(api.GET('/api/dashboards')) });
   const mayPublish = session.may.includes('publish');
+  const mayMake = mayPublish || session.may.includes('own');
   const drafts = useQuery({
     queryKey: ['drafts'],
-    enabled: mayPublish,
+    enabled: session.lookedAsBy === null,
     queryFn: () => unwrap(api.GET('/api/drafts')),
   });
-  const drafted = (drafts.data ?? []).filter((d) => d.kind === 'dashboards');
+  const ofDashboards = (drafts.data ?? []).filter((d) => d.kind === 'dashboards');
+  const [own, drafted] = [ofDashboards.filter((d) => d.isOwn), ofDashboards.filter((d) => !d.isOwn)];
   const [isNew, setNew] = useState(false);
   return (
     <>
@@ -52,6 +56,27 @@ export function DashboardList() {
             </li>
           ))}
         </ul>
+        {own.length > 0 && (
+          <>
+            <h2>Your own dashboards</h2>
+            <ul className={classes.list} aria-label="Your own dashboards">
+              {own.map((d) => (
+                <li key={d.path}>
+                  {/* Loaded anew: all that its page asks for is of it. */}
+                  <a href={placeOf(d.name, true)} className={classes.line}>
+                    <span className={classes.title}>{d.title}</span>
+                    <span className={classes.description}>Seen by nobody else</span>
+                  </a>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        {mayPublish && (
+          <Suspense>
+            <HandedDrafts />
+          </Suspense>
+        )}
         {drafted.length > 0 && (
           <>
             <h2>Your drafts</h2>
@@ -60,7 +85,7 @@ export function DashboardList() {
                 <li key={d.path}>
                   {/* Loaded anew: all that its page asks for is of the draft. */}
                   <a href={`/d/${encodeURIComponent(d.name)}/design`} className={classes.line}>
-                    <span className={classes.title}>{d.name}</span>
+                    <span className={classes.title}>{d.title}</span>
                     <span className={classes.description}>
                       {d.path}
                       {d.isBehind && ', published by others meanwhile'}
@@ -71,7 +96,7 @@ export function DashboardList() {
             </ul>
           </>
         )}
-        {mayPublish && list.data && (
+        {mayMake && list.data && (
           <p>
             <button type="button" className={classes.new} onClick={() => setNew(true)}>
               New dashboard
@@ -83,6 +108,7 @@ export function DashboardList() {
         <Suspense>
           <NewDashboard
             known={list.data}
+            isOwn={!mayPublish}
             drafted={(drafts.data ?? []).map((d) => d.name)}
             onClose={() => setNew(false)}
           />

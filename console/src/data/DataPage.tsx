@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { api, type SourceStep, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
@@ -9,17 +9,20 @@ import { useSession } from '../session/SignedIn';
 import classes from './data.module.css';
 import { Steps } from './SourceForm';
 
+const OtherDefinitions = lazy(() => import('./OtherDefinitions'));
+
 /** The datasets that the viewer may read, with what each field means; for those who define, the sources too. */
 export default function DataPage() {
   const session = useSession();
   const mayDefine = session.may.includes('define');
-  const mayChange = mayDefine && session.may.includes('publish');
+  const mayPublish = session.may.includes('publish');
+  const mayChange = mayDefine && mayPublish;
   const drafts = useQuery({
     queryKey: ['drafts'],
-    enabled: mayChange,
+    enabled: mayPublish,
     queryFn: () => unwrap(api.GET('/api/drafts')),
   });
-  const drafted = (drafts.data ?? []).filter((d) => d.kind === 'datasets');
+  const drafted = (drafts.data ?? []).filter((d) => d.kind !== 'dashboards');
   const defined = useQuery({
     queryKey: ['defined datasets'],
     enabled: mayChange,
@@ -45,7 +48,15 @@ export default function DataPage() {
             <ul className={classes.sources}>
               {drafted.map((d) => (
                 <li key={d.path}>
-                  <Link to={`/data/${encodeURIComponent(d.name)}/change`}>{d.name}</Link>{' '}
+                  <Link
+                    to={
+                      d.kind === 'datasets'
+                        ? `/data/${encodeURIComponent(d.name)}/change`
+                        : `/definitions/${d.kind}/${encodeURIComponent(d.name)}`
+                    }
+                  >
+                    {d.title}
+                  </Link>{' '}
                   <span className="quiet">
                     {d.path}
                     {d.isBehind && ', published by others meanwhile'}
@@ -119,6 +130,11 @@ export default function DataPage() {
               ))}
             </ul>
           </>
+        )}
+        {mayPublish && (
+          <Suspense>
+            <OtherDefinitions mayDefine={mayDefine} />
+          </Suspense>
         )}
       </main>
     </>

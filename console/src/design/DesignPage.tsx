@@ -4,7 +4,7 @@ import { Eye } from 'lucide-react';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { api, type Schemas, unwrap } from '../api/client';
-import { draftAt } from '../api/draft';
+import { draftAt, placeOf } from '../api/draft';
 import { DashboardRoute } from '../dashboard/DashboardRoute';
 import { DraftDesk } from './DraftDesk';
 import classes from './design.module.css';
@@ -150,8 +150,8 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
         <DraftDesk
           desk={desk}
           words={words}
-          address={`/d/${encodeURIComponent(dashboard)}`}
-          list="/"
+          address={placeOf(dashboard)}
+          list={draft.mayPublish ? '/' : placeOf(dashboard)}
           stays="The page stays as it was before the fault."
           tools={
             <Button

@@ -1,6 +1,6 @@
 import { Alert, Button } from '@mantine/core';
 import '@mantine/core/styles/Alert.css';
-import { History, Redo2, Undo2, Upload } from 'lucide-react';
+import { History, Redo2, Send, Undo2, Upload } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react';
 import { api, type FaultInfo, type Schemas, unwrap } from '../api/client';
 import { OneOf } from '../look/OneOf';
@@ -12,6 +12,7 @@ const YamlEditor = lazy(() => import('./YamlEditor'));
 const PublishDialog = lazy(() => import('./PublishDialog'));
 const MergeDialog = lazy(() => import('./MergeDialog'));
 const RenameDialog = lazy(() => import('./RenameDialog'));
+const HandOverDialog = lazy(() => import('./HandOverDialog'));
 const HistoryPanel = lazy(() => import('./HistoryPanel'));
 
 interface Props {
@@ -25,13 +26,13 @@ interface Props {
   stays: string | undefined;
   /** What else can be done with the draft. */
   tools?: ReactNode;
-  /** The design by hand. */
-  children: ReactNode;
+  /** The design by hand; what has none is text alone. */
+  children?: ReactNode;
 }
 
 /** The right half of a page that designs: the state of the draft, its steps, and the design by hand or as text. */
 export function DraftDesk({ desk, words, address, list, stays, tools, children }: Props) {
-  const [shown, setShown] = useState<'publish' | 'history' | 'rename'>();
+  const [shown, setShown] = useState<'publish' | 'history' | 'rename' | 'hand over'>();
   const [clashes, setClashes] = useState<Schemas['Clash'][]>();
   const { kind, name, work, way } = desk;
   const { draft, state, problem, byHand, show } = work;
@@ -52,6 +53,7 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
       setClashes(answer.clashes);
       return now;
     });
+  const canBeRenamed = kind === 'dashboards' || kind === 'datasets';
   const own = useMemo(() => draft.faults.filter((f) => f.file === draft.path), [draft]);
   const isBroken = draft.faults.some((f) => f.severity === 'error');
   const after = draft.published === null ? list : address;
@@ -60,8 +62,8 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
     <>
       <section className={classes.text} aria-label="The design">
         <div className={classes.bar}>
-          <span className={classes.path}>{draft.path}</span>
-          {draft.published !== null && (
+          <span className={classes.path}>{draft.mayPublish ? draft.path : name}</span>
+          {draft.mayPublish && draft.published !== null && canBeRenamed && (
             <button type="button" className={classes.link} onClick={() => setShown('rename')}>
               Another name …
             </button>
@@ -95,21 +97,25 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
           >
             Redo
           </Button>
+          {draft.mayPublish && (
+            <Button
+              size="compact-sm"
+              variant="default"
+              onClick={() => setShown('history')}
+              leftSection={<History size={14} aria-hidden />}
+            >
+              History
+            </Button>
+          )}
           <Button
             size="compact-sm"
-            variant="default"
-            onClick={() => setShown('history')}
-            leftSection={<History size={14} aria-hidden />}
+            disabled={
+              !draft.isDraft || state !== 'saved' || (draft.mayPublish && (isBroken || draft.text === draft.published))
+            }
+            onClick={() => setShown(draft.mayPublish ? 'publish' : 'hand over')}
+            leftSection={draft.mayPublish ? <Upload size={14} aria-hidden /> : <Send size={14} aria-hidden />}
           >
-            History
-          </Button>
-          <Button
-            size="compact-sm"
-            disabled={!draft.isDraft || isBroken || state !== 'saved' || draft.text === draft.published}
-            onClick={() => setShown('publish')}
-            leftSection={<Upload size={14} aria-hidden />}
-          >
-            Publish …
+            {draft.mayPublish ? 'Publish …' : 'Hand over …'}
           </Button>
           {tools}
           <a href={after}>Leave</a>
@@ -134,15 +140,17 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
             </button>
           </p>
         )}
-        <OneOf
-          aria-label="How to design"
-          data={[
-            { value: 'hand', label: 'By hand' },
-            { value: 'text', label: 'As text' },
-          ]}
-          value={way}
-          onChange={(v) => desk.setWay(v as typeof way)}
-        />
+        {children !== undefined && (
+          <OneOf
+            aria-label="How to design"
+            data={[
+              { value: 'hand', label: 'By hand' },
+              { value: 'text', label: 'As text' },
+            ]}
+            value={way}
+            onChange={(v) => desk.setWay(v as typeof way)}
+          />
+        )}
         {way === 'hand' && children}
         {desk.hasEditor && (
           <div className={classes.editor} hidden={way !== 'text'}>
@@ -183,6 +191,18 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
             draft={draft}
             address={address}
             after={after}
+            onClose={() => setShown(undefined)}
+          />
+        </Suspense>
+      )}
+      {shown === 'hand over' && (
+        <Suspense>
+          <HandOverDialog
+            name={name}
+            draft={draft}
+            isBroken={isBroken}
+            after={after}
+            onDone={work.reload}
             onClose={() => setShown(undefined)}
           />
         </Suspense>

@@ -2,6 +2,7 @@ import { Button, Modal, Select, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, unwrap } from '../api/client';
+import { ownPrefix } from '../api/draft';
 import { useTold } from '../api/useTold';
 import { emptyOf, nameFrom, starterOf } from './starter';
 import '../look/panels.css';
@@ -15,11 +16,14 @@ const empty = ' nothing';
 export default function NewDashboard({
   known,
   drafted,
+  isOwn,
   onClose,
 }: {
   known: { name: string; title: string }[];
   /** The names of drafts that are no dashboards yet, too. */
   drafted: string[];
+  /** True for one that only its maker has. */
+  isOwn: boolean;
   onClose: () => void;
 }) {
   const [title, setTitle] = useState('');
@@ -27,7 +31,8 @@ export default function NewDashboard({
   const [from, setFrom] = useState(starter);
   const [problem, run] = useTold();
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
-  const name = nameFrom(title);
+  const stem = nameFrom(title);
+  const name = isOwn && stem ? `${ownPrefix}${stem}`.slice(0, 64) : stem;
   const isTaken = drafted.includes(name) || known.some((d) => d.name === name);
   const params = { path: { kind: 'dashboards', name } };
   const save = (text: string) => unwrap(api.PUT('/api/drafts/{kind}/{name}', { params, body: { text, after: 0 } }));
@@ -59,14 +64,21 @@ export default function NewDashboard({
       window.location.assign(`/d/${encodeURIComponent(name)}/design`);
     });
   return (
-    <Modal opened onClose={onClose} title="New dashboard" closeButtonProps={{ 'aria-label': 'Close' }}>
+    <Modal
+      opened
+      onClose={onClose}
+      title={isOwn ? 'New dashboard of your own' : 'New dashboard'}
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
       <TextInput
         label="Title"
         value={title}
         maxLength={120}
         onChange={(e) => setTitle(e.currentTarget.value)}
         error={isTaken ? `There is a dashboard ${name} already.` : undefined}
-        description={name ? `Its file is dashboards/${name}.yaml.` : 'With a letter of A to Z.'}
+        description={
+          !name ? 'With a letter of A to Z.' : isOwn ? 'Nobody else sees it.' : `Its file is dashboards/${name}.yaml.`
+        }
         data-autofocus
       />
       <Select
@@ -77,7 +89,7 @@ export default function NewDashboard({
         data={[
           { value: starter, label: 'First figures of a dataset' },
           { value: empty, label: 'An empty page' },
-          { group: 'A copy of', items: known.map((d) => ({ value: d.name, label: d.title })) },
+          ...(isOwn ? [] : [{ group: 'A copy of', items: known.map((d) => ({ value: d.name, label: d.title })) }]),
         ]}
         value={from}
         onChange={(v) => v && setFrom(v)}
@@ -98,7 +110,7 @@ export default function NewDashboard({
       )}
       {problem && <p role="alert">{problem}</p>}
       <Button disabled={!name || isTaken || (from === starter && !dataset)} onClick={begin}>
-        Begin the draft
+        {isOwn ? 'Make it' : 'Begin the draft'}
       </Button>
     </Modal>
   );

@@ -5,10 +5,15 @@ import type { Step } from './written';
 import type { Editor } from './YamlEditor';
 
 /** A draft that is worked on, by hand and as text, and where one is in it. */
-export function useDesk(kind: DraftKind, name: string, opening: Schemas['DraftAnswer']) {
-  const [way, choose] = useState<'hand' | 'text'>('hand');
+export function useDesk(
+  kind: DraftKind,
+  name: string,
+  opening: Schemas['DraftAnswer'],
+  begins: 'hand' | 'text' = 'hand',
+) {
+  const [way, choose] = useState(begins);
   // The editor comes when it is first looked at, and stays from then on.
-  const [hasEditor, setHasEditor] = useState(false);
+  const [hasEditor, setHasEditor] = useState(begins === 'text');
   const [goingTo, setGoingTo] = useState<{ line: number; column: number }>();
   const editor = useRef<Editor>(null);
   const writing = useCallback((text: string) => editor.current?.write(text), []);

@@ -6,7 +6,7 @@ import { onDraft, stepsOf } from '../api/draft';
 type Draft = Schemas['DraftAnswer'];
 
 /** What is worked on as a draft. */
-export type DraftKind = 'dashboards' | 'datasets';
+export type DraftKind = 'dashboards' | 'datasets' | 'sources' | 'catalogues' | 'openings' | 'access' | 'workspace';
 
 /** How long nobody types before the text is saved, in milliseconds. */
 const rest = 300;

@@ -1,0 +1,113 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Demo, figure, seriousFaults, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+const theirs = "r.home_port IN ('SKE', 'ULL', 'QUI')";
+
+test('A viewer makes a dashboard of their own over their rows, hands it over, and who publishes takes it on for others', async () => {
+  const { page } = await demo.as('north-ports');
+  await page.getByRole('button', { name: 'New dashboard' }).click();
+  await page.getByRole('textbox', { name: 'Title' }).fill('Our ports');
+  await page.getByRole('combobox', { name: 'Over the dataset' }).click();
+  await page.getByRole('option', { name: 'Sailings' }).click();
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.waitForURL('**/d/own-our-ports/design');
+  await settled(page);
+  await expect.poll(() => figure(page, 'sailings')).toBe(await demo.sailings(theirs));
+  // A tile more, by hand; nothing here publishes.
+  await page.getByRole('button', { name: 'New tile' }).click();
+  const adding = page.getByRole('dialog', { name: 'New tile' });
+  await adding.getByRole('button', { name: /^Passengers carried/ }).click();
+  await adding
+    .getByRole('button', { name: /^Vessel/ })
+    .first()
+    .click();
+  await adding.getByRole('button', { name: 'Take this bar' }).click();
+  await expect.poll(() => page.locator('[data-tile]').count()).toBe(7);
+  await settled(page);
+  expect(await page.getByRole('button', { name: 'Publish …' }).count()).toBe(0);
+  expect(await page.getByRole('button', { name: 'History' }).count()).toBe(0);
+  await page.getByRole('button', { name: 'Hand over …' }).click();
+  await page.getByRole('textbox', { name: 'Why' }).fill('Every port wants it');
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Hand over', exact: true }).click();
+  await page.getByRole('dialog').waitFor({ state: 'detached' });
+  // As one looks at it: the design is a way, and picks filter.
+  await page.getByRole('link', { name: 'Leave' }).click();
+  await page.waitForURL('**/own/own-our-ports');
+  await settled(page);
+  expect(await page.getByRole('button', { name: 'Lay out' }).count()).toBe(0);
+  await tile(page, 'table')
+    .getByRole('row', { name: /^North Reach/ })
+    .click();
+  await expect
+    .poll(() => figure(page, 'sailings'))
+    .toBe(await demo.sailings(`${theirs} AND r.sea_area = 'North Reach'`));
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('link', { name: 'All dashboards' }).click();
+  const own = page.getByRole('list', { name: 'Your own dashboards' });
+  await own.getByText('Our ports').waitFor();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  // What is published is as it was in this window, too.
+  await page.getByRole('link', { name: /Ticket sales/ }).click();
+  await settled(page);
+
+  const { page: developer } = await demo.as('developer');
+  await developer.getByRole('list', { name: 'Handed over' }).getByText('Every port wants it').waitFor();
+  await expect.poll(() => seriousFaults(developer)).toEqual([]);
+  await developer.getByRole('button', { name: 'Take Our ports on' }).click();
+  await developer.waitForURL('**/d/our-ports/design');
+  await settled(developer);
+  await expect.poll(() => figure(developer, 'sailings')).toBe(await demo.sailings('true'));
+  await developer.getByRole('button', { name: 'Publish …' }).click();
+  await developer.getByLabel('Why').fill('North ports want it');
+  await developer.getByRole('button', { name: 'Publish', exact: true }).click();
+  await developer.waitForURL('**/d/our-ports');
+  const { page: director } = await demo.as('director', '/d/our-ports');
+  await settled(director);
+  expect(await figure(director, 'sailings')).toBe(await demo.sailings('true'));
+  // Their own one is theirs still, and goes when they throw it away.
+  await page.goto(`${demo.url}/own/own-our-ports`);
+  await settled(page);
+  await page.getByRole('link', { name: 'Design' }).click();
+  await page.getByRole('button', { name: 'Hand over …' }).click();
+  await page.getByRole('button', { name: 'Throw it away' }).click();
+  await page.getByRole('button', { name: 'Throw the whole dashboard away' }).click();
+  await page.getByText('no dashboard own-our-ports').waitFor();
+});
+
+test('Access is changed as a text with its words at hand, and published for the next request', async () => {
+  const { page } = await demo.as('developer', '/data');
+  await page.getByRole('link', { name: 'Change access.yaml' }).click();
+  const text = page.getByRole('textbox', { name: 'Text of access' });
+  await text.waitFor();
+  // The desk may do no more than read and arrange; another act is offered by its first letter.
+  await page.getByText('dashboards: { all: [see, arrange] }').waitFor();
+  await text.getByText('dashboards: { all: [see, arrange] }').click();
+  await page.keyboard.press('End');
+  await page.keyboard.insertText('\n    may: [');
+  await page.keyboard.type('ow');
+  const offer = page.getByRole('option', { name: 'own' });
+  await offer.waitFor();
+  await offer.click();
+  await page.keyboard.insertText(', nothing]');
+  const found = page.getByRole('status', { name: 'What the check found' });
+  await found.getByText(/nothing/).waitFor();
+  for (let i = 0; i < ', nothing]'.length; i++) await page.keyboard.press('Backspace');
+  await page.keyboard.insertText(']');
+  await found.getByText('No fault.').waitFor();
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Publish …' }).click();
+  await page.getByLabel('Why').fill('Desks make their own');
+  await page.getByRole('button', { name: 'Publish', exact: true }).click();
+  await page.waitForURL('**/data');
+  const { page: desk } = await demo.as('skerrin-desk');
+  await desk.getByRole('button', { name: 'New dashboard' }).waitFor();
+});
