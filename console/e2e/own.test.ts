@@ -111,3 +111,38 @@ test('Access is changed as a text with its words at hand, and published for the 
   const { page: desk } = await demo.as('skerrin-desk');
   await desk.getByRole('button', { name: 'New dashboard' }).waitFor();
 });
+
+test('What a draft changes is seen in pictures, as it is published and as it would be', async () => {
+  const Authorization = await demo.authorization('developer');
+  const at = (tile: string, ...keys: string[]) => ['tabs', 'overview', 'tiles', tile, ...keys];
+  const answer = await fetch(`${demo.url}/api/drafts/dashboards/network/steps`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', Authorization },
+    body: JSON.stringify({
+      steps: [
+        { do: 'set', at: at('sailings-by-class', 'picture'), value: 'bar' },
+        { do: 'set', at: at('income', 'place', 'width'), value: 2 },
+        { do: 'remove', at: ['tabs', 'weather-and-fuel', 'tiles', 'margin'] },
+        { do: 'set', at: ['title'], value: 'The network now' },
+      ],
+    }),
+  });
+  expect(answer.ok).toBe(true);
+  const { page } = await demo.as('developer');
+  await page.goto(`${demo.url}/d/network/design`);
+  await settled(page);
+  await page.getByRole('button', { name: 'Publish …' }).click();
+  await page.getByText('In pictures').click();
+  const changes = page.getByRole('region', { name: 'What changes in pictures' });
+  await changes.getByText('Of the page: title.').waitFor();
+  await changes.getByText('Income: moved').waitFor();
+  const changed = changes.getByRole('article', { name: 'sailings-by-class' });
+  await changed.getByText('Changed: picture').waitFor();
+  const [before, now] = [changed.getByRole('figure').first(), changed.getByRole('figure').last()];
+  await before.locator('[data-tile="sailings-by-class"][data-state=ready]').waitFor();
+  await now.locator('[data-tile="sailings-by-class"][data-state=ready]').waitFor();
+  expect(await changes.getByRole('article', { name: 'margin' }).getByRole('figure').count()).toBe(1);
+  expect(await changes.getByRole('article').count()).toBe(2);
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+});

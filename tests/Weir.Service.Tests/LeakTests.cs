@@ -627,6 +627,7 @@ public sealed class LeakTests : IDisposable
                 ),
                 OthersRefused(account)
             ),
+        ["listTileChanges"] = (c, account) => One(c.GetAsync("api/drafts/dashboards/network/changes"), OnlyWhoLooks(account)),
         ["handOverDraft"] = (c, account) =>
             One(c.PostAsJsonAsync("api/drafts/dashboards/none/hand-over", new { step = 9 }), OthersRefused(account)),
         ["takeBackDraft"] = (c, account) => One(c.DeleteAsync("api/drafts/dashboards/none/hand-over"), OthersRefused(account)),

@@ -777,6 +777,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drafts/dashboards/{dashboard}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What your draft changes of what is published, tile by tile; pictures of both are asked for as those of the draft's page. */
+        get: operations["listTileChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drafts/{kind}/{name}/undo": {
         parameters: {
             query?: never;
@@ -2389,6 +2406,17 @@ export interface components {
         TakenDraft: {
             name: string;
         };
+        TileChangeInfo: {
+            tile: string;
+            tab: string;
+            wasOn: null | string;
+            kind: string;
+            keys: string[];
+        };
+        TileChangesAnswer: {
+            tiles: components["schemas"]["TileChangeInfo"][];
+            page: string[];
+        };
         TileDifferenceInfo: {
             tile: string;
             title: string;
@@ -3999,6 +4027,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProposalsAnswer"];
+                };
+            };
+        };
+    };
+    listTileChanges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TileChangesAnswer"];
                 };
             };
         };

@@ -2,7 +2,7 @@ import { Button, Modal, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
-import { Difference } from './Difference';
+import { Changes } from './Changes';
 import classes from './design.module.css';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
@@ -56,7 +56,7 @@ export default function HandOverDialog({ name, draft, isBroken, after, onDone, o
           </button>
         </p>
       )}
-      {draft.published !== null && <Difference before={draft.published} after={draft.text} label="What changes" />}
+      {draft.published !== null && <Changes dashboard={name} draft={draft} />}
       <TextInput
         mt="sm"
         label="Why"

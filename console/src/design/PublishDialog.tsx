@@ -2,7 +2,7 @@ import { Button, Checkbox, Modal, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
-import { Difference } from './Difference';
+import { Changes } from './Changes';
 import classes from './design.module.css';
 import type { DraftKind } from './useDraft';
 import '../look/panels.css';
@@ -44,7 +44,7 @@ export default function PublishDialog({ kind, name, draft, address, after, onClo
       title={draft.published === null ? `Publish ${name}, which is new` : `Publish ${name}`}
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
-      <Difference before={draft.published ?? ''} after={draft.text} label="What changes" />
+      <Changes dashboard={kind === 'dashboards' ? name : undefined} draft={draft} />
       <TextInput
         mt="sm"
         label="Why"

@@ -69,6 +69,11 @@ internal static class DraftEndpoints
                 "Pictures that suit some measures and fields of a dataset. Their figures are asked for as those of the draft's page, with the header Weir-Trial."
             )
             .WithMetadata(new RequestSizeLimitAttribute(LongestText));
+        api.MapGet("/drafts/dashboards/{dashboard}/changes", (string dashboard, Drafting d) => d.Changes(dashboard))
+            .WithName("listTileChanges")
+            .WithSummary(
+                "What your draft changes of what is published, tile by tile; pictures of both are asked for as those of the draft's page."
+            );
         foreach (var (way, by) in (ReadOnlySpan<(string, int)>)[("undo", -1), ("redo", 1)])
             api.MapPost($"{Draft}/{way}", (string kind, string name, Drafting d, CancellationToken stop) => d.Go(kind, name, by, stop))
                 .WithName($"{way}Draft")
@@ -255,6 +260,32 @@ internal static class DraftEndpoints
             if (request.Edit?.IsWhole() != true)
                 throw new ProblemException(422, "bad-step", "The change leaves out what it needs.");
             return Change(work, text => LaidOut.StepsOf(Whole(work), DesignText.Said(text)!, request.Edit), stop);
+        }
+
+        public TileChangesAnswer Changes(string dashboard)
+        {
+            var work = On(DraftKind.Dashboards.Folder, dashboard, "see");
+            var text = drafts.Get(work.Viewer.Name, work.Path)?.Text ?? PublishedOf(work) ?? throw Unknown(work);
+            try
+            {
+                var changes = TileChanges.Between(PublishedOf(work) ?? "", text);
+                return new TileChangesAnswer(
+                    [
+                        .. changes.Tiles.Select(t => new TileChangeInfo(
+                            t.Tile,
+                            t.Tab,
+                            t.WasOn,
+                            t.Kind.ToString().ToLowerInvariant(),
+                            t.Keys
+                        )),
+                    ],
+                    changes.Page
+                );
+            }
+            catch (DesignException e)
+            {
+                throw new ProblemException(422, "bad-text", e.Message, e.Remedy);
+            }
         }
 
         public ProposalsAnswer Propose(string dashboard, Chosen request, TimeProvider clock, CancellationToken stop)
@@ -588,6 +619,17 @@ public sealed record WrittenText(JsonObject Said, IReadOnlyList<TileInText> Tile
 /// <param name="Start">Its first character, from 0.</param>
 /// <param name="End">The first character after it.</param>
 public sealed record TileInText(string Tab, string Tile, int Start, int End);
+
+/// <summary>What a draft changes.</summary>
+/// <param name="Page">What else is another: the keys of the dashboard, and of its tabs as tab/key.</param>
+public sealed record TileChangesAnswer(IReadOnlyList<TileChangeInfo> Tiles, IReadOnlyList<string> Page);
+
+/// <summary>A tile that is not as it is published.</summary>
+/// <param name="Tab">The tab on which it stands, or stood last.</param>
+/// <param name="WasOn">The tab on which it stood, where that is another.</param>
+/// <param name="Kind">new, gone, moved or changed.</param>
+/// <param name="Keys">The keys that say something else.</param>
+public sealed record TileChangeInfo(string Tile, string Tab, string? WasOn, string Kind, IReadOnlyList<string> Keys);
 
 /// <summary>Measures and fields of a dataset, dates at a grain or as they are.</summary>
 public sealed record Chosen(string? Dataset, IReadOnlyList<string>? Names);

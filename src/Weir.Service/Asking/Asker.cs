@@ -30,8 +30,13 @@ internal sealed class Asker(
     /// <summary>The header by which a page of one's own draft of a dashboard asks; see <see cref="DraftWorkspaces"/>.</summary>
     public const string DraftHeader = "Weir-Draft";
 
-    /// <summary>The header by which what was proposed for a draft asks for its figures, instead of the draft.</summary>
+    /// <summary>
+    /// The header by which what was proposed for a draft asks for its figures, instead of the draft; or, as <see cref="AsPublished"/>, what
+    /// is published of it.
+    /// </summary>
     public const string TrialHeader = "Weir-Trial";
+
+    private const string AsPublished = "published";
 
     /// <summary>
     /// The workspace as it was published when it was first asked for, or with the asker's draft in it; a version or a step that comes
@@ -47,6 +52,8 @@ internal sealed class Asker(
         if (!HttpMethods.IsGet(_context.Request.Method) && _context.GetEndpoint()?.Metadata.GetMetadata<OnlyReads>() is null)
             throw new ProblemException(403, "draft-only", "The page of a draft changes nothing: views are made of what is published.");
         // Whoever looks as another sees their own draft as the other would.
+        if (_context.Request.Headers[TrialHeader] is [AsPublished])
+            return drafts.PublishedFor(_context.SignedIn(), dashboard);
         if (_context.Request.Headers[TrialHeader] is [{ Length: > 0 } trial])
             return drafts.TrialFor(Viewer.LookedAsBy ?? Viewer.Name, trial)
                 ?? throw new ProblemException(404, "no-proposals", "What was proposed is forgotten by now.", "Ask for it again.");

@@ -45,6 +45,17 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
             : null;
     }
 
+    /// <summary>What is published of a dashboard as its text says it, for whoever may have a draft of it; null for everybody else.</summary>
+    public LiveWorkspace? PublishedFor(Viewer owner, string dashboard)
+    {
+        var live = published.Now;
+        return
+            live.Workspace.Dashboards.ContainsKey(dashboard)
+            && rights.Of(owner, DraftKind.Dashboards, dashboard) is not (null or DraftRight.Owns)
+            ? live.WithDraft(live.Workspace, dashboard, live.Version.Number)
+            : null;
+    }
+
     /// <summary>A definition that somebody works on.</summary>
     internal sealed record Work(Viewer Owner, DraftRight Right, DraftKind Kind, string Name);
 

@@ -1,0 +1,33 @@
+import { lazy, Suspense, useState } from 'react';
+import type { Schemas } from '../api/client';
+import { OneOf } from '../look/OneOf';
+import { Difference } from './Difference';
+
+const ChangedTiles = lazy(() => import('./ChangedTiles'));
+
+/** What a draft changes: a dashboard that is there already in pictures too, anything else line by line. */
+export function Changes({ dashboard, draft }: { dashboard: string | undefined; draft: Schemas['DraftAnswer'] }) {
+  const [way, setWay] = useState('text');
+  const text = <Difference before={draft.published ?? ''} after={draft.text} label="What changes" />;
+  if (dashboard === undefined || draft.published === null) return text;
+  return (
+    <>
+      <OneOf
+        aria-label="How to see what changes"
+        data={[
+          { value: 'text', label: 'Line by line' },
+          { value: 'tiles', label: 'In pictures' },
+        ]}
+        value={way}
+        onChange={setWay}
+      />
+      {way === 'text' ? (
+        text
+      ) : (
+        <Suspense>
+          <ChangedTiles dashboard={dashboard} step={draft.step} />
+        </Suspense>
+      )}
+    </>
+  );
+}
