@@ -151,7 +151,7 @@ export async function settled(page: Page): Promise<void> {
   await page.waitForFunction(() => {
     const tiles = [...document.querySelectorAll<HTMLElement>('[data-tile]')];
     const done = (t: HTMLElement) =>
-      t.dataset.picture === 'text' || ['ready', 'failed'].includes(t.dataset.state ?? '');
+      t.dataset.picture === 'text' || ['ready', 'failed', 'on request'].includes(t.dataset.state ?? '');
     return tiles.length > 0 && tiles.every(done);
   });
   await page.waitForFunction(

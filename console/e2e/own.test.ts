@@ -146,3 +146,33 @@ test('What a draft changes is seen in pictures, as it is published and as it wou
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
+
+test('A tile that takes long is asked for when it is wanted, and waits again when what filters it has changed', async () => {
+  const Authorization = await demo.authorization('developer');
+  const answer = await fetch(`${demo.url}/api/drafts/dashboards/network/steps`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', Authorization },
+    body: JSON.stringify({
+      steps: [{ do: 'set', at: ['tabs', 'overview', 'tiles', 'passengers', 'waits'], value: true }],
+    }),
+  });
+  expect(answer.ok).toBe(true);
+  const { page } = await demo.as('developer');
+  await page.goto(`${demo.url}/d/network/design`);
+  await settled(page);
+  const slow = tile(page, 'passengers');
+  expect(await slow.getAttribute('data-state')).toBe('on request');
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await slow.getByRole('button', { name: 'Show it' }).click();
+  await expect.poll(() => slow.getAttribute('data-state')).toBe('ready');
+  const all = await figure(page, 'passengers');
+  await page.getByRole('combobox', { name: 'Sea area' }).click();
+  await page.getByRole('option', { name: /^South Deep/ }).click();
+  await slow.getByRole('button', { name: 'Show it anew' }).click();
+  await slow.getByRole('button', { name: /^Filtered by 1: Sea area: South Deep/ }).waitFor();
+  expect(await figure(page, 'passengers')).toBeLessThan(all);
+  // On a wall nobody presses anything.
+  await page.goto(`${demo.url}/d/network/seen?wall=1`);
+  await page.locator('[data-tile="passengers"][data-state=ready]').waitFor();
+});

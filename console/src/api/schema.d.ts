@@ -2452,6 +2452,7 @@ export interface components {
             datasetName: null | string;
             /** Format: int32 */
             refreshSeconds: null | number;
+            waits: boolean;
             group: null | string;
             levels: components["schemas"]["FieldInfo"][];
             pathDrives: boolean;

@@ -1,4 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { isWaiting } from '../model/page/figures';
 import { hasPick } from '../model/selections';
 import classes from './dashboard.module.css';
 import { FilterBar } from './FilterBar';
@@ -25,6 +26,11 @@ export default function Wall({ round, refresh }: OnWall) {
     const timer = setInterval(() => dispatch({ type: 'read anew' }), refresh * 1000);
     return () => clearInterval(timer);
   }, [dispatch, refresh]);
+  // Nobody presses anything here.
+  const waiting = usePage((s) => s.shown.find((t) => s.isReady && isWaiting(s, t))?.name);
+  useEffect(() => {
+    if (waiting !== undefined) dispatch({ type: 'retry', tile: waiting });
+  }, [dispatch, waiting]);
   const here = tab?.name ?? '';
   useEffect(() => {
     if (round === null || open.length < 2) return;

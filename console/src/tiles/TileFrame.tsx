@@ -6,6 +6,7 @@ import { useDispatch, usePage, usePageStore } from '../dashboard/usePage';
 import { useDesign } from '../design/useDesign';
 import { MenuButton } from '../look/MenuButton';
 import { label } from '../model/labels';
+import { isWaiting } from '../model/page/figures';
 import { drawnOtherwise, hiddenIn } from '../model/page/hidden';
 import { largeOf } from '../model/page/large';
 import { besideOf } from '../model/periods';
@@ -47,6 +48,7 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
   const answers = usePage((s) => s.cells[tile.name]?.isWhole === true);
   const isLarge = usePage((s) => largeOf(s) === tile.name);
   const drawn = usePage((s) => drawnOtherwise(s, tile));
+  const waits = usePage((s) => isWaiting(s, tile));
   const design = useDesign();
   const { result, failure, runningSince } = state;
   const problem = failure ?? (result?.state === 'failed' ? result.problem : undefined);
@@ -63,7 +65,17 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
       className={classes.tile}
       data-tile={tile.name}
       data-picture={tile.picture}
-      data-state={runningSince ? 'running' : problem ? 'failed' : result || tile.dataset === null ? 'ready' : 'waiting'}
+      data-state={
+        runningSince
+          ? 'running'
+          : waits
+            ? 'on request'
+            : problem
+              ? 'failed'
+              : result || tile.dataset === null
+                ? 'ready'
+                : 'waiting'
+      }
       aria-label={tile.title || tile.alt || 'Text'}
       aria-busy={runningSince !== undefined}
       data-answers={answers}
@@ -159,7 +171,9 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
       )}
       {selection?.path && selection.path.length > 0 && <Path tile={tile} selection={selection} />}
       <div className={classes.body} data-faint={runningSince !== undefined && result !== undefined}>
-        {isCompared && !kind.isControl && !isPlain ? (
+        {waits ? (
+          <Waiting tile={tile} wasThere={result !== undefined} />
+        ) : isCompared && !kind.isControl && !isPlain && !tile.waits ? (
           <Sides tile={tile} state={state} selection={selection} problem={problem} />
         ) : (
           <Content tile={tile} state={state} selection={selection} problem={problem} />
@@ -168,6 +182,21 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
     </section>
   );
 });
+
+/** What takes long is asked for when somebody wants it. */
+function Waiting({ tile, wasThere }: { tile: TileInfo; wasThere: boolean }) {
+  const dispatch = useDispatch();
+  return (
+    <div className={classes.message} data-waits>
+      <p className="quiet">
+        {wasThere ? 'What filters it has changed.' : 'It takes a while: it is asked for when you want it.'}
+      </p>
+      <Button size="compact-sm" variant="default" onClick={() => dispatch({ type: 'retry', tile: tile.name })}>
+        {wasThere ? 'Show it anew' : 'Show it'}
+      </Button>
+    </div>
+  );
+}
 
 /** The opened levels; each step leads back, and what was picked there comes back with it. */
 function Path({ tile, selection }: { tile: TileInfo; selection: Selection }) {

@@ -217,6 +217,7 @@ internal sealed class DashboardReader(
         "drives",
         "follows",
         "refresh",
+        "waits",
         "place",
         "section",
         "viewers_may",

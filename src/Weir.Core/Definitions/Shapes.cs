@@ -311,6 +311,11 @@ public sealed class Shapes
                 new Whole(1, 86_400),
                 "How often an open page asks for it again, in seconds, as far as the source allows; never if left out."
             ),
+            new Key(
+                "waits",
+                new Flag(),
+                "true for a tile that takes long: a page asks for it when somebody presses it, and not before. false if left out."
+            ),
         ];
 
     private static Keys CatalogueOf(IReadOnlyList<PictureKind> pictures) =>

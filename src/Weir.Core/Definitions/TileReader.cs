@@ -113,6 +113,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Group = YamlText.Value(node, "group"),
             Drill = SpreadOf.WithSingleValues(node, by.Count, ReadDrill(node, by, split, dataset)),
             RefreshSeconds = YamlText.Node(node, "refresh") is null ? null : YamlText.Number(node, "refresh", 0),
+            Waits = ReadWaits(node, picture),
         };
         return picture.HasData && dataset is null ? null : tile;
     }
@@ -398,6 +399,21 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             CheckAddsUp(show, dataset, $"The parts of a {picture}");
     }
 
+    private bool ReadWaits(YamlNode node, PictureKind picture)
+    {
+        if (!YamlText.IsSet(node, "waits"))
+            return false;
+        if (picture.HasData && !picture.IsControl)
+            return true;
+        text.Report(
+            "cannot-wait",
+            YamlText.Node(node, "waits")!,
+            picture.HasData ? $"A {picture} is there to be used: it can't wait." : $"A {picture} asks for nothing: it can't wait.",
+            "Take waits away."
+        );
+        return false;
+    }
+
     private void CheckPanel(YamlNode node, PictureKind picture)
     {
         if (!picture.IsControl)
@@ -651,6 +667,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Drives = DashboardReader.ReadReach(node, "drives", YamlText.Node(node, "group") is null ? "tab" : "group"),
             Follows = DashboardReader.ReadReach(node, "follows", "all"),
             RefreshSeconds = YamlText.Node(node, "refresh") is null ? shared.RefreshSeconds : YamlText.Number(node, "refresh", 0),
+            Waits = YamlText.Node(node, "waits") is null ? shared.Waits : ReadWaits(node, shared.Picture),
             IsInPanel = YamlText.Node(node, "place") is YamlScalarNode,
             Place = YamlText.Node(node, "place") is null ? shared.Place : ReadPlace(node, shared.Picture),
         };

@@ -323,6 +323,9 @@ public sealed record Tile(
     /// <summary>What the file shows, in words for whoever can't see it.</summary>
     public string? Alt { get; init; }
 
+    /// <summary>True if a page asks for it only when somebody wants it.</summary>
+    public bool Waits { get; init; }
+
     /// <summary>How often an open page asks for it again; null if it does not.</summary>
     public int? RefreshSeconds { get; init; }
 

@@ -21,6 +21,7 @@ internal static class KeyOrder
         "opening",
         "required",
         "refresh",
+        "waits",
         "tools",
         "fixed",
         "viewers_may",

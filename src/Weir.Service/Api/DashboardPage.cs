@@ -267,6 +267,7 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <summary>A tile without its figures.</summary>
 /// <param name="Levels">The fields of its hierarchy, the one it is grouped by first; one or none if nothing opens.</param>
 /// <param name="PathDrives">True if the opened path also filters what the tile drives.</param>
+/// <param name="Waits">True if a page asks for it only when the viewer wants it.</param>
 /// <param name="MayDetail">True if the viewer may see the single rows behind it.</param>
 /// <param name="IsRequired">True if something must always be picked on it.</param>
 /// <param name="Uses">The parameters of the dashboard that change how it is drawn.</param>
@@ -307,6 +308,7 @@ public sealed record TileInfo(
     bool HasRest,
     string? DatasetName,
     int? RefreshSeconds,
+    bool Waits,
     string? Group,
     IReadOnlyList<FieldInfo> Levels,
     bool PathDrives,
@@ -371,6 +373,7 @@ public sealed record TileInfo(
             tile.Top is { Rest: true },
             scope?.Name,
             refresh,
+            tile.Waits,
             tile.Group,
             scope is null || tile.By.Count == 0 ? [] : [.. Drilling.Levels(tile).Select(b => FieldInfo.Of(b, scope))],
             tile.Drill is { Drives: true },

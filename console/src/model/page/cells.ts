@@ -29,7 +29,7 @@ export function followersOf(state: PageState, driver: TileInfo): Map<string, str
   const { filters } = wiringOf(state.page);
   return new Map(
     state.shown
-      .filter((t) => t.dataset && filters(driver, t))
+      .filter((t) => t.dataset && !t.waits && filters(driver, t))
       .map((t) => [t.name, underOf(state, driver, t, state.applied)]),
   );
 }

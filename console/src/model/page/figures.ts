@@ -21,9 +21,15 @@ export function keyOf(state: PageState, tile: TileInfo): string {
   ]);
 }
 
-/** The tiles of the open tab whose figures are of another state than the present one, and are not being asked for. */
+/** The tiles of the open tab whose figures are of another state than the present one, and are not being asked for; what waits is not. */
 export const staleTiles = (state: PageState): TileInfo[] =>
-  state.isReady ? state.shown.filter((t) => t.dataset && state.tiles[t.name]?.key !== keyOf(state, t)) : [];
+  state.isReady ? state.shown.filter((t) => t.dataset && !t.waits && state.tiles[t.name]?.key !== keyOf(state, t)) : [];
+
+/** True for a tile that waits for the viewer to want its figures. */
+export const isWaiting = (state: PageState, tile: TileInfo): boolean =>
+  tile.waits &&
+  state.tiles[tile.name]?.runningSince === undefined &&
+  state.tiles[tile.name]?.key !== keyOf(state, tile);
 
 /** The tiles that wait for an answer of the service. */
 export const awaited = (state: Given): string[] =>

@@ -3,6 +3,7 @@ import type { DashboardPage, Schemas, TileInfo, TileResult } from '../../api/cli
 import { asked, type Selections } from '../selections';
 import { wiringOf } from '../wiring';
 import type { Address } from './address';
+import { isWaiting } from './figures';
 import { createPage, type PageStore } from './pageStore';
 import type { Question, Service } from './service';
 
@@ -149,6 +150,33 @@ describe('A page', () => {
     ]);
     store.dispatch({ type: 'open tab', tab: 'two' });
     expect(questions.at(-1)?.tiles).toEqual(['z']);
+  });
+
+  test('asks for what waits only when it is wanted, and again only when it is wanted again', async () => {
+    const { store, questions, shows } = stage(pageOf({ one: [tile('x'), { ...tile('y'), waits: true }] }));
+    await vi.runAllTimersAsync();
+    expect(questions.map((q) => q.tiles)).toEqual([['x']]);
+    store.dispatch({ type: 'read anew' });
+    await vi.runAllTimersAsync();
+    expect(questions.at(-1)?.tiles).toEqual(['x']);
+    const waits = () => isWaiting(store.getState(), store.getState().shown[1] as never);
+    expect(waits()).toBe(true);
+    store.dispatch({ type: 'retry', tile: 'y' });
+    expect(waits()).toBe(false);
+    await vi.runAllTimersAsync();
+    expect(questions.at(-1)?.tiles).toEqual(['y']);
+    expect(shows('y')).toBe(said('y', {}));
+    store.dispatch({ type: 'read anew' });
+    await vi.runAllTimersAsync();
+    expect(questions.at(-1)?.tiles).toEqual(['x', 'y']);
+    const before = questions.length;
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('p') });
+    await vi.runAllTimersAsync();
+    expect(questions.length).toBe(before);
+    expect(waits()).toBe(true);
+    store.dispatch({ type: 'retry', tile: 'y' });
+    await vi.runAllTimersAsync();
+    expect(shows('y')).toBe(said('y', { x: a('p') }));
   });
 
   test('cancels the older question and asks again for what it still owed', async () => {

@@ -1,7 +1,7 @@
 import { Refused, type TileInfo } from '../../../api/client';
 import { drawnAs } from '../../selections';
 import { wiringOf } from '../../wiring';
-import { awaited, keyOf, staleTiles } from '../figures';
+import { awaited, isWaiting, keyOf, staleTiles } from '../figures';
 import type { Failure } from '../state';
 import { type Effect, isOther, type Tools } from './effect';
 
@@ -39,7 +39,8 @@ export function asking({ service, state, dispatch, host }: Tools): Effect {
   }
 
   function readAnew(isWanted: (tile: TileInfo) => boolean) {
-    const names = state().shown.flatMap((t) => (t.dataset && isWanted(t) ? [t.name] : []));
+    const now = state();
+    const names = now.shown.flatMap((t) => (t.dataset && !isWaiting(now, t) && isWanted(t) ? [t.name] : []));
     dispatch({ type: 'forget cells' });
     if (names.length > 0) void ask(names, true);
   }

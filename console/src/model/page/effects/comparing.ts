@@ -10,7 +10,7 @@ export function comparing({ service, dispatch }: Tools): Effect {
   async function ask(now: PageState, selections: NonNullable<PageState['pinned']>) {
     const control = new AbortController();
     running = control;
-    const tiles = now.shown.filter((t) => t.dataset);
+    const tiles = now.shown.filter((t) => t.dataset && !t.waits);
     try {
       const question = { tiles: tiles.map((t) => t.name), selections, set: now.set };
       for await (const result of service.results(question, control.signal)) {
