@@ -88,7 +88,7 @@ export class Demo {
       ...options,
     });
     // A machine may be ten times slower than the one this was written on: what is awaited comes late, and not never.
-    context.setDefaultTimeout(180_000);
+    context.setDefaultTimeout(Number(process.env.WAIT ?? 180_000));
     return context;
   }
 

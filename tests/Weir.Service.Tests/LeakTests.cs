@@ -492,6 +492,7 @@ public sealed class LeakTests : IDisposable
         ["getBrushIndex"] = (c, account) => EachTile(c, account, "brush", _ => null),
         ["listPictures"] = (c, _) => One(c.GetAsync("api/pictures")),
         ["listDatasets"] = (c, _) => One(c.GetAsync("api/datasets")),
+        ["listValues"] = ValuesOfFields,
         ["listSources"] = (c, account) => One(c.GetAsync("api/sources"), OnlyDeveloper(account)),
         ["testSource"] = (c, account) => One(c.PostAsync("api/sources/ferries/test", null), OnlyDeveloper(account)),
         ["testSourceDraft"] = (c, account) =>
@@ -685,6 +686,35 @@ public sealed class LeakTests : IDisposable
     private static HttpStatusCode? OthersRefused(string account) => account == "developer" ? null : HttpStatusCode.Forbidden;
 
     private const string Draft = "dataset: d\nsource: ferries\nfrom: sailing\nfields: { id: { column: id, type: integer } }\n";
+
+    /// <summary>What fields hold; what is not granted answers as what is not there.</summary>
+    private static async IAsyncEnumerable<(string, string)> ValuesOfFields(HttpClient client, string account)
+    {
+        foreach (var dataset in (string[])["sailings", "tickets", "costs", "none"])
+        foreach (var field in (string[])["home_port", "port", "route", "departed", "delay", "fuel_cost", "amount", "none"])
+        {
+            var response = await client.GetAsync($"api/datasets/{dataset}/fields/{field}/values");
+            var text = await response.Content.ReadAsStringAsync();
+            if (!response.IsSuccessStatusCode)
+                text.ShouldBe(
+                    (await (await client.GetAsync($"api/datasets/{dataset}/fields/nothing/values")).Content.ReadAsStringAsync()).Replace(
+                        "nothing",
+                        field
+                    )
+                );
+            if (Rights[account].Hidden.Contains(field))
+                response.StatusCode.ShouldBe(HttpStatusCode.NotFound);
+            yield return ("network", text);
+            if ((dataset, field) == ("sailings", "home_port") && Rights[account].Ports is { } ports)
+                JsonDocument
+                    .Parse(text)
+                    .RootElement.GetProperty("table")
+                    .GetProperty("values")[0]
+                    .EnumerateArray()
+                    .Select(p => $"'{p.GetString()}'")
+                    .ShouldBe(ports.Split(", "), ignoreOrder: true);
+        }
+    }
 
     /// <summary>The values of a field, which must be those of rows that the account may see.</summary>
     private static async IAsyncEnumerable<(string, string)> Choices(HttpClient client, string account)

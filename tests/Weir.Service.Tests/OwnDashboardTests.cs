@@ -153,6 +153,49 @@ public sealed class OwnDashboardTests : IDisposable
     }
 
     [Fact]
+    public async Task What_a_field_holds_is_told_of_the_rows_that_one_sees()
+    {
+        await using var service = await RunningService.Start();
+        var owner = service.As("north-ports");
+        async Task<JsonElement> Values(string field)
+        {
+            var (status, body) = await Send(owner, HttpMethod.Get, $"api/datasets/sailings/fields/{field}/values");
+            status.ShouldBe(HttpStatusCode.OK, body.ToString());
+            return body;
+        }
+        const string Theirs =
+            "FROM sailing s JOIN route r ON r.id = s.route_id JOIN vessel v ON v.id = s.vessel_id WHERE r.home_port IN ('SKE', 'ULL', 'QUI')";
+        var classes = await Values("vessel_class");
+        var expected = (
+            (string)
+                DemoSql.Scalar(
+                    $"SELECT string_agg(class || ' ' || n, '|' ORDER BY n DESC, class) FROM (SELECT v.class, count(*) AS n {Theirs} GROUP BY 1)"
+                )
+        ).Split('|');
+        var table = classes.GetProperty("table").GetProperty("values");
+        Enumerable.Range(0, table[0].GetArrayLength()).Select(i => $"{table[0][i]} {table[1][i]}").ShouldBe(expected);
+        (classes.GetProperty("lines").GetInt64(), classes.GetProperty("restricted").GetBoolean()).ShouldBe((expected.Length, true));
+        var delay = await Values("delay");
+        delay.GetProperty("lines").ValueKind.ShouldBe(JsonValueKind.Null);
+        delay
+            .GetProperty("table")
+            .GetProperty("values")
+            .EnumerateArray()
+            .Select(v => v[0].GetInt64())
+            .ShouldBe([
+                Convert.ToInt64(DemoSql.Scalar($"SELECT min(s.delay_min) {Theirs}")),
+                Convert.ToInt64(DemoSql.Scalar($"SELECT max(s.delay_min) {Theirs}")),
+            ]);
+        // Keys are told by their names.
+        (await Values("vessel"))
+            .GetProperty("table")
+            .GetProperty("columns")[0]
+            .GetProperty("names")
+            .EnumerateObject()
+            .ShouldNotBeEmpty();
+    }
+
+    [Fact]
     public async Task Who_may_design_a_dashboard_works_on_it_and_does_not_publish()
     {
         await using var service = await RunningService.Start();

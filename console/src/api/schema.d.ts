@@ -262,6 +262,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{dataset}/fields/{field}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a field holds in the rows that you may see: its most frequent members, or its least and greatest value. */
+        get: operations["listValues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/tiles/{tile}/members": {
         parameters: {
             query?: never;
@@ -2534,6 +2551,12 @@ export interface components {
              */
             days: number;
         };
+        ValuesAnswer: {
+            table: components["schemas"]["TableInfo"];
+            /** Format: int64 */
+            lines: null | number;
+            restricted: boolean;
+        };
         VersionLine: {
             /** Format: int64 */
             number: number;
@@ -3141,6 +3164,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpeningAnswer"];
+                };
+            };
+        };
+    };
+    listValues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValuesAnswer"];
                 };
             };
         };

@@ -1,10 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
 import { api, unwrap } from '../api/client';
 import { useDesign } from '../design/useDesign';
-import { isWired, rewired, tilesOf } from '../design/written';
+import { grouped, isWired, rewired, tilesOf, word } from '../design/written';
+import { useSession } from '../session/SignedIn';
 import classes from './dashboard.module.css';
 import { usePage } from './usePage';
+
+const ConceptDialog = lazy(() => import('../design/ConceptDialog'));
 
 interface Box {
   x: number;
@@ -19,6 +22,17 @@ const tileUnder = (e: PointerEvent) =>
     .elementsFromPoint(e.clientX, e.clientY)
     .map((x) => x.getAttribute('data-wire'))
     .find((name) => name !== null);
+
+/** What a concept would have to link, for one tile to drive another. */
+function conceptOf({ driver, follower }: { driver: string; follower: string }, design: ReturnType<typeof useDesign>) {
+  const tiles = tilesOf(design?.said);
+  const of = (name: string) => tiles.find((t) => t.name === name)?.says;
+  const datasetOf = (name: string) => design?.datasets.find((d) => d.name === word(of(name)?.dataset));
+  const by = of(driver)?.by;
+  const field = (word(by) ?? (Array.isArray(by) ? word(by[0]) : undefined))?.split('.')[0];
+  const [from, to] = [datasetOf(driver), datasetOf(follower)];
+  return field !== undefined && from && to && from !== to ? { field, driver: from, follower: to } : undefined;
+}
 
 /** The lines of who drives whom, laid over the dashboard; the tile under the pointer or the focus has its own in full. */
 export default function WiringPicture({
@@ -52,6 +66,12 @@ export default function WiringPicture({
   const [from, setFrom] = useState<string>();
   const [hand, setHand] = useState<{ x: number; y: number }>();
   const [said, setSaid] = useState('');
+  // A frame that is drawn around tiles.
+  const [frame, setFrame] = useState<{ x: number; y: number; toX: number; toY: number }>();
+  // A line that data do not carry, and whether it is asked what would link them.
+  const [unlinked, setUnlinked] = useState<{ driver: string; follower: string }>();
+  const [asked, setLinking] = useState<{ driver: string; follower: string }>();
+  const { may } = useSession();
 
   const measure = useCallback(() => {
     const origin = layer.current?.getBoundingClientRect();
@@ -65,18 +85,20 @@ export default function WiringPicture({
     });
     setBoxes(Object.fromEntries(found));
   }, []);
+  // A dialog over it is left first.
+  const leave = useEffectEvent(() => !asked && onClose());
   useLayoutEffect(() => {
     if (tab) measure();
   }, [measure, tab]);
   useEffect(() => {
     window.addEventListener('resize', measure);
-    const key = (e: KeyboardEvent) => e.key === 'Escape' && onClose();
+    const key = (e: KeyboardEvent) => e.key === 'Escape' && leave();
     window.addEventListener('keydown', key);
     return () => {
       window.removeEventListener('resize', measure);
       window.removeEventListener('keydown', key);
     };
-  }, [measure, onClose]);
+  }, [measure]);
 
   const wires = wiring.data ?? [];
   /** Draws the line between two tiles, or takes it away. */
@@ -88,6 +110,7 @@ export default function WiringPicture({
     if (!design || !steps) setSaid('The text does not say what would have to change here.');
     else if (await design.take(steps)) {
       const now = (await ask()).find((w) => w.driver === driver && w.follower === follower);
+      setUnlinked(!wasOn && now?.reason === 'NoCounterpart' ? { driver, follower } : undefined);
       setSaid(
         wasOn
           ? `${driver} drives ${follower} no more.`
@@ -107,6 +130,8 @@ export default function WiringPicture({
       setAt(tileUnder(e) ?? from);
     };
     const up = (e: PointerEvent) => {
+      // What is offered beside the lines lies over tiles, and is none.
+      if ((e.target as Element).closest('[data-offers]')) return;
       const over = tileUnder(e);
       // Let go where it began, it waits for a click on the other.
       if (over === from) return;
@@ -121,6 +146,48 @@ export default function WiringPicture({
       window.removeEventListener('pointerup', up);
     };
   }, [from]);
+  /** Lays a group around the tiles in the frame, or takes it away. */
+  const group = useEffectEvent(async (names: string[]) => {
+    const found = design && grouped(design.said, names);
+    if (!found) {
+      if (names.length > 0) setSaid('What stands in the side panel belongs to no group.');
+      return;
+    }
+    if (await design.take(found.steps))
+      setSaid(
+        found.isGone
+          ? `The group ${found.group} is no more; its tiles stay.`
+          : `${names.length === 1 ? 'One tile is' : `${names.length} tiles are`} the group ${found.group}: they drive one another, unless they say otherwise.`,
+      );
+  });
+  const isFraming = frame !== undefined;
+  useEffect(() => {
+    if (!isFraming) return;
+    const at = (e: PointerEvent) => {
+      const origin = layer.current?.getBoundingClientRect();
+      return { toX: e.clientX - (origin?.x ?? 0), toY: e.clientY - (origin?.y ?? 0) };
+    };
+    const move = (e: PointerEvent) => setFrame((f) => f && { ...f, ...at(e) });
+    const up = (e: PointerEvent) => {
+      const drawn = frame && { ...frame, ...at(e) };
+      setFrame(undefined);
+      if (!drawn) return;
+      const [left, right] = [Math.min(drawn.x, drawn.toX), Math.max(drawn.x, drawn.toX)];
+      const [top, bottom] = [Math.min(drawn.y, drawn.toY), Math.max(drawn.y, drawn.toY)];
+      const within = Object.entries(boxes).flatMap(([tile, b]) => {
+        const [x, y] = [b.x + b.width / 2, b.y + b.height / 2];
+        return left <= x && x <= right && top <= y && y <= bottom ? [tile] : [];
+      });
+      group(within).catch((e: Error) => setSaid(e.message));
+    };
+    window.addEventListener('pointermove', move);
+    window.addEventListener('pointerup', up);
+    return () => {
+      window.removeEventListener('pointermove', move);
+      window.removeEventListener('pointerup', up);
+    };
+  }, [isFraming, frame, boxes]);
+
   /** By key: the first tile is where the line begins, the second where it ends. */
   function byKey(tile: string) {
     if (!design) return;
@@ -132,6 +199,16 @@ export default function WiringPicture({
     }
   }
 
+  const linking = asked && conceptOf(asked, design);
+  // What would link two tiles is said in their datasets, by those who define.
+  const mayDefine = may.includes('define') && may.includes('publish');
+  const offered = (wiring.data ?? []).filter(
+    (w) =>
+      mayDefine &&
+      w.reason === 'NoCounterpart' &&
+      (from === undefined ? unlinked?.driver === w.driver && unlinked.follower === w.follower : from === w.driver) &&
+      conceptOf(w, design),
+  );
   // Those of the tile where a line begins, else of the one that is pointed at.
   const seen = from ?? at;
   const lines = (wiring.data ?? []).filter((w) => boxes[w.driver] && boxes[w.follower]);
@@ -144,7 +221,31 @@ export default function WiringPicture({
     (wiring.data ?? []).filter((w) => w.driver === tile && !w.reason && !boxes[w.follower]).length;
 
   return (
-    <div ref={layer} className={classes.wiring} data-wiring>
+    // A frame is drawn by pointer; the form of a tile says its group by keys, too.
+    <div
+      ref={layer}
+      className={classes.wiring}
+      data-wiring
+      onPointerDown={(e) => {
+        if (!design || e.button !== 0 || e.target !== e.currentTarget) return;
+        const origin = e.currentTarget.getBoundingClientRect();
+        const [x, y] = [e.clientX - origin.x, e.clientY - origin.y];
+        setSaid('');
+        setFrame({ x, y, toX: x, toY: y });
+      }}
+    >
+      {frame && (
+        <div
+          className={classes.frame}
+          data-frame
+          style={{
+            left: Math.min(frame.x, frame.toX),
+            top: Math.min(frame.y, frame.toY),
+            width: Math.abs(frame.toX - frame.x),
+            height: Math.abs(frame.toY - frame.y),
+          }}
+        />
+      )}
       <svg aria-hidden width="100%" height="100%">
         <defs>
           <marker id="wire-end" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="8" markerHeight="8" orient="auto">
@@ -238,12 +339,32 @@ export default function WiringPicture({
         );
       })}
       {design && (
-        <p className={classes.wiringHint} role="status">
+        <p className={classes.wiringHint} role="status" data-offers>
           {said ||
             (from === undefined
-              ? 'Draw a line from a tile to another, or from one click to the next; over a line it takes it away.'
+              ? 'Draw a line from a tile to another, or from one click to the next; over a line it takes it away. From beside the tiles, draw a frame around some: they are a group.'
               : `From ${from} to …`)}
+          {offered.map((w) => (
+            <span key={`${w.driver} ${w.follower}`}>
+              {' '}
+              <button
+                type="button"
+                className={classes.linkButton}
+                onClick={() => {
+                  setFrom(undefined);
+                  setLinking(w);
+                }}
+              >
+                What would link {w.driver} to {w.follower} …
+              </button>
+            </span>
+          ))}
         </p>
+      )}
+      {linking && (
+        <Suspense>
+          <ConceptDialog {...linking} onClose={() => setLinking(undefined)} />
+        </Suspense>
       )}
       {wiring.error && <p role="alert">{wiring.error.message}</p>}
     </div>

@@ -4,13 +4,15 @@ import type { Schemas } from '../api/client';
 import design from '../design/design.module.css';
 import { KeyForm } from '../design/KeyForm';
 import type { Desk } from '../design/useDesk';
-import type { Said } from '../design/written';
+import { type Said, word } from '../design/written';
 import classes from './data.module.css';
 import { nameOf } from './draft';
+import { FormatForm } from './FormatForm';
 import type { FormulaWords } from './FormulaEditor';
 import { FormulaForm } from './FormulaForm';
 import { type Part, partsOf } from './parts';
 
+const ColoursForm = lazy(() => import('./ColoursForm'));
 const RenameDialog = lazy(() => import('../design/RenameDialog'));
 
 interface Props {
@@ -200,19 +202,30 @@ const first = ['title', 'description', 'type', 'unit', 'format', 'concept'];
 
 function PartForm({ part, dataset, hasDraft, text, keys, words, by, write, onKeep, onTakeOut, onBack }: PartProps) {
   const [isNaming, setNaming] = useState(false);
+  const [isColouring, setColouring] = useState(false);
   const [isUnkept, setUnkept] = useState(false);
-  const form = (key: Schemas['DefinitionKeyInfo']) => (
-    <KeyForm
-      key={key.name}
-      of={key}
-      value={part.says[key.name]}
-      isNeeded={false}
-      suggestions={[]}
-      onWrite={write([...part.at, key.name])}
-    />
-  );
+  const form = (key: Schemas['DefinitionKeyInfo']) =>
+    key.name === 'format' ? (
+      <FormatForm
+        key={key.name}
+        of={key}
+        value={word(part.says.format)}
+        unit={word(part.says.unit)}
+        isDate={part.type === 'date' || part.type === 'timestamp'}
+        onWrite={write([...part.at, 'format'])}
+      />
+    ) : (
+      <KeyForm
+        key={key.name}
+        of={key}
+        value={part.says[key.name]}
+        isNeeded={false}
+        suggestions={[]}
+        onWrite={write([...part.at, key.name])}
+      />
+    );
   const others = keys.filter((k) => k.name !== 'formula');
-  const rest = others.filter((k) => !first.includes(k.name));
+  const rest = others.filter((k) => !first.includes(k.name) && k.name !== 'colours');
   return (
     <section
       className={design.form}
@@ -245,6 +258,21 @@ function PartForm({ part, dataset, hasDraft, text, keys, words, by, write, onKee
       )}
       <div className={design.form}>
         {first.flatMap((n) => others.filter((k) => k.name === n)).map(form)}
+        {!part.isMeasure && keys.some((k) => k.name === 'colours') && (
+          <details onToggle={(e) => setColouring(e.currentTarget.open)}>
+            <summary>Colours of its members</summary>
+            {isColouring && (
+              <Suspense>
+                <ColoursForm
+                  text={text}
+                  field={part.name}
+                  value={part.says.colours}
+                  onWrite={(at, colours) => write([...part.at, 'colours', ...at])(colours)}
+                />
+              </Suspense>
+            )}
+          </details>
+        )}
         {rest.length > 0 && (
           <details>
             <summary>More</summary>

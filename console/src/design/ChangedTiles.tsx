@@ -53,7 +53,7 @@ export default function ChangedTiles({ dashboard, step }: { dashboard: string; s
           <h3>
             {titleOf(t.kind === 'gone' ? before.data : now.data, t.tile)} <span className="quiet">{said(t)}</span>
           </h3>
-          <div className={classes.pair}>
+          <div className={classes.beside}>
             {t.kind !== 'new' && <One of="As published" page={before.data} tile={t.tile} headers={asPublished} />}
             {t.kind !== 'gone' && <One of={inDraft} page={now.data} tile={t.tile} headers={{}} />}
           </div>

@@ -1,8 +1,10 @@
 import { Select, TextInput } from '@mantine/core';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import classes from './design.module.css';
 import { type Designing, useDesign } from './useDesign';
 import { type Carried, type Dataset, isDate, membersOf, titleOf } from './written';
+
+const FieldValues = lazy(() => import('./FieldValues'));
 
 interface Props {
   /** The dataset that is shown; the reader may choose another. */
@@ -21,6 +23,7 @@ export function FieldList({ dataset: name, onDataset, chosen = [], onClick, hint
   const { datasets, carry } = useDesign() as Designing;
   const [search, setSearch] = useState('');
   const [opened, setOpened] = useState<string>();
+  const [held, setHeld] = useState<string>();
   const dataset = datasets.find((d) => d.name === name);
   const wanted = search.trim().toLowerCase();
   const found = (n: string, title: string) =>
@@ -104,7 +107,21 @@ export function FieldList({ dataset: name, onDataset, chosen = [], onClick, hint
                       by …
                     </button>
                   )}
+                  <button
+                    type="button"
+                    className={classes.link}
+                    aria-expanded={held === f.name}
+                    aria-label={`values of ${f.title}`}
+                    onClick={() => setHeld(held === f.name ? undefined : f.name)}
+                  >
+                    values
+                  </button>
                 </div>
+                {held === f.name && (
+                  <Suspense>
+                    <FieldValues dataset={dataset.name} field={f.name} />
+                  </Suspense>
+                )}
                 {opened === f.name && (
                   <ul>
                     {membersOf(f.kind).map((m) => (

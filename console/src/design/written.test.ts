@@ -3,6 +3,7 @@ import {
   asKind,
   type Dataset,
   freeName,
+  grouped,
   kindOf,
   landings,
   names,
@@ -242,4 +243,45 @@ test('A line of the wiring is drawn and taken away where the text says it', () =
   ]);
   expect(rewired(grouped, [wire('a', 'b')], 'a', 'b')).toEqual([{ do: 'set', at: at('a', 'drives'), value: 'none' }]);
   expect([rewired([a], both, 'a', 'b'), rewired([a], both, 'a', 'a')]).toEqual([undefined, undefined]);
+});
+
+test('A group is laid around tiles of a tab, and around a whole group taken away', () => {
+  const said = (groups: object, ...of: (string | undefined)[]) =>
+    ({
+      tabs: [
+        {
+          tab: 't',
+          ...groups,
+          tiles: ['a', 'b', 'c'].map((tile, i) => ({ tile, ...(of[i] ? { group: of[i] } : {}) })),
+        },
+        { tab: 'u', tiles: [{ tile: 'z' }, { tile: 'p', place: 'panel' }] },
+      ],
+    }) as never;
+  const at = ['tabs', 't', 'groups'];
+  const group = (tile: string, value?: string) =>
+    value === undefined
+      ? { do: 'remove', at: ['tabs', 't', 'tiles', tile, 'group'] }
+      : { do: 'set', at: ['tabs', 't', 'tiles', tile, 'group'], value };
+  expect(grouped(said({}), ['a', 'c'])).toEqual({
+    group: 'group',
+    isGone: false,
+    steps: [{ do: 'set', at, value: [{ group: 'group' }] }, group('a', 'group'), group('c', 'group')],
+  });
+  const one = { groups: [{ group: 'group' }] };
+  expect(grouped(said(one, 'group', 'group'), ['a', 'b'])).toEqual({
+    group: 'group',
+    isGone: true,
+    steps: [group('a'), group('b'), { do: 'remove', at }],
+  });
+  // Around more than it had, it is another one, and the one that is left empty goes.
+  expect(grouped(said(one, 'group', 'group'), ['a', 'b', 'c'])?.steps).toEqual([
+    { do: 'insert', at, value: { group: 'group-2' } },
+    group('a', 'group-2'),
+    group('b', 'group-2'),
+    group('c', 'group-2'),
+    { do: 'remove', at: [...at, 'group'] },
+  ]);
+  expect(grouped(said({}), ['a', 'z'])).toBeUndefined();
+  expect(grouped(said({}), ['p'])).toBeUndefined();
+  expect(grouped(said({}), [])).toBeUndefined();
 });

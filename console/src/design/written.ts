@@ -331,3 +331,53 @@ export function rewired(tiles: WrittenTile[], wires: Wire[], from: string, to: s
   }
   return steps;
 }
+
+/**
+ * The steps that lay a group around tiles of one tab; around those that are a group already, they take it away.
+ * @returns Undefined where there is nothing to group.
+ */
+export function grouped(
+  said: Said | undefined,
+  names: string[],
+): { steps: Step[]; group: string; isGone: boolean } | undefined {
+  const tiles = tilesOf(said).filter((t) => names.includes(t.name) && word(t.says.place) !== 'panel');
+  const tab = tiles[0]?.tab;
+  if (tab === undefined || tiles.some((t) => t.tab !== tab)) return undefined;
+  const all = tilesOf(said).filter((t) => t.tab === tab);
+  const groups = itemsOf(itemsOf((said as { tabs?: Said } | undefined)?.tabs).find((t) => word(t.tab) === tab)?.groups);
+  const at = ['tabs', tab, 'groups'];
+  const first = word(tiles[0]?.says.group);
+  const isWhole =
+    first !== undefined &&
+    tiles.every((t) => word(t.says.group) === first) &&
+    all.every((t) => word(t.says.group) !== first || names.includes(t.name));
+  if (isWhole)
+    return {
+      group: first,
+      isGone: true,
+      steps: [
+        ...tiles.map((t) => put(t, 'group', undefined)),
+        groups.length > 1 ? { do: 'remove', at: [...at, first] } : { do: 'remove', at },
+      ],
+    };
+  const group = freeName(
+    groups.map((g) => word(g.group) ?? ''),
+    'group',
+  );
+  // A group of which all tiles go into another one is left by itself, and would be a fault.
+  const left = groups.filter((g) => {
+    const members = all.filter((t) => word(t.says.group) === word(g.group));
+    return members.length > 0 && members.every((t) => names.includes(t.name));
+  });
+  return {
+    group,
+    isGone: false,
+    steps: [
+      groups.length > 0
+        ? { do: 'insert', at, value: { group } as never }
+        : { do: 'set', at, value: [{ group }] as never },
+      ...tiles.map((t) => put(t, 'group', group)),
+      ...left.map((g): Step => ({ do: 'remove', at: [...at, word(g.group) ?? ''] })),
+    ],
+  };
+}

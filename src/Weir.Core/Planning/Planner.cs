@@ -123,6 +123,30 @@ public sealed class Planner(DayOfWeek weekStart, string money)
     public Query Present(IReadOnlyList<FieldAt> fields, Scope scope, Bound among, int limit) =>
         new(scope, [among], [.. fields.Select(f => Group(f, scope))], [], null, [], limit);
 
+    /// <summary>The most frequent members of a field among all rows that the viewer may see, and how many rows have each.</summary>
+    public Query Frequent(FieldAt field, Scope scope, int limit) =>
+        new(scope, [], [Group(field, scope)], [Output.RowCount], null, [new OrderKey(1, true), new OrderKey(0, false)], limit);
+
+    /// <summary>The least and the greatest value of a field among all rows that the viewer may see.</summary>
+    public Query Ends(FieldAt field, Scope scope)
+    {
+        var (formula, of) = Group(field, scope);
+        Output At(AggregateFunction function, string name, string title) =>
+            new(
+                new Bound.Aggregate(function, formula, null, formula.Kind),
+                new Column(name, title, ColumnRole.Figure, formula.Kind, of.Format, null) { Pattern = of.Pattern }
+            );
+        return new Query(
+            scope,
+            [],
+            [],
+            [At(AggregateFunction.Minimum, "least", "Least"), At(AggregateFunction.Maximum, "greatest", "Greatest")],
+            null,
+            [],
+            1
+        );
+    }
+
     /// <summary>How many rows the figures of a tile are made of.</summary>
     public static Query RowCount(Scope scope, TileFilters filters) =>
         new(scope, [.. filters.Conditions], [], [Output.RowCount], null, [], 1);

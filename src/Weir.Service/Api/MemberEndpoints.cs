@@ -1,7 +1,9 @@
 using System.Text.Json;
 using Weir.Core.Access;
+using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
+using Weir.Core.Planning;
 using Weir.Service.Asking;
 using Weir.Service.SignIn;
 
@@ -12,11 +14,44 @@ internal static class MemberEndpoints
 {
     private const int MostFound = 200;
 
-    public static void MapMembers(this RouteGroupBuilder api) =>
+    private const int MostFrequent = 20;
+
+    public static void MapMembers(this RouteGroupBuilder api)
+    {
+        api.MapGet("/datasets/{dataset}/fields/{field}/values", Values)
+            .WithName("listValues")
+            .WithSummary("What a field holds in the rows that you may see: its most frequent members, or its least and greatest value.");
         api.MapPost("/dashboards/{dashboard}/tiles/{tile}/members", Find)
             .WithName("findMembers")
             .WithSummary("The members of a control that contain a piece of text, under all that filters it; the first 200.")
             .WithMetadata(new OnlyReads());
+    }
+
+    private static async Task<ValuesAnswer> Values(string dataset, string field, Asker asker)
+    {
+        var live = asker.Live;
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(live.Workspace.TimeZone);
+        var scope =
+            Scope.For(asker.Viewer, dataset, live.Workspace, Viewing.At(TimeZoneInfo.ConvertTime(asker.Now, zone).DateTime))
+            ?? throw new ProblemException(
+                404,
+                "unknown-dataset",
+                $"There is no dataset {ProblemException.Short(dataset)}.",
+                "Choose one of your datasets."
+            );
+        if (!scope.Fields.TryGetValue(field, out var found))
+            throw new ProblemException(
+                404,
+                "unknown-field",
+                $"The dataset {scope.Name} has no field {ProblemException.Short(field)}.",
+                "Choose one of its fields."
+            );
+        var at = FieldAt.Parse(field);
+        var isMember = found.HasNames || found.Kind is ValueKind.Text or ValueKind.Boolean;
+        var query = isMember ? live.Planner.Frequent(at, scope, MostFrequent) : live.Planner.Ends(at, scope);
+        var answer = await asker.AtOnce()(query, asker.Gone);
+        return new ValuesAnswer(TableInfo.Of(answer.Table), isMember ? answer.Lines : null, scope.Restricted);
+    }
 
     private static async Task<MembersAnswer> Find(string dashboard, string tile, MembersRequest request, Asker asker)
     {
@@ -53,6 +88,12 @@ internal static class MemberEndpoints
         );
     }
 }
+
+/// <summary>What a field holds.</summary>
+/// <param name="Table">Members and how many rows have each, the most frequent first; or one line with the least and the greatest value.</param>
+/// <param name="Lines">How many members there are; null for ends.</param>
+/// <param name="Restricted">True if that is of the rows that the viewer may see, and not of all.</param>
+public sealed record ValuesAnswer(TableInfo Table, long? Lines, bool Restricted);
 
 /// <summary>A question for members of a control.</summary>
 /// <param name="Search">The piece of text that they contain, whatever its letters A to Z are; all if empty.</param>

@@ -1,0 +1,87 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Demo, seriousFaults, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+/** The text of somebody's draft. */
+async function textOf(kind: string, name: string): Promise<string> {
+  const Authorization = await demo.authorization('developer');
+  const answer = await fetch(`${demo.url}/api/drafts/${kind}/${name}`, { headers: { Authorization } });
+  return ((await answer.json()) as { text: string }).text;
+}
+
+test('In the wiring picture a frame lays a group around tiles, and what would link data that no field links is said', async () => {
+  const { page } = await demo.as('developer');
+  await page.goto(`${demo.url}/d/tickets/design`);
+  await settled(page);
+  const [left, right] = ['sold', 'takings'].map((n) => tile(page, n));
+  const boxes = await Promise.all([left, right].map((t) => t?.boundingBox()));
+  const [a, b] = boxes as [
+    { x: number; y: number; height: number },
+    { x: number; width: number; y: number; height: number },
+  ];
+  await page.keyboard.press('w');
+  await page.locator('[data-wire="sold"]').waitFor();
+  // From the gap above the tiles to the one below them.
+  await page.mouse.move(a.x - 6, a.y - 6);
+  await page.mouse.down();
+  await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2);
+  await page.locator('[data-frame]').waitFor();
+  await page.mouse.move(b.x + b.width + 4, b.y + b.height + 4);
+  await page.mouse.up();
+  await page.getByText('2 tiles are the group group').waitFor();
+  const text = await textOf('dashboards', 'tickets');
+  expect(text.match(/group: group$/gm)?.length).toBe(2);
+  expect(text).toContain('groups: [{ group: group }]');
+
+  // Channels are of tickets, and nothing that sailed has one.
+  await page.locator('[data-wire="channel"]').focus();
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'What would link channel to sailed …' }).click();
+  const dialog = page.getByRole('dialog', { name: 'What links the two' });
+  await dialog.getByRole('combobox').click();
+  await page.getByRole('option', { name: 'Reason' }).click();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await dialog.getByRole('button', { name: 'Write it into the datasets' }).click();
+  await dialog.getByRole('link', { name: 'Look at the draft of sailings' }).waitFor();
+  expect(await textOf('datasets', 'sailings')).toMatch(/reason: .*concept: channel/);
+  expect(await textOf('datasets', 'tickets')).toMatch(/channel: .*concept: channel/);
+});
+
+test('A colour of a member and a way of writing numbers are chosen by what comes of them; what fields hold is shown', async () => {
+  const { page } = await demo.as('developer', '/data');
+  await page.goto(`${demo.url}/data/sailings/change`);
+  await page.getByRole('button', { name: 'Reason sailing.cancel_reason' }).click();
+  await page.getByText('Colours of its members').first().click();
+  const crew = page.getByRole('textbox', { name: 'crew' });
+  await crew.fill('#22308A');
+  await crew.press('Tab');
+  await page.getByRole('button', { name: 'No colour for crew' }).waitFor();
+  await expect.poll(() => textOf('datasets', 'sailings')).toMatch(/reason: .*colours: \{ crew: "#22308A" \}/i);
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'All fields and measures' }).click();
+  await page.getByRole('button', { name: /^Income sum/ }).click();
+  await page
+    .getByRole('combobox', { name: 'format' })
+    .or(page.getByRole('textbox', { name: 'format' }))
+    .first()
+    .click();
+  await page.getByRole('option', { name: /12\.4 k/ }).click();
+  await expect.poll(() => textOf('datasets', 'sailings')).toMatch(/income: .*format: "?short 0\.0/);
+
+  await page.goto(`${demo.url}/d/network/design`);
+  await settled(page);
+  await page.getByRole('button', { name: 'New tile' }).click();
+  await page.getByRole('button', { name: 'values of Class' }).click();
+  await page.getByText('Islander').last().waitFor();
+  await page.getByText('All, with their rows.').waitFor();
+  await page.getByRole('button', { name: 'values of Delay' }).click();
+  await page.getByText(/min to .* min/).waitFor();
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+});
