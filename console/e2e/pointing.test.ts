@@ -85,3 +85,31 @@ test('A colour of a member and a way of writing numbers are chosen by what comes
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
+
+test('A table is looked up and its columns are fields with a click, with some of their values beside them', async () => {
+  const { page } = await demo.as('developer', '/data');
+  await page.goto(`${demo.url}/data/costs/change`);
+  await page.getByText('Tables of its source, to add fields and lookups').click();
+  await page.getByRole('list', { name: 'Columns of cost' }).getByText('a field').first().waitFor();
+  await page.getByRole('combobox', { name: 'A table' }).click();
+  await page.getByRole('option', { name: 'main.terminal', exact: true }).click();
+  const columns = page.getByRole('list', { name: 'Columns of terminal' });
+  await page.getByRole('button', { name: 'Show some of its values' }).click();
+  await columns
+    .getByText(/LAN|SKE|TOL/)
+    .first()
+    .waitFor();
+  expect(await columns.getByRole('button').first().isDisabled()).toBe(true);
+  await page.getByRole('textbox', { name: 'How a row finds its row of terminal' }).fill('cost.centre = terminal.code');
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Look terminal up' }).click();
+  await columns.getByRole('button', { name: /^name/ }).click();
+  await expect.poll(() => textOf('datasets', 'costs')).toMatch(/name: +\{ column: terminal\.name \}/);
+  const text = await textOf('datasets', 'costs');
+  expect(text).toMatch(/joins:\n {2}- \{ table: terminal, on: cost\.centre = terminal\.code \}/);
+  // Undone, there is no lookup any more.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Look terminal up' }).waitFor();
+});

@@ -13,6 +13,7 @@ import { FormulaForm } from './FormulaForm';
 import { type Part, partsOf } from './parts';
 
 const ColoursForm = lazy(() => import('./ColoursForm'));
+const TablesPanel = lazy(() => import('./TablesPanel'));
 const RenameDialog = lazy(() => import('../design/RenameDialog'));
 
 interface Props {
@@ -29,6 +30,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
   const [chosen, setChosen] = useState<{ isMeasure: boolean; name: string }>();
   const [search, setSearch] = useState('');
   const [isNew, setNew] = useState<'measure' | 'field'>();
+  const [isBrowsing, setBrowsing] = useState(false);
   if (!said || !keys)
     return <p className="quiet">While the text can’t be read, nothing can be changed by hand. Mend it as text.</p>;
   const part = parts.find((p) => chosen && p.isMeasure === chosen.isMeasure && p.name === chosen.name);
@@ -133,6 +135,14 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
       />
       {list(true)}
       {list(false)}
+      <details onToggle={(e) => setBrowsing(e.currentTarget.open)}>
+        <summary>Tables of its source, to add fields and lookups</summary>
+        {isBrowsing && (
+          <Suspense>
+            <TablesPanel said={said} parts={parts} take={desk.take} />
+          </Suspense>
+        )}
+      </details>
       <details>
         <summary>The dataset itself</summary>
         <div className={design.form}>

@@ -45,7 +45,10 @@ internal sealed partial class Written(string newLine, int step, int dashStep, bo
 
     /// <summary>An entry of a mapping.</summary>
     /// <param name="column">The column of its key.</param>
-    public string Entry(string key, JsonNode? value, int column) => $"{Scalar(key)}:{Behind(value, column)}";
+    public string Entry(string key, JsonNode? value, int column) => $"{Name(key)}:{Behind(value, column)}";
+
+    /// <summary>A key: on is one of lookups, which everybody writes bare, and all keys are read as text.</summary>
+    private static string Name(string key) => key == "on" ? key : Scalar(key);
 
     private string Block(JsonObject map, int column) =>
         string.Join(newLine + Spaces(column), map.Select(e => Entry(e.Key, e.Value, column)));
@@ -66,7 +69,7 @@ internal sealed partial class Written(string newLine, int step, int dashStep, bo
         value switch
         {
             JsonObject { Count: 0 } => "{}",
-            JsonObject map => $"{{ {string.Join(", ", map.Select(e => $"{Scalar(e.Key)}: {OnALine(e.Value)}"))} }}",
+            JsonObject map => $"{{ {string.Join(", ", map.Select(e => $"{Name(e.Key)}: {OnALine(e.Value)}"))} }}",
             JsonArray list => $"[{string.Join(", ", list.Select(OnALine))}]",
             JsonValue scalar when scalar.GetValueKind() == JsonValueKind.String => Scalar(scalar.GetValue<string>()),
             null => "\"\"",
