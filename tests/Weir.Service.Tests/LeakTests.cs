@@ -702,17 +702,8 @@ public sealed class LeakTests : IDisposable
                         field
                     )
                 );
-            if (Rights[account].Hidden.Contains(field))
-                response.StatusCode.ShouldBe(HttpStatusCode.NotFound);
-            yield return ("network", text);
-            if ((dataset, field) == ("sailings", "home_port") && Rights[account].Ports is { } ports)
-                JsonDocument
-                    .Parse(text)
-                    .RootElement.GetProperty("table")
-                    .GetProperty("values")[0]
-                    .EnumerateArray()
-                    .Select(p => $"'{p.GetString()}'")
-                    .ShouldBe(ports.Split(", "), ignoreOrder: true);
+            else
+                yield return ("network", text);
         }
     }
 

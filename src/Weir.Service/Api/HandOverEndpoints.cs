@@ -87,13 +87,17 @@ internal static class HandOverEndpoints
                 .Select(h => new HandedDraftLine(
                     h.Owner,
                     users.Find(h.Owner)?.Viewer.Title ?? h.Owner,
-                    Path.GetFileNameWithoutExtension(h.Path),
-                    WrittenText.TitleOf(h.Text) ?? Path.GetFileNameWithoutExtension(h.Path),
+                    NameOf(h),
+                    WrittenText.TitleOf(h.Text) ?? NameOf(h),
                     h.Path,
                     h.Why,
                     h.At
                 ));
         }
+
+        /// <summary>The dashboard that a handed draft is of, whatever its file is called.</summary>
+        private string NameOf(HandedDraft draft) =>
+            DraftKind.Of(draft.Path, published.Now)?.Name ?? Path.GetFileNameWithoutExtension(draft.Path);
 
         public TakenDraft Take(string owner, string dashboard)
         {
@@ -101,7 +105,7 @@ internal static class HandOverEndpoints
             var viewer = http.HttpContext!.Viewer();
             var (kind, live) = (DraftKind.Dashboards, published.Now);
             var given =
-                handed.All().FirstOrDefault(h => h.Owner == owner && Path.GetFileNameWithoutExtension(h.Path) == dashboard)
+                handed.All().FirstOrDefault(h => h.Owner == owner && NameOf(h) == dashboard)
                 ?? throw new ProblemException(
                     404,
                     "not-handed-over",

@@ -62,7 +62,16 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
     /// <summary>The faults of a draft as it is now; for whoever may not name all there is, those of its own file.</summary>
     public IReadOnlyList<Fault> FaultsOf(Work work, Draft draft, CancellationToken cancellation) => Of(work, draft, cancellation).Faults;
 
+    /// <summary>One at a time for each person: what reads the whole workspace must not keep every processor from others.</summary>
     private Read Of(Work work, Draft draft, CancellationToken cancellation)
+    {
+        lock (_reading.GetOrAdd(work.Owner.Name, _ => new Lock()))
+            return ReadOf(work, draft, cancellation);
+    }
+
+    private readonly ConcurrentDictionary<string, Lock> _reading = new();
+
+    private Read ReadOf(Work work, Draft draft, CancellationToken cancellation)
     {
         var (live, owner, name) = (published.Now, work.Owner.Name, work.Name);
         var seen = work.Right == DraftRight.Publishes ? null : DraftRights.RolesOf(work.Owner);
