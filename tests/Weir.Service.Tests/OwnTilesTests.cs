@@ -307,7 +307,7 @@ public sealed class OwnTilesTests : IDisposable
     {
         Repository.CopyDemo(
             _folder.Path,
-            (_, text) => Repository.Patient(text).Replace("may: [look-as]", "may: [look-as]\n    catalogues: [purse]")
+            (_, text) => Repository.Patient(text).Replace("may: [look-as, own]", "may: [look-as, own]\n    catalogues: [purse]")
         );
         await using var service = await RunningService.Start(workspace: _folder.Path);
         async Task<string[]> Offered(string account) =>
