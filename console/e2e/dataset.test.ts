@@ -89,7 +89,7 @@ test('A measure by formula: tried on real rows, mended where it was wrong, added
 
   // It is another visit's too, and when it is published tiles have it.
   await page.goto(`${demo.url}/data`);
-  await page.getByRole('link', { name: 'sailings', exact: true }).click();
+  await page.getByRole('link', { name: 'Sailings', exact: true }).click();
   await page.getByRole('button', { name: 'Publish …' }).click();
   await page.getByLabel('Why').fill('The morning board counts them');
   await page.getByRole('button', { name: 'Publish', exact: true }).click();
