@@ -26,6 +26,9 @@ internal sealed class ProblemException(int status, string code, string detail, s
     public static ProblemException UnknownDashboard(string name) =>
         new(404, "unknown-dashboard", $"There is no dashboard {Short(name)}.", "GET /api/dashboards lists those there are.");
 
+    public static ProblemException UnknownDataset(string name) =>
+        new(404, "unknown-dataset", $"There is no dataset {Short(name)}.", "Choose one of your datasets.");
+
     public static ProblemException UnknownTile(string name) =>
         new(404, "unknown-tile", $"There is no tile {Short(name)} on this dashboard.");
 

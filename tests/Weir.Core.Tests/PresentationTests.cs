@@ -101,6 +101,8 @@ public class PresentationTests
     {
         string InPanel(string tile) => $"tile: a, {tile}, place: panel";
         Read(Dashboard(InPanel("picture: bar, show: rows, by: port"))).Faults.ShouldContain(f => f.Code == "cannot-stand");
+        // A control is there to be used, and does not wait to be asked for.
+        Read(Dashboard(InPanel("picture: dropdown, by: port, waits: true"))).Faults.ShouldContain(f => f.Code == "cannot-wait");
         Read(
             Dashboard(InPanel("picture: dropdown, by: port") + "\n" + InPanel("picture: list, by: port").Replace("tile: a", "tile: b"), "")
         )

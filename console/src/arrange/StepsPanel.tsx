@@ -4,6 +4,7 @@ import { api, unwrap } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import classes from './arrange.module.css';
 import '../look/panels.css';
+import { whenOf } from '../look/when';
 
 /** The last steps of one's own arrangement; a click goes to the state after one, back or forth. */
 export default function StepsPanel({ onClose }: { onClose: () => void }) {
@@ -33,11 +34,7 @@ export default function StepsPanel({ onClose }: { onClose: () => void }) {
         onClick={() => dispatch({ type: 'go to step', step })}
       >
         <span>{words}</span>
-        {made && (
-          <time dateTime={made}>
-            {new Date(made).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
-          </time>
-        )}
+        {made && <time dateTime={made}>{whenOf(made)}</time>}
       </button>
     </li>
   );

@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
+import { whenOf } from '../look/when';
 import classes from './dashboards.module.css';
 
 /** What others handed to those who publish: taken, it is a draft of one's own. */
@@ -26,7 +27,7 @@ export default function HandedDrafts() {
             <span className={classes.line}>
               <span className={classes.title}>{h.title}</span>
               <span className={classes.description}>
-                {h.ownerTitle}, {new Date(h.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+                {h.ownerTitle}, {whenOf(h.at)}
                 {h.why && `: ${h.why}`}
               </span>
             </span>

@@ -7,7 +7,7 @@ import design from '../design/design.module.css';
 import { itemsOf, type Said, type Step, word } from '../design/written';
 import { label } from '../model/labels';
 import classes from './data.module.css';
-import { joinsOf, nameOf } from './draft';
+import { freeNameOf, joinsOf } from './draft';
 import type { Part } from './parts';
 
 interface Props {
@@ -100,6 +100,8 @@ function Columns({ source, table, alias, from, tables, parts, hasJoins, take }: 
   const [problem, run] = useTold();
   const taken = new Set(parts.map((p) => p.name));
   const used = new Set(parts.map((p) => p.column));
+  // Columns of the dataset's own table may be called without it.
+  const isMain = from !== undefined && table.name === lastOf(from);
   const sample = () =>
     run(async () =>
       setRows(
@@ -111,9 +113,7 @@ function Columns({ source, table, alias, from, tables, parts, hasJoins, take }: 
       ),
     );
   const add = (column: string, kind: string) => {
-    let name = nameOf(column.toLowerCase());
-    if (taken.has(name)) name = nameOf(`${table.name}_${column}`.toLowerCase());
-    for (let i = 2; taken.has(name); i++) name = `${nameOf(column.toLowerCase())}_${i}`;
+    const name = freeNameOf(column.toLowerCase(), table.name.toLowerCase(), taken);
     const value = { column: `${alias}.${column}`, ...(kind === 'text' ? {} : { type: kind }) };
     void take([{ do: 'set', at: ['fields', name], value: value as never }]);
   };
@@ -127,7 +127,7 @@ function Columns({ source, table, alias, from, tables, parts, hasJoins, take }: 
       {detail.data && (
         <ul className={classes.parts} aria-label={`Columns of ${table.name}`}>
           {detail.data.columns.map((c) => {
-            const isUsed = used.has(`${alias}.${c.name}`) || (alias === from && used.has(c.name));
+            const isUsed = used.has(`${alias}.${c.name}`) || (isMain && used.has(c.name));
             return (
               <li key={c.name}>
                 <button

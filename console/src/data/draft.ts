@@ -71,6 +71,17 @@ export function nameOf(text: string): string {
   return name.slice(0, 64) || 'field';
 }
 
+/** A name for the field of a column that no other field has. */
+export function freeNameOf(column: string, table: string, taken: ReadonlySet<string>): string {
+  const names = [nameOf(column), nameOf(`${table}_${column}`)];
+  let free = names.find((n) => !taken.has(n));
+  for (let i = 2; free === undefined; i++) {
+    const numbered = `${names[0]}_${i}`;
+    if (!taken.has(numbered)) free = numbered;
+  }
+  return free;
+}
+
 /** The definition as text. */
 export function writeDraft(draft: Draft): string {
   const lines = [`dataset: ${draft.name || 'draft'}`];
@@ -123,9 +134,7 @@ function fieldKeys(field: DraftField): string[] {
 export function fieldsOf(detail: TableDetail, taken: DraftField[], main: boolean): DraftField[] {
   const names = new Set(taken.map((f) => f.name));
   return detail.columns.map((c) => {
-    let name = nameOf(c.name);
-    if (names.has(name)) name = nameOf(`${detail.table.name}_${c.name}`);
-    for (let i = 2; names.has(name); i++) name = `${nameOf(c.name)}_${i}`;
+    const name = freeNameOf(c.name, detail.table.name, names);
     names.add(name);
     return {
       name,

@@ -6,6 +6,7 @@ import { Changes } from './Changes';
 import classes from './design.module.css';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
+import { whenOf } from '../look/when';
 
 interface Props {
   name: string;
@@ -44,9 +45,7 @@ export default function HandOverDialog({ name, draft, isBroken, after, onDone, o
       </p>
       {draft.handedOver && (
         <p role="status">
-          Handed over on{' '}
-          {new Date(draft.handedOver).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}; nobody has
-          taken it yet.{' '}
+          Handed over on {whenOf(draft.handedOver)}; nobody has taken it yet.{' '}
           <button
             type="button"
             className={classes.link}

@@ -5,6 +5,7 @@ import { api, unwrap } from '../api/client';
 import { Difference } from './Difference';
 import classes from './design.module.css';
 import '../look/panels.css';
+import { whenOf } from '../look/when';
 
 interface Props {
   path: string;
@@ -14,15 +15,6 @@ interface Props {
   onTake: (text: string) => void;
   onClose: () => void;
 }
-
-const at = (utc: string) =>
-  new Date(utc).toLocaleString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    year: 'numeric',
-    hour: '2-digit',
-    minute: '2-digit',
-  });
 
 /** The versions in which this file changed: each is held against the draft, and can be taken into it. */
 export default function HistoryPanel({ path, text, onTake, onClose }: Props) {
@@ -58,7 +50,7 @@ export default function HistoryPanel({ path, text, onTake, onClose }: Props) {
               aria-pressed={chosen === v.number}
               onClick={() => setChosen(v.number)}
             >
-              <b>Version {v.number}</b> {at(v.published)}, {v.by}
+              <b>Version {v.number}</b> {whenOf(v.published)}, {v.by}
               <span>{v.why || (v.files.length > 3 ? `${v.files.length} files` : v.files.join(', '))}</span>
             </button>
           </li>

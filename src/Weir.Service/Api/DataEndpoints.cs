@@ -245,9 +245,6 @@ internal static class DataEndpoints
                 [.. d.Scope.Measures.Values.Select(MeasureInfo.Of)]
             ));
 
-    private static Viewing Opening(LiveWorkspace live, TimeProvider clock) =>
-        Viewing.At(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById(live.Workspace.TimeZone)).DateTime);
-
     /// <summary>A table as a dataset of all its columns, so that its rows are asked for as all rows are.</summary>
     private static async Task<TableInfo> Sample(
         Viewer viewer,
@@ -275,7 +272,7 @@ internal static class DataEndpoints
             new Dictionary<string, Measure>(),
             null
         );
-        var scope = Scope.ForDefining(viewer, draft, live.Workspace, Opening(live, clock))!;
+        var scope = Scope.ForDefining(viewer, draft, live.Workspace, live.Opening(clock.GetUtcNow()))!;
         var answer = await RefreshWave.AtOnce(live, versions, viewer.Name)(DatasetChecks.Rows(scope, [], [], 50), cancellation);
         return TableInfo.Of(answer.Table);
     }
@@ -294,7 +291,7 @@ internal static class DataEndpoints
             ? (null, null, faults)
             : (
                 dataset,
-                Scope.ForDefining(viewer, dataset with { Name = $"draft {dataset.Name}" }, live.Workspace, Opening(live, clock)),
+                Scope.ForDefining(viewer, dataset with { Name = $"draft {dataset.Name}" }, live.Workspace, live.Opening(clock.GetUtcNow())),
                 faults
             );
     }
@@ -423,7 +420,7 @@ internal static class DataEndpoints
         var answer = new FormulaAnswer([]) { Kind = kind.Name() };
         audit.Write(context.Viewer(), "preview", $"a formula of {dataset.Name}");
         tried = tried with { Name = $"draft {dataset.Name}" };
-        var scope = Scope.ForDefining(context.Viewer(), tried, live.Workspace, Opening(live, clock))!;
+        var scope = Scope.ForDefining(context.Viewer(), tried, live.Workspace, live.Opening(clock.GetUtcNow()))!;
         if (request is { IsMeasure: true, By: { } by } && Fields.At(FieldAt.Parse(by), scope) is null)
             throw new ProblemException(
                 422,

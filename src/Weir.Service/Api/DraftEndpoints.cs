@@ -296,12 +296,7 @@ internal static class DraftEndpoints
                 throw new ProblemException(422, "bad-step", $"Between 1 and {MostChosen} measures and fields are needed.");
             var scope =
                 (request.Dataset is { } dataset ? Scope.For(viewer, dataset, live.Workspace, Viewing.Whenever) : null)
-                ?? throw new ProblemException(
-                    404,
-                    "unknown-dataset",
-                    $"There is no dataset {ProblemException.Short(request.Dataset ?? "")}.",
-                    "Choose one of your datasets."
-                );
+                ?? throw ProblemException.UnknownDataset(request.Dataset ?? "");
             var trial = workspaces.TrialName(dashboard);
             var text = Proposals.TextOf(trial, scope, [.. names.Distinct()], out var unknown);
             if (unknown is not null)
@@ -422,9 +417,7 @@ internal static class DraftEndpoints
         public DraftMergeAnswer Merge(string kind, string name, DraftMerge request, CancellationToken stop)
         {
             var work = On(kind, name, "change");
-            var draft = drafts.Get(work.Viewer.Name, work.Path) ?? throw NoDraft(name);
-            if (draft.Step != request.Step)
-                throw Moved(draft.Step);
+            var draft = LookedAt(work, request.Step);
             var live = published.Now;
             var theirs = PublishedOf(work);
             if (work.Right == DraftRight.Owns)
@@ -445,6 +438,14 @@ internal static class DraftEndpoints
             }
         }
 
+        /// <summary>A draft at the step that was looked at.</summary>
+        /// <exception cref="ProblemException">There is none, or it is at another step by now.</exception>
+        internal Draft LookedAt(Work work, long step)
+        {
+            var draft = drafts.Get(work.Viewer.Name, work.Path) ?? throw NoDraft(work.Name);
+            return draft.Step == step ? draft : throw Moved(draft.Step);
+        }
+
         private static ProblemException Moved(long step) =>
             new(409, "draft-moved", "This draft was changed in another window.", $"Load it anew: it is at step {step}.");
 
@@ -462,14 +463,7 @@ internal static class DraftEndpoints
             var (work, why) = (On(kind, name, "publish"), ReasonOf(request.Why));
             if (work.Right != DraftRight.Publishes)
                 Granted(kind, "publish");
-            var draft = drafts.Get(work.Viewer.Name, work.Path) ?? throw NoDraft(name);
-            if (draft.Step != request.Step)
-                throw new ProblemException(
-                    409,
-                    "draft-moved",
-                    "This draft was changed in another window.",
-                    "Load it anew, and look at what is published."
-                );
+            var draft = LookedAt(work, request.Step);
             var answer = published.PublishDraft(work.Path, draft.Text, draft.Base, work.Viewer.Name, why, request.Replace);
             // What another window saved since is not published, and stays a draft.
             if (answer.Version is not null && drafts.Discard(work.Viewer.Name, work.Path, draft.Step))

@@ -48,16 +48,7 @@ internal static class HandOverEndpoints
         {
             var work = drafting.On(DraftKind.Dashboards.Folder, dashboard, "hand over");
             var why = DraftEndpoints.ReasonOf(request.Why);
-            var draft =
-                drafts.Get(work.Viewer.Name, work.Path)
-                ?? throw new ProblemException(404, "no-draft", $"You have no draft of {dashboard}.", "Change something first.");
-            if (draft.Step != request.Step)
-                throw new ProblemException(
-                    409,
-                    "draft-moved",
-                    "This draft was changed in another window.",
-                    "Load it anew, and look at it."
-                );
+            var draft = drafting.LookedAt(work, request.Step);
             if (draft.Text.Length > DraftEndpoints.LongestOfOwn)
                 throw new ProblemException(
                     422,

@@ -30,15 +30,8 @@ internal static class MemberEndpoints
     private static async Task<ValuesAnswer> Values(string dataset, string field, Asker asker)
     {
         var live = asker.Live;
-        var zone = TimeZoneInfo.FindSystemTimeZoneById(live.Workspace.TimeZone);
         var scope =
-            Scope.For(asker.Viewer, dataset, live.Workspace, Viewing.At(TimeZoneInfo.ConvertTime(asker.Now, zone).DateTime))
-            ?? throw new ProblemException(
-                404,
-                "unknown-dataset",
-                $"There is no dataset {ProblemException.Short(dataset)}.",
-                "Choose one of your datasets."
-            );
+            Scope.For(asker.Viewer, dataset, live.Workspace, live.Opening(asker.Now)) ?? throw ProblemException.UnknownDataset(dataset);
         if (!scope.Fields.TryGetValue(field, out var found))
             throw new ProblemException(
                 404,

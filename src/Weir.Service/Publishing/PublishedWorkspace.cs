@@ -1,4 +1,5 @@
 using Weir.Core;
+using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Planning;
 using Weir.Core.Sql;
@@ -29,6 +30,10 @@ internal sealed class LiveWorkspace(
     public Workspace Workspace { get; } = workspace;
 
     public Planner Planner { get; } = new(workspace.WeekStart, workspace.Money);
+
+    /// <summary>A time of viewing in the workspace's zone, with the parameters as they open.</summary>
+    public Viewing Opening(DateTimeOffset now) =>
+        Viewing.At(TimeZoneInfo.ConvertTime(now, TimeZoneInfo.FindSystemTimeZoneById(Workspace.TimeZone)).DateTime);
 
     public SqlDialect Dialect(string source) => sources[source].Dialect(Workspace.WeekStart);
 
