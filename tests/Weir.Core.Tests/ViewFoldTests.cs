@@ -92,7 +92,10 @@ public class ViewFoldTests
     private static readonly System.Collections.Concurrent.ConcurrentDictionary<(int, string, bool), Made> Known = new();
 
     /// <summary>A dashboard as somebody has it, and as it is written.</summary>
-    private sealed record Made(Dashboard Dashboard, IReadOnlyDictionary<string, Scope> Scopes, Dictionary<string, string> Files);
+    private sealed record Made(Dashboard Dashboard, IReadOnlyDictionary<string, Scope> Scopes, Dictionary<string, string> Files)
+    {
+        public ViewFold Fold => new(Dashboard) { Makeable = Scopes };
+    }
 
     /// <summary>One of some hundred dashboards, as somebody has it: reading text takes longer than all that is done with it.</summary>
     private static Made Some(Random random, string role, bool hasCatalogue) =>
@@ -141,7 +144,7 @@ public class ViewFoldTests
         string Tab() => One(random, [.. TabNames, .. OwnTabs, "gone"]);
         string Tile() => One(random, [.. TileNames, .. OwnTiles, "gone"]);
         Place Place() => new(random.Next(-1, 12), random.Next(0, 8), random.Next(1, 8), random.Next(1, 5));
-        return random.Next(21) switch
+        return random.Next(22) switch
         {
             0 or 1 => new ViewEdit.MoveToTab(Tile(), Tab(), One(random, null, null, "s1", "s2")),
             2 => new ViewEdit.HideTile(Tile()),
@@ -169,6 +172,20 @@ public class ViewFoldTests
                 One<Drawing?>(random, null, new Drawing(Picture: "table"), new Drawing(Show: ["fuel"]), new Drawing(By: ["boat"]))
             ),
             19 => random.Next(3) == 0 ? new ViewEdit.Clear(One(random, OwnTabs), "Mine") : new ViewEdit.TakePublished(Tile()),
+            20 => new ViewEdit.MakeTile(
+                One(random, OwnTiles),
+                One(random, "d", "d", "gone"),
+                One(
+                    random,
+                    new Drawing(Picture: "bar", Show: ["income"], By: ["port"]),
+                    new Drawing(Picture: "number", Show: ["fuel"]),
+                    new Drawing(Picture: "bar", Show: ["income"]),
+                    new Drawing(Picture: "map", Show: ["income"], By: ["port"])
+                ),
+                Tab(),
+                null,
+                random.Next(2) == 0 ? null : Place()
+            ),
             _ => random.Next(3) == 0 ? new ViewEdit.Reset(random.Next(2) == 0) : new ViewEdit.RetitleTile(Tile(), "Mine"),
         };
     }
@@ -187,7 +204,7 @@ public class ViewFoldTests
                     for (var i = random.Next(25); i > 0; i--)
                         (random.Next(2) == 0 ? one : two).Enqueue(Edit(random));
                     var log = new List<ViewEdit>();
-                    var fold = new ViewFold(first.Dashboard);
+                    var fold = first.Fold;
                     var now = fold.Opening;
                     while (one.Count + two.Count > 0)
                     {
@@ -202,21 +219,21 @@ public class ViewFoldTests
                         Whole(now, first.Dashboard);
                     }
                     // What the service refused is not in the log: the fold of it is what both windows saw.
-                    PersonalView.Apply(first.Dashboard, log).Dropped.ShouldBeEmpty();
-                    Same(now, PersonalView.Apply(first.Dashboard, log).Arrangement);
+                    PersonalView.Apply(fold, log).Dropped.ShouldBeEmpty();
+                    Same(now, PersonalView.Apply(fold, log).Arrangement);
                     // Promoted, as text and back: whoever has no edits finds what the viewer had.
-                    if (seed % 5 == 0 && role == "all" && hasCatalogue)
+                    if (seed % 5 == 0 && role == "all" && hasCatalogue && !log.Any(e => e is ViewEdit.MakeTile))
                         IsPromoted(first, fold, log, now, random);
                     // Published anew: tiles and tabs come, go, are fixed or moved; the catalogue may be gone.
                     var newer = Some(random, role, random.Next(2) == 0);
-                    var (rebased, dropped) = PersonalView.Apply(newer.Dashboard, log);
+                    var (rebased, dropped) = PersonalView.Apply(newer.Fold, log);
                     Whole(rebased, newer.Dashboard);
                     dropped.All(d => d.Reason.Length > 0).ShouldBeTrue();
                     Stays(rebased, newer.Dashboard);
                     // Somebody else with other rights: nothing of what is left names what they may not see.
                     var other = Some(random, "some", random.Next(2) == 0);
-                    var fitting = PersonalView.Fitting(new ViewFold(other.Dashboard), other.Scopes, log);
-                    var (theirs, none) = PersonalView.Apply(other.Dashboard, fitting);
+                    var fitting = PersonalView.Fitting(other.Fold, other.Scopes, log);
+                    var (theirs, none) = PersonalView.Apply(other.Fold, fitting);
                     none.ShouldBeEmpty();
                     Whole(theirs, other.Dashboard);
                     DrawnView.Of(theirs, other.Scopes, new Dictionary<string, Drawing>()).Refused.ShouldBeEmpty();
@@ -233,7 +250,7 @@ public class ViewFoldTests
         var second = fold.As(PromotedView.LayersOf(promoted), made.Scopes);
         var (then, more) = (second.Opening, new List<ViewEdit>());
         for (var i = random.Next(8); i > 0; i--)
-            if (Edit(random) is var edit && second.Apply(then, edit) is (var next, null))
+            if (Edit(random) is var edit and not ViewEdit.MakeTile && second.Apply(then, edit) is (var next, null))
             {
                 more.Add(edit);
                 then = next;

@@ -525,19 +525,37 @@ public sealed class LeakTests : IDisposable
         ["explainTile"] = Explanations,
         ["editView"] = (c, account) =>
             EachDashboard(
-                c,
-                account,
-                d =>
-                    c.PostAsJsonAsync(
-                        $"api/dashboards/{d}/view/edits",
-                        new
-                        {
-                            edit = "add-tab",
-                            tab = "own-1",
-                            title = "Own",
-                        }
+                    c,
+                    account,
+                    d =>
+                        c.PostAsJsonAsync(
+                            $"api/dashboards/{d}/view/edits",
+                            new
+                            {
+                                edit = "add-tab",
+                                tab = "own-1",
+                                title = "Own",
+                            }
+                        )
+                )
+                .Concat(
+                    EachDashboard(
+                        c,
+                        account,
+                        d =>
+                            c.PostAsJsonAsync(
+                                $"api/dashboards/{d}/view/edits",
+                                new
+                                {
+                                    edit = "make-tile",
+                                    tile = "own-made",
+                                    dataset = "costs",
+                                    drawing = new { picture = "table", by = new[] { "vessel" } },
+                                    tab = "own-1",
+                                }
+                            )
                     )
-            ),
+                ),
         ["makeView"] = (c, account) =>
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/views", new { title = "Another" })),
         ["renameView"] = (c, account) =>

@@ -110,6 +110,61 @@ public sealed class OwnTilesTests : IDisposable
         );
     }
 
+    [Fact]
+    public async Task A_tile_made_from_nothing_answers_within_its_makers_rights_and_for_others_within_theirs()
+    {
+        await using var service = await RunningService.Start();
+        var (ports, director, auditor) = (service.As("north-ports"), service.As("director"), service.As("auditor"));
+        const string Made =
+            """{"edit": "make-tile", "tile": "own-sold", "dataset": "tickets", "drawing": {"picture": "bar", "show": ["takings"], "by": ["terminal"], "sort": "takings", "descending": true}, "tab": "hours"}""";
+        var page = await Edit(ports, Made);
+        Names(page, "hours").ShouldBe(["by-hour", "reasons", "spread", "own-sold"]);
+        Tile(page, "own-sold").GetProperty("own").GetBoolean().ShouldBeTrue();
+        var theirs = (await service.Results("north-ports", "bridge", tiles: ["own-sold"]))["own-sold"];
+        var members = theirs.GetProperty("table").GetProperty("values")[0].EnumerateArray().Select(v => v.GetString()!).ToArray();
+        await Edit(director, Made);
+        var all = (await service.Results("director", "bridge", tiles: ["own-sold"]))["own-sold"];
+        all.GetProperty("table").GetProperty("values")[0].GetArrayLength().ShouldBeGreaterThan(members.Length);
+        Sum(theirs).ShouldBeLessThan(Sum(all));
+
+        // It is picked, drawn otherwise, copied and taken back as any other; a step back brings its data too.
+        var sea = (await service.Results("director", "bridge", Picked("sea-area", "North Reach"), ["own-sold"]))["own-sold"];
+        Sum(sea).ShouldBeInRange(1, Sum(all) - 1);
+        page = await Edit(
+            director,
+            """{"edit": "draw", "tile": "own-sold", "drawing": {"picture": "table", "show": ["takings", "mean_price"]}}"""
+        );
+        Text(Tile(page, "own-sold"), "picture").ShouldBe("table");
+        page = await Read(director.PostAsync($"{Bridge}/view/undo", null));
+        Text(Tile(page, "own-sold"), "picture").ShouldBe("bar");
+        page = await Read(director.PostAsync($"{Bridge}/view/undo", null));
+        Names(page, "hours").ShouldNotContain("own-sold");
+        page = await Read(director.PostAsync($"{Bridge}/view/redo", null));
+        Names(page, "hours").ShouldContain("own-sold");
+
+        // What is not granted is told of as what there is not; so is a dataset, word for word.
+        string Of(string dataset, string drawing) =>
+            $$"""{"edit": "make-tile", "tile": "own-x", "dataset": "{{dataset}}", "drawing": {{drawing}}, "tab": "hours"}""";
+        (await Refused(ports, Of("costs", """{"picture": "number", "show": ["x"]}"""))).ShouldBe(
+            await Refused(ports, Of("none", """{"picture": "number", "show": ["x"]}"""))
+        );
+        (await Refused(ports, Of("tickets", """{"picture": "number", "show": ["none"]}"""))).ShouldBe("There is no measure none.");
+        (await Refused(ports, Of("tickets", """{"picture": "bar", "show": ["takings"]}"""))).ShouldContain("takes");
+        (await Refused(ports, Of("tickets", """{"picture": "text"}"""))).ShouldContain("no kind of picture");
+        (await Refused(ports, Of("tickets", """{"show": ["takings"]}"""))).ShouldContain("leaves out");
+        foreach (var other in (HttpClient[])[auditor, service.As("skerrin-desk"), service.As("developer")])
+            (await other.PostAsync($"{Bridge}/view/edits", Json(Made))).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+
+        // Shared, it answers with the rows of whoever looks, and is not there for who does not read its data.
+        var link = await Read(ports.PostAsync($"{Bridge}/views/my/shares", Json("""{"link": true, "live": true}""")));
+        var view = Text(link.EnumerateArray().Single(), "view");
+        var shown = await director.GetFromJsonAsync<JsonElement>($"{Bridge}?view={view}");
+        Names(shown, "hours").ShouldContain("own-sold");
+        shown = await service.As("skerrin-desk").GetFromJsonAsync<JsonElement>($"{Bridge}?view={view}");
+        Names(shown, "hours").ShouldNotContain("own-sold");
+        shown.GetRawText().ShouldNotContain("takings");
+    }
+
     private static object Picked(string tile, string member) =>
         new Dictionary<string, object> { [tile] = new { members = new[] { new[] { member } } } };
 

@@ -135,6 +135,7 @@ public sealed class StoreTests : IDisposable
             new ViewEdit.Reset(KeepOwn: true),
             new ViewEdit.SetColumns("t", 3, "s"),
             new ViewEdit.AddTile("own-x", "k/a", "t", "s", new(0, 0, 4, 2)),
+            new ViewEdit.MakeTile("own-m", "d", new(Picture: "bar", Show: ["m"], By: ["f"]), "t", "s", new(0, 0, 4, 2)),
             new ViewEdit.CopyTile("a", "own-a", "t"),
             new ViewEdit.RemoveTile("own-a"),
             new ViewEdit.RetitleTile("own-x", "Ü"),

@@ -28,8 +28,8 @@ export const isDesigning = drafted !== undefined && globalThis.location.pathname
 /** What every request of a page of a draft carries. */
 export const draftHeaders: Record<string, string> = drafted === undefined ? {} : { 'Weir-Draft': drafted };
 
-/** What requests for figures of proposals carry besides. */
-export const trialHeaders = (trial: string) => ({ 'Weir-Trial': trial });
+/** What requests for figures of proposals carry: on pages of no draft that they are for one, too. */
+export const trialHeaders = (trial: string) => ({ 'Weir-Draft': drafted ?? `${ownPrefix}tile`, 'Weir-Trial': trial });
 
 /** How pages that are looked at beside a design hear of its steps. */
 export const stepsOf = (dashboard: string) => new BroadcastChannel(`weir-draft ${dashboard}`);

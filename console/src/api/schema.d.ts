@@ -2130,6 +2130,7 @@ export interface components {
         Proposal: {
             tile: string;
             yaml: string;
+            drawing: null | components["schemas"]["Drawing"];
         };
         ProposalsAnswer: {
             dashboard: string;
@@ -2568,7 +2569,7 @@ export interface components {
         ViewChangeRequest: {
             title?: null | string;
         };
-        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditHideTab"] | components["schemas"]["ViewEditShowTab"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"] | components["schemas"]["ViewEditSetColumns"] | components["schemas"]["ViewEditAddTile"] | components["schemas"]["ViewEditCopyTile"] | components["schemas"]["ViewEditRemoveTile"] | components["schemas"]["ViewEditRetitleTile"] | components["schemas"]["ViewEditCopyTab"] | components["schemas"]["ViewEditDraw"] | components["schemas"]["ViewEditClear"] | components["schemas"]["ViewEditTakePublished"];
+        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditHideTab"] | components["schemas"]["ViewEditShowTab"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"] | components["schemas"]["ViewEditSetColumns"] | components["schemas"]["ViewEditAddTile"] | components["schemas"]["ViewEditMakeTile"] | components["schemas"]["ViewEditCopyTile"] | components["schemas"]["ViewEditRemoveTile"] | components["schemas"]["ViewEditRetitleTile"] | components["schemas"]["ViewEditCopyTab"] | components["schemas"]["ViewEditDraw"] | components["schemas"]["ViewEditClear"] | components["schemas"]["ViewEditTakePublished"];
         ViewEditAddTab: {
             /** @enum {string} */
             edit?: "add-tab";
@@ -2630,6 +2631,16 @@ export interface components {
             parameters: null | {
                 [key: string]: string[];
             };
+        };
+        ViewEditMakeTile: {
+            /** @enum {string} */
+            edit?: "make-tile";
+            tile: string;
+            dataset: string;
+            drawing: components["schemas"]["Drawing"];
+            tab: string;
+            section?: null | string;
+            place?: null | components["schemas"]["Place"];
         };
         ViewEditMoveToTab: {
             /** @enum {string} */

@@ -1,9 +1,12 @@
 import { Button } from '@mantine/core';
-import { Check, LayoutList, Plus } from 'lucide-react';
+import { ChartColumn, Check, LayoutList, Plus } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
+import { drafted } from '../api/draft';
 import { useDispatch, usePage } from '../dashboard/usePage';
+import { useSession } from '../session/SignedIn';
 import { NameDialog } from './NameDialog';
 
+const MakeTile = lazy(() => import('./MakeTile'));
 const CatalogueSheet = lazy(() => import('./CatalogueSheet'));
 
 /** What every arranging ends with: a tab more, tiles more, and being done. */
@@ -13,6 +16,8 @@ export function BarEnd() {
   const naming = usePage((s) => s.naming);
   const dispatch = useDispatch();
   const [isAdding, setAdding] = useState(false);
+  const [isMaking, setMaking] = useState(false);
+  const { may } = useSession();
   return (
     <>
       {page.may.includes('tabs') && (
@@ -35,6 +40,16 @@ export function BarEnd() {
           Add tiles
         </Button>
       )}
+      {may.includes('own') && drafted === undefined && page.may.includes('add') && tab?.may.includes('add') && (
+        <Button
+          size="xs"
+          variant="default"
+          leftSection={<ChartColumn size={14} aria-hidden />}
+          onClick={() => setMaking(true)}
+        >
+          Make a tile
+        </Button>
+      )}
       <Button
         size="xs"
         leftSection={<Check size={14} aria-hidden />}
@@ -45,6 +60,11 @@ export function BarEnd() {
       {isAdding && tab && (
         <Suspense>
           <CatalogueSheet tab={tab} onClose={() => setAdding(false)} />
+        </Suspense>
+      )}
+      {isMaking && tab && (
+        <Suspense>
+          <MakeTile tab={tab} onClose={() => setMaking(false)} />
         </Suspense>
       )}
       {naming && <NameDialog naming={naming} page={page} area={tab?.area ?? null} />}

@@ -9,7 +9,7 @@ import { pictureOf } from '../pictures';
 import { noFigures, type PictureProps } from '../pictures/PictureProps';
 import { Shown } from '../pictures/Shown';
 import classes from './arrange.module.css';
-import { ownName } from './ownName';
+import { ownName, sectionFor } from './ownName';
 import '../look/panels.css';
 
 type Shared = Schemas['SharedTileInfo'];
@@ -42,9 +42,7 @@ export default function CatalogueSheet({ tab, onClose }: { tab: TabInfo; onClose
 
   function add(shared: Shared) {
     const name = ownName(page, shared.shared.split('/')[1] ?? 'tile');
-    // Below what stands in no section; where all stand in sections, in the first.
-    const isPlain = tab.sections.length === 0 || tab.tiles.some((t) => t.section === null && !t.isInPanel);
-    const section = isPlain ? null : (tab.sections.find((s) => s.may.includes('add'))?.name ?? null);
+    const section = sectionFor(tab);
     dispatch({ type: 'edit', edit: { edit: 'add-tile', tile: name, shared: shared.shared, tab: tab.name, section } });
     setAdded(shared.tile.title);
   }

@@ -47,6 +47,7 @@ export default function ByHand() {
       {tile && (
         <>
           <FieldList
+            datasets={design.datasets}
             dataset={shown}
             onDataset={setDataset}
             hint="A click adds it to the tile where it fits; dragged onto any tile it shows what it would become."

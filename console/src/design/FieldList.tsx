@@ -1,12 +1,13 @@
 import { Select, TextInput } from '@mantine/core';
 import { lazy, Suspense, useState } from 'react';
 import classes from './design.module.css';
-import { type Designing, useDesign } from './useDesign';
+import { useDesign } from './useDesign';
 import { type Carried, type Dataset, isDate, membersOf, titleOf } from './written';
 
 const FieldValues = lazy(() => import('./FieldValues'));
 
 interface Props {
+  datasets: Dataset[];
   /** The dataset that is shown; the reader may choose another. */
   dataset: string | undefined;
   onDataset: (name: string) => void;
@@ -19,8 +20,8 @@ interface Props {
 }
 
 /** The measures and fields of a dataset: clicked, or carried onto a picture. */
-export function FieldList({ dataset: name, onDataset, chosen = [], onClick, hint }: Props) {
-  const { datasets, carry } = useDesign() as Designing;
+export function FieldList({ datasets, dataset: name, onDataset, chosen = [], onClick, hint }: Props) {
+  const carry = useDesign()?.carry;
   const [search, setSearch] = useState('');
   const [opened, setOpened] = useState<string>();
   const [held, setHeld] = useState<string>();
@@ -34,7 +35,7 @@ export function FieldList({ dataset: name, onDataset, chosen = [], onClick, hint
     <button
       type="button"
       className={classes.field}
-      draggable
+      draggable={carry !== undefined}
       aria-pressed={chosen.length > 0 ? chosen.includes(carried.name) : undefined}
       data-field={carried.name}
       title={about ?? undefined}
@@ -42,9 +43,9 @@ export function FieldList({ dataset: name, onDataset, chosen = [], onClick, hint
       onDragStart={(e) => {
         e.dataTransfer.effectAllowed = 'copy';
         e.dataTransfer.setData('text/plain', carried.name);
-        carry(carried);
+        carry?.(carried);
       }}
-      onDragEnd={() => carry(undefined)}
+      onDragEnd={() => carry?.(undefined)}
     >
       <span>{carried.title}</span>
       <small>{detail}</small>

@@ -10,11 +10,13 @@ interface Props {
   dashboard: string;
   /** What the service has them under. */
   trial: string;
+  /** Those that are shown. */
+  only: string[];
   onTake: (tile: string) => void;
 }
 
 /** What is proposed for a draft, drawn with real figures. */
-export function Proposed({ dashboard, trial, onTake }: Props) {
+export function Proposed({ dashboard, trial, only, onTake }: Props) {
   const page = useQuery({
     queryKey: ['trial', dashboard, trial],
     gcTime: 0,
@@ -27,16 +29,18 @@ export function Proposed({ dashboard, trial, onTake }: Props) {
   return (
     <ul className={classes.proposals} aria-label="Proposals">
       <LoneTiles key={page.data.version} page={page.data} headers={trialHeaders(trial)}>
-        {(t) => (
-          <li key={t.name} data-proposal={t.picture}>
-            <div className={classes.proposal}>
-              <TileFrame tile={t} />
-            </div>
-            <Button size="compact-sm" variant="default" fullWidth onClick={() => onTake(t.name)}>
-              Take this {t.picture.replaceAll('_', ' ')}
-            </Button>
-          </li>
-        )}
+        {(t) =>
+          only.includes(t.name) && (
+            <li key={t.name} data-proposal={t.picture}>
+              <div className={classes.proposal}>
+                <TileFrame tile={t} />
+              </div>
+              <Button size="compact-sm" variant="default" fullWidth onClick={() => onTake(t.name)}>
+                Take this {t.picture.replaceAll('_', ' ')}
+              </Button>
+            </li>
+          )
+        }
       </LoneTiles>
     </ul>
   );

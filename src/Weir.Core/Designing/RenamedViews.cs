@@ -1,4 +1,5 @@
 using Weir.Core.Definitions;
+using Weir.Core.Interaction;
 using Weir.Core.Views;
 
 namespace Weir.Core.Designing;
@@ -21,7 +22,9 @@ public sealed class RenamedViews(NewName name, Workspace before, Workspace? afte
     /// <param name="edits">All of a view, oldest first.</param>
     public IReadOnlyList<ViewEdit> Of(string dashboard, IReadOnlyList<ViewEdit> edits)
     {
-        if (name.Kind == Nameable.Dataset || !before.Dashboards.TryGetValue(dashboard, out var on))
+        if (name.Kind == Nameable.Dataset)
+            return [.. edits.Select(e => e is ViewEdit.MakeTile make ? make with { Dataset = name.Of(make.Dataset) } : e)];
+        if (!before.Dashboards.TryGetValue(dashboard, out var on))
             return edits;
         // Tiles that come from an opening view can be drawn otherwise too.
         if (!_openings.TryGetValue(dashboard, out var opening))
@@ -48,14 +51,9 @@ public sealed class RenamedViews(NewName name, Workspace before, Workspace? afte
             (Nameable.Dashboard, ViewEdit.AddTile add) => add with { Shared = name.Of(add.Shared) },
             (Nameable.Member, ViewEdit.Draw { Drawing: { } drawing } draw) when datasetOf(draw.Tile) == name.Dataset => draw with
             {
-                Drawing = drawing with
-                {
-                    Show = drawing.Show?.Select(name.Of).ToList(),
-                    By = drawing.By?.Select(name.Of).ToList(),
-                    Split = drawing.Split is { } split ? name.Of(split) : null,
-                    Sort = drawing.Sort is { } sort ? name.Of(sort) : null,
-                },
+                Drawing = Of(drawing),
             },
+            (Nameable.Member, ViewEdit.MakeTile make) when make.Dataset == name.Dataset => make with { Drawing = Of(make.Drawing) },
             (Nameable.Member, ViewEdit.KeepPicks { Parameters: { } kept } keep) when after is not null => keep with
             {
                 Parameters = kept.ToDictionary(
@@ -64,6 +62,15 @@ public sealed class RenamedViews(NewName name, Workspace before, Workspace? afte
                 ),
             },
             _ => edit,
+        };
+
+    private Drawing Of(Drawing drawing) =>
+        drawing with
+        {
+            Show = drawing.Show?.Select(name.Of).ToList(),
+            By = drawing.By?.Select(name.Of).ToList(),
+            Split = drawing.Split is { } split ? name.Of(split) : null,
+            Sort = drawing.Sort is { } sort ? name.Of(sort) : null,
         };
 
     /// <summary>A choice by its new name, where that is one of those that can be made.</summary>
@@ -80,6 +87,9 @@ public sealed class RenamedViews(NewName name, Workspace before, Workspace? afte
         {
             case ViewEdit.AddTile add:
                 known[add.Tile] = _shared.GetValueOrDefault(add.Shared);
+                break;
+            case ViewEdit.MakeTile make:
+                known[make.Tile] = make.Dataset;
                 break;
             case ViewEdit.CopyTile copy:
                 known[copy.As] = DatasetOf(copy.Tile, known, copies);

@@ -31,6 +31,7 @@ public static class EditWords
             ViewEdit.Reset => "Went back to the opening view",
             ViewEdit.SetColumns c => $"Put {Tab(c.Tab)} into {c.Columns} column{(c.Columns == 1 ? "" : "s")}",
             ViewEdit.AddTile a => $"Added a tile to {Tab(a.Tab)}",
+            ViewEdit.MakeTile m => $"Made a tile on {Tab(m.Tab)}",
             ViewEdit.CopyTile c => $"Copied {titleOf(c.Tile)} to {Tab(c.Tab)}",
             ViewEdit.RemoveTile r => $"Removed {titleOf(r.Tile)}",
             ViewEdit.RetitleTile { Title: var title } r when title.Trim().Length == 0 => $"Gave {titleOf(r.Tile)} its own title back",

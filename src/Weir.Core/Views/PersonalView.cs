@@ -58,6 +58,7 @@ public static class PersonalView
         edit switch
         {
             ViewEdit.AddTile a => a.Tile,
+            ViewEdit.MakeTile m => m.Tile,
             ViewEdit.CopyTile c => c.As,
             _ => null,
         };

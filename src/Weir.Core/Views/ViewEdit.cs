@@ -21,6 +21,7 @@ namespace Weir.Core.Views;
 [JsonDerivedType(typeof(Reset), "reset")]
 [JsonDerivedType(typeof(SetColumns), "columns")]
 [JsonDerivedType(typeof(AddTile), "add-tile")]
+[JsonDerivedType(typeof(MakeTile), "make-tile")]
 [JsonDerivedType(typeof(CopyTile), "copy-tile")]
 [JsonDerivedType(typeof(RemoveTile), "remove-tile")]
 [JsonDerivedType(typeof(RetitleTile), "retitle")]
@@ -49,6 +50,7 @@ public abstract record ViewEdit
             Reset => true,
             SetColumns c => c.Tab is not null,
             AddTile a => a is { Tile: not null, Shared: not null, Tab: not null },
+            MakeTile m => m is { Tile: not null, Dataset.Length: <= 64, Tab: not null, Drawing: { Picture: not null, IsWhole: true } },
             CopyTile c => c is { Tile: not null, As: not null, Tab: not null },
             RemoveTile r => r.Tile is not null,
             RetitleTile r => r is { Tile: not null, Title: not null },
@@ -111,6 +113,13 @@ public abstract record ViewEdit
     /// <param name="Shared">The tile, as catalogue/tile.</param>
     /// <param name="Place">Where it goes; below what stands there if left out.</param>
     public sealed record AddTile(string Tile, string Shared, string Tab, string? Section = null, Place? Place = null) : ViewEdit;
+
+    /// <summary>A tile of the viewer's own making, of a dataset that they read.</summary>
+    /// <param name="Tile">The name that it gets; begins with <see cref="PersonalView.OwnPrefix"/>.</param>
+    /// <param name="Drawing">What it shows; its picture is needed.</param>
+    /// <param name="Place">Where it goes; below what stands there if left out.</param>
+    public sealed record MakeTile(string Tile, string Dataset, Drawing Drawing, string Tab, string? Section = null, Place? Place = null)
+        : ViewEdit;
 
     /// <summary>A copy of a tile as the viewer has it, on a tab.</summary>
     /// <param name="As">The name that the copy gets; begins with <see cref="PersonalView.OwnPrefix"/>.</param>

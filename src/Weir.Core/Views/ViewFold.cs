@@ -14,6 +14,9 @@ public sealed class ViewFold(Dashboard dashboard)
     /// <summary>What a viewer without edits gets.</summary>
     public Arrangement Opening { get; private init; } = Arrangement.Opening(dashboard);
 
+    /// <summary>The datasets of which there may be tiles of the viewer's own making, with the viewer's right on each.</summary>
+    public IReadOnlyDictionary<string, Scope> Makeable { get; init; } = new Dictionary<string, Scope>();
+
     /// <summary>True while an opening view is laid out, which gives what it adds names of its own.</summary>
     public bool IsPromoting { get; init; }
 
@@ -46,6 +49,7 @@ public sealed class ViewFold(Dashboard dashboard)
         return new ViewFold(dashboard)
         {
             IsPromoting = IsPromoting,
+            Makeable = Makeable,
             Opening = laid with { Tabs = [.. laid.Tabs.Select(t => t with { Own = false, Tiles = [.. t.Tiles.Select(Published)] })] },
         };
     }
@@ -72,6 +76,7 @@ public sealed class ViewFold(Dashboard dashboard)
             ViewEdit.Reset reset => (reset.KeepOwn ? WithOwnOf(now) : Opening, null),
             ViewEdit.SetColumns columns => SetColumns(now, columns),
             ViewEdit.AddTile add => AddTile(now, add),
+            ViewEdit.MakeTile make => MakeTile(now, make),
             ViewEdit.CopyTile copy => CopyTile(now, copy),
             ViewEdit.RemoveTile remove => RemoveTile(now, remove),
             ViewEdit.RetitleTile title => Retitle(now, title),
@@ -321,8 +326,10 @@ public sealed class ViewFold(Dashboard dashboard)
     }
 
     /// <summary>Why a tile of one's own can't be called so, or come to a tab; null if it can.</summary>
-    private string? NotAddable(Arrangement now, string name, string tab, string? section)
+    private string? NotAddable(Arrangement now, string name, string tab, string? section, Place? place = null)
     {
+        if (place is not null && !IsInGrid(place))
+            return $"The place of {name} lies outside the grid of twelve columns.";
         if (!IsPromoting && (name.Length is < 5 or > 100 || !name.StartsWith(PersonalView.OwnPrefix, StringComparison.Ordinal)))
             return $"A tile of one's own has a name that begins with {PersonalView.OwnPrefix}, of at most 100 characters.";
         if (Find(now, name) is not null)
@@ -346,22 +353,36 @@ public sealed class ViewFold(Dashboard dashboard)
 
     private (Arrangement, string?) AddTile(Arrangement now, ViewEdit.AddTile edit)
     {
-        if (NotAddable(now, edit.Tile, edit.Tab, edit.Section) is { } reason)
+        if (NotAddable(now, edit.Tile, edit.Tab, edit.Section, edit.Place) is { } reason)
             return (now, reason);
-        if (edit.Place is { } given && !IsInGrid(given))
-            return (now, $"The place of {edit.Tile} lies outside the grid of twelve columns.");
         // One that is gone and one that is not granted are told alike.
         if (dashboard.Catalogues.SelectMany(c => c.Tiles).FirstOrDefault(t => t.SharedAs == edit.Shared) is not { } shared)
             return (now, "A tile that was added is not offered any more.");
-        var tab = now.Tabs.First(t => t.Name == edit.Tab);
-        var place = edit.Place ?? SizeOf(shared) with { Column = 0, Row = Settling.Below(tab, edit.Section) };
-        var tile = new ArrangedTile(Named(shared, edit.Tile), place, Hidden: false)
+        return (Added(now, Named(shared, edit.Tile), SizeOf(shared), edit.Tab, edit.Section, edit.Place), null);
+    }
+
+    private (Arrangement, string?) MakeTile(Arrangement now, ViewEdit.MakeTile edit)
+    {
+        if (NotAddable(now, edit.Tile, edit.Tab, edit.Section, edit.Place) is { } reason)
+            return (now, reason);
+        // One that is gone and one that is not granted are told alike.
+        if (!Makeable.TryGetValue(edit.Dataset, out var scope))
+            return (now, "A tile that was made is of data that there are not any more.");
+        var (made, unfit) = MadeTile.Of(edit.Tile, edit.Drawing, scope);
+        return made is null ? (now, unfit) : (Added(now, made, made.Place, edit.Tab, edit.Section, edit.Place), null);
+    }
+
+    /// <summary>With a tile of the viewer's own; below what stands there where no place is given.</summary>
+    private static Arrangement Added(Arrangement now, Tile tile, Place size, string tab, string? section, Place? given)
+    {
+        var place = given ?? size with { Column = 0, Row = Settling.Below(now.Tabs.First(t => t.Name == tab), section) };
+        var added = new ArrangedTile(tile, place, Hidden: false)
         {
-            Section = edit.Section,
+            Section = section,
             Own = true,
             May = OwnMay(now),
         };
-        return (Put(now, edit.Tab, tile, givesWay: edit.Place is null), null);
+        return Put(now, tab, added, givesWay: given is null);
     }
 
     /// <summary>What is added is the viewer's to move and to hide; whether it may be drawn otherwise its dashboard says.</summary>

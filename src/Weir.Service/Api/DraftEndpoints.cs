@@ -5,6 +5,7 @@ using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Designing;
+using Weir.Core.Interaction;
 using Weir.Core.Views;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
@@ -312,7 +313,17 @@ internal static class DraftEndpoints
                 : new ProposalsAnswer(
                     trial,
                     id,
-                    [.. DesignText.Look(page).Tiles.Select(t => new Proposal(t.Tile, DesignText.Piece(page, t.Start, t.End)))]
+                    [
+                        .. DesignText
+                            .Look(page)
+                            .Tiles.Select(t => new Proposal(
+                                t.Tile,
+                                DesignText.Piece(page, t.Start, t.End),
+                                MadeTile.DrawingOf(
+                                    workspaces.TrialFor(viewer.Name, id)!.Workspace.Dashboards[trial].Tiles.First(x => x.Name == t.Tile)
+                                )
+                            )),
+                    ]
                 );
         }
 
@@ -630,7 +641,8 @@ public sealed record Chosen(string? Dataset, IReadOnlyList<string>? Names);
 
 /// <summary>A picture that suits what was chosen.</summary>
 /// <param name="Yaml">Its tile, as it would be pasted.</param>
-public sealed record Proposal(string Tile, string Yaml);
+/// <param name="Drawing">The same for a tile of a view; null where a view has no way to say it.</param>
+public sealed record Proposal(string Tile, string Yaml, Drawing? Drawing);
 
 /// <summary>The pictures that suit what was chosen, the best first.</summary>
 /// <param name="Dashboard">The dashboard that shows them to whoever asked.</param>

@@ -92,6 +92,13 @@ internal static partial class OpeningViewEndpoints
         DefinitionEndpoints.MayPublish(context, published, audit, "publish");
         if (open.Shared is not null || !open.MayArrange)
             throw ProblemException.MayNot("promote a view that is not yours");
+        if (open.Undrawn.Tiles.Any(t => t.Own && open.View.Edits.OfType<ViewEdit.MakeTile>().Any(m => m.Tile == t.Tile.Name)))
+            throw new ProblemException(
+                422,
+                "made-tiles",
+                "Tiles of your own making are no part of an opening view.",
+                "Take them out of this view, or have them put into the dashboard or a catalogue first."
+            );
         var roles = request.Roles ?? [];
         if (roles.FirstOrDefault(r => r is null || !open.Live.Workspace.Access.Roles.ContainsKey(r)) is { } unknown)
             throw new ProblemException(422, "unknown-role", $"There is no role {unknown}.");

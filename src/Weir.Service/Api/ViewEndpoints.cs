@@ -1,5 +1,7 @@
 using System.Text.Json;
 using Microsoft.AspNetCore.Mvc;
+using Weir.Core.Access;
+using Weir.Core.Definitions;
 using Weir.Core.Interaction;
 using Weir.Core.Views;
 using Weir.Service.Asking;
@@ -27,9 +29,14 @@ internal static class ViewEndpoints
                     Events events
                 ) =>
                 {
-                    var open = Arrangeable(asker, dashboard, set, view, audit, withCatalogues: edit is ViewEdit.AddTile);
+                    var open = Arrangeable(asker, dashboard, set, view, audit, edit);
+                    if (edit is ViewEdit.MakeTile && !asker.Viewer.May(Acts.Own, open.Live.Workspace))
+                    {
+                        audit.Write(asker.Viewer, "denied", $"make a tile on {dashboard}");
+                        throw ProblemException.MayNot("make tiles of your own");
+                    }
                     if (views.WasCarriedOut(open.Key, Checked(request)))
-                        return Changed(open, views, events);
+                        return Changed(open, asker, set, views, events);
                     if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
                         throw new ProblemException(
                             422,
@@ -52,7 +59,7 @@ internal static class ViewEndpoints
                             "This view has so many edits that no more can be kept.",
                             "Reset it to the opening view."
                         );
-                    return Changed(open, views, events);
+                    return Changed(open, asker, set, views, events);
                 }
             )
             .WithName("editView")
@@ -88,7 +95,7 @@ internal static class ViewEndpoints
                     var open = Arrangeable(asker, dashboard, set, view, audit);
                     if (!views.GoTo(open.Key, to.Step, Checked(request)))
                         throw new ProblemException(409, "no-such-step", "This step is not there any more.", "Look at the steps again.");
-                    return Changed(open, views, events);
+                    return Changed(open, asker, set, views, events);
                 }
             )
             .WithName("goToStep")
@@ -114,7 +121,7 @@ internal static class ViewEndpoints
                         var open = Arrangeable(asker, dashboard, set, view, audit);
                         if (!act(views, open.Key, Checked(request)))
                             throw new ProblemException(409, $"nothing-to-{path}", $"There is nothing to {path}.");
-                        return Changed(open, views, events);
+                        return Changed(open, asker, set, views, events);
                     }
                 )
                 .WithName(name)
@@ -133,11 +140,16 @@ internal static class ViewEndpoints
             : throw new ProblemException(422, "bad-request", $"The header {RequestHeader} has 1 to 64 characters.");
 
     /// <summary>The page as a change has left it, which the viewer's other windows are told of.</summary>
-    private static DashboardPage Changed(OpenDashboard open, Store.Views views, Events events)
+    private static DashboardPage Changed(OpenDashboard open, Asker asker, string? set, Store.Views views, Events events)
     {
         var view = views.Get(open.Key);
         events.Send(new WorkspaceEvent("view", open.Live.Version.Number, [open.Key.User, open.Key.Dashboard, open.Key.View, view.Mark]));
-        return DashboardPage.Of(open.WithView(view));
+        // A step back or forth can bring a tile of data of which nothing was there before.
+        return DashboardPage.Of(
+            view.Edits.OfType<ViewEdit.MakeTile>().All(m => open.Fold.Makeable.ContainsKey(m.Dataset))
+                ? open.WithView(view)
+                : asker.OpenAsSet(open.Key.Dashboard, set, open.Key.View)
+        );
     }
 
     /// <summary>The dashboard, if the viewer may have a view of their own of it.</summary>
@@ -147,10 +159,10 @@ internal static class ViewEndpoints
         string? set,
         string? view,
         Store.Audit audit,
-        bool withCatalogues = false
+        ViewEdit? making = null
     )
     {
-        var open = asker.OpenAsSet(dashboard, set, view, withCatalogues);
+        var open = asker.OpenAsSet(dashboard, set, view, making);
         if (open.MayArrange)
             return open;
         if (open is { Shared: not null, MayHaveViews: true })

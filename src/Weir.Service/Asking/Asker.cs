@@ -3,6 +3,7 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
+using Weir.Core.Views;
 using Weir.Service.Answers;
 using Weir.Service.Api;
 using Weir.Service.Publishing;
@@ -76,8 +77,8 @@ internal sealed class Asker(
     ) => OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, lenient, faultsStay, withCatalogues);
 
     /// <summary>See <see cref="OpenDashboard.OpenAsSet"/>.</summary>
-    public OpenDashboard OpenAsSet(string dashboard, string? set, string? view, bool withCatalogues = false) =>
-        OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set, view, withCatalogues);
+    public OpenDashboard OpenAsSet(string dashboard, string? set, string? view, ViewEdit? making = null, bool withCatalogues = false) =>
+        OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set, view, withCatalogues || making is ViewEdit.AddTile, making);
 
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
     public Ask AtOnce() => Wave(null).For(_ => { });

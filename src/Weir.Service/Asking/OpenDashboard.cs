@@ -165,6 +165,7 @@ internal sealed class OpenDashboard
     /// <param name="lenient">True to leave out what can't be meant of it.</param>
     /// <param name="faultsStay">True to leave out values that do not fit their parameter and remember them, for <see cref="FaultOf"/>.</param>
     /// <param name="withCatalogues">True to have the catalogues at hand though the view has no tile of one.</param>
+    /// <param name="making">An edit that is to be made on the view, of whose dataset there may be no tile yet.</param>
     public static OpenDashboard Open(
         string name,
         Viewer viewer,
@@ -174,7 +175,8 @@ internal sealed class OpenDashboard
         ViewingRequest? asked = null,
         bool lenient = false,
         bool faultsStay = false,
-        bool withCatalogues = false
+        bool withCatalogues = false,
+        ViewEdit? making = null
     )
     {
         // A draft is there for whoever works on it, though no role has the dashboard yet, and for nobody else.
@@ -222,6 +224,7 @@ internal sealed class OpenDashboard
             || promoted is not null && PromotedView.EditsOf(promoted).Any(e => e is ViewEdit.AddTile)
                 ? [.. CataloguesFor(viewer, live, ever)]
                 : [];
+        var makeable = MadeOf(viewer, live, making is null ? view.Edits : [.. view.Edits, making], ever);
         (var visit, asked) = VisitDrawings.Apart(asked, lenient || faultsStay);
         var viewing = ReadViewing(live, offered, ever, now, asked, lenient || faultsStay);
         // A name that is none of a parameter is nobody's value: it is told of at once.
@@ -232,7 +235,7 @@ internal sealed class OpenDashboard
         if (!isBare && !IsThere(dashboard))
             throw ProblemException.UnknownDashboard(name);
         dashboard = dashboard with { Catalogues = catalogues };
-        var fold = new ViewFold(dashboard);
+        var fold = new ViewFold(dashboard) { Makeable = makeable.ToDictionary(d => d, d => scopes[d]) };
         if (promoted is not null)
             fold = fold.As(PromotedView.LayersOf(promoted), scopes);
         if (shared is not null)
@@ -298,6 +301,16 @@ internal sealed class OpenDashboard
                     Tiles = tiles,
                 };
         }
+    }
+
+    /// <summary>The datasets of tiles that viewers made themselves, as far as they are granted; the rights on them come to <paramref name="scopes"/>.</summary>
+    private static List<string> MadeOf(Viewer viewer, LiveWorkspace live, IEnumerable<ViewEdit> edits, Dictionary<string, Scope> scopes)
+    {
+        var of = edits.OfType<ViewEdit.MakeTile>().Select(m => m.Dataset).Distinct().ToList();
+        foreach (var dataset in of.Where(d => !scopes.ContainsKey(d)))
+            if (Scope.For(viewer, dataset, live.Workspace, Viewing.Whenever) is { } scope)
+                scopes[dataset] = scope;
+        return [.. of.Where(scopes.ContainsKey)];
     }
 
     /// <summary>The same dashboard with the viewer's view as it is by now: nothing of what may be seen is worked out anew.</summary>
@@ -382,7 +395,8 @@ internal sealed class OpenDashboard
         DateTimeOffset now,
         string? set,
         string? view = null,
-        bool withCatalogues = false
+        bool withCatalogues = false,
+        ViewEdit? making = null
     )
     {
         try
@@ -396,7 +410,8 @@ internal sealed class OpenDashboard
                 now,
                 new ViewingRequest(read, null, view),
                 lenient: true,
-                withCatalogues: withCatalogues
+                withCatalogues: withCatalogues,
+                making: making
             );
         }
         catch (JsonException)
