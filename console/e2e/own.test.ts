@@ -9,6 +9,64 @@ afterAll(() => demo?.stop());
 
 const theirs = "r.home_port IN ('SKE', 'ULL', 'QUI')";
 
+test('A viewer makes a tile of their own on a tab, and shares a dashboard of their own for others to read', async () => {
+  const { page } = await demo.as('north-ports', '/d/bridge');
+  await settled(page);
+  await page.getByRole('button', { name: 'Arrange' }).click();
+  await page.getByRole('button', { name: 'Make a tile' }).click();
+  const making = page.getByRole('dialog', { name: 'A tile of your own on The watch' });
+  await making.locator('[data-field="sailings"]').click();
+  await making.locator('[data-field="vessel_class"]').click();
+  await making.getByRole('button', { name: 'Take this bar' }).waitFor();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await making.getByRole('button', { name: 'Take this bar' }).click();
+  await making.waitFor({ state: 'detached' });
+  const made = tile(page, 'own-sailings-bar-1');
+  await made.waitFor();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await settled(page);
+  const first = made.getByRole('option').first();
+  const biggest = await demo.sql(
+    `SELECT v.class, count(*)::INTEGER FROM sailing s JOIN route r ON r.id = s.route_id JOIN vessel v ON v.id = s.vessel_id
+     WHERE ${theirs} GROUP BY 1 ORDER BY 2 DESC LIMIT 1`,
+  );
+  await expect.poll(() => first.textContent()).toContain(Number(biggest[0]?.[1]).toLocaleString('en-US'));
+  // It is there on another visit, and may be drawn otherwise like any other.
+  await page.reload();
+  await settled(page);
+  await made.waitFor();
+
+  await page.goto(demo.url);
+  await page.getByRole('button', { name: 'New dashboard' }).click();
+  await page.getByRole('textbox', { name: 'Title' }).fill('For the director');
+  await page.getByRole('combobox', { name: 'Over the dataset' }).click();
+  await page.getByRole('option', { name: 'Sailings' }).click();
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.waitForURL('**/d/own-for-the-director/design');
+  await settled(page);
+  await page.getByRole('button', { name: 'Share …' }).click();
+  await page.getByText('Only you.').waitFor();
+  await page.getByRole('combobox', { name: 'Share it with' }).click();
+  await page.getByRole('option', { name: 'Director', exact: true }).last().click();
+  await page.getByRole('button', { name: 'Share', exact: true }).click();
+  await page.getByRole('button', { name: /^Withdraw from/ }).waitFor();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  const { page: director } = await demo.as('director');
+  await director.getByRole('list', { name: 'Shared with you' }).getByText('For the director').click();
+  await settled(director);
+  await expect.poll(() => figure(director, 'sailings')).toBe(await demo.sailings('true'));
+  expect(await director.getByRole('link', { name: 'Design' }).count()).toBe(0);
+  expect(await director.getByRole('button', { name: 'Lay out' }).count()).toBe(0);
+  await tile(director, 'table')
+    .getByRole('row', { name: /^North Reach/ })
+    .click();
+  await expect.poll(() => figure(director, 'sailings')).toBe(await demo.sailings("r.sea_area = 'North Reach'"));
+  await page.getByRole('button', { name: /^Withdraw from/ }).click();
+  await page.getByText('Only you.').waitFor();
+  await director.reload();
+  await director.getByText('There is no dashboard').waitFor();
+});
+
 test('A viewer makes a dashboard of their own over their rows, hands it over, and who publishes takes it on for others', async () => {
   const { page } = await demo.as('north-ports');
   await page.getByRole('button', { name: 'New dashboard' }).click();

@@ -50,6 +50,7 @@ createRoot(root).render(
               <Route path="/d/:dashboard/design" element={<Suspense>{<DesignPage />}</Suspense>} />
               <Route path="/d/:dashboard/seen" element={<Suspense>{<SeenPage />}</Suspense>} />
               <Route path="/own/:dashboard" element={<Suspense>{<OwnPage />}</Suspense>} />
+              <Route path="/own/:owner/:dashboard" element={<Suspense>{<OwnPage />}</Suspense>} />
               <Route path="/data" element={<Suspense>{<DataPage />}</Suspense>} />
               <Route path="/data/new" element={<Suspense>{<NewDataset />}</Suspense>} />
               <Route path="/data/:dataset/change" element={<Suspense>{<DatasetPage />}</Suspense>} />

@@ -206,8 +206,7 @@ public static partial class Renaming
             foreach (var file in errors.Where(e => now.ContainsKey(e.File)).GroupBy(e => e.File).ToList())
             {
                 var text = now[file.Key];
-                var scalars = Scalars(SpanTree.Read(text)).ToList();
-                var cuts = file.Where(f => Means(f, name)).SelectMany(f => CutsAt(text, scalars, f, name)).Distinct().ToList();
+                var cuts = CutsFor(text, file, name);
                 if (cuts.Count == 0)
                     continue;
                 now[file.Key] = Replaced(text, cuts);
@@ -220,6 +219,43 @@ public static partial class Renaming
                     "It names it in a way that is not followed: change the name there as text, and here too."
                 );
         }
+    }
+
+    /// <summary>A text of one more file with the new name, as far as the check finds the old one missing in it.</summary>
+    /// <param name="files">The workspace in which the new name is published.</param>
+    /// <param name="path">The path of the file, which is none of the workspace, or another than there.</param>
+    /// <param name="text">Its text, which had no error before there was a new name.</param>
+    public static (string Text, int Places) In(
+        IReadOnlyDictionary<string, string> files,
+        string path,
+        string text,
+        NewName name,
+        CancellationToken stop = default
+    )
+    {
+        var places = 0;
+        if (name.Kind == Nameable.Dashboard && Addressed(text, name) is { Count: > 0 } addressed)
+            (text, places) = (Replaced(text, addressed), addressed.Count);
+        for (var round = 0; round < MostRounds; round++)
+        {
+            var errors = WorkspaceText
+                .Read(new Dictionary<string, string>(files) { [path] = text }, stop)
+                .Faults.Where(f => f.Severity == Severity.Error && f.File == path);
+            var cuts = CutsFor(text, errors, name);
+            if (cuts.Count == 0)
+                break;
+            (text, places) = (Replaced(text, cuts), places + cuts.Count);
+        }
+        return (text, places);
+    }
+
+    /// <summary>True if a text can name what is to have another name: what it does not hold it does not name.</summary>
+    public static bool CanName(string text, NewName name) => Regex.IsMatch(text, $@"(?<![\w-]){Regex.Escape(name.From)}(?![\w-])");
+
+    private static List<(int Start, int Length, string By)> CutsFor(string text, IEnumerable<Fault> faults, NewName name)
+    {
+        var scalars = Scalars(SpanTree.Read(text)).ToList();
+        return [.. faults.Where(f => Means(f, name)).SelectMany(f => CutsAt(text, scalars, f, name)).Distinct()];
     }
 
     private static bool Means(Fault fault, NewName name) =>

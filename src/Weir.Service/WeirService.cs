@@ -107,6 +107,7 @@ public static partial class WeirService
         api.MapDefinitions();
         api.MapDrafts();
         api.MapHandOvers();
+        api.MapOwnShares();
         api.MapRenames();
         api.MapWords();
         api.MapData();
@@ -155,6 +156,8 @@ public static partial class WeirService
                     typeof(Versions),
                     typeof(Drafts),
                     typeof(HandedDrafts),
+                    typeof(OwnShares),
+                    typeof(SharedDrafts),
                     typeof(DraftRights),
                     typeof(DraftWorkspaces),
                     typeof(Store.Views),
@@ -173,6 +176,7 @@ public static partial class WeirService
         services.AddScoped<Asker>();
         services.AddScoped<DraftEndpoints.Drafting>();
         services.AddScoped<HandOverEndpoints.HandingOver>();
+        services.AddScoped<OwnShareEndpoints.OwnSharing>();
         services.AddScoped<RenameEndpoints.Renames>();
         services.AddHostedService<FolderPublisher>();
         services.AddHostedService<FreshnessWatch>();

@@ -62,6 +62,23 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
         return connection.ExecuteScalar<long>("SELECT EXISTS (SELECT 1 FROM drafts WHERE path = @path)", new { path }) > 0;
     }
 
+    /// <summary>All people's drafts of files whose path begins so.</summary>
+    public IReadOnlyList<(string User, Draft Draft)> Beginning(string prefix)
+    {
+        using var connection = database.Connect();
+        var users = connection.Query<(string User, string Path)>(
+            "SELECT user_name, path FROM drafts WHERE substr(path, 1, length(@prefix)) = @prefix ORDER BY user_name, path",
+            new { prefix }
+        );
+        return
+        [
+            .. users
+                .Select(u => (u.User, Get(u.User, u.Path, connection, null)))
+                .Where(d => d.Item2 is not null)
+                .Select(d => (d.User, d.Item2!)),
+        ];
+    }
+
     /// <summary>All drafts of somebody, by path.</summary>
     public IReadOnlyList<Draft> Of(string user)
     {
@@ -206,6 +223,9 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
             values,
             transaction
         );
+        // What is shared of one that is made anew under the same name is another matter.
+        if (gone > 0)
+            connection.Execute("DELETE FROM own_shares WHERE user_name = @user AND path = @path", values, transaction);
         if (gone > 0)
             connection.Execute("DELETE FROM draft_steps WHERE user_name = @user AND path = @path", values, transaction);
         transaction.Commit();

@@ -2,6 +2,34 @@ using FluentMigrator;
 
 namespace Weir.Store;
 
+/// <summary>Dashboards of somebody's own that others may look at.</summary>
+[Migration(8, "Shares of own dashboards")]
+public sealed class OwnDashboardShares : Migration
+{
+    /// <inheritdoc/>
+    public override void Up() =>
+        Create
+            .Table("own_shares")
+            .WithColumn("user_name")
+            .AsString(64)
+            .PrimaryKey()
+            .WithColumn("path")
+            .AsString(200)
+            .PrimaryKey()
+            .WithColumn("kind")
+            .AsString(10)
+            .PrimaryKey()
+            .WithColumn("name")
+            .AsString(64)
+            .PrimaryKey()
+            .WithColumn("since")
+            .AsString(40)
+            .NotNullable();
+
+    /// <inheritdoc/>
+    public override void Down() => Delete.Table("own_shares");
+}
+
 /// <summary>Drafts that were handed to those who publish.</summary>
 [Migration(7, "Drafts handed over")]
 public sealed class DraftsHandedOver : Migration

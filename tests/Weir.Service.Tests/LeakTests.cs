@@ -652,6 +652,12 @@ public sealed class LeakTests : IDisposable
         ["takeBackDraft"] = (c, account) => One(c.DeleteAsync("api/drafts/dashboards/none/hand-over"), OthersRefused(account)),
         ["listHandedDrafts"] = (c, account) => One(c.GetAsync("api/handed-drafts"), OnlyDeveloper(account)),
         ["takeHandedDraft"] = (c, account) => One(c.PostAsync("api/handed-drafts/director/network/take", null), OthersRefused(account)),
+        ["listSharedDashboards"] = (c, _) => One(c.GetAsync("api/own-dashboards")),
+        ["listOwnShares"] = (c, account) => One(c.GetAsync("api/own-dashboards/none/shares"), OthersRefused(account)),
+        ["shareOwnDashboard"] = (c, account) =>
+            One(c.PostAsJsonAsync("api/own-dashboards/none/shares", new { person = "director" }), OthersRefused(account)),
+        ["withdrawOwnDashboard"] = (c, account) =>
+            One(c.DeleteAsync("api/own-dashboards/none/shares/person/director"), OthersRefused(account)),
         ["listDefinitionWords"] = (c, _) => One(c.GetAsync("api/definition-words/datasets")),
         ["listTileKeys"] = (c, _) => One(c.GetAsync("api/tile-keys")),
         ["listDatasetKeys"] = (c, _) => One(c.GetAsync("api/dataset-keys")),
@@ -671,7 +677,7 @@ public sealed class LeakTests : IDisposable
                     {
                         kind = "measure",
                         dataset = "costs",
-                        from = "litres",
+                        from = "cost",
                         to = "used",
                     }
                 ),

@@ -120,6 +120,106 @@ public sealed class OwnDashboardTests : IDisposable
         (await Send(owner, HttpMethod.Get, "api/dashboards/own-harbour", draft: "own-harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
     }
 
+    /// <summary>As <see cref="Send"/>, for a dashboard of somebody else's own.</summary>
+    private static async Task<(HttpStatusCode Status, JsonElement Body)> Look(HttpClient client, string owner, string? results = null)
+    {
+        using var request = new HttpRequestMessage(
+            results is null ? HttpMethod.Get : HttpMethod.Post,
+            $"api/dashboards/own-harbour{(results is null ? "" : "/results")}"
+        );
+        request.Headers.Add("Weir-Draft", "own-harbour");
+        request.Headers.Add("Weir-Draft-Of", owner);
+        if (results is not null)
+            request.Content = new StringContent($$"""{"tiles": ["{{results}}"]}""", System.Text.Encoding.UTF8, "application/json");
+        using var answer = await client.SendAsync(request);
+        return (answer.StatusCode, JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement);
+    }
+
+    [Fact]
+    public async Task A_dashboard_of_ones_own_is_shared_for_reading_under_the_rights_of_whoever_looks()
+    {
+        await using var service = await RunningService.Start();
+        var (owner, ports, desk) = (service.As("director"), service.As("north-ports"), service.As("skerrin-desk"));
+        const string Shares = "api/own-dashboards/own-harbour/shares";
+        (await Send(owner, HttpMethod.Get, Shares)).Status.ShouldBe(HttpStatusCode.NotFound);
+        await Save(
+            owner,
+            Own
+                + """
+
+                      - tile: taken
+                        picture: number
+                        dataset: tickets
+                        show: takings
+                      - tile: burnt
+                        picture: number
+                        dataset: costs
+                        show: cost
+                """
+        );
+        async Task<string[]> List(HttpClient client) =>
+            [
+                .. (await Send(client, HttpMethod.Get, "api/own-dashboards"))
+                    .Body.EnumerateArray()
+                    .Select(d => $"{d.GetProperty("owner")} {d.GetProperty("name")} {d.GetProperty("title")}"),
+            ];
+        (await Look(ports, "director")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await List(ports)).ShouldBeEmpty();
+        var (_, told) = await Send(owner, HttpMethod.Post, Shares, new { person = "north-ports" });
+        told.TryGetProperty("shares", out _).ShouldBeTrue(told.ToString());
+        told.GetProperty("shares").GetArrayLength().ShouldBe(1);
+        told.GetProperty("recipients").ToString().ShouldContain("skerrin-desk");
+        await Send(owner, HttpMethod.Post, Shares, new { role = "port-desk" });
+
+        // Each sees their own rows and what is granted to them, and can change nothing.
+        (await List(ports)).ShouldBe(["director own-harbour My harbour"]);
+        (await List(desk)).ShouldBe(["director own-harbour My harbour"]);
+        (await List(service.As("auditor"))).ShouldBeEmpty();
+        var page = (await Look(ports, "director")).Body;
+        page.ToString().ShouldContain("taken");
+        page.ToString().ShouldNotContain("burnt");
+        (page.GetProperty("mayDesign").GetBoolean(), page.GetProperty("mayArrange").GetBoolean()).ShouldBe((false, false));
+        (await Look(desk, "director")).Body.ToString().ShouldNotContain("taken");
+        (await Look(ports, "director", "counted"))
+            .Body.GetProperty("table")
+            .GetProperty("values")[0][0]
+            .GetInt64()
+            .ShouldBe(
+                Convert.ToInt64(
+                    DemoSql.Scalar(
+                        "SELECT count(*) FROM sailing s JOIN route r ON r.id = s.route_id WHERE r.home_port IN ('SKE', 'ULL', 'QUI')"
+                    )
+                )
+            );
+        (await Look(ports, "director", "burnt")).Status.ShouldNotBe(HttpStatusCode.OK);
+        (await Send(ports, HttpMethod.Get, "api/drafts/dashboards/own-harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Send(ports, HttpMethod.Get, Shares)).Status.ShouldBe(HttpStatusCode.NotFound);
+        // Nor is it there for anybody else, or of anybody else.
+        (await Look(service.As("auditor"), "director")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Look(ports, "auditor")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Look(ports, "nobody")).Status.ShouldBe(HttpStatusCode.NotFound);
+
+        // They see it as it is by then, and as it was while it is broken.
+        var (_, draft) = await Send(owner, HttpMethod.Get, "api/drafts/dashboards/own-harbour");
+        var step = draft.GetProperty("step").GetInt64();
+        var (_, saved) = await Save(owner, draft.GetProperty("text").GetString()!.Replace("My harbour", "Our harbour"), step);
+        (await Look(ports, "director")).Body.GetProperty("title").GetString().ShouldBe("Our harbour");
+        await Save(owner, "dashboard: own-harbour\ntabs: 5\n", saved.GetProperty("step").GetInt64());
+        (await Look(ports, "director")).Body.GetProperty("title").GetString().ShouldBe("Our harbour");
+
+        // Bad input is told; an end holds at once; what is thrown away is shared no more, though made anew.
+        Code((await Send(owner, HttpMethod.Post, Shares, new { person = "nobody" })).Body).ShouldBe("no-recipient");
+        Code((await Send(owner, HttpMethod.Post, Shares, new { })).Body).ShouldBe("bad-share");
+        (await Send(owner, HttpMethod.Delete, $"{Shares}/person/north-ports")).Status.ShouldBe(HttpStatusCode.OK);
+        (await Look(ports, "director")).Status.ShouldBe(HttpStatusCode.NotFound);
+        Code((await Send(owner, HttpMethod.Delete, $"{Shares}/person/north-ports")).Body).ShouldBe("unknown-share");
+        (await Look(desk, "director")).Status.ShouldBe(HttpStatusCode.OK);
+        await Send(owner, HttpMethod.Delete, "api/drafts/dashboards/own-harbour");
+        await Save(owner, Own);
+        (await Look(desk, "director")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await List(desk)).ShouldBeEmpty();
+    }
+
     [Fact]
     public async Task What_is_not_granted_is_named_by_no_fault_and_answers_as_what_is_not_there()
     {

@@ -64,6 +64,23 @@ public sealed class RenameTests
         ).Status.ShouldBe(HttpStatusCode.OK);
         await Send(director, HttpMethod.Post, "api/dashboards/tickets/view/undo");
 
+        // A dashboard of somebody's own names it, one names what is called like it, and one is broken.
+        async Task Own(HttpClient client, string name, string tile) =>
+            (
+                await Send(
+                    client,
+                    HttpMethod.Put,
+                    $"api/drafts/dashboards/own-{name}",
+                    new { text = $"dashboard: own-{name}\ntabs:\n  - tab: all\n    columns: 2\n    tiles:\n      - {tile}\n", after = 0 }
+                )
+            ).Status.ShouldBe(HttpStatusCode.OK);
+        const string Named =
+            "{ tile: takings, picture: bar, dataset: tickets, show: [takings, mean_price], by: terminal, sort: { by: takings } } # takings";
+        const string Alike = "{ tile: takings, picture: number, dataset: tickets, show: mean_price }";
+        await Own(director, "purse", Named);
+        await Own(director, "alike", Alike);
+        await Own(service.As("north-ports"), "broken", Named.Replace("terminal", "nowhere"));
+
         var request = new
         {
             kind = "measure",
@@ -79,6 +96,7 @@ public sealed class RenameTests
         files.ShouldContain("dashboards/tickets.yaml");
         files.ShouldContain("catalogues/purse.yaml");
         preview.GetProperty("warnings").GetArrayLength().ShouldBe(0);
+        preview.GetProperty("ownDashboards").GetInt32().ShouldBe(1);
         // Nothing happened yet, and what was looked at is what is done.
         (await Shown(director, "tickets", "sold-by-terminal")).ShouldBe(["takings"]);
         var version = preview.GetProperty("version").GetInt64();
@@ -116,6 +134,18 @@ public sealed class RenameTests
             .GetProperty("values")
             .ToString()
             .ShouldBe(before["sold-by-terminal"].GetProperty("table").GetProperty("values").ToString());
+        async Task<JsonElement> Draft(HttpClient client, string name) =>
+            (await Send(client, HttpMethod.Get, $"api/drafts/dashboards/own-{name}")).Body;
+        var own = await Draft(director, "purse");
+        own.GetProperty("text")
+            .GetString()!
+            .ShouldContain(
+                "{ tile: takings, picture: bar, dataset: tickets, show: [paid, mean_price], by: terminal, sort: { by: paid } } # takings"
+            );
+        own.GetProperty("faults").GetArrayLength().ShouldBe(0, own.ToString());
+        own.GetProperty("canUndo").GetBoolean().ShouldBeTrue();
+        (await Draft(director, "alike")).GetProperty("text").GetString()!.ShouldContain(Alike);
+        (await Draft(service.As("north-ports"), "broken")).GetProperty("text").GetString()!.ShouldContain("show: [takings, mean_price]");
         await Send(director, HttpMethod.Post, "api/dashboards/tickets/view/redo");
         (await Shown(director, "tickets", "sold-by-terminal")).ShouldBe(["paid"]);
         // Nothing that the viewer had changed was changed under them.

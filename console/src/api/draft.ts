@@ -1,6 +1,6 @@
 import type { components } from './schema';
 
-const path = /^\/(?:d\/([^/]+)\/(?:design|seen)|own\/([^/]+))$/;
+const path = /^\/(?:d\/([^/]+)\/(?:design|seen)|own\/(?:([^/]+)\/)?([^/]+))$/;
 
 /** How the names of dashboards of one's own begin. */
 export const ownPrefix = 'own-';
@@ -12,12 +12,15 @@ export const placeOf = (dashboard: string, isOwn = dashboard.startsWith(ownPrefi
 /** The dashboard that a window's address has its draft of; undefined for what is published. */
 export function draftAt(pathname: string): string | undefined {
   const found = path.exec(pathname);
-  const name = found?.[1] ?? found?.[2];
+  const name = found?.[1] ?? found?.[3];
   return name === undefined ? undefined : decodeURIComponent(name);
 }
 
 /** Settled when the page is loaded: all that it asks for is of one draft, or of what is published; undefined for the latter. */
 export const drafted = globalThis.location === undefined ? undefined : draftAt(globalThis.location.pathname);
+
+/** Whose own dashboard this window looks at, where somebody else shares it. */
+const sharer = globalThis.location === undefined ? undefined : path.exec(globalThis.location.pathname)?.[2];
 
 /** True for a page of a draft that is looked at as others have it: beside the design, and nothing can be changed in it. */
 export const isSeen = globalThis.location !== undefined && /^\/d\/[^/]+\/seen$/.test(globalThis.location.pathname);
@@ -26,7 +29,10 @@ export const isSeen = globalThis.location !== undefined && /^\/d\/[^/]+\/seen$/.
 export const isDesigning = drafted !== undefined && globalThis.location.pathname.startsWith('/d/');
 
 /** What every request of a page of a draft carries. */
-export const draftHeaders: Record<string, string> = drafted === undefined ? {} : { 'Weir-Draft': drafted };
+export const draftHeaders: Record<string, string> = {
+  ...(drafted === undefined ? {} : { 'Weir-Draft': drafted }),
+  ...(sharer === undefined ? {} : { 'Weir-Draft-Of': decodeURIComponent(sharer) }),
+};
 
 /** What requests for figures of proposals carry: on pages of no draft that they are for one, too. */
 export const trialHeaders = (trial: string) => ({ 'Weir-Draft': drafted ?? `${ownPrefix}tile`, 'Weir-Trial': trial });

@@ -982,6 +982,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own-dashboards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dashboards of others' own that they share with you, as far as there is anything of them that you may see. */
+        get: operations["listSharedDashboards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-dashboards/{dashboard}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** With whom a dashboard of your own is shared, and with whom it can be. */
+        get: operations["listOwnShares"];
+        put?: never;
+        /** Let a person or a role see a dashboard of your own, as it is whenever they look, under their own rights. */
+        post: operations["shareOwnDashboard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-dashboards/{dashboard}/shares/{kind}/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End that; it stops at once. */
+        delete: operations["withdrawOwnDashboard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/renames/preview": {
         parameters: {
             query?: never;
@@ -2007,6 +2059,19 @@ export interface components {
             doc: string;
             isNeeded: boolean;
         };
+        OwnShareInfo: {
+            kind: string;
+            name: string;
+            title: string;
+        };
+        OwnShareRequest: {
+            person?: null | string;
+            role?: null | string;
+        };
+        OwnSharesAnswer: {
+            shares: components["schemas"]["OwnShareInfo"][];
+            recipients: components["schemas"]["RecipientInfo"][];
+        };
         ParameterInfo: {
             mark: string;
             kind: string;
@@ -2172,6 +2237,8 @@ export interface components {
             files: components["schemas"]["RenamedFileInfo"][];
             /** Format: int32 */
             views: number;
+            /** Format: int32 */
+            ownDashboards: number;
             warnings: components["schemas"]["FaultInfo"][];
         };
         RenameRequest: {
@@ -2283,6 +2350,12 @@ export interface components {
             link: boolean;
             /** @default false */
             live: boolean;
+        };
+        SharedDashboardLine: {
+            owner: string;
+            ownerTitle: string;
+            name: string;
+            title: string;
         };
         SharedTileInfo: {
             shared: string;
@@ -4366,6 +4439,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakenDraft"];
+                };
+            };
+        };
+    };
+    listSharedDashboards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedDashboardLine"][];
+                };
+            };
+        };
+    };
+    listOwnShares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSharesAnswer"];
+                };
+            };
+        };
+    };
+    shareOwnDashboard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnShareRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSharesAnswer"];
+                };
+            };
+        };
+    };
+    withdrawOwnDashboard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSharesAnswer"];
                 };
             };
         };

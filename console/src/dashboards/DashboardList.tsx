@@ -8,6 +8,7 @@ import { Header } from '../session/Header';
 import { useSession } from '../session/SignedIn';
 import classes from './dashboards.module.css';
 
+const SharedDashboards = lazy(() => import('./SharedDashboards'));
 const HandedDrafts = lazy(() => import('./HandedDrafts'));
 const NewDashboard = lazy(() => import('../design/NewDashboard'));
 
@@ -65,13 +66,16 @@ export function DashboardList() {
                   {/* Loaded anew: all that its page asks for is of it. */}
                   <a href={placeOf(d.name, true)} className={classes.line}>
                     <span className={classes.title}>{d.title}</span>
-                    <span className={classes.description}>Seen by nobody else</span>
+                    <span className={classes.description}>Seen by nobody but those you share it with</span>
                   </a>
                 </li>
               ))}
             </ul>
           </>
         )}
+        <Suspense>
+          <SharedDashboards />
+        </Suspense>
         {mayPublish && (
           <Suspense>
             <HandedDrafts />

@@ -1,8 +1,9 @@
 import { Alert, Button } from '@mantine/core';
 import '@mantine/core/styles/Alert.css';
-import { History, Redo2, Send, Undo2, Upload } from 'lucide-react';
+import { History, Redo2, Send, Share2, Undo2, Upload } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react';
 import { api, type FaultInfo, type Schemas, unwrap } from '../api/client';
+import { ownPrefix } from '../api/draft';
 import { OneOf } from '../look/OneOf';
 import classes from './design.module.css';
 import type { Desk } from './useDesk';
@@ -13,6 +14,7 @@ const PublishDialog = lazy(() => import('./PublishDialog'));
 const MergeDialog = lazy(() => import('./MergeDialog'));
 const RenameDialog = lazy(() => import('./RenameDialog'));
 const HandOverDialog = lazy(() => import('./HandOverDialog'));
+const OwnShareDialog = lazy(() => import('./OwnShareDialog'));
 const HistoryPanel = lazy(() => import('./HistoryPanel'));
 
 interface Props {
@@ -32,7 +34,7 @@ interface Props {
 
 /** The right half of a page that designs: the state of the draft, its steps, and the design by hand or as text. */
 export function DraftDesk({ desk, words, address, list, stays, tools, children }: Props) {
-  const [shown, setShown] = useState<'publish' | 'history' | 'rename' | 'hand over'>();
+  const [shown, setShown] = useState<'publish' | 'history' | 'rename' | 'hand over' | 'share'>();
   const [clashes, setClashes] = useState<Schemas['Clash'][]>();
   const { kind, name, work, way } = desk;
   const { draft, state, problem, byHand, show } = work;
@@ -53,6 +55,7 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
       setClashes(answer.clashes);
       return now;
     });
+  const isOwn = !draft.mayPublish && name.startsWith(ownPrefix);
   const canBeRenamed = kind === 'dashboards' || kind === 'datasets';
   const own = useMemo(() => draft.faults.filter((f) => f.file === draft.path), [draft]);
   const isBroken = draft.faults.some((f) => f.severity === 'error');
@@ -117,6 +120,17 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
           >
             {draft.mayPublish ? 'Publish …' : 'Hand over …'}
           </Button>
+          {isOwn && (
+            <Button
+              size="compact-sm"
+              variant="default"
+              disabled={!draft.isDraft}
+              onClick={() => setShown('share')}
+              leftSection={<Share2 size={14} aria-hidden />}
+            >
+              Share …
+            </Button>
+          )}
           {tools}
           <a href={after}>Leave</a>
         </div>
@@ -205,6 +219,11 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
             onDone={work.reload}
             onClose={() => setShown(undefined)}
           />
+        </Suspense>
+      )}
+      {shown === 'share' && (
+        <Suspense>
+          <OwnShareDialog name={name} onClose={() => setShown(undefined)} />
         </Suspense>
       )}
       {shown === 'rename' && (

@@ -114,6 +114,8 @@ function Changes({ preview }: { preview: Schemas['RenamePreview'] }) {
         {preview.views === 0
           ? ', in no view of a viewer.'
           : `, and ${counted(preview.views, 'one view', 'views')} of viewers.`}
+        {preview.ownDashboards > 0 &&
+          ` ${counted(preview.ownDashboards, 'One dashboard', 'dashboards')} of viewers’ own ${preview.ownDashboards === 1 ? 'follows' : 'follow'} too.`}
       </p>
       {preview.warnings.map((w) => (
         <p key={`${w.file} ${w.line} ${w.message}`} className={classes.behind}>

@@ -152,7 +152,7 @@ internal static class DraftEndpoints
                     right,
                     found,
                     name,
-                    right == DraftRight.Owns ? $"{found.Folder}/{name}.yaml" : found.PathOf(name, published.Now)
+                    right == DraftRight.Owns ? DraftRights.OwnPath(name) : found.PathOf(name, published.Now)
                 )
                 : throw new ProblemException(
                     422,

@@ -25,7 +25,14 @@ internal static class RenameEndpoints
     }
 
     /// <summary>Who gives names: made once for a request.</summary>
-    internal sealed class Renames(IHttpContextAccessor http, PublishedWorkspace published, Drafts drafts, ViewNames views, Audit audit)
+    internal sealed class Renames(
+        IHttpContextAccessor http,
+        PublishedWorkspace published,
+        Drafts drafts,
+        ViewNames views,
+        Audit audit,
+        ILogger<Renames> log
+    )
     {
         public RenamePreview Preview(RenameRequest request, CancellationToken stop)
         {
@@ -36,6 +43,7 @@ internal static class RenameEndpoints
                 live.Version.Number,
                 [.. renamed.Changed.Select(c => new RenamedFileInfo(c.Was, c.Path, c.Before, c.After, c.Places))],
                 views.Count(others),
+                InOwn(live.Version.Files, renamed.Files, name, stop).Count,
                 [.. renamed.Warnings.Select(FaultInfo.Of)]
             );
         }
@@ -44,6 +52,7 @@ internal static class RenameEndpoints
         {
             var (viewer, name) = Meant(request);
             var why = DraftEndpoints.ReasonOf(request.Why);
+            IReadOnlyList<OwnText> own = [];
             var answer = published.Rename(
                 request.Version ?? published.Now.Version.Number,
                 viewer.Name,
@@ -51,12 +60,58 @@ internal static class RenameEndpoints
                 live =>
                 {
                     var (renamed, others) = Renamed(live, name, stop);
+                    own = InOwn(live.Version.Files, renamed.Files, name, stop);
                     return (renamed.Files, others);
                 }
             );
+            if (answer.Version is { } version)
+                foreach (var (owner, draft, text) in own)
+                    Follow(owner, draft, text, version);
             if (answer.Version is not null)
                 audit.Write(viewer, "rename", $"{request.Kind} {(name.Dataset is { } of ? of + "." : "")}{name.From} to {name.To}");
             return DefinitionsAnswer.Of(answer);
+        }
+
+        /// <summary>A dashboard of somebody's own with the new name in it.</summary>
+        private sealed record OwnText(string Owner, Draft Draft, string Text);
+
+        /// <summary>The dashboards of people's own that name it. One that has an error already is its owner's to mend.</summary>
+        private List<OwnText> InOwn(
+            IReadOnlyDictionary<string, string> before,
+            IReadOnlyDictionary<string, string> after,
+            NewName name,
+            CancellationToken stop
+        )
+        {
+            var result = new List<OwnText>();
+            foreach (var (owner, draft) in drafts.Beginning(DraftRights.OwnPath(DraftRights.OwnPrefix).Replace(".yaml", "")))
+            {
+                if (
+                    before.ContainsKey(draft.Path)
+                    || !Renaming.CanName(draft.Text, name)
+                    || WorkspaceText
+                        .Read(new Dictionary<string, string>(before) { [draft.Path] = draft.Text }, stop)
+                        .Faults.Any(f => f.Severity == Severity.Error && f.File == draft.Path)
+                )
+                    continue;
+                var (text, places) = Renaming.In(after, draft.Path, draft.Text, name, stop);
+                if (places > 0)
+                    result.Add(new OwnText(owner, draft, text));
+            }
+            return result;
+        }
+
+        /// <summary>The new name as another step of what is somebody's own; what they did in that moment comes first.</summary>
+        private void Follow(string owner, Draft draft, string text, long version)
+        {
+            try
+            {
+                drafts.Save(owner, draft.Path, text, draft.Step, (version, null), over: version);
+            }
+            catch (DraftMovedException)
+            {
+                log.LogWarning("{Path} of {Owner} was changed in that moment and has the old name still.", draft.Path, owner);
+            }
         }
 
         private (Viewer Viewer, NewName Name) Meant(RenameRequest request)
@@ -134,8 +189,15 @@ public sealed record RenameRequest(
 /// <summary>What another name changes.</summary>
 /// <param name="Version">The version in which it would.</param>
 /// <param name="Views">In how many views of viewers it is named, the own ones too.</param>
+/// <param name="OwnDashboards">In how many dashboards of people's own.</param>
 /// <param name="Warnings">What the check would warn of that it does not warn of now.</param>
-public sealed record RenamePreview(long Version, IReadOnlyList<RenamedFileInfo> Files, int Views, IReadOnlyList<FaultInfo> Warnings);
+public sealed record RenamePreview(
+    long Version,
+    IReadOnlyList<RenamedFileInfo> Files,
+    int Views,
+    int OwnDashboards,
+    IReadOnlyList<FaultInfo> Warnings
+);
 
 /// <summary>A file in which it is named.</summary>
 /// <param name="Was">Where it stands.</param>

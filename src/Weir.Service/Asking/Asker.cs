@@ -16,6 +16,7 @@ internal sealed class Asker(
     IHttpContextAccessor http,
     PublishedWorkspace published,
     DraftWorkspaces drafts,
+    SharedDrafts shared,
     Store.Views views,
     TimeProvider clock,
     DataVersions versions
@@ -30,6 +31,9 @@ internal sealed class Asker(
 
     /// <summary>The header by which a page of one's own draft of a dashboard asks; see <see cref="DraftWorkspaces"/>.</summary>
     public const string DraftHeader = "Weir-Draft";
+
+    /// <summary>The header that names whose own dashboard that is, where somebody else shares it.</summary>
+    public const string OwnerHeader = "Weir-Draft-Of";
 
     /// <summary>
     /// The header by which what was proposed for a draft asks for its figures, instead of the draft; or, as <see cref="AsPublished"/>, what
@@ -52,6 +56,8 @@ internal sealed class Asker(
             return null;
         if (!HttpMethods.IsGet(_context.Request.Method) && _context.GetEndpoint()?.Metadata.GetMetadata<OnlyReads>() is null)
             throw new ProblemException(403, "draft-only", "The page of a draft changes nothing: views are made of what is published.");
+        if (_context.Request.Headers[OwnerHeader] is [{ Length: > 0 } owner])
+            return shared.LiveFor(Viewer, owner, dashboard);
         // Whoever looks as another sees their own draft as the other would.
         if (_context.Request.Headers[TrialHeader] is [AsPublished])
             return drafts.PublishedFor(_context.SignedIn(), dashboard);

@@ -155,6 +155,10 @@ internal sealed class OpenDashboard
         && DashboardPart.Of(viewer, whole, live.Workspace) is var part
         && IsThere(AsGranted(part, ScopesOf(viewer, live, part)));
 
+    /// <summary>True if there is anything of a dashboard for a viewer who is let see it.</summary>
+    public static bool HasAnythingFor(Viewer viewer, Dashboard whole, LiveWorkspace live) =>
+        IsThere(AsGranted(whole, ScopesOf(viewer, live, whole)));
+
     /// <summary>What of a dashboard a viewer may see, whatever the time.</summary>
     private static Dashboard AsGranted(Dashboard whole, Dictionary<string, Scope> scopes) =>
         Visible(Presentation.Chosen(whole, Presentation.Offered(whole, scopes), Viewing.Whenever), scopes).Dashboard;
@@ -186,8 +190,12 @@ internal sealed class OpenDashboard
             || (!isDraft && !viewer.May(DashboardActs.See, name, live.Workspace))
         )
             throw ProblemException.UnknownDashboard(name);
-        var isDesigned = isDraft && viewer.LookedAsBy is null;
-        whole = isDesigned ? LaidOut.Freed(whole) : DashboardPart.Of(viewer, whole, live.Workspace);
+        var isDesigned = isDraft && !live.IsShared && viewer.LookedAsBy is null;
+        // No role has a say in a dashboard of somebody's own.
+        whole =
+            isDesigned ? LaidOut.Freed(whole)
+            : live.IsShared && isDraft ? whole
+            : DashboardPart.Of(viewer, whole, live.Workspace);
         // What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled
         // whether the dashboard is there for the viewer at all.
         var ever = ScopesOf(viewer, live, whole);
@@ -252,9 +260,9 @@ internal sealed class OpenDashboard
             MayShare = mayArrange && viewer.May(DashboardActs.Share, name, live.Workspace),
             MayExport = viewer.May(DashboardActs.Export, name, live.Workspace),
             MayDesign =
-                viewer.May(Acts.Publish, live.Workspace)
+                viewer.May(Acts.Publish, live.Workspace) && !live.IsShared
                 || viewer.May(DashboardActs.Design, name, live.Workspace)
-                || isDraft && viewer.May(Acts.Own, live.Workspace),
+                || isDraft && !live.IsShared && viewer.May(Acts.Own, live.Workspace),
         };
         // What was said of a tile in a request is held against it; of what an address carries, the page is told.
         if (!lenient && !faultsStay && visit.Keys.Select(open.VisitFault).FirstOrDefault(f => f is not null) is { } fault)

@@ -25,6 +25,9 @@ internal sealed class DraftRights(PublishedWorkspace published)
     /// <summary>How the names of dashboards of one's own begin, so that they are none of those that are published.</summary>
     public const string OwnPrefix = "own-";
 
+    /// <summary>The path of a dashboard of somebody's own.</summary>
+    public static string OwnPath(string dashboard) => $"{DraftKind.Dashboards.Folder}/{dashboard}.yaml";
+
     private const int MostKept = 500;
 
     private readonly ConcurrentDictionary<(long Version, string Path, string Roles), bool> _seesAll = new();

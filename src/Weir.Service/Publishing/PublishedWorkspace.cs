@@ -10,15 +10,23 @@ namespace Weir.Service.Publishing;
 
 /// <summary>A published version with all that is needed to answer from it.</summary>
 /// <param name="draftOf">The dashboard that is somebody's draft here and not what is published; null for none.</param>
+/// <param name="isShared">True if others than who works on that draft look at it.</param>
 internal sealed class LiveWorkspace(
     PublishedVersion version,
     Workspace workspace,
     IReadOnlyDictionary<string, OpenSource> sources,
-    string? draftOf = null
+    string? draftOf = null,
+    bool isShared = false
 )
 {
     /// <summary>The dashboard that is somebody's draft here, and seen by nobody else; null for none.</summary>
     public string? DraftOf { get; } = draftOf;
+
+    /// <summary>True where it is shown to others than who works on the draft.</summary>
+    public bool IsShared { get; } = isShared;
+
+    /// <summary>The same for others, who only look.</summary>
+    public LiveWorkspace SharedWith() => new(Version, Workspace, sources, DraftOf, isShared: true);
 
     /// <summary>The same sources with a draft of one dashboard in the place of what is published.</summary>
     /// <param name="number">What stands for the version: another for each step of the draft.</param>
