@@ -51,8 +51,41 @@ const textOf = async (page: Page, dashboard: string) => {
 };
 
 test('A whole dashboard by hand, and the file that it wrote as somebody would have written it', async () => {
-  const { page } = await demo.as('developer');
+  const { page } = await demo.as('developer', '/data');
   const hand = new Hand(page);
+  // Where the data are, which rows, what they are called, who may read them.
+  await hand.click(page.getByRole('link', { name: 'New dataset' }));
+  await hand.click(page.getByRole('button', { name: 'Add a source' }));
+  await hand.type(page.getByLabel('Name').first(), 'tills');
+  await hand.choose('Engine', /DuckDB/);
+  await hand.type(page.getByLabel('File'), 'lantern-isles.duckdb');
+  await hand.click(page.getByRole('button', { name: 'Test it' }));
+  await hand.click(page.getByRole('button', { name: 'Save the source' }));
+  await hand.click(page.getByText('Write SQL'));
+  const sql = page.getByRole('textbox', { name: 'SQL' });
+  await hand.click(sql);
+  await page.keyboard.insertText(
+    `SELECT s.sold_on AS sold, r.name AS route, r.sea_area, s.kind, s.channel, s.amount
+FROM ticket_sale s JOIN route r ON r.id = s.route_id`,
+  );
+  hand.gestures++;
+  await hand.click(page.getByRole('button', { name: 'Read its columns' }));
+  await hand.type(page.getByLabel('Name of measure 2'), 'takings');
+  await hand.click(page.getByRole('button', { name: 'Add a measure' }));
+  await hand.type(page.getByLabel('Name of measure 3'), 'web_share');
+  await hand.type(page.getByLabel('Formula of measure 3'), "sum(amount) filter (where channel = 'web') / sum(amount)");
+  await hand.type(page.getByLabel('Name', { exact: true }), 'till_sales');
+  await hand.type(page.getByLabel('Title', { exact: true }), 'Sold at tills');
+  await hand.click(page.getByRole('button', { name: 'Save the dataset' }));
+  await hand.click(page.getByRole('combobox', { name: 'Who may read it' }));
+  await hand.click(page.getByRole('option', { name: 'developer' }));
+  await page.keyboard.press('Escape');
+  hand.gestures++;
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await hand.click(page.getByRole('button', { name: 'Let them read it' }));
+  await page.getByText('The role developer may read it now.').waitFor();
+  await hand.click(page.getByRole('link', { name: 'a dashboard' }));
   await hand.click(page.getByRole('button', { name: 'New dashboard' }));
   await hand.type(page.getByLabel('Title'), 'Isle audit');
   await hand.choose('It begins with', 'An empty page');
@@ -61,7 +94,7 @@ test('A whole dashboard by hand, and the file that it wrote as somebody would ha
   await page.getByText('There is nothing on this tab.').waitFor();
 
   // A pie on which several can be picked, a line for each year by quarter, an average that follows nothing.
-  await hand.tile(['takings', 'kind'], 'pie', 'Ticket sales');
+  await hand.tile(['takings', 'kind'], 'pie', 'Sold at tills');
   await settled(page);
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
@@ -116,25 +149,25 @@ tabs:
     tiles:
       - tile: takings-pie
         picture: pie
-        dataset: tickets
+        dataset: till_sales
         show: takings
         by: kind
         sort: { by: takings, order: descending }
         top: { count: 10, rest: true }
       - tile: takings-line
         picture: line
-        dataset: tickets
+        dataset: till_sales
         show: takings
         by: sold.quarter_of_year
         split: sold.year
       - tile: web-share-number
         picture: number
-        dataset: tickets
+        dataset: till_sales
         show: web_share
         follows: none
       - tile: takings-table
         picture: table
-        dataset: tickets
+        dataset: till_sales
         show: [takings, web_share]
         by: route
         sort: { by: takings, order: descending }
@@ -143,12 +176,12 @@ tabs:
         group: routes-by-sea-area
       - tile: sea-area-bar
         picture: list
-        dataset: tickets
+        dataset: till_sales
         by: sea_area
         group: routes-by-sea-area
       - tile: amount-histogram
         picture: histogram
-        dataset: tickets
+        dataset: till_sales
         by: amount
 `);
 });
@@ -286,4 +319,36 @@ test('A dashboard begins as a copy of another; tiles are duplicated, copied as t
     await expect.poll(() => textOf(page, 'sales-again')).not.toContain(name);
   }
   expect(await textOf(page, 'sales-again')).toBe(before);
+});
+
+test('A worked example is begun over other data: what stands for what is chosen, and what does not fit is named', async () => {
+  const { page } = await demo.as('developer');
+  await page.getByRole('button', { name: 'New dashboard' }).click();
+  await page.getByRole('textbox', { name: 'Title' }).fill('Sailed like sold');
+  await page.getByRole('combobox', { name: 'It begins with' }).click();
+  await page.getByRole('option', { name: 'Ticket sales' }).click();
+  await page.getByRole('combobox', { name: 'In place of Ticket sales' }).click();
+  await page.getByRole('option', { name: 'Sailings', exact: true }).click();
+  const names = page.getByRole('list', { name: 'What stands for Ticket sales' });
+  await expect.poll(() => names.getByRole('combobox', { name: 'Route' }).inputValue()).toBe('Route');
+  await page.getByText(/tiles do not fit, and are left out/).waitFor();
+  await names.getByRole('combobox', { name: 'Takings (measure)', exact: true }).click();
+  await page.getByRole('option', { name: 'Income', exact: true }).click();
+  await names.getByRole('combobox', { name: 'Terminal' }).click();
+  await page.getByRole('option', { name: 'Home port', exact: true }).click();
+  await names.getByRole('combobox', { name: 'Kind' }).click();
+  await page.getByRole('option', { name: 'Class', exact: true }).click();
+  await page.getByText(/^channel: /).waitFor();
+  await names.getByRole('combobox', { name: 'Tickets sold (measure)' }).click();
+  await page.getByRole('option', { name: 'Passengers carried', exact: true }).click();
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Begin the draft' }).click();
+  await page.waitForURL('**/d/sailed-like-sold/design');
+  await settled(page);
+  await expect.poll(() => tile(page, 'takings').innerText()).toContain('Income');
+  await tile(page, 'sold-by-terminal').waitFor();
+  const text = await textOf(page, 'sailed-like-sold');
+  expect(text).toContain('by: home_port');
+  expect(text).not.toContain('tile: channel');
 });

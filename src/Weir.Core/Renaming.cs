@@ -225,11 +225,13 @@ public static partial class Renaming
     /// <param name="files">The workspace in which the new name is published.</param>
     /// <param name="path">The path of the file, which is none of the workspace, or another than there.</param>
     /// <param name="text">Its text, which had no error before there was a new name.</param>
+    /// <param name="seen">What the file may name; null for all there is.</param>
     public static (string Text, int Places) In(
         IReadOnlyDictionary<string, string> files,
         string path,
         string text,
         NewName name,
+        NamesSeen? seen = null,
         CancellationToken stop = default
     )
     {
@@ -239,7 +241,7 @@ public static partial class Renaming
         for (var round = 0; round < MostRounds; round++)
         {
             var errors = WorkspaceText
-                .Read(new Dictionary<string, string>(files) { [path] = text }, stop)
+                .Read(new Dictionary<string, string>(files) { [path] = text }, stop, seen)
                 .Faults.Where(f => f.Severity == Severity.Error && f.File == path);
             var cuts = CutsFor(text, errors, name);
             if (cuts.Count == 0)

@@ -108,6 +108,7 @@ public static partial class WeirService
         api.MapDrafts();
         api.MapHandOvers();
         api.MapOwnShares();
+        api.MapRefits();
         api.MapRenames();
         api.MapWords();
         api.MapData();
@@ -178,6 +179,7 @@ public static partial class WeirService
         services.AddScoped<HandOverEndpoints.HandingOver>();
         services.AddScoped<OwnShareEndpoints.OwnSharing>();
         services.AddScoped<RenameEndpoints.Renames>();
+        services.AddScoped<RefitEndpoints.Refits>();
         services.AddHostedService<FolderPublisher>();
         services.AddHostedService<FreshnessWatch>();
     }

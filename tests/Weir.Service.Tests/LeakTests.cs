@@ -646,6 +646,8 @@ public sealed class LeakTests : IDisposable
                 ),
                 OthersRefused(account)
             ),
+        ["refitDashboard"] = (c, account) =>
+            One(c.PostAsJsonAsync("api/drafts/dashboards/none/refit", new { of = "tickets" }), OthersRefused(account)),
         ["listTileChanges"] = (c, account) => One(c.GetAsync("api/drafts/dashboards/network/changes"), OnlyWhoLooks(account)),
         ["handOverDraft"] = (c, account) =>
             One(c.PostAsJsonAsync("api/drafts/dashboards/none/hand-over", new { step = 9 }), OthersRefused(account)),

@@ -221,6 +221,60 @@ public sealed class OwnDashboardTests : IDisposable
     }
 
     [Fact]
+    public async Task A_worked_example_begins_over_other_data_and_only_for_whoever_may_read_all_of_it()
+    {
+        await using var service = await RunningService.Start();
+        var (developer, director, ports) = (service.As("developer"), service.As("director"), service.As("north-ports"));
+        Task<(HttpStatusCode Status, JsonElement Body)> Refit(HttpClient client, string name, object body) =>
+            Send(client, HttpMethod.Post, $"api/drafts/dashboards/{name}/refit", body);
+        var (status, same) = await Refit(director, "own-copy", new { of = "tickets", title = "My tickets" });
+        status.ShouldBe(HttpStatusCode.OK, same.ToString());
+        same.GetProperty("leftOut").GetArrayLength().ShouldBe(0);
+        same.GetProperty("text").GetString()!.ShouldStartWith("dashboard: own-copy\ntitle: My tickets\n");
+        var names = same.GetProperty("datasets").EnumerateArray().Single(d => d.GetProperty("name").GetString() == "tickets");
+        names.GetProperty("names").EnumerateArray().Select(n => n.GetProperty("name").GetString()).ShouldContain("takings");
+
+        // Over sailings: what is called alike stands for itself, the rest is chosen or left out with the reason.
+        object Over(object? to) =>
+            new
+            {
+                of = "tickets",
+                datasets = new[]
+                {
+                    new
+                    {
+                        from = "tickets",
+                        to = "sailings",
+                        names = new Dictionary<string, object?> { ["takings"] = to, ["sold"] = "departed" },
+                    },
+                },
+            };
+        var (_, over) = await Refit(developer, "harbour-copy", Over("income"));
+        var text = over.GetProperty("text").GetString()!;
+        text.ShouldNotContain("takings, ");
+        text.ShouldContain("dataset: sailings");
+        over.GetProperty("leftOut").GetArrayLength().ShouldBeGreaterThan(0);
+        var (_, saved) = await Send(developer, HttpMethod.Put, "api/drafts/dashboards/harbour-copy", new { text, after = 0 });
+        Faults(saved).ShouldAllBe(f => f.StartsWith("never-filtered"));
+
+        // What can't stand there, and what is not there or not granted, is told alike; a draft was made of none of it.
+        Code((await Refit(developer, "x", Over("departed"))).Body).ShouldBe("bad-refit");
+        foreach (var of in (string?[])["nothing", null])
+            (await Refit(developer, "x", new { of })).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Refit(ports, "own-x", new { of = "atlas" })).Status.ShouldBe(HttpStatusCode.NotFound, "it names costs");
+        var wish = new { from = "tickets", to = "costs" };
+        (await Refit(ports, "own-x", new { of = "tickets", datasets = new[] { wish } }))
+            .Body.ToString()
+            .ShouldBe(
+                (await Refit(ports, "own-x", new { of = "tickets", datasets = new[] { wish with { to = "cists" } } }))
+                    .Body.ToString()
+                    .Replace("cists", "costs")
+            );
+        (await Refit(service.As("auditor"), "own-x", new { of = "tickets" })).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await Send(director, HttpMethod.Get, "api/drafts")).Body.GetArrayLength().ShouldBe(0);
+    }
+
+    [Fact]
     public async Task What_is_not_granted_is_named_by_no_fault_and_answers_as_what_is_not_there()
     {
         await using var service = await RunningService.Start();

@@ -1034,6 +1034,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drafts/dashboards/{dashboard}/refit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The text of a dashboard under another name, over other datasets where you say so: what it names of them, what stands for that, and which tiles do not fit. Nothing is stored. */
+        post: operations["refitDashboard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/renames/preview": {
         parameters: {
             query?: never;
@@ -2230,6 +2247,44 @@ export interface components {
         ReferencesInfo: {
             member: null | boolean | number | string;
             at: (null | number)[];
+        };
+        RefitAnswer: {
+            text: string;
+            datasets: components["schemas"]["RefitDataset"][];
+            leftOut: components["schemas"]["RefitTile"][];
+        };
+        RefitDataset: {
+            name: string;
+            title: string;
+            to: string;
+            names: components["schemas"]["RefitName"][];
+        };
+        RefitName: {
+            name: string;
+            title: string;
+            kind: null | string;
+            to: null | string;
+            options: components["schemas"]["RefitOption"][];
+        };
+        RefitOption: {
+            name: string;
+            title: string;
+        };
+        RefitRequest: {
+            of: null | string;
+            title?: null | string;
+            datasets?: null | components["schemas"]["RefitWish"][];
+        };
+        RefitTile: {
+            tile: string;
+            why: string;
+        };
+        RefitWish: {
+            from: null | string;
+            to: null | string;
+            names?: null | {
+                [key: string]: string;
+            };
         };
         RenamePreview: {
             /** Format: int64 */
@@ -4531,6 +4586,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnSharesAnswer"];
+                };
+            };
+        };
+    };
+    refitDashboard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefitAnswer"];
                 };
             };
         };

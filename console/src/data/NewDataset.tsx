@@ -13,6 +13,7 @@ import { Preview } from './Preview';
 import { SourceForm } from './SourceForm';
 
 const SqlEditor = lazy(() => import('./SqlEditor'));
+const GrantDataset = lazy(() => import('./GrantDataset'));
 
 const table = (source: string, name: string, schema?: string | null) =>
   unwrap(
@@ -507,10 +508,15 @@ function Save({ draft, text, change }: PartProps & { text: string }) {
           </p>
         ))}
       {saved && (
-        <p role="status">
-          datasets/{saved}.yaml is published. <Link to={`/data/${saved}/change`}>Go on with it</Link>, grant it to a
-          role in access.yaml, and make tiles over it; see the <Link to="/data">datasets</Link>.
-        </p>
+        <>
+          <p role="status">
+            datasets/{saved}.yaml is published. <Link to={`/data/${saved}/change`}>Go on with it</Link>, let roles read
+            it, and make <Link to="/">a dashboard</Link> over it.
+          </p>
+          <Suspense>
+            <GrantDataset key={saved} dataset={saved} />
+          </Suspense>
+        </>
       )}
     </>
   );

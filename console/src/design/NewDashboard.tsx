@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { api, unwrap } from '../api/client';
 import { ownPrefix } from '../api/draft';
 import { useTold } from '../api/useTold';
+import { Refit, type Wish } from './Refit';
 import { emptyOf, nameFrom, starterOf } from './starter';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
@@ -29,12 +30,28 @@ export default function NewDashboard({
   const [title, setTitle] = useState('');
   const [dataset, setDataset] = useState<string | null>(null);
   const [from, setFrom] = useState(starter);
+  const [wishes, setWishes] = useState<Wish[]>([]);
   const [problem, run] = useTold();
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
   const stem = nameFrom(title);
   const name = isOwn && stem ? `${ownPrefix}${stem}`.slice(0, 64) : stem;
   const isTaken = drafted.includes(name) || known.some((d) => d.name === name);
   const params = { path: { kind: 'dashboards', name } };
+  const isCopy = from !== starter && from !== empty;
+  const refit = useQuery({
+    queryKey: ['refit', from, wishes],
+    enabled: isCopy,
+    placeholderData: (before) => (isCopy ? before : undefined),
+    gcTime: 0,
+    queryFn: () => refitted(isOwn ? `${ownPrefix}example` : 'example'),
+  });
+  const refitted = (as: string) =>
+    unwrap(
+      api.POST('/api/drafts/dashboards/{dashboard}/refit', {
+        params: { path: { dashboard: as } },
+        body: { of: from, title: title.trim(), datasets: wishes },
+      }),
+    );
   const save = (text: string) => unwrap(api.PUT('/api/drafts/{kind}/{name}', { params, body: { text, after: 0 } }));
   const begin = () =>
     run(async () => {
@@ -43,24 +60,8 @@ export default function NewDashboard({
         if (!of) return;
         await save(starterOf(name, title.trim(), of));
       } else if (from === empty) await save(emptyOf(name, title.trim()));
-      else {
-        // To the letter, but for its name and its title.
-        const other = await unwrap(
-          api.GET('/api/drafts/{kind}/{name}', { params: { path: { kind: 'dashboards', name: from } } }),
-        );
-        await save(other.text);
-        await unwrap(
-          api.POST('/api/drafts/{kind}/{name}/steps', {
-            params,
-            body: {
-              steps: [
-                { do: 'set', at: ['dashboard'], value: name as never },
-                { do: 'set', at: ['title'], value: title.trim() as never },
-              ],
-            },
-          }),
-        );
-      }
+      // To the letter, but for its name, its title, and what stands for its data.
+      else await save((await refitted(name)).text);
       window.location.assign(`/d/${encodeURIComponent(name)}/design`);
     });
   return (
@@ -89,11 +90,18 @@ export default function NewDashboard({
         data={[
           { value: starter, label: 'First figures of a dataset' },
           { value: empty, label: 'An empty page' },
-          ...(isOwn ? [] : [{ group: 'A copy of', items: known.map((d) => ({ value: d.name, label: d.title })) }]),
+          { group: 'A copy of', items: known.map((d) => ({ value: d.name, label: d.title })) },
         ]}
         value={from}
-        onChange={(v) => v && setFrom(v)}
+        onChange={(v) => {
+          if (v) setFrom(v);
+          setWishes([]);
+        }}
       />
+      {isCopy && refit.error && <p role="alert">{refit.error.message}</p>}
+      {isCopy && refit.data && !refit.error && (
+        <Refit found={refit.data} datasets={datasets.data ?? []} wishes={wishes} onWish={setWishes} />
+      )}
       {from === starter && (
         <>
           <Select
@@ -109,7 +117,7 @@ export default function NewDashboard({
         </>
       )}
       {problem && <p role="alert">{problem}</p>}
-      <Button disabled={!name || isTaken || (from === starter && !dataset)} onClick={begin}>
+      <Button disabled={!name || isTaken || (from === starter && !dataset) || (isCopy && !refit.data)} onClick={begin}>
         {isOwn ? 'Make it' : 'Begin the draft'}
       </Button>
     </Modal>

@@ -137,7 +137,11 @@ internal sealed partial class TileVariants
     {
         foreach (var unused in _parameters.Where(p => !_used.Contains(p.Name)))
             _text.Report("unused-definition", unused.Key, $"No tile names param.{unused.Name}.", severity: Severity.Warning);
-        foreach (var taken in _parameters.Where(p => tiles.Any(t => t.Dataset is { } d && datasets[d].Parameters.ContainsKey(p.Name))))
+        foreach (
+            var taken in _parameters.Where(p =>
+                tiles.Any(t => t.Dataset is { } d && datasets.GetValueOrDefault(d)?.Parameters.ContainsKey(p.Name) == true)
+            )
+        )
             _text.Report("name-taken", taken.Key, $"A dataset of this dashboard has a parameter {taken.Name} already.");
         return
         [
@@ -168,7 +172,9 @@ internal sealed partial class TileVariants
                 .Select(t => t.Dataset)
                 .OfType<string>()
                 .Distinct()
-                .Select(d => datasets[d])
+                // What comes of a catalogue may be of data that are not seen here.
+                .Select(d => datasets.GetValueOrDefault(d))
+                .OfType<Dataset>()
                 .Select(d =>
                     d.Measures.TryGetValue(choice, out var measure) ? measure.Title
                     : d.Fields.TryGetValue(at.Field, out var field) ? Titles.OfField(at, field.Title)

@@ -341,7 +341,8 @@ public static partial class LaidOut
     }
 
     /// <summary>Lists that name what goes are without it, and say none where nothing is left.</summary>
-    private static IEnumerable<DesignStep> WithoutNamed(JsonNode said, IReadOnlyList<string> gone)
+    /// <summary>Takes tiles that go out of the lists that name them.</summary>
+    internal static IEnumerable<DesignStep> WithoutNamed(JsonNode said, IReadOnlyList<string> gone)
     {
         foreach (var tab in Items(said["tabs"]))
         foreach (var (list, naming) in new[] { ("tiles", "tile"), ("groups", "group") })

@@ -94,7 +94,7 @@ internal static class RenameEndpoints
                         .Faults.Any(f => f.Severity == Severity.Error && f.File == draft.Path)
                 )
                     continue;
-                var (text, places) = Renaming.In(after, draft.Path, draft.Text, name, stop);
+                var (text, places) = Renaming.In(after, draft.Path, draft.Text, name, stop: stop);
                 if (places > 0)
                     result.Add(new OwnText(owner, draft, text));
             }

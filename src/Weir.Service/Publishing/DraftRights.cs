@@ -47,6 +47,12 @@ internal sealed class DraftRights(PublishedWorkspace published)
         return name.StartsWith(OwnPrefix, StringComparison.Ordinal) && viewer.May(Acts.Own, live.Workspace) ? DraftRight.Owns : null;
     }
 
+    /// <summary>True if a viewer may read the definition of a published dashboard: whoever publishes, and whoever sees all that it names.</summary>
+    public bool MayRead(Viewer viewer, string dashboard) =>
+        viewer.May(Acts.Publish, published.Now.Workspace)
+        || viewer.May(DashboardActs.See, dashboard, published.Now.Workspace)
+            && SeesAll(viewer, DraftKind.Dashboards.PathOf(dashboard, published.Now), published.Now);
+
     /// <summary>
     /// True if a dashboard names nothing that is hidden from the viewer: who reads its definition reads every name in it.
     /// </summary>
