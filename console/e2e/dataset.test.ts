@@ -159,3 +159,55 @@ test('A measure and a dashboard have other names wherever they are named, also i
   await settled(viewer);
   await arranged.getByText('Takings by terminal').first().waitFor();
 });
+
+test('A query by hand: written beside the tables of its source, read for its columns, kept in the text', async () => {
+  const call = await demo.client('developer');
+  const text = `dataset: tills
+source: ferries
+query: |
+  SELECT amount FROM ticket_sale
+fields:
+  amount: { column: amount, type: decimal } # as it was paid
+measures:
+  taken: { formula: sum(amount) }
+`;
+  const Authorization = await demo.authorization('developer');
+  const stored = await fetch(`${demo.url}/api/definitions/file`, {
+    method: 'PUT',
+    headers: { Authorization, 'Content-Type': 'application/json' },
+    body: JSON.stringify({ path: 'datasets/tills.yaml', text, replace: false }),
+  });
+  expect(stored.status).toBe(200);
+  const { page } = await demo.as('developer', '/data');
+  await page.goto(`${demo.url}/data/tills/change`);
+  await page.getByText('Its query, beside the tables of its source').click();
+  const sql = page.getByRole('textbox', { name: 'SQL' });
+  await sql.click();
+  // Before FROM: the name of a column is written by a click on it.
+  await page.keyboard.press('Control+Home');
+  for (let i = 0; i < 'SELECT '.length; i++) await page.keyboard.press('ArrowRight');
+  await page.getByRole('textbox', { name: 'Search tables' }).fill('ticket');
+  await page.getByRole('button', { name: /^Columns of .*ticket_sale$/ }).click();
+  const columns = page.getByRole('list', { name: 'Columns of ticket_sale' });
+  await page.getByRole('button', { name: 'Show some values of ticket_sale' }).click();
+  await columns.getByText(/VARCHAR: .*web/).waitFor();
+  await columns.getByRole('button', { name: /^channel/ }).click();
+  await page.keyboard.insertText(', ');
+  await expect.poll(() => sql.innerText()).toContain('SELECT channel, amount FROM ticket_sale');
+  await page.getByRole('button', { name: 'Read its columns' }).click();
+  const read = page.getByRole('list', { name: 'Columns of the query' });
+  expect(await read.getByRole('button', { name: /^amount/ }).isDisabled()).toBe(true);
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Keep the query' }).click();
+  const draft = async () => ((await (await call('/api/drafts/datasets/tills')).json()) as { text: string }).text;
+  await expect.poll(draft).toContain('query: |\n  SELECT channel, amount FROM ticket_sale\n');
+  await read.getByRole('button', { name: /^channel/ }).click();
+  await expect
+    .poll(draft)
+    .toBe(
+      text
+        .replace('SELECT amount', 'SELECT channel, amount')
+        .replace('# as it was paid\n', '# as it was paid\n  channel: { column: channel }\n'),
+    );
+});

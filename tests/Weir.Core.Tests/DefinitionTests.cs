@@ -227,6 +227,7 @@ public class DefinitionTests
     [InlineData("delay: { column: delay, type: integer }", "delay: { column: nowhere.delay, type: integer }", "unknown-table")]
     [InlineData("source: s", "source: z", "unknown-source")]
     [InlineData("from: t", "from: t\njoins:\n  - { table: u, on: \"t.a > u.b\" }", "bad-join")]
+    [InlineData("from: t", "from: t\njoins:\n  - { table: u, source: z, on: \"t.a = u.b\" }", "other-source")]
     [InlineData("from: t", "from: t\nfilter: \"delay + 1\"", "type-mismatch")]
     [InlineData("route: { column: route }", "route: { column: route, format: \"0,0,0 zz zz zz zz zz zz zz\" }", "bad-format")]
     [InlineData("route: { column: route }", "route: {}", "missing-key")]

@@ -14,6 +14,7 @@ import { type Part, partsOf } from './parts';
 
 const ColoursForm = lazy(() => import('./ColoursForm'));
 const TablesPanel = lazy(() => import('./TablesPanel'));
+const QueryPanel = lazy(() => import('./QueryPanel'));
 const RenameDialog = lazy(() => import('../design/RenameDialog'));
 
 interface Props {
@@ -136,10 +137,18 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
       {list(true)}
       {list(false)}
       <details onToggle={(e) => setBrowsing(e.currentTarget.open)}>
-        <summary>Tables of its source, to add fields and lookups</summary>
+        <summary>
+          {said.query === undefined
+            ? 'Tables of its source, to add fields and lookups'
+            : 'Its query, beside the tables of its source'}
+        </summary>
         {isBrowsing && (
           <Suspense>
-            <TablesPanel said={said} parts={parts} take={desk.take} />
+            {said.query === undefined ? (
+              <TablesPanel said={said} parts={parts} take={desk.take} />
+            ) : (
+              <QueryPanel said={said} parts={parts} take={desk.take} />
+            )}
           </Suspense>
         )}
       </details>
@@ -156,7 +165,6 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
               onWrite={write([k.name])}
             />
           ))}
-          {said.query !== undefined && <p className="quiet">Its query is changed as text.</p>}
         </div>
       </details>
     </div>

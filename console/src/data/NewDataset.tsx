@@ -1,7 +1,7 @@
 import { Button, Checkbox, Select, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
-import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
-import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { lazy, type ReactNode, Suspense, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { api, type FaultInfo, type TableDetail, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
@@ -11,16 +11,12 @@ import classes from './data.module.css';
 import { type Draft, type DraftField, emptyDraft, fieldsOf, joinsOf, measuresOf, nameOf, writeDraft } from './draft';
 import { Preview } from './Preview';
 import { SourceForm } from './SourceForm';
+import type { SqlWriting } from './SqlEditor';
+import { SqlTables } from './SqlTables';
+import { table, useSqlSchema, useTables } from './useSqlSchema';
 
 const SqlEditor = lazy(() => import('./SqlEditor'));
 const GrantDataset = lazy(() => import('./GrantDataset'));
-
-const table = (source: string, name: string, schema?: string | null) =>
-  unwrap(
-    api.GET('/api/sources/{source}/tables/{table}', {
-      params: { path: { source, table: name }, query: schema ? { schema } : {} },
-    }),
-  );
 
 /** From nothing to a dataset: source, tables or SQL, fields and measures, a look at the rows, the text, saved. */
 export default function NewDataset() {
@@ -125,12 +121,6 @@ interface PartProps {
   change: Change;
 }
 
-const useTables = (source: string) =>
-  useQuery({
-    queryKey: ['tables', source],
-    queryFn: () => unwrap(api.GET('/api/sources/{source}/tables', { params: { path: { source } } })),
-  });
-
 function Tables({ draft, change }: PartProps) {
   const tables = useTables(draft.source);
   const [detail, setDetail] = useState<TableDetail>();
@@ -210,32 +200,11 @@ function Tables({ draft, change }: PartProps) {
 
 const isUsual = (schema?: string | null) => !schema || ['main', 'public', 'dbo'].includes(schema);
 
-const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
-
-const columnsOfTables = (results: { data?: TableDetail }[]): Record<string, string[]> =>
-  Object.fromEntries(results.flatMap((r) => (r.data ? [[r.data.table.name, r.data.columns.map((c) => c.name)]] : [])));
-
 function Query({ draft, engine, change }: PartProps & { engine: string }) {
-  const tables = useTables(draft.source);
   const [faults, setFaults] = useState<string[]>([]);
   const [reading, setReading] = useState(false);
-  // The columns of those tables that the query names; asked for once each.
-  const named = useMemo(
-    () => (tables.data ?? []).filter((t) => new RegExp(`\\b${escaped(t.name)}\\b`, 'i').test(draft.query)).slice(0, 20),
-    [tables.data, draft.query],
-  );
-  const details = useQueries({
-    queries: named.map((t) => ({
-      queryKey: ['table', draft.source, t.schema, t.name],
-      queryFn: () => table(draft.source, t.name, t.schema),
-      staleTime: Number.POSITIVE_INFINITY,
-    })),
-    combine: columnsOfTables,
-  });
-  const schema = useMemo(
-    () => Object.fromEntries((tables.data ?? []).map((t) => [t.name, details[t.name] ?? []])),
-    [tables.data, details],
-  );
+  const writing = useRef<SqlWriting>(null);
+  const { schema, first } = useSqlSchema(draft.source, draft.query);
 
   async function run() {
     setReading(true);
@@ -260,13 +229,17 @@ function Query({ draft, engine, change }: PartProps & { engine: string }) {
   return (
     <>
       <Suspense>
-        <SqlEditor
-          value={draft.query}
-          engine={engine}
-          schema={schema}
-          first={named[0]?.name}
-          onChange={(query) => change({ query })}
-        />
+        <div className={classes.sqlBeside}>
+          <SqlEditor
+            ref={writing}
+            value={draft.query}
+            engine={engine}
+            schema={schema}
+            first={first}
+            onChange={(query) => change({ query })}
+          />
+          <SqlTables source={draft.source} onName={(name) => writing.current?.write(name)} />
+        </div>
       </Suspense>
       <p className="quiet">
         One SELECT. <code>:user.ports</code> after IN stands for an attribute of the viewer, <code>:param.name</code>{' '}

@@ -3,10 +3,17 @@ import { MariaSQL, PostgreSQL, SQLite, StandardSQL, sql } from '@codemirror/lang
 import { bracketMatching } from '@codemirror/language';
 import { Compartment } from '@codemirror/state';
 import { EditorView, lineNumbers } from '@codemirror/view';
-import { useEffect, useRef } from 'react';
+import { type Ref, useEffect, useImperativeHandle, useRef } from 'react';
 import { useEditor } from '../design/useEditor';
 
+/** What is done to the text from beside it. */
+export interface SqlWriting {
+  /** Writes a name where the cursor stands. */
+  write: (name: string) => void;
+}
+
 interface Props {
+  ref?: Ref<SqlWriting>;
   value: string;
   engine: string;
   /** Columns by table, for completion. */
@@ -24,7 +31,7 @@ const dialects: Record<string, typeof StandardSQL> = {
 };
 
 /** An editor for one SELECT, with completion of tables and columns. */
-export default function SqlEditor({ value, engine, schema, first, onChange }: Props) {
+export default function SqlEditor({ ref, value, engine, schema, first, onChange }: Props) {
   const language = useRef(new Compartment());
   const { place, view } = useEditor('SQL', value, onChange, () => [
     lineNumbers(),
@@ -45,6 +52,18 @@ export default function SqlEditor({ value, engine, schema, first, onChange }: Pr
       ),
     });
   }, [engine, schema, first, view]);
+
+  useImperativeHandle(ref, () => ({
+    write: (name) => {
+      const editor = view.current;
+      if (!editor) return;
+      const { from, to } = editor.state.selection.main;
+      const before = editor.state.sliceDoc(Math.max(0, from - 1), from);
+      const text = before && !/[\s.(,]/.test(before) ? ` ${name}` : name;
+      editor.dispatch({ changes: { from, to, insert: text }, selection: { anchor: from + text.length } });
+      editor.focus();
+    },
+  }));
 
   return <div ref={place} />;
 }

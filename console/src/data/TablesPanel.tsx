@@ -161,7 +161,7 @@ function Columns({ source, table, alias, from, tables, parts, hasJoins, take }: 
 }
 
 /** The first different values of a column, as they are written. */
-function valuesOf(rows: Schemas['TableInfo'], column: string): string {
+export function valuesOf(rows: Schemas['TableInfo'], column: string): string {
   const columns = rows.columns as ColumnInfo[];
   const at = columns.findIndex((c) => c.name === column);
   if (at < 0) return '';

@@ -38,6 +38,7 @@ const placed = new Set([
   'split',
   'top',
   'sort',
+  'drill',
   'title',
   'description',
   'group',
@@ -219,6 +220,8 @@ function Sentence({ tile, dataset, picture, onKind }: SentenceProps) {
   ];
   const top = typeof says.top === 'object' && !Array.isArray(says.top) ? says.top : undefined;
   const sort = typeof says.sort === 'object' && !Array.isArray(says.sort) ? says.sort : undefined;
+  const drill = typeof says.drill === 'object' && !Array.isArray(says.drill) ? says.drill : undefined;
+  const levels = names(drill?.to);
   const sortable = [...show, ...by].map((n) => ({ value: n, label: titleOf(dataset, n) }));
   return (
     <div className={classes.sentence}>
@@ -309,6 +312,34 @@ function Sentence({ tile, dataset, picture, onKind }: SentenceProps) {
           />
           {top && <Flag tile={tile} at={['top', 'rest']} on="true" label="and the rest" is={word(top.rest)} />}
         </div>
+      )}
+      {takes('drill') && (
+        <MultiSelect
+          label="opening down to"
+          placeholder={levels.length === 0 ? 'no level below' : ''}
+          searchable
+          hidePickedOptions
+          data={fieldsFor((n) => (by.includes(n) || n === split ? 'it stands here already' : undefined), levels)}
+          value={levels}
+          onChange={(v) =>
+            void design.take(
+              v.length === 0
+                ? change(tile, 'drill', undefined)
+                : drill
+                  ? [{ do: 'set', at: pathOf(tile, 'drill', 'to'), value: v as never }]
+                  : [put(tile, 'drill', { to: v })],
+            )
+          }
+        />
+      )}
+      {drill && (
+        <Flag
+          tile={tile}
+          at={['drill', 'drives']}
+          on="true"
+          label="what is opened filters too"
+          is={word(drill.drives)}
+        />
       )}
       {takes('sort') && (
         <div className={classes.pair}>

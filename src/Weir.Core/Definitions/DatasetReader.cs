@@ -553,6 +553,18 @@ internal sealed class DatasetReader
     {
         var joined = Joined(join);
         var table = joined.Alias;
+        if (YamlText.Node(join, "source") is YamlScalarNode source && source.Value != YamlText.Value(_root, "source"))
+        {
+            _text.Report(
+                "other-source",
+                source,
+                $"The table {joined.Name} is of the source {source.Value}, and the dataset's rows are of {YamlText.Value(_root, "source")}: "
+                    + "tables of two sources are not joined, since one of them would have to be brought here whole for every question.",
+                "Bring a copy of the table into the dataset's source; let one source reach both, as a view or a folder of files does; give codes "
+                    + "their names in the definition (names:); or make a second dataset, and link both by a concept."
+            );
+            return null;
+        }
         var node = (YamlScalarNode)YamlText.Node(join, "on")!;
         var (expr, fault) = Expressions.Parser.Parse(node.Value!);
         if (fault is not null)

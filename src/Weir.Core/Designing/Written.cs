@@ -108,12 +108,12 @@ internal sealed partial class Written(string newLine, int step, int dashStep, bo
 
     private static bool IsPrintable(string text) => text.All(IsPrintable);
 
-    /// <summary>The lines of a text that has several and can stand as they are; null for others.</summary>
+    /// <summary>The lines of a text that ends a line and can stand as they are; null for others.</summary>
     public string[]? Lines(JsonValue value) =>
         hasLiterals
         && value.GetValueKind() == JsonValueKind.String
         && value.GetValue<string>() is var text
-        && text.TrimEnd('\n').Contains('\n')
+        && text.Contains('\n')
         && text[0] is not (' ' or '\n' or '\t')
         && !text.EndsWith("\n\n", StringComparison.Ordinal)
         && text.Split('\n').All(l => IsPrintable(l) && (l.Length == 0 || l.Trim().Length > 0))
