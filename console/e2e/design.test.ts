@@ -75,6 +75,21 @@ test('From a dataset to a page whose tiles filter each other: begun, changed in 
   const difference = page.getByLabel(/^From version \d+ to the draft/);
   await difference.getByText('description: Of late').waitFor();
   await expect.poll(() => seriousFaults(page)).toEqual([]);
+  // In pictures, too; and as a page that works and changes nothing.
+  await page.getByText('In pictures').click();
+  const pictures = page.getByRole('region', { name: 'What changes in pictures' });
+  await pictures.getByText(/Changed: description/).waitFor();
+  await pictures.getByText(/^Version \d+$/).waitFor();
+  await pictures.getByText('In the draft').waitFor();
+  const opened = page.context().waitForEvent('page');
+  await page.getByRole('link', { name: /^Look at version/ }).click();
+  const earlier = await opened;
+  await settled(earlier);
+  await earlier.getByText(/^This is version \d+/).waitFor();
+  expect(await earlier.getByRole('button', { name: 'Lay out' }).count()).toBe(0);
+  await expect.poll(() => seriousFaults(earlier)).toEqual([]);
+  await earlier.close();
+  await page.getByText('Line by line').click();
   await page.getByRole('button', { name: /^Take version/ }).click();
   await expect.poll(() => text.innerText()).not.toContain('Of late');
   await expect.poll(() => state.innerText()).toBe('Draft saved');

@@ -20,6 +20,7 @@ const DataPage = lazy(() => import('./data/DataPage'));
 const NewDataset = lazy(() => import('./data/NewDataset'));
 const DatasetPage = lazy(() => import('./data/DatasetPage'));
 const DesignPage = lazy(() => import('./design/DesignPage'));
+const VersionPage = lazy(() => import('./design/VersionPage'));
 const SeenPage = lazy(() => import('./design/SeenPage'));
 const DefinitionPage = lazy(() => import('./design/DefinitionPage'));
 const OwnPage = lazy(() => import('./design/OwnPage'));
@@ -49,6 +50,7 @@ createRoot(root).render(
               <Route path="/d/:dashboard" element={<DashboardRoute />} />
               <Route path="/d/:dashboard/design" element={<Suspense>{<DesignPage />}</Suspense>} />
               <Route path="/d/:dashboard/seen" element={<Suspense>{<SeenPage />}</Suspense>} />
+              <Route path="/d/:dashboard/version/:number" element={<Suspense>{<VersionPage />}</Suspense>} />
               <Route path="/own/:dashboard" element={<Suspense>{<OwnPage />}</Suspense>} />
               <Route path="/own/:owner/:dashboard" element={<Suspense>{<OwnPage />}</Suspense>} />
               <Route path="/data" element={<Suspense>{<DataPage />}</Suspense>} />

@@ -77,6 +77,8 @@ internal static class DefinitionCommands
                         ? $"{files.Count} files are published{(elsewhere is null ? "" : $" at {client.Address}")} as version {answer.Version}."
                         : "Nothing was published: mend the errors first."
                 );
+                foreach (var beside in answer.Beside ?? [])
+                    Console.WriteLine(beside);
                 foreach (var path in answer.Kept ?? [])
                     Console.WriteLine($"{path} stays as others published it meanwhile; weir fetch --overwrite brings it.");
                 // Files that others published are not in the folder: it is still made from the version before.

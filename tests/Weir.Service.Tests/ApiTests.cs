@@ -1106,7 +1106,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         Git("diff", "--cached", "--name-only").Trim().ShouldBe("notes.txt");
         // What git refuses is published all the same, and is in the folder.
         folder.File(".git/index.lock", "");
-        await Calls.Send(
+        var (_, told) = await Calls.Send(
             developer,
             HttpMethod.Post,
             "api/renames",
@@ -1117,6 +1117,10 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
                 to = "tickets",
             }
         );
+        // Whoever published is told, and not how the machine is laid out.
+        var beside = told.GetProperty("beside").EnumerateArray().Single().GetString()!;
+        beside.ShouldContain("was not committed");
+        beside.ShouldNotContain(folder.Path);
         (await service.As("director").GetStringAsync("api/dashboards")).ShouldContain("\"tickets\"");
         File.Exists(folder.File("dashboards/tickets.yaml")).ShouldBeTrue();
         Git("log", "--oneline").Split('\n', StringSplitOptions.RemoveEmptyEntries).Length.ShouldBe(3);

@@ -569,8 +569,41 @@ public sealed class DraftTests
         versions.Select(v => v.GetProperty("number").GetInt64()).ShouldBe([6, 5, 4, 3, 2, 1]);
         versions[4].GetProperty("why").GetString().ShouldBe("For the harbour masters.");
         versions[4].GetProperty("files").EnumerateArray().Select(f => f.GetString()).ShouldBe(["dashboards/harbour.yaml"]);
+
+        // An earlier version is held against another, tile by tile, and drawn over the data of now; for who publishes alone.
+        await Send(
+            developer,
+            HttpMethod.Put,
+            "api/definitions/file",
+            new
+            {
+                path = "dashboards/network.yaml",
+                text = text.Replace("title: The network today", "title: The network anew # once"),
+                replace = true,
+            }
+        );
+        async Task<HttpStatusCode> Drawn(HttpClient client, long number, string dashboard = "network")
+        {
+            var request = new HttpRequestMessage(HttpMethod.Get, $"api/dashboards/{dashboard}");
+            request.Headers.Add("Weir-Draft", dashboard);
+            request.Headers.Add("Weir-Trial", $"version-{number}");
+            return (await client.SendAsync(request)).StatusCode;
+        }
+        const string Changes = "api/drafts/dashboards/network/changes";
+        var (_, between) = await Send(developer, HttpMethod.Get, $"{Changes}?from=1&to=7");
+        between.GetProperty("tiles").GetArrayLength().ShouldBe(0);
+        between.GetProperty("page").EnumerateArray().Select(p => p.GetString()).ShouldBe(["title"]);
+        (await Send(developer, HttpMethod.Get, $"{Changes}?from=99")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Drawn(developer, 1)).ShouldBe(HttpStatusCode.OK);
+        (await Drawn(developer, 99)).ShouldBe(HttpStatusCode.NotFound);
+        // The director designs this dashboard and has no history before them.
+        var director = service.As("director");
+        (await Send(director, HttpMethod.Get, Changes)).Status.ShouldBe(HttpStatusCode.OK);
+        (await Send(director, HttpMethod.Get, $"{Changes}?from=1&to=7")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Drawn(director, 1)).ShouldBe(HttpStatusCode.NotFound);
+        (await Drawn(service.As("auditor"), 1)).ShouldBe(HttpStatusCode.NotFound);
         var (_, restored) = await Send(developer, HttpMethod.Post, "api/versions/1/restore", new { why = "The harbour is closed." });
-        restored.GetProperty("version").GetInt64().ShouldBe(7);
+        restored.GetProperty("version").GetInt64().ShouldBe(8);
         (await Send(developer, HttpMethod.Get, "api/dashboards/harbour")).Status.ShouldBe(HttpStatusCode.NotFound);
         (await Send(developer, HttpMethod.Post, "api/versions/99/restore", new { })).Status.ShouldBe(HttpStatusCode.NotFound);
         (await Send(service.As("director"), HttpMethod.Post, "api/versions/1/restore", new { })).Status.ShouldBe(HttpStatusCode.Forbidden);

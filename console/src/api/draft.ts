@@ -1,6 +1,6 @@
 import type { components } from './schema';
 
-const path = /^\/(?:d\/([^/]+)\/(?:design|seen)|own\/(?:([^/]+)\/)?([^/]+))$/;
+const path = /^\/(?:d\/([^/]+)\/(?:design|seen|version\/\d+)|own\/(?:([^/]+)\/)?([^/]+))$/;
 
 /** How the names of dashboards of one's own begin. */
 export const ownPrefix = 'own-';
@@ -23,14 +23,23 @@ export const drafted = globalThis.location === undefined ? undefined : draftAt(g
 const sharer = globalThis.location === undefined ? undefined : path.exec(globalThis.location.pathname)?.[2];
 
 /** True for a page of a draft that is looked at as others have it: beside the design, and nothing can be changed in it. */
-export const isSeen = globalThis.location !== undefined && /^\/d\/[^/]+\/seen$/.test(globalThis.location.pathname);
+export const isSeen =
+  globalThis.location !== undefined && /^\/d\/[^/]+\/(?:seen|version\/\d+)$/.test(globalThis.location.pathname);
+
+/** The earlier version that this window looks at; undefined for none. */
+export const versionSeen =
+  globalThis.location === undefined
+    ? undefined
+    : /^\/d\/[^/]+\/version\/(\d+)$/.exec(globalThis.location.pathname)?.[1];
 
 /** True where what is done to the page is written into the text beside it. */
-export const isDesigning = drafted !== undefined && globalThis.location.pathname.startsWith('/d/');
+export const isDesigning =
+  drafted !== undefined && versionSeen === undefined && globalThis.location.pathname.startsWith('/d/');
 
 /** What every request of a page of a draft carries. */
 export const draftHeaders: Record<string, string> = {
   ...(drafted === undefined ? {} : { 'Weir-Draft': drafted }),
+  ...(versionSeen === undefined ? {} : { 'Weir-Trial': `version-${versionSeen}` }),
   ...(sharer === undefined ? {} : { 'Weir-Draft-Of': decodeURIComponent(sharer) }),
 };
 

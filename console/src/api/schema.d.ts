@@ -801,7 +801,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What your draft changes of what is published, tile by tile; pictures of both are asked for as those of the draft's page. */
+        /** What your draft changes of what is published, tile by tile, or one version of another; pictures are asked for as those of the draft's page. */
         get: operations["listTileChanges"];
         put?: never;
         post?: never;
@@ -1664,6 +1664,7 @@ export interface components {
             version: null | number;
             faults: components["schemas"]["FaultInfo"][];
             kept?: null | string[];
+            beside?: null | string[];
         };
         DefinitionsRequest: {
             files: null | {
@@ -4219,7 +4220,10 @@ export interface operations {
     };
     listTileChanges: {
         parameters: {
-            query?: never;
+            query?: {
+                from?: number;
+                to?: number;
+            };
             header?: never;
             path: {
                 dashboard: string;

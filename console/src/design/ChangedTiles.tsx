@@ -7,38 +7,67 @@ import { LoneTiles } from './LoneTiles';
 
 type Change = Schemas['TileChangeInfo'];
 
-/** How the service is asked for what is published, from the page of a draft. */
-const asPublished = trialHeaders('published');
+/** A state of a dashboard that is compared. */
+export interface State {
+  /** What it is called beside the other one. */
+  title: string;
+  /** How the service is asked for it. */
+  headers: Record<string, string>;
+  /** The version that it is; undefined for what is published, and for the draft. */
+  version?: number;
+}
 
-const inDraft = 'In the draft';
+/** What is published, asked for from the page of a draft. */
+export const asPublished: State = { title: 'As published', headers: trialHeaders('published') };
+
+/** The draft, at the step that it is at. */
+export const inDraft: State = { title: 'In the draft', headers: {} };
+
+/** What an earlier version had. */
+export const ofVersion = (version: number): State => ({
+  title: `Version ${version}`,
+  headers: trialHeaders(`version-${version}`),
+  version,
+});
 
 const words: Record<string, string> = { new: 'New', gone: 'Taken out', moved: 'Moved', changed: 'Changed' };
 
-/** What a draft changes tile by tile, drawn as it is published and as it would be. */
-export default function ChangedTiles({ dashboard, step }: { dashboard: string; step: number }) {
+interface Props {
+  dashboard: string;
+  /** The step at which the draft is. */
+  step: number;
+  from?: State;
+  to?: State;
+}
+
+/** What one state of a dashboard changes of another, tile by tile, both drawn. */
+export default function ChangedTiles({ dashboard, step, from = asPublished, to = inDraft }: Props) {
   const params = { path: { dashboard } };
   const changes = useQuery({
-    queryKey: ['tile changes', dashboard, step],
-    queryFn: () => unwrap(api.GET('/api/drafts/dashboards/{dashboard}/changes', { params })),
+    queryKey: ['tile changes', dashboard, step, from.title, to.title],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/drafts/dashboards/{dashboard}/changes', {
+          params: { ...params, query: { from: from.version, to: to.version } },
+        }),
+      ),
   });
-  const now = useQuery({
-    queryKey: ['page to compare', dashboard, step],
-    queryFn: () => unwrap(api.GET('/api/dashboards/{dashboard}', { params })),
-  });
-  const before = useQuery({
-    queryKey: ['published page', dashboard],
+  const page = (of: State) => ({
+    queryKey: ['page to compare', dashboard, of.title, of === inDraft ? step : 0],
     gcTime: 0,
-    queryFn: () => unwrap(api.GET('/api/dashboards/{dashboard}', { params, headers: asPublished })),
+    queryFn: () => unwrap(api.GET('/api/dashboards/{dashboard}', { params, headers: of.headers })),
   });
+  const now = useQuery(page(to));
+  const before = useQuery(page(from));
   const error = changes.error ?? now.error ?? before.error;
   if (error) return <p role="alert">{error.message}</p>;
   if (!changes.data || !now.data || !before.data) return <p className="quiet">Drawing …</p>;
-  const { tiles, page } = changes.data;
+  const { tiles, page: ofPage } = changes.data;
   const drawn = tiles.filter((t) => t.kind !== 'moved');
   return (
     <section aria-label="What changes in pictures" className={classes.changes}>
-      {page.length > 0 && <p>Of the page: {page.map(pageWords).join(', ')}.</p>}
-      {tiles.length === 0 && page.length === 0 && <p className="quiet">No tile is another.</p>}
+      {ofPage.length > 0 && <p>Of the page: {ofPage.map(pageWords).join(', ')}.</p>}
+      {tiles.length === 0 && ofPage.length === 0 && <p className="quiet">No tile is another.</p>}
       <ul className={classes.moved}>
         {tiles
           .filter((t) => t.kind === 'moved')
@@ -54,8 +83,8 @@ export default function ChangedTiles({ dashboard, step }: { dashboard: string; s
             {titleOf(t.kind === 'gone' ? before.data : now.data, t.tile)} <span className="quiet">{said(t)}</span>
           </h3>
           <div className={classes.beside}>
-            {t.kind !== 'new' && <One of="As published" page={before.data} tile={t.tile} headers={asPublished} />}
-            {t.kind !== 'gone' && <One of={inDraft} page={now.data} tile={t.tile} headers={{}} />}
+            {t.kind !== 'new' && <One of={from} page={before.data} tile={t.tile} />}
+            {t.kind !== 'gone' && <One of={to} isLater page={now.data} tile={t.tile} />}
           </div>
         </article>
       ))}
@@ -63,22 +92,12 @@ export default function ChangedTiles({ dashboard, step }: { dashboard: string; s
   );
 }
 
-function One({
-  of,
-  page,
-  tile,
-  headers,
-}: {
-  of: string;
-  page: DashboardPage;
-  tile: string;
-  headers: Record<string, string>;
-}) {
+function One({ of, page, tile, isLater }: { of: State; page: DashboardPage; tile: string; isLater?: boolean }) {
   return (
-    <figure data-is-draft={of === inDraft || undefined}>
-      <figcaption className="quiet">{of}</figcaption>
+    <figure data-is-draft={isLater}>
+      <figcaption className="quiet">{of.title}</figcaption>
       <div className={classes.proposal}>
-        <LoneTiles page={page} headers={headers} names={[tile]}>
+        <LoneTiles page={page} headers={of.headers} names={[tile]}>
           {(t) => <TileFrame key={t.name} tile={t} />}
         </LoneTiles>
       </div>

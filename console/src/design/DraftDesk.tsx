@@ -246,7 +246,9 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
         <Suspense>
           <HistoryPanel
             path={draft.path}
+            dashboard={kind === 'dashboards' ? name : undefined}
             text={draft.text}
+            step={draft.step}
             onTake={(text) => {
               desk.replace(text);
               setShown(undefined);

@@ -24,6 +24,7 @@ export default function PublishDialog({ kind, name, draft, address, after, onClo
   const [why, setWhy] = useState('');
   const [replace, setReplace] = useState(false);
   const [faults, setFaults] = useState<string[]>([]);
+  const [beside, setBeside] = useState<string[]>();
   const [problem, run] = useTold();
   const publish = () =>
     run(async () => {
@@ -33,9 +34,26 @@ export default function PublishDialog({ kind, name, draft, address, after, onClo
           body: { step: draft.step, why, replace },
         }),
       );
-      if (answer.accepted) window.location.assign(address);
+      if (answer.accepted && answer.beside?.length) setBeside(answer.beside);
+      else if (answer.accepted) window.location.assign(address);
       else setFaults(answer.faults.filter((f) => f.severity === 'error').map((f) => `${f.message} ${f.remedy ?? ''}`));
     });
+  if (beside)
+    return (
+      <Modal
+        opened
+        onClose={() => window.location.assign(address)}
+        title={`${name} is published`}
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        <div role="status">
+          {beside.map((b) => (
+            <p key={b}>{b}</p>
+          ))}
+        </div>
+        <Button onClick={() => window.location.assign(address)}>Look at it</Button>
+      </Modal>
+    );
   return (
     <Modal
       opened

@@ -221,7 +221,11 @@ public sealed class Shapes
                     new Keys(
                         new Key("table", AnyText, "The table to look up: table or schema.table.", Required: true),
                         new Key("as", AnyText, "The name that columns call it by; the table's own if left out."),
-                        new Key("source", AnyText, "The source of the table: that of the dataset, as tables of two sources are not joined."),
+                        new Key(
+                            "source",
+                            AnyText,
+                            "The source of the table: that of the dataset, as tables of two sources are not joined."
+                        ),
                         new Key(
                             "on",
                             AnyText,

@@ -215,8 +215,15 @@ public sealed record FaultInfo(string Severity, string Code, string File, int Li
 /// <summary>What came of a check or of publishing.</summary>
 /// <param name="Version">The version served now; null if the files are broken or were only checked.</param>
 /// <param name="Kept">Files that others published meanwhile and that stay as they are.</param>
-public sealed record DefinitionsAnswer(bool Accepted, long? Version, IReadOnlyList<FaultInfo> Faults, IReadOnlyList<string>? Kept = null)
+/// <param name="Beside">What of it did not come into the folder that the team keeps its definitions in, as sentences.</param>
+public sealed record DefinitionsAnswer(
+    bool Accepted,
+    long? Version,
+    IReadOnlyList<FaultInfo> Faults,
+    IReadOnlyList<string>? Kept = null,
+    IReadOnlyList<string>? Beside = null
+)
 {
     internal static DefinitionsAnswer Of(Published published) =>
-        new(published.Version is not null, published.Version, [.. published.Faults.Select(FaultInfo.Of)], published.Kept);
+        new(published.Version is not null, published.Version, [.. published.Faults.Select(FaultInfo.Of)], published.Kept, published.Beside);
 }

@@ -70,10 +70,13 @@ internal static class DraftEndpoints
                 "Pictures that suit some measures and fields of a dataset. Their figures are asked for as those of the draft's page, with the header Weir-Trial."
             )
             .WithMetadata(new RequestSizeLimitAttribute(LongestText));
-        api.MapGet("/drafts/dashboards/{dashboard}/changes", (string dashboard, Drafting d) => d.Changes(dashboard))
+        api.MapGet(
+                "/drafts/dashboards/{dashboard}/changes",
+                (string dashboard, long? from, long? to, Drafting d) => d.Changes(dashboard, from, to)
+            )
             .WithName("listTileChanges")
             .WithSummary(
-                "What your draft changes of what is published, tile by tile; pictures of both are asked for as those of the draft's page."
+                "What your draft changes of what is published, tile by tile, or one version of another; pictures are asked for as those of the draft's page."
             );
         foreach (var (way, by) in (ReadOnlySpan<(string, int)>)[("undo", -1), ("redo", 1)])
             api.MapPost($"{Draft}/{way}", (string kind, string name, Drafting d, CancellationToken stop) => d.Go(kind, name, by, stop))
@@ -263,13 +266,20 @@ internal static class DraftEndpoints
             return Change(work, text => LaidOut.StepsOf(Whole(work), DesignText.Said(text)!, request.Edit), stop);
         }
 
-        public TileChangesAnswer Changes(string dashboard)
+        public TileChangesAnswer Changes(string dashboard, long? from, long? to)
         {
             var work = On(DraftKind.Dashboards.Folder, dashboard, "see");
-            var text = drafts.Get(work.Viewer.Name, work.Path)?.Text ?? PublishedOf(work) ?? throw Unknown(work);
+            // Whoever does not publish has no history before them.
+            string OfVersion(long number) =>
+                (work.Right == DraftRight.Publishes ? versions.Get(number)?.Files.GetValueOrDefault(work.Path) : null)
+                ?? throw new ProblemException(404, "unknown-version", $"Version {number} has no such dashboard.", "Look at its history.");
+            var text = to is { } later
+                ? OfVersion(later)
+                : drafts.Get(work.Viewer.Name, work.Path)?.Text ?? PublishedOf(work) ?? throw Unknown(work);
+            var before = from is { } earlier ? OfVersion(earlier) : PublishedOf(work) ?? "";
             try
             {
-                var changes = TileChanges.Between(PublishedOf(work) ?? "", text);
+                var changes = TileChanges.Between(before, text);
                 return new TileChangesAnswer(
                     [
                         .. changes.Tiles.Select(t => new TileChangeInfo(

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
@@ -37,11 +38,14 @@ internal sealed class Asker(
 
     /// <summary>
     /// The header by which what was proposed for a draft asks for its figures, instead of the draft; or, as <see cref="AsPublished"/>, what
-    /// is published of it.
+    /// is published of it; or, as <see cref="OfVersion"/> with a number, what an earlier version was.
     /// </summary>
     public const string TrialHeader = "Weir-Trial";
 
     private const string AsPublished = "published";
+
+    /// <summary>Before the number of a version, in the place of what is tried.</summary>
+    private const string OfVersion = "version-";
 
     /// <summary>
     /// The workspace as it was published when it was first asked for, or with the asker's draft in it; a version or a step that comes
@@ -61,6 +65,13 @@ internal sealed class Asker(
         // Whoever looks as another sees their own draft as the other would.
         if (_context.Request.Headers[TrialHeader] is [AsPublished])
             return drafts.PublishedFor(_context.SignedIn(), dashboard);
+        if (
+            _context.Request.Headers[TrialHeader] is [{ } version]
+            && version.StartsWith(OfVersion, StringComparison.Ordinal)
+            && long.TryParse(version[OfVersion.Length..], NumberStyles.None, CultureInfo.InvariantCulture, out var number)
+        )
+            return drafts.VersionFor(_context.SignedIn(), dashboard, number)
+                ?? throw new ProblemException(404, "unknown-version", $"Version {number} has no such dashboard.", "Look at its history.");
         if (_context.Request.Headers[TrialHeader] is [{ Length: > 0 } trial])
             return drafts.TrialFor(Viewer.LookedAsBy ?? Viewer.Name, trial)
                 ?? throw new ProblemException(404, "no-proposals", "What was proposed is forgotten by now.", "Ask for it again.");

@@ -16,7 +16,7 @@ namespace Weir.Service.Publishing;
 /// are of drafts of dashboards only: who may see which rows, and where they come from, is as it is published. All other drafts are read for
 /// their faults alone.
 /// </summary>
-internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts drafts, DraftRights rights)
+internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts drafts, DraftRights rights, Versions versions)
 {
     /// <summary>So many are kept ready; the others are read anew.</summary>
     private const int MostKept = 60;
@@ -55,6 +55,41 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
             ? live.WithDraft(live.Workspace, dashboard, live.Version.Number)
             : null;
     }
+
+    /// <summary>
+    /// A dashboard as an earlier version had it, over the data as they are defined now, for whoever publishes; null for everybody else, and
+    /// where that version had none.
+    /// </summary>
+    /// <exception cref="ProblemException">It names what there is not any more.</exception>
+    public LiveWorkspace? VersionFor(Viewer viewer, string dashboard, long number)
+    {
+        var (kind, live) = (DraftKind.Dashboards, published.Now);
+        if (rights.Of(viewer, kind, dashboard) is not DraftRight.Publishes)
+            return null;
+        var path = kind.PathOf(dashboard, live);
+        if (_older.GetValueOrDefault((path, number)) is { } known && known.Version.Number / 1_000_000_000 == live.Version.Number)
+            return known;
+        if (versions.Get(number)?.Files.GetValueOrDefault(path) is not { } text)
+            return null;
+        var (workspace, faults) = Workspace(live, path, text, default);
+        if (workspace is null)
+        {
+            var fault = faults.First(f => f.Severity == Severity.Error);
+            throw new ProblemException(
+                422,
+                "outlived-version",
+                $"Version {number} can't be drawn any more: {fault.Message}",
+                "Its text can be compared line by line."
+            );
+        }
+        if (_older.Count >= MostOlder)
+            _older.Clear();
+        return _older[(path, number)] = live.WithDraft(workspace, dashboard, NumberOf(live.Version.Number, text));
+    }
+
+    private const int MostOlder = 20;
+
+    private readonly ConcurrentDictionary<(string Path, long Number), LiveWorkspace> _older = new();
 
     /// <summary>A definition that somebody works on.</summary>
     internal sealed record Work(Viewer Owner, DraftRight Right, DraftKind Kind, string Name);

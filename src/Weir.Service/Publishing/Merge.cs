@@ -62,4 +62,8 @@ internal sealed record PublishOrigin(string Name, long? Version = null, bool Rep
 /// <summary>What came of publishing.</summary>
 /// <param name="Version">The version served now, unchanged if the files are the same; null if nothing was published.</param>
 /// <param name="Kept">Files that others published meanwhile, and that stay.</param>
-internal sealed record Published(long? Version, IReadOnlyList<Core.Definitions.Fault> Faults, IReadOnlyList<string> Kept);
+internal sealed record Published(long? Version, IReadOnlyList<Core.Definitions.Fault> Faults, IReadOnlyList<string> Kept)
+{
+    /// <summary>See <see cref="WatchedFolder.Write"/>.</summary>
+    public IReadOnlyList<string> Beside { get; init; } = [];
+}

@@ -198,9 +198,8 @@ internal sealed class PublishedWorkspace(
         events.Send(new WorkspaceEvent("published", version.Number, []));
         log.LogInformation("Version {Version} published by {By}", version.Number, by);
         _ = sources.Retire(workspace);
-        if (by != FolderPublisher.By)
-            folder.Write(before?.Version.Files ?? new Dictionary<string, string>(), version);
-        return new Published(version.Number, faults, []);
+        var untold = by == FolderPublisher.By ? [] : folder.Write(before?.Version.Files ?? new Dictionary<string, string>(), version);
+        return new Published(version.Number, faults, []) { Beside = untold };
     }
 
     /// <summary>Checks and publishes one file beside those that are published.</summary>

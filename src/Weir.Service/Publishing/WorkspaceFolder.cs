@@ -119,11 +119,12 @@ internal sealed class WatchedFolder(ServiceOptions options, Store.Users users, I
     /// Writes the files that changed into the folder, if it is watched and may be written: text and hand are equal. Commits them, if that is
     /// wanted.
     /// </summary>
-    public void Write(IReadOnlyDictionary<string, string> before, Store.PublishedVersion version)
+    /// <returns>What did not come into the folder or the checkout, as sentences for whoever published; why is for the log.</returns>
+    public IReadOnlyList<string> Write(IReadOnlyDictionary<string, string> before, Store.PublishedVersion version)
     {
-        var (after, written) = (version.Files, new List<string>());
+        var (after, written, beside) = (version.Files, new List<string>(), new List<string>());
         if (!options.Watch || options.WorkspaceFolder is not { } folder)
-            return;
+            return beside;
         try
         {
             // A file without a meaning here may have one to another program that looks into the folder.
@@ -138,6 +139,7 @@ internal sealed class WatchedFolder(ServiceOptions options, Store.Users users, I
                 if (File.Exists(target) && !WorkspaceFolder.IsThere(target, path, before.GetValueOrDefault(path)))
                 {
                     log.LogWarning("{Path} is not written into the watched folder: it is another there", path);
+                    beside.Add($"{path} is not written into the team's folder: somebody changed it there and has not published that yet.");
                     continue;
                 }
                 if (!after.TryGetValue(path, out var text))
@@ -160,11 +162,16 @@ internal sealed class WatchedFolder(ServiceOptions options, Store.Users users, I
         catch (GitException e)
         {
             log.LogError("Version {Version} is published and in the folder, and was not committed: {Reason}", version.Number, e.Message);
+            beside.Add(
+                "It is in the team's folder, and was not committed there: git refused. Whoever looks after the service finds why in its log."
+            );
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             log.LogInformation("The watched folder can't be written: {Reason} What was published stays beside it.", e.Message);
+            beside.Add("The team's folder can't be written. Whoever looks after the service finds why in its log.");
         }
+        return beside;
     }
 }
 
