@@ -222,3 +222,22 @@ test('Who may not publish finds no way to designing, and its address tells them 
     .getByText(/see drafts of/)
     .waitFor();
 });
+
+test('A draft is drawn on a sample where that is wanted, says so, and is drawn on all rows again', async () => {
+  const { page } = await demo.as('developer', '/d/punctuality/design');
+  await settled(page);
+  const sample = page.getByRole('button', { name: 'On a sample' });
+  await sample.click();
+  await page.getByText('Of a sample of 10 % of the rows.').first().waitFor();
+  await settled(page);
+  const all = await demo.sailings('true');
+  const counted = await figure(page, 'counted');
+  expect(counted).toBeGreaterThan(all / 20);
+  expect(counted).toBeLessThan(all / 5);
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await sample.click();
+  await page.getByText('Of a sample of 10 % of the rows.').first().waitFor({ state: 'detached' });
+  await settled(page);
+  await expect.poll(() => figure(page, 'counted')).toBe(all);
+});

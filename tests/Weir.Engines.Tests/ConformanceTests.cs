@@ -103,6 +103,36 @@ public abstract class ConformanceTests(string engine, string endless, string? ru
     }
 
     [Fact]
+    public async Task A_sample_is_drawn_at_random_before_conditions_that_are_put_together_with_or()
+    {
+        Make();
+        Engine.Execute($"INSERT INTO area VALUES {string.Join(", ", Enumerable.Range(2, 3_999).Select(i => $"({i}, 'a{i}')"))}");
+        const string Dataset = """
+            dataset: d
+            source: s
+            from: area
+            fields:
+              id: { column: id, type: integer }
+            measures:
+              rows: { formula: "count(*)" }
+            """;
+        var workspace = Testing.Definitions.Read(
+            Testing.Definitions.Files(Dataset, "roles:\n  r: { reads: { d: { where: id < 3001 or id < 0 } } }\n")
+        );
+        var scope = Scope.For(Testing.Definitions.Viewer("r"), "d", workspace, Viewing.At(default))!;
+        async Task<long> Count(Scope under)
+        {
+            var query = new Query(under, [], [], [Output.RowCount], null, [], 10);
+            var sql = Engine.Engine.Dialect(DayOfWeek.Monday).Print(SelectBuilder.Build(query));
+            return Convert.ToInt64((await Engine.Source.Read(sql, [ValueKind.Integer], Nobody, CancellationToken.None))[0][0]);
+        }
+        (await Count(scope)).ShouldBe(3_000);
+        // Of 3,000 rows 300 are drawn, give or take far more than chance ever will.
+        (await Count(scope.Sampled(10))).ShouldBeInRange(150, 450);
+        (await Count(scope.Sampled(10).At(Viewing.At(default)))).ShouldBeInRange(150, 450);
+    }
+
+    [Fact]
     public async Task Rows_come_in_pieces_of_which_none_holds_all()
     {
         Make();

@@ -485,6 +485,34 @@ public sealed class DraftTests
     }
 
     [Fact]
+    public async Task A_draft_is_drawn_on_a_sample_and_says_so_and_nothing_else_ever_is()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        async Task<(HttpStatusCode Status, JsonElement Body)> Results(HttpClient client, string sample, bool isDraft)
+        {
+            var request = new HttpRequestMessage(HttpMethod.Post, "api/dashboards/punctuality/results")
+            {
+                Content = JsonContent.Create(new { tiles = new[] { "counted" } }),
+            };
+            if (isDraft)
+                request.Headers.Add("Weir-Draft", "punctuality");
+            request.Headers.Add("Weir-Sample", sample);
+            var response = await client.SendAsync(request);
+            return (response.StatusCode, JsonDocument.Parse((await response.Content.ReadAsStringAsync()).Split('\n')[0]).RootElement);
+        }
+        static long Figure(JsonElement result) => result.GetProperty("table").GetProperty("values")[0][0].GetInt64();
+        var all = Convert.ToInt64(DemoSql.Scalar("SELECT count(*) FROM sailing"));
+        var sampled = (await Results(developer, "10", isDraft: true)).Body;
+        sampled.GetProperty("sample").GetInt32().ShouldBe(10);
+        Figure(sampled).ShouldBeInRange(all / 20, all / 5);
+        var published = (await Results(developer, "10", isDraft: false)).Body;
+        (Figure(published), published.GetProperty("sample").ValueKind).ShouldBe((all, JsonValueKind.Null));
+        foreach (var bad in (string[])["0", "51", "-1", "x", "1e1"])
+            (await Results(developer, bad, isDraft: true)).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+    }
+
+    [Fact]
     public async Task A_draft_is_published_with_a_reason_not_over_what_others_published_and_versions_are_brought_back()
     {
         await using var service = await RunningService.Start();

@@ -36,9 +36,22 @@ export const versionSeen =
 export const isDesigning =
   drafted !== undefined && versionSeen === undefined && globalThis.location.pathname.startsWith('/d/');
 
+const sampleKey = 'weir-sample';
+
+/** How many of a hundred rows the draft that is designed in this window is drawn on; null for all. */
+export const sample = isDesigning && globalThis.sessionStorage?.getItem(sampleKey) === drafted ? 10 : null;
+
+/** Draws the draft of this window on a sample from now on, or on all rows: all that it shows is loaded anew. */
+export function drawOnSample(isOn: boolean): void {
+  if (isOn && drafted !== undefined) sessionStorage.setItem(sampleKey, drafted);
+  else sessionStorage.removeItem(sampleKey);
+  window.location.reload();
+}
+
 /** What every request of a page of a draft carries. */
 export const draftHeaders: Record<string, string> = {
   ...(drafted === undefined ? {} : { 'Weir-Draft': drafted }),
+  ...(sample === null ? {} : { 'Weir-Sample': `${sample}` }),
   ...(versionSeen === undefined ? {} : { 'Weir-Trial': `version-${versionSeen}` }),
   ...(sharer === undefined ? {} : { 'Weir-Draft-Of': decodeURIComponent(sharer) }),
 };

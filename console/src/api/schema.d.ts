@@ -2662,6 +2662,8 @@ export interface components {
             outliers?: null | components["schemas"]["OutlierInfo"][];
             note?: null | string;
             referencesOfEach?: null | components["schemas"]["ReferencesInfo"][];
+            /** Format: int32 */
+            sample?: null | number;
         };
         TokenLine: {
             id: string;

@@ -1,10 +1,10 @@
 import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { Eye } from 'lucide-react';
+import { Eye, Percent } from 'lucide-react';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { api, type Schemas, unwrap } from '../api/client';
-import { draftAt, placeOf } from '../api/draft';
+import { draftAt, drawOnSample, placeOf, sample } from '../api/draft';
 import { DashboardRoute } from '../dashboard/DashboardRoute';
 import { DraftDesk } from './DraftDesk';
 import classes from './design.module.css';
@@ -154,15 +154,27 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
           list={draft.mayPublish ? '/' : placeOf(dashboard)}
           stays="The page stays as it was before the fault."
           tools={
-            <Button
-              size="compact-sm"
-              variant={isLooking ? 'light' : 'default'}
-              aria-pressed={isLooking}
-              onClick={() => setLooking(!isLooking)}
-              leftSection={<Eye size={14} aria-hidden />}
-            >
-              As others have it
-            </Button>
+            <>
+              <Button
+                size="compact-sm"
+                variant={isLooking ? 'light' : 'default'}
+                aria-pressed={isLooking}
+                onClick={() => setLooking(!isLooking)}
+                leftSection={<Eye size={14} aria-hidden />}
+              >
+                As others have it
+              </Button>
+              <Button
+                size="compact-sm"
+                variant={sample === null ? 'default' : 'light'}
+                aria-pressed={sample !== null}
+                title="For data that take long: one row of ten, drawn at random. Nobody else sees a sample."
+                onClick={() => drawOnSample(sample === null)}
+                leftSection={<Percent size={14} aria-hidden />}
+              >
+                On a sample
+              </Button>
+            </>
           }
         >
           <Suspense>

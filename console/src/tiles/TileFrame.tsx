@@ -416,6 +416,7 @@ function Notes({ result, rows }: { result: PictureProps['result']; rows: number 
     lines > rows && `The first ${rows.toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} lines.`,
     partial.length > 0 && `Partial: ${partial.join(', ')}.`,
     result.note,
+    result.sample && `Of a sample of ${result.sample} % of the rows.`,
     result.restricted && 'Of the rows you may see.',
   ].filter(Boolean);
   return notes.length > 0 && <footer className={classes.foot}>{notes.join(' ')}</footer>;

@@ -138,7 +138,7 @@ public sealed class Scope
     public string Source { get; }
 
     /// <summary>The table whose rows are the dataset's rows.</summary>
-    public DatasetRows From { get; }
+    public DatasetRows From { get; private set; }
 
     /// <summary>The tables looked up.</summary>
     public IReadOnlyList<Join> Joins { get; }
@@ -250,6 +250,16 @@ public sealed class Scope
 
     /// <summary>The same right at another time or with other parameters: what is granted is not worked out anew.</summary>
     public Scope At(Viewing viewing) => _at(viewing);
+
+    /// <summary>The same right over a sample of the rows, for looking at figures that need not be right.</summary>
+    /// <param name="percent">See <see cref="DatasetRows.Sample"/>.</param>
+    public Scope Sampled(int percent)
+    {
+        var sampled = (Scope)MemberwiseClone();
+        sampled.From = From with { Sample = percent };
+        sampled._at = viewing => At(viewing).Sampled(percent);
+        return sampled;
+    }
 
     /// <summary>
     /// The right of a developer on a dataset that is being defined, with all its rows and fields; null unless the viewer

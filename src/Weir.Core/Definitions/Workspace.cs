@@ -79,6 +79,9 @@ public sealed record Freshness(int Seconds, QueryText? Query);
 /// <summary>Where rows come from: a table of the source, or the developer's own query. Columns name it by its alias.</summary>
 public abstract record DatasetRows(string Alias)
 {
+    /// <summary>About how many of a hundred rows are looked at, drawn at random for each question; null for all.</summary>
+    public int? Sample { get; init; }
+
     /// <summary>A table.</summary>
     /// <param name="Schema">Its schema; null for the one that the source looks in.</param>
     public sealed record Table(string? Schema, string Name, string Alias) : DatasetRows(Alias)

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
@@ -185,6 +186,9 @@ public abstract class SqlDialect(DayOfWeek weekStart)
     /// <summary>What stands at the end to bring so many rows at most.</summary>
     protected virtual string LimitTail(long rows) => $"LIMIT {rows}";
 
+    /// <summary>A condition that so many of a hundred rows meet, by chance.</summary>
+    protected virtual string IsDrawn(int percent) => string.Create(CultureInfo.InvariantCulture, $"random() < {percent / 100.0}");
+
     private sealed class Writer(SqlDialect dialect)
     {
         public StringBuilder Text { get; } = new();
@@ -224,8 +228,14 @@ public abstract class SqlDialect(DayOfWeek weekStart)
                 Rows(join.Table);
                 Text.Append(" ON ").Append(Condition(join.On));
             }
-            if (select.Where is not null)
-                Text.Append('\n').Append(indent).Append("WHERE ").Append(Condition(select.Where));
+            // A row is drawn before anything else is asked of it.
+            string[] conditions =
+            [
+                .. select.From.Sample is { } percent ? new[] { dialect.IsDrawn(percent) } : [],
+                .. select.Where is { } where ? new[] { Condition(where) } : [],
+            ];
+            if (conditions.Length > 0)
+                Text.Append('\n').Append(indent).Append("WHERE ").AppendJoin(" AND ", conditions);
             if (select.Grouped is { } grouped)
                 Text.Append('\n')
                     .Append(indent)

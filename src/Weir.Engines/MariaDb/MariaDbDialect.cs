@@ -148,4 +148,7 @@ public sealed class MariaDbDialect(DayOfWeek weekStart, bool isMariaDb) : SqlDia
             _ => throw new InvalidOperationException($"No SQL for {node.Operation}."),
         };
     }
+
+    /// <inheritdoc/>
+    protected override string IsDrawn(int percent) => string.Create(CultureInfo.InvariantCulture, $"rand() < {percent / 100.0}");
 }

@@ -159,4 +159,7 @@ public sealed class SqlServerDialect(DayOfWeek weekStart) : SqlDialect(weekStart
             _ => throw new InvalidOperationException($"No SQL for {node.Operation}."),
         };
     }
+
+    /// <inheritdoc/>
+    protected override string IsDrawn(int percent) => $"abs(checksum(newid())) % 100 < {percent}";
 }

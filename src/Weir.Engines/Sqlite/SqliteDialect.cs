@@ -156,4 +156,7 @@ public sealed class SqliteDialect(DayOfWeek weekStart) : SqlDialect(weekStart)
             _ => throw new InvalidOperationException($"No SQL for {node.Operation}."),
         };
     }
+
+    /// <inheritdoc/>
+    protected override string IsDrawn(int percent) => $"abs(random() % 100) < {percent}";
 }

@@ -26,7 +26,7 @@ internal static class BrushEndpoints
                 "For each tile that follows this one, the cells from which its figures under any pick here are added up: one JSON line each, as each is ready."
             )
             .Produces<BrushLine>(200, "application/x-ndjson")
-            .WithMetadata(new OnlyReads());
+            .WithMetadata(new OnlyReads(), new DrawsSamples());
 
     private static async Task Send(
         string dashboard,

@@ -19,7 +19,7 @@ internal static class ResultEndpoints
             .WithName("getResults")
             .WithSummary("The figures of tiles under selections: one JSON line for each tile, as each is ready.")
             .Produces<TileResult>(200, "application/x-ndjson")
-            .WithMetadata(new OnlyReads());
+            .WithMetadata(new OnlyReads(), new DrawsSamples());
 
     private static async Task Results(
         string dashboard,
@@ -142,7 +142,8 @@ internal static class ResultEndpoints
                 answer.Note,
                 answer.ReferencesOfEach.Count == 0
                     ? null
-                    : [.. answer.ReferencesOfEach.Select(r => new ReferencesInfo(JsonValues.Of(r.Member), Numbers(r.At)))]
+                    : [.. answer.ReferencesOfEach.Select(r => new ReferencesInfo(JsonValues.Of(r.Member), Numbers(r.At)))],
+                scope.From.Sample
             );
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
@@ -222,6 +223,7 @@ public sealed record ResultsRequest(
 /// <summary>One line of the stream: a tile's figures, or why there are none.</summary>
 /// <param name="State">ready or failed.</param>
 /// <param name="Lines">How many lines there are in all; the table has the first of them.</param>
+/// <param name="Sample">About how many of a hundred rows the figures are of, drawn at random; null for all.</param>
 /// <param name="Restricted">True if the figures are of the rows that the viewer may see, not of all.</param>
 /// <param name="Partial">Periods of the first column, or of those across, that are not whole, since the data or the picked range begin or end inside them.</param>
 /// <param name="PartialPairs">Values of the first column and of the one that names a period with it, which is not whole: a month of the year and a year.</param>
@@ -255,7 +257,8 @@ public sealed record TileResult(
     IReadOnlyList<CourseInfo>? Courses = null,
     IReadOnlyList<OutlierInfo>? Outliers = null,
     string? Note = null,
-    IReadOnlyList<ReferencesInfo>? ReferencesOfEach = null
+    IReadOnlyList<ReferencesInfo>? ReferencesOfEach = null,
+    int? Sample = null
 );
 
 /// <summary>At which figures lines of a picture that is repeated are.</summary>

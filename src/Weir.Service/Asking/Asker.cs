@@ -47,6 +47,17 @@ internal sealed class Asker(
     /// <summary>Before the number of a version, in the place of what is tried.</summary>
     private const string OfVersion = "version-";
 
+    /// <summary>The header by which whoever designs has their draft drawn on a sample: about so many of a hundred rows.</summary>
+    public const string SampleHeader = "Weir-Sample";
+
+    private int? Sample =>
+        _context.Request.Headers[SampleHeader] is not [{ Length: > 0 } written]
+        // Rows that somebody takes along are all there are.
+        || _context.GetEndpoint()?.Metadata.GetMetadata<DrawsSamples>() is null
+            ? null
+        : int.TryParse(written, NumberStyles.None, CultureInfo.InvariantCulture, out var percent) && percent is >= 1 and <= 50 ? percent
+        : throw new ProblemException(422, "bad-sample", "A sample has 1 to 50 of a hundred rows.");
+
     /// <summary>
     /// The workspace as it was published when it was first asked for, or with the asker's draft in it; a version or a step that comes
     /// meanwhile changes nothing.
@@ -91,7 +102,7 @@ internal sealed class Asker(
         bool lenient = false,
         bool faultsStay = false,
         bool withCatalogues = false
-    ) => OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, lenient, faultsStay, withCatalogues);
+    ) => OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, lenient, faultsStay, withCatalogues, sample: Sample);
 
     /// <summary>See <see cref="OpenDashboard.OpenAsSet"/>.</summary>
     public OpenDashboard OpenAsSet(string dashboard, string? set, string? view, ViewEdit? making = null, bool withCatalogues = false) =>
@@ -151,3 +162,6 @@ internal sealed class Asker(
         return Openings.Of(tile, scope, newest, open.Viewing.Now, open.Live.Workspace.WeekStart);
     }
 }
+
+/// <summary>Marks a route whose figures may be of a sample, where whoever designs wants that.</summary>
+internal sealed class DrawsSamples;

@@ -169,6 +169,7 @@ internal sealed class OpenDashboard
     /// <param name="lenient">True to leave out what can't be meant of it.</param>
     /// <param name="faultsStay">True to leave out values that do not fit their parameter and remember them, for <see cref="FaultOf"/>.</param>
     /// <param name="withCatalogues">True to have the catalogues at hand though the view has no tile of one.</param>
+    /// <param name="sample">About how many of a hundred rows are looked at, of a draft before whoever designs it; null for all.</param>
     /// <param name="making">An edit that is to be made on the view, of whose dataset there may be no tile yet.</param>
     public static OpenDashboard Open(
         string name,
@@ -180,7 +181,8 @@ internal sealed class OpenDashboard
         bool lenient = false,
         bool faultsStay = false,
         bool withCatalogues = false,
-        ViewEdit? making = null
+        ViewEdit? making = null,
+        int? sample = null
     )
     {
         // A draft is there for whoever works on it, though no role has the dashboard yet, and for nobody else.
@@ -239,6 +241,9 @@ internal sealed class OpenDashboard
         if (faultsStay && !lenient && viewing.Faults.Values.FirstOrDefault(f => f.Code == "unknown-parameter") is { } unknown)
             throw new ProblemException(422, unknown.Code, unknown.Message);
         var scopes = ever.ToDictionary(s => s.Key, s => s.Value.At(viewing));
+        // What others look at is never a sample.
+        if (sample is { } percent && isDesigned)
+            scopes = scopes.ToDictionary(s => s.Key, s => s.Value.Sampled(percent));
         var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, viewing), scopes, withEmpty: isDesigned);
         if (!isBare && !IsThere(dashboard))
             throw ProblemException.UnknownDashboard(name);

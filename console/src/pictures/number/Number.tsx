@@ -30,6 +30,7 @@ export default function NumberPicture({ result }: PictureProps) {
               {change.earlierPeriod}
             </div>
           )}
+          {result.sample && <div className={classes.period}>Of a sample of {result.sample} % of the rows.</div>}
           {result.restricted && <div className={`${classes.period} ${classes.whose}`}>Of the rows you may see.</div>}
         </div>
         {change && <Course values={change.course as (number | null)[]} partial={change.isPartial} />}
