@@ -352,3 +352,45 @@ test('A worked example is begun over other data: what stands for what is chosen,
   expect(text).toContain('by: home_port');
   expect(text).not.toContain('tile: channel');
 });
+
+test('A field is dropped on a place of the sentence; a section is made, and a tile stands in it', async () => {
+  const { page } = await demo.as('developer', '/d/tickets/design');
+  await settled(page);
+  await tile(page, 'sold-by-week')
+    .getByRole('button', { name: /^Design / })
+    .click();
+  const from = page.locator('[data-field="channel"]');
+  await from.scrollIntoViewIfNeeded();
+  const box = await from.boundingBox();
+  if (!box) throw new Error('The field is not there.');
+  await page.mouse.move(box.x + 20, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 40, box.y - 20, { steps: 5 });
+  // The places of the sentence come within reach, with what would become of each.
+  const places = page.getByRole('list', { name: 'Places of sold-by-week' });
+  await places.getByText('By Channel in place of Sold by week').waitFor();
+  const to = await places.getByText('Split by Channel').boundingBox();
+  if (!to) throw new Error('There is nowhere to drop it.');
+  await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 });
+  await page.mouse.up();
+  await expect.poll(() => textOf(page, 'tickets')).toContain('        by: sold.week\n        split: channel\n');
+  await page.getByRole('button', { name: /^Done with/ }).click();
+  await page.getByRole('button', { name: 'New section' }).click();
+  await expect.poll(() => textOf(page, 'tickets')).toContain('section: section');
+  await page.getByLabel('Title of the section section').fill('Week by week');
+  await page.getByLabel('Title of the section section').press('Enter');
+  await expect.poll(() => textOf(page, 'tickets')).toContain('title: Week by week');
+  await tile(page, 'sold-by-week')
+    .getByRole('button', { name: /^Design / })
+    .click();
+  await page.getByRole('combobox', { name: 'stands in the section' }).click();
+  await page.getByRole('option', { name: 'Week by week' }).click();
+  await expect.poll(() => page.locator('[data-section="section"] [data-tile="sold-by-week"]').count()).toBe(1);
+  await settled(page);
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  // Held against the data before it is published.
+  await page.getByRole('button', { name: 'Publish …' }).click();
+  await page.getByText(/^Held against the data, no fault was found/).waitFor();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+});

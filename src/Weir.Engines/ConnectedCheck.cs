@@ -39,14 +39,26 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
     private readonly Dictionary<string, IEngineSource> _sources = [];
     private readonly List<Fault> _faults = [];
 
+    /// <summary>What was found so far.</summary>
+    public IReadOnlyList<Fault> Found => _faults;
+
     // Datasets of which a column is missing or of another type: what uses them is not told once more.
     private readonly HashSet<string> _unsound = [];
+
+    /// <summary>The datasets whose columns, values and access checks are looked at; null for all.</summary>
+    public IReadOnlySet<string>? Datasets { get; init; }
+
+    /// <summary>Which tiles are asked; null for all.</summary>
+    public Func<Dashboard, Tile, bool>? Asks { get; init; }
+
+    private IEnumerable<Dataset> Meant => workspace.Datasets.Values.Where(d => Datasets?.Contains(d.Name) != false);
 
     /// <summary>How many tiles were asked, each for every choice of its drawing.</summary>
     public int TilesAsked { get; private set; }
 
     /// <summary>Runs every check; to be called once.</summary>
     /// <returns>What was found, each with its file and line.</returns>
+    /// <exception cref="OperationCanceledException">It took too long; <see cref="Found"/> has what was found until then.</exception>
     public async Task<IReadOnlyList<Fault>> Run(CancellationToken cancellation)
     {
         // Columns first: what is missing or of another type is told at the field, and not once more by every tile that uses it.
@@ -68,7 +80,7 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
 
     private async Task Columns(CancellationToken cancellation)
     {
-        foreach (var dataset in workspace.Datasets.Values)
+        foreach (var dataset in Meant)
             await Try(
                 $"datasets/{dataset.Name}.yaml",
                 1,
@@ -92,7 +104,12 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
     private async Task Tiles(CancellationToken cancellation)
     {
         foreach (var dashboard in workspace.Dashboards.Values)
-        foreach (var tile in dashboard.Tiles.SelectMany(t => t.Every).Where(t => t.Dataset is not null && !_unsound.Contains(t.Dataset)))
+        foreach (
+            var tile in dashboard
+                .Tiles.Where(t => Asks?.Invoke(dashboard, t) != false)
+                .SelectMany(t => t.Every)
+                .Where(t => t.Dataset is not null && !_unsound.Contains(t.Dataset))
+        )
         {
             TilesAsked++;
             var variant =
@@ -116,7 +133,7 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
 
     private async Task Quality(CancellationToken cancellation)
     {
-        foreach (var dataset in workspace.Datasets.Values.Where(d => !_unsound.Contains(d.Name)))
+        foreach (var dataset in Meant.Where(d => !_unsound.Contains(d.Name)))
             await Try(
                 $"datasets/{dataset.Name}.yaml",
                 1,
@@ -174,7 +191,7 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
 
     private async Task AccessChecks(CancellationToken cancellation)
     {
-        foreach (var check in workspace.Access.Checks)
+        foreach (var check in workspace.Access.Checks.Where(c => Datasets?.Contains(c.Dataset) != false))
         {
             var before = _faults.Count;
             await Try(

@@ -109,6 +109,7 @@ public static partial class WeirService
         api.MapHandOvers();
         api.MapOwnShares();
         api.MapRefits();
+        api.MapDraftChecks();
         api.MapRenames();
         api.MapWords();
         api.MapData();
@@ -180,6 +181,8 @@ public static partial class WeirService
         services.AddScoped<OwnShareEndpoints.OwnSharing>();
         services.AddScoped<RenameEndpoints.Renames>();
         services.AddScoped<RefitEndpoints.Refits>();
+        services.AddScoped<DraftCheckEndpoints.Checking>();
+        services.AddSingleton<CheckLine>();
         services.AddHostedService<FolderPublisher>();
         services.AddHostedService<FreshnessWatch>();
     }

@@ -77,6 +77,50 @@ public sealed class DatasetDraftTests
     }
 
     [Fact]
+    public async Task A_draft_is_held_against_the_data_before_it_is_published()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        async Task<JsonElement> Draft(string kind, string name, string was, string now)
+        {
+            var text = (await Send(developer, HttpMethod.Get, $"api/drafts/{kind}/{name}")).Body.GetProperty("text").GetString()!;
+            text.ShouldContain(was);
+            var (status, saved) = await Send(
+                developer,
+                HttpMethod.Put,
+                $"api/drafts/{kind}/{name}",
+                new { text = text.Replace(was, now), after = 0 }
+            );
+            status.ShouldBe(HttpStatusCode.OK, saved.ToString());
+            Errors(saved).ShouldBeEmpty();
+            (status, var check) = await Send(developer, HttpMethod.Post, $"api/drafts/{kind}/{name}/check");
+            status.ShouldBe(HttpStatusCode.OK, check.ToString());
+            check.GetProperty("isWhole").GetBoolean().ShouldBeTrue();
+            return check;
+        }
+        // A column that is not there, at its line; the tiles over it are not told of one by one.
+        var dataset = await Draft("datasets", "tickets", "column: ticket_sale.kind,", "column: ticket_sale.knid,");
+        Errors(dataset).ShouldBe(["datasets/tickets.yaml unknown-column"]);
+        dataset.GetProperty("faults")[0].GetProperty("line").GetInt32().ShouldBeGreaterThan(1);
+        // A rule that gives more than its check lets it.
+        var access = await Draft("access", "access", "{ where: \"port in user.ports\"", "{ where: \"port in user.ports or port = 'LAN'\"");
+        Errors(access).ShouldBe(["access.yaml access-check"]);
+        // The tiles of a dashboard, and of no other.
+        var dashboard = await Draft("dashboards", "tickets", "title: Ticket sales", "title: Tickets");
+        Errors(dashboard).ShouldBeEmpty();
+        dashboard.GetProperty("tilesAsked").GetInt32().ShouldBeInRange(5, 40);
+        // Nothing of all that was published; who may not both define and publish is told no more of the data than before.
+        (await Send(developer, HttpMethod.Get, "api/versions"))
+            .Body.GetArrayLength()
+            .ShouldBe(1);
+        (await Send(developer, HttpMethod.Post, "api/drafts/dashboards/network/check")).Status.ShouldBe(HttpStatusCode.NotFound);
+        var director = service.As("director");
+        await Send(director, HttpMethod.Put, "api/drafts/dashboards/own-x", new { text = "dashboard: own-x", after = 0 });
+        foreach (var path in (string[])["dashboards/own-x", "dashboards/network", "datasets/tickets", "access/access"])
+            (await Send(director, HttpMethod.Post, $"api/drafts/{path}/check")).Status.ShouldBe(HttpStatusCode.Forbidden, path);
+    }
+
+    [Fact]
     public async Task Whoever_publishes_and_does_not_define_has_no_drafts_of_datasets()
     {
         await using var service = await RunningService.Start(change: o =>

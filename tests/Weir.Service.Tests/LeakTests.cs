@@ -646,6 +646,7 @@ public sealed class LeakTests : IDisposable
                 ),
                 OthersRefused(account)
             ),
+        ["checkDraft"] = (c, account) => One(c.PostAsync("api/drafts/dashboards/none/check", null), OthersRefused(account)),
         ["refitDashboard"] = (c, account) =>
             One(c.PostAsJsonAsync("api/drafts/dashboards/none/refit", new { of = "tickets" }), OthersRefused(account)),
         ["listTileChanges"] = (c, account) => One(c.GetAsync("api/drafts/dashboards/network/changes"), OnlyWhoLooks(account)),

@@ -1051,6 +1051,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drafts/{kind}/{name}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hold your draft against its sources, as weir check --connect does: columns and values of what it defines, the tiles that it changes, and the access checks that it can break. Needs define besides. */
+        post: operations["checkDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/renames/preview": {
         parameters: {
             query?: never;
@@ -1710,6 +1727,12 @@ export interface components {
             written?: null | components["schemas"]["WrittenText"];
             mayPublish?: boolean;
             handedOver?: null | string;
+        };
+        DraftCheckAnswer: {
+            faults: components["schemas"]["FaultInfo"][];
+            /** Format: int32 */
+            tilesAsked: number;
+            isWhole: boolean;
         };
         DraftEdit: {
             edit?: null | components["schemas"]["ViewEdit"];
@@ -4618,6 +4641,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefitAnswer"];
+                };
+            };
+        };
+    };
+    checkDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftCheckAnswer"];
                 };
             };
         };

@@ -4,6 +4,7 @@ import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
+import { DropStrip } from './DropStrip';
 import classes from './design.module.css';
 import { FieldList } from './FieldList';
 import { TileForm, Written } from './TileForm';
@@ -46,6 +47,7 @@ export default function ByHand() {
       {tile ? <TileForm key={tile.name} tile={tile} /> : <PageForm tab={tab} />}
       {tile && (
         <>
+          <DropStrip tile={tile} />
           <FieldList
             datasets={design.datasets}
             dataset={shown}
@@ -125,9 +127,38 @@ function PageForm({ tab: name }: { tab: string }) {
               onWrite={(v) => set(['tabs', name, 'groups', word(g.group) ?? '', 'title'], v, g.title)}
             />
           ))}
+          {itemsOf(tab.sections).map((s) => (
+            <Written
+              key={word(s.section)}
+              label={`Title of the section ${word(s.section)}`}
+              value={word(s.title)}
+              onWrite={(v) => set(['tabs', name, 'sections', word(s.section) ?? '', 'title'], v, s.title)}
+            />
+          ))}
         </>
       )}
       <div className={classes.bar}>
+        {tab && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() => {
+              const section = freeName(
+                itemsOf(tab.sections).map((s) => word(s.section) ?? ''),
+                'section',
+              );
+              void design.take([
+                {
+                  do: 'insert',
+                  at: ['tabs', name, 'sections'],
+                  value: { section, title: 'New section' } as never,
+                },
+              ]);
+            }}
+          >
+            New section
+          </Button>
+        )}
         <Button
           size="compact-sm"
           variant="default"

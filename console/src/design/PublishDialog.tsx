@@ -1,12 +1,15 @@
 import { Button, Checkbox, Modal, TextInput } from '@mantine/core';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
+import { useSession } from '../session/SignedIn';
 import { Changes } from './Changes';
 import classes from './design.module.css';
 import type { DraftKind } from './useDraft';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
+
+const HeldAgainstData = lazy(() => import('./HeldAgainstData'));
 
 interface Props {
   kind: DraftKind;
@@ -21,6 +24,7 @@ interface Props {
 
 /** What is published is looked at once more, and said why. */
 export default function PublishDialog({ kind, name, draft, address, after, onClose }: Props) {
+  const { may } = useSession();
   const [why, setWhy] = useState('');
   const [replace, setReplace] = useState(false);
   const [faults, setFaults] = useState<string[]>([]);
@@ -72,6 +76,11 @@ export default function PublishDialog({ kind, name, draft, address, after, onClo
         onChange={(e) => setWhy(e.currentTarget.value)}
         data-autofocus
       />
+      {may.includes('define') && draft.isDraft && (
+        <Suspense>
+          <HeldAgainstData kind={kind} name={name} step={draft.step} path={draft.path} />
+        </Suspense>
+      )}
       {draft.isBehind && (
         <Checkbox
           mt="sm"

@@ -400,8 +400,18 @@ function Wiring({ tile }: { tile: WrittenTile }) {
   const design = useDesign() as Designing;
   const tiles = tilesOf(design.said);
   const others = tiles.filter((t) => t.name !== tile.name).map((t) => ({ value: t.name, label: t.name }));
-  const said = design.said as { tabs?: { tab: string; groups?: { group: string; title?: string }[] }[] } | undefined;
-  const groups = said?.tabs?.find((t) => t.tab === tile.tab)?.groups ?? [];
+  const said = design.said as
+    | {
+        tabs?: {
+          tab: string;
+          groups?: { group: string; title?: string }[];
+          sections?: { section: string; title?: string }[];
+        }[];
+      }
+    | undefined;
+  const tab = said?.tabs?.find((t) => t.tab === tile.tab);
+  const groups = tab?.groups ?? [];
+  const sections = tab?.sections ?? [];
   const group = word(tile.says.group);
   const [isNaming, setNaming] = useState(false);
   const reach = (
@@ -464,6 +474,18 @@ function Wiring({ tile }: { tile: WrittenTile }) {
           else void design.take(change(tile, 'group', v ?? undefined));
         }}
       />
+      {sections.length > 0 && tile.says.place !== 'panel' && (
+        <Select
+          label="stands in the section"
+          placeholder="none"
+          clearable
+          data={sections.map((s) => ({ value: s.section, label: s.title ?? s.section }))}
+          value={word(tile.says.section) ?? null}
+          onChange={(section) =>
+            void design.arrange({ edit: 'move', tile: tile.name, tab: tile.tab, section: section ?? null })
+          }
+        />
+      )}
       {isNaming && (
         <TextInput
           label="What the group is called"

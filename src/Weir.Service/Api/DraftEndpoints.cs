@@ -554,7 +554,7 @@ internal static class DraftEndpoints
             ];
     }
 
-    private static ProblemException NoDraft(string name) =>
+    internal static ProblemException NoDraft(string name) =>
         new(404, "no-draft", $"You have no draft of {name}.", "Open it to be designed, and change something.");
 
     /// <summary>A sentence about a version, on one line.</summary>

@@ -97,6 +97,13 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
     /// <summary>The faults of a draft as it is now; for whoever may not name all there is, those of its own file.</summary>
     public IReadOnlyList<Fault> FaultsOf(Work work, Draft draft, CancellationToken cancellation) => Of(work, draft, cancellation).Faults;
 
+    /// <summary>The whole workspace with a draft of any definition in it; null while it has an error.</summary>
+    public Workspace? Whole(Work work, Draft draft, CancellationToken cancellation)
+    {
+        lock (_reading.GetOrAdd(work.Owner.Name, _ => new Lock()))
+            return Workspace(published.Now, work, draft.Path, draft.Text, cancellation).Workspace;
+    }
+
     /// <summary>One at a time for each person: what reads the whole workspace must not keep every processor from others.</summary>
     private Read Of(Work work, Draft draft, CancellationToken cancellation)
     {
