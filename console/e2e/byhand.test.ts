@@ -44,6 +44,25 @@ class Hand {
   }
 }
 
+/** Takes a field up from the list of fields and begins to carry it. */
+async function carry(page: Page, field: string) {
+  const from = page.locator(`[data-field="${field}"]`);
+  await from.scrollIntoViewIfNeeded();
+  const box = await from.boundingBox();
+  if (!box) throw new Error('The field is not there.');
+  await page.mouse.move(box.x + 20, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 40, box.y + 20, { steps: 5 });
+}
+
+/** Lets go of it in the middle of a place. */
+async function dropOn(page: Page, place: Locator) {
+  const to = await place.boundingBox();
+  if (!to) throw new Error('There is nowhere to drop it.');
+  await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 });
+  await page.mouse.up();
+}
+
 const saved = (page: Page) => expect.poll(() => page.locator('[data-draft]').innerText()).toBe('Draft saved');
 const textOf = async (page: Page, dashboard: string) => {
   const answer = await page.request.get(`${demo.url}/api/drafts/dashboards/${dashboard}`);
@@ -192,20 +211,11 @@ test('A field that is dragged says what it would become before it is dropped, an
   await tile(page, 'sold-by-week')
     .getByRole('button', { name: /^Design / })
     .click();
-  const from = page.locator('[data-field="channel"]');
-  await from.scrollIntoViewIfNeeded();
-  const box = await from.boundingBox();
-  if (!box) throw new Error('The field is not there.');
-  await page.mouse.move(box.x + 20, box.y + 8);
-  await page.mouse.down();
-  await page.mouse.move(box.x - 40, box.y + 20, { steps: 5 });
+  await carry(page, 'channel');
   const zones = tile(page, 'sold-by-week').getByRole('group', { name: /^Drop on/ });
   await zones.getByText('Split by Channel').waitFor();
   await tile(page, 'sold').getByText('Not by: a number is by no field').waitFor();
-  const to = await zones.getByText('Split by Channel').boundingBox();
-  if (!to) throw new Error('There is nowhere to drop it.');
-  await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 });
-  await page.mouse.up();
+  await dropOn(page, zones.getByText('Split by Channel'));
   await expect.poll(() => textOf(page, 'tickets')).toContain('        by: sold.week\n        split: channel\n');
   await settled(page);
   await tile(page, 'sold-by-week').getByText('split by channel').waitFor();
@@ -359,20 +369,11 @@ test('A field is dropped on a place of the sentence; a section is made, and a ti
   await tile(page, 'sold-by-week')
     .getByRole('button', { name: /^Design / })
     .click();
-  const from = page.locator('[data-field="channel"]');
-  await from.scrollIntoViewIfNeeded();
-  const box = await from.boundingBox();
-  if (!box) throw new Error('The field is not there.');
-  await page.mouse.move(box.x + 20, box.y + 8);
-  await page.mouse.down();
-  await page.mouse.move(box.x + 40, box.y - 20, { steps: 5 });
+  await carry(page, 'channel');
   // The places of the sentence come within reach, with what would become of each.
   const places = page.getByRole('list', { name: 'Places of sold-by-week' });
   await places.getByText('By Channel in place of Sold by week').waitFor();
-  const to = await places.getByText('Split by Channel').boundingBox();
-  if (!to) throw new Error('There is nowhere to drop it.');
-  await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 });
-  await page.mouse.up();
+  await dropOn(page, places.getByText('Split by Channel'));
   await expect.poll(() => textOf(page, 'tickets')).toContain('        by: sold.week\n        split: channel\n');
   await page.getByRole('button', { name: /^Done with/ }).click();
   await page.getByRole('button', { name: 'New section' }).click();

@@ -66,7 +66,7 @@ describe('Data', () => {
     await expect.poll(() => seriousFaults(page)).toEqual([]);
     await page.getByRole('button', { name: 'Save the dataset' }).click();
     await page.getByText('datasets/crewless.yaml is published.').waitFor();
-    await page.getByText('No role reads the dataset crewless').waitFor();
+    await page.getByRole('combobox', { name: 'Who may read it' }).waitFor();
   });
 
   test('a query is written, its columns are read, and a fault in it is told', async () => {

@@ -195,6 +195,7 @@ internal static class RunCommand
                         v[r] switch
                         {
                             null => "",
+                            JsonElement { ValueKind: JsonValueKind.String } text => SpreadsheetText.Defused(text.GetString()!),
                             JsonElement e => e.ToString(),
                             var other => other.ToString()!,
                         }

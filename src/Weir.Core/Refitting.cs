@@ -14,8 +14,13 @@ public static class Refitting
     /// <summary>Names that nothing has: what is to become a new name must not be taken for one that is there already.</summary>
     private const string Between = "weir-refitted";
 
+    /// <summary>True for a text without errors, so far as it can be told apart from what it is to be over.</summary>
+    public static bool IsSound(IReadOnlyDictionary<string, string> files, string text, NamesSeen seen, CancellationToken stop = default) =>
+        Errors(Needed(files), text, seen, stop).Count == 0;
+
     /// <summary>The datasets that a text names, with the fields and measures that it names of each.</summary>
     /// <param name="files">The workspace.</param>
+    /// <param name="text">A text without errors.</param>
     /// <param name="seen">What the text may name; its path is that of the text.</param>
     public static IReadOnlyDictionary<string, IReadOnlyList<string>> Named(
         IReadOnlyDictionary<string, string> files,
@@ -24,7 +29,7 @@ public static class Refitting
         CancellationToken stop = default
     )
     {
-        var needed = Needed(files, seen.Path);
+        var needed = Needed(files);
         var result = new Dictionary<string, IReadOnlyList<string>>();
         bool Misses(NamesSeen less) => Errors(needed, text, less, stop).Count > 0;
         foreach (var (name, dataset) in seen.Datasets)
@@ -69,7 +74,7 @@ public static class Refitting
         CancellationToken stop = default
     )
     {
-        var needed = Needed(files, seen.Path);
+        var needed = Needed(files);
         var dataset = seen.Datasets[from];
         // First every name becomes one that nothing has, while the dataset is still known by what it has; then what it is to be.
         var changed = names.Where(n => n.Key != n.Value).Select((n, i) => (n.Key, n.Value, Between: $"weir_refitted_{i}")).ToList();
@@ -109,7 +114,7 @@ public static class Refitting
         CancellationToken stop = default
     )
     {
-        var needed = Needed(files, seen.Path);
+        var needed = Needed(files);
         var leftOut = new List<(string, string)>();
         for (; ; )
         {
@@ -155,16 +160,11 @@ public static class Refitting
 
     private static NewName Renamed(Nameable kind, string? dataset, string name) => new(kind, dataset, name, Between);
 
-    /// <summary>The files that say what a dashboard can name: others would only be read again and again.</summary>
-    private static Dictionary<string, string> Needed(IReadOnlyDictionary<string, string> files, string path) =>
-        files
-            .Where(f =>
-                f.Key != path
-                && !f.Key.StartsWith("dashboards/", StringComparison.Ordinal)
-                && !f.Key.StartsWith("openings/", StringComparison.Ordinal)
-                && f.Key != "access.yaml"
-            )
-            .ToDictionary();
+    /// <summary>
+    /// The files that a dashboard is read with, besides what it can name: nothing else is read again and again.
+    /// </summary>
+    private static Dictionary<string, string> Needed(IReadOnlyDictionary<string, string> files) =>
+        files.Where(f => f.Key == "workspace.yaml" || Attachments.Holds(f.Key)).ToDictionary();
 
     private static List<Fault> Errors(IReadOnlyDictionary<string, string> files, string text, NamesSeen seen, CancellationToken stop) =>
         [

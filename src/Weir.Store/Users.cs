@@ -87,6 +87,11 @@ public sealed class Users(StoreDatabase database)
             new { name },
             transaction
         );
+        connection.Execute(
+            "DELETE FROM own_shares WHERE user_name = @name OR (kind = 'person' AND name = @name)",
+            new { name },
+            transaction
+        );
         foreach (var table in (ReadOnlySpan<string>)["drafts", "draft_steps"])
             connection.Execute($"DELETE FROM {table} WHERE user_name = @name", new { name }, transaction);
         var removed = connection.Execute("DELETE FROM users WHERE name = @name", new { name }, transaction) > 0;

@@ -467,6 +467,32 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     }
 
     [Fact]
+    public async Task What_a_spreadsheet_would_take_for_a_formula_is_text_in_csv()
+    {
+        await demo.SignIn("developer");
+        using var folder = Repository.Temp("formulas");
+        var there = Path.Combine(folder.Path, "definitions");
+        (await _weir.Run($"fetch {there}")).Code.ShouldBe(0);
+        var dataset = Path.Combine(there, "datasets", "costs.yaml");
+        var text = await File.ReadAllTextAsync(dataset);
+        await File.WriteAllTextAsync(dataset, text.Replace("fields:\n", "fields:\n  odd: { formula: \"'=1+1'\" }\n"));
+        await File.WriteAllTextAsync(
+            Path.Combine(there, "dashboards", "odd.yaml"),
+            "dashboard: odd\ntabs:\n  - tab: a\n    columns: 1\n    tiles:\n      - { tile: t, picture: table, dataset: costs, show: cost, by: odd }\n"
+        );
+        var (code, said, error) = await _weir.Run(["publish", there]);
+        code.ShouldBe(0, said + error);
+        (await _weir.Run("run odd --tile t --format csv")).Out.ShouldContain("\n'=1+1,");
+        JsonDocument
+            .Parse((await _weir.Run("run odd --tile t --format json")).Out)
+            .RootElement.GetProperty("table")
+            .GetProperty("values")[0][0]
+            .GetString()
+            .ShouldBe("=1+1");
+        (await _weir.Run("restore 1")).Code.ShouldBe(0);
+    }
+
+    [Fact]
     public async Task What_another_name_changes_is_shown_and_done_when_it_is_said()
     {
         await demo.SignIn("developer");

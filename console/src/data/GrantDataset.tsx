@@ -52,12 +52,13 @@ export default function GrantDataset({ dataset }: { dataset: string }) {
       });
       const now = await unwrap(api.POST('/api/drafts/{kind}/{name}/steps', { params: access, body: { steps } }));
       try {
-        await unwrap(
+        const answer = await unwrap(
           api.POST('/api/drafts/{kind}/{name}/publish', {
             params: access,
             body: { step: now.step, why: `${dataset} is read by ${chosen.join(', ')}`, replace: false },
           }),
         );
+        if (!answer.accepted) throw new Error(answer.faults.map((f) => f.message).join(' '));
       } catch (e) {
         await api.DELETE('/api/drafts/{kind}/{name}', { params: access });
         throw e;

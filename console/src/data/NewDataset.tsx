@@ -470,7 +470,8 @@ function Save({ draft, text, change }: PartProps & { text: string }) {
         </p>
       )}
       {faults
-        .filter((f) => f.code !== 'unused-definition')
+        // Who may read it is asked below.
+        .filter((f) => !['unused-definition', 'unread-dataset'].includes(f.code))
         .map((f) => (
           <p
             key={`${f.file}${f.line}${f.message}`}

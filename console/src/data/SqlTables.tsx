@@ -1,12 +1,11 @@
 import { Button, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, type Schemas, unwrap } from '../api/client';
-import { useTold } from '../api/useTold';
+import type { Schemas } from '../api/client';
 import design from '../design/design.module.css';
 import classes from './data.module.css';
 import { valuesOf } from './TablesPanel';
-import { table as tableOf, useTables } from './useSqlSchema';
+import { table as tableOf, useSomeRows, useTables } from './useSqlSchema';
 
 type Table = Schemas['CatalogTable'];
 
@@ -67,18 +66,7 @@ function Columns({ source, table, onName }: { source: string; table: Table; onNa
     queryKey: ['table', source, table.schema, table.name],
     queryFn: () => tableOf(source, table.name, table.schema),
   });
-  const [rows, setRows] = useState<Schemas['TableInfo']>();
-  const [problem, run] = useTold();
-  const sample = () =>
-    run(async () =>
-      setRows(
-        await unwrap(
-          api.POST('/api/sources/{source}/tables/{table}/rows', {
-            params: { path: { source, table: table.name }, query: table.schema ? { schema: table.schema } : {} },
-          }),
-        ),
-      ),
-    );
+  const { rows, problem, ask } = useSomeRows(source, table);
   return (
     <>
       {(detail.error || problem) && <p role="alert">{problem ?? detail.error?.message}</p>}
@@ -96,7 +84,7 @@ function Columns({ source, table, onName }: { source: string; table: Table; onNa
         ))}
       </ul>
       {!rows && (
-        <Button size="compact-xs" variant="subtle" onClick={sample}>
+        <Button size="compact-xs" variant="subtle" onClick={ask}>
           Show some values of {table.name}
         </Button>
       )}

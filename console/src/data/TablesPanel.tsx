@@ -1,14 +1,14 @@
 import { Button, Select, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, type ColumnInfo, type Schemas, type TableDetail, unwrap, type Value } from '../api/client';
-import { useTold } from '../api/useTold';
+import type { ColumnInfo, Schemas, TableDetail, Value } from '../api/client';
 import design from '../design/design.module.css';
 import { itemsOf, type Said, type Step, word } from '../design/written';
 import { label } from '../model/labels';
 import classes from './data.module.css';
 import { freeNameOf, joinsOf } from './draft';
 import type { Part } from './parts';
+import { table as tableOf, useSomeRows, useTables } from './useSqlSchema';
 
 interface Props {
   /** What the dataset's text says. */
@@ -26,10 +26,7 @@ const lastOf = (table: string) => table.slice(table.lastIndexOf('.') + 1);
 export default function TablesPanel({ said, parts, take }: Props) {
   const source = word(said.source) ?? '';
   const from = word(said.from);
-  const tables = useQuery({
-    queryKey: ['tables', source],
-    queryFn: () => unwrap(api.GET('/api/sources/{source}/tables', { params: { path: { source } } })),
-  });
+  const tables = useTables(source);
   const [chosen, setChosen] = useState<string>();
   // By what columns of each table are called: of those that are there already.
   const aliases = new Map<string, string>([
@@ -73,13 +70,8 @@ export default function TablesPanel({ said, parts, take }: Props) {
 }
 
 const detailOf = (source: string, table: { schema?: string | null; name: string }) => ({
-  queryKey: ['table', source, keyOf(table)],
-  queryFn: () =>
-    unwrap(
-      api.GET('/api/sources/{source}/tables/{table}', {
-        params: { path: { source, table: table.name }, query: table.schema ? { schema: table.schema } : {} },
-      }),
-    ),
+  queryKey: ['table', source, table.schema, table.name],
+  queryFn: () => tableOf(source, table.name, table.schema),
 });
 
 interface ColumnsProps {
@@ -96,22 +88,11 @@ interface ColumnsProps {
 
 function Columns({ source, table, alias, from, tables, parts, hasJoins, take }: ColumnsProps) {
   const detail = useQuery(detailOf(source, table));
-  const [rows, setRows] = useState<Schemas['TableInfo']>();
-  const [problem, run] = useTold();
+  const { rows, problem, ask } = useSomeRows(source, table);
   const taken = new Set(parts.map((p) => p.name));
   const used = new Set(parts.map((p) => p.column));
   // Columns of the dataset's own table may be called without it.
   const isMain = from !== undefined && table.name === lastOf(from);
-  const sample = () =>
-    run(async () =>
-      setRows(
-        await unwrap(
-          api.POST('/api/sources/{source}/tables/{table}/rows', {
-            params: { path: { source, table: table.name }, query: table.schema ? { schema: table.schema } : {} },
-          }),
-        ),
-      ),
-    );
   const add = (column: string, kind: string) => {
     const name = freeNameOf(column.toLowerCase(), table.name.toLowerCase(), taken);
     const value = { column: `${alias}.${column}`, ...(kind === 'text' ? {} : { type: kind }) };
@@ -152,7 +133,7 @@ function Columns({ source, table, alias, from, tables, parts, hasJoins, take }: 
         </ul>
       )}
       <div className={design.bar}>
-        <Button size="compact-sm" variant="default" onClick={sample}>
+        <Button size="compact-sm" variant="default" onClick={ask}>
           Show some of its values
         </Button>
       </div>

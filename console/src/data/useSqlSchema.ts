@@ -1,6 +1,7 @@
 import { useQueries, useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
-import { api, type TableDetail, unwrap } from '../api/client';
+import { useMemo, useState } from 'react';
+import { api, type Schemas, type TableDetail, unwrap } from '../api/client';
+import { useTold } from '../api/useTold';
 
 /** A table of a source with its columns. */
 export const table = (source: string, name: string, schema?: string | null) =>
@@ -43,4 +44,21 @@ export function useSqlSchema(source: string, query: string) {
     [tables.data, details],
   );
   return { schema, first: named[0]?.name };
+}
+
+/** Some rows of a table, once they are asked for. */
+export function useSomeRows(source: string, of: { schema?: string | null; name: string }) {
+  const [rows, setRows] = useState<Schemas['TableInfo']>();
+  const [problem, run] = useTold();
+  const ask = () =>
+    run(async () =>
+      setRows(
+        await unwrap(
+          api.POST('/api/sources/{source}/tables/{table}/rows', {
+            params: { path: { source, table: of.name }, query: of.schema ? { schema: of.schema } : {} },
+          }),
+        ),
+      ),
+    );
+  return { rows, problem, ask };
 }

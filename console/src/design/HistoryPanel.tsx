@@ -105,6 +105,7 @@ export default function HistoryPanel({ path, dashboard, text, step, onTake, onCl
             </div>
             {dashboard !== undefined && (
               <OneOf
+                mt="sm"
                 aria-label="How to see what changed"
                 data={[
                   { value: 'text', label: 'Line by line' },

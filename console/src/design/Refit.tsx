@@ -54,7 +54,7 @@ export function Refit({ found, datasets, wishes, onWish }: Props) {
         </div>
       ))}
       {found.leftOut.length > 0 && (
-        <div role="status" className={classes.kept}>
+        <div role="status" className={classes.kept} style={{ marginTop: 12 }}>
           <p>
             {found.leftOut.length === 1 ? 'One tile does' : `${found.leftOut.length} tiles do`} not fit, and are left
             out:

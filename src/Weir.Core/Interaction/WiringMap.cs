@@ -39,7 +39,7 @@ public sealed class WiringMap
         );
     }
 
-    /// <summary>The same for the dashboard as published, with every field.</summary>
+    /// <summary>The same for the dashboard as published, with every field. Data that are not there are linked to nothing.</summary>
     internal static WiringMap AsPublished(Dashboard dashboard, IReadOnlyDictionary<string, Dataset> datasets)
     {
         // Which field of a dataset means what a concept means is looked for once, however many tiles ask.
@@ -47,7 +47,7 @@ public sealed class WiringMap
         Field? Linked(string dataset, string concept) =>
             linked.TryGetValue((dataset, concept), out var known)
                 ? known
-                : linked[(dataset, concept)] = datasets[dataset].Fields.Values.FirstOrDefault(o => o.Concept == concept);
+                : linked[(dataset, concept)] = datasets.GetValueOrDefault(dataset)?.Fields.Values.FirstOrDefault(o => o.Concept == concept);
         return new WiringMap(
             dashboard,
             Arrangement.Opening(dashboard),
@@ -56,7 +56,11 @@ public sealed class WiringMap
                 if (from == to)
                     return fields;
                 var others = fields
-                    .Select(f => datasets[from].Fields.GetValueOrDefault(f.Field)?.Concept is { } concept ? Linked(to, concept) : null)
+                    .Select(f =>
+                        datasets.GetValueOrDefault(from)?.Fields.GetValueOrDefault(f.Field)?.Concept is { } concept
+                            ? Linked(to, concept)
+                            : null
+                    )
                     .ToList();
                 return others.Contains(null) ? null : [.. others.Select((l, i) => new FieldAt(l!.Name, fields[i].Member))];
             }

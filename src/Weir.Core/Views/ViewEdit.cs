@@ -50,7 +50,8 @@ public abstract record ViewEdit
             Reset => true,
             SetColumns c => c.Tab is not null,
             AddTile a => a is { Tile: not null, Shared: not null, Tab: not null },
-            MakeTile m => m is { Tile: not null, Dataset.Length: <= 64, Tab: not null, Drawing: { Picture: not null, IsWhole: true } },
+            MakeTile m => m
+                is { Tile: not null, Dataset.Length: <= 64, Tab: not null, Drawing: { Picture: not null, Without: null, IsWhole: true } },
             CopyTile c => c is { Tile: not null, As: not null, Tab: not null },
             RemoveTile r => r.Tile is not null,
             RetitleTile r => r is { Tile: not null, Title: not null },

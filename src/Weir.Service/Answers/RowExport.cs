@@ -178,10 +178,10 @@ internal sealed class RowExport : IDisposable
             DateTime t => t.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
             _ => Values.Write(value),
         };
-        if (value is not string || text.Length == 0 || !"=+-@\t\r".Contains(text[0]))
-            return text;
-        Defused += count ? 1 : 0;
-        return $"'{text}";
+        var defused = value is string ? SpreadsheetText.Defused(text) : text;
+        if (count && defused != text)
+            Defused++;
+        return defused;
     }
 
     public void Dispose() => _file.Dispose();

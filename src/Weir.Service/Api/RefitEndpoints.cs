@@ -25,7 +25,13 @@ internal static class RefitEndpoints
             .WithMetadata(new OnlyReads());
 
     /// <summary>Who begins from an example: made once for a request.</summary>
-    internal sealed class Refits(DraftEndpoints.Drafting drafting, DraftRights rights, PublishedWorkspace published)
+    internal sealed class Refits(
+        DraftEndpoints.Drafting drafting,
+        DraftRights rights,
+        DraftWorkspaces workspaces,
+        PublishedWorkspace published,
+        Store.Drafts drafts
+    )
     {
         public RefitAnswer Of(string dashboard, RefitRequest request, CancellationToken stop)
         {
@@ -34,20 +40,43 @@ internal static class RefitEndpoints
             var example = request.Of ?? "";
             if (!live.Workspace.Dashboards.ContainsKey(example) || !rights.MayRead(work.Viewer, example))
                 throw ProblemException.UnknownDashboard(example);
+            return workspaces.Alone(work.Viewer, () => Of(work, example, request, live, stop));
+        }
+
+        private RefitAnswer Of(
+            DraftEndpoints.Drafting.Work work,
+            string example,
+            RefitRequest request,
+            LiveWorkspace live,
+            CancellationToken stop
+        )
+        {
             var seen =
                 work.Right == DraftRight.Publishes
                     ? new NamesSeen(work.Path, live.Workspace.Datasets, live.Workspace.Catalogues)
                     : DraftRights.SeenBy(work.Viewer, work.Path, live);
             var files = live.Version.Files;
-            var text = new DesignText().Apply(
-                files[DraftKind.Dashboards.PathOf(example, live)],
-                [
-                    new DesignStep.Set(["dashboard"], work.Name),
-                    .. request.Title?.Trim() is { Length: > 0 } title
-                        ? [new DesignStep.Set(["title"], JsonValue.Create(title))]
-                        : Array.Empty<DesignStep>(),
-                ]
-            );
+            string Called(string example) =>
+                new DesignText().Apply(
+                    example,
+                    [
+                        new DesignStep.Set(["dashboard"], work.Name),
+                        .. request.Title?.Trim() is { Length: > 0 } title
+                            ? [new DesignStep.Set(["title"], JsonValue.Create(title))]
+                            : Array.Empty<DesignStep>(),
+                    ]
+                );
+            var path = DraftKind.Dashboards.PathOf(example, live);
+            var text = Called(files[path]);
+            // What somebody is changing of it is what they want under another name, unless it is broken.
+            if (
+                rights.Of(work.Viewer, DraftKind.Dashboards, example) is not null
+                && drafts.Get(work.Viewer.Name, path) is { } draft
+                && WrittenText.Of(draft.Text) is not null
+                && Called(draft.Text) is var changed
+                && Refitting.IsSound(files, changed, seen, stop)
+            )
+                text = changed;
             var named = Refitting.Named(files, text, seen, stop);
             var result = new List<RefitDataset>();
             foreach (var (name, members) in named)

@@ -98,18 +98,18 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
     public IReadOnlyList<Fault> FaultsOf(Work work, Draft draft, CancellationToken cancellation) => Of(work, draft, cancellation).Faults;
 
     /// <summary>The whole workspace with a draft of any definition in it; null while it has an error.</summary>
-    public Workspace? Whole(Work work, Draft draft, CancellationToken cancellation)
+    public Workspace? Whole(Work work, Draft draft, CancellationToken cancellation) =>
+        Alone(work.Owner, () => Workspace(published.Now, work, draft.Path, draft.Text, cancellation).Workspace);
+
+    /// <summary>Does what reads texts again and again, one at a time for each person.</summary>
+    public T Alone<T>(Viewer owner, Func<T> act)
     {
-        lock (_reading.GetOrAdd(work.Owner.Name, _ => new Lock()))
-            return Workspace(published.Now, work, draft.Path, draft.Text, cancellation).Workspace;
+        lock (_reading.GetOrAdd(owner.Name, _ => new Lock()))
+            return act();
     }
 
     /// <summary>One at a time for each person: what reads the whole workspace must not keep every processor from others.</summary>
-    private Read Of(Work work, Draft draft, CancellationToken cancellation)
-    {
-        lock (_reading.GetOrAdd(work.Owner.Name, _ => new Lock()))
-            return ReadOf(work, draft, cancellation);
-    }
+    private Read Of(Work work, Draft draft, CancellationToken cancellation) => Alone(work.Owner, () => ReadOf(work, draft, cancellation));
 
     private readonly ConcurrentDictionary<string, Lock> _reading = new();
 
