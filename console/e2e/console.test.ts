@@ -76,9 +76,10 @@ describe('Data', () => {
     await page.getByText('Write SQL').click();
     const editor = page.getByRole('textbox', { name: 'SQL' });
     await editor.click();
+    // The table is named then, so its columns are offered.
+    const columns = page.waitForResponse((r) => r.url().includes('/tables/route') && r.status() === 200);
     await page.keyboard.insertText('SELECT nme FROM route');
-    // The table is named by now, so its columns are offered.
-    await page.waitForResponse((r) => r.url().includes('/tables/route') && r.status() === 200);
+    await columns;
     await page.keyboard.insertText(' WHERE mil');
     const offered = page.locator('.cm-tooltip-autocomplete').getByText('miles');
     await expect
