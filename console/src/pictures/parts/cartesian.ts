@@ -185,7 +185,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     ...base(t, false),
     grid: {
       left: 4,
-      right: lying ? 12 + (unit ? besideLast(t) + unit.length * t.size * 0.6 : 0) : 28,
+      right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 28,
       top: 8 + ((unit && !lying) || unitsAt('right')[0] ? t.size + 4 : 0) + (lying ? roomOf(levels, t) : 0),
       bottom: 6,
       containLabel: true,
@@ -416,9 +416,6 @@ function overviewOf(
   };
 }
 
-/** From the end of an axis that lies to its unit, in pixels: half of its last figure stands there. */
-const besideLast = (t: Tokens) => t.size + 4;
-
 /**
  * The unit of an axis of figures at its end.
  * @param side Where that is: above the axis at the left or the right, or at the end of one that lies.
@@ -431,14 +428,8 @@ export function unitAt(unit: string | undefined, t: Tokens, side: 'left' | 'righ
   return {
     name: unit,
     nameLocation: 'end',
-    nameGap: side === 'end' ? besideLast(t) : 8,
-    nameTextStyle: {
-      color: t.quiet,
-      fontSize: t.size,
-      align,
-      // On the line of the figures of the axis: at its own height the figure of the lowest bar would touch it.
-      ...(side === 'end' ? { verticalAlign: 'top', padding: [8, 0, 0, 0] } : {}),
-    },
+    nameGap: side === 'end' ? 6 : 8,
+    nameTextStyle: { color: t.quiet, fontSize: t.size, align },
   };
 }
 
@@ -574,7 +565,7 @@ export const figuresAxis = (
  */
 export const roomAround = (unit: string, t: Tokens, lying: boolean, above: number) => ({
   left: 4,
-  right: lying ? 12 + (unit ? besideLast(t) + unit.length * t.size * 0.6 : 0) : 12,
+  right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 12,
   top: 8 + (unit && !lying ? t.size + 4 : 0) + above,
   bottom: 6,
   containLabel: true,
