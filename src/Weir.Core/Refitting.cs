@@ -1,7 +1,6 @@
 using Weir.Core.Definitions;
 using Weir.Core.Designing;
 using Weir.Core.Expressions;
-using Weir.Core.Pictures;
 
 namespace Weir.Core;
 

@@ -109,6 +109,12 @@ public sealed class DatasetDraftTests
         var dashboard = await Draft("dashboards", "tickets", "title: Ticket sales", "title: Tickets");
         Errors(dashboard).ShouldBeEmpty();
         dashboard.GetProperty("tilesAsked").GetInt32().ShouldBeInRange(5, 40);
+        // One with an error is not asked about; that error is told with the draft.
+        await Send(developer, HttpMethod.Put, "api/drafts/dashboards/broken", new { text = "dashboard: broken\ntabs: 5\n", after = 0 });
+        (await Send(developer, HttpMethod.Post, "api/drafts/dashboards/broken/check"))
+            .Body.GetProperty("code")
+            .GetString()
+            .ShouldBe("broken-draft");
         // Nothing of all that was published; who may not both define and publish is told no more of the data than before.
         (await Send(developer, HttpMethod.Get, "api/versions"))
             .Body.GetArrayLength()

@@ -41,9 +41,9 @@ internal static class DraftCheckEndpoints
                 throw ProblemException.MayNot($"hold drafts against their data: that needs the acts {Acts.Publish} and {Acts.Define}");
             }
             var draft = drafts.Get(work.Viewer.Name, work.Path) ?? throw DraftEndpoints.NoDraft(name);
-            // What the text says wrong is told with the draft.
-            if (workspaces.Whole(work.Read, draft, stop) is not { } workspace)
-                return new DraftCheckAnswer([], 0, false);
+            var workspace =
+                workspaces.Whole(work.Read, draft, stop)
+                ?? throw new ProblemException(422, "broken-draft", "It has an error.", "Mend it first: it is told with the draft.");
             if (line.Enter(work.Viewer.Name) is not { } place)
                 throw new ProblemException(429, "busy", "A draft of yours is being checked already.", "Wait for that.");
             using var entered = place;
@@ -105,5 +105,5 @@ internal sealed class CheckLine
 
 /// <summary>What a draft comes to with the data as they are.</summary>
 /// <param name="TilesAsked">How many tiles were asked.</param>
-/// <param name="IsWhole">False if it took too long, or the draft can't be read: there may be more.</param>
+/// <param name="IsWhole">False if it took too long: there may be more.</param>
 public sealed record DraftCheckAnswer(IReadOnlyList<FaultInfo> Faults, int TilesAsked, bool IsWhole);

@@ -84,7 +84,7 @@ internal static class RenameEndpoints
         )
         {
             var result = new List<OwnText>();
-            foreach (var (owner, draft) in drafts.Beginning(DraftRights.OwnPath(DraftRights.OwnPrefix).Replace(".yaml", "")))
+            foreach (var (owner, draft) in drafts.Beginning($"{DraftKind.Dashboards.Folder}/{DraftRights.OwnPrefix}"))
             {
                 if (
                     before.ContainsKey(draft.Path)
