@@ -1,7 +1,7 @@
 import { lazy, Suspense, useState } from 'react';
 import type { Schemas } from '../api/client';
-import { OneOf } from '../look/OneOf';
 import { Difference } from './Difference';
+import { LinesOrPictures } from './LinesOrPictures';
 
 const ChangedTiles = lazy(() => import('./ChangedTiles'));
 
@@ -12,15 +12,7 @@ export function Changes({ dashboard, draft }: { dashboard: string | undefined; d
   if (dashboard === undefined || draft.published === null) return text;
   return (
     <>
-      <OneOf
-        aria-label="How to see what changes"
-        data={[
-          { value: 'text', label: 'Line by line' },
-          { value: 'tiles', label: 'In pictures' },
-        ]}
-        value={way}
-        onChange={setWay}
-      />
+      <LinesOrPictures value={way} onChange={setWay} />
       {way === 'text' ? (
         text
       ) : (

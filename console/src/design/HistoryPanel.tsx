@@ -2,9 +2,9 @@ import { Button, Modal, Select } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { api, unwrap } from '../api/client';
-import { OneOf } from '../look/OneOf';
 import { Difference } from './Difference';
 import classes from './design.module.css';
+import { LinesOrPictures } from './LinesOrPictures';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
 import { whenOf } from '../look/when';
@@ -103,18 +103,7 @@ export default function HistoryPanel({ path, dashboard, text, step, onTake, onCl
                 </a>
               )}
             </div>
-            {dashboard !== undefined && (
-              <OneOf
-                mt="sm"
-                aria-label="How to see what changed"
-                data={[
-                  { value: 'text', label: 'Line by line' },
-                  { value: 'tiles', label: 'In pictures' },
-                ]}
-                value={way}
-                onChange={setWay}
-              />
-            )}
+            {dashboard !== undefined && <LinesOrPictures value={way} onChange={setWay} />}
             <p className="quiet">
               From version {chosen} to {laterTitle}:
             </p>
