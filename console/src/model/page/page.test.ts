@@ -434,6 +434,17 @@ describe('A change of the arrangement', () => {
     expect(store.getState().saving).toMatchObject({ waiting: 0, isHeld: false, hasSaved: true });
     expect(new Set(sent.map(([, request]) => request)).size).toBe(2);
   });
+
+  test('is answered without taking away what is being named meanwhile', async () => {
+    const page = pageOf({ one: [tile('x')] });
+    const { store } = stage(page, { service: { edit: async () => page } });
+    store.dispatch({ type: 'edit', edit: { edit: 'hide', tile: 'x' } });
+    store.dispatch({ type: 'name tab', naming: { tab: 'one', title: 'One' } });
+    await vi.runAllTimersAsync();
+    expect(store.getState()).toMatchObject({ naming: { tab: 'one' }, saving: { waiting: 0 } });
+    store.dispatch({ type: 'edit', edit: { edit: 'rename-tab', tab: 'one', title: 'Two' } });
+    expect(store.getState().naming).toBeUndefined();
+  });
 });
 
 test('What was picked on an added tile goes with the tile', async () => {

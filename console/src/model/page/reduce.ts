@@ -141,6 +141,9 @@ function changes(state: PageState, action: Action): Partial<Given> {
       return { listed: action.tile };
     case 'name tab':
       return { naming: action.naming };
+    case 'edit':
+      // Asked for by what named it. The answer to an edit from before never takes away what is being named now.
+      return { naming: undefined };
     case 'check':
       return { check: { isOn: action.isOn, checked: 0, differences: [] } };
     default:
@@ -225,11 +228,10 @@ function outcome(state: PageState, action: Action): Partial<Given> {
       return {
         published: action.page,
         viewProblem: undefined,
-        naming: undefined,
         saving: { ...state.saving, hasSaved: true },
       };
     case 'not edited':
-      return { viewProblem: action.problem, naming: undefined };
+      return { viewProblem: action.problem };
     default:
       return {};
   }
