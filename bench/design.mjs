@@ -58,6 +58,42 @@ try {
   report('at most, ms', Math.max(...changes).toFixed(0));
   await page.close();
 
+  const written = await context.newPage();
+  await written.goto(`${demo.url}/d/tickets/design`);
+  await settled(written);
+  await written.locator('[data-tile=sold-by-terminal]').getByRole('button', { name: /^Design / }).click();
+  await written.getByRole('button', { name: 'Show it in the text' }).click();
+  const lines = written.getByRole('textbox', { name: 'Text of tickets' });
+  await lines.getByText(/Sold, looked at/).click();
+  await written.keyboard.press('End');
+  // The title stands in quotation marks.
+  await written.keyboard.press('ArrowLeft');
+  const followed = [];
+  for (let i = 0; i < 15; i++) {
+    // The page listens before the key comes.
+    await written.evaluate(
+      (wanted) => {
+        window.seen = new Promise((resolve) => {
+          let from;
+          addEventListener('keydown', () => (from = performance.now()), { once: true, capture: true });
+          const look = () => {
+            const said = document.querySelector('[data-tile=sold-by-terminal]')?.textContent ?? '';
+            if (from !== undefined && said.includes(wanted)) requestAnimationFrame(() => resolve(performance.now() - from));
+            else requestAnimationFrame(look);
+          };
+          look();
+        });
+      },
+      `looked at 14${'x'.repeat(i + 1)}`,
+    );
+    await written.keyboard.press('x');
+    followed.push(await written.evaluate(() => window.seen));
+  }
+  console.log('\na change of the text of a dashboard of the demo');
+  report('from the last key until the page shows it, ms', middle(followed).toFixed(0), '200');
+  report('at most, ms', Math.max(...followed).toFixed(0));
+  await written.close();
+
   const typing = await context.newPage();
   await typing.goto(`${demo.url}/d/long/design`);
   await settled(typing);

@@ -127,7 +127,8 @@ FROM ticket_sale s JOIN route r ON r.id = s.route_id`,
   await hand.type(page.getByRole('textbox', { name: 'the first' }), '10');
   await expect.poll(() => textOf(page, 'isle-audit')).toContain('top: { count: 10 }');
   await hand.click(page.getByRole('button', { name: /^More/ }));
-  await hand.type(page.getByRole('textbox', { name: 'cells' }), '{ web_share: scale }');
+  await hand.type(page.getByRole('combobox', { name: 'cells of' }), 'web_share');
+  await hand.choose('web share', 'scale');
   await expect.poll(() => textOf(page, 'isle-audit')).toContain('cells:');
   await hand.choose('in the group', 'A new group …');
   await hand.type(page.getByLabel('What the group is called'), 'Routes by sea area');
@@ -203,6 +204,56 @@ tabs:
         dataset: till_sales
         by: amount
 `);
+});
+
+test('What has parts is filled in part by part: lines at values, tips, what is said of each measure', async () => {
+  const { page } = await demo.as('developer', '/d/tickets/design');
+  await settled(page);
+  const before = await textOf(page, 'tickets');
+  const form = page.getByRole('region', { name: /^Design of/ });
+  const part = (name: string) => form.getByRole('textbox', { name, exact: true });
+  const work = async (name: string) => {
+    await tile(page, name)
+      .getByRole('button', { name: /^Design / })
+      .click();
+    await form.getByRole('button', { name: /^More/ }).click();
+  };
+  await work('sold-by-week');
+  await form.getByRole('button', { name: 'Add to reference' }).click();
+  await part('at').fill('25000');
+  await part('at').press('Enter');
+  await expect.poll(() => textOf(page, 'tickets')).toMatch(/reference:\n? *(- |\[ ?\{ ?)at: 25000/);
+  await expect.poll(() => part('title').count()).toBe(1);
+  await part('title').fill('Much');
+  await part('title').press('Enter');
+  await expect.poll(() => textOf(page, 'tickets')).toMatch(/at: 25000[\s,]+title: Much/);
+  await settled(page);
+  const tip = form.getByRole('combobox', { name: 'tip' });
+  await tip.fill('mean_price');
+  await tip.press('Enter');
+  await expect.poll(() => textOf(page, 'tickets')).toMatch(/tip: \[mean_price\]|tip:\n *- mean_price/);
+  // Faults of a part stand in the list of faults, and what goes with its last part is gone whole.
+  await part('at').fill('plenty');
+  await part('at').press('Enter');
+  await page
+    .getByText(/plenty/)
+    .first()
+    .waitFor();
+  await form.getByRole('button', { name: 'Take reference 1 out' }).click();
+  await tip.press('Backspace');
+  await expect.poll(() => textOf(page, 'tickets')).toBe(before);
+  await work('routes');
+  const cells = form.getByRole('combobox', { name: 'cells of' });
+  await cells.fill('takings');
+  await cells.press('Enter');
+  await form.getByRole('combobox', { name: 'takings', exact: true }).click();
+  await page.getByRole('option', { name: 'scale', exact: true }).click();
+  await expect.poll(() => textOf(page, 'tickets')).toMatch(/cells:\s+(\{ )?takings: scale/);
+  await settled(page);
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => textOf(page, 'tickets')).toBe(before);
 });
 
 test('A field that is dragged says what it would become before it is dropped, and what does not fit why', async () => {

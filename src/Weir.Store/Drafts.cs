@@ -104,6 +104,7 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
     /// <param name="begun">The published version that a new draft is begun from, and the text of it there: the step to which undoing leads back.</param>
     /// <param name="over">The published version that is in the text from here on; null for that of the step before.</param>
     /// <param name="most">How many drafts there may be.</param>
+    /// <param name="joins">True if it goes on with what was typed: it takes the place of the step before, which nobody goes back to.</param>
     /// <exception cref="DraftMovedException">It is at another step by now.</exception>
     /// <exception cref="InvalidOperationException">There are too many drafts.</exception>
     public Draft Save(
@@ -113,7 +114,8 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
         long after,
         (long Version, string? Text) begun,
         long? over = null,
-        int most = MostDrafts
+        int most = MostDrafts,
+        bool joins = false
     )
     {
         using var connection = database.Connect();
@@ -138,6 +140,17 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
             if (begun.Text is { } first)
                 after = Add(user, path, first, after, begun.Version, connection, transaction);
         }
+        if (joins && now?.CanUndo == true)
+            connection.Execute(
+                "DELETE FROM draft_steps WHERE user_name = @user AND path = @path AND step = @after",
+                new
+                {
+                    user,
+                    path,
+                    after,
+                },
+                transaction
+            );
         Add(user, path, text, after, over ?? now?.Base ?? begun.Version, connection, transaction);
         var saved = Get(user, path, connection, transaction)!;
         transaction.Commit();
@@ -162,11 +175,15 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
             step,
             text,
             @base,
-            oldest = step - MostSteps,
+            kept = MostSteps - 1,
             changed = Now(),
         };
         connection.Execute(
-            "DELETE FROM draft_steps WHERE user_name = @user AND path = @path AND (step >= @step OR step <= @oldest)",
+            """
+            DELETE FROM draft_steps WHERE user_name = @user AND path = @path AND (step >= @step OR step NOT IN (
+                SELECT o.step FROM draft_steps o WHERE o.user_name = @user AND o.path = @path AND o.step < @step
+                ORDER BY o.step DESC LIMIT @kept))
+            """,
             values,
             transaction
         );
@@ -183,25 +200,38 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
         return step;
     }
 
-    /// <summary>Goes a step back or forth; null if there is no draft. Where there is no such step it stays where it is.</summary>
+    /// <summary>Goes a step back (-1) or forth (1); null if there is no draft. Where there is no such step it stays where it is.</summary>
     public Draft? Go(string user, string path, int by)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
-        connection.Execute(
+        // Steps that others took the place of leave gaps.
+        var next = connection.ExecuteScalar<long?>(
             """
-            UPDATE drafts SET step = step + @by, changed = @changed WHERE user_name = @user AND path = @path
-            AND EXISTS (SELECT 1 FROM draft_steps s WHERE s.user_name = @user AND s.path = @path AND s.step = drafts.step + @by)
+            SELECT s.step FROM draft_steps s JOIN drafts d ON d.user_name = s.user_name AND d.path = s.path
+            WHERE s.user_name = @user AND s.path = @path AND (s.step - d.step) * @by > 0
+            ORDER BY abs(s.step - d.step) LIMIT 1
             """,
             new
             {
                 user,
                 path,
                 by,
-                changed = Now(),
             },
             transaction
         );
+        if (next is { } step)
+            connection.Execute(
+                "UPDATE drafts SET step = @step, changed = @changed WHERE user_name = @user AND path = @path",
+                new
+                {
+                    user,
+                    path,
+                    step,
+                    changed = Now(),
+                },
+                transaction
+            );
         transaction.Commit();
         return Get(user, path);
     }

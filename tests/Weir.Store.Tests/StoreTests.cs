@@ -73,17 +73,19 @@ public sealed class StoreTests : IDisposable
         var random = new Random(11);
         // The oracle: texts from the first that is kept, and which of them is shown.
         var (texts, at) = (new List<string>(), 0);
-        for (var i = 0; i < 900; i++)
+        for (var i = 0; i < 1500; i++)
         {
             if (i == 600)
                 drafts = new Drafts(StoreDatabase.Open(_folder.Path), TimeProvider.System);
             var now = drafts.Get("ann", path);
             if (random.Next(10) is var act && act < 7)
             {
-                var text = $"text {i}";
-                drafts.Save("ann", path, text, now?.Step ?? 0, (1, "published"));
+                var (text, joins) = ($"text {i}", random.Next(4) == 0);
+                drafts.Save("ann", path, text, now?.Step ?? 0, (1, "published"), joins: joins);
                 if (now is null)
                     (texts, at) = (["published"], 0);
+                else if (joins && at > 0)
+                    texts.RemoveAt(at--);
                 texts.RemoveRange(at + 1, texts.Count - at - 1);
                 texts.Add(text);
                 at++;

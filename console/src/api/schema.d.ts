@@ -330,6 +330,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tiles, tabs or all of a dashboard as a file, under the rights and in the state of whoever asks; needs the act export. It says what it is: state, whose rows, time of the data, version, address. */
+        post: operations["export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/tiles/{tile}/brush": {
         parameters: {
             query?: never;
@@ -1429,6 +1446,22 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AboutExport: {
+            dashboard: string;
+            title: string;
+            description: null | string;
+            tabs: string[];
+            state: string[];
+            rows: string;
+            /** Format: date-time */
+            readAt: null | string;
+            /** Format: date-time */
+            madeAt: string;
+            timeZone: string;
+            /** Format: int64 */
+            version: number;
+            address: string;
+        };
         AccessAnswer: {
             name: string;
             title: string;
@@ -1674,6 +1707,7 @@ export interface components {
             /** Format: int32 */
             most: null | number;
             parts: components["schemas"]["DefinitionKeyInfo"][];
+            item: null | components["schemas"]["DefinitionKeyInfo"];
         };
         DefinitionsAnswer: {
             accepted: boolean;
@@ -1790,6 +1824,8 @@ export interface components {
              * @default 0
              */
             after: number;
+            /** @default false */
+            joins: boolean;
         };
         DraftableLine: {
             name: string;
@@ -1847,6 +1883,21 @@ export interface components {
             viewing?: null | components["schemas"]["ViewingRequest"];
             /** @default false */
             count: boolean;
+        };
+        ExportRequest: {
+            form: string;
+            tabs?: null | string[];
+            tiles?: null | string[];
+            selections?: null | {
+                [key: string]: components["schemas"]["PickedMembers"];
+            };
+            viewing?: null | components["schemas"]["ViewingRequest"];
+            /** Format: int32 */
+            width?: null | number;
+            /** Format: int32 */
+            height?: null | number;
+            paper?: null | string;
+            link?: null | string;
         };
         FaultInfo: {
             severity: string;
@@ -1981,6 +2032,17 @@ export interface components {
             keys: string[];
         };
         JsonElement: (null | boolean | number | string)[];
+        JsonExport: {
+            about: components["schemas"]["AboutExport"];
+            tiles: components["schemas"]["JsonExportTile"][];
+        };
+        JsonExportTile: {
+            name: string;
+            title: string;
+            tab: string;
+            picture: string;
+            result: components["schemas"]["TileResult"];
+        };
         JsonObject: Record<string, never>;
         KeyInfo: {
             name: string;
@@ -3433,6 +3495,32 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JsonExport"];
                 };
             };
         };

@@ -4,7 +4,7 @@ import type { Schemas } from '../api/client';
 import design from '../design/design.module.css';
 import { KeyForm } from '../design/KeyForm';
 import type { Desk } from '../design/useDesk';
-import { type Said, word } from '../design/written';
+import { type Said, type Step, word } from '../design/written';
 import classes from './data.module.css';
 import { nameOf } from './draft';
 import { FormatForm } from './FormatForm';
@@ -45,12 +45,8 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
     ...words,
     names: words.names.filter((n) => n.name !== own && (isMeasure || n.kind !== 'measure')),
   });
-  const write = (at: string[]) => (value: Said | number | boolean | undefined, yaml?: string) =>
-    void desk.take([
-      value === undefined && yaml === undefined
-        ? { do: 'remove', at }
-        : { do: 'set', at, yaml, value: yaml === undefined ? (value as never) : undefined },
-    ]);
+  const write = (at: string[]) => (value: Said | number | boolean | undefined) =>
+    void desk.take([value === undefined ? { do: 'remove', at } : { do: 'set', at, value: value as never }]);
 
   if (part)
     return (
@@ -64,6 +60,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
         words={wordsIn(part.isMeasure, part.name)}
         by={shownBy}
         write={write}
+        take={(steps) => void desk.take(steps)}
         onKeep={(formula) => desk.take([{ do: 'set', at: [...part.at, 'formula'], value: formula as never }])}
         onTakeOut={() => {
           setChosen(undefined);
@@ -162,7 +159,8 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
               value={said[k.name]}
               isNeeded={k.name === 'source'}
               suggestions={[]}
-              onWrite={write([k.name])}
+              at={[k.name]}
+              take={(steps) => void desk.take(steps)}
             />
           ))}
         </div>
@@ -209,7 +207,8 @@ interface PartProps {
   keys: Schemas['DefinitionKeyInfo'][];
   words: FormulaWords;
   by: string[];
-  write: (at: string[]) => (value: Said | number | boolean | undefined, yaml?: string) => void;
+  write: (at: string[]) => (value: Said | number | boolean | undefined) => void;
+  take: (steps: Step[]) => void;
   onKeep: (formula: string) => Promise<boolean>;
   onTakeOut: () => void;
   onBack: () => void;
@@ -218,7 +217,20 @@ interface PartProps {
 /** What can be said of a field or measure: first what most need, the rest behind More. */
 const first = ['title', 'description', 'type', 'unit', 'format', 'concept'];
 
-function PartForm({ part, dataset, hasDraft, text, keys, words, by, write, onKeep, onTakeOut, onBack }: PartProps) {
+function PartForm({
+  part,
+  dataset,
+  hasDraft,
+  text,
+  keys,
+  words,
+  by,
+  write,
+  take,
+  onKeep,
+  onTakeOut,
+  onBack,
+}: PartProps) {
   const [isNaming, setNaming] = useState(false);
   const [isColouring, setColouring] = useState(false);
   const [isUnkept, setUnkept] = useState(false);
@@ -239,7 +251,8 @@ function PartForm({ part, dataset, hasDraft, text, keys, words, by, write, onKee
         value={part.says[key.name]}
         isNeeded={false}
         suggestions={[]}
-        onWrite={write([...part.at, key.name])}
+        at={[...part.at, key.name]}
+        take={take}
       />
     );
   const others = keys.filter((k) => k.name !== 'formula');

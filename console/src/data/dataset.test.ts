@@ -11,6 +11,7 @@ const key = (name: string, words: string[] = []) => ({
   least: null,
   most: null,
   parts: [],
+  item: null,
 });
 const keys = {
   dataset: ['dataset', 'source', 'fields', 'measures'].map((k) => key(k)),

@@ -1,16 +1,22 @@
-import { Autocomplete, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
-import { useState } from 'react';
-import { names, type Said, type TileKey } from './written';
+import { ActionIcon, Autocomplete, Button, NumberInput, Select, TagsInput, Textarea, TextInput } from '@mantine/core';
+import { Trash2 } from 'lucide-react';
+import { type FocusEvent, type KeyboardEvent, type ReactNode, useState } from 'react';
+import classes from './design.module.css';
+import { isMap, itemsOf, names, oneOrMany, type Said, type Step, type TileKey } from './written';
 
 interface Props {
   of: TileKey;
+  /** The place of the key in the text. */
+  at: string[];
   value: Said | undefined;
   isNeeded: boolean;
   /** Names that can stand in a text. */
   suggestions: string[];
-  /** A value, or a piece of text in its place; undefined takes the key out. */
-  onWrite: (value: Said | number | boolean | undefined, yaml?: string) => void;
+  take: (steps: Step[]) => void;
 }
+
+/** Keys whose text is nobody's name. */
+const free = new Set(['title', 'description', 'at', 'to', 'below', 'width', 'file', 'alt', 'from', 'contains']);
 
 /** A piece as it would stand on one line of the text. */
 export function onALine(said: Said | undefined): string {
@@ -22,10 +28,17 @@ export function onALine(said: Said | undefined): string {
     .join(', ')} }`;
 }
 
-/** A key of a tile by the form of what may stand there. */
-export function KeyForm({ of, value, isNeeded, suggestions, onWrite }: Props) {
+/** A key by the form of what may stand there. */
+export function KeyForm(props: Props) {
+  const { of, at, value, isNeeded, suggestions, take } = props;
   const label = of.name.replaceAll('_', ' ');
   const given = { label, description: of.doc, withAsterisk: isNeeded };
+  /** Writes a value, or a piece of text in its place; undefined takes the key out. */
+  const onWrite: Write = (next, yaml) => {
+    if (yaml !== undefined) take([{ do: 'set', at, yaml }]);
+    else if (next !== undefined) take([{ do: 'set', at, value: next as unknown as Step['value'] }]);
+    else if (value !== undefined) take([{ do: 'remove', at }]);
+  };
   const text = typeof value === 'string' ? value : undefined;
   switch (of.form) {
     case 'word':
@@ -69,30 +82,220 @@ export function KeyForm({ of, value, isNeeded, suggestions, onWrite }: Props) {
         />
       );
     case 'text':
-      return of.name === 'text' ? (
-        <Lines given={given} text={text} onWrite={onWrite} />
-      ) : (
+      if (of.name === 'text') return <Lines given={given} text={text} onWrite={onWrite} />;
+      if (free.has(of.name) || suggestions.length === 0)
+        return <TextInput {...given} key={text} {...writing(text, onWrite)} />;
+      return (
         <Autocomplete
           {...given}
           key={text}
           data={suggestions}
           limit={40}
-          defaultValue={text ?? ''}
           onOptionSubmit={(v) => onWrite(v)}
-          onBlur={(e) => {
-            const next = e.currentTarget.value;
-            if (next !== (text ?? '')) onWrite(next === '' ? undefined : next);
-          }}
+          {...writing(text, onWrite)}
         />
       );
-    default:
-      return <Piece of={of} given={given} value={value} onWrite={onWrite} />;
+    case 'list':
+      // A sentence with names in braces may stand in place of a list.
+      if (typeof value !== 'string' || of.words.includes(value))
+        return (
+          <TagsInput
+            {...given}
+            placeholder={value === undefined ? 'not said' : ''}
+            clearable
+            data={of.words.length > 0 ? of.words : suggestions}
+            value={names(value)}
+            onChange={(v) => {
+              const isSentence = v.length === 1 && v[0]?.includes('{');
+              onWrite(of.words.length > 0 || isSentence ? oneOrMany(v) : v.length === 0 ? undefined : v);
+            }}
+          />
+        );
+      break;
+    case 'parts':
+      return (
+        <fieldset className={classes.parts}>
+          <Legend given={given} />
+          <Parts {...props} value={isMap(value) ? value : undefined} />
+        </fieldset>
+      );
+    case 'items':
+      if (of.item) return <Items {...props} given={given} item={of.item} />;
+      break;
+    case 'named':
+      if (of.item) return <Named {...props} given={given} item={of.item} />;
+      break;
   }
+  return <Piece of={of} given={given} value={value} onWrite={onWrite} />;
 }
+
+/** A text is written when it is left, or with Enter. */
+const writing = (text: string | undefined, onWrite: Write) => ({
+  defaultValue: text ?? '',
+  onKeyDown: (e: KeyboardEvent<HTMLInputElement>) => e.key === 'Enter' && e.currentTarget.blur(),
+  onBlur: (e: FocusEvent<HTMLInputElement>) => {
+    const next = e.currentTarget.value;
+    if (next !== (text ?? '')) onWrite(next === '' ? undefined : next);
+  },
+});
+
+type Write = (value: Said | number | boolean | undefined, yaml?: string) => void;
+
+function Legend({ given }: { given: Given }) {
+  return (
+    <legend>
+      {given.label}
+      <span className="quiet">{given.description}</span>
+    </legend>
+  );
+}
+
+/** A mapping: each part by its own form. It comes with its first part, and goes with its last. */
+function Parts({ of, at, value, suggestions, take }: Props & { value: { [key: string]: Said } | undefined }) {
+  return of.parts.map((part) => (
+    <KeyForm
+      key={part.name}
+      of={part}
+      at={[...at, part.name]}
+      value={value?.[part.name]}
+      isNeeded={false}
+      suggestions={suggestions}
+      take={(steps) => {
+        const [step] = steps;
+        if (value === undefined && step?.do === 'set' && isBelow(step, at, part.name))
+          take([{ do: 'set', at, value: { [part.name]: step.value } as unknown as Step['value'] }]);
+        else if (step?.do === 'remove' && isBelow(step, at, part.name) && Object.keys(value ?? {}).length === 1)
+          take([{ do: 'remove', at }]);
+        else take(steps);
+      }}
+    />
+  ));
+}
+
+type Several = Props & { given: Given; item: TileKey };
+
+/** A list of mappings, one below the other. */
+function Items({ at, value, suggestions, take, given, item }: Several) {
+  const items = itemsOf(value);
+  const [isAdding, setAdding] = useState(false);
+  const one = `${given.label} ${items.length + 1}`;
+  return (
+    <fieldset className={classes.parts}>
+      <Legend given={given} />
+      {items.map((said, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: an item has no other name
+        <fieldset key={`${items.length} ${i}`} className={classes.parts}>
+          <Head title={`${given.label} ${i + 1}`}>
+            <TakeOut
+              title={`Take ${given.label} ${i + 1} out`}
+              onClick={() => take([{ do: 'remove', at: items.length === 1 ? at : [...at, `${i}`] }])}
+            />
+          </Head>
+          <Parts
+            of={item}
+            at={[...at, `${i}`]}
+            value={said}
+            isNeeded={false}
+            suggestions={suggestions}
+            take={(steps) => take(items.length === 1 && isWhole(steps, at, i) ? [{ do: 'remove', at }] : steps)}
+          />
+        </fieldset>
+      ))}
+      {isAdding ? (
+        <fieldset className={classes.parts}>
+          <Head title={one}>
+            <TakeOut title={`Take ${one} out`} onClick={() => setAdding(false)} />
+          </Head>
+          <Parts
+            of={item}
+            at={[...at, `${items.length}`]}
+            value={undefined}
+            isNeeded={false}
+            suggestions={suggestions}
+            take={([step]) => {
+              if (step?.do !== 'set') return;
+              setAdding(false);
+              take([{ do: 'insert', at, value: step.value }]);
+            }}
+          />
+        </fieldset>
+      ) : (
+        <Button size="compact-sm" variant="default" onClick={() => setAdding(true)}>
+          Add to {given.label}
+        </Button>
+      )}
+    </fieldset>
+  );
+}
+
+/** True if a step takes out an item as a whole. */
+const isWhole = ([step]: Step[], at: string[], item: number) => step?.do === 'remove' && isBelow(step, at, `${item}`);
+
+/** True if a step is about a place right below another, and not further in. */
+const isBelow = (step: Step, at: string[], name: string) =>
+  step.at?.length === at.length + 1 && step.at.at(-1) === name;
+
+/** What is said by name: of a measure, a column, a member. */
+function Named({ at, value, suggestions, take, given, item }: Several) {
+  const said = isMap(value) ? value : {};
+  const present = Object.keys(said);
+  const [adding, setAdding] = useState<string>();
+  const form = (name: string, said: Said | undefined) => (
+    <KeyForm
+      key={name}
+      of={{ ...item, name }}
+      at={[...at, name]}
+      value={said}
+      isNeeded={false}
+      suggestions={suggestions}
+      take={(steps) => {
+        const [step] = steps;
+        if (step?.do === 'remove' && isBelow(step, at, name) && present.length === 1) take([{ do: 'remove', at }]);
+        else if (value === undefined && (step?.do === 'set' || step?.do === 'insert')) {
+          // The first item of a list that is not there comes with the list.
+          const first = step.do === 'insert' ? [step.value] : step.value;
+          take([{ do: 'set', at, value: { [name]: first } as unknown as Step['value'] }]);
+        } else take(steps);
+        setAdding(undefined);
+      }}
+    />
+  );
+  return (
+    <fieldset className={classes.parts}>
+      <Legend given={given} />
+      {present.map((name) => form(name, said[name]))}
+      {adding !== undefined && !present.includes(adding) && form(adding, undefined)}
+      <Autocomplete
+        key={`${present.length} ${adding ?? ''}`}
+        aria-label={`${given.label} of`}
+        placeholder="of …"
+        limit={40}
+        data={suggestions.filter((s) => !present.includes(s))}
+        onOptionSubmit={setAdding}
+        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.value.trim() && setAdding(e.currentTarget.value.trim())}
+      />
+    </fieldset>
+  );
+}
+
+function Head({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <div className={classes.bar}>
+      <span className="quiet">{title}</span>
+      <span className={classes.actions}>{children}</span>
+    </div>
+  );
+}
+
+const TakeOut = ({ title, onClick }: { title: string; onClick: () => void }) => (
+  <ActionIcon size={28} variant="default" aria-label={title} title={title} onClick={onClick}>
+    <Trash2 size={14} aria-hidden />
+  </ActionIcon>
+);
 
 type Given = { label: string; description: string; withAsterisk: boolean };
 
-function Lines({ given, text, onWrite }: { given: Given; text: string | undefined; onWrite: Props['onWrite'] }) {
+function Lines({ given, text, onWrite }: { given: Given; text: string | undefined; onWrite: Write }) {
   return (
     <Textarea
       {...given}
@@ -110,9 +313,8 @@ function Lines({ given, text, onWrite }: { given: Given; text: string | undefine
 }
 
 /** What has parts is written as it stands in the text. */
-function Piece({ of, given, value, onWrite }: { of: TileKey; given: Given } & Pick<Props, 'value' | 'onWrite'>) {
+function Piece({ of, given, value, onWrite }: { of: TileKey; given: Given; value: Said | undefined; onWrite: Write }) {
   const before = Array.isArray(value) && names(value).length === value.length ? value.join(', ') : onALine(value);
-  const isList = of.form === 'list';
   const [now, setNow] = useState(before);
   const [was, setWas] = useState(before);
   if (was !== before) {
@@ -123,7 +325,7 @@ function Piece({ of, given, value, onWrite }: { of: TileKey; given: Given } & Pi
   return (
     <TextInput
       {...given}
-      placeholder={isList ? 'one, or several with commas' : parts.length > 0 ? `{ ${parts[0]}: … }` : '{ … }'}
+      placeholder={parts.length > 0 ? `{ ${parts[0]}: … }` : '{ … }'}
       value={now}
       onChange={(e) => setNow(e.currentTarget.value)}
       onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
@@ -132,7 +334,7 @@ function Piece({ of, given, value, onWrite }: { of: TileKey; given: Given } & Pi
         if (next === before) return;
         if (next === '') onWrite(undefined);
         else if (/^[[{"']/.test(next)) onWrite(undefined, next);
-        else if (next.includes(',') && (isList || of.words.length > 0 || Array.isArray(value)))
+        else if (next.includes(',') && (of.words.length > 0 || Array.isArray(value)))
           onWrite(
             next
               .split(',')

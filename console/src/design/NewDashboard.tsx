@@ -52,7 +52,8 @@ export default function NewDashboard({
         body: { of: from, title: title.trim(), datasets: wishes },
       }),
     );
-  const save = (text: string) => unwrap(api.PUT('/api/drafts/{kind}/{name}', { params, body: { text, after: 0 } }));
+  const save = (text: string) =>
+    unwrap(api.PUT('/api/drafts/{kind}/{name}', { params, body: { text, after: 0, joins: false } }));
   const begin = () =>
     run(async () => {
       const of = datasets.data?.find((d) => d.name === dataset);

@@ -130,11 +130,8 @@ export function TileForm({ tile }: { tile: WrittenTile }) {
                 ]
               : []
           }
-          onWrite={(value, yaml) =>
-            void design.take(
-              yaml === undefined ? change(tile, key.name, value) : [{ do: 'set', at: pathOf(tile, key.name), yaml }],
-            )
-          }
+          at={pathOf(tile, key.name)}
+          take={(steps) => void design.take(steps)}
         />
       ))}
       {more.some((k) => !isSet(k.name)) && (

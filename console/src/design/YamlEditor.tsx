@@ -2,7 +2,7 @@ import { autocompletion, type CompletionContext, type CompletionResult } from '@
 import { indentWithTab } from '@codemirror/commands';
 import { yaml } from '@codemirror/lang-yaml';
 import { type Diagnostic, lintGutter, setDiagnostics } from '@codemirror/lint';
-import { type EditorView, hoverTooltip, keymap, lineNumbers, type Tooltip } from '@codemirror/view';
+import { EditorView, hoverTooltip, keymap, lineNumbers, type Tooltip } from '@codemirror/view';
 import { useEffect, useImperativeHandle, useRef } from 'react';
 import type { FaultInfo } from '../api/client';
 import { useEditor } from './useEditor';
@@ -81,7 +81,9 @@ export default function YamlEditor({ text, label, faults, words, onChange, ref }
         const editor = view.current;
         if (!editor) return;
         const at = editor.state.doc.line(Math.max(1, Math.min(editor.state.doc.lines, line)));
-        editor.dispatch({ selection: { anchor: Math.min(at.to, at.from + column - 1) }, scrollIntoView: true });
+        const anchor = Math.min(at.to, at.from + column - 1);
+        // What is looked for stands with what follows it, not on the last line that is seen.
+        editor.dispatch({ selection: { anchor }, effects: EditorView.scrollIntoView(anchor, { y: 'center' }) });
         editor.focus();
       },
     }),

@@ -24,7 +24,7 @@ export interface Carried {
   isMeasure: boolean;
 }
 
-const isMap = (said: Said | undefined): said is { [key: string]: Said } =>
+export const isMap = (said: Said | undefined): said is { [key: string]: Said } =>
   typeof said === 'object' && !Array.isArray(said);
 
 export const itemsOf = (said: Said | undefined): { [key: string]: Said }[] =>

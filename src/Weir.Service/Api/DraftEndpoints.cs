@@ -240,7 +240,7 @@ internal static class DraftEndpoints
             var work = On(kind, name, "change");
             try
             {
-                return Answer(work, Stored(work, request.Text, request.After), stop);
+                return Answer(work, Stored(work, request.Text, request.After, joins: request.Joins), stop);
             }
             catch (DraftMovedException e)
             {
@@ -400,7 +400,7 @@ internal static class DraftEndpoints
         /// <param name="over">See <see cref="Drafts.Save"/>.</param>
         /// <exception cref="ProblemException">It is too long, or there are too many drafts.</exception>
         /// <exception cref="DraftMovedException">Another window was faster.</exception>
-        private Draft Stored(Work work, string? text, long after, long? over = null)
+        private Draft Stored(Work work, string? text, long after, long? over = null, bool joins = false)
         {
             var isOwn = work.Right != DraftRight.Publishes;
             var longest = isOwn ? LongestOfOwn : LongestText;
@@ -420,7 +420,8 @@ internal static class DraftEndpoints
                     after,
                     (live.Version.Number, PublishedOf(work)),
                     over,
-                    isOwn ? MostOwnDrafts : Drafts.MostDrafts
+                    isOwn ? MostOwnDrafts : Drafts.MostDrafts,
+                    joins
                 );
             }
             catch (InvalidOperationException e)
@@ -707,7 +708,8 @@ public sealed record DraftStep(
 
 /// <summary>The next text of a draft.</summary>
 /// <param name="After">The step that it was made from; 0 to begin.</param>
-public sealed record DraftText(string? Text, long After = 0);
+/// <param name="Joins">True while the same person goes on typing: going back leads to before both.</param>
+public sealed record DraftText(string? Text, long After = 0, bool Joins = false);
 
 /// <summary>What is to be published of a draft.</summary>
 /// <param name="Step">The step that was looked at.</param>

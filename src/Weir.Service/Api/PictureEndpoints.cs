@@ -27,11 +27,16 @@ internal static class PictureEndpoints
 }
 
 /// <summary>A key of a definition and what may stand there.</summary>
-/// <param name="Form">text, word (one of <paramref name="Words"/>), whole, flag, list, or piece for what has parts.</param>
+/// <param name="Form">
+/// text, word (one of <paramref name="Words"/>), whole, flag, list (of texts), parts (a mapping with the keys of <paramref name="Parts"/>),
+/// items (a list of what <paramref name="Item"/> is), named (a mapping from names to what <paramref name="Item"/> is), or piece for what may
+/// be written in several of these ways.
+/// </param>
 /// <param name="Words">The words that are possible; of text and lists those that have a meaning of their own.</param>
 /// <param name="Least">The least whole number.</param>
 /// <param name="Most">The greatest.</param>
 /// <param name="Parts">The keys of its parts.</param>
+/// <param name="Item">What each item of a list is, or what stands under each name; null for everything else.</param>
 public sealed record DefinitionKeyInfo(
     string Name,
     string Doc,
@@ -39,23 +44,45 @@ public sealed record DefinitionKeyInfo(
     IReadOnlyList<string> Words,
     int? Least,
     int? Most,
-    IReadOnlyList<DefinitionKeyInfo> Parts
+    IReadOnlyList<DefinitionKeyInfo> Parts,
+    DefinitionKeyInfo? Item
 )
 {
-    internal static DefinitionKeyInfo Of(Key key)
+    internal static DefinitionKeyInfo Of(Key key) => Of(key.Name, key.Doc, key.Shape);
+
+    private static DefinitionKeyInfo Of(string name, string doc, Shape shape)
     {
-        IReadOnlyList<Shape> all = key.Shape is Shape.Either either ? either.Shapes : [key.Shape];
+        IReadOnlyList<Shape> all = shape is Shape.Either either ? either.Shapes : [shape];
+        var item = shape switch
+        {
+            Shape.ListOf { Item: not Shape.Text } list => list.Item,
+            Shape.MapOf map => map.Value,
+            _ => null,
+        };
         var words = all.OfType<Shape.Text>().SelectMany(t => t.Choices).ToList();
         var whole = all.OfType<Shape.Whole>().FirstOrDefault();
         var form =
             whole is not null ? "whole"
             : all.Any(s => s is Shape.Flag) ? "flag"
+            : shape is Shape.Keys ? "parts"
+            : item is not null
+                ? shape is Shape.MapOf ? "named"
+                    : "items"
             : all.Any(s => s is Shape.Keys or Shape.MapOf || s is Shape.ListOf { Item: not Shape.Text }) ? "piece"
             : all.Any(s => s is Shape.ListOf) ? "list"
             : words.Count > 0 ? "word"
             : "text";
         var parts = all.OfType<Shape.Keys>().FirstOrDefault()?.Known ?? [];
-        return new DefinitionKeyInfo(key.Name, key.Doc, form, words, whole?.Minimum, whole?.Maximum, [.. parts.Select(Of)]);
+        return new DefinitionKeyInfo(
+            name,
+            doc,
+            form,
+            words,
+            whole?.Minimum,
+            whole?.Maximum,
+            [.. parts.Select(Of)],
+            item is null ? null : Of("", "", item)
+        );
     }
 }
 
