@@ -14,7 +14,7 @@ build: console
 	@dotnet build Weir.slnx -c Release --nologo -v quiet -clp:ErrorsOnly
 
 console: console/node_modules/.package-lock.json
-	@cd console && npx --no-install vite build --logLevel warn
+	@cd console && npx --no-install vite build --logLevel warn && npx --no-install vite build -c vite.paper.config.ts --logLevel warn
 
 console/node_modules/.package-lock.json: console/package.json console/package-lock.json
 	@# Not npm ci: it refuses a lock file without the builds for other machines, which not every registry has.

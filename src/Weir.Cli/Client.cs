@@ -119,6 +119,15 @@ internal sealed class Client : IDisposable
             yield return JsonSerializer.Deserialize<T>(line, Json)!;
     }
 
+    /// <summary>A file that the service makes, and what it is called there.</summary>
+    public async Task<(string Name, Stream Content)> File(string path, object body, CancellationToken cancellation)
+    {
+        var response = await Send(HttpMethod.Post, path, body, cancellation);
+        // A name of the service's own is no place on this machine.
+        var name = Path.GetFileName(response.Content.Headers.ContentDisposition?.FileName?.Trim('"') ?? "");
+        return (name is "" or "." or ".." ? "export" : name, await response.Content.ReadAsStreamAsync(cancellation));
+    }
+
     private static async Task<T> Read<T>(HttpResponseMessage response, CancellationToken cancellation)
     {
         using (response)

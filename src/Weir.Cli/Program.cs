@@ -11,6 +11,7 @@ var root = new RootCommand("Weir serves dashboards over SQL sources; what a view
     SignInCommand.Create(),
     ListCommand.Create(),
     RunCommand.Create(),
+    ExportCommand.Create(),
     ExplainCommand.Create(),
     DefinitionCommands.Publish(),
     DefinitionCommands.Fetch(),

@@ -100,6 +100,7 @@ public static partial class WeirService
         api.MapOpenings();
         api.MapMembers();
         api.MapDetail();
+        api.MapExports();
         api.MapBrush();
         api.MapViews();
         api.MapCatalogues();
@@ -183,6 +184,8 @@ public static partial class WeirService
         services.AddScoped<RefitEndpoints.Refits>();
         services.AddScoped<DraftCheckEndpoints.Checking>();
         services.AddSingleton<CheckLine>();
+        services.AddSingleton<Exports.Browser>();
+        services.AddSingleton<Exports.Paper>();
         services.AddHostedService<FolderPublisher>();
         services.AddHostedService<FreshnessWatch>();
     }

@@ -487,6 +487,8 @@ public sealed class LeakTests : IDisposable
             EachTile(c, account, "rows", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
         ["exportRows"] = (c, account) =>
             EachTile(c, account, "rows.csv", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
+        ["export"] = (c, account) =>
+            EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/exports", new { form = "json" })),
         ["getOpening"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/opening", new { })),
         ["findMembers"] = (c, account) => EachTile(c, account, "members", _ => null),
         ["getBrushIndex"] = (c, account) => EachTile(c, account, "brush", _ => null),

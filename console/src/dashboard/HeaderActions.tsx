@@ -1,5 +1,5 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { GitCompareArrows, Info, LayoutGrid, PencilRuler, RefreshCw, Users, Waypoints } from 'lucide-react';
+import { Download, GitCompareArrows, Info, LayoutGrid, PencilRuler, RefreshCw, Users, Waypoints } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { drafted, isDesigning } from '../api/draft';
 import { useSession } from '../session/SignedIn';
@@ -14,6 +14,7 @@ export function HeaderActions() {
   const isWired = usePage((s) => s.isWired);
   const isAbout = usePage((s) => s.isAbout);
   const hasAbout = usePage((s) => s.page.description !== null || s.page.origin !== null);
+  const mayExport = usePage((s) => s.page.mayExport);
   const mayArrange = usePage((s) => s.page.mayArrange);
   const mayDesign = usePage((s) => s.page.mayDesign);
   const name = usePage((s) => s.page.name);
@@ -50,6 +51,10 @@ export function HeaderActions() {
         isPinned,
       )}
       {action('Show the wiring (w)', <Waypoints size={14} aria-hidden />, () => dispatch({ type: 'wire' }), isWired)}
+      {mayExport &&
+        action('Take along as a file', <Download size={14} aria-hidden />, () =>
+          dispatch({ type: 'take along', what: {} }),
+        )}
       {(may.includes('publish') || may.includes('look-as')) &&
         action('Who may see this', <Users size={14} aria-hidden />, () => setAsking(true))}
       {mayDesign && !isDesigning && (

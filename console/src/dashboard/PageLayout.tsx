@@ -18,6 +18,7 @@ import { readWall } from './wall';
 
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
 const LayoutBar = lazy(() => import('../design/LayoutBar'));
+const ExportDialog = lazy(() => import('./ExportDialog'));
 const ExplainPanel = lazy(() => import('./ExplainPanel'));
 const RedrawPanel = lazy(() => import('../arrange/RedrawPanel'));
 const RowsPanel = lazy(() => import('./RowsPanel'));
@@ -28,10 +29,12 @@ const WiringPicture = lazy(() => import('./WiringPicture'));
 export function PageLayout() {
   const isArranging = usePage((s) => s.isArranging);
   const explained = usePage((s) => s.explained);
+  const taken = usePage((s) => s.taken);
   const isAbout = usePage((s) => s.isAbout);
   const listed = usePage((s) => s.listed);
   const redrawn = usePage((s) => s.redrawn);
   const title = usePage((s) => s.page.title);
+  const dispatch = useDispatch();
   const [query] = useSearchParams();
   const wall = useMemo(() => readWall(query), [query]);
   useKeys();
@@ -66,6 +69,11 @@ export function PageLayout() {
       {redrawn && (
         <Suspense>
           <RedrawPanel key={redrawn} tile={redrawn} />
+        </Suspense>
+      )}
+      {taken && (
+        <Suspense>
+          <ExportDialog tile={taken.tile} onClose={() => dispatch({ type: 'take along' })} />
         </Suspense>
       )}
       {explained && (

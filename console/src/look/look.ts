@@ -87,6 +87,11 @@ export function chooseLook(look: Look): void {
   store.setState({ ...look, isByAddress: false, tokens: tokensOf(look) });
 }
 
+/** Light, whatever the viewer's own look is: what is taken along is for paper and for others. */
+export function onPaper(): void {
+  store.setState({ colours: 'light', isLarge: false, isByAddress: false, tokens: withHouse(light, house) });
+}
+
 /** Puts the tokens where the style sheets find them, now and whenever the look changes. */
 export function applyLook(): void {
   const apply = ({ tokens }: Shown) => {

@@ -5,11 +5,9 @@ import type { TileInfo } from '../api/client';
 import { useDispatch, usePage, usePageStore } from '../dashboard/usePage';
 import { useDesign } from '../design/useDesign';
 import { MenuButton } from '../look/MenuButton';
-import { label } from '../model/labels';
 import { isWaiting } from '../model/page/figures';
 import { drawnOtherwise, hiddenIn } from '../model/page/hidden';
 import { largeOf } from '../model/page/large';
-import { besideOf } from '../model/periods';
 import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
 import { pictureOf } from '../pictures';
@@ -17,6 +15,7 @@ import { noFigures, type PictureProps } from '../pictures/PictureProps';
 import { commonScale, endsOfFigures, withOutliers } from '../pictures/parts/scale';
 import { Shown } from '../pictures/Shown';
 import { differenceOf, inOrderOf } from './compare';
+import { Notes } from './Notes';
 import classes from './tiles.module.css';
 import { usePick } from './usePick';
 
@@ -394,30 +393,3 @@ const comingEnds = (
     <span />
   </div>
 );
-
-/** What the reader must know beside the figures: what was cut, which periods are partial, whose rows they are. */
-function Notes({ result, rows }: { result: PictureProps['result']; rows: number }) {
-  const lines = result.lines;
-  const [first, ...others] = result.table.columns;
-  // Across a cross table, else along the first column.
-  const periods = result.subtotals && !first?.at ? others.filter((c) => c.role === 'group').at(-1) : first;
-  const second =
-    others[
-      besideOf(
-        first?.at,
-        others.map((c) => c.at),
-      )
-    ];
-  const partial = [
-    ...(result.partial ?? []).map((p) => periods && label(p, periods)),
-    ...(result.partialPairs ?? []).map(([a, b]) => first && second && `${label(a, first)} ${label(b, second)}`),
-  ].filter(Boolean);
-  const notes = [
-    lines > rows && `The first ${rows.toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} lines.`,
-    partial.length > 0 && `Partial: ${partial.join(', ')}.`,
-    result.note,
-    result.sample && `Of a sample of ${result.sample} % of the rows.`,
-    result.restricted && 'Of the rows you may see.',
-  ].filter(Boolean);
-  return notes.length > 0 && <footer className={classes.foot}>{notes.join(' ')}</footer>;
-}

@@ -18,6 +18,7 @@ export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: st
   const selection = usePage((s) => s.selections[tile.name]);
   const arranging = usePage((s) => s.isArranging);
   const large = usePage((s) => largeOf(s) === tile.name);
+  const mayExport = usePage((s) => s.page.mayExport);
   const onSelect = usePick(tile);
   const isPicked = hasPick(selection);
   const only =
@@ -48,6 +49,11 @@ export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: st
       {tile.mayDetail && !pictureOf(tile).isControl && (
         <Menu.Item onClick={() => dispatch({ type: 'list rows', tile: tile.name })}>
           {only ? `Rows behind ${name}` : 'Rows behind this'}
+        </Menu.Item>
+      )}
+      {mayExport && !arranging && (tile.dataset || tile.file || tile.text) && (
+        <Menu.Item onClick={() => dispatch({ type: 'take along', what: { tile: tile.name } })}>
+          Take along as a file
         </Menu.Item>
       )}
       {only && next && (

@@ -1,11 +1,5 @@
-using System.Diagnostics;
-using Weir.Core.Access;
 using Weir.Core.Definitions;
-using Weir.Core.Interaction;
 using Weir.Core.Planning;
-using Weir.Core.Results;
-using Weir.Engines;
-using Weir.Service.Answers;
 using Weir.Service.Asking;
 using Weir.Service.SignIn;
 
@@ -42,18 +36,15 @@ internal static class ResultEndpoints
             : [.. open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile)];
         tiles.RemoveAll(t => t.Dataset is null);
 
-        var log = logs.CreateLogger("Weir.Tiles");
-        var cancellation = asker.Gone;
-        var planned = tiles.Select(tile => PlannedTile.Of(open, tile, selections, words)).ToList();
-        // Outliers and what a box opens to are values of single rows.
-        foreach (
-            var tile in planned.Where(p => p is { Plan: not null, Tile.Of: not null, Scope.GrantsDetail: true }).Select(p => p.Tile.Name)
-        )
-            audit.Write(asker.Viewer, "detail", $"{dashboard} {tile}");
-        var wave = asker.Wave(request.Refresh ? NotBefore(open, tiles, clock) : null);
-        // Before the stream begins, a source that takes no more questions can still be told by status.
-        await wave.Begin(planned.Where(p => p.Plan is not null).SelectMany(p => p.Plan!.First).Select(q => q.Query), cancellation);
-        await JsonLines.Send(context, planned.Select(tile => Answer(open, tile, wave, clock, log, cancellation)));
+        var answers = await TileAnswers.Begin(
+            new TileAnswers.Asked(open, tiles, selections, words),
+            asker,
+            request.Refresh ? NotBefore(open, tiles, clock) : null,
+            clock,
+            audit,
+            logs
+        );
+        await JsonLines.Send(context, answers.Select(async a => (await a).Result));
     }
 
     /// <summary>Whoever refreshes gets data read after now, less the smallest interval of the source: many who refresh do not ask more often.</summary>
@@ -63,141 +54,6 @@ internal static class ResultEndpoints
             clock.TimestampFrequency
             * tiles.Select(t => open.Live.Source(open.ScopeOf(t).Source).Definition.Refresh.LeastSeconds).DefaultIfEmpty(0).Max()
         );
-
-    /// <summary>A tile with its plan, or with what keeps it from having one.</summary>
-    private sealed record PlannedTile(Tile Tile, Scope Scope, FiltersInfo Filters, TilePlan? Plan, Exception? Fault)
-    {
-        public static PlannedTile Of(OpenDashboard open, Tile tile, IReadOnlyList<Selection> selections, FiltersInWords words)
-        {
-            var filters = open.Filters(tile, selections);
-            var planned = new PlannedTile(tile, open.ScopeOf(tile), words.Of(filters), null, null);
-            try
-            {
-                return open.FaultOf(tile, filters) is { } unfit
-                    ? planned with
-                    {
-                        Fault = unfit,
-                    }
-                    : planned with
-                    {
-                        Plan = open.Plan(tile, filters, selections),
-                    };
-            }
-            catch (Exception e) when (e is OverflowException or ArgumentException or ProblemException)
-            {
-                return planned with { Fault = e };
-            }
-        }
-    }
-
-    /// <summary>The figures of one tile. A tile that fails says so in its own line; the others stand.</summary>
-    private static async Task<TileResult> Answer(
-        OpenDashboard open,
-        PlannedTile planned,
-        RefreshWave wave,
-        TimeProvider clock,
-        ILogger log,
-        CancellationToken cancellation
-    )
-    {
-        var (tile, scope, described) = (planned.Tile, planned.Scope, planned.Filters);
-        var started = Stopwatch.GetTimestamp();
-        DateTimeOffset? readAt = null;
-        try
-        {
-            if (planned.Plan is not { } plan)
-                throw planned.Fault!;
-            // The oldest of the answers that the tile is made of.
-            var answer = await plan.Run(wave.For(at => readAt = readAt is { } known && known < at ? known : at), cancellation);
-            return new TileResult(
-                tile.Name,
-                "ready",
-                TableInfo.Of(answer.Table),
-                answer.Lines,
-                answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(JsonValues.Of)],
-                Describe(answer),
-                described,
-                scope.Restricted,
-                [.. answer.Partial.Select(JsonValues.Of)],
-                [.. answer.PartialPairs.Select(p => new[] { JsonValues.Of(p.First), JsonValues.Of(p.Second) })],
-                readAt ?? clock.GetUtcNow(),
-                Stopwatch.GetElapsedTime(started).TotalMilliseconds,
-                null,
-                answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())],
-                answer.Subtotals.Count == 0
-                    ? null
-                    : [.. answer.Subtotals.Select(s => new SubtotalInfo(s.Down, s.IsAcross, TableInfo.Of(s.Table)))],
-                answer.References.Count == 0 ? null : Numbers(answer.References),
-                answer.Courses.Count == 0 ? null : [.. answer.Courses.Select(CourseInfo.Of)],
-                answer.Outliers.Count == 0
-                    ? null
-                    :
-                    [
-                        .. answer.Outliers.Select(o => new OutlierInfo(
-                            [.. o.Member.Select(JsonValues.Of)],
-                            JsonValues.Of(o.Value)!,
-                            o.Count
-                        )),
-                    ],
-                answer.Note,
-                answer.ReferencesOfEach.Count == 0
-                    ? null
-                    : [.. answer.ReferencesOfEach.Select(r => new ReferencesInfo(JsonValues.Of(r.Member), Numbers(r.At)))],
-                scope.From.Sample
-            );
-        }
-        catch (Exception e) when (!cancellation.IsCancellationRequested)
-        {
-            var (_, code, detail, remedy) = Problems.Describe(e);
-            if (e is ProblemException)
-                log.LogInformation("Tile {Tile} of {Dashboard}: {Code}", tile.Name, open.Dashboard.Name, code);
-            else if (e is SourceException source)
-                log.LogWarning(
-                    "Tile {Tile} of {Dashboard}: {Code} {Cause}",
-                    tile.Name,
-                    open.Dashboard.Name,
-                    source.Code,
-                    source.InnerException?.Message ?? source.Message
-                );
-            else
-                log.LogError(e, "Tile {Tile} of {Dashboard} failed", tile.Name, open.Dashboard.Name);
-            return new TileResult(
-                tile.Name,
-                "failed",
-                null,
-                0,
-                null,
-                null,
-                described,
-                scope.Restricted,
-                [],
-                [],
-                clock.GetUtcNow(),
-                Stopwatch.GetElapsedTime(started).TotalMilliseconds,
-                new TileProblem(code, detail, remedy)
-            );
-        }
-    }
-
-    private static IReadOnlyList<double?> Numbers(IReadOnlyList<object?> values) =>
-        [.. values.Select(v => v is null ? (double?)null : Convert.ToDouble(v, System.Globalization.CultureInfo.InvariantCulture))];
-
-    private static ChangeInfo? Describe(TileAnswer answer)
-    {
-        if (answer.Change is not { } change)
-            return null;
-        var last = change.Until.AddTicks(-1);
-        return new ChangeInfo(
-            Labels.Write(change.Period, change.PeriodColumn),
-            Labels.Write(change.EarlierPeriod, change.PeriodColumn),
-            change.IsPartial,
-            $"{change.From:d MMM yyyy} to {last:d MMM yyyy}",
-            JsonValues.Of(change.Value),
-            JsonValues.Of(change.Earlier),
-            change.Relative,
-            [.. change.Course.Select(JsonValues.Of)]
-        );
-    }
 }
 
 /// <summary>What a viewer has set.</summary>

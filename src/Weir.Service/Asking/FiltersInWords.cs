@@ -20,10 +20,7 @@ internal sealed class FiltersInWords(OpenDashboard open, PickedNames names)
                     f.Selection.Tile,
                     Title(f.Selection.Tile),
                     tabs[tabOf[f.Selection.Tile]],
-                    string.Join(
-                        " and ",
-                        Named(f.Selection).Select(b => Titles.OfField(b, open.ScopeOf(open.Tile(f.Selection.Tile)).Fields[b.Field].Title))
-                    ),
+                    FieldsOf(f.Selection),
                     Members(f.Selection),
                     [.. f.Fields.Select(a => a.Field).Distinct()]
                 )),
@@ -38,6 +35,22 @@ internal sealed class FiltersInWords(OpenDashboard open, PickedNames names)
             ]
         );
     }
+
+    /// <summary>A selection as a sentence: what is picked, and where.</summary>
+    public string SentenceOf(Selection selection) =>
+        $"{FieldsOf(selection)}: {string.Join(", ", Members(selection))} (picked on {open.TitleOf(selection.Tile)})";
+
+    /// <summary>What is picked on a tile; all if nothing is.</summary>
+    public string PickedOn(string tile, IReadOnlyList<Selection> selections) =>
+        selections.FirstOrDefault(s => s.Tile == tile) is { } selection && (!selection.IsEmpty || selection.Path.Count > 0)
+            ? string.Join(", ", Members(selection))
+            : "All";
+
+    private string FieldsOf(Selection selection) =>
+        string.Join(
+            " and ",
+            Named(selection).Select(b => Titles.OfField(b, open.ScopeOf(open.Tile(selection.Tile)).Fields[b.Field].Title))
+        );
 
     /// <summary>The fields that a selection names: those of the level that it is on, or, where only levels are open, those of its path.</summary>
     private IReadOnlyList<FieldAt> Named(Selection selection) =>

@@ -139,6 +139,8 @@ function changes(state: PageState, action: Action): Partial<Given> {
       return { explained: action.tile };
     case 'list rows':
       return { listed: action.tile };
+    case 'take along':
+      return { taken: action.what };
     case 'name tab':
       return { naming: action.naming };
     case 'edit':

@@ -23,7 +23,7 @@ import { windowAt, zoomed } from '../../model/window';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 import type { Drawing, Drawn, Mark } from './drawing';
-import { type EChartsType, init, moveBars } from './echarts';
+import { type EChartsType, init, moveBars, drawing as way } from './echarts';
 import { Legend } from './Legend';
 import { bring, useParts } from './libraryParts';
 import { PickList } from './PickList';
@@ -208,7 +208,7 @@ function Chart({
   const sized = width > 0 && height > 0 && parts;
   useEffect(() => {
     if (!canvas.current || !sized) return;
-    const instance = init(canvas.current, null, { renderer: 'canvas', devicePixelRatio: ratio });
+    const instance = init(canvas.current, null, { renderer: way.renderer, devicePixelRatio: ratio });
     drawn.current = instance;
     lastShape.current = '';
     lastDrawing.current = undefined;
@@ -551,6 +551,7 @@ function Chart({
         <div
           ref={canvas}
           className={classes.canvas}
+          data-chart
           role="img"
           data-range={canRange}
           aria-label={summary}

@@ -6,6 +6,9 @@ import type { Bars } from './drawing';
 // What every drawn picture needs; each kind adds its own, and what only some need comes apart: see libraryParts.
 use([GridComponent, CanvasRenderer]);
 
+/** How pictures are drawn: on a canvas, which is quick, or as lines and letters, for paper. Chosen once, before anything is drawn. */
+export const drawing: { renderer: 'canvas' | 'svg' } = { renderer: 'canvas' };
+
 export type { EChartsType };
 export { init, use };
 

@@ -1,0 +1,162 @@
+import { Button, Modal, NumberInput, Radio, Select } from '@mantine/core';
+import '@mantine/core/styles/NumberInput.css';
+import '@mantine/core/styles/Radio.css';
+import { Download } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { refusal, zone } from '../api/client';
+import { lookHeaders } from '../api/lookAs';
+import { asked } from '../model/selections';
+import { wiringOf } from '../model/wiring';
+import { pictureOf } from '../pictures';
+import classes from './dashboard.module.css';
+import { usePage } from './usePage';
+import '../look/panels.css';
+
+/** The forms that a file can have, each with what it is for. */
+const forms = [
+  { value: 'pdf', label: 'PDF', about: 'Pages to print or send on; its text can be searched.' },
+  { value: 'xlsx', label: 'Spreadsheet', about: 'A sheet for each tile, with numbers and dates to calculate with.' },
+  { value: 'pptx', label: 'Slides', about: 'A slide for each tile, with its title as text.' },
+  { value: 'png', label: 'Picture (PNG)', about: 'As it looks here, in light colours.' },
+  { value: 'svg', label: 'Picture (SVG)', about: 'Lines and letters that stay sharp at any size; of one tile.' },
+  {
+    value: 'html',
+    label: 'Page by itself (HTML)',
+    about: 'Opens in any browser, without a network; tables can be sorted.',
+  },
+  {
+    value: 'csv',
+    label: 'Delimited text (CSV)',
+    about: 'Raw values for other programs; of several tiles one file each.',
+  },
+  { value: 'json', label: 'JSON', about: 'Figures with all that is known of them, for programs.' },
+];
+
+const papers = [
+  { value: 'a4', label: 'A4, lying' },
+  { value: 'a4-upright', label: 'A4, upright' },
+  { value: 'a3', label: 'A3, lying' },
+  { value: 'letter', label: 'Letter, lying' },
+  { value: 'letter-upright', label: 'Letter, upright' },
+];
+
+/** Takes a tile, the tab or all of the dashboard along as a file, as it is seen now. */
+export default function ExportDialog({ tile, onClose }: { tile?: string; onClose: () => void }) {
+  const page = usePage((s) => s.page);
+  const tab = usePage((s) => s.tab);
+  const selections = usePage((s) => s.applied);
+  const set = usePage((s) => s.set);
+  const of = tile === undefined ? undefined : wiringOf(page).named.get(tile);
+  const tabs = page.tabs.filter((t) => !t.hidden);
+  const [what, setWhat] = useState(of ? 'tile' : tabs.length > 1 ? 'tab' : 'all');
+  const [chosen, setForm] = useState('pdf');
+  const [paper, setPaper] = useState('a4');
+  const [size, setSize] = useState({ width: 900, height: 560 });
+  const [problem, setProblem] = useState<string>();
+  const [made, setMade] = useState<string>();
+  const making = useRef<AbortController>(undefined);
+  const [isMaking, setMaking] = useState(false);
+  useEffect(() => () => making.current?.abort(), []);
+  const isOne = what === 'tile';
+  const possible = forms.filter((f) => f.value !== 'svg' || (isOne && of && !pictureOf(of).isControl));
+  const form = possible.some((f) => f.value === chosen) ? chosen : 'pdf';
+
+  async function make() {
+    setProblem(undefined);
+    setMade(undefined);
+    setMaking(true);
+    const stop = new AbortController();
+    making.current = stop;
+    try {
+      const response = await fetch(`/api/dashboards/${encodeURIComponent(page.name)}/exports`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json', ...lookHeaders },
+        signal: stop.signal,
+        body: JSON.stringify({
+          form,
+          tiles: isOne && tile !== undefined ? [tile] : null,
+          tabs: what === 'tab' && tab ? [tab.name] : null,
+          selections: asked(selections),
+          viewing: { parameters: set, zone, view: page.view.view },
+          ...(form === 'pdf' ? { paper } : {}),
+          ...(isOne && (form === 'png' || form === 'svg') ? size : {}),
+          // What is looked at as a draft has an address of its own, which is nobody else's.
+          link:
+            window.location.pathname === `/d/${encodeURIComponent(page.name)}`
+              ? `${window.location.pathname}${window.location.search}`
+              : null,
+        }),
+      });
+      if (!response.ok) throw await refusal(response);
+      const name =
+        /filename=("?)([^";]+)\1/.exec(response.headers.get('Content-Disposition') ?? '')?.[2] ?? `file.${form}`;
+      const link = document.createElement('a');
+      link.href = URL.createObjectURL(await response.blob());
+      link.download = name;
+      link.click();
+      URL.revokeObjectURL(link.href);
+      setMade(name);
+    } catch (error) {
+      if (!stop.signal.aborted) setProblem(error instanceof Error ? error.message : String(error));
+    } finally {
+      setMaking(false);
+    }
+  }
+
+  return (
+    <Modal opened onClose={onClose} title="Take along" size="md" closeButtonProps={{ 'aria-label': 'Close' }}>
+      <div className={classes.taking}>
+        <Radio.Group label="What" value={what} onChange={setWhat}>
+          {of && <Radio value="tile" label={`The tile ${of.title || of.name}`} />}
+          {tab && tabs.length > 1 && <Radio value="tab" label={`The tab ${tab.title}`} />}
+          <Radio value="all" label={tabs.length > 1 ? `All ${tabs.length} tabs` : 'The dashboard'} />
+        </Radio.Group>
+        <Select
+          label="As"
+          description={possible.find((f) => f.value === form)?.about}
+          data={possible.map(({ value, label }) => ({ value, label }))}
+          value={form}
+          onChange={(v) => v && setForm(v)}
+          allowDeselect={false}
+        />
+        {form === 'pdf' && (
+          <Select label="Paper" data={papers} value={paper} onChange={(v) => v && setPaper(v)} allowDeselect={false} />
+        )}
+        {isOne && (form === 'png' || form === 'svg') && (
+          <div className={classes.sizes}>
+            {(['width', 'height'] as const).map((side) => (
+              <NumberInput
+                key={side}
+                label={side === 'width' ? 'Pixels wide' : 'Pixels high'}
+                min={side === 'width' ? 200 : 120}
+                max={4000}
+                allowDecimal={false}
+                value={size[side]}
+                onChange={(v) => typeof v === 'number' && setSize({ ...size, [side]: v })}
+              />
+            ))}
+          </div>
+        )}
+        <p className="quiet">
+          It has what you see now: the rows that you may see, under what is picked and set. The file says so, and when
+          its data were read.
+        </p>
+        {problem && <p role="alert">{problem}</p>}
+        <div className={classes.takingEnd}>
+          <span role="status" className="quiet">
+            {isMaking ? 'It is being made …' : made && `${made} is with your downloads.`}
+          </span>
+          {isMaking ? (
+            <Button variant="default" onClick={() => making.current?.abort()}>
+              Stop
+            </Button>
+          ) : (
+            <Button leftSection={<Download size={14} aria-hidden />} onClick={() => void make()}>
+              Make the file
+            </Button>
+          )}
+        </div>
+      </div>
+    </Modal>
+  );
+}

@@ -1,0 +1,182 @@
+import { useMemo } from 'react';
+import { pictureOf } from '../pictures';
+import { noFigures, type PictureProps } from '../pictures/PictureProps';
+import { Shown } from '../pictures/Shown';
+import { Notes } from '../tiles/Notes';
+import tileClasses from '../tiles/tiles.module.css';
+import { PaperTable } from './PaperTable';
+import classes from './paper.module.css';
+import { type Band, bandsOf, type PaperData, type PaperTile } from './paperData';
+
+/** The height of a row of the grid, in pixels; as on the page. */
+const rowHigh = 68;
+
+/** Kinds that are as high as what they say. */
+const tables = new Set(['table', 'crosstable']);
+/** So many lines of a table stand beside other tiles; more of them get the width of the paper, and may go on on the next one. */
+const fewLines = 14;
+
+const linesOf = ({ result }: PaperTile) => result?.table?.values[0]?.length ?? 0;
+const isLong = (one: PaperTile) => tables.has(one.tile.picture) && linesOf(one) > fewLines;
+
+/** What is taken along of a dashboard, on paper or as a page by itself. */
+export function PaperPage({ data }: { data: PaperData }) {
+  const { about, layout } = data;
+  const [first] = data.tabs.flatMap((t) => t.tiles);
+  if (layout.mode === 'one' || layout.mode === 'tiles')
+    return (
+      <div data-width={layout.width}>
+        {(layout.mode === 'one' ? [first] : data.tabs.flatMap((t) => t.tiles)).map(
+          (one) =>
+            one && (
+              <div key={one.tile.name} style={{ width: layout.width, height: layout.height ?? undefined }}>
+                <OnPaper one={one} data={data} isFixed hasTitle={layout.mode === 'one'} />
+              </div>
+            ),
+        )}
+      </div>
+    );
+  return (
+    <div className={classes.page} style={{ maxWidth: layout.width }}>
+      <header className={classes.about}>
+        <h1>{about.title}</h1>
+        {about.description && <p>{about.description}</p>}
+        <ul className={classes.state}>
+          {about.state.map((sentence) => (
+            <li key={sentence}>{sentence}</li>
+          ))}
+          <li>{about.rows}</li>
+        </ul>
+        <p className="quiet">
+          {data.readAt && `Data read ${data.readAt}. `}Made {data.madeAt}, version {about.version} of the definitions.{' '}
+          <a href={about.address}>Open it live</a>
+        </p>
+      </header>
+      {data.tabs.map((tab) => (
+        <section key={tab.title} aria-label={tab.title} className={classes.tab}>
+          {data.tabs.length > 1 && <h2>{tab.title}</h2>}
+          <Bands tiles={tab.tiles.filter((t) => !t.tile.section)} data={data} />
+          {tab.sections.map((section) => (
+            <section key={section.name} aria-label={section.title}>
+              <h3>{section.title}</h3>
+              <Bands tiles={tab.tiles.filter((t) => t.tile.section === section.name)} data={data} />
+            </section>
+          ))}
+        </section>
+      ))}
+    </div>
+  );
+}
+
+function Bands({ tiles, data }: { tiles: PaperTile[]; data: PaperData }) {
+  const bands = useMemo(() => bandsOf(tiles), [tiles]);
+  return bands.map((band) => {
+    const beside = { ...band, tiles: band.tiles.filter((t) => !isLong(t)) };
+    return (
+      <div key={band.from}>
+        {beside.tiles.length > 0 && <Beside band={beside} data={data} />}
+        {band.tiles.filter(isLong).map((one) => (
+          <div key={one.tile.name} className={classes.long}>
+            <OnPaper one={one} data={data} hasTitle />
+          </div>
+        ))}
+      </div>
+    );
+  });
+}
+
+/** Tiles beside one another, in their places. What stood beside a long table has the room that it left. */
+function Beside({ band, data }: { band: Band; data: PaperData }) {
+  const only = band.tiles.length === 1;
+  return (
+    <div className={classes.band}>
+      {band.tiles.map((one) => {
+        const { place, picture } = one.tile;
+        const isFixed =
+          !tables.has(picture) && pictureOf(one.tile).room === 'any' && one.picked === null && picture !== 'text';
+        const high = place.height * rowHigh - 12;
+        return (
+          <div
+            key={one.tile.name}
+            style={{
+              gridColumn: only ? '1 / -1' : `${place.column + 1} / span ${place.width}`,
+              gridRow: `${place.row - band.from + 1} / span ${place.height}`,
+              [isFixed ? 'height' : 'minHeight']: high,
+            }}
+          >
+            <OnPaper one={one} data={data} isFixed={isFixed} hasTitle />
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+const nothing = () => undefined;
+
+interface TileProps {
+  one: PaperTile;
+  data: PaperData;
+  /** True if its height is given; else it is as high as it needs. */
+  isFixed?: boolean;
+  hasTitle: boolean;
+}
+
+function OnPaper({ one, data, isFixed, hasTitle }: TileProps) {
+  const { tile, result } = one;
+  const filters = result?.filters?.applied ?? [];
+  return (
+    <section
+      className={`${tileClasses.tile} ${classes.tile}`}
+      data-tile={tile.name}
+      data-picture={tile.picture}
+      data-fixed={isFixed || undefined}
+      aria-label={tile.title || tile.alt || 'Text'}
+    >
+      {hasTitle && tile.title && <h2 className={classes.title}>{tile.title}</h2>}
+      {filters.length > 0 && (
+        <p className={classes.filters}>{filters.map((f) => `${f.fields}: ${f.members.join(', ')}`).join('; ')}</p>
+      )}
+      <div className={tileClasses.body}>
+        <Body one={one} data={data} />
+      </div>
+    </section>
+  );
+}
+
+function Body({ one, data }: { one: PaperTile; data: PaperData }) {
+  const { tile, result, picked } = one;
+  const kind = pictureOf(tile);
+  if (picked !== null) return <p className={classes.picked}>{picked}</p>;
+  const given: Omit<PictureProps, 'result'> = {
+    tile: { ...tile, pick: 'none', hasTools: false },
+    weekStarts: data.weekStarts,
+    selection: data.selections?.[tile.name],
+    onSelect: nothing,
+    onFind: () => Promise.resolve({ members: [], more: 0 }) as never,
+    onFile: () => {
+      const file = data.files[tile.name];
+      return file ? Promise.resolve(file) : Promise.reject(new Error('It has no file.'));
+    },
+  };
+  if (tile.dataset === null) return <Shown {...given} kind={kind} result={noFigures} />;
+  if (result?.problem)
+    return (
+      <p className={tileClasses.message}>
+        <b>{result.problem.detail}</b>
+      </p>
+    );
+  if (!result?.table) return null;
+  const drawn = { ...result, table: result.table };
+  const lines = linesOf(one);
+  if (lines === 0 && !kind.saysEmpty)
+    return (
+      <p className={tileClasses.message}>{result.note ?? 'No rows meet the filters and conditions of this tile.'}</p>
+    );
+  return (
+    <>
+      {tables.has(tile.picture) ? <PaperTable result={drawn} /> : <Shown {...given} kind={kind} result={drawn} />}
+      <Notes result={drawn} rows={lines} />
+    </>
+  );
+}

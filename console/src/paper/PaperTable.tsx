@@ -1,0 +1,89 @@
+import { useMemo, useState } from 'react';
+import type { Value } from '../api/client';
+import { allOthers, label } from '../model/labels';
+import type { PictureProps } from '../pictures/PictureProps';
+import classes from './paper.module.css';
+
+/** All lines of a table, one below the other: headings come again on each sheet of paper, and a click on one sorts by it. */
+export function PaperTable({ result }: { result: PictureProps['result'] }) {
+  const { columns, values } = result.table;
+  const [sort, setSort] = useState<{ by: number; down: boolean }>();
+  const rest = columns.findIndex((c) => c.role === 'rest');
+  const shown = columns.map((column, at) => ({ column, at })).filter(({ column }) => column.role !== 'rest');
+  const lines = useMemo(() => {
+    const all = Array.from({ length: values[0]?.length ?? 0 }, (_, i) => i);
+    if (!sort) return all;
+    const of = values[sort.by] ?? [];
+    // The rest of a top stays last, and what is missing before it.
+    return all.sort((a, b) => {
+      const [isRestA, isRestB] = [values[rest]?.[a] === true, values[rest]?.[b] === true];
+      if (isRestA !== isRestB) return isRestA ? 1 : -1;
+      return compare(of[a], of[b]) * (sort.down ? -1 : 1);
+    });
+  }, [values, sort, rest]);
+  const isFigure = (role: string) => role === 'figure' || role === 'tip';
+  return (
+    <table className={classes.table}>
+      <thead>
+        <tr>
+          {shown.map(({ column, at }) => (
+            <th
+              key={column.name}
+              scope="col"
+              data-figure={isFigure(column.role) || undefined}
+              aria-sort={sort?.by === at ? (sort.down ? 'descending' : 'ascending') : undefined}
+            >
+              <button
+                type="button"
+                onClick={() => setSort({ by: at, down: sort?.by === at ? !sort.down : isFigure(column.role) })}
+              >
+                {column.title}
+                {column.format?.unit && column.format.factor === 1 && `, ${column.format.unit}`}
+                {sort?.by === at && (sort.down ? ' ↓' : ' ↑')}
+              </button>
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((line) => (
+          <tr key={line}>
+            {shown.map(({ column, at }, place) => (
+              <td key={column.name} data-figure={isFigure(column.role) || undefined}>
+                {place === 0 && values[rest]?.[line] === true ? allOthers : written(values[at]?.[line] ?? null, column)}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+      {result.totals && (
+        <tbody>
+          <tr className={classes.total}>
+            {shown.map(({ column, at }, place) => (
+              <td key={column.name} data-figure={isFigure(column.role) || undefined}>
+                {isFigure(column.role)
+                  ? written(result.totals?.[at - shown.filter((s) => !isFigure(s.column.role)).length] ?? null, column)
+                  : place === 0
+                    ? 'Total'
+                    : ''}
+              </td>
+            ))}
+          </tr>
+        </tbody>
+      )}
+    </table>
+  );
+}
+
+type Column = PictureProps['result']['table']['columns'][number];
+
+/** A unit stands once, in the heading. */
+const written = (value: Value, column: Column) =>
+  label(value, column.format?.factor === 1 ? { ...column, format: { ...column.format, unit: '' } } : column);
+
+function compare(a: Value | undefined, b: Value | undefined): number {
+  if (a === b) return 0;
+  if (a === null || a === undefined) return 1;
+  if (b === null || b === undefined) return -1;
+  return typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b), 'en');
+}

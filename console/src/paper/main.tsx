@@ -1,0 +1,57 @@
+import '@fontsource-variable/inter/wght.css';
+import '../look/mantine.css';
+import '../look/base.css';
+import { AriaComponent } from 'echarts/components';
+import { SVGRenderer } from 'echarts/renderers';
+import { createRoot } from 'react-dom/client';
+import { MemoryRouter } from 'react-router';
+import { applyLook, onPaper } from '../look/look';
+import { Themed } from '../look/Themed';
+import { pictureOf } from '../pictures';
+import { drawing, use } from '../pictures/parts/echarts';
+import { PaperPage } from './PaperPage';
+import type { PaperData } from './paperData';
+
+declare global {
+  interface Window {
+    /** Done once all of the page is drawn; who prints it waits for that. */
+    drawn: Promise<void>;
+  }
+}
+
+// Lines and letters stay lines and letters, which are searched, selected and as sharp as whatever shows them.
+use([SVGRenderer, AriaComponent]);
+drawing.renderer = 'svg';
+onPaper();
+applyLook();
+
+/** One frame after another, until something is so; what never comes is left as it is. */
+async function until(isSo: () => boolean, frames = 1200) {
+  for (let i = 0; i < frames && !isSo(); i++) await new Promise((resolve) => requestAnimationFrame(resolve));
+}
+
+/** True once every drawing has something in it. */
+const allDrawn = () =>
+  [...document.querySelectorAll('[data-tile] [data-chart]')].every(
+    (chart) => chart.querySelector('svg *, img') !== null,
+  );
+
+window.drawn = (async () => {
+  const [root, text] = [document.getElementById('paper'), document.getElementById('data')?.textContent];
+  if (!root || !text) throw new Error('The page has no data.');
+  const data: PaperData = JSON.parse(text);
+  document.documentElement.dataset.paper = data.layout.mode;
+  await Promise.all(data.tabs.flatMap((tab) => tab.tiles).map(({ tile }) => pictureOf(tile).load()));
+  createRoot(root).render(
+    <Themed>
+      <MemoryRouter>
+        <PaperPage data={data} />
+      </MemoryRouter>
+    </Themed>,
+  );
+  await until(() => root.firstElementChild !== null);
+  await document.fonts.ready;
+  await until(allDrawn);
+  // What was drawn at a first size is drawn at its own.
+  for (let i = 0; i < 4; i++) await new Promise((resolve) => requestAnimationFrame(resolve));
+})();

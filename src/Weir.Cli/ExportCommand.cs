@@ -1,0 +1,125 @@
+using System.CommandLine;
+using Weir.Service.Api;
+
+namespace Weir.Cli;
+
+/// <summary>weir export: tiles, tabs or all of a dashboard as a file.</summary>
+internal static class ExportCommand
+{
+    public static Command Create()
+    {
+        var dashboard = new Argument<string>("DASHBOARD") { Description = "The dashboard's name." };
+        var form = new Option<string>("--as-file")
+        {
+            Description = "The form of the file; the ending of --output says it if left out, else pdf.",
+        };
+        form.AcceptOnlyFromAmong([.. ExportForms.All]);
+        var tiles = new Option<string[]>("--tile") { Description = "Only this tile. May be given several times." };
+        var tabs = new Option<string[]>("--tab") { Description = "Only this tab. May be given several times." };
+        var output = new Option<string?>("--output")
+        {
+            Description = "The file to write, or - for the standard output; one named after the dashboard and the day if left out.",
+        };
+        var paper = new Option<string?>("--paper") { Description = "The paper of a PDF; a4 if left out, which lies." };
+        paper.AcceptOnlyFromAmong([.. ExportForms.Papers.Keys]);
+        var width = new Option<int?>("--width") { Description = "How wide a picture is, in pixels." };
+        var height = new Option<int?>("--height") { Description = "How high the picture of one tile is, in pixels." };
+        var select = RunCommand.SelectOption();
+        var open = Picks.OpenOption();
+        var set = Picks.SetOption();
+        var unpicked = Picks.UnpickedOption();
+        var view = Picks.ViewOption();
+        var command = new Command("export", "Take tiles, tabs or all of a dashboard along as a file, in a state of your choice.")
+        {
+            dashboard,
+            form,
+            tabs,
+            tiles,
+            output,
+            paper,
+            width,
+            height,
+            select,
+            open,
+            unpicked,
+            view,
+            set,
+        };
+        command.SetAction(
+            async (parsed, cancellation) =>
+            {
+                using var client = Client.SignedIn();
+                var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
+                var to = parsed.GetValue(output);
+                var (_, picks, viewing) = await Picks.Open(
+                    path,
+                    parsed.GetValue(select) ?? [],
+                    parsed.GetValue(open) ?? [],
+                    parsed.GetValue(set) ?? [],
+                    parsed.GetValue(unpicked),
+                    parsed.GetValue(view),
+                    client,
+                    cancellation
+                );
+                var request = new ExportRequest(
+                    parsed.GetValue(form) ?? FormOf(to),
+                    parsed.GetValue(tabs) is { Length: > 0 } some ? some : null,
+                    parsed.GetValue(tiles) is { Length: > 0 } few ? few : null,
+                    picks,
+                    viewing,
+                    parsed.GetValue(width),
+                    parsed.GetValue(height),
+                    parsed.GetValue(paper)
+                );
+                var (name, content) = await client.File($"{path}/exports", request, cancellation);
+                await using (content)
+                {
+                    if (to == "-")
+                    {
+                        await using var standard = Console.OpenStandardOutput();
+                        await content.CopyToAsync(standard, cancellation);
+                        return ExitCode.Yes;
+                    }
+                    await Write(to ?? name, content, cancellation);
+                }
+                Console.WriteLine($"Wrote {to ?? name}.");
+                return ExitCode.Yes;
+            }
+        );
+        return command;
+    }
+
+    private static string FormOf(string? file) =>
+        Path.GetExtension(file ?? "").TrimStart('.').ToLowerInvariant() switch
+        {
+            // Of several tiles there are several files of text.
+            "zip" => "csv",
+            "" => "pdf",
+            var ending when ExportForms.All.Contains(ending) => ending,
+            var ending => throw new Refusal(
+                $"No file ends with .{ending}.",
+                $"Name the form with --as-file, one of {string.Join(", ", ExportForms.All)}.",
+                ExitCode.Usage
+            ),
+        };
+
+    /// <summary>A file that is there whole or not at all.</summary>
+    private static async Task Write(string file, Stream content, CancellationToken cancellation)
+    {
+        var part = $"{file}.part";
+        try
+        {
+            await using (var written = new FileStream(part, FileMode.Create, FileAccess.Write))
+                await content.CopyToAsync(written, cancellation);
+            File.Move(part, file, overwrite: true);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            throw new Refusal($"{file} can't be written: {e.Message}", "Name another file with --output.");
+        }
+        finally
+        {
+            File.Delete(part);
+        }
+    }
+}

@@ -1,0 +1,131 @@
+using System.Text.Json;
+using Microsoft.AspNetCore.Http.Json;
+using Microsoft.Extensions.Options;
+using Weir.Service.Asking;
+using Weir.Service.Exports;
+using Weir.Service.SignIn;
+
+namespace Weir.Service.Api;
+
+/// <summary>What viewers take along as files.</summary>
+internal static class ExportEndpoints
+{
+    public static void MapExports(this RouteGroupBuilder api) =>
+        api.MapPost("/dashboards/{dashboard}/exports", Export)
+            .WithName("export")
+            .WithSummary(
+                "Tiles, tabs or all of a dashboard as a file, under the rights and in the state of whoever asks; needs the act export. It "
+                    + "says what it is: state, whose rows, time of the data, version, address."
+            )
+            .Produces<JsonExport>(200, "application/json")
+            .WithMetadata(new OnlyReads());
+
+    private static async Task<IResult> Export(
+        string dashboard,
+        ExportRequest request,
+        HttpContext context,
+        Asker asker,
+        TimeProvider clock,
+        Store.Audit audit,
+        ILoggerFactory logs,
+        Paper paper,
+        IOptions<JsonOptions> json
+    )
+    {
+        if (!ExportForms.All.Contains(request.Form))
+            throw new ProblemException(
+                422,
+                "unknown-form",
+                $"There is no form {ProblemException.Short(request.Form ?? "")}.",
+                $"Take one of {string.Join(", ", ExportForms.All)}."
+            );
+        request.Check();
+        if (ExportForms.NeedsBrowser(request.Form))
+            paper.Require();
+        var host = $"{context.Request.Scheme}://{context.Request.Host}";
+        var taken = await Takeaway.Of(dashboard, request, host, asker, clock, audit, logs);
+        var file = request.Form switch
+        {
+            "csv" => CsvFiles.Of(taken),
+            "xlsx" => Workbook.Of(taken),
+            "json" => new ExportedFile(
+                JsonSerializer.SerializeToUtf8Bytes(
+                    new JsonExport(
+                        taken.About,
+                        [
+                            .. taken.WithFigures.Select(t => new JsonExportTile(
+                                t.Info.Name,
+                                t.Info.Title,
+                                t.Tab.Title,
+                                t.Info.Picture,
+                                t.Answered!.Result
+                            )),
+                        ]
+                    ),
+                    json.Value.SerializerOptions
+                ),
+                "application/json",
+                $"{taken.FileName}.json"
+            ),
+            "html" => paper.Html(taken, request),
+            _ => await paper.Print(taken, request, context.RequestAborted),
+        };
+        return Results.File(file.Content, file.MediaType, file.Name);
+    }
+}
+
+/// <summary>What is wanted as a file.</summary>
+/// <param name="Form">csv, xlsx, json, html, pdf, png, svg or pptx.</param>
+/// <param name="Tabs">Only these tabs; all that are not hidden if left out.</param>
+/// <param name="Tiles">Only these tiles, in this order; then tabs do not count.</param>
+/// <param name="Selections">What is picked, by tile, as for results.</param>
+/// <param name="Width">Of pictures, in pixels; of one tile 900, else 1280, if left out.</param>
+/// <param name="Height">Of the picture of one tile, in pixels; 560 if left out.</param>
+/// <param name="Paper">Of PDF: a4, a4-upright, a3, letter or letter-upright; a4 if left out, which lies.</param>
+/// <param name="Link">The address of the page that is taken along, behind the host: /d/ and its name, with its state.</param>
+public sealed record ExportRequest(
+    string Form,
+    IReadOnlyList<string>? Tabs = null,
+    IReadOnlyList<string>? Tiles = null,
+    Dictionary<string, JsonElement>? Selections = null,
+    ViewingRequest? Viewing = null,
+    int? Width = null,
+    int? Height = null,
+    string? Paper = null,
+    string? Link = null
+)
+{
+    /// <exception cref="ProblemException">A size or a paper is none.</exception>
+    internal void Check()
+    {
+        if (Width is < 200 or > 4000 || Height is < 120 or > 4000)
+            throw new ProblemException(422, "bad-size", "A picture is 200 to 4,000 pixels wide and 120 to 4,000 high.");
+        if (Paper is not null && !ExportForms.Papers.ContainsKey(Paper))
+            throw new ProblemException(
+                422,
+                "unknown-paper",
+                $"There is no paper {ProblemException.Short(Paper)}.",
+                $"Take one of {string.Join(", ", ExportForms.Papers.Keys)}."
+            );
+    }
+}
+
+/// <summary>The forms that files have.</summary>
+public static class ExportForms
+{
+    /// <summary>Their names, which are endings of files.</summary>
+    public static IReadOnlyList<string> All { get; } = ["csv", "xlsx", "json", "html", "pdf", "png", "svg", "pptx"];
+
+    /// <summary>Width and height in inches.</summary>
+    public static IReadOnlyDictionary<string, (double Width, double Height)> Papers { get; } =
+        new Dictionary<string, (double, double)>
+        {
+            ["a4"] = (11.69, 8.27),
+            ["a4-upright"] = (8.27, 11.69),
+            ["a3"] = (16.54, 11.69),
+            ["letter"] = (11, 8.5),
+            ["letter-upright"] = (8.5, 11),
+        };
+
+    internal static bool NeedsBrowser(string form) => form is "pdf" or "png" or "svg" or "pptx";
+}

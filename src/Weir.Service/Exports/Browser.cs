@@ -1,0 +1,227 @@
+using System.Diagnostics;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+
+namespace Weir.Service.Exports;
+
+/// <summary>
+/// The one browser that prints what viewers take along: Debian's Chromium, begun when it is first needed and ended when it was not for a
+/// while. It opens only pages that were made here and that hold all they need; it has no network. Those who want it stand in line.
+/// </summary>
+internal sealed class Browser : IDisposable
+{
+    private const int MostWaiting = 20;
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(90);
+    private static readonly TimeSpan Idle = TimeSpan.FromMinutes(3);
+
+    private readonly SemaphoreSlim _one = new(1, 1);
+    private readonly string _folder;
+    private readonly ILogger<Browser> _log;
+    private readonly Timer _rest;
+    private int _waiting;
+    private (ChromeDriver Driver, ChromeDriverService Service)? _running;
+
+    public Browser(ServiceOptions options, ILogger<Browser> log)
+    {
+        (_folder, _log) = (Path.Combine(options.Folders.Work, "paper"), log);
+        _rest = new Timer(_ => Rest());
+    }
+
+    private string PidFile => Path.Combine(_folder, "driver.pid");
+
+    /// <exception cref="ProblemException">There is no browser on this machine.</exception>
+    public void Require()
+    {
+        if (Program("chromium") is null || Program("chromedriver") is null)
+            throw new ProblemException(
+                501,
+                "no-browser",
+                "This service has no browser to draw pictures and pages with.",
+                "Whoever runs it installs Debian's packages chromium and chromium-driver. csv, xlsx, json and html go without."
+            );
+    }
+
+    private static string? Program(string name) =>
+        (Environment.GetEnvironmentVariable("PATH") ?? "")
+            .Split(Path.PathSeparator, StringSplitOptions.RemoveEmptyEntries)
+            .Select(folder => Path.Combine(folder, name))
+            .FirstOrDefault(File.Exists);
+
+    /// <summary>Opens a page and does something with it once it is drawn.</summary>
+    /// <param name="stop">Whoever waits no more; what is being drawn is drawn to its end.</param>
+    /// <exception cref="ProblemException">Too many wait, or the browser can't.</exception>
+    public async Task<T> Use<T>(string page, int width, int height, Func<ChromeDriver, T> work, CancellationToken stop)
+    {
+        Require();
+        if (Interlocked.Increment(ref _waiting) > MostWaiting)
+        {
+            Interlocked.Decrement(ref _waiting);
+            throw new ProblemException(
+                503,
+                "export-line-full",
+                "Too many files are being drawn.",
+                "Try again in a moment.",
+                TimeSpan.FromSeconds(10)
+            );
+        }
+        try
+        {
+            await _one.WaitAsync(stop);
+            try
+            {
+                _rest.Change(Timeout.Infinite, Timeout.Infinite);
+                var drawing = Task.Run(() => Draw(page, width, height, work), CancellationToken.None);
+                if (await Task.WhenAny(drawing, Task.Delay(Patience, CancellationToken.None)) != drawing)
+                {
+                    End();
+                    // What is left of it fails by itself, and is nobody's.
+                    _ = drawing.ContinueWith(d => d.Exception, TaskScheduler.Default);
+                    throw Failed("It took too long to be drawn.");
+                }
+                return await drawing;
+            }
+            catch (Exception e) when (e is WebDriverException or InvalidOperationException or System.ComponentModel.Win32Exception)
+            {
+                _log.LogWarning("The browser that draws files failed and is begun anew: {Cause}", e.Message.Split('\n')[0]);
+                End();
+                throw Failed("The browser that draws it failed.");
+            }
+            finally
+            {
+                _rest.Change(Idle, Timeout.InfiniteTimeSpan);
+                _one.Release();
+            }
+        }
+        finally
+        {
+            Interlocked.Decrement(ref _waiting);
+        }
+    }
+
+    private static ProblemException Failed(string why) =>
+        new(502, "not-drawn", why, "Try again; take fewer tiles, or csv, xlsx or html, if it fails again.");
+
+    private T Draw<T>(string page, int width, int height, Func<ChromeDriver, T> work)
+    {
+        var driver = Driver();
+        var file = Path.Combine(_folder, $"{Guid.NewGuid():N}.html");
+        File.WriteAllText(file, page);
+        try
+        {
+            driver.ExecuteCdpCommand(
+                "Emulation.setDeviceMetricsOverride",
+                new Dictionary<string, object?>
+                {
+                    ["width"] = width,
+                    ["height"] = height,
+                    ["deviceScaleFactor"] = 1,
+                    ["mobile"] = false,
+                }
+            );
+            driver.Navigate().GoToUrl(new Uri(file).AbsoluteUri);
+            // The page says itself when all of it is drawn.
+            var fault = driver.ExecuteAsyncScript("const done = arguments[0]; window.drawn.then(() => done(null), (e) => done(String(e)))");
+            if (fault is string said)
+                throw new WebDriverException(said);
+            var made = work(driver);
+            driver.Navigate().GoToUrl("about:blank");
+            return made;
+        }
+        finally
+        {
+            File.Delete(file);
+        }
+    }
+
+    private ChromeDriver Driver()
+    {
+        if (_running is var (driver, _))
+            return driver;
+        Directory.CreateDirectory(_folder);
+        EndLeftOver();
+        var chrome = new ChromeOptions { BinaryLocation = Program("chromium") };
+        chrome.AddArguments(
+            "--headless=new",
+            "--disable-gpu",
+            "--hide-scrollbars",
+            "--no-first-run",
+            "--disable-extensions",
+            "--disable-sync",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--force-prefers-reduced-motion",
+            "--host-resolver-rules=MAP * ~NOTFOUND",
+            $"--user-data-dir={Path.Combine(_folder, "profile")}"
+        );
+        // Chromium refuses its sandbox to root, who runs containers.
+        if (Environment.UserName == "root")
+            chrome.AddArguments("--no-sandbox", "--disable-dev-shm-usage");
+        var program = Program("chromedriver")!;
+        var service = ChromeDriverService.CreateDefaultService(Path.GetDirectoryName(program), Path.GetFileName(program));
+        service.SuppressInitialDiagnosticInformation = true;
+        service.HideCommandPromptWindow = true;
+        var begun = new ChromeDriver(service, chrome, Patience);
+        begun.Manage().Timeouts().AsynchronousJavaScript = Patience;
+        File.WriteAllText(PidFile, service.ProcessId.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        _running = (begun, service);
+        return begun;
+    }
+
+    /// <summary>Ends what a service that was killed has left running.</summary>
+    private void EndLeftOver()
+    {
+        if (!File.Exists(PidFile) || !int.TryParse(File.ReadAllText(PidFile), out var pid))
+            return;
+        try
+        {
+            using var left = Process.GetProcessById(pid);
+            if (left.ProcessName.StartsWith("chromedriver", StringComparison.Ordinal))
+                left.Kill(entireProcessTree: true);
+        }
+        catch (ArgumentException)
+        {
+            // It is gone already.
+        }
+        File.Delete(PidFile);
+    }
+
+    private void Rest()
+    {
+        // Whoever came meanwhile has it.
+        if (!_one.Wait(0))
+            return;
+        try
+        {
+            End();
+        }
+        finally
+        {
+            _one.Release();
+        }
+    }
+
+    private void End()
+    {
+        if (_running is not var (driver, service))
+            return;
+        _running = null;
+        try
+        {
+            using var process = Process.GetProcessById(service.ProcessId);
+            process.Kill(entireProcessTree: true);
+        }
+        catch (Exception e) when (e is ArgumentException or InvalidOperationException)
+        {
+            // It ended by itself.
+        }
+        File.Delete(PidFile);
+        service.Dispose();
+        _ = driver;
+    }
+
+    public void Dispose()
+    {
+        _rest.Dispose();
+        End();
+    }
+}

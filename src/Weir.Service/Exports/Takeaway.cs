@@ -1,0 +1,201 @@
+using System.Text.Json;
+using Weir.Core.Definitions;
+using Weir.Core.Interaction;
+using Weir.Core.Planning;
+using Weir.Core.Results;
+using Weir.Service.Api;
+using Weir.Service.Asking;
+
+namespace Weir.Service.Exports;
+
+/// <summary>What a file says of itself, whatever its form.</summary>
+/// <param name="Tabs">The titles of the tabs whose tiles are in it.</param>
+/// <param name="State">Parameters and picks in words, a sentence each; none if nothing is set.</param>
+/// <param name="Rows">Whose rows the figures are of, in words.</param>
+/// <param name="ReadAt">When the oldest of its data were read; null if it has none.</param>
+/// <param name="MadeAt">When it was made.</param>
+/// <param name="Version">The published version of the definitions.</param>
+/// <param name="Address">Where to see it live: a state, and no right.</param>
+public sealed record AboutExport(
+    string Dashboard,
+    string Title,
+    string? Description,
+    IReadOnlyList<string> Tabs,
+    IReadOnlyList<string> State,
+    string Rows,
+    DateTimeOffset? ReadAt,
+    DateTimeOffset MadeAt,
+    string TimeZone,
+    long Version,
+    string Address
+)
+{
+    /// <summary>All of it but the title, a line each, for forms that have nothing but text.</summary>
+    internal IEnumerable<string> Lines()
+    {
+        if (Description is not null)
+            yield return Description;
+        yield return $"{(Tabs.Count == 1 ? "Tab" : "Tabs")}: {string.Join(", ", Tabs)}";
+        foreach (var sentence in State)
+            yield return sentence;
+        yield return Rows;
+        if (ReadAt is { } read)
+            yield return $"Data read {InZone(read)}";
+        yield return $"Made {InZone(MadeAt)}, version {Version} of the definitions";
+        yield return $"Live: {Address}";
+    }
+
+    /// <summary>A moment as people in the zone of the dashboard say it.</summary>
+    internal string InZone(DateTimeOffset at) =>
+        $"{TimeZoneInfo.ConvertTime(at, TimeZoneInfo.FindSystemTimeZoneById(TimeZone)).ToString("d MMM yyyy HH:mm", System.Globalization.CultureInfo.InvariantCulture)} ({TimeZone})";
+}
+
+/// <summary>A tile that is taken along.</summary>
+/// <param name="Answered">Its figures; null where it has none of its own.</param>
+/// <param name="Picked">What is picked on it in words, for tiles that only filter; null for others.</param>
+internal sealed record TakenTile(TabInfo Tab, TileInfo Info, AnsweredTile? Answered, string? Picked)
+{
+    /// <summary>The figures; null where there are none, or where they failed.</summary>
+    public TileAnswer? Answer => Answered?.Answer;
+
+    /// <summary>What is to be known beside the figures, a sentence each.</summary>
+    public IEnumerable<string> Notes()
+    {
+        if (Answered is not { Result: var result })
+            yield break;
+        foreach (var filter in result.Filters?.Applied ?? [])
+            yield return $"{filter.Fields}: {string.Join(", ", filter.Members)} (picked on {filter.TileTitle})";
+        if (result.Problem is { } problem)
+            yield return $"It could not be asked: {problem.Detail}";
+        if (Answer is { } answer && answer.Lines > answer.Table.Rows)
+            yield return $"The first {answer.Table.Rows:N0} of {answer.Lines:N0} lines.";
+        if (result.Note is { } note)
+            yield return note;
+        if (result.Restricted)
+            yield return "Of the rows you may see.";
+    }
+}
+
+/// <summary>What a viewer takes along of a dashboard, before it has a form: all of it computed under their rights.</summary>
+/// <param name="Tiles">In reading order, by tab.</param>
+internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnlyList<TakenTile> Tiles, OpenDashboard Open)
+{
+    private const int MostTiles = 200;
+
+    /// <summary>The tiles that have figures of their own.</summary>
+    public IEnumerable<TakenTile> WithFigures => Tiles.Where(t => t.Answered is not null && t.Picked is null);
+
+    /// <summary>A name for its file, without an ending.</summary>
+    public string FileName =>
+        $"{About.Dashboard}{(Tiles is [var only] ? $"-{only.Info.Name}" : "")}-{About.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)}";
+
+    /// <exception cref="ProblemException">There is no such dashboard, tab or tile, or the viewer may not take it along.</exception>
+    public static async Task<Takeaway> Of(
+        string dashboard,
+        ExportRequest request,
+        string host,
+        Asker asker,
+        TimeProvider clock,
+        Store.Audit audit,
+        ILoggerFactory logs
+    )
+    {
+        var open = asker.Open(dashboard, request.Viewing);
+        if (!open.MayExport)
+        {
+            audit.Write(asker.Viewer, "denied", $"export {dashboard}");
+            throw ProblemException.MayNot("take what this dashboard shows away as a file");
+        }
+        var page = DashboardPage.Of(open);
+        var chosen = Chosen(page, request);
+        var selections = await asker.SelectionsOf(open, request.Selections);
+        var words = new FiltersInWords(open, await asker.NamesOf(open, selections));
+        var asked = chosen.Where(c => c.Tile.Dataset is not null).Select(c => open.Tile(c.Tile.Name)).ToList();
+        audit.Write(asker.Viewer, "export", $"{dashboard} {request.Form} {string.Join(' ', chosen.Select(c => c.Tile.Name))}");
+        var answers = await Task.WhenAll(
+            await TileAnswers.Begin(new TileAnswers.Asked(open, asked, selections, words), asker, null, clock, audit, logs)
+        );
+        var of = answers.ToDictionary(a => a.Tile.Name);
+        var controls = open.Arrangement.Tiles.Where(t => t.Tile.Picture.IsControl).Select(t => t.Tile.Name).ToHashSet();
+        List<TakenTile> tiles =
+        [
+            .. chosen.Select(c => new TakenTile(
+                c.Tab,
+                c.Tile,
+                of.GetValueOrDefault(c.Tile.Name),
+                controls.Contains(c.Tile.Name) ? words.PickedOn(c.Tile.Name, selections) : null
+            )),
+        ];
+        var read = answers.Where(a => a.Answer is not null).Select(a => (DateTimeOffset?)a.Result.ReadAt).Min();
+        var about = new AboutExport(
+            open.Dashboard.Name,
+            page.Title,
+            page.Description,
+            [.. tiles.Select(t => t.Tab.Title).Distinct()],
+            [
+                .. open.Live.DraftOf == dashboard ? ["A draft that is not published."] : (string[])[],
+                .. page.Parameters.Select(Said).OfType<string>(),
+                .. selections.Where(s => !s.IsEmpty || s.Path.Count > 0).Select(words.SentenceOf),
+            ],
+            answers.Any(a => a.Result.Restricted)
+                ? $"Of the rows that {asker.Viewer.Title} may see"
+                : $"Of all rows, as {asker.Viewer.Title} sees them",
+            read,
+            clock.GetUtcNow(),
+            page.TimeZone,
+            page.Version,
+            host + (request.Link is { } link ? Checked(link, dashboard) : $"/d/{Uri.EscapeDataString(dashboard)}")
+        );
+        return new Takeaway(about, page, tiles, open);
+    }
+
+    private static List<(TabInfo Tab, TileInfo Tile)> Chosen(DashboardPage page, ExportRequest request)
+    {
+        var tabs = page.Tabs.Where(t => !t.Hidden).ToList();
+        if (request.Tabs is { } names)
+            tabs = [.. names.Distinct().Select(n => page.Tabs.FirstOrDefault(t => t.Name == n) ?? throw UnknownTab(n))];
+        var tiles = tabs.SelectMany(tab => tab.Tiles.Where(t => !t.Hidden).Select(tile => (tab, tile)));
+        if (request.Tiles is { } wanted)
+            tiles = wanted
+                .Distinct()
+                .Take(MostTiles + 1)
+                .Select(n =>
+                    page.Tabs.SelectMany(tab => tab.Tiles.Select(tile => (tab, tile))).FirstOrDefault(t => t.tile.Name == n)
+                        is { tile: not null } found
+                        ? found
+                        : throw ProblemException.UnknownTile(n)
+                );
+        List<(TabInfo, TileInfo)> chosen = [.. tiles];
+        return chosen.Count switch
+        {
+            0 => throw new ProblemException(422, "nothing-to-export", "Nothing of it is shown.", "Name tiles or tabs that are."),
+            > MostTiles => throw new ProblemException(
+                422,
+                "too-many-tiles",
+                $"A file has {MostTiles} tiles at most.",
+                "Take tabs by themselves."
+            ),
+            _ => chosen,
+        };
+    }
+
+    private static ProblemException UnknownTab(string name) =>
+        new(404, "unknown-tab", $"There is no tab {ProblemException.Short(name)} on this dashboard.");
+
+    /// <summary>A parameter that is set, in words.</summary>
+    private static string? Said(ParameterState parameter) =>
+        parameter.Values.Count == 0
+            ? null
+            : $"{parameter.Title}: {string.Join(", ", parameter.Values.Select(v => parameter.Choices?.FirstOrDefault(c => c.Value == v)?.Title ?? v))}";
+
+    /// <summary>An address of the dashboard's own page, as the console has it.</summary>
+    private static string Checked(string link, string dashboard) =>
+        link.Length <= 8000
+        && !link.Any(char.IsControl)
+        && (
+            link == $"/d/{Uri.EscapeDataString(dashboard)}"
+            || link.StartsWith($"/d/{Uri.EscapeDataString(dashboard)}?", StringComparison.Ordinal)
+        )
+            ? link
+            : throw new ProblemException(422, "bad-link", "The address is none of this dashboard.");
+}

@@ -1,0 +1,291 @@
+using System.IO.Compression;
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using System.Xml.Linq;
+using DocumentFormat.OpenXml.Packaging;
+using DocumentFormat.OpenXml.Spreadsheet;
+using DocumentFormat.OpenXml.Validation;
+using Microsoft.Extensions.DependencyInjection;
+using Shouldly;
+using Weir.Store;
+using Weir.Testing;
+
+namespace Weir.Service.Tests;
+
+/// <summary>What viewers take along as files: their own figures in every form, and what each file says of itself.</summary>
+public sealed class TakeAlongTests : IDisposable
+{
+    private readonly TempFolder _folder = Repository.Temp();
+
+    public void Dispose() => _folder.Dispose();
+
+    /// <summary>With what draws files, as the console's build has it.</summary>
+    private static Task<RunningService> Start(string? workspace = null, string? files = null) =>
+        RunningService.Start(files, workspace, change: o => o with { ConsoleFolder = Path.Combine(Repository.Root, "console", "dist") });
+
+    private static Task<HttpResponseMessage> Take(RunningService service, string account, string dashboard, object request) =>
+        service.As(account).PostAsJsonAsync($"api/dashboards/{dashboard}/exports", request);
+
+    private static async Task<byte[]> File(RunningService service, string account, string dashboard, object request, string mediaType)
+    {
+        var response = await Take(service, account, dashboard, request);
+        if (!response.IsSuccessStatusCode)
+            throw new InvalidOperationException(await response.Content.ReadAsStringAsync());
+        response.Content.Headers.ContentType!.MediaType.ShouldBe(mediaType);
+        response.Content.Headers.ContentDisposition!.FileName.ShouldNotBeNull().Trim('"').ShouldStartWith(dashboard);
+        return await response.Content.ReadAsByteArrayAsync();
+    }
+
+    private static async Task<(HttpStatusCode Status, string? Code)> Refused(Task<HttpResponseMessage> asked)
+    {
+        var response = await asked;
+        var problem = JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement;
+        return (response.StatusCode, problem.GetProperty("code").GetString());
+    }
+
+    [Fact]
+    public async Task A_file_has_the_figures_of_whoever_takes_it_and_says_state_rows_version_and_address()
+    {
+        await using var service = await Start();
+        var selections = new { channel = new { members = new[] { new[] { "web" } } } };
+        var sold = new Dictionary<string, string>();
+        foreach (var (account, title) in new[] { ("director", "Director"), ("north-ports", "North ports") })
+        {
+            var link = "/d/tickets?x=1";
+            var file = await File(
+                service,
+                account,
+                "tickets",
+                new
+                {
+                    form = "json",
+                    tabs = new[] { "sales" },
+                    selections,
+                    link,
+                },
+                "application/json"
+            );
+            var taken = JsonDocument.Parse(file).RootElement;
+            var about = taken.GetProperty("about");
+            about.GetProperty("title").GetString().ShouldBe("Ticket sales");
+            about.GetProperty("tabs").EnumerateArray().Select(t => t.GetString()).ShouldBe(["Sales"]);
+            about.GetProperty("state").EnumerateArray().Select(s => s.GetString()).ShouldContain("Channel: web (picked on Channel)");
+            about
+                .GetProperty("rows")
+                .GetString()
+                .ShouldBe(account == "director" ? $"Of all rows, as {title} sees them" : $"Of the rows that {title} may see");
+            about.GetProperty("version").GetInt64().ShouldBe(1);
+            about.GetProperty("address").GetString().ShouldBe(service.Url.TrimEnd('/') + link);
+            about.GetProperty("readAt").GetDateTimeOffset().ShouldBeLessThanOrEqualTo(about.GetProperty("madeAt").GetDateTimeOffset());
+            var results = await service.Results(account, "tickets", selections);
+            var tiles = taken.GetProperty("tiles").EnumerateArray().ToDictionary(t => t.GetProperty("name").GetString()!);
+            tiles
+                .Keys.ToList()
+                .ShouldBe(["sold", "takings", "sailed", "sold-by-terminal", "routes", "sold-by-week"], "a control has no figures");
+            foreach (var (name, tile) in tiles)
+                tile.GetProperty("result")
+                    .GetProperty("table")
+                    .GetRawText()
+                    .ShouldBe(results[name].GetProperty("table").GetRawText(), name);
+            sold[account] = tiles["routes"].GetProperty("result").GetProperty("totals").GetRawText();
+        }
+        sold["director"].ShouldNotBe(sold["north-ports"]);
+        var audit = service.Services.GetRequiredService<Audit>().Newest(50);
+        audit.ShouldContain(a =>
+            a.Act == "export" && a.Who == "north-ports" && a.What.StartsWith("tickets json", StringComparison.Ordinal)
+        );
+    }
+
+    [Fact]
+    public async Task Who_may_not_take_along_gets_nothing_in_any_form_and_what_is_not_granted_is_not_there()
+    {
+        await using var service = await Start();
+        foreach (var form in new[] { "csv", "xlsx", "json", "html", "pdf", "png", "svg", "pptx" })
+        foreach (var account in new[] { "auditor", "skerrin-desk" })
+            (await Refused(Take(service, account, "network", new { form }))).ShouldBe((HttpStatusCode.Forbidden, "not-allowed"), form);
+        async Task<string> Text(string dashboard) =>
+            (await (await Take(service, "north-ports", dashboard, new { form = "json" })).Content.ReadAsStringAsync()).Replace(
+                dashboard,
+                "?"
+            );
+        (await Text("purse")).ShouldBe(await Text("nowhere"));
+        (HttpStatusCode, string?) Bad(string code) => (HttpStatusCode.UnprocessableEntity, code);
+        foreach (
+            var (request, expected) in new (object, (HttpStatusCode, string?))[]
+            {
+                (new { form = "doc" }, Bad("unknown-form")),
+                (new { form = "png", width = 90_000 }, Bad("bad-size")),
+                (new { form = "pdf", paper = "napkin" }, Bad("unknown-paper")),
+                (new { form = "json", link = "https://elsewhere.example/d/tickets" }, Bad("bad-link")),
+                (new { form = "json", link = "/d/tickets\n" }, Bad("bad-link")),
+                (new { form = "svg" }, Bad("one-tile")),
+                (new { form = "svg", tiles = new[] { "routes" } }, Bad("no-svg")),
+                (new { form = "json", tiles = new[] { "none" } }, (HttpStatusCode.NotFound, "unknown-tile")),
+                (new { form = "json", tabs = new[] { "none" } }, (HttpStatusCode.NotFound, "unknown-tab")),
+                (new { form = "json", tiles = Array.Empty<string>() }, Bad("nothing-to-export")),
+                (new { form = "csv", selections = new { channel = 7 } }, Bad("bad-selection")),
+            }
+        )
+            (await Refused(Take(service, "director", "tickets", request))).ShouldBe(expected, JsonSerializer.Serialize(request));
+    }
+
+    [Fact]
+    public async Task A_workbook_has_numbers_and_dates_to_calculate_with_and_delimited_text_has_no_formulas()
+    {
+        Odd();
+        await using var service = await Start(Path.Combine(_folder.Path, "workspace"), Path.Combine(_folder.Path, "files"));
+        var book = await File(
+            service,
+            "director",
+            "d",
+            new { form = "xlsx" },
+            "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+        );
+        using (var document = SpreadsheetDocument.Open(new MemoryStream(book), false))
+        {
+            new OpenXmlValidator().Validate(document).Select(e => e.Description).ShouldBeEmpty();
+            var part = document.WorkbookPart!;
+            part.Workbook!.Sheets!.Elements<Sheet>()
+                .Select(s => s.Name!.Value)
+                .ShouldBe(["About", "Crates by owner  2025", "Crates by owner  2025 2", "=By day"]);
+            var rows = RowsOf(document, 1).ToList();
+            rows.ShouldContain(r => r.SequenceEqual(new[] { "t:Owner", "t:Crates, kg" }));
+            rows.ShouldContain(r => r.SequenceEqual(new[] { "t:=1+1", "n:2" }));
+            rows.ShouldContain(r => r.SequenceEqual(new[] { "t:Maple", "n:3" }));
+            // 45,658 days after the epoch of workbooks: 1 Jan 2025.
+            RowsOf(document, 3).ShouldContain(r => r.SequenceEqual(new[] { "n:45658", "n:2" }));
+        }
+        var one = Encoding.UTF8.GetString(
+            await File(service, "director", "d", new { form = "csv", tiles = new[] { "owners" } }, "text/csv")
+        );
+        one.ShouldBe("Owner,Crates\r\nMaple,3\r\n'=1+1,2\r\n\"x, \"\"y\"\"\",1\r\n");
+        using var archive = new ZipArchive(new MemoryStream(await File(service, "director", "d", new { form = "csv" }, "application/zip")));
+        archive.Entries.Select(e => e.Name).ShouldBe(["about.txt", "owners.csv", "again.csv", "days.csv"]);
+        using var about = new StreamReader(archive.Entries[0].Open());
+        (await about.ReadToEndAsync()).ShouldContain("Of all rows, as Director sees them");
+    }
+
+    /// <summary>The cells of a sheet: texts with t:, numbers with n:.</summary>
+    private static IEnumerable<string[]> RowsOf(SpreadsheetDocument document, int sheet)
+    {
+        var part = document.WorkbookPart!;
+        var id = part.Workbook!.Sheets!.Elements<Sheet>().ElementAt(sheet).Id!.Value!;
+        return ((WorksheetPart)part.GetPartById(id))
+            .Worksheet!.Descendants<Row>()
+            .Select(r =>
+                r.Elements<Cell>().Select(c => c.InlineString is { } text ? $"t:{text.InnerText}" : $"n:{c.CellValue?.Text}").ToArray()
+            );
+    }
+
+    private void Odd()
+    {
+        Directory.CreateDirectory(Path.Combine(_folder.Path, "files"));
+        using (var connection = new DuckDB.NET.Data.DuckDBConnection($"Data Source={_folder.File("files/m.duckdb")}"))
+        {
+            connection.Open();
+            using var command = connection.CreateCommand();
+            command.CommandText =
+                "CREATE TABLE crate AS SELECT * FROM (VALUES ('Maple', DATE '2025-01-01'), ('Maple', DATE '2025-01-01'), ('Maple', "
+                + "DATE '2025-01-02'), ('=1+1', DATE '2025-01-03'), ('=1+1', DATE '2025-01-04'), ('x, \"y\"', DATE '2025-02-01')) "
+                + "v(owner, came); CHECKPOINT";
+            command.ExecuteNonQuery();
+        }
+        void Write(string path, string text) => System.IO.File.WriteAllText(_folder.File("workspace/" + path), text);
+        foreach (var part in (string[])["sources", "datasets", "dashboards"])
+            Directory.CreateDirectory(Path.Combine(_folder.Path, "workspace", part));
+        Write("workspace.yaml", "workspace: w\n");
+        Write("access.yaml", "roles:\n  director: { reads: { crates: all } }\n");
+        Write("sources/m.yaml", "source: m\nengine: duckdb\nfile: m.duckdb\n");
+        Write(
+            "datasets/crates.yaml",
+            """
+            dataset: crates
+            source: m
+            from: crate
+            fields:
+              owner: { column: owner, title: Owner }
+              came: { column: came, type: date, title: Came }
+            measures: { crates: { formula: "count(*)", title: Crates, format: "0 kg" } }
+            """
+        );
+        Write(
+            "dashboards/d.yaml",
+            """
+            dashboard: d
+            tabs:
+              - tab: t
+                columns: 2
+                tiles:
+                  - { tile: owners, picture: bar, dataset: crates, show: crates, by: owner, title: "Crates by owner: 2025" }
+                  - { tile: again, picture: bar, dataset: crates, show: crates, by: owner, title: "Crates by owner: 2025" }
+                  - { tile: days, picture: line, dataset: crates, show: crates, by: came, title: "=By day" }
+            """
+        );
+    }
+
+    [Fact]
+    public async Task Pages_and_pictures_are_drawn_with_text_that_can_be_searched_at_the_size_that_is_wanted()
+    {
+        await using var service = await Start();
+        var pdf = Encoding.Latin1.GetString(await File(service, "director", "tickets", new { form = "pdf" }, "application/pdf"));
+        pdf.ShouldStartWith("%PDF-");
+        pdf.ShouldContain("/Marked true", Case.Sensitive, "it is tagged for readers");
+        pdf.ShouldContain("/MediaBox [0 0 841", Case.Sensitive, "A4 lies");
+        var upright = Encoding.Latin1.GetString(
+            await File(
+                service,
+                "director",
+                "tickets",
+                new
+                {
+                    form = "pdf",
+                    paper = "letter-upright",
+                    tiles = new[] { "routes" },
+                },
+                "application/pdf"
+            )
+        );
+        upright.ShouldContain("/MediaBox [0 0 612 792]");
+        var png = await File(
+            service,
+            "director",
+            "tickets",
+            new
+            {
+                form = "png",
+                tiles = new[] { "sold-by-week" },
+                width = 700,
+                height = 300,
+            },
+            "image/png"
+        );
+        // Width and height stand at the 16th and 20th byte (PNG, 11.2.2); a picture has two dots for each pixel that is wanted.
+        (Big(png, 16), Big(png, 20)).ShouldBe((1400, 600));
+        var svg = XDocument.Parse(
+            Encoding.UTF8.GetString(
+                await File(service, "director", "tickets", new { form = "svg", tiles = new[] { "sold-by-week" } }, "image/svg+xml")
+            )
+        );
+        svg.Descendants().Where(e => e.Name.LocalName == "text").Select(e => e.Value).ShouldContain("100 k");
+        var slides = await File(
+            service,
+            "north-ports",
+            "tickets",
+            new { form = "pptx", tabs = new[] { "sales" } },
+            "application/vnd.openxmlformats-officedocument.presentationml.presentation"
+        );
+        using var deck = PresentationDocument.Open(new MemoryStream(slides), false);
+        new OpenXmlValidator().Validate(deck).Select(e => $"{e.Part?.Uri} {e.Path?.XPath}: {e.Description}").ShouldBeEmpty();
+        var texts = deck.PresentationPart!.SlideParts.Select(s => s.Slide!.InnerText).ToList();
+        texts.Count.ShouldBe(8, "one that says what they are, and seven tiles");
+        texts.ShouldContain(t => t.Contains("Of the rows that North ports may see"));
+        texts.ShouldContain(t => t.Contains("Tickets sold by week"));
+        var html = Encoding.UTF8.GetString(await File(service, "director", "tickets", new { form = "html" }, "text/html"));
+        html.ShouldContain("default-src 'none'");
+        html.ShouldContain("<td>Lanternhead–Tolmarra</td><td>1,865,305</td>", Case.Sensitive, "without scripts there are tables");
+
+        static int Big(byte[] bytes, int at) => System.Buffers.Binary.BinaryPrimitives.ReadInt32BigEndian(bytes.AsSpan(at));
+    }
+}
