@@ -1,5 +1,5 @@
 # Two commands are all a newcomer needs: make demo and make test.
-.PHONY: demo test build console check format bench bench-brush bench-page bench-pictures bench-arrange bench-design bench-viewers soak fuzz kill screenshots api clean
+.PHONY: demo test build console check format bench bench-brush bench-page bench-pictures bench-arrange bench-design bench-export bench-viewers soak fuzz kill screenshots api clean
 
 PORT ?= 7410
 WEIR := src/Weir.Cli/bin/Release/net10.0/weir
@@ -46,6 +46,10 @@ bench-pictures: build ## drawing many marks, a tab of 20 tiles, scrolling long a
 bench-arrange: build ## opening a view of 2,000 edits, dragging one of 60 tiles, in headless Chromium
 	@scripts/need-chromium.sh
 	@node bench/arrange.mjs
+
+bench-export: build ## files of a dashboard, drawn and written
+	@scripts/need-chromium.sh
+	@node bench/export.mjs
 
 bench-design: build ## a change by hand until the page shows it, typing in a text of 5,000 lines, in headless Chromium
 	@scripts/need-chromium.sh

@@ -57,7 +57,7 @@ export async function startDemo(prefix) {
       return async (method, path, body) => {
         const response = await fetch(url + path, { method, headers, body: body && JSON.stringify(body) });
         if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
-        return response.json();
+        return response.headers.get('Content-Type')?.includes('json') ? response.json() : response.arrayBuffer();
       };
     },
     async stop() {

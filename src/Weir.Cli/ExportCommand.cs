@@ -119,7 +119,8 @@ internal static class ExportCommand
         }
         finally
         {
-            File.Delete(part);
+            if (File.Exists(part))
+                File.Delete(part);
         }
     }
 }

@@ -57,6 +57,32 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     private readonly WeirProcess _weir = demo.Weir;
 
     [Fact]
+    public async Task A_dashboard_is_taken_along_as_a_file_in_a_state_and_what_can_not_be_written_is_told()
+    {
+        await demo.SignIn("director");
+        var file = Path.Combine(demo.Data, "routes.csv");
+        var (code, text, error) = await _weir.Run(["export", "tickets", "--tile", "routes", "--select", "channel=web", "--output", file]);
+        (code, error).ShouldBe((0, ""));
+        text.ShouldContain($"Wrote {file}.");
+        var lines = await File.ReadAllLinesAsync(file, TestContext.Current.CancellationToken);
+        lines[0].ShouldBe("Route,Tickets sold,Takings,Mean price,Sold on the web");
+        lines.Skip(1).ShouldAllBe(l => l.EndsWith(",1", StringComparison.Ordinal));
+        (await _weir.Run(["export", "tickets", "--output", "x.doc"])).ShouldSatisfyAllConditions(
+            r => r.Code.ShouldBe(2),
+            r => r.Error.ShouldContain("No file ends with .doc.")
+        );
+        var nowhere = Path.Combine(demo.Data, "none", "x.json");
+        (await _weir.Run(["export", "tickets", "--output", nowhere])).ShouldSatisfyAllConditions(
+            r => r.Code.ShouldBe(1),
+            r => r.Error.ShouldContain($"{nowhere} can't be written")
+        );
+        (await _weir.Run(["export", "tickets", "--tile", "none", "--output", "-", "--as-file", "json"])).Error.ShouldContain(
+            "unknown-tile"
+        );
+        (await _weir.Run(["export", "tickets", "--tab", "sales", "--output", "-", "--as-file", "json"])).Out.ShouldStartWith("{\"about\":");
+    }
+
+    [Fact]
     public async Task Source_tests_and_browses_for_who_defines_and_refuses_others()
     {
         await demo.SignIn("developer");

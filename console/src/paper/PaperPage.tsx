@@ -16,6 +16,12 @@ const tables = new Set(['table', 'crosstable']);
 /** So many lines of a table stand beside other tiles; more of them get the width of the paper, and may go on on the next one. */
 const fewLines = 14;
 
+/** So many lines of a table are drawn; more of them are for spreadsheets. */
+const mostLines = 2000;
+
+/** How high a line of a table is, and what stands above and below its lines, in pixels. */
+const [lineHigh, roomAround] = [25, 150];
+
 const linesOf = ({ result }: PaperTile) => result?.table?.values[0]?.length ?? 0;
 const isLong = (one: PaperTile) => tables.has(one.tile.picture) && linesOf(one) > fewLines;
 
@@ -175,7 +181,19 @@ function Body({ one, data }: { one: PaperTile; data: PaperData }) {
     );
   return (
     <>
-      {tables.has(tile.picture) ? <PaperTable result={drawn} /> : <Shown {...given} kind={kind} result={drawn} />}
+      {tables.has(tile.picture) ? (
+        <PaperTable
+          result={drawn}
+          isSortable={data.layout.mode === 'page'}
+          most={
+            data.layout.height === null
+              ? mostLines
+              : Math.max(1, Math.floor((data.layout.height - roomAround) / lineHigh))
+          }
+        />
+      ) : (
+        <Shown {...given} kind={kind} result={drawn} />
+      )}
       <Notes result={drawn} rows={lines} />
     </>
   );

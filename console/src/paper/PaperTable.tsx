@@ -4,8 +4,18 @@ import { allOthers, label } from '../model/labels';
 import type { PictureProps } from '../pictures/PictureProps';
 import classes from './paper.module.css';
 
-/** All lines of a table, one below the other: headings come again on each sheet of paper, and a click on one sorts by it. */
-export function PaperTable({ result }: { result: PictureProps['result'] }) {
+interface Props {
+  result: PictureProps['result'];
+  isSortable: boolean;
+  /** So many lines have room; the others are told of. */
+  most?: number;
+}
+
+/**
+ * All lines of a table, one below the other. On paper headings come again on each sheet, where they are no buttons, which are drawn once
+ * only; elsewhere a click on one sorts by it.
+ */
+export function PaperTable({ result, isSortable, most }: Props) {
   const { columns, values } = result.table;
   const [sort, setSort] = useState<{ by: number; down: boolean }>();
   const rest = columns.findIndex((c) => c.role === 'rest');
@@ -23,59 +33,77 @@ export function PaperTable({ result }: { result: PictureProps['result'] }) {
   }, [values, sort, rest]);
   const isFigure = (role: string) => role === 'figure' || role === 'tip';
   return (
-    <table className={classes.table}>
-      <thead>
-        <tr>
-          {shown.map(({ column, at }) => (
-            <th
-              key={column.name}
-              scope="col"
-              data-figure={isFigure(column.role) || undefined}
-              aria-sort={sort?.by === at ? (sort.down ? 'descending' : 'ascending') : undefined}
-            >
-              <button
-                type="button"
-                onClick={() => setSort({ by: at, down: sort?.by === at ? !sort.down : isFigure(column.role) })}
-              >
-                {column.title}
-                {column.format?.unit && column.format.factor === 1 && `, ${column.format.unit}`}
-                {sort?.by === at && (sort.down ? ' ↓' : ' ↑')}
-              </button>
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {lines.map((line) => (
-          <tr key={line}>
-            {shown.map(({ column, at }, place) => (
-              <td key={column.name} data-figure={isFigure(column.role) || undefined}>
-                {place === 0 && values[rest]?.[line] === true ? allOthers : written(values[at]?.[line] ?? null, column)}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-      {result.totals && (
-        <tbody>
-          <tr className={classes.total}>
-            {shown.map(({ column, at }, place) => (
-              <td key={column.name} data-figure={isFigure(column.role) || undefined}>
-                {isFigure(column.role)
-                  ? written(result.totals?.[at - shown.filter((s) => !isFigure(s.column.role)).length] ?? null, column)
-                  : place === 0
-                    ? 'Total'
-                    : ''}
-              </td>
-            ))}
-          </tr>
-        </tbody>
+    <>
+      {most !== undefined && lines.length > most && (
+        <p className={classes.filters}>
+          The first {most} of {lines.length.toLocaleString('en-US')} lines that it has.
+        </p>
       )}
-    </table>
+      <table className={classes.table}>
+        <thead>
+          <tr>
+            {shown.map(({ column, at }) => (
+              <th
+                key={column.name}
+                scope="col"
+                data-figure={isFigure(column.role) || undefined}
+                aria-sort={sort?.by === at ? (sort.down ? 'descending' : 'ascending') : undefined}
+              >
+                {isSortable ? (
+                  <button
+                    type="button"
+                    onClick={() => setSort({ by: at, down: sort?.by === at ? !sort.down : isFigure(column.role) })}
+                  >
+                    {heading(column)}
+                    {sort?.by === at && (sort.down ? ' ↓' : ' ↑')}
+                  </button>
+                ) : (
+                  heading(column)
+                )}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {lines.slice(0, most).map((line) => (
+            <tr key={line}>
+              {shown.map(({ column, at }, place) => (
+                <td key={column.name} data-figure={isFigure(column.role) || undefined}>
+                  {place === 0 && values[rest]?.[line] === true
+                    ? allOthers
+                    : written(values[at]?.[line] ?? null, column)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+        {result.totals && (
+          <tbody>
+            <tr className={classes.total}>
+              {shown.map(({ column, at }, place) => (
+                <td key={column.name} data-figure={isFigure(column.role) || undefined}>
+                  {isFigure(column.role)
+                    ? written(
+                        result.totals?.[at - shown.filter((s) => !isFigure(s.column.role)).length] ?? null,
+                        column,
+                      )
+                    : place === 0
+                      ? 'Total'
+                      : ''}
+                </td>
+              ))}
+            </tr>
+          </tbody>
+        )}
+      </table>
+    </>
   );
 }
 
 type Column = PictureProps['result']['table']['columns'][number];
+
+const heading = ({ title, format }: Column) =>
+  format?.unit && format.factor === 1 ? `${title}, ${format.unit}` : title;
 
 /** A unit stands once, in the heading. */
 const written = (value: Value, column: Column) =>

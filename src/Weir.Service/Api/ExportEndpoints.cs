@@ -46,7 +46,8 @@ internal static class ExportEndpoints
         var taken = await Takeaway.Of(dashboard, request, host, asker, clock, audit, logs);
         var file = request.Form switch
         {
-            "csv" => CsvFiles.Of(taken),
+            "csv" => await TableFiles.Of(taken, "csv", "text/csv; charset=utf-8", t => Task.FromResult(CsvFile.Of(t))),
+            "parquet" => await TableFiles.Of(taken, "parquet", "application/vnd.apache.parquet", t => ParquetFile.Of(t, taken.About)),
             "xlsx" => Workbook.Of(taken),
             "json" => new ExportedFile(
                 JsonSerializer.SerializeToUtf8Bytes(
@@ -75,7 +76,7 @@ internal static class ExportEndpoints
 }
 
 /// <summary>What is wanted as a file.</summary>
-/// <param name="Form">csv, xlsx, json, html, pdf, png, svg or pptx.</param>
+/// <param name="Form">csv, xlsx, json, parquet, html, pdf, png, svg or pptx.</param>
 /// <param name="Tabs">Only these tabs; all that are not hidden if left out.</param>
 /// <param name="Tiles">Only these tiles, in this order; then tabs do not count.</param>
 /// <param name="Selections">What is picked, by tile, as for results.</param>
@@ -114,7 +115,7 @@ public sealed record ExportRequest(
 public static class ExportForms
 {
     /// <summary>Their names, which are endings of files.</summary>
-    public static IReadOnlyList<string> All { get; } = ["csv", "xlsx", "json", "html", "pdf", "png", "svg", "pptx"];
+    public static IReadOnlyList<string> All { get; } = ["csv", "xlsx", "json", "parquet", "html", "pdf", "png", "svg", "pptx"];
 
     /// <summary>Width and height in inches.</summary>
     public static IReadOnlyDictionary<string, (double Width, double Height)> Papers { get; } =

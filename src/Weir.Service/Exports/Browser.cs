@@ -19,6 +19,7 @@ internal sealed class Browser : IDisposable
     private readonly ILogger<Browser> _log;
     private readonly Timer _rest;
     private int _waiting;
+    private volatile bool _isOver;
     private (ChromeDriver Driver, ChromeDriverService Service)? _running;
 
     public Browser(ServiceOptions options, ILogger<Browser> log)
@@ -26,6 +27,8 @@ internal sealed class Browser : IDisposable
         (_folder, _log) = (Path.Combine(options.Folders.Work, "paper"), log);
         _rest = new Timer(_ => Rest());
     }
+
+    private string Profiles => Path.Combine(_folder, "profile");
 
     private string PidFile => Path.Combine(_folder, "driver.pid");
 
@@ -101,7 +104,23 @@ internal sealed class Browser : IDisposable
     private static ProblemException Failed(string why) =>
         new(502, "not-drawn", why, "Try again; take fewer tiles, or csv, xlsx or html, if it fails again.");
 
+    /// <summary>Draws with the browser that runs, or, where that has gone meanwhile, with a new one.</summary>
     private T Draw<T>(string page, int width, int height, Func<ChromeDriver, T> work)
+    {
+        var isOld = _running is not null;
+        try
+        {
+            return DrawOnce(page, width, height, work);
+        }
+        catch (WebDriverException e) when (isOld)
+        {
+            _log.LogWarning("The browser that draws files was gone and is begun anew: {Cause}", e.Message.Split('\n')[0]);
+            End();
+            return DrawOnce(page, width, height, work);
+        }
+    }
+
+    private T DrawOnce<T>(string page, int width, int height, Func<ChromeDriver, T> work)
     {
         var driver = Driver();
         var file = Path.Combine(_folder, $"{Guid.NewGuid():N}.html");
@@ -137,6 +156,8 @@ internal sealed class Browser : IDisposable
     {
         if (_running is var (driver, _))
             return driver;
+        if (_isOver)
+            throw new InvalidOperationException("The service ends.");
         Directory.CreateDirectory(_folder);
         EndLeftOver();
         var chrome = new ChromeOptions { BinaryLocation = Program("chromium") };
@@ -151,7 +172,7 @@ internal sealed class Browser : IDisposable
             "--disable-component-update",
             "--force-prefers-reduced-motion",
             "--host-resolver-rules=MAP * ~NOTFOUND",
-            $"--user-data-dir={Path.Combine(_folder, "profile")}"
+            $"--user-data-dir={Path.Combine(Profiles, Guid.NewGuid().ToString("N"))}"
         );
         // Chromium refuses its sandbox to root, who runs containers.
         if (Environment.UserName == "root")
@@ -167,23 +188,56 @@ internal sealed class Browser : IDisposable
         return begun;
     }
 
-    /// <summary>Ends what a service that was killed has left running.</summary>
+    /// <summary>Ends what a service that was killed has left running, and removes what that left lying.</summary>
     private void EndLeftOver()
     {
-        if (!File.Exists(PidFile) || !int.TryParse(File.ReadAllText(PidFile), out var pid))
+        if (File.Exists(PidFile) && int.TryParse(File.ReadAllText(PidFile), out var pid))
+            Kill(pid, "chromedriver");
+        File.Delete(PidFile);
+        EndBrowsers();
+        if (Directory.Exists(Profiles))
+            Directory.Delete(Profiles, recursive: true);
+        foreach (var page in Directory.GetFiles(_folder, "*.html"))
+            File.Delete(page);
+    }
+
+    /// <summary>Ends every process that works in a profile of this service: the driver's own children outlive it if it is killed.</summary>
+    private void EndBrowsers()
+    {
+        if (!OperatingSystem.IsLinux())
             return;
+        foreach (var process in Process.GetProcesses())
+            using (process)
+            {
+                try
+                {
+                    if (File.ReadAllText($"/proc/{process.Id}/cmdline").Contains($"--user-data-dir={Profiles}", StringComparison.Ordinal))
+                        process.Kill();
+                }
+                catch (Exception e) when (IsGone(e) || e is IOException or UnauthorizedAccessException)
+                {
+                    // Somebody else's, or gone by itself.
+                }
+            }
+    }
+
+    private static void Kill(int pid, string name)
+    {
         try
         {
-            using var left = Process.GetProcessById(pid);
-            if (left.ProcessName.StartsWith("chromedriver", StringComparison.Ordinal))
-                left.Kill(entireProcessTree: true);
+            using var process = Process.GetProcessById(pid);
+            if (!process.ProcessName.StartsWith(name, StringComparison.Ordinal))
+                return;
+            process.Kill(entireProcessTree: true);
+            process.WaitForExit(TimeSpan.FromSeconds(10));
         }
-        catch (ArgumentException)
+        catch (Exception e) when (IsGone(e))
         {
-            // It is gone already.
+            // It ended by itself.
         }
-        File.Delete(PidFile);
     }
+
+    private static bool IsGone(Exception e) => e is ArgumentException or InvalidOperationException or System.ComponentModel.Win32Exception;
 
     private void Rest()
     {
@@ -202,25 +256,18 @@ internal sealed class Browser : IDisposable
 
     private void End()
     {
-        if (_running is not var (driver, service))
+        if (_running is not var (_, service))
             return;
         _running = null;
-        try
-        {
-            using var process = Process.GetProcessById(service.ProcessId);
-            process.Kill(entireProcessTree: true);
-        }
-        catch (Exception e) when (e is ArgumentException or InvalidOperationException)
-        {
-            // It ended by itself.
-        }
+        Kill(service.ProcessId, "chromedriver");
+        EndBrowsers();
         File.Delete(PidFile);
         service.Dispose();
-        _ = driver;
     }
 
     public void Dispose()
     {
+        _isOver = true;
         _rest.Dispose();
         End();
     }

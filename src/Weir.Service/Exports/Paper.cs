@@ -85,7 +85,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                     Page(taken, request, new Layout("tiles", Slides.Wide, Slides.High)),
                     Slides.Wide,
                     Slides.High,
-                    driver => taken.Tiles.Select(t => Photograph(driver, $"[data-tile=\"{t.Info.Name}\"]")).ToList(),
+                    driver => taken.Tiles.Where(Slides.IsShown).Select(t => Photograph(driver, $"[data-tile=\"{t.Info.Name}\"]")).ToList(),
                     stop
                 );
                 return Slides.Of(taken, slides);

@@ -23,6 +23,10 @@ internal static class Slides
     private const long TitleHigh = 620_000;
     private const long NoteHigh = 360_000;
 
+    /// <summary>True for a tile that has a slide: what only filters is told on the first one.</summary>
+    public static bool IsShown(TakenTile tile) => tile.Picked is null;
+
+    /// <param name="pictures">A picture of each tile that has a slide, in order.</param>
     public static ExportedFile Of(Takeaway taken, IReadOnlyList<byte[]> pictures)
     {
         using var memory = new MemoryStream();
@@ -57,8 +61,13 @@ internal static class Slides
             );
             var slides = new SlideIdList();
             Add(null, taken.About.Title, [.. taken.About.Lines()]);
-            foreach (var (tile, picture) in taken.Tiles.Zip(pictures))
-                Add(picture, tile.Info.Title, [$"{tile.Tab.Title}. {string.Join(" ", tile.Notes())}".Trim()], tile.Info.Alt);
+            foreach (var (tile, picture) in taken.Tiles.Where(IsShown).Zip(pictures))
+                Add(
+                    picture,
+                    tile.Info.Title,
+                    [string.Join(" ", tile.Notes().Prepend(tile.Tab.Title).Select(n => n.EndsWith('.') ? n : $"{n}."))],
+                    tile.Info.Alt
+                );
             presentation.Presentation.Append(
                 new SlideMasterIdList(new SlideMasterId { Id = 2_147_483_648, RelationshipId = "master" }),
                 slides,

@@ -66,43 +66,30 @@ internal sealed class FileTable
         column.Format is { Unit.Length: > 0 } format && format.Factor == 1 ? $"{column.Title}, {format.Unit}" : column.Title;
 }
 
-/// <summary>Results as delimited text (RFC 4180) in UTF-8, raw values with a point; of several tiles one file each, in an archive.</summary>
-internal static class CsvFiles
+/// <summary>Results as files of tables: of one tile one file, of several an archive of them with what they are.</summary>
+internal static class TableFiles
 {
-    public static ExportedFile Of(Takeaway taken)
+    public static async Task<ExportedFile> Of(Takeaway taken, string ending, string mediaType, Func<TakenTile, Task<byte[]>> write)
     {
         var tiles = taken.WithFigures.ToList();
+        if (tiles.FirstOrDefault(t => t.Answer is null) is { } failed)
+            throw Failed(failed);
         if (tiles is [var only])
-            return new ExportedFile(Encoding.UTF8.GetBytes(Text(only)), "text/csv; charset=utf-8", $"{taken.FileName}.csv");
+            return new ExportedFile(await write(only), mediaType, $"{taken.FileName}.{ending}");
         using var memory = new MemoryStream();
         using (var archive = new ZipArchive(memory, ZipArchiveMode.Create, leaveOpen: true))
         {
-            Add("about.txt", string.Join('\n', taken.About.Lines().Prepend(taken.About.Title)) + "\n");
+            await Add("about.txt", Encoding.UTF8.GetBytes(string.Join('\n', taken.About.Lines().Prepend(taken.About.Title)) + "\n"));
             foreach (var tile in tiles)
-                Add($"{tile.Info.Name}.csv", Text(tile));
+                await Add($"{tile.Info.Name}.{ending}", await write(tile));
 
-            void Add(string name, string text)
+            async Task Add(string name, byte[] content)
             {
-                using var entry = archive.CreateEntry(name).Open();
-                entry.Write(Encoding.UTF8.GetBytes(text));
+                await using var entry = archive.CreateEntry(name).Open();
+                await entry.WriteAsync(content);
             }
         }
         return new ExportedFile(memory.ToArray(), "application/zip", $"{taken.FileName}.zip");
-    }
-
-    private static string Text(TakenTile tile)
-    {
-        if (tile.Answer is null)
-            throw Failed(tile);
-        var table = FileTable.Of(tile);
-        using var text = new StringWriter(CultureInfo.InvariantCulture);
-        using (var csv = CsvWriter.Create(text, new CsvWriterOptions(), true))
-        {
-            csv.WriteRecord(table.Columns.Select(c => SpreadsheetText.Defused(c.Title)).ToArray());
-            for (var r = 0; r < table.Rows; r++)
-                csv.WriteRecord(table.Row(r).Select(Cell).ToArray());
-        }
-        return text.ToString();
     }
 
     internal static ProblemException Failed(TakenTile tile) =>
@@ -112,6 +99,23 @@ internal static class CsvFiles
             $"{tile.Info.Title}: {tile.Answered?.Result.Problem?.Detail ?? "it has no figures"}",
             tile.Answered?.Result.Problem?.Remedy
         );
+}
+
+/// <summary>Results as delimited text (RFC 4180) in UTF-8, raw values with a point.</summary>
+internal static class CsvFile
+{
+    public static byte[] Of(TakenTile tile)
+    {
+        var table = FileTable.Of(tile);
+        using var text = new StringWriter(CultureInfo.InvariantCulture);
+        using (var csv = CsvWriter.Create(text, new CsvWriterOptions(), true))
+        {
+            csv.WriteRecord(table.Columns.Select(c => SpreadsheetText.Defused(c.Title)).ToArray());
+            for (var r = 0; r < table.Rows; r++)
+                csv.WriteRecord(table.Row(r).Select(Cell).ToArray());
+        }
+        return Encoding.UTF8.GetBytes(text.ToString());
+    }
 
     private static string Cell(object? value) =>
         value switch

@@ -81,6 +81,7 @@ internal sealed record TakenTile(TabInfo Tab, TileInfo Info, AnsweredTile? Answe
 internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnlyList<TakenTile> Tiles, OpenDashboard Open)
 {
     private const int MostTiles = 200;
+    private const long MostCells = 1_000_000;
 
     /// <summary>The tiles that have figures of their own.</summary>
     public IEnumerable<TakenTile> WithFigures => Tiles.Where(t => t.Answered is not null && t.Picked is null);
@@ -115,6 +116,14 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
         var answers = await Task.WhenAll(
             await TileAnswers.Begin(new TileAnswers.Asked(open, asked, selections, words), asker, null, clock, audit, logs)
         );
+        // All of it is held until it is written.
+        if (answers.Sum(a => a.Answer is { Table: var table } ? (long)table.Rows * table.Columns.Count : 0) > MostCells)
+            throw new ProblemException(
+                422,
+                "export-too-large",
+                $"A file has {MostCells:N0} figures and members at most.",
+                "Take fewer tiles; the rows behind a tile come as CSV however many they are."
+            );
         var of = answers.ToDictionary(a => a.Tile.Name);
         var controls = open.Arrangement.Tiles.Where(t => t.Tile.Picture.IsControl).Select(t => t.Tile.Name).ToHashSet();
         List<TakenTile> tiles =

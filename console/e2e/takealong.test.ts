@@ -1,0 +1,81 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Demo, seriousFaults, settled, tile } from './demo';
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await Demo.start();
+});
+afterAll(() => demo?.stop());
+
+test('What is seen is taken along as a file: a page by itself that opens without a network, sorts, and says what it is', async () => {
+  const { page } = await demo.as('north-ports', '/d/tickets');
+  await settled(page);
+  await tile(page, 'channel').getByRole('combobox').click();
+  await page.getByRole('option', { name: /^web/ }).click();
+  await page
+    .getByText('picked on Channel')
+    .or(page.getByRole('button', { name: /Channel: web/ }))
+    .first()
+    .waitFor();
+  await settled(page);
+  await page.getByRole('button', { name: 'Take along as a file' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Take along' });
+  await dialog.getByRole('combobox', { name: 'As' }).click();
+  await page.getByRole('option', { name: 'Page by itself (HTML)' }).click();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  const coming = page.waitForEvent('download', { timeout: 180_000 });
+  await dialog.getByRole('button', { name: 'Make the file' }).click();
+  // Browsers know a page by its ending.
+  const file = join(mkdtempSync(join(tmpdir(), 'weir-taken-')), 'tickets.html');
+  await (await coming).saveAs(file);
+  await dialog.getByText(/is with your downloads/).waitFor();
+  // Somebody else, who is dark, away from every network.
+  const context = await demo.browser.newContext({
+    offline: true,
+    colorScheme: 'dark',
+    viewport: { width: 1280, height: 800 },
+  });
+  const away = await context.newPage();
+  const asked: string[] = [];
+  away.on('request', (r) => r.url().startsWith('file:') || r.url().startsWith('data:') || asked.push(r.url()));
+  await away.goto(`file://${file}`);
+  await away.getByRole('heading', { name: 'Ticket sales' }).waitFor();
+  await away.getByText('Channel: web (picked on Channel)').waitFor();
+  await away.getByText('Of the rows that North ports may see').waitFor();
+  const chart = away.locator('[data-tile=sold-by-week] svg text');
+  await expect.poll(() => chart.allTextContents()).toContain('0');
+  const routes = away.locator('[data-tile=routes] tbody tr td:first-child');
+  const before = await routes.allTextContents();
+  await away.getByRole('button', { name: 'Route', exact: true }).click();
+  const named = before.slice(0, -1).sort((a, b) => a.localeCompare(b, 'en'));
+  await expect.poll(async () => (await routes.allTextContents()).slice(0, -1)).toEqual(named);
+  expect(await away.evaluate(() => getComputedStyle(document.body).backgroundColor)).toBe('rgb(255, 255, 255)');
+  expect(asked).toEqual([]);
+  await context.close();
+  rmSync(dirname(file), { recursive: true });
+});
+
+test('A tile is taken along as a picture of a size; who may not take along finds no way to', async () => {
+  const { page } = await demo.as('director', '/d/tickets');
+  await settled(page);
+  await tile(page, 'sold-by-week')
+    .getByRole('button', { name: /^Menu of/ })
+    .click();
+  await page.getByRole('menuitem', { name: 'Take along as a file' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Take along' });
+  await dialog.getByRole('radio', { name: 'The tile Tickets sold by week' }).waitFor();
+  await dialog.getByRole('combobox', { name: 'As' }).click();
+  await page.getByRole('option', { name: 'Picture (PNG)' }).click();
+  await dialog.getByLabel('Pixels wide').fill('640');
+  await dialog.getByLabel('Pixels high').fill('320');
+  const coming = page.waitForEvent('download', { timeout: 180_000 });
+  await dialog.getByRole('button', { name: 'Make the file' }).click();
+  const png = readFileSync((await (await coming).path()) as string);
+  expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([1280, 640]);
+  const { page: other } = await demo.as('auditor', '/d/tickets');
+  await settled(other);
+  expect(await other.getByRole('button', { name: 'Take along as a file' }).count()).toBe(0);
+});
