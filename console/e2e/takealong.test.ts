@@ -75,6 +75,16 @@ test('A tile is taken along as a picture of a size; who may not take along finds
   await dialog.getByRole('button', { name: 'Make the file' }).click();
   const png = readFileSync((await (await coming).path()) as string);
   expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([1280, 640]);
+  await page.keyboard.press('Escape');
+  await dialog.waitFor({ state: 'detached' });
+  await page.goto(`${demo.url}/`);
+  await page.getByRole('list', { name: 'Reports' }).getByText('The morning watch').waitFor();
+  const report = page.waitForEvent('download', { timeout: 180_000 });
+  await page.getByRole('button', { name: 'Make it: Sales of a terminal' }).click();
+  expect((await report).suggestedFilename()).toMatch(/^terminals-.*\.zip$/);
+  await page.getByText(/is with your downloads/).waitFor();
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
   const { page: other } = await demo.as('auditor', '/d/tickets');
   await settled(other);
   expect(await other.getByRole('button', { name: 'Take along as a file' }).count()).toBe(0);

@@ -16,10 +16,7 @@ internal static class ExportCommand
         form.AcceptOnlyFromAmong([.. ExportForms.All]);
         var tiles = new Option<string[]>("--tile") { Description = "Only this tile. May be given several times." };
         var tabs = new Option<string[]>("--tab") { Description = "Only this tab. May be given several times." };
-        var output = new Option<string?>("--output")
-        {
-            Description = "The file to write, or - for the standard output; one named after the dashboard and the day if left out.",
-        };
+        var output = OutputOption();
         var paper = new Option<string?>("--paper") { Description = "The paper of a PDF; a4 if left out, which lies." };
         paper.AcceptOnlyFromAmong([.. ExportForms.Papers.Keys]);
         var width = new Option<int?>("--width") { Description = "How wide a picture is, in pixels." };
@@ -71,22 +68,35 @@ internal static class ExportCommand
                     parsed.GetValue(height),
                     parsed.GetValue(paper)
                 );
-                var (name, content) = await client.File($"{path}/exports", request, cancellation);
-                await using (content)
-                {
-                    if (to == "-")
-                    {
-                        await using var standard = Console.OpenStandardOutput();
-                        await content.CopyToAsync(standard, cancellation);
-                        return ExitCode.Yes;
-                    }
-                    await Write(to ?? name, content, cancellation);
-                }
-                Console.WriteLine($"Wrote {to ?? name}.");
-                return ExitCode.Yes;
+                return await Write(client, $"{path}/exports", request, to, cancellation);
             }
         );
         return command;
+    }
+
+    /// <summary>The option --output.</summary>
+    public static Option<string?> OutputOption() =>
+        new("--output")
+        {
+            Description = "The file to write, or - for the standard output; named after what it has and the day if left out.",
+        };
+
+    /// <summary>Has the service make a file and writes it.</summary>
+    public static async Task<int> Write(Client client, string path, object request, string? to, CancellationToken cancellation)
+    {
+        var (name, content) = await client.File(path, request, cancellation);
+        await using (content)
+        {
+            if (to == "-")
+            {
+                await using var standard = Console.OpenStandardOutput();
+                await content.CopyToAsync(standard, cancellation);
+                return ExitCode.Yes;
+            }
+            await Write(to ?? name, content, cancellation);
+        }
+        Console.WriteLine($"Wrote {to ?? name}.");
+        return ExitCode.Yes;
     }
 
     private static string FormOf(string? file) =>

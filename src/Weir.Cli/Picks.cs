@@ -160,6 +160,12 @@ internal static class Picks
     {
         if (written.Count == 0)
             return view is null ? null : new ViewingRequest(null, null, view);
+        return new ViewingRequest(Parameters(written), null, view);
+    }
+
+    /// <summary>The values of --set by parameter; an empty list empties one.</summary>
+    public static Dictionary<string, IReadOnlyList<string>> Parameters(IReadOnlyList<string> written)
+    {
         var set = new Dictionary<string, List<string>>();
         foreach (var item in written)
         {
@@ -171,7 +177,7 @@ internal static class Picks
             if (equals + 1 < item.Length)
                 values.Add(item[(equals + 1)..]);
         }
-        return new ViewingRequest(set.ToDictionary(s => s.Key, s => (IReadOnlyList<string>)s.Value), null, view);
+        return set.ToDictionary(s => s.Key, s => (IReadOnlyList<string>)s.Value);
     }
 
     /// <summary>The values of a member, with commas between where a tile is grouped by several fields.</summary>

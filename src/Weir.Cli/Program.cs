@@ -12,6 +12,7 @@ var root = new RootCommand("Weir serves dashboards over SQL sources; what a view
     ListCommand.Create(),
     RunCommand.Create(),
     ExportCommand.Create(),
+    ReportCommand.Create(),
     ExplainCommand.Create(),
     DefinitionCommands.Publish(),
     DefinitionCommands.Fetch(),

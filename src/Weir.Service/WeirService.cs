@@ -101,6 +101,7 @@ public static partial class WeirService
         api.MapMembers();
         api.MapDetail();
         api.MapExports();
+        api.MapReports();
         api.MapBrush();
         api.MapViews();
         api.MapCatalogues();
@@ -183,6 +184,7 @@ public static partial class WeirService
         services.AddScoped<RenameEndpoints.Renames>();
         services.AddScoped<RefitEndpoints.Refits>();
         services.AddScoped<DraftCheckEndpoints.Checking>();
+        services.AddScoped<Exports.FileMaker>();
         services.AddSingleton<CheckLine>();
         services.AddSingleton<Exports.Browser>();
         services.AddSingleton<Exports.Paper>();

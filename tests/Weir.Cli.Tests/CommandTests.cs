@@ -79,6 +79,12 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (await _weir.Run(["export", "tickets", "--tile", "none", "--output", "-", "--as-file", "json"])).Error.ShouldContain(
             "unknown-tile"
         );
+        (await _weir.Run("report list")).Out.ShouldContain("The morning watch");
+        var report = Path.Combine(demo.Data, "watch.xlsx");
+        (
+            await _weir.Run(["report", "run", "morning-watch", "--as-file", "xlsx", "--set", "sold_in=last 7 days", "--output", report])
+        ).ShouldSatisfyAllConditions(r => r.Error.ShouldBe(""), r => r.Out.ShouldContain($"Wrote {report}."));
+        (await _weir.Run("report run none")).Error.ShouldContain("There is no report none.");
         (await _weir.Run(["export", "tickets", "--tab", "sales", "--output", "-", "--as-file", "json"])).Out.ShouldStartWith("{\"about\":");
     }
 

@@ -489,6 +489,8 @@ public sealed class LeakTests : IDisposable
             EachTile(c, account, "rows.csv", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
         ["export"] = (c, account) =>
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/exports", new { form = "json" })),
+        ["listReports"] = (c, _) => One(c.GetAsync("api/reports")),
+        ["runReport"] = Reports,
         ["getOpening"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/opening", new { })),
         ["findMembers"] = (c, account) => EachTile(c, account, "members", _ => null),
         ["getBrushIndex"] = (c, account) => EachTile(c, account, "brush", _ => null),
@@ -784,6 +786,21 @@ public sealed class LeakTests : IDisposable
                 if (text.Contains("unknown-dashboard"))
                     text.ShouldBe(unknown.Replace("no-such-dashboard", dashboard));
             yield return (dashboard, text);
+        }
+    }
+
+    /// <summary>Every report; one of a dashboard that the account may not take along answers as one that is not there.</summary>
+    private static async IAsyncEnumerable<(string, string)> Reports(HttpClient client, string account)
+    {
+        async Task<string> Run(string report) =>
+            await (await client.PostAsJsonAsync($"api/reports/{report}/run", new { form = "json" })).Content.ReadAsStringAsync();
+        var unknown = await Run("no-such-report");
+        foreach (var report in new[] { "morning-watch", "terminals" })
+        {
+            var text = await Run(report);
+            if (text.Contains("unknown-report"))
+                text.ShouldBe(unknown.Replace("no-such-report", report));
+            yield return (report, text);
         }
     }
 

@@ -9,6 +9,7 @@ using DocumentFormat.OpenXml.Spreadsheet;
 using DocumentFormat.OpenXml.Validation;
 using Microsoft.Extensions.DependencyInjection;
 using Shouldly;
+using Weir.Core;
 using Weir.Store;
 using Weir.Testing;
 
@@ -129,6 +130,107 @@ public sealed class TakeAlongTests : IDisposable
             }
         )
             (await Refused(Take(service, "director", "tickets", request))).ShouldBe(expected, JsonSerializer.Serialize(request));
+    }
+
+    [Fact]
+    public async Task A_report_is_made_in_its_own_state_under_the_rights_of_whoever_has_it_made_for_each_member_that_they_see()
+    {
+        await using var service = await Start();
+        async Task<List<string?>> Names(string account) =>
+            [
+                .. (await service.As(account).GetFromJsonAsync<JsonElement>("api/reports"))
+                    .EnumerateArray()
+                    .Select(r => r.GetProperty("name").GetString()),
+            ];
+        (await Names("director")).ShouldBe(["terminals", "morning-watch"]);
+        (await Names("auditor")).ShouldBeEmpty("who may not take along has no reports");
+        Task<HttpResponseMessage> Run(string account, string report, object? run = null) =>
+            service.As(account).PostAsJsonAsync($"api/reports/{report}/run", run ?? new { });
+        (await Refused(Run("auditor", "morning-watch"))).ShouldBe((HttpStatusCode.NotFound, "unknown-report"));
+        (await Refused(Run("director", "none"))).ShouldBe((HttpStatusCode.NotFound, "unknown-report"));
+        (await Refused(Run("director", "morning-watch", new { form = "doc" }))).ShouldBe(
+            (HttpStatusCode.UnprocessableEntity, "unknown-form")
+        );
+        (await Refused(Run("director", "morning-watch", new { parameters = new { nothing = new[] { "x" } } }))).Status.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
+
+        // Whatever the viewer keeps for themselves, the report is as everybody finds it.
+        (
+            await service.As("director").PostAsJsonAsync("api/dashboards/bridge/view/edits", new { edit = "hide", tile = "sailings" })
+        ).IsSuccessStatusCode.ShouldBeTrue();
+        var watch = JsonDocument
+            .Parse(await (await Run("director", "morning-watch", new { form = "json" })).Content.ReadAsStringAsync())
+            .RootElement;
+        var about = watch.GetProperty("about");
+        about.GetProperty("title").GetString().ShouldBe("The morning watch");
+        about.GetProperty("before").GetString()!.ShouldStartWith("Good morning.");
+        about.GetProperty("state").EnumerateArray().Select(s => s.GetString()).ShouldContain("Sold in: last 30 days");
+        watch.GetProperty("tiles").EnumerateArray().Select(t => t.GetProperty("name").GetString()).ShouldContain("sailings");
+        var pdf = await Run("north-ports", "morning-watch");
+        pdf.Content.Headers.ContentType!.MediaType.ShouldBe("application/pdf");
+
+        foreach (var (account, terminals) in new[] { ("director", 12), ("north-ports", 3) })
+        {
+            using var archive = new ZipArchive(await (await Run(account, "terminals")).Content.ReadAsStreamAsync());
+            archive.Entries.Count.ShouldBe(terminals, account);
+            var skerrin = archive.Entries.Single(e => e.Name == "Skerrin.xlsx");
+            using var copy = new MemoryStream();
+            await using (var stream = skerrin.Open())
+                await stream.CopyToAsync(copy, TestContext.Current.CancellationToken);
+            using var book = SpreadsheetDocument.Open(copy, false);
+            RowsOf(book, 0).SelectMany(r => r).ShouldContain("t:Terminal: Skerrin (picked on Tickets sold by terminal, split by kind)");
+            var sold = RowsOf(book, 1).Last()[^1];
+            var expected = await service.Results(
+                account,
+                "tickets",
+                new Dictionary<string, object> { ["sold-by-terminal"] = new { members = new[] { new[] { "Skerrin" } } } },
+                ["sold"]
+            );
+            sold.ShouldBe($"n:{expected["sold"].GetProperty("table").GetProperty("values").EnumerateArray().Last()[0]}");
+        }
+    }
+
+    [Fact]
+    public void What_a_report_names_is_checked_where_it_stands()
+    {
+        var files = Repository.DemoDefinitions();
+        files["reports/odd.yaml"] = """
+            report: odd
+            dashboard: ticket
+            """;
+        Fault("reports/odd.yaml", 2).ShouldBe("unknown-dashboard");
+        files["reports/odd.yaml"] = """
+            report: odd
+            dashboard: punctuality
+            tiles: [late, none]
+            select:
+              late: [x]
+              vessels: { from: 1 }
+              span: { period: last 3 fortnights }
+            set: { sold_on: x }
+            form: doc
+            each: span
+            """;
+        WorkspaceText
+            .Read(files)
+            .Faults.Where(f => f.File == "reports/odd.yaml")
+            .Select(f => (f.Line, f.Code))
+            .ShouldBe(
+                [
+                    (3, "unknown-tile"),
+                    (5, "not-pickable"),
+                    (6, "cannot-pick"),
+                    (7, "wrong-value"),
+                    (8, "unknown-parameter"),
+                    (9, "unknown-value"),
+                    (10, "bad-each"),
+                ],
+                ignoreOrder: true
+            );
+
+        string? Fault(string file, int line) =>
+            WorkspaceText.Read(files).Faults.FirstOrDefault(f => f.File == file && f.Line == line)?.Code;
     }
 
     [Fact]

@@ -347,6 +347,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The reports that the viewer may have made: those of dashboards that they may open and take along. */
+        get: operations["listReports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a report under the rights of whoever asks; one for each member comes as an archive. */
+        post: operations["runReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards/{dashboard}/tiles/{tile}/brush": {
         parameters: {
             query?: never;
@@ -1461,6 +1495,8 @@ export interface components {
             /** Format: int64 */
             version: number;
             address: string;
+            before?: null | string;
+            after?: null | string;
         };
         AccessAnswer: {
             name: string;
@@ -2400,6 +2436,21 @@ export interface components {
             after: string;
             /** Format: int32 */
             places: number;
+        };
+        ReportInfo: {
+            name: string;
+            title: string;
+            description: null | string;
+            dashboard: string;
+            dashboardTitle: string;
+            form: string;
+            each: null | string;
+        };
+        ReportRun: {
+            form?: null | string;
+            parameters?: null | {
+                [key: string]: string[];
+            };
         };
         ResultsRequest: {
             tiles: null | string[];
@@ -3521,6 +3572,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JsonExport"];
+                };
+            };
+        };
+    };
+    listReports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportInfo"][];
+                };
+            };
+        };
+    };
+    runReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportRun"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };

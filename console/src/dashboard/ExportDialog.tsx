@@ -3,11 +3,12 @@ import '@mantine/core/styles/NumberInput.css';
 import '@mantine/core/styles/Radio.css';
 import { Download } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { refusal, zone } from '../api/client';
-import { lookHeaders } from '../api/lookAs';
+import { zone } from '../api/client';
+import { fileOf, saved } from '../api/files';
 import { asked } from '../model/selections';
 import { wiringOf } from '../model/wiring';
 import { pictureOf } from '../pictures';
+import Copying from './Copying';
 import classes from './dashboard.module.css';
 import { usePage } from './usePage';
 import '../look/panels.css';
@@ -61,6 +62,23 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
   const possible = forms.filter((f) => f.value !== 'svg' || (isOne && of && !pictureOf(of).isControl));
   const form = possible.some((f) => f.value === chosen) ? chosen : 'pdf';
 
+  const path = `/api/dashboards/${encodeURIComponent(page.name)}/exports`;
+  /** What is chosen, as a form of file. */
+  const request = (form: string) => ({
+    form,
+    tiles: isOne && tile !== undefined ? [tile] : null,
+    tabs: what === 'tab' && tab ? [tab.name] : null,
+    selections: asked(selections),
+    viewing: { parameters: set, zone, view: page.view.view },
+    ...(form === 'pdf' ? { paper } : {}),
+    ...(isOne && (form === 'png' || form === 'svg') ? size : {}),
+    // What is looked at as a draft has an address of its own, which is nobody else's.
+    link:
+      window.location.pathname === `/d/${encodeURIComponent(page.name)}`
+        ? `${window.location.pathname}${window.location.search}`
+        : null,
+  });
+
   async function make() {
     setProblem(undefined);
     setMade(undefined);
@@ -68,34 +86,7 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
     const stop = new AbortController();
     making.current = stop;
     try {
-      const response = await fetch(`/api/dashboards/${encodeURIComponent(page.name)}/exports`, {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json', ...lookHeaders },
-        signal: stop.signal,
-        body: JSON.stringify({
-          form,
-          tiles: isOne && tile !== undefined ? [tile] : null,
-          tabs: what === 'tab' && tab ? [tab.name] : null,
-          selections: asked(selections),
-          viewing: { parameters: set, zone, view: page.view.view },
-          ...(form === 'pdf' ? { paper } : {}),
-          ...(isOne && (form === 'png' || form === 'svg') ? size : {}),
-          // What is looked at as a draft has an address of its own, which is nobody else's.
-          link:
-            window.location.pathname === `/d/${encodeURIComponent(page.name)}`
-              ? `${window.location.pathname}${window.location.search}`
-              : null,
-        }),
-      });
-      if (!response.ok) throw await refusal(response);
-      const name =
-        /filename=("?)([^";]+)\1/.exec(response.headers.get('Content-Disposition') ?? '')?.[2] ?? `file.${form}`;
-      const link = document.createElement('a');
-      link.href = URL.createObjectURL(await response.blob());
-      link.download = name;
-      link.click();
-      URL.revokeObjectURL(link.href);
-      setMade(name);
+      setMade(await saved(path, request(form), stop.signal));
     } catch (error) {
       if (!stop.signal.aborted) setProblem(error instanceof Error ? error.message : String(error));
     } finally {
@@ -156,6 +147,9 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
             </Button>
           )}
         </div>
+        {what !== 'all' && (
+          <Copying tile={isOne ? tile : undefined} picture={async () => (await fileOf(path, request('png'))).blob()} />
+        )}
       </div>
     </Modal>
   );

@@ -9,6 +9,7 @@ import { useSession } from '../session/SignedIn';
 import classes from './dashboards.module.css';
 
 const SharedDashboards = lazy(() => import('./SharedDashboards'));
+const Reports = lazy(() => import('./Reports'));
 const HandedDrafts = lazy(() => import('./HandedDrafts'));
 const NewDashboard = lazy(() => import('../design/NewDashboard'));
 
@@ -75,6 +76,9 @@ export function DashboardList() {
         )}
         <Suspense>
           <SharedDashboards />
+        </Suspense>
+        <Suspense>
+          <Reports />
         </Suspense>
         {mayPublish && (
           <Suspense>

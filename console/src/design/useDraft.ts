@@ -6,7 +6,15 @@ import { onDraft, stepsOf } from '../api/draft';
 type Draft = Schemas['DraftAnswer'];
 
 /** What is worked on as a draft. */
-export type DraftKind = 'dashboards' | 'datasets' | 'sources' | 'catalogues' | 'openings' | 'access' | 'workspace';
+export type DraftKind =
+  | 'dashboards'
+  | 'datasets'
+  | 'sources'
+  | 'catalogues'
+  | 'openings'
+  | 'reports'
+  | 'access'
+  | 'workspace';
 
 /** How long nobody types before the text is saved, in milliseconds: a third of what the last answer took, within limits. */
 const rests = { least: 40, most: 300 };

@@ -58,6 +58,7 @@ export function PaperPage({ data }: { data: PaperData }) {
           <a href={about.address}>Open it live</a>
         </p>
       </header>
+      {about.before && <Words text={about.before} />}
       {data.tabs.map((tab) => (
         <section key={tab.title} aria-label={tab.title} className={classes.tab}>
           {data.tabs.length > 1 && <h2>{tab.title}</h2>}
@@ -70,9 +71,19 @@ export function PaperPage({ data }: { data: PaperData }) {
           ))}
         </section>
       ))}
+      {about.after && <Words text={about.after} />}
     </div>
   );
 }
+
+/** What a report says before or behind its tiles, a paragraph for each line. */
+const Words = ({ text }: { text: string }) => (
+  <div className={classes.words}>
+    {text.split('\n').map((line) => (
+      <p key={line}>{line}</p>
+    ))}
+  </div>
+);
 
 function Bands({ tiles, data }: { tiles: PaperTile[]; data: PaperData }) {
   const bands = useMemo(() => bandsOf(tiles), [tiles]);

@@ -12,6 +12,15 @@ import { usePick } from './usePick';
 
 const ArrangeItems = lazy(() => import('../arrange/ArrangeItems'));
 
+const timeOf = (at: Date) => at.toLocaleTimeString('en-GB');
+
+/** When a tile is read again next; undefined for one that is read when somebody wants it. */
+function dueOf(seconds: number | string | null, since: number | undefined): number | undefined {
+  if (seconds === null || since === undefined) return undefined;
+  const step = Number(seconds) * 1000;
+  return since + Math.ceil((Date.now() - since) / step) * step;
+}
+
 /** What can be done with a tile. */
 export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: string }) {
   const dispatch = useDispatch();
@@ -19,6 +28,8 @@ export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: st
   const arranging = usePage((s) => s.isArranging);
   const large = usePage((s) => largeOf(s) === tile.name);
   const mayExport = usePage((s) => s.page.mayExport);
+  const since = usePage((s) => s.rhythmSince);
+  const due = dueOf(tile.refreshSeconds, since);
   const onSelect = usePick(tile);
   const isPicked = hasPick(selection);
   const only =
@@ -34,7 +45,12 @@ export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: st
       className={classes.menu}
       position="bottom-end"
     >
-      {readAt && <Menu.Label>Data read at {new Date(readAt).toLocaleTimeString('en-GB')}</Menu.Label>}
+      {readAt && (
+        <Menu.Label>
+          Data read at {timeOf(new Date(readAt))}
+          {due !== undefined && `, again at ${timeOf(new Date(due))}`}
+        </Menu.Label>
+      )}
       {tile.dataset && (
         <Menu.Item onClick={() => dispatch({ type: 'explain', tile: tile.name })}>Where this comes from</Menu.Item>
       )}

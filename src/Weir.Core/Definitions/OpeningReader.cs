@@ -19,11 +19,18 @@ internal static class OpeningReader
                 "Something must always be picked here, but nothing is when the dashboard opens.",
                 "Give it opening: newest, a list of members, a range or a period."
             );
-        if (isEmpty || kinds.Contains(null))
+        return isEmpty ? null : Of(text, node!, pick, kinds);
+    }
+
+    /// <summary>Reads what is picked on a tile, wherever that is written; null for nothing, or where it can't be meant.</summary>
+    /// <param name="kinds">See <see cref="Read"/>.</param>
+    public static Opening? Of(YamlText text, YamlNode node, Pick pick, IReadOnlyList<ValueKind?> kinds)
+    {
+        if (node is YamlScalarNode { Value: "all" } || kinds.Contains(null))
             return null;
         if (pick == Pick.None)
         {
-            text.Report("not-pickable", node!, "Nothing can be picked on this tile.", "Add pick: many.");
+            text.Report("not-pickable", node, "Nothing can be picked on this tile.", "Add pick: many.");
             return null;
         }
         var known = kinds.Select(k => k!.Value).ToList();
@@ -31,7 +38,7 @@ internal static class OpeningReader
         {
             YamlScalarNode => Newest(text, node, known),
             YamlSequenceNode list => Members(text, list, pick, known),
-            _ => Range(text, node!, pick, known),
+            _ => Range(text, node, pick, known),
         };
     }
 

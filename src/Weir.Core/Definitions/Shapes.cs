@@ -20,6 +20,7 @@ public sealed class Shapes
             ("catalogues/*.yaml", "catalogue", CatalogueOf(pictures)),
             ("dashboards/*.yaml", "dashboard", Dashboard),
             ("openings/*.yaml", "opening_view", OpeningView),
+            ("reports/*.yaml", "report", ReportReader.ShapeOf(Picked)),
         ];
     }
 
@@ -377,16 +378,7 @@ public sealed class Shapes
             ),
             new Key(
                 "opening",
-                new Either(
-                    new Text("all", "newest"),
-                    new ListOf(new Either(AnyText, new ListOf(AnyText))),
-                    new Keys(
-                        new Key("from", AnyText, "The first value of a range."),
-                        new Key("to", AnyText, "Its last value; of dates the last day that counts."),
-                        new Key("period", AnyText, "A period such as last 12 months, worked out at the time of viewing."),
-                        new Key("contains", AnyText, "For a search: the piece of text.")
-                    )
-                ),
+                Picked,
                 "What is picked when a viewer opens the dashboard: members as a list, a range, a period, the newest of a date, or all. all if left out."
             ),
             new Key("required", new Flag(), "Whether something must always be picked; then opening says what. false if left out."),
@@ -512,6 +504,18 @@ public sealed class Shapes
                 Required: true
             )
         );
+
+    /// <summary>What is picked on a tile.</summary>
+    private static readonly Shape Picked = new Either(
+        new Text("all", "newest"),
+        new ListOf(new Either(AnyText, new ListOf(AnyText))),
+        new Keys(
+            new Key("from", AnyText, "The first value of a range."),
+            new Key("to", AnyText, "Its last value; of dates the last day that counts."),
+            new Key("period", AnyText, "A period such as last 12 months, worked out at the time of viewing."),
+            new Key("contains", AnyText, "For a search: the piece of text.")
+        )
+    );
 
     private static Keys TabOf(IReadOnlyList<PictureKind> pictures) =>
         new(

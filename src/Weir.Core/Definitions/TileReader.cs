@@ -552,14 +552,13 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
 
     /// <summary>The types of the fields that a tile is grouped by; null for those that are unknown.</summary>
     private List<ValueKind?> KindsOf(List<YamlScalarNode> by, Dataset? dataset) =>
-        [
-            .. by.Select(b => FieldAt.Parse(Text(b)))
-                .Select(at =>
-                    dataset?.Fields.GetValueOrDefault(at.Field) is not { } field ? null
-                    : at.Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind
-                    : (ValueKind?)field.Kind
-                ),
-        ];
+        [.. by.Select(b => dataset is null ? null : KindOf(FieldAt.Parse(Text(b)), dataset))];
+
+    /// <summary>The type of the values of a field, at its grain or part; null where the dataset has none of them.</summary>
+    internal static ValueKind? KindOf(FieldAt at, Dataset dataset) =>
+        dataset.Fields.GetValueOrDefault(at.Field) is not { } field ? null
+        : at.Member is { } member ? Binder.AtMember(field.Formula, member)?.Kind
+        : field.Kind;
 
     private Pick ReadPick(YamlNode node, PictureKind picture, List<YamlScalarNode> by, Dataset? dataset)
     {

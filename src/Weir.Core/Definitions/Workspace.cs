@@ -28,6 +28,9 @@ public sealed record Workspace(
 
     /// <summary>The arrangements that viewers find dashboards in, in the order of their names.</summary>
     public IReadOnlyList<OpeningView> OpeningViews { get; init; } = [];
+
+    /// <summary>What is made of dashboards for taking along, by name.</summary>
+    public IReadOnlyDictionary<string, Report> Reports { get; init; } = new Dictionary<string, Report>();
 }
 
 /// <summary>A named set of shared tiles, which dashboards and viewers place.</summary>

@@ -137,12 +137,20 @@ public static class WorkspaceReader
             v => v.Name,
             faults
         );
+        var reports = ReadAll(
+            texts,
+            "report",
+            (t, r) => ReportReader.Read(t, r, dashboards, Broken("dashboard"), datasets),
+            r => r.Name,
+            faults
+        );
         var workspace = texts.TryGetValue("workspace.yaml", out var w)
             ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access) with
             {
                 Catalogues = catalogues,
                 Attachments = attachments,
                 Look = WorkspaceLook.Read(w.Text, w.Root, attachments),
+                Reports = reports,
                 OpeningViews = [.. openings.Values.OrderBy(v => v.Name, StringComparer.Ordinal)],
             }
             : null;

@@ -1,7 +1,5 @@
 using System.Text.Json;
-using Microsoft.AspNetCore.Http.Json;
-using Microsoft.Extensions.Options;
-using Weir.Service.Asking;
+using Weir.Core.Definitions;
 using Weir.Service.Exports;
 using Weir.Service.SignIn;
 
@@ -20,57 +18,9 @@ internal static class ExportEndpoints
             .Produces<JsonExport>(200, "application/json")
             .WithMetadata(new OnlyReads());
 
-    private static async Task<IResult> Export(
-        string dashboard,
-        ExportRequest request,
-        HttpContext context,
-        Asker asker,
-        TimeProvider clock,
-        Store.Audit audit,
-        ILoggerFactory logs,
-        Paper paper,
-        IOptions<JsonOptions> json
-    )
+    private static async Task<IResult> Export(string dashboard, ExportRequest request, FileMaker files, HttpContext context)
     {
-        if (!ExportForms.All.Contains(request.Form))
-            throw new ProblemException(
-                422,
-                "unknown-form",
-                $"There is no form {ProblemException.Short(request.Form ?? "")}.",
-                $"Take one of {string.Join(", ", ExportForms.All)}."
-            );
-        request.Check();
-        if (ExportForms.NeedsBrowser(request.Form))
-            paper.Require();
-        var host = $"{context.Request.Scheme}://{context.Request.Host}";
-        var taken = await Takeaway.Of(dashboard, request, host, asker, clock, audit, logs);
-        var file = request.Form switch
-        {
-            "csv" => await TableFiles.Of(taken, "csv", "text/csv; charset=utf-8", t => Task.FromResult(CsvFile.Of(t))),
-            "parquet" => await TableFiles.Of(taken, "parquet", "application/vnd.apache.parquet", t => ParquetFile.Of(t, taken.About)),
-            "xlsx" => Workbook.Of(taken),
-            "json" => new ExportedFile(
-                JsonSerializer.SerializeToUtf8Bytes(
-                    new JsonExport(
-                        taken.About,
-                        [
-                            .. taken.WithFigures.Select(t => new JsonExportTile(
-                                t.Info.Name,
-                                t.Info.Title,
-                                t.Tab.Title,
-                                t.Info.Picture,
-                                t.Answered!.Result
-                            )),
-                        ]
-                    ),
-                    json.Value.SerializerOptions
-                ),
-                "application/json",
-                $"{taken.FileName}.json"
-            ),
-            "html" => paper.Html(taken, request),
-            _ => await paper.Print(taken, request, context.RequestAborted),
-        };
+        var file = await files.Export(dashboard, request, context.RequestAborted);
         return Results.File(file.Content, file.MediaType, file.Name);
     }
 }
@@ -96,9 +46,16 @@ public sealed record ExportRequest(
     string? Link = null
 )
 {
-    /// <exception cref="ProblemException">A size or a paper is none.</exception>
+    /// <exception cref="ProblemException">A form, a size or a paper is none.</exception>
     internal void Check()
     {
+        if (!ExportForms.All.Contains(Form))
+            throw new ProblemException(
+                422,
+                "unknown-form",
+                $"There is no form {ProblemException.Short(Form ?? "")}.",
+                $"Take one of {string.Join(", ", ExportForms.All)}."
+            );
         if (Width is < 200 or > 4000 || Height is < 120 or > 4000)
             throw new ProblemException(422, "bad-size", "A picture is 200 to 4,000 pixels wide and 120 to 4,000 high.");
         if (Paper is not null && !ExportForms.Papers.ContainsKey(Paper))
@@ -115,7 +72,7 @@ public sealed record ExportRequest(
 public static class ExportForms
 {
     /// <summary>Their names, which are endings of files.</summary>
-    public static IReadOnlyList<string> All { get; } = ["csv", "xlsx", "json", "parquet", "html", "pdf", "png", "svg", "pptx"];
+    public static IReadOnlyList<string> All { get; } = [.. Report.Forms, "svg"];
 
     /// <summary>Width and height in inches.</summary>
     public static IReadOnlyDictionary<string, (double Width, double Height)> Papers { get; } =

@@ -104,6 +104,10 @@ internal sealed class Asker(
         bool withCatalogues = false
     ) => OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, lenient, faultsStay, withCatalogues, sample: Sample);
 
+    /// <summary>A dashboard as everybody with the viewer's rights finds it, whatever the viewer keeps.</summary>
+    public OpenDashboard OpenAsPublished(string dashboard, ViewingRequest viewing) =>
+        OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, asPublished: true);
+
     /// <summary>See <see cref="OpenDashboard.OpenAsSet"/>.</summary>
     public OpenDashboard OpenAsSet(string dashboard, string? set, string? view, ViewEdit? making = null, bool withCatalogues = false) =>
         OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set, view, withCatalogues || making is ViewEdit.AddTile, making);

@@ -170,6 +170,7 @@ internal sealed class OpenDashboard
     /// <param name="faultsStay">True to leave out values that do not fit their parameter and remember them, for <see cref="FaultOf"/>.</param>
     /// <param name="withCatalogues">True to have the catalogues at hand though the view has no tile of one.</param>
     /// <param name="sample">About how many of a hundred rows are looked at, of a draft before whoever designs it; null for all.</param>
+    /// <param name="asPublished">True for the arrangement that everybody finds, whatever the viewer keeps.</param>
     /// <param name="making">An edit that is to be made on the view, of whose dataset there may be no tile yet.</param>
     public static OpenDashboard Open(
         string name,
@@ -182,7 +183,8 @@ internal sealed class OpenDashboard
         bool faultsStay = false,
         bool withCatalogues = false,
         ViewEdit? making = null,
-        int? sample = null
+        int? sample = null,
+        bool asPublished = false
     )
     {
         // A draft is there for whoever works on it, though no role has the dashboard yet, and for nobody else.
@@ -211,10 +213,13 @@ internal sealed class OpenDashboard
         // Who may not arrange it (any more) has it as its developer does: what they could not take back must not act either. Who looks
         // as another sees what the other has.
         var hasViews =
-            mayArrange
-            || !isDraft
-                && viewer is { LookedAsBy: not null }
-                && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace);
+            !asPublished
+            && (
+                mayArrange
+                || !isDraft
+                    && viewer is { LookedAsBy: not null }
+                    && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace)
+            );
         // Pages say which view they mean, mostly the one without a name: then nobody asks which others there are.
         var named = new Lazy<IReadOnlyList<NamedView>>(() => hasViews ? views.Named(viewer.Name, name) : []);
         var key = new ViewKey(viewer.Name, name, asked?.View ?? named.Value.FirstOrDefault(v => v.OpensFirst)?.View ?? "");

@@ -145,7 +145,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                             t.Picked,
                         }),
                     }),
-                request.Selections,
+                Selections = taken.Selections.ToDictionary(s => s.Tile, Core.Interaction.Openings.Write),
                 Files = files,
                 Layout = layout,
             },

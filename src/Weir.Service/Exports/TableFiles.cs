@@ -73,7 +73,7 @@ internal static class TableFiles
     {
         var tiles = taken.WithFigures.ToList();
         if (tiles.FirstOrDefault(t => t.Answer is null) is { } failed)
-            throw Failed(failed);
+            throw Failed(failed.Info.Title, failed.Answered);
         if (tiles is [var only])
             return new ExportedFile(await write(only), mediaType, $"{taken.FileName}.{ending}");
         using var memory = new MemoryStream();
@@ -92,12 +92,13 @@ internal static class TableFiles
         return new ExportedFile(memory.ToArray(), "application/zip", $"{taken.FileName}.zip");
     }
 
-    internal static ProblemException Failed(TakenTile tile) =>
+    /// <summary>What a tile without figures is told as, where a file needs them.</summary>
+    internal static ProblemException Failed(string title, AnsweredTile? answered) =>
         new(
             502,
-            tile.Answered?.Result.Problem?.Code ?? "no-figures",
-            $"{tile.Info.Title}: {tile.Answered?.Result.Problem?.Detail ?? "it has no figures"}",
-            tile.Answered?.Result.Problem?.Remedy
+            answered?.Result.Problem?.Code ?? "no-figures",
+            $"{title}: {answered?.Result.Problem?.Detail ?? "it has no figures"}",
+            answered?.Result.Problem?.Remedy
         );
 }
 
@@ -129,7 +130,22 @@ internal static class CsvFile
 
 /// <summary>Results for programs: what the API's own results say, with what the file is.</summary>
 /// <param name="Tiles">In reading order.</param>
-public sealed record JsonExport(AboutExport About, IReadOnlyList<JsonExportTile> Tiles);
+public sealed record JsonExport(AboutExport About, IReadOnlyList<JsonExportTile> Tiles)
+{
+    internal static JsonExport Of(Takeaway taken) =>
+        new(
+            taken.About,
+            [
+                .. taken.WithFigures.Select(t => new JsonExportTile(
+                    t.Info.Name,
+                    t.Info.Title,
+                    t.Tab.Title,
+                    t.Info.Picture,
+                    t.Answered!.Result
+                )),
+            ]
+        );
+}
 
 /// <summary>A tile of it.</summary>
 public sealed record JsonExportTile(string Name, string Title, string Tab, string Picture, TileResult Result);

@@ -1,8 +1,5 @@
-using System.Text.Json;
-using Weir.Core.Definitions;
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
-using Weir.Core.Results;
 using Weir.Service.Api;
 using Weir.Service.Asking;
 
@@ -16,6 +13,8 @@ namespace Weir.Service.Exports;
 /// <param name="MadeAt">When it was made.</param>
 /// <param name="Version">The published version of the definitions.</param>
 /// <param name="Address">Where to see it live: a state, and no right.</param>
+/// <param name="Before">What its report says before the tiles; null for nothing.</param>
+/// <param name="After">What it says behind them.</param>
 public sealed record AboutExport(
     string Dashboard,
     string Title,
@@ -27,7 +26,9 @@ public sealed record AboutExport(
     DateTimeOffset MadeAt,
     string TimeZone,
     long Version,
-    string Address
+    string Address,
+    string? Before = null,
+    string? After = null
 )
 {
     /// <summary>All of it but the title, a line each, for forms that have nothing but text.</summary>
@@ -35,6 +36,8 @@ public sealed record AboutExport(
     {
         if (Description is not null)
             yield return Description;
+        foreach (var line in (Before ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries))
+            yield return line;
         yield return $"{(Tabs.Count == 1 ? "Tab" : "Tabs")}: {string.Join(", ", Tabs)}";
         foreach (var sentence in State)
             yield return sentence;
@@ -43,6 +46,8 @@ public sealed record AboutExport(
             yield return $"Data read {InZone(read)}";
         yield return $"Made {InZone(MadeAt)}, version {Version} of the definitions";
         yield return $"Live: {Address}";
+        foreach (var line in (After ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries))
+            yield return line;
     }
 
     /// <summary>A moment as people in the zone of the dashboard say it.</summary>
@@ -88,31 +93,32 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
 
     /// <summary>A name for its file, without an ending.</summary>
     public string FileName =>
-        $"{About.Dashboard}{(Tiles is [var only] ? $"-{only.Info.Name}" : "")}-{About.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)}";
+        $"{Name}{(Tiles is [var only] && Name == About.Dashboard ? $"-{only.Info.Name}" : "")}-{About.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)}";
 
-    /// <exception cref="ProblemException">There is no such dashboard, tab or tile, or the viewer may not take it along.</exception>
+    /// <summary>What is picked.</summary>
+    public IReadOnlyList<Selection> Selections { get; private init; } = [];
+
+    /// <summary>What its file is called after: the dashboard, or a report.</summary>
+    public string Name { get; init; } = About.Dashboard;
+
+    /// <summary>Asks for all that is wanted of an open dashboard.</summary>
+    /// <param name="address">Where to see it live.</param>
+    /// <exception cref="ProblemException">There is no such tab or tile, or it is too much.</exception>
     public static async Task<Takeaway> Of(
-        string dashboard,
+        OpenDashboard open,
         ExportRequest request,
-        string host,
+        IReadOnlyList<Selection> selections,
+        string address,
         Asker asker,
         TimeProvider clock,
         Store.Audit audit,
         ILoggerFactory logs
     )
     {
-        var open = asker.Open(dashboard, request.Viewing);
-        if (!open.MayExport)
-        {
-            audit.Write(asker.Viewer, "denied", $"export {dashboard}");
-            throw ProblemException.MayNot("take what this dashboard shows away as a file");
-        }
         var page = DashboardPage.Of(open);
         var chosen = Chosen(page, request);
-        var selections = await asker.SelectionsOf(open, request.Selections);
         var words = new FiltersInWords(open, await asker.NamesOf(open, selections));
         var asked = chosen.Where(c => c.Tile.Dataset is not null).Select(c => open.Tile(c.Tile.Name)).ToList();
-        audit.Write(asker.Viewer, "export", $"{dashboard} {request.Form} {string.Join(' ', chosen.Select(c => c.Tile.Name))}");
         var answers = await Task.WhenAll(
             await TileAnswers.Begin(new TileAnswers.Asked(open, asked, selections, words), asker, null, clock, audit, logs)
         );
@@ -142,7 +148,7 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
             page.Description,
             [.. tiles.Select(t => t.Tab.Title).Distinct()],
             [
-                .. open.Live.DraftOf == dashboard ? ["A draft that is not published."] : (string[])[],
+                .. open.Live.DraftOf == open.Dashboard.Name ? ["A draft that is not published."] : (string[])[],
                 .. page.Parameters.Select(Said).OfType<string>(),
                 .. selections.Where(s => !s.IsEmpty || s.Path.Count > 0).Select(words.SentenceOf),
             ],
@@ -153,9 +159,9 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
             clock.GetUtcNow(),
             page.TimeZone,
             page.Version,
-            host + (request.Link is { } link ? Checked(link, dashboard) : $"/d/{Uri.EscapeDataString(dashboard)}")
+            address
         );
-        return new Takeaway(about, page, tiles, open);
+        return new Takeaway(about, page, tiles, open) { Selections = selections };
     }
 
     private static List<(TabInfo Tab, TileInfo Tile)> Chosen(DashboardPage page, ExportRequest request)
@@ -196,15 +202,4 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
         parameter.Values.Count == 0
             ? null
             : $"{parameter.Title}: {string.Join(", ", parameter.Values.Select(v => parameter.Choices?.FirstOrDefault(c => c.Value == v)?.Title ?? v))}";
-
-    /// <summary>An address of the dashboard's own page, as the console has it.</summary>
-    private static string Checked(string link, string dashboard) =>
-        link.Length <= 8000
-        && !link.Any(char.IsControl)
-        && (
-            link == $"/d/{Uri.EscapeDataString(dashboard)}"
-            || link.StartsWith($"/d/{Uri.EscapeDataString(dashboard)}?", StringComparison.Ordinal)
-        )
-            ? link
-            : throw new ProblemException(422, "bad-link", "The address is none of this dashboard.");
 }

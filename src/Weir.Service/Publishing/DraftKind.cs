@@ -24,6 +24,7 @@ internal sealed record DraftKind(string Folder, string Thing, IReadOnlyList<stri
         new("sources", "source", [Acts.Publish, Acts.Define]),
         new("catalogues", "catalogue", [Acts.Publish]),
         new("openings", "opening_view", [Acts.Publish]),
+        new("reports", "report", [Acts.Publish]),
         new("access", "access", [Acts.Publish]) { IsSingle = true },
         new("workspace", "workspace", [Acts.Publish]) { IsSingle = true },
     ];

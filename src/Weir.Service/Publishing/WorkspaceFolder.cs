@@ -91,11 +91,11 @@ public static partial class WorkspaceFolder
     /// </summary>
     internal static bool Holds(string path) => Held().IsMatch(path) || Attachments.Holds(path);
 
-    [GeneratedRegex(@"^((sources|datasets|catalogues|dashboards|openings)/)?[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.ya?ml\z")]
+    [GeneratedRegex(@"^((sources|datasets|catalogues|dashboards|openings|reports)/)?[^/\\.#~\p{Cc}][^/\\\p{Cc}]*\.ya?ml\z")]
     private static partial Regex Held();
 
     private static IEnumerable<FileInfo> Files(string root) =>
-        ((IEnumerable<string>)["", "sources", "datasets", "catalogues", "dashboards", "openings", .. Attachments.Folders])
+        ((IEnumerable<string>)["", "sources", "datasets", "catalogues", "dashboards", "openings", "reports", .. Attachments.Folders])
             .Select(sub => new DirectoryInfo(Path.Combine(root, sub)))
             .Where(d => d.FullName == root || (d.Exists && (d.LinkTarget is null || IsBelow(root, d.ResolveLinkTarget(true)!.FullName))))
             .SelectMany(d => d.EnumerateFiles().Where(f => Belongs(d.FullName == root ? "" : d.Name + "/", f.Name)));

@@ -157,6 +157,8 @@ function changes(state: PageState, action: Action): Partial<Given> {
 function outcome(state: PageState, action: Action): Partial<Given> {
   const { named } = wiringOf(state.page);
   switch (action.type) {
+    case 'in rhythm':
+      return { rhythmSince: action.since };
     case 'asking':
       return {
         tiles: {

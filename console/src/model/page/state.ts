@@ -114,6 +114,8 @@ export interface Given {
   folds: Record<string, boolean>;
   /** The tile whose drawing is being chosen. */
   redrawn?: string;
+  /** Since when tiles that are kept current are read again and again, in milliseconds. */
+  rhythmSince?: number;
   isArranging: boolean;
   isWired: boolean;
   /** True while it is told what the dashboard is for. */
@@ -199,6 +201,7 @@ export type Action =
   | { type: 'go to step'; step: number }
   | { type: 'keep'; isAsNow: boolean }
   // What becomes of that
+  | { type: 'in rhythm'; since: number }
   | { type: 'asking'; keys: Record<string, string>; since: number }
   | { type: 'answered'; result: TileResult; key?: string; of?: string }
   | { type: 'unanswered'; failure: Failure }

@@ -67,6 +67,7 @@ export function asking({ service, state, dispatch, host }: Tools): Effect {
       if (isOther(now, before, 'shown')) {
         rhythms.forEach(clearInterval);
         const seconds = new Set(now.shown.flatMap((t) => t.refreshSeconds ?? []));
+        if (seconds.size > 0) dispatch({ type: 'in rhythm', since: Date.now() });
         rhythms = [...seconds].map((s) =>
           setInterval(() => {
             if (host.isSeen()) dispatch({ type: 'read anew', of: (t) => t.refreshSeconds === s });

@@ -1,0 +1,175 @@
+using Weir.Core.Expressions;
+using YamlDotNet.RepresentationModel;
+
+namespace Weir.Core.Definitions;
+
+/// <summary>What is made of a dashboard for taking along, in a state that its developer says.</summary>
+/// <param name="Tabs">The tabs that it takes; all if there are none, and no tiles.</param>
+/// <param name="Tiles">The tiles that it takes, in this order, in place of tabs.</param>
+/// <param name="Picks">What is picked, by tile; a tile that is left out has what the dashboard opens with. Null where all is meant.</param>
+/// <param name="Set">Values of parameters as texts; the others have what they open with.</param>
+/// <param name="Form">The form of its file.</param>
+/// <param name="Paper">The paper of pages.</param>
+/// <param name="Before">What stands before the tiles; null for nothing.</param>
+/// <param name="After">What stands behind them.</param>
+/// <param name="Each">The tile for each of whose members it is made once; null for one that is made once for all.</param>
+/// <param name="File">Where it stands.</param>
+public sealed record Report(
+    string Name,
+    string Title,
+    string? Description,
+    string Dashboard,
+    IReadOnlyList<string> Tabs,
+    IReadOnlyList<string> Tiles,
+    IReadOnlyDictionary<string, Opening?> Picks,
+    IReadOnlyDictionary<string, IReadOnlyList<string>> Set,
+    string Form,
+    string? Paper,
+    string? Before,
+    string? After,
+    string? Each,
+    string File
+)
+{
+    /// <summary>The forms that a file can have; their names are endings of files.</summary>
+    public static IReadOnlyList<string> Forms { get; } = ["pdf", "xlsx", "pptx", "png", "html", "csv", "json", "parquet"];
+
+    /// <summary>The papers that pages can have.</summary>
+    public static IReadOnlyList<string> Papers { get; } = ["a4", "a4-upright", "a3", "letter", "letter-upright"];
+}
+
+/// <summary>Reads one report: its form, and what it names.</summary>
+internal static class ReportReader
+{
+    /// <summary>reports/*.yaml</summary>
+    /// <param name="opening">How what is picked is written; see tiles.</param>
+    public static Shape.Keys ShapeOf(Shape opening)
+    {
+        var text = new Shape.Text();
+        var names = new Shape.Either(text, new Shape.ListOf(text));
+        return new Shape.Keys(
+            new Key("report", text, "The report's name.", Required: true),
+            new Key("title", text, "The name that readers see."),
+            new Key("description", text, "What it is for."),
+            new Key("dashboard", text, "The dashboard that it is made of.", Required: true),
+            new Key("tabs", names, "The tabs that it takes; all if left out."),
+            new Key("tiles", names, "The tiles that it takes, in this order, in place of tabs."),
+            new Key(
+                "select",
+                new Shape.MapOf(opening),
+                "What is picked, by tile, written as opening is; what the dashboard opens with where a tile is left out, all for nothing."
+            ),
+            new Key("set", new Shape.MapOf(names), "Values of parameters, by name; what they open with where one is left out."),
+            new Key("form", new Shape.Text([.. Report.Forms]), "The form of its file. pdf if left out."),
+            new Key("paper", new Shape.Text([.. Report.Papers]), "The paper of a PDF. a4 if left out, which lies."),
+            new Key("before", text, "What stands before the tiles."),
+            new Key("after", text, "What stands behind them."),
+            new Key("each", text, "The tile for each of whose members it is made once, with that member picked.")
+        );
+    }
+
+    public static Report Read(
+        YamlText text,
+        YamlMappingNode root,
+        IReadOnlyDictionary<string, Dashboard> dashboards,
+        IReadOnlySet<string> broken,
+        IReadOnlyDictionary<string, Dataset> datasets
+    )
+    {
+        var name = text.Name(root, "report");
+        var at = (YamlScalarNode)YamlText.Node(root, "dashboard")!;
+        var dashboard = dashboards.GetValueOrDefault(at.Value!);
+        if (dashboard is null && !broken.Contains(at.Value!))
+            text.Report(
+                "unknown-dashboard",
+                at,
+                $"There is no dashboard {at.Value}.",
+                Nearest.Remedy(at.Value!, dashboards.Keys.ToHashSet())
+            );
+        var (tabs, tiles) = (YamlText.Items(YamlText.Node(root, "tabs")).ToList(), YamlText.Items(YamlText.Node(root, "tiles")).ToList());
+        if (tabs.Count > 0 && tiles.Count > 0)
+            text.Report("tabs-or-tiles", tiles[0], "A report takes tabs or tiles.", "Leave out one of the two.");
+        var picks = new Dictionary<string, Opening?>();
+        var each = YamlText.Node(root, "each") as YamlScalarNode;
+        if (dashboard is not null)
+        {
+            Known("tab", tabs, [.. dashboard.Tabs.Select(t => t.Name)]);
+            Known("tile", tiles, [.. dashboard.Tiles.Select(t => t.Name)]);
+            foreach (var (tile, picked) in YamlText.Map(root, "select"))
+                if (Pickable(tile) is { } found)
+                    picks[found.Name] = OpeningReader.Of(text, picked, found.Pick, KindsOf(found));
+            if (each is not null && Pickable(each) is { } split && (split.By.Count != 1 || split.Pick is Pick.Range or Pick.Text))
+                text.Report(
+                    "bad-each",
+                    each,
+                    $"{each.Value} has no members of one field to make a report for.",
+                    "Name a list, a drop-down or a bar."
+                );
+            CheckParameters(dashboard);
+        }
+        return new Report(
+            name,
+            YamlText.Value(root, "title") ?? Titles.FromName(name),
+            YamlText.Value(root, "description"),
+            at.Value!,
+            [.. tabs.Select(t => t.Value!)],
+            [.. tiles.Select(t => t.Value!)],
+            picks,
+            YamlText
+                .Map(root, "set")
+                .DistinctBy(s => s.Key.Value)
+                .ToDictionary(s => s.Key.Value!, s => (IReadOnlyList<string>)[.. YamlText.Items(s.Value).Select(v => v.Value!)]),
+            YamlText.Value(root, "form") ?? "pdf",
+            YamlText.Value(root, "paper"),
+            YamlText.Value(root, "before")?.Trim(),
+            YamlText.Value(root, "after")?.Trim(),
+            each?.Value,
+            text.File
+        );
+
+        void Known(string kind, IEnumerable<YamlScalarNode> written, HashSet<string> names)
+        {
+            foreach (var one in written.Where(w => !names.Contains(w.Value!)))
+                text.Report(
+                    $"unknown-{kind}",
+                    one,
+                    $"The dashboard {dashboard.Name} has no {kind} {one.Value}.",
+                    Nearest.Remedy(one.Value!, names)
+                );
+        }
+
+        Tile? Pickable(YamlScalarNode written)
+        {
+            Known("tile", [written], [.. dashboard.Tiles.Select(t => t.Name)]);
+            if (dashboard.Tiles.FirstOrDefault(t => t.Name == written.Value) is not { } tile)
+                return null;
+            if (tile.Dataset is not null && tile.Pick != Pick.None)
+                return tile;
+            text.Report("not-pickable", written, $"Nothing can be picked on {written.Value}.");
+            return null;
+        }
+
+        List<ValueKind?> KindsOf(Tile tile) =>
+            [.. tile.By.Select(b => datasets.GetValueOrDefault(tile.Dataset!) is { } dataset ? TileReader.KindOf(b, dataset) : null)];
+
+        void CheckParameters(Dashboard dashboard)
+        {
+            HashSet<string> known =
+            [
+                .. dashboard.Parameters.Select(p => p.Name),
+                .. dashboard
+                    .Tiles.Select(t => t.Dataset)
+                    .OfType<string>()
+                    .Distinct()
+                    .SelectMany(d => datasets.GetValueOrDefault(d)?.Parameters.Keys ?? []),
+            ];
+            foreach (var (parameter, _) in YamlText.Map(root, "set").Where(s => !known.Contains(s.Key.Value!)))
+                text.Report(
+                    "unknown-parameter",
+                    parameter,
+                    $"The dashboard {dashboard.Name} has no parameter {parameter.Value}.",
+                    Nearest.Remedy(parameter.Value!, known)
+                );
+        }
+    }
+}

@@ -1,0 +1,56 @@
+using Weir.Core.Definitions;
+using Weir.Service.Asking;
+using Weir.Service.Exports;
+using Weir.Service.SignIn;
+
+namespace Weir.Service.Api;
+
+/// <summary>Reports: what is made of dashboards for taking along, in a state that their developers say.</summary>
+internal static class ReportEndpoints
+{
+    public static void MapReports(this RouteGroupBuilder api)
+    {
+        api.MapGet(
+                "/reports",
+                (FileMaker files, Asker asker) =>
+                    files.Reports().Select(r => ReportInfo.Of(r, asker.Live.Workspace.Dashboards[r.Dashboard].Title))
+            )
+            .WithName("listReports")
+            .WithSummary("The reports that the viewer may have made: those of dashboards that they may open and take along.");
+
+        api.MapPost(
+                "/reports/{report}/run",
+                async (string report, ReportRun run, FileMaker files, HttpContext context) =>
+                {
+                    var file = await files.Run(report, run.Form, run.Parameters, context.RequestAborted);
+                    return Results.File(file.Content, file.MediaType, file.Name);
+                }
+            )
+            .WithName("runReport")
+            .WithSummary("Makes a report under the rights of whoever asks; one for each member comes as an archive.")
+            .Produces<byte[]>(200, "application/octet-stream")
+            .WithMetadata(new OnlyReads());
+    }
+}
+
+/// <summary>A report.</summary>
+/// <param name="Form">The form of its file.</param>
+/// <param name="Each">The tile for each of whose members it is made; null for one file.</param>
+public sealed record ReportInfo(
+    string Name,
+    string Title,
+    string? Description,
+    string Dashboard,
+    string DashboardTitle,
+    string Form,
+    string? Each
+)
+{
+    internal static ReportInfo Of(Report report, string dashboardTitle) =>
+        new(report.Name, report.Title, report.Description, report.Dashboard, dashboardTitle, report.Form, report.Each);
+}
+
+/// <summary>How a report is wanted.</summary>
+/// <param name="Form">Another form than its own.</param>
+/// <param name="Parameters">Values of parameters in the place of those that it says, as texts.</param>
+public sealed record ReportRun(string? Form = null, Dictionary<string, IReadOnlyList<string>>? Parameters = null);
