@@ -82,7 +82,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (await _weir.Run("report list")).Out.ShouldContain("The morning watch");
         var report = Path.Combine(demo.Data, "watch.xlsx");
         (
-            await _weir.Run(["report", "run", "morning-watch", "--as-file", "xlsx", "--set", "sold_in=last 7 days", "--output", report])
+            await _weir.Run(["report", "run", "morning-watch", "--as-file", "xlsx", "--set", "late_after=15", "--output", report])
         ).ShouldSatisfyAllConditions(r => r.Error.ShouldBe(""), r => r.Out.ShouldContain($"Wrote {report}."));
         (await _weir.Run("report run none")).Error.ShouldContain("There is no report none.");
         (await _weir.Run(["export", "tickets", "--tab", "sales", "--output", "-", "--as-file", "json"])).Out.ShouldStartWith("{\"about\":");

@@ -165,7 +165,11 @@ public sealed class TakeAlongTests : IDisposable
         var about = watch.GetProperty("about");
         about.GetProperty("title").GetString().ShouldBe("The morning watch");
         about.GetProperty("before").GetString()!.ShouldStartWith("Good morning.");
-        about.GetProperty("state").EnumerateArray().Select(s => s.GetString()).ShouldContain("Sold in: last 30 days");
+        about
+            .GetProperty("state")
+            .EnumerateArray()
+            .Select(s => s.GetString())
+            .ShouldContain("Sea area: Lantern Sound (picked on Sea area)");
         watch.GetProperty("tiles").EnumerateArray().Select(t => t.GetProperty("name").GetString()).ShouldContain("sailings");
         var pdf = await Run("north-ports", "morning-watch");
         pdf.Content.Headers.ContentType!.MediaType.ShouldBe("application/pdf");

@@ -36,7 +36,7 @@ export default function Reports() {
               <span className={classes.title}>{r.title}</span>
               <span className={classes.description}>{r.description ?? `Of ${r.dashboardTitle}`}</span>
               {told?.report === r.name && (
-                <span className={classes.description} role={told.isProblem ? 'alert' : 'status'}>
+                <span className={classes.told} role={told.isProblem ? 'alert' : 'status'}>
                   {told.text}
                 </span>
               )}
