@@ -184,6 +184,7 @@ public static partial class WeirService
         services.AddScoped<RenameEndpoints.Renames>();
         services.AddScoped<RefitEndpoints.Refits>();
         services.AddScoped<DraftCheckEndpoints.Checking>();
+        services.AddSingleton<Exports.FileLine>();
         services.AddScoped<Exports.FileMaker>();
         services.AddSingleton<CheckLine>();
         services.AddSingleton<Exports.Browser>();

@@ -10,15 +10,13 @@ namespace Weir.Service.Exports;
 /// </summary>
 internal sealed class Browser : IDisposable
 {
-    private const int MostWaiting = 20;
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(90);
     private static readonly TimeSpan Idle = TimeSpan.FromMinutes(3);
 
-    private readonly SemaphoreSlim _one = new(1, 1);
+    private readonly WaitingLine _line = new(1, 20);
     private readonly string _folder;
     private readonly ILogger<Browser> _log;
     private readonly Timer _rest;
-    private int _waiting;
     private volatile bool _isOver;
     private (ChromeDriver Driver, ChromeDriverService Service)? _running;
 
@@ -56,48 +54,29 @@ internal sealed class Browser : IDisposable
     public async Task<T> Use<T>(string page, int width, int height, Func<ChromeDriver, T> work, CancellationToken stop)
     {
         Require();
-        if (Interlocked.Increment(ref _waiting) > MostWaiting)
-        {
-            Interlocked.Decrement(ref _waiting);
-            throw new ProblemException(
-                503,
-                "export-line-full",
-                "Too many files are being drawn.",
-                "Try again in a moment.",
-                TimeSpan.FromSeconds(10)
-            );
-        }
+        using var turn = await _line.Enter(stop);
+        _rest.Change(Timeout.Infinite, Timeout.Infinite);
+        using var givenUp = new CancellationTokenSource();
         try
         {
-            await _one.WaitAsync(stop);
-            try
-            {
-                _rest.Change(Timeout.Infinite, Timeout.Infinite);
-                var drawing = Task.Run(() => Draw(page, width, height, work), CancellationToken.None);
-                if (await Task.WhenAny(drawing, Task.Delay(Patience, CancellationToken.None)) != drawing)
-                {
-                    End();
-                    // What is left of it fails by itself, and is nobody's.
-                    _ = drawing.ContinueWith(d => d.Exception, TaskScheduler.Default);
-                    throw Failed("It took too long to be drawn.");
-                }
+            var drawing = Task.Run(() => Draw(page, width, height, work, givenUp.Token), CancellationToken.None);
+            if (await Task.WhenAny(drawing, Task.Delay(Patience, CancellationToken.None)) == drawing)
                 return await drawing;
-            }
-            catch (Exception e) when (e is WebDriverException or InvalidOperationException or System.ComponentModel.Win32Exception)
-            {
-                _log.LogWarning("The browser that draws files failed and is begun anew: {Cause}", e.Message.Split('\n')[0]);
-                End();
-                throw Failed("The browser that draws it failed.");
-            }
-            finally
-            {
-                _rest.Change(Idle, Timeout.InfiniteTimeSpan);
-                _one.Release();
-            }
+            await givenUp.CancelAsync();
+            End();
+            // Nobody else draws before it has let go of the browser; why it fails now is told already.
+            await drawing.ContinueWith(d => d.Exception, TaskScheduler.Default);
+            throw Failed("It took too long to be drawn.");
+        }
+        catch (Exception e) when (e is WebDriverException or InvalidOperationException or System.ComponentModel.Win32Exception)
+        {
+            _log.LogWarning("The browser that draws files failed and is begun anew: {Cause}", e.Message.Split('\n')[0]);
+            End();
+            throw Failed("The browser that draws it failed.");
         }
         finally
         {
-            Interlocked.Decrement(ref _waiting);
+            _rest.Change(Idle, Timeout.InfiniteTimeSpan);
         }
     }
 
@@ -105,14 +84,14 @@ internal sealed class Browser : IDisposable
         new(502, "not-drawn", why, "Try again; take fewer tiles, or csv, xlsx or html, if it fails again.");
 
     /// <summary>Draws with the browser that runs, or, where that has gone meanwhile, with a new one.</summary>
-    private T Draw<T>(string page, int width, int height, Func<ChromeDriver, T> work)
+    private T Draw<T>(string page, int width, int height, Func<ChromeDriver, T> work, CancellationToken givenUp)
     {
         var isOld = _running is not null;
         try
         {
             return DrawOnce(page, width, height, work);
         }
-        catch (WebDriverException e) when (isOld)
+        catch (WebDriverException e) when (isOld && !givenUp.IsCancellationRequested)
         {
             _log.LogWarning("The browser that draws files was gone and is begun anew: {Cause}", e.Message.Split('\n')[0]);
             End();
@@ -158,7 +137,7 @@ internal sealed class Browser : IDisposable
             return driver;
         if (_isOver)
             throw new InvalidOperationException("The service ends.");
-        Directory.CreateDirectory(_folder);
+        MakeFolder();
         EndLeftOver();
         var chrome = new ChromeOptions { BinaryLocation = Program("chromium") };
         chrome.AddArguments(
@@ -186,6 +165,15 @@ internal sealed class Browser : IDisposable
         File.WriteAllText(PidFile, service.ProcessId.ToString(System.Globalization.CultureInfo.InvariantCulture));
         _running = (begun, service);
         return begun;
+    }
+
+    /// <summary>Pages hold what their viewers may see: nobody else on the machine reads them.</summary>
+    private void MakeFolder()
+    {
+        if (OperatingSystem.IsWindows())
+            Directory.CreateDirectory(_folder);
+        else
+            Directory.CreateDirectory(_folder, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
     }
 
     /// <summary>Ends what a service that was killed has left running, and removes what that left lying.</summary>
@@ -242,16 +230,9 @@ internal sealed class Browser : IDisposable
     private void Rest()
     {
         // Whoever came meanwhile has it.
-        if (!_one.Wait(0))
-            return;
-        try
-        {
+        using var turn = _line.EnterIfFree();
+        if (turn is not null)
             End();
-        }
-        finally
-        {
-            _one.Release();
-        }
     }
 
     private void End()

@@ -15,6 +15,7 @@ namespace Weir.Service.Exports;
 internal sealed class FileMaker(
     Asker asker,
     Paper paper,
+    FileLine line,
     TimeProvider clock,
     Store.Audit audit,
     ILoggerFactory logs,
@@ -32,6 +33,7 @@ internal sealed class FileMaker(
     public async Task<ExportedFile> Export(string dashboard, ExportRequest request, CancellationToken stop)
     {
         Check(request);
+        using var turn = await line.Enter(stop);
         var open = asker.Open(dashboard, request.Viewing);
         MustExport(open, dashboard);
         var address = Host + (request.Link is { } link ? Checked(link, dashboard) : $"/d/{Uri.EscapeDataString(dashboard)}");
@@ -56,7 +58,7 @@ internal sealed class FileMaker(
     /// <summary>A report under the rights of whoever asks: their rows, and of what it takes as much as they may see.</summary>
     /// <param name="form">Another form than it says; null for its own.</param>
     /// <param name="set">Values of parameters in the place of those that it says.</param>
-    /// <exception cref="ProblemException">There is none that the viewer may have, or it can't be made.</exception>
+    /// <exception cref="ProblemException">There is none that the viewer may have, it can't be made, or too many wait.</exception>
     public async Task<ExportedFile> Run(
         string name,
         string? form,
@@ -72,6 +74,7 @@ internal sealed class FileMaker(
                 $"There is no report {ProblemException.Short(name)}.",
                 "GET /api/reports lists those there are."
             );
+        using var turn = await line.Enter(stop);
         var parameters = report.Set.ToDictionary();
         foreach (var (parameter, values) in set ?? new Dictionary<string, IReadOnlyList<string>>())
             parameters[parameter] = values;
