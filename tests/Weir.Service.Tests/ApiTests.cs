@@ -1102,7 +1102,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         );
         Git("show", "--name-status", "--no-renames", "--format=%B", "HEAD")
             .Split('\n', StringSplitOptions.RemoveEmptyEntries)
-            .ShouldBe(["tickets is called fares", "A\tdashboards/fares.yaml", "D\tdashboards/tickets.yaml"]);
+            .ShouldBe(["tickets is called fares", "A\tdashboards/fares.yaml", "D\tdashboards/tickets.yaml", "M\treports/terminals.yaml"]);
         Git("diff", "--cached", "--name-only").Trim().ShouldBe("notes.txt");
         // What git refuses is published all the same, and is in the folder.
         folder.File(".git/index.lock", "");

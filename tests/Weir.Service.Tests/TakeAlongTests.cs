@@ -395,6 +395,7 @@ public sealed class TakeAlongTests : IDisposable
             )
         );
         svg.Descendants().Where(e => e.Name.LocalName == "text").Select(e => e.Value).ShouldContain("100 k");
+        svg.Root!.Elements().Single(e => e.Name.LocalName == "desc").Value.ShouldContain("Of all rows, as Director sees them");
         var slides = await File(
             service,
             "north-ports",

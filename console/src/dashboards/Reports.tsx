@@ -44,13 +44,13 @@ export default function Reports() {
             <Button
               size="compact-sm"
               variant="default"
-              aria-label={`Make it: ${r.title}`}
+              aria-label={`Make the file: ${r.title}`}
               leftSection={<Download size={14} aria-hidden />}
               loading={making === r.name}
               disabled={making !== undefined}
               onClick={() => void make(r.name)}
             >
-              Make it
+              Make the file
             </Button>
           </li>
         ))}

@@ -35,8 +35,13 @@ export function PaperPage({ data }: { data: PaperData }) {
         {(layout.mode === 'one' ? [first] : data.tabs.flatMap((t) => t.tiles)).map(
           (one) =>
             one && (
-              <div key={one.tile.name} style={{ width: layout.width, height: layout.height ?? undefined }}>
+              <div
+                key={one.tile.name}
+                className={layout.mode === 'one' ? classes.one : undefined}
+                style={{ width: layout.width, height: layout.height ?? undefined }}
+              >
                 <OnPaper one={one} data={data} isFixed hasTitle={layout.mode === 'one'} />
+                {layout.mode === 'one' && <Foot data={data} />}
               </div>
             ),
         )}
@@ -83,6 +88,13 @@ const Words = ({ text }: { text: string }) => (
       <p key={line}>{line}</p>
     ))}
   </div>
+);
+
+/** What a picture by itself says of itself. */
+const Foot = ({ data: { about, readAt } }: { data: PaperData }) => (
+  <p className={classes.foot}>
+    {about.title}. {about.rows}.{readAt && ` Data read ${readAt}.`} Version {about.version}.
+  </p>
 );
 
 function Bands({ tiles, data }: { tiles: PaperTile[]; data: PaperData }) {

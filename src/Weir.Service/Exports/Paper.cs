@@ -79,7 +79,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                         $"{taken.Tiles[0].Info.Title} is not drawn as one picture of lines and areas.",
                         "Take png or pdf."
                     )
-                    : new ExportedFile(Encoding.UTF8.GetBytes(svg), "image/svg+xml", $"{taken.FileName}.svg");
+                    : new ExportedFile(Encoding.UTF8.GetBytes(Described(svg, taken)), "image/svg+xml", $"{taken.FileName}.svg");
             case "pptx":
                 var slides = await browser.Use(
                     Page(taken, request, new Layout("tiles", Slides.Wide, Slides.High)),
@@ -99,6 +99,14 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                 );
                 return new ExportedFile(png, "image/png", $"{taken.FileName}.png");
         }
+    }
+
+    /// <summary>A drawing with what it is, where readers of SVG look for that (SVG 2, 5.7).</summary>
+    private static string Described(string svg, Takeaway taken)
+    {
+        var at = svg.IndexOf('>', StringComparison.Ordinal) + 1;
+        var said = string.Join('\n', taken.About.Lines().Concat(taken.Tiles[0].Notes()).Prepend(taken.About.Title));
+        return $"{svg[..at]}<title>{WebUtility.HtmlEncode(taken.Tiles[0].Info.Title)}</title><desc>{WebUtility.HtmlEncode(said)}</desc>{svg[at..]}";
     }
 
     private static Layout One(ExportRequest request) => new("one", request.Width ?? 900, request.Height ?? 560);
