@@ -20,10 +20,15 @@ export async function fileOf(path: string, body: unknown, signal?: AbortSignal):
 export async function saved(path: string, body: unknown, signal?: AbortSignal): Promise<string> {
   const response = await fileOf(path, body, signal);
   const name = /filename=("?)([^";]+)\1/.exec(response.headers.get('Content-Disposition') ?? '')?.[2] ?? 'file';
+  await download(response, name);
+  return name;
+}
+
+/** Puts what came with the downloads of the browser. */
+export async function download(response: Response, name: string): Promise<void> {
   const link = document.createElement('a');
   link.href = URL.createObjectURL(await response.blob());
   link.download = name;
   link.click();
   URL.revokeObjectURL(link.href);
-  return name;
 }

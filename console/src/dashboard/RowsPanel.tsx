@@ -2,8 +2,8 @@ import { Button, Checkbox, Drawer, MultiSelect, Select } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import { api, refusal, type Schemas, type TileInfo, unwrap, type Value, zone } from '../api/client';
-import { lookHeaders } from '../api/lookAs';
+import { api, type Schemas, type TileInfo, unwrap, type Value, zone } from '../api/client';
+import { download, fileOf } from '../api/files';
 import { label } from '../model/labels';
 import { asked, fieldsOf, memberLabel } from '../model/selections';
 import { wiringOf } from '../model/wiring';
@@ -76,24 +76,16 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
 
   async function save() {
     setProblem(undefined);
-    const response = await fetch(
-      `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(tile.name)}/rows.csv`,
-      {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json', ...lookHeaders },
-        body: JSON.stringify(body),
-      },
-    );
-    if (!response.ok) {
-      setProblem((await refusal(response)).message);
+    const at = `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(tile.name)}/rows.csv`;
+    let response: Response;
+    try {
+      response = await fileOf(at, body);
+      await download(response, `${tile.name}.csv`);
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
       return;
     }
     const told = (header: string) => Number(response.headers.get(header) ?? 0);
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(await response.blob());
-    link.download = `${tile.name}.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
     const count = (n: number, noun: string) => `${n.toLocaleString('en-US')} ${noun}${n === 1 ? '' : 's'}`;
     const [all, here, cells] = [told('Weir-Rows'), told('Weir-Rows-Here'), told('Weir-Marked')];
     setProblem(

@@ -31,8 +31,8 @@ export function PaperPage({ data }: { data: PaperData }) {
   const [first] = data.tabs.flatMap((t) => t.tiles);
   if (layout.mode === 'one' || layout.mode === 'tiles')
     return (
-      <div data-width={layout.width}>
-        {(layout.mode === 'one' ? [first] : data.tabs.flatMap((t) => t.tiles)).map(
+      <div>
+        {(layout.mode === 'one' ? [first] : data.tabs.flatMap((t) => t.tiles).filter((t) => t.picked === null)).map(
           (one) =>
             one && (
               <div

@@ -3,6 +3,7 @@ import type { Value } from '../api/client';
 import { allOthers, label } from '../model/labels';
 import type { PictureProps } from '../pictures/PictureProps';
 import classes from './paper.module.css';
+import { isFigure, placeOfFigure } from './paperData';
 
 interface Props {
   result: PictureProps['result'];
@@ -31,7 +32,6 @@ export function PaperTable({ result, isSortable, most }: Props) {
       return compare(of[a], of[b]) * (sort.down ? -1 : 1);
     });
   }, [values, sort, rest]);
-  const isFigure = (role: string) => role === 'figure' || role === 'tip';
   return (
     <>
       {most !== undefined && lines.length > most && (
@@ -83,10 +83,7 @@ export function PaperTable({ result, isSortable, most }: Props) {
               {shown.map(({ column, at }, place) => (
                 <td key={column.name} data-figure={isFigure(column.role) || undefined}>
                   {isFigure(column.role)
-                    ? written(
-                        result.totals?.[at - shown.filter((s) => !isFigure(s.column.role)).length] ?? null,
-                        column,
-                      )
+                    ? written(result.totals?.[placeOfFigure(columns, at)] ?? null, column)
                     : place === 0
                       ? 'Total'
                       : ''}

@@ -22,6 +22,13 @@ export interface PaperData {
   layout: { mode: 'page' | 'print' | 'one' | 'tiles'; width: number; height: number | null };
 }
 
+/** True for a column of figures. */
+export const isFigure = (role: string): boolean => role === 'figure' || role === 'tip';
+
+/** The place of a column among those of figures, in whose order totals come: what tells the rest of a top N stands between. */
+export const placeOfFigure = (columns: readonly { role: string }[], at: number): number =>
+  columns.slice(0, at).filter((c) => isFigure(c.role)).length;
+
 /** Tiles that stand beside one another: no page breaks through them. */
 export interface Band {
   from: number;
