@@ -92,7 +92,11 @@ public sealed class Users(StoreDatabase database)
             new { name },
             transaction
         );
-        foreach (var table in (ReadOnlySpan<string>)["drafts", "draft_steps"])
+        connection.Execute("DELETE FROM deliveries WHERE reader = 'person:' || @name", new { name }, transaction);
+        // What they wrote stays for those who were to read it, under a name that no account has.
+        foreach (var table in (ReadOnlySpan<string>)["remarks", "remark_answers"])
+            connection.Execute($"UPDATE {table} SET user_name = '(gone)' WHERE user_name = @name", new { name }, transaction);
+        foreach (var table in (ReadOnlySpan<string>)["drafts", "draft_steps", "subscriptions"])
             connection.Execute($"DELETE FROM {table} WHERE user_name = @name", new { name }, transaction);
         var removed = connection.Execute("DELETE FROM users WHERE name = @name", new { name }, transaction) > 0;
         transaction.Commit();

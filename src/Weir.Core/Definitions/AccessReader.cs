@@ -44,7 +44,7 @@ internal static class AccessReader
             };
         }
         var checks = YamlText.List(root, "checks").Select(c => ReadCheck(text, c, roles, datasets, brokenDatasets)).OfType<AccessCheck>();
-        return new Access(roles, [.. checks]);
+        return new Access(roles, [.. checks]) { Outside = SendingReader.ReadOutside(text, root, roles) };
     }
 
     /// <param name="dashboards">Those that there are, the broken ones too.</param>
@@ -182,6 +182,19 @@ internal static class AccessReader
         return Bound.False; // denied, should anyone come by it: the workspace is refused anyway
     }
 
+    /// <summary>Reports each of the names that is no role.</summary>
+    public static void CheckRoles(YamlText text, IEnumerable<YamlScalarNode> names, IReadOnlyDictionary<string, Role> roles)
+    {
+        foreach (var role in names.Where(r => !roles.ContainsKey(r.Value!) && !text.IsBroken(r.Value!) && !text.IsBroken("roles")))
+            text.Report("unknown-role", role, $"There is no role {role.Value}.", Nearest.Remedy(role.Value!, roles.Keys));
+    }
+
+    /// <summary>The attributes of a viewer who is made up.</summary>
+    public static Dictionary<string, IReadOnlyList<string>> AttributesOf(YamlNode viewer) =>
+        YamlText
+            .Map(viewer, "attributes")
+            .ToDictionary(a => a.Key.Value!, a => (IReadOnlyList<string>)[.. YamlText.Items(a.Value).Select(v => v.Value!)]);
+
     private static AccessCheck? ReadCheck(
         YamlText text,
         YamlNode node,
@@ -192,11 +205,8 @@ internal static class AccessReader
     {
         var viewer = YamlText.Node(node, "as")!;
         var names = YamlText.Items(YamlText.Node(viewer, "roles")).ToList();
-        foreach (var role in names.Where(r => !roles.ContainsKey(r.Value!) && !text.IsBroken(r.Value!) && !text.IsBroken("roles")))
-            text.Report("unknown-role", role, $"There is no role {role.Value}.", Nearest.Remedy(role.Value!, roles.Keys));
-        var attributes = YamlText
-            .Map(viewer, "attributes")
-            .ToDictionary(a => a.Key.Value!, a => (IReadOnlyList<string>)[.. YamlText.Items(a.Value).Select(v => v.Value!)]);
+        CheckRoles(text, names, roles);
+        var attributes = AttributesOf(viewer);
         if (Dataset(text, (YamlScalarNode)YamlText.Node(node, "dataset")!, datasets, brokenDatasets) is not { } dataset)
             return null;
         var only = (YamlScalarNode)YamlText.Node(node, "only")!;

@@ -13,6 +13,10 @@ namespace Weir.Core.Definitions;
 /// <param name="Before">What stands before the tiles; null for nothing.</param>
 /// <param name="After">What stands behind them.</param>
 /// <param name="Each">The tile for each of whose members it is made once; null for one that is made once for all.</param>
+/// <param name="Schedule">When it is made by itself; null for only when somebody wants it.</param>
+/// <param name="To">Whom it goes to when it is made by itself.</param>
+/// <param name="OnlyIf">Under which condition it goes to somebody; null for always.</param>
+/// <param name="Owner">The account that is told of what goes wrong; null for whoever published it.</param>
 /// <param name="File">Where it stands.</param>
 public sealed record Report(
     string Name,
@@ -28,9 +32,16 @@ public sealed record Report(
     string? Before,
     string? After,
     string? Each,
+    Timing? Schedule,
+    Readers To,
+    OnlyIf? OnlyIf,
+    string? Owner,
     string File
 )
 {
+    /// <summary>What its files are called after; its name if it says no other.</summary>
+    public string FileName { get; init; } = Name;
+
     /// <summary>The forms that a file can have; their names are endings of files.</summary>
     public static IReadOnlyList<string> Forms { get; } = ["pdf", "xlsx", "pptx", "png", "html", "csv", "json", "parquet"];
 
@@ -64,7 +75,11 @@ internal static class ReportReader
             new Key("paper", new Shape.Text([.. Report.Papers]), "The paper of a PDF. a4 if left out, which lies."),
             new Key("before", text, "What stands before the tiles."),
             new Key("after", text, "What stands behind them."),
-            new Key("each", text, "The tile for each of whose members it is made once, with that member picked.")
+            new Key("each", text, "The tile for each of whose members it is made once, with that member picked."),
+            new Key("schedule", TimingReader.Shape, "When it is made and sent by itself."),
+            new Key("to", SendingReader.ToShape, "Whom it is sent to: each gets what they may see."),
+            new Key("only_if", SendingReader.OnlyIfShape, "The condition under which it is sent."),
+            new Key("owner", text, "The account that is told when it fails or is late; whoever published it last if left out.")
         );
     }
 
@@ -73,7 +88,9 @@ internal static class ReportReader
         YamlMappingNode root,
         IReadOnlyDictionary<string, Dashboard> dashboards,
         IReadOnlySet<string> broken,
-        IReadOnlyDictionary<string, Dataset> datasets
+        IReadOnlyDictionary<string, Dataset> datasets,
+        Access access,
+        string zone
     )
     {
         var name = text.Name(root, "report");
@@ -107,6 +124,9 @@ internal static class ReportReader
                 );
             CheckParameters(dashboard);
         }
+        var (schedule, to) = (YamlText.Node(root, "schedule") as YamlMappingNode, SendingReader.ReadTo(text, root, access));
+        if (schedule is not null && YamlText.Node(root, "to") is null)
+            text.Report("nobody", schedule, "It is made by itself, but goes to nobody.", "Add to, with people or roles.");
         return new Report(
             name,
             YamlText.Value(root, "title") ?? Titles.FromName(name),
@@ -124,6 +144,10 @@ internal static class ReportReader
             YamlText.Value(root, "before")?.Trim(),
             YamlText.Value(root, "after")?.Trim(),
             each?.Value,
+            schedule is null ? null : TimingReader.Read(text, schedule, zone),
+            to,
+            dashboard is null ? null : SendingReader.ReadOnlyIf(text, root, dashboard, datasets),
+            YamlText.Value(root, "owner"),
             text.File
         );
 

@@ -566,6 +566,12 @@ public sealed class Shapes
             new Key("tiles", new ListOf(TileOf(pictures)), "The tiles.", Required: true)
         );
 
+    private static Keys MadeUpViewer { get; } =
+        new(
+            new Key("roles", new ListOf(AnyText), "The roles of the viewer.", Required: true),
+            new Key("attributes", new MapOf(Names), "The attributes of the viewer.")
+        );
+
     /// <summary>access.yaml</summary>
     public static Keys Access { get; } =
         new(
@@ -623,21 +629,14 @@ public sealed class Shapes
                 "checks",
                 new ListOf(
                     new Keys(
-                        new Key(
-                            "as",
-                            new Keys(
-                                new Key("roles", new ListOf(AnyText), "The roles of the viewer to check.", Required: true),
-                                new Key("attributes", new MapOf(Names), "The attributes of the viewer to check.")
-                            ),
-                            "A viewer made up for the check.",
-                            Required: true
-                        ),
+                        new Key("as", MadeUpViewer, "A viewer made up for the check.", Required: true),
                         new Key("dataset", AnyText, "The dataset to look at.", Required: true),
                         new Key("only", AnyText, "A condition that every row the viewer gets must meet.", Required: true)
                     )
                 ),
                 "Proofs, run by weir check --connect."
-            )
+            ),
+            SendingReader.OutsideKey(MadeUpViewer)
         );
 }
 

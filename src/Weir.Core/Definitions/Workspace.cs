@@ -491,6 +491,9 @@ public sealed record Access(IReadOnlyDictionary<string, Role> Roles, IReadOnlyLi
 
     /// <summary>True if roles grant catalogues by name: then nothing else opens one.</summary>
     public bool GrantsCatalogues => Roles.Values.Any(r => r.Catalogues.Count > 0);
+
+    /// <summary>Whom reports may reach who have no account, by name.</summary>
+    public IReadOnlyDictionary<string, OutsideReader> Outside { get; init; } = new Dictionary<string, OutsideReader>();
 }
 
 /// <summary>What a viewer is: grants datasets, rows, fields and acts.</summary>

@@ -137,10 +137,15 @@ public static class WorkspaceReader
             v => v.Name,
             faults
         );
+        // A zone that there is not is told of once, where it is written.
+        var zone =
+            texts.TryGetValue("workspace.yaml", out var whole) && TimeZoneInfo.TryFindSystemTimeZoneById(ZoneOf(whole.Root), out _)
+                ? ZoneOf(whole.Root)
+                : "UTC";
         var reports = ReadAll(
             texts,
             "report",
-            (t, r) => ReportReader.Read(t, r, dashboards, Broken("dashboard"), datasets),
+            (t, r) => ReportReader.Read(t, r, dashboards, Broken("dashboard"), datasets, access, zone),
             r => r.Name,
             faults
         );
@@ -329,6 +334,8 @@ public static class WorkspaceReader
             AllowsWritingLogin = YamlText.IsSet(root, "allow_writing_login"),
         };
 
+    private static string ZoneOf(YamlMappingNode root) => YamlText.Value(root, "time_zone") ?? "UTC";
+
     private static Workspace ReadWorkspace(
         YamlText text,
         YamlMappingNode root,
@@ -339,7 +346,7 @@ public static class WorkspaceReader
     )
     {
         var name = text.Name(root, "workspace");
-        var zone = YamlText.Value(root, "time_zone") ?? "UTC";
+        var zone = ZoneOf(root);
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone, out _))
             text.Report(
                 "unknown-zone",
