@@ -5,6 +5,7 @@ using Weir.Demo;
 using Weir.Service;
 using Weir.Service.Api;
 using Weir.Service.Publishing;
+using Weir.Service.Schedules;
 using Weir.Service.SignIn;
 using Weir.Store;
 
@@ -58,6 +59,25 @@ internal static class ServeCommand
         {
             Description = "With --watch: commit what people publish in the git checkout that the folder is, with their name as author.",
         };
+        var mail = new Option<string?>("--mail")
+        {
+            Description =
+                "The server that takes mail, as smtp://USER@HOST:PORT or smtps://…; its password stands in WEIR_MAIL_PASSWORD or in mail/password of the folder of secrets.",
+        };
+        var mailFrom = new Option<string?>("--mail-from") { Description = "The address that mail comes from." };
+        var reports = new Option<string?>("--reports") { Description = "The only folder in which reports may be put." };
+        var keepTables = new Option<bool>("--keep-tables")
+        {
+            Description = "Let figures of runs be kept as tables, in the folder kept of the folder of files.",
+        };
+        var call = new Option<string[]>("--call")
+        {
+            Description = "HOST:PORT or HOST that may be called when there is a new report. May be given several times; none if left out.",
+        };
+        var publicAddress = new Option<string?>("--public-address")
+        {
+            Description = "Where people reach the service, for links in what it sends: https://weir.example.",
+        };
         var command = new Command("serve", "Run the service.")
         {
             data,
@@ -70,6 +90,12 @@ internal static class ServeCommand
             port,
             reach,
             proxy,
+            mail,
+            mailFrom,
+            reports,
+            keepTables,
+            call,
+            publicAddress,
         };
         command.SetAction(
             async (parsed, cancellation) =>
@@ -87,16 +113,7 @@ internal static class ServeCommand
                         ExitCode.Usage
                     );
                 var reached = parsed.GetValue(reach) is { Length: > 0 } hosts
-                    ? hosts
-                        .Select(h =>
-                            Engines.Reach.Parse(h)
-                            ?? throw new Refusal(
-                                $"'{h}' is no host that could be reached.",
-                                "Write --reach db.example:5432.",
-                                ExitCode.Usage
-                            )
-                        )
-                        .ToList()
+                    ? hosts.Select(h => HostOf(h, "Write --reach db.example:5432.")).ToList()
                     : null;
                 var folder = Path.GetFullPath(parsed.GetValue(data)!);
                 return await Run(
@@ -109,6 +126,15 @@ internal static class ServeCommand
                         Watch = parsed.GetValue(watch),
                         Commit = parsed.GetValue(commit),
                         Reach = reached,
+                        Mail = MailOf(
+                            parsed.GetValue(mail),
+                            parsed.GetValue(mailFrom),
+                            parsed.GetValue(secrets) ?? Path.Combine(folder, "secrets")
+                        ),
+                        ReportsFolder = parsed.GetValue(reports),
+                        KeepsTables = parsed.GetValue(keepTables),
+                        Calls = [.. (parsed.GetValue(call) ?? []).Select(h => HostOf(h, "Write --call board.example:443."))],
+                        PublicAddress = parsed.GetValue(publicAddress) is { } reachedAt ? AddressOf(reachedAt) : null,
                         Proxies =
                         [
                             .. (parsed.GetValue(proxy) ?? []).Select(p =>
@@ -126,6 +152,31 @@ internal static class ServeCommand
             }
         );
         return command;
+    }
+
+    private static string HostOf(string written, string remedy) =>
+        Engines.Reach.Parse(written) ?? throw new Refusal($"'{written}' is no host that could be reached.", remedy, ExitCode.Usage);
+
+    private static string AddressOf(string written) =>
+        Uri.TryCreate(written, UriKind.Absolute, out var url)
+        && url.Scheme is "http" or "https"
+        && url.Query.Length + url.UserInfo.Length == 0
+            ? written
+            : throw new Refusal($"'{written}' is no address of a service.", "Write --public-address https://weir.example.", ExitCode.Usage);
+
+    private static MailServer? MailOf(string? url, string? from, string secrets)
+    {
+        if (url is null)
+            return null;
+        var file = Path.Combine(secrets, "mail", "password");
+        var password =
+            Environment.GetEnvironmentVariable("WEIR_MAIL_PASSWORD") ?? (File.Exists(file) ? File.ReadLines(file).FirstOrDefault() : null);
+        return MailServer.Parse(url, from ?? "", password)
+            ?? throw new Refusal(
+                "Mail needs a server and an address that it comes from.",
+                "Write --mail smtp://USER@mail.example:587 --mail-from weir@example.org; the password stands in WEIR_MAIL_PASSWORD or in mail/password of the folder of secrets.",
+                ExitCode.Usage
+            );
     }
 
     public static Command Demo()
@@ -158,18 +209,7 @@ internal static class ServeCommand
                 if (!File.Exists(database))
                     AnsiConsole.WriteLine("Making three years of ferry data; this takes some seconds …");
                 LanternIsles.Ensure(database);
-                DemoAccounts.Ensure(new Users(StoreDatabase.Open(folder)));
-                return await Run(
-                    new ServiceOptions
-                    {
-                        DataFolder = folder,
-                        FilesFolder = files,
-                        WorkspaceFolder = Shipped,
-                        Port = parsed.GetValue(port),
-                    },
-                    Announce,
-                    cancellation
-                );
+                return await RunDemo(folder, Shipped, parsed.GetValue(port), cancellation);
             }
         );
         return command;
@@ -204,7 +244,14 @@ internal static class ServeCommand
         var workspace = Path.Combine(folder, "workspace");
         foreach (var (path, text) in WorkspaceFolder.Read(Shipped))
             WorkspaceFolder.Write(Path.Combine(workspace, path), path, path == "sources/ferries.yaml" ? server.Definition(Secret) : text);
+        return await RunDemo(folder, workspace, port, cancellation);
+    }
+
+    /// <summary>The demo with a stand-in for a mail server, a folder for reports and its accounts.</summary>
+    private static async Task<int> RunDemo(string folder, string workspace, int port, CancellationToken cancellation)
+    {
         DemoAccounts.Ensure(new Users(StoreDatabase.Open(folder)));
+        await using var mail = await MailStandIn.Start(Path.Combine(folder, "mail"), withPage: true);
         return await Run(
             new ServiceOptions
             {
@@ -212,15 +259,18 @@ internal static class ServeCommand
                 FilesFolder = Path.Combine(folder, "files"),
                 WorkspaceFolder = workspace,
                 Port = port,
+                Mail = new MailServer("127.0.0.1", mail.Port, false, null, null, "weir@lantern-isles.example"),
+                ReportsFolder = Path.Combine(folder, "reports"),
+                KeepsTables = true,
             },
-            Announce,
+            url => Announce(url, mail.Page!),
             cancellation
         );
     }
 
     private static string Shipped => Path.Combine(AppContext.BaseDirectory, "demo", "lantern-isles");
 
-    private static void Announce(string url)
+    private static void Announce(string url, string mail)
     {
         AnsiConsole.MarkupLineInterpolated($"\nLantern Isles is ready at [bold]{url}[/]. Ctrl-C stops it.\n");
         Output.Grid(
@@ -228,6 +278,7 @@ internal static class ServeCommand
             DemoAccounts.All.Select(a => (IReadOnlyList<string>)[a.Viewer.Name, a.Password, a.Says])
         );
         AnsiConsole.WriteLine("The passwords work from this machine only.");
+        AnsiConsole.MarkupLineInterpolated($"Mail that it sends comes in at [bold]{mail}[/], and goes nowhere else.");
     }
 
     private static async Task<int> Run(ServiceOptions options, Action<string> announce, CancellationToken cancellation)

@@ -25,9 +25,10 @@ public static class DemoAccounts
                 name,
                 title,
                 [role ?? name],
-                ports.Count == 0
-                    ? new Dictionary<string, IReadOnlyList<string>>()
-                    : new Dictionary<string, IReadOnlyList<string>> { ["ports"] = ports }
+                new Dictionary<string, IReadOnlyList<string>>(ports.Count == 0 ? [] : [KeyValuePair.Create("ports", ports)])
+                {
+                    ["email"] = [$"{name}@lantern-isles.example"],
+                }
             ),
             $"{name}-lantern",
             says
@@ -37,7 +38,8 @@ public static class DemoAccounts
     public static void Ensure(Users users)
     {
         foreach (var account in All)
-            if (users.Find(account.Viewer.Name) is null)
+            // One that was made before accounts had addresses is made anew.
+            if (users.Find(account.Viewer.Name) is not { } known || !known.Viewer.Attributes.ContainsKey("email"))
                 users.Put(account.Viewer, account.Password, loopbackOnly: true);
     }
 }

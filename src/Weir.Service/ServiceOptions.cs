@@ -49,6 +49,21 @@ public sealed record ServiceOptions
     /// <summary>The proxies before the service, of which the address and the scheme of who asks are believed.</summary>
     public IReadOnlyList<IPAddress> Proxies { get; init; } = [];
 
+    /// <summary>Where people reach the service, for what leaves it by itself: <c>https://weir.example</c>; where it listens if null.</summary>
+    public string? PublicAddress { get; init; }
+
+    /// <summary>The server that takes mail; null to send none.</summary>
+    public Schedules.MailServer? Mail { get; init; }
+
+    /// <summary>The only folder in which reports may be put; null for none.</summary>
+    public string? ReportsFolder { get; init; }
+
+    /// <summary>True if figures of runs may be kept as tables, in the folder kept of <see cref="FilesFolder"/>.</summary>
+    public bool KeepsTables { get; init; }
+
+    /// <summary>The only hosts that reports may be told to by a call, as HOST:PORT or HOST.</summary>
+    public IReadOnlyList<string> Calls { get; init; } = [];
+
     /// <summary>The built console; null for the one beside the program.</summary>
     public string? ConsoleFolder { get; init; }
 

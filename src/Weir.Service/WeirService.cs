@@ -102,6 +102,8 @@ public static partial class WeirService
         api.MapDetail();
         api.MapExports();
         api.MapReports();
+        api.MapSchedules();
+        api.MapRemarks();
         api.MapBrush();
         api.MapViews();
         api.MapCatalogues();
@@ -164,6 +166,13 @@ public static partial class WeirService
                     typeof(SharedDrafts),
                     typeof(DraftRights),
                     typeof(DraftWorkspaces),
+                    typeof(Runs),
+                    typeof(Subscriptions),
+                    typeof(Remarks),
+                    typeof(Schedules.Receivers),
+                    typeof(Schedules.RunMaker),
+                    typeof(Schedules.RunEnds),
+                    typeof(Schedules.Postbox),
                     typeof(Store.Views),
                     typeof(Store.ViewNames),
                     typeof(Audit),
@@ -186,11 +195,15 @@ public static partial class WeirService
         services.AddScoped<DraftCheckEndpoints.Checking>();
         services.AddSingleton<Exports.FileLine>();
         services.AddScoped<Exports.FileMaker>();
+        services.AddScoped<ScheduleEndpoints.Sending>();
+        services.AddScoped<RemarkEndpoints.Remarking>();
+        services.AddSingleton<Exports.HostAddress>();
         services.AddSingleton<CheckLine>();
         services.AddSingleton<Exports.Browser>();
         services.AddSingleton<Exports.Paper>();
         services.AddHostedService<FolderPublisher>();
         services.AddHostedService<FreshnessWatch>();
+        services.AddHostedService<Schedules.Clockwork>();
     }
 
     private static ForwardedHeadersOptions Forwarded(ServiceOptions options)

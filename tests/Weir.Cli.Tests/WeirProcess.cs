@@ -45,9 +45,11 @@ internal sealed class WeirProcess(string home)
     }
 
     /// <summary>Starts a service and waits until it says that it is ready.</summary>
-    public async Task<(Process Process, string Url)> Start(string arguments)
+    /// <param name="begun">Told of the process at once.</param>
+    public async Task<(Process Process, string Url)> Start(string arguments, Action<Process>? begun = null)
     {
         var process = Process.Start(Info(Split(arguments)))!;
+        begun?.Invoke(process);
         var seen = new List<string>();
         while (await process.StandardOutput.ReadLineAsync() is { } line)
         {

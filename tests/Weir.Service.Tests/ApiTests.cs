@@ -1013,7 +1013,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         await using var service = await RunningService.Start(clock: clock);
         var client = service.As("director");
         (await client.GetAsync("api/session")).StatusCode.ShouldBe(HttpStatusCode.OK);
-        clock.Now += TimeSpan.FromHours(2);
+        clock.Now += TimeSpan.FromDays(31);
         (await Problem(client.GetAsync("api/session"))).Code.ShouldBe("token-expired");
         using var stranger = new HttpClient
         {

@@ -491,6 +491,42 @@ public sealed class LeakTests : IDisposable
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/exports", new { form = "json" })),
         ["listReports"] = (c, _) => One(c.GetAsync("api/reports")),
         ["runReport"] = Reports,
+        ["listReportParameters"] = (c, account) =>
+            One(
+                c.GetAsync("api/reports/terminals/parameters"),
+                account is "director" or "developer" or "north-ports" ? HttpStatusCode.OK : HttpStatusCode.NotFound
+            ),
+        ["listRemarks"] = (c, account) => EachDashboard(c, account, d => c.GetAsync($"api/dashboards/{d}/remarks")),
+        // What is written is read by a test of its own; here it is written about nothing.
+        ["addRemark"] = (c, _) => One(c.PostAsJsonAsync("api/dashboards/none/remarks", new { text = "Why?" }), HttpStatusCode.NotFound),
+        ["answerRemark"] = (c, _) =>
+            One(c.PostAsJsonAsync("api/dashboards/none/remarks/x/answers", new { text = "So." }), HttpStatusCode.NotFound),
+        ["setRemarkDone"] = (c, _) =>
+            One(c.PutAsJsonAsync("api/dashboards/none/remarks/x/done", new { done = true }), HttpStatusCode.NotFound),
+        ["getSchedule"] = (c, account) =>
+            One(
+                c.GetAsync("api/reports/morning-watch/schedule"),
+                account == "developer" ? HttpStatusCode.OK
+                    : account is "director" or "north-ports" ? HttpStatusCode.Forbidden
+                    : HttpStatusCode.NotFound
+            ),
+        // Sent it is by a test of its own; here it goes to nobody.
+        ["sendReport"] = (c, _) => One(c.PostAsJsonAsync("api/reports/none/send", new { }), HttpStatusCode.NotFound),
+        ["listRuns"] = (c, account) => One(c.GetAsync("api/runs"), OnlyDeveloper(account)),
+        ["sendAgain"] = (c, account) =>
+            One(
+                c.PostAsJsonAsync("api/runs/none/again", new { reader = "person:director" }),
+                account == "developer" ? HttpStatusCode.NotFound : HttpStatusCode.Forbidden
+            ),
+        ["listDeliveries"] = (c, _) => One(c.GetAsync("api/deliveries")),
+        ["getDelivery"] = (c, _) => One(c.GetAsync("api/deliveries/none/file"), HttpStatusCode.NotFound),
+        ["listSubscriptions"] = (c, _) => One(c.GetAsync("api/subscriptions")),
+        ["subscribe"] = (c, _) =>
+            One(
+                c.PostAsJsonAsync("api/dashboards/none/subscriptions", new { when = "every day at 08:00", state = new { form = "json" } }),
+                HttpStatusCode.NotFound
+            ),
+        ["unsubscribe"] = (c, _) => One(c.DeleteAsync("api/subscriptions/none"), HttpStatusCode.NotFound),
         ["getOpening"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/opening", new { })),
         ["findMembers"] = (c, account) => EachTile(c, account, "members", _ => null),
         ["getBrushIndex"] = (c, account) => EachTile(c, account, "brush", _ => null),

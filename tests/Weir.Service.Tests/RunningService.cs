@@ -76,7 +76,7 @@ public sealed class RunningService : IAsyncDisposable
         if (account is not null)
             client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
                 "Bearer",
-                Services.GetRequiredService<Tokens>().Create(account, "test", TimeSpan.FromHours(1)).Secret
+                Services.GetRequiredService<Tokens>().Create(account, "test", TimeSpan.FromDays(30)).Secret
             );
         return _clients[account ?? ""] = client;
     }

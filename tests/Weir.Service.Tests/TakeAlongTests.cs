@@ -142,7 +142,7 @@ public sealed class TakeAlongTests : IDisposable
                     .EnumerateArray()
                     .Select(r => r.GetProperty("name").GetString()),
             ];
-        (await Names("director")).ShouldBe(["terminals", "morning-watch"]);
+        (await Names("director")).ShouldBe(["late-routes", "terminals", "morning-watch"]);
         (await Names("auditor")).ShouldBeEmpty("who may not take along has no reports");
         Task<HttpResponseMessage> Run(string account, string report, object? run = null) =>
             service.As(account).PostAsJsonAsync($"api/reports/{report}/run", run ?? new { });

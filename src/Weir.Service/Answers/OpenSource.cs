@@ -125,7 +125,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         try
         {
             using var turn = await _line.Enter(person, stop);
-            Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
+            Sends();
             await _source.ReadInPieces(sql, kinds, session, take, stop);
         }
         finally
@@ -153,6 +153,12 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         }
     }
 
+    private void Sends()
+    {
+        Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
+        StatementCount.Add();
+    }
+
     private async Task<StatementRows> Ask(
         SqlText sql,
         IReadOnlyList<ValueKind> kinds,
@@ -162,7 +168,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     )
     {
         using var turn = await _line.Enter(person, stop);
-        Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
+        Sends();
         var (at, stamp) = (clock.GetUtcNow(), clock.GetTimestamp());
         return new StatementRows(await _source.Read(sql, kinds, session, stop), at, stamp);
     }

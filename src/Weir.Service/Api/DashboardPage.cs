@@ -11,7 +11,8 @@ namespace Weir.Service.Api;
 
 /// <summary>A dashboard in the list.</summary>
 /// <param name="Views">The viewer's own views of it that have names.</param>
-public sealed record DashboardLine(string Name, string Title, string? Description, IReadOnlyList<NamedViewInfo> Views);
+/// <param name="OpenRemarks">How many remarks wait for whoever looks after it; 0 for others.</param>
+public sealed record DashboardLine(string Name, string Title, string? Description, IReadOnlyList<NamedViewInfo> Views, long OpenRemarks);
 
 /// <summary>A dashboard as the viewer has it before them.</summary>
 /// <param name="Withheld">How many tiles the viewer's roles do not grant; which ones is not told.</param>

@@ -10,8 +10,10 @@ internal static class PageEndpoints
     {
         api.MapGet(
                 "/dashboards",
-                (Asker asker, Store.Views views) =>
-                    OpenDashboard
+                (Asker asker, Store.Views views, Store.Remarks remarks) =>
+                {
+                    var open = remarks.Open();
+                    return OpenDashboard
                         .List(asker.Viewer, asker.Live)
                         .Select(d => new DashboardLine(
                             d.Name,
@@ -19,8 +21,10 @@ internal static class PageEndpoints
                             d.Description,
                             asker.Viewer.May(Core.Definitions.DashboardActs.Arrange, d.Name, asker.Live.Workspace)
                                 ? [.. views.Named(asker.Viewer.Name, d.Name).Select(NamedViewInfo.Of)]
-                                : []
-                        ))
+                                : [],
+                            RemarkEndpoints.LooksAfter(asker, d.Name) ? open.GetValueOrDefault(d.Name) : 0
+                        ));
+                }
             )
             .WithName("listDashboards")
             .WithSummary("The dashboards that the viewer may open.");

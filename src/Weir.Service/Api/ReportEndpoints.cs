@@ -1,6 +1,7 @@
 using Weir.Core.Definitions;
 using Weir.Service.Asking;
 using Weir.Service.Exports;
+using Weir.Service.Schedules;
 using Weir.Service.SignIn;
 
 namespace Weir.Service.Api;
@@ -12,11 +13,24 @@ internal static class ReportEndpoints
     {
         api.MapGet(
                 "/reports",
-                (FileMaker files, Asker asker) =>
-                    files.Reports().Select(r => ReportInfo.Of(r, asker.Live.Workspace.Dashboards[r.Dashboard].Title))
+                (FileMaker files, Asker asker, Receivers receivers, TimeProvider clock) =>
+                    files
+                        .Reports()
+                        .Select(r =>
+                            ReportInfo.Of(r, asker.Live.Workspace.Dashboards[r.Dashboard].Title) with
+                            {
+                                IsConditional = r.OnlyIf is not null,
+                                Times = TimesInfo.Of(r.Schedule, clock),
+                                ComesToYou = receivers.Of(r, asker.Live.Workspace).Any(x => x.Key == $"person:{asker.Viewer.Name}"),
+                            }
+                        )
             )
             .WithName("listReports")
             .WithSummary("The reports that the viewer may have made: those of dashboards that they may open and take along.");
+
+        api.MapGet("/reports/{report}/parameters", (string report, FileMaker files) => files.Parameters(report))
+            .WithName("listReportParameters")
+            .WithSummary("The parameters of a report with the values that it sets; others may be asked for when it is made.");
 
         api.MapPost(
                 "/reports/{report}/run",
@@ -46,6 +60,15 @@ public sealed record ReportInfo(
     string? Each
 )
 {
+    /// <summary>When it goes out by itself; null if it does not.</summary>
+    public TimesInfo? Times { get; init; }
+
+    /// <summary>True if it goes out only under a condition.</summary>
+    public bool IsConditional { get; init; }
+
+    /// <summary>True if it is sent to whoever asks.</summary>
+    public bool ComesToYou { get; init; }
+
     internal static ReportInfo Of(Report report, string dashboardTitle) =>
         new(report.Name, report.Title, report.Description, report.Dashboard, dashboardTitle, report.Form, report.Each);
 }

@@ -13,22 +13,44 @@ using Weir.Service.SignIn;
 namespace Weir.Service.Asking;
 
 /// <summary>Who asks, of which published version, and when: made once for a request, so that all of it speaks of the same.</summary>
-internal sealed class Asker(
-    IHttpContextAccessor http,
-    PublishedWorkspace published,
-    DraftWorkspaces drafts,
-    SharedDrafts shared,
-    Store.Views views,
-    TimeProvider clock,
-    DataVersions versions
-)
+internal sealed class Asker
 {
-    private readonly HttpContext _context = http.HttpContext!;
+    private readonly Func<Viewer> _viewer;
+    private readonly Func<LiveWorkspace> _begin;
+    private readonly Func<int?> _sample;
+    private readonly Store.Views _views;
+    private readonly DataVersions _versions;
     private LiveWorkspace? _live;
+
+    /// <summary>Whoever sent the request.</summary>
+    public Asker(
+        IHttpContextAccessor http,
+        PublishedWorkspace published,
+        DraftWorkspaces drafts,
+        SharedDrafts shared,
+        Store.Views views,
+        TimeProvider clock,
+        DataVersions versions
+    )
+    {
+        var context = http.HttpContext!;
+        (_views, _versions, Now, Gone) = (views, versions, clock.GetUtcNow(), context.RequestAborted);
+        _viewer = context.Viewer;
+        _sample = () => Sample(context);
+        _begin = () => Draft(context, drafts, shared) ?? published.Now;
+    }
+
+    /// <summary>Somebody for whom the service asks by itself: of what is published, under their rights.</summary>
+    /// <param name="gone">Cancelled when the answer is not wanted any more.</param>
+    public Asker(Viewer viewer, LiveWorkspace live, Store.Views views, TimeProvider clock, DataVersions versions, CancellationToken gone)
+    {
+        (_views, _versions, Now, Gone) = (views, versions, clock.GetUtcNow(), gone);
+        (_viewer, _begin, _sample) = (() => viewer, () => live, () => null);
+    }
 
     /// <summary>The viewer; who looks as another is that other.</summary>
     /// <exception cref="ProblemException">The viewer is gone, or may not look as the other.</exception>
-    public Viewer Viewer => _context.Viewer();
+    public Viewer Viewer => _viewer();
 
     /// <summary>The header by which a page of one's own draft of a dashboard asks; see <see cref="DraftWorkspaces"/>.</summary>
     public const string DraftHeader = "Weir-Draft";
@@ -50,10 +72,10 @@ internal sealed class Asker(
     /// <summary>The header by which whoever designs has their draft drawn on a sample: about so many of a hundred rows.</summary>
     public const string SampleHeader = "Weir-Sample";
 
-    private int? Sample =>
-        _context.Request.Headers[SampleHeader] is not [{ Length: > 0 } written]
+    private static int? Sample(HttpContext context) =>
+        context.Request.Headers[SampleHeader] is not [{ Length: > 0 } written]
         // Rows that somebody takes along are all there are.
-        || _context.GetEndpoint()?.Metadata.GetMetadata<DrawsSamples>() is null
+        || context.GetEndpoint()?.Metadata.GetMetadata<DrawsSamples>() is null
             ? null
         : int.TryParse(written, NumberStyles.None, CultureInfo.InvariantCulture, out var percent) && percent is >= 1 and <= 50 ? percent
         : throw new ProblemException(422, "bad-sample", "A sample has 1 to 50 of a hundred rows.");
@@ -63,37 +85,37 @@ internal sealed class Asker(
     /// meanwhile changes nothing.
     /// </summary>
     /// <exception cref="ProblemException">A page of a draft changes nothing but the draft.</exception>
-    public LiveWorkspace Live => _live ??= Draft() ?? published.Now;
+    public LiveWorkspace Live => _live ??= _begin();
 
-    private LiveWorkspace? Draft()
+    private static LiveWorkspace? Draft(HttpContext context, DraftWorkspaces drafts, SharedDrafts shared)
     {
-        if (_context.Request.Headers[DraftHeader] is not [{ Length: > 0 } dashboard])
+        if (context.Request.Headers[DraftHeader] is not [{ Length: > 0 } dashboard])
             return null;
-        if (!HttpMethods.IsGet(_context.Request.Method) && _context.GetEndpoint()?.Metadata.GetMetadata<OnlyReads>() is null)
+        if (!HttpMethods.IsGet(context.Request.Method) && context.GetEndpoint()?.Metadata.GetMetadata<OnlyReads>() is null)
             throw new ProblemException(403, "draft-only", "The page of a draft changes nothing: views are made of what is published.");
-        if (_context.Request.Headers[OwnerHeader] is [{ Length: > 0 } owner])
-            return shared.LiveFor(Viewer, owner, dashboard);
+        if (context.Request.Headers[OwnerHeader] is [{ Length: > 0 } owner])
+            return shared.LiveFor(context.Viewer(), owner, dashboard);
         // Whoever looks as another sees their own draft as the other would.
-        if (_context.Request.Headers[TrialHeader] is [AsPublished])
-            return drafts.PublishedFor(_context.SignedIn(), dashboard);
+        if (context.Request.Headers[TrialHeader] is [AsPublished])
+            return drafts.PublishedFor(context.SignedIn(), dashboard);
         if (
-            _context.Request.Headers[TrialHeader] is [{ } version]
+            context.Request.Headers[TrialHeader] is [{ } version]
             && version.StartsWith(OfVersion, StringComparison.Ordinal)
             && long.TryParse(version[OfVersion.Length..], NumberStyles.None, CultureInfo.InvariantCulture, out var number)
         )
-            return drafts.VersionFor(_context.SignedIn(), dashboard, number)
+            return drafts.VersionFor(context.SignedIn(), dashboard, number)
                 ?? throw new ProblemException(404, "unknown-version", $"Version {number} has no such dashboard.", "Look at its history.");
-        if (_context.Request.Headers[TrialHeader] is [{ Length: > 0 } trial])
-            return drafts.TrialFor(Viewer.LookedAsBy ?? Viewer.Name, trial)
+        if (context.Request.Headers[TrialHeader] is [{ Length: > 0 } trial])
+            return drafts.TrialFor(context.Viewer().LookedAsBy ?? context.Viewer().Name, trial)
                 ?? throw new ProblemException(404, "no-proposals", "What was proposed is forgotten by now.", "Ask for it again.");
-        return drafts.LiveFor(_context.SignedIn(), dashboard, begins: Viewer.LookedAsBy is null);
+        return drafts.LiveFor(context.SignedIn(), dashboard, begins: context.Viewer().LookedAsBy is null);
     }
 
     /// <summary>The time of asking.</summary>
-    public DateTimeOffset Now { get; } = clock.GetUtcNow();
+    public DateTimeOffset Now { get; }
 
     /// <summary>Cancelled when nobody waits for the answer any more.</summary>
-    public CancellationToken Gone => _context.RequestAborted;
+    public CancellationToken Gone { get; }
 
     /// <summary>See <see cref="OpenDashboard.Open"/>.</summary>
     public OpenDashboard Open(
@@ -102,22 +124,22 @@ internal sealed class Asker(
         bool lenient = false,
         bool faultsStay = false,
         bool withCatalogues = false
-    ) => OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, lenient, faultsStay, withCatalogues, sample: Sample);
+    ) => OpenDashboard.Open(dashboard, Viewer, Live, _views, Now, viewing, lenient, faultsStay, withCatalogues, sample: _sample());
 
     /// <summary>A dashboard as everybody with the viewer's rights finds it, whatever the viewer keeps.</summary>
     public OpenDashboard OpenAsPublished(string dashboard, ViewingRequest viewing) =>
-        OpenDashboard.Open(dashboard, Viewer, Live, views, Now, viewing, asPublished: true);
+        OpenDashboard.Open(dashboard, Viewer, Live, _views, Now, viewing, asPublished: true);
 
     /// <summary>See <see cref="OpenDashboard.OpenAsSet"/>.</summary>
     public OpenDashboard OpenAsSet(string dashboard, string? set, string? view, ViewEdit? making = null, bool withCatalogues = false) =>
-        OpenDashboard.OpenAsSet(dashboard, Viewer, Live, views, Now, set, view, withCatalogues || making is ViewEdit.AddTile, making);
+        OpenDashboard.OpenAsSet(dashboard, Viewer, Live, _views, Now, set, view, withCatalogues || making is ViewEdit.AddTile, making);
 
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
     public Ask AtOnce() => Wave(null).For(_ => { });
 
     /// <summary>The questions of one refresh.</summary>
     /// <param name="notBefore">See <see cref="Fresh.NotBefore"/>.</param>
-    public RefreshWave Wave(long? notBefore) => new(Live, versions, Viewer.Name, notBefore);
+    public RefreshWave Wave(long? notBefore) => new(Live, _versions, Viewer.Name, notBefore);
 
     /// <summary>The names of what is picked, brought from the source where they are not kept.</summary>
     public async Task<PickedNames> NamesOf(OpenDashboard open, IReadOnlyList<Selection> selections)
@@ -131,7 +153,7 @@ internal sealed class Asker(
     public async Task<PickedNames> KeptNamesOf(OpenDashboard open, IReadOnlyList<Selection> selections)
     {
         var names = new PickedNames(open);
-        await names.Learn(selections, RefreshWave.KeptOnly(Live, versions, Viewer.Name), Gone);
+        await names.Learn(selections, RefreshWave.KeptOnly(Live, _versions, Viewer.Name), Gone);
         return names;
     }
 

@@ -30,10 +30,13 @@ internal sealed class Browser : IDisposable
 
     private string PidFile => Path.Combine(_folder, "driver.pid");
 
-    /// <exception cref="ProblemException">There is no browser on this machine.</exception>
+    /// <summary>True if there is a browser on this machine.</summary>
+    public bool IsThere => Program("chromium") is not null && Program("chromedriver") is not null;
+
+    /// <exception cref="ProblemException">There is none.</exception>
     public void Require()
     {
-        if (Program("chromium") is null || Program("chromedriver") is null)
+        if (!IsThere)
             throw new ProblemException(
                 501,
                 "no-browser",

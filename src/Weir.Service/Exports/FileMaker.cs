@@ -19,14 +19,12 @@ internal sealed class FileMaker(
     TimeProvider clock,
     Store.Audit audit,
     ILoggerFactory logs,
-    IHttpContextAccessor http,
+    HostAddress host,
     IOptions<JsonOptions> json
 )
 {
     /// <summary>More files than anybody opens.</summary>
     private const int MostMembers = 100;
-
-    private string Host => http.HttpContext is { Request: var request } ? $"{request.Scheme}://{request.Host}" : "";
 
     /// <summary>A dashboard, or some of it, as the viewer has it before them.</summary>
     /// <exception cref="ProblemException">It is not there, or can't be taken along.</exception>
@@ -36,7 +34,7 @@ internal sealed class FileMaker(
         using var turn = await line.Enter(stop);
         var open = asker.Open(dashboard, request.Viewing);
         MustExport(open, dashboard);
-        var address = Host + (request.Link is { } link ? Checked(link, dashboard) : $"/d/{Uri.EscapeDataString(dashboard)}");
+        var address = host.Address + (request.Link is { } link ? Checked(link, dashboard) : $"/d/{Uri.EscapeDataString(dashboard)}");
         var selections = await asker.SelectionsOf(open, request.Selections);
         audit.Write(
             asker.Viewer,
@@ -48,12 +46,12 @@ internal sealed class FileMaker(
 
     /// <summary>The reports that the viewer may have made.</summary>
     public IEnumerable<Report> Reports() =>
-        asker
-            .Live.Workspace.Reports.Values.Where(r =>
-                asker.Viewer.May(DashboardActs.Export, r.Dashboard, asker.Live.Workspace)
-                && OpenDashboard.IsThereFor(asker.Viewer, asker.Live.Workspace.Dashboards[r.Dashboard], asker.Live)
-            )
-            .OrderBy(r => r.Title, StringComparer.Ordinal);
+        asker.Live.Workspace.Reports.Values.Where(MayHave).OrderBy(r => r.Title, StringComparer.Ordinal);
+
+    /// <summary>True if the viewer may open what a report is made of, and take it along.</summary>
+    public bool MayHave(Report report) =>
+        asker.Viewer.May(DashboardActs.Export, report.Dashboard, asker.Live.Workspace)
+        && OpenDashboard.IsThereFor(asker.Viewer, asker.Live.Workspace.Dashboards[report.Dashboard], asker.Live);
 
     /// <summary>A report under the rights of whoever asks: their rows, and of what it takes as much as they may see.</summary>
     /// <param name="form">Another form than it says; null for its own.</param>
@@ -66,19 +64,59 @@ internal sealed class FileMaker(
         CancellationToken stop
     )
     {
-        var report =
-            Reports().FirstOrDefault(r => r.Name == name)
-            ?? throw new ProblemException(
-                404,
-                "unknown-report",
-                $"There is no report {ProblemException.Short(name)}.",
-                "GET /api/reports lists those there are."
-            );
+        var report = Find(name);
         using var turn = await line.Enter(stop);
+        var opened = await Open(report, form, set);
+        return report.Each is null ? await Write(await Taken(opened), opened.Request, stop) : await ForEach(opened, stop);
+    }
+
+    /// <summary>A report that the viewer may have.</summary>
+    /// <exception cref="ProblemException">There is none, or none that they may have.</exception>
+    public Report Find(string name) =>
+        Reports().FirstOrDefault(r => r.Name == name)
+        ?? throw new ProblemException(
+            404,
+            "unknown-report",
+            $"There is no report {ProblemException.Short(name)}.",
+            "GET /api/reports lists those there are."
+        );
+
+    /// <summary>The parameters of a report with the values that it sets.</summary>
+    /// <exception cref="ProblemException">There is no such report.</exception>
+    public IReadOnlyList<ParameterState> Parameters(string name)
+    {
+        var report = Find(name);
+        return DashboardPage
+            .Of(asker.OpenAsPublished(report.Dashboard, new ViewingRequest(report.Set.ToDictionary(), null, "")))
+            .Parameters;
+    }
+
+    /// <summary>Refuses what could not be taken along again and again in a state.</summary>
+    /// <exception cref="ProblemException">It could not.</exception>
+    public void CheckSubscription(string dashboard, ExportRequest request)
+    {
+        Check(request);
+        var open = asker.Open(dashboard, request.Viewing);
+        MustExport(open, dashboard);
+        _ = open.Selections(request.Selections);
+        if (request.Link is { } link)
+            _ = Checked(link, dashboard);
+        foreach (var tab in request.Tabs ?? [])
+            if (open.Arrangement.Tabs.All(t => t.Name != tab))
+                throw new ProblemException(404, "unknown-tab", $"There is no tab {ProblemException.Short(tab)} on this dashboard.");
+        foreach (var tile in request.Tiles ?? [])
+            _ = open.Tile(tile);
+    }
+
+    /// <summary>Opens what a report is made of, as everybody with the viewer's rights finds it, in the state that it says.</summary>
+    /// <exception cref="ProblemException">It is not there for the viewer, or can't be opened so.</exception>
+    public async Task<OpenedReport> Open(Report report, string? form = null, IReadOnlyDictionary<string, IReadOnlyList<string>>? set = null)
+    {
         var parameters = report.Set.ToDictionary();
         foreach (var (parameter, values) in set ?? new Dictionary<string, IReadOnlyList<string>>())
             parameters[parameter] = values;
         var open = asker.OpenAsPublished(report.Dashboard, new ViewingRequest(parameters, null, ""));
+        MustExport(open, report.Dashboard);
         var there = open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile.Name).ToHashSet();
         var request = new ExportRequest(
             form ?? report.Form,
@@ -88,27 +126,49 @@ internal sealed class FileMaker(
         );
         Check(request);
         audit.Write(asker.Viewer, "export", $"report {report.Name} {request.Form}");
-        var selections = await SelectionsOf(report, open);
-        if (report.Each is null)
-            return await Write(await Made(selections), request, stop);
-        return await ForEach(report, open, selections, async picked => await Write(await Made(picked), request, stop));
+        return new OpenedReport(report, open, request, await SelectionsOf(report, open));
+    }
 
-        async Task<Takeaway> Made(IReadOnlyList<Selection> picked)
+    /// <summary>Opens a dashboard as its viewer kept it, in the state in which they want it.</summary>
+    /// <exception cref="ProblemException">It is not there for the viewer, or can't be taken along so.</exception>
+    public async Task<OpenedReport> Open(Report report, ExportRequest request)
+    {
+        Check(request);
+        var open = asker.Open(report.Dashboard, request.Viewing, lenient: true);
+        MustExport(open, report.Dashboard);
+        if (request.Link is { } link)
+            Checked(link, report.Dashboard);
+        audit.Write(asker.Viewer, "export", $"{report.Name} {request.Form}");
+        return new OpenedReport(report, open, request, await asker.SelectionsOf(open, request.Selections));
+    }
+
+    /// <summary>All that a report says of the dashboard, computed under the rights of whoever asks.</summary>
+    /// <param name="picked">What is picked in the place of what the report says; null for that.</param>
+    public async Task<Takeaway> Taken(OpenedReport opened, IReadOnlyList<Selection>? picked = null)
+    {
+        var report = opened.Report;
+        var address = host.Address + (opened.Request.Link ?? $"/d/{Uri.EscapeDataString(report.Dashboard)}");
+        var taken = await Takeaway.Of(opened.Open, opened.Request, picked ?? opened.Selections, address, asker, clock, audit, logs);
+        return taken with
         {
-            var address = $"{Host}/d/{Uri.EscapeDataString(report.Dashboard)}";
-            var taken = await Takeaway.Of(open, request, picked, address, asker, clock, audit, logs);
-            return taken with
+            Name = report.FileName,
+            About = taken.About with
             {
-                Name = report.Name,
-                About = taken.About with
-                {
-                    Title = report.Title,
-                    Description = report.Description,
-                    Before = report.Before,
-                    After = report.After,
-                },
-            };
-        }
+                Title = report.Title,
+                Description = report.Description,
+                Before = report.Before,
+                After = report.After,
+            },
+        };
+    }
+
+    /// <summary>The figures of one tile of a report.</summary>
+    public async Task<AnsweredTile> Figures(OpenedReport opened, string tile)
+    {
+        var (open, selections) = (opened.Open, opened.Selections);
+        var words = new FiltersInWords(open, await asker.NamesOf(open, selections));
+        var asked = new TileAnswers.Asked(open, [open.Tile(tile)], selections, words);
+        return await (await TileAnswers.Begin(asked, asker, null, clock, audit, logs))[0];
     }
 
     /// <summary>What is picked for a report: as it says, else what the dashboard opens with.</summary>
@@ -124,19 +184,14 @@ internal sealed class FileMaker(
         return selections;
     }
 
-    /// <summary>The same for each member of a tile, in an archive.</summary>
-    private async Task<ExportedFile> ForEach(
-        Report report,
-        OpenDashboard open,
-        IReadOnlyList<Selection> selections,
-        Func<IReadOnlyList<Selection>, Task<ExportedFile>> make
-    )
+    /// <summary>A report for each member of its tile, in an archive.</summary>
+    /// <param name="check">Looks at each before it is written.</param>
+    public async Task<ExportedFile> ForEach(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check = null)
     {
-        var tile = open.Tile(report.Each!);
-        List<Selection> others = [.. selections.Where(s => s.Tile != tile.Name)];
-        var words = new FiltersInWords(open, await asker.NamesOf(open, others));
-        var begun = await TileAnswers.Begin(new TileAnswers.Asked(open, [tile], others, words), asker, null, clock, audit, logs);
-        var answered = await begun[0];
+        var report = opened.Report;
+        var tile = opened.Open.Tile(report.Each!);
+        List<Selection> others = [.. opened.Selections.Where(s => s.Tile != tile.Name)];
+        var answered = await Figures(opened with { Selections = others }, tile.Name);
         if (answered.Answer is not { Table: var table })
             throw TableFiles.Failed(tile.Name, answered);
         var rest = table.IndexOf(ColumnRole.Rest);
@@ -163,16 +218,16 @@ internal sealed class FileMaker(
             var names = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
             foreach (var member in members)
             {
-                var file = await make([
-                    .. others,
-                    new Selection(
-                        tile.Name,
-                        [
-                            [member],
-                        ],
-                        null
-                    ),
-                ]);
+                var picked = new Selection(
+                    tile.Name,
+                    [
+                        [member],
+                    ],
+                    null
+                );
+                var taken = await Taken(opened, [.. others, picked]);
+                check?.Invoke(taken);
+                var file = await Write(taken, opened.Request, stop);
                 await using var entry = archive
                     .CreateEntry(NameOf(Labels.Write(member, table.Columns[0]), Path.GetExtension(file.Name), names))
                     .Open();
@@ -182,7 +237,7 @@ internal sealed class FileMaker(
         return new ExportedFile(
             memory.ToArray(),
             "application/zip",
-            $"{report.Name}-{clock.GetUtcNow().ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)}.zip"
+            $"{report.FileName}-{clock.GetUtcNow().ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)}.zip"
         );
     }
 
@@ -211,7 +266,8 @@ internal sealed class FileMaker(
         throw ProblemException.MayNot("take what this dashboard shows away as a file");
     }
 
-    private async Task<ExportedFile> Write(Takeaway taken, ExportRequest request, CancellationToken stop) =>
+    /// <summary>The file of what was taken, in its form.</summary>
+    public async Task<ExportedFile> Write(Takeaway taken, ExportRequest request, CancellationToken stop) =>
         request.Form switch
         {
             "csv" => await TableFiles.Of(taken, "csv", "text/csv; charset=utf-8", t => Task.FromResult(CsvFile.Of(t))),
@@ -227,7 +283,8 @@ internal sealed class FileMaker(
         };
 
     /// <summary>An address of the dashboard's own page, as the console has it.</summary>
-    private static string Checked(string link, string dashboard) =>
+    /// <exception cref="ProblemException">It is none.</exception>
+    internal static string Checked(string link, string dashboard) =>
         link.Length <= 8000
         && !link.Any(char.IsControl)
         && $"/d/{Uri.EscapeDataString(dashboard)}" is var page
@@ -235,3 +292,6 @@ internal sealed class FileMaker(
             ? link
             : throw new ProblemException(422, "bad-link", "The address is none of this dashboard.");
 }
+
+/// <summary>What a report is made of, opened for one viewer in the state that it says.</summary>
+internal sealed record OpenedReport(Report Report, OpenDashboard Open, ExportRequest Request, IReadOnlyList<Selection> Selections);

@@ -33,6 +33,9 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
     /// <exception cref="ProblemException">There is no browser.</exception>
     public void Require() => browser.Require();
 
+    /// <summary>True if they can.</summary>
+    public bool IsThere => browser.IsThere && _drawing.Value is not null;
+
     /// <summary>A page that can be opened anywhere, also without a network, and without scripts as tables.</summary>
     public ExportedFile Html(Takeaway taken, ExportRequest request) =>
         new(

@@ -118,7 +118,8 @@ internal static class CsvFile
         return Encoding.UTF8.GetBytes(text.ToString());
     }
 
-    private static string Cell(object? value) =>
+    /// <summary>A value as delimited text has it.</summary>
+    internal static string Cell(object? value) =>
         value switch
         {
             null => "",
