@@ -16,6 +16,8 @@ export class Demo {
     private readonly service: ChildProcess,
     private readonly folder: string,
     readonly browser: Browser,
+    /** The page that shows what the service sent by mail. */
+    readonly mail: string,
   ) {}
 
   static async start(): Promise<Demo> {
@@ -24,12 +26,12 @@ export class Demo {
     mkdirSync(join(folder, 'files'));
     if (existsSync(made)) cpSync(made, join(folder, 'files'), { recursive: true });
     const service = spawn(weir, ['demo', '--data', folder, '--port', '0'], { stdio: ['ignore', 'pipe', 'pipe'] });
-    const url = await new Promise<string>((resolve, reject) => {
+    const [url, mail] = await new Promise<[string, string]>((resolve, reject) => {
       let said = '';
       const listen = (chunk: Buffer) => {
         said += chunk.toString();
-        const match = /ready at (http:\/\/[\d.:]+)/.exec(said);
-        if (match?.[1]) resolve(match[1].replace(/\.$/, ''));
+        const match = /ready at (http:\/\/[\d.:]+)[\s\S]*comes in at (http:\/\/[\d.:]+),/.exec(said);
+        if (match?.[1] && match[2]) resolve([match[1].replace(/\.$/, ''), match[2]]);
       };
       service.stdout.on('data', listen);
       service.stderr.on('data', listen);
@@ -47,7 +49,7 @@ export class Demo {
         '--no-first-run',
       ],
     });
-    return new Demo(url, service, folder, browser);
+    return new Demo(url, service, folder, browser, mail);
   }
 
   async stop(): Promise<void> {

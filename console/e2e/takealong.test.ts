@@ -89,3 +89,16 @@ test('A tile is taken along as a picture of a size; who may not take along finds
   await settled(other);
   expect(await other.getByRole('button', { name: 'Take along as a file' }).count()).toBe(0);
 });
+
+test('Printing opens the pages that are laid out for paper in a tab of their own', async () => {
+  const { page, context } = await demo.as('director', '/d/tickets');
+  await settled(page);
+  await page.keyboard.press('Control+p');
+  const dialog = page.getByRole('dialog', { name: 'Take along' });
+  const opening = context.waitForEvent('page');
+  const made = page.waitForResponse((r) => r.url().endsWith('/exports'));
+  await dialog.getByRole('button', { name: 'Print' }).click();
+  await opening;
+  expect((await made).headers()['content-type']).toBe('application/pdf');
+  await dialog.getByText('Print it from the tab that was opened.').waitFor();
+});

@@ -364,6 +364,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{report}/parameters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The parameters of a report with the values that it sets; others may be asked for when it is made. */
+        get: operations["listReportParameters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reports/{report}/run": {
         parameters: {
             query?: never;
@@ -375,6 +392,211 @@ export interface paths {
         put?: never;
         /** Makes a report under the rights of whoever asks; one for each member comes as an archive. */
         post: operations["runReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When a report goes out, under which condition and to whom; for those who publish. */
+        get: operations["getSchedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sends a report to all its readers now, each under their own rights; for those who publish. */
+        post: operations["sendReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest runs of reports with what each reader got; for those who publish. */
+        get: operations["listRuns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sends again what failed, or of which it is not known whether it arrived; for those who publish. */
+        post: operations["sendAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was sent to whoever asks. */
+        get: operations["listDeliveries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{run}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A file that was sent to whoever asks. */
+        get: operations["getDelivery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/subscriptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the viewer has sent to themselves. */
+        get: operations["listSubscriptions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/subscriptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Has a dashboard sent to the viewer again and again, in the state of their page; needs the act export. */
+        post: operations["subscribe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/subscriptions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends what the viewer has sent to themselves. */
+        delete: operations["unsubscribe"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was written about a dashboard: one's own, and all of it for those who look after it, as far as they see the tiles. */
+        get: operations["listRemarks"];
+        put?: never;
+        /** Writes about a tile or a dashboard, in the state of the page, to those who look after it. */
+        post: operations["addRemark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/remarks/{remark}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers a remark: its writer, or who looks after the dashboard. */
+        post: operations["answerRemark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/remarks/{remark}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says that what a remark is about is done, or open again. */
+        put: operations["setRemarkDone"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1512,6 +1734,9 @@ export interface components {
             datasets: components["schemas"]["DatasetAccess"][];
             acts: components["schemas"]["GrantedAct"][];
         };
+        AnswerRequest: {
+            text: string;
+        };
         AppliedInfo: {
             tile: string;
             tileTitle: string;
@@ -1663,6 +1888,14 @@ export interface components {
             faults: components["schemas"]["FaultInfo"][];
             columns: components["schemas"]["TableColumn"][];
         };
+        ConditionInfo: {
+            tile: string;
+            tileTitle: string;
+            holds: null | string;
+            whenEmpty: boolean;
+            /** Format: double */
+            notAgainHours: null | number;
+        };
         CourseInfo: {
             as: string;
             figure: components["schemas"]["ColumnInfo"];
@@ -1681,6 +1914,8 @@ export interface components {
             title: string;
             description: null | string;
             views: components["schemas"]["NamedViewInfo"][];
+            /** Format: int64 */
+            openRemarks: number;
         };
         DashboardPage: {
             name: string;
@@ -1763,6 +1998,18 @@ export interface components {
             replace: boolean;
             why?: null | string;
         };
+        DeliveryInfo: {
+            reader: string;
+            title: string;
+            way: string;
+            address: null | string;
+            state: string;
+            reason: null | string;
+            /** Format: date-time */
+            at: null | string;
+            /** Format: int64 */
+            attempts: number;
+        };
         DictionaryField: {
             name: string;
             title: string;
@@ -1780,6 +2027,9 @@ export interface components {
             tiles: components["schemas"]["TileDifferenceInfo"][];
             opening: components["schemas"]["SketchedTab"][];
             mine: components["schemas"]["SketchedTab"][];
+        };
+        DoneRequest: {
+            done: boolean;
         };
         DraftAnswer: {
             path: string;
@@ -2193,6 +2443,15 @@ export interface components {
             /** Format: int64 */
             count: number;
         };
+        OwnDelivery: {
+            run: string;
+            title: string;
+            /** Format: date-time */
+            due: string;
+            state: string;
+            reason: null | string;
+            file: null | string;
+        };
         OwnKeyInfo: {
             name: string;
             doc: string;
@@ -2348,6 +2607,13 @@ export interface components {
             fields: components["schemas"]["FieldReport"][];
             joins: components["schemas"]["JoinReport"][];
         };
+        ReaderInfo: {
+            reader: string;
+            title: string;
+            way: string;
+            address: null | string;
+            problem: null | string;
+        };
         Reason: {
             why?: null | string;
         };
@@ -2408,6 +2674,32 @@ export interface components {
                 [key: string]: string;
             };
         };
+        RemarkAnswerInfo: {
+            by: string;
+            text: string;
+            at: string;
+        };
+        RemarkInfo: {
+            id: string;
+            tile: null | string;
+            tileTitle: null | string;
+            by: string;
+            text: string;
+            link: string;
+            at: string;
+            done: null | string;
+            doneBy: null | string;
+            answers: components["schemas"]["RemarkAnswerInfo"][];
+        };
+        RemarkRequest: {
+            text: string;
+            tile?: null | string;
+            link?: null | string;
+        };
+        RemarksInfo: {
+            looksAfter: boolean;
+            remarks: components["schemas"]["RemarkInfo"][];
+        };
         RenamePreview: {
             /** Format: int64 */
             version: number;
@@ -2445,6 +2737,9 @@ export interface components {
             dashboardTitle: string;
             form: string;
             each: null | string;
+            times?: null | components["schemas"]["TimesInfo"];
+            isConditional?: boolean;
+            comesToYou?: boolean;
         };
         ReportRun: {
             form?: null | string;
@@ -2509,6 +2804,41 @@ export interface components {
             role: string;
             rule: null | string;
         };
+        RunInfo: {
+            id: string;
+            report: string;
+            title: string;
+            /** Format: date-time */
+            due: string;
+            why: string;
+            askedBy: null | string;
+            state: string;
+            /** Format: int64 */
+            version: null | number;
+            /** Format: date-time */
+            begun: null | string;
+            /** Format: date-time */
+            ended: null | string;
+            /** Format: int64 */
+            attempts: number;
+            reason: null | string;
+            /** Format: int64 */
+            statements: number;
+            /** Format: int64 */
+            milliseconds: number;
+            deliveries: components["schemas"]["DeliveryInfo"][];
+        };
+        RunStarted: {
+            run: string;
+        };
+        ScheduleInfo: {
+            report: string;
+            title: string;
+            times: null | components["schemas"]["TimesInfo"];
+            onlyIf: null | components["schemas"]["ConditionInfo"];
+            owner: string;
+            readers: components["schemas"]["ReaderInfo"][];
+        };
         SectionInfo: {
             name: string;
             title: string;
@@ -2516,6 +2846,9 @@ export interface components {
             /** Format: int32 */
             columns: null | number;
             may: string[];
+        };
+        SendAgain: {
+            reader: string;
         };
         SessionInfo: {
             name: string;
@@ -2630,6 +2963,19 @@ export interface components {
         StepRequest: {
             /** Format: int64 */
             step: number;
+        };
+        SubscriptionInfo: {
+            id: string;
+            dashboard: string;
+            dashboardTitle: null | string;
+            times: components["schemas"]["TimesInfo"];
+            form: string;
+            link: null | string;
+        };
+        SubscriptionRequest: {
+            when: string;
+            state: components["schemas"]["ExportRequest"];
+            zone?: null | string;
         };
         SubtotalInfo: {
             /** Format: int32 */
@@ -2800,6 +3146,11 @@ export interface components {
             referencesOfEach?: null | components["schemas"]["ReferencesInfo"][];
             /** Format: int32 */
             sample?: null | number;
+        };
+        TimesInfo: {
+            words: string;
+            zone: string;
+            next: string[];
         };
         TokenLine: {
             id: string;
@@ -3596,6 +3947,28 @@ export interface operations {
             };
         };
     };
+    listReportParameters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParameterState"][];
+                };
+            };
+        };
+    };
     runReport: {
         parameters: {
             query?: never;
@@ -3618,6 +3991,309 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    getSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleInfo"];
+                };
+            };
+        };
+    };
+    sendReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunStarted"];
+                };
+            };
+        };
+    };
+    listRuns: {
+        parameters: {
+            query?: {
+                report?: string;
+                count?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunInfo"][];
+                };
+            };
+        };
+    };
+    sendAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendAgain"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunStarted"];
+                };
+            };
+        };
+    };
+    listDeliveries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnDelivery"][];
+                };
+            };
+        };
+    };
+    getDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    listSubscriptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubscriptionInfo"][];
+                };
+            };
+        };
+    };
+    subscribe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubscriptionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubscriptionInfo"];
+                };
+            };
+        };
+    };
+    unsubscribe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listRemarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarksInfo"];
+                };
+            };
+        };
+    };
+    addRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarksInfo"];
+                };
+            };
+        };
+    };
+    answerRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                remark: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarksInfo"];
+                };
+            };
+        };
+    };
+    setRemarkDone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+                remark: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarksInfo"];
                 };
             };
         };

@@ -1,37 +1,20 @@
 import { Button, Modal, NumberInput, Radio, Select } from '@mantine/core';
 import '@mantine/core/styles/NumberInput.css';
 import '@mantine/core/styles/Radio.css';
-import { Download } from 'lucide-react';
+import { Download, Printer } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { zone } from '../api/client';
+import { drafted } from '../api/draft';
 import { fileOf, saved } from '../api/files';
+import { fileForms } from '../model/fileForms';
 import { asked } from '../model/selections';
 import { wiringOf } from '../model/wiring';
 import { pictureOf } from '../pictures';
 import Copying from './Copying';
 import classes from './dashboard.module.css';
+import Subscribing from './Subscribing';
 import { usePage } from './usePage';
 import '../look/panels.css';
-
-/** The forms that a file can have, each with what it is for. */
-const forms = [
-  { value: 'pdf', label: 'PDF', about: 'Pages to print or send on; its text can be searched.' },
-  { value: 'xlsx', label: 'Spreadsheet', about: 'A sheet for each tile, with numbers and dates to calculate with.' },
-  { value: 'pptx', label: 'Slides', about: 'A slide for each tile, with its title as text.' },
-  { value: 'png', label: 'Picture (PNG)', about: 'As it looks here, in light colours.' },
-  { value: 'svg', label: 'Picture (SVG)', about: 'Lines and letters that stay sharp at any size; of one tile.' },
-  {
-    value: 'html',
-    label: 'Page by itself (HTML)',
-    about: 'Opens in any browser, without a network; tables can be sorted.',
-  },
-  {
-    value: 'csv',
-    label: 'Delimited text (CSV)',
-    about: 'Raw values for other programs; of several tiles one file each.',
-  },
-  { value: 'json', label: 'JSON', about: 'Figures with all that is known of them, for programs.' },
-];
 
 const papers = [
   { value: 'a4', label: 'A4, lying' },
@@ -59,7 +42,7 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
   const [isMaking, setMaking] = useState(false);
   useEffect(() => () => making.current?.abort(), []);
   const isOne = what === 'tile';
-  const possible = forms.filter((f) => f.value !== 'svg' || (isOne && of && !pictureOf(of).isControl));
+  const possible = fileForms.filter((f) => f.value !== 'svg' || (isOne && of && !pictureOf(of).isControl));
   const form = possible.some((f) => f.value === chosen) ? chosen : 'pdf';
 
   const path = `/api/dashboards/${encodeURIComponent(page.name)}/exports`;
@@ -79,14 +62,34 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
         : null,
   });
 
-  async function make() {
+  const make = () => work(async (stop) => setMade(`${await saved(path, request(form), stop)} is with your downloads.`));
+
+  /** Opens the pages in a tab of their own, from where the browser prints them. */
+  function print() {
+    // At once, while it is plain that a person wants it; browsers open nothing later.
+    const tab = window.open('', '_blank');
+    return work(async (stop) => {
+      try {
+        const pages = URL.createObjectURL(await (await fileOf(path, request('pdf'), stop)).blob());
+        if (tab) tab.location.replace(pages);
+        setMade(
+          tab ? 'Print it from the tab that was opened.' : 'Let this page open a tab, or make the file and print that.',
+        );
+      } catch (error) {
+        tab?.close();
+        throw error;
+      }
+    });
+  }
+
+  async function work(act: (stop: AbortSignal) => Promise<unknown>) {
     setProblem(undefined);
     setMade(undefined);
     setMaking(true);
     const stop = new AbortController();
     making.current = stop;
     try {
-      setMade(await saved(path, request(form), stop.signal));
+      await act(stop.signal);
     } catch (error) {
       if (!stop.signal.aborted) setProblem(error instanceof Error ? error.message : String(error));
     } finally {
@@ -135,18 +138,26 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
         {problem && <p role="alert">{problem}</p>}
         <div className={classes.takingEnd}>
           <span role="status" className="quiet">
-            {isMaking ? 'It is being made …' : made && `${made} is with your downloads.`}
+            {isMaking ? 'It is being made …' : made}
           </span>
           {isMaking ? (
             <Button variant="default" onClick={() => making.current?.abort()}>
               Stop
             </Button>
           ) : (
-            <Button leftSection={<Download size={14} aria-hidden />} onClick={() => void make()}>
-              Make the file
-            </Button>
+            <>
+              {form === 'pdf' && (
+                <Button variant="default" leftSection={<Printer size={14} aria-hidden />} onClick={() => void print()}>
+                  Print
+                </Button>
+              )}
+              <Button leftSection={<Download size={14} aria-hidden />} onClick={() => void make()}>
+                Make the file
+              </Button>
+            </>
           )}
         </div>
+        {drafted === undefined && <Subscribing dashboard={page.name} state={() => request(form)} />}
         {what !== 'all' && (
           <Copying tile={isOne ? tile : undefined} picture={async () => (await fileOf(path, request('png'))).blob()} />
         )}

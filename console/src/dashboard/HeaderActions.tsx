@@ -1,5 +1,15 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { Download, GitCompareArrows, Info, LayoutGrid, PencilRuler, RefreshCw, Users, Waypoints } from 'lucide-react';
+import {
+  Download,
+  GitCompareArrows,
+  Info,
+  LayoutGrid,
+  MessageSquare,
+  PencilRuler,
+  RefreshCw,
+  Users,
+  Waypoints,
+} from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { drafted, isDesigning } from '../api/draft';
 import { useSession } from '../session/SignedIn';
@@ -55,6 +65,8 @@ export function HeaderActions() {
         action('Take along as a file', <Download size={14} aria-hidden />, () =>
           dispatch({ type: 'take along', what: {} }),
         )}
+      {drafted === undefined &&
+        action('Remarks', <MessageSquare size={14} aria-hidden />, () => dispatch({ type: 'remark', what: {} }))}
       {(may.includes('publish') || may.includes('look-as')) &&
         action('Who may see this', <Users size={14} aria-hidden />, () => setAsking(true))}
       {mayDesign && !isDesigning && (

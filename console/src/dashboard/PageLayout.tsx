@@ -18,6 +18,7 @@ import { readWall } from './wall';
 
 const ArrangeBar = lazy(() => import('../arrange/ArrangeBar'));
 const LayoutBar = lazy(() => import('../design/LayoutBar'));
+const Remarks = lazy(() => import('./Remarks'));
 const ExportDialog = lazy(() => import('./ExportDialog'));
 const ExplainPanel = lazy(() => import('./ExplainPanel'));
 const RedrawPanel = lazy(() => import('../arrange/RedrawPanel'));
@@ -30,6 +31,7 @@ export function PageLayout() {
   const isArranging = usePage((s) => s.isArranging);
   const explained = usePage((s) => s.explained);
   const taken = usePage((s) => s.taken);
+  const remarked = usePage((s) => s.remarked);
   const isAbout = usePage((s) => s.isAbout);
   const listed = usePage((s) => s.listed);
   const redrawn = usePage((s) => s.redrawn);
@@ -38,6 +40,10 @@ export function PageLayout() {
   const [query] = useSearchParams();
   const wall = useMemo(() => readWall(query), [query]);
   useKeys();
+  // The list of dashboards leads to what was written.
+  useEffect(() => {
+    if (window.location.hash === '#remarks') dispatch({ type: 'remark', what: {} });
+  }, [dispatch]);
   useEffect(() => {
     document.title = `${title} · Weir`;
   }, [title]);
@@ -69,6 +75,11 @@ export function PageLayout() {
       {redrawn && (
         <Suspense>
           <RedrawPanel key={redrawn} tile={redrawn} />
+        </Suspense>
+      )}
+      {remarked && (
+        <Suspense>
+          <Remarks tile={remarked.tile} onClose={() => dispatch({ type: 'remark' })} />
         </Suspense>
       )}
       {taken && (
@@ -134,6 +145,18 @@ function TabArea({ isOnWall = false }: { isOnWall?: boolean }) {
 function useKeys() {
   const dispatch = useDispatch();
   const large = usePage((s) => s.address.large);
+  const mayExport = usePage((s) => s.page.mayExport);
+  const isTaking = usePage((s) => s.taken !== undefined);
+  useEffect(() => {
+    // A page of screens prints badly: the PDF is laid out for paper. Once more, and the browser prints the page as it is.
+    const print = (e: KeyboardEvent) => {
+      if (e.key !== 'p' || !(e.ctrlKey || e.metaKey) || e.shiftKey || e.altKey || !mayExport || isTaking) return;
+      e.preventDefault();
+      dispatch({ type: 'take along', what: {} });
+    };
+    window.addEventListener('keydown', print);
+    return () => window.removeEventListener('keydown', print);
+  }, [dispatch, mayExport, isTaking]);
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       const isTyping = e.target instanceof HTMLElement && e.target.closest('input, textarea, [contenteditable]');

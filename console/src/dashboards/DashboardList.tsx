@@ -10,6 +10,7 @@ import classes from './dashboards.module.css';
 
 const SharedDashboards = lazy(() => import('./SharedDashboards'));
 const Reports = lazy(() => import('./Reports'));
+const SentToYou = lazy(() => import('./SentToYou'));
 const HandedDrafts = lazy(() => import('./HandedDrafts'));
 const NewDashboard = lazy(() => import('../design/NewDashboard'));
 
@@ -45,6 +46,13 @@ export function DashboardList() {
                 <span className={classes.title}>{d.title}</span>
                 <span className={classes.description}>{d.description}</span>
               </Link>
+              {Number(d.openRemarks) > 0 && (
+                <span className={classes.views}>
+                  <Link to={`${addressOf(d.name)}#remarks`}>
+                    {d.openRemarks === 1 ? '1 open remark' : `${d.openRemarks} open remarks`}
+                  </Link>
+                </span>
+              )}
               {d.views.length > 0 && (
                 <span className={classes.views}>
                   Your views:{' '}
@@ -79,6 +87,9 @@ export function DashboardList() {
         </Suspense>
         <Suspense>
           <Reports />
+        </Suspense>
+        <Suspense>
+          <SentToYou />
         </Suspense>
         {mayPublish && (
           <Suspense>

@@ -2,6 +2,7 @@ import { Menu } from '@mantine/core';
 import { EllipsisVertical } from 'lucide-react';
 import { lazy } from 'react';
 import type { TileInfo } from '../api/client';
+import { drafted } from '../api/draft';
 import { useDispatch, usePage } from '../dashboard/usePage';
 import { OpenedMenu } from '../look/OpenedMenu';
 import { largeOf } from '../model/page/large';
@@ -71,6 +72,9 @@ export default function TileMenu({ tile, readAt }: { tile: TileInfo; readAt?: st
         <Menu.Item onClick={() => dispatch({ type: 'take along', what: { tile: tile.name } })}>
           Take along as a file
         </Menu.Item>
+      )}
+      {!arranging && drafted === undefined && (
+        <Menu.Item onClick={() => dispatch({ type: 'remark', what: { tile: tile.name } })}>Write about it</Menu.Item>
       )}
       {only && next && (
         <Menu.Item onClick={() => onSelect(open({ ...(selection as Selection), members: [] }, only[0] ?? null))}>

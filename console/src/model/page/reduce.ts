@@ -139,6 +139,8 @@ function changes(state: PageState, action: Action): Partial<Given> {
       return { explained: action.tile };
     case 'list rows':
       return { listed: action.tile };
+    case 'remark':
+      return { remarked: action.what };
     case 'take along':
       return { taken: action.what };
     case 'name tab':

@@ -123,6 +123,8 @@ export interface Given {
   /** The tile of which it is shown where it comes from, and that whose rows are listed. */
   explained?: string;
   listed?: string;
+  /** What is written about: a tile, or the dashboard. */
+  remarked?: { tile?: string };
   /** What is taken along as a file: a tile, or the tab and all that is beside it. */
   taken?: { tile?: string };
 }
@@ -188,6 +190,7 @@ export type Action =
   | { type: 'explain'; tile?: string }
   | { type: 'list rows'; tile?: string }
   | { type: 'take along'; what?: { tile?: string } }
+  | { type: 'remark'; what?: { tile?: string } }
   | { type: 'name tab'; naming?: Naming }
   | { type: 'check'; isOn: boolean }
   // What the viewer asks the service for
