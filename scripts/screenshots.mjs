@@ -88,7 +88,8 @@ async function design() {
 }
 
 const director = await as('director');
-await shot(director, 'dashboards');
+await director.getByRole('list', { name: 'Reports' }).waitFor();
+await director.screenshot({ path: `${folder}/dashboards.png`, fullPage: true });
 await open(director, `/d/network?pick=${pick({ 'income-by-route': { members: [['Skerrin–Tolmarra'], ['Morrowick–Dunmerrow']] } })}`);
 await shot(director, 'network-picked');
 await open(director, `/d/punctuality?tab=by-choice&set=${pick({ figure: ['late_share'], grain: ['quarter'], parts: ['sea_area'], drawn: ['bar'] })}`);
