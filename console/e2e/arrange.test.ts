@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { Demo, seriousFaults, settled, tile } from './demo';
+import { Demo, seriousFaults, settled, takeUp, tile } from './demo';
 
 let demo: Demo;
 beforeAll(async () => {
@@ -82,12 +82,9 @@ describe('A view of one\u2019s own', () => {
     await settled(page);
     await page.getByRole('button', { name: 'Arrange' }).click();
     await page.getByRole('button', { name: 'Done' }).waitFor();
-    const handle = await tile(page, 'passengers').locator('[data-handle]').boundingBox();
+    await takeUp(page, tile(page, 'passengers').locator('[data-handle]'));
     const target = await page.getByRole('tab', { name: 'Punctuality' }).boundingBox();
-    if (!handle || !target) throw new Error('There is nothing to drag.');
-    await page.mouse.move(handle.x + handle.width / 2, handle.y + handle.height / 2);
-    await page.mouse.down();
-    await page.mouse.move(handle.x - 40, handle.y - 20, { steps: 4 });
+    if (!target) throw new Error('There is nowhere to drop it.');
     await page.mouse.move(target.x + target.width / 2, target.y + target.height / 2, { steps: 8 });
     await page.mouse.up();
     await tile(page, 'passengers').waitFor({ state: 'detached' });

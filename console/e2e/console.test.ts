@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { asked, bar, Demo, figure, seriousFaults, settled, tile } from './demo';
+import { asked, bar, Demo, figure, seriousFaults, settled, takeUp, tile } from './demo';
 
 let demo: Demo;
 beforeAll(async () => {
@@ -292,12 +292,10 @@ describe('Arranging', () => {
 
     // Drag a tile by its handle to the place of another.
     await page.locator('.react-grid-item').first().waitFor();
-    const handle = await tile(page, 'sailings-by-class').locator('[data-handle]').boundingBox();
+    await takeUp(page, tile(page, 'sailings-by-class').locator('[data-handle]'));
     const target = await tile(page, 'passengers-by-quarter').boundingBox();
-    if (!handle || !target) throw new Error('The tiles have no boxes.');
+    if (!target) throw new Error('There is nowhere to drop it.');
     const kept = saved();
-    await page.mouse.move(handle.x + 5, handle.y + 5);
-    await page.mouse.down();
     await page.mouse.move(target.x + 60, target.y + 30, { steps: 12 });
     await page.mouse.up();
     await kept;

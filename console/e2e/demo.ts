@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DuckDBInstance } from '@duckdb/node-api';
-import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+import { type Browser, type BrowserContext, chromium, type Locator, type Page } from 'playwright-core';
 
 const root = new URL('../..', import.meta.url).pathname;
 const weir = join(root, 'src/Weir.Cli/bin/Release/net10.0/weir');
@@ -181,6 +181,27 @@ export async function asked(page: Page, act: () => Promise<unknown>): Promise<vo
   await act();
   await answer; // by now the tiles asked are marked as running
   await settled(page);
+}
+
+/**
+ * Takes a tile up by its handle, as a hand does: once it has come to rest, and anew where it slipped, which it does where
+ * the page moves between the look and the grip.
+ */
+export async function takeUp(page: Page, handle: Locator): Promise<void> {
+  for (let grip = 0; grip < 10; grip++) {
+    await handle.hover();
+    const box = await handle.boundingBox();
+    await page.mouse.down();
+    await page.mouse.move((box?.x ?? 0) - 10, (box?.y ?? 0) - 10, { steps: 4 });
+    const held = page.locator('.react-grid-placeholder').waitFor({ timeout: 15_000 });
+    const isHeld = await held.then(
+      () => true,
+      () => false,
+    );
+    if (isHeld) return;
+    await page.mouse.up();
+  }
+  throw new Error('The tile could not be taken up.');
 }
 
 /** What the filter bar says. */
