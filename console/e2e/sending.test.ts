@@ -85,6 +85,7 @@ test('What a viewer writes about a tile is answered by who looks after the dashb
   await dialog.getByLabel('Write about Routes').fill('Where is the night boat?');
   await dialog.getByRole('button', { name: 'Write it' }).click();
   await dialog.getByRole('list', { name: 'Remarks' }).getByText('Where is the night boat?').waitFor();
+  await dialog.getByRole('checkbox', { name: /^Tell me by mail/ }).check();
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
   const { page: other } = await demo.as('developer');
@@ -97,6 +98,9 @@ test('What a viewer writes about a tile is answered by who looks after the dashb
   await all.getByText('It sails from May.').waitFor();
   await all.getByRole('button', { name: 'It is done' }).click();
   await all.getByText(/· done .*, Developer/).waitFor();
+  const came = async () =>
+    (await (await fetch(demo.mail)).text()).match(/Developer (answered|has done) what was written about Routes/g);
+  await expect.poll(async () => (await came())?.length).toBe(2);
   await page.reload();
   await settled(page);
   await page.getByRole('button', { name: 'Remarks' }).click();

@@ -81,6 +81,8 @@ test('A tile is taken along as a picture of a size; who may not take along finds
   await page.getByRole('list', { name: 'Reports' }).getByText('The morning watch').waitFor();
   const report = page.waitForEvent('download', { timeout: 180_000 });
   await page.getByRole('button', { name: 'Make the file: Sales of a terminal' }).click();
+  // Who waits is told how far it is.
+  await page.getByText(/^(Part \d+ of 12: |It waits )/).waitFor();
   expect((await report).suggestedFilename()).toMatch(/^terminals-.*\.zip$/);
   await page.getByText(/is with your downloads/).waitFor();
   await page.mouse.move(5, 5);

@@ -1,4 +1,5 @@
 using System.CommandLine;
+using Weir.Core.Definitions;
 using Weir.Service.Api;
 
 namespace Weir.Cli;
@@ -19,6 +20,7 @@ internal static class ExportCommand
         var output = OutputOption();
         var paper = new Option<string?>("--paper") { Description = "The paper of a PDF; a4 if left out, which lies." };
         paper.AcceptOnlyFromAmong([.. ExportForms.Papers.Keys]);
+        var detail = DetailOption("usual if left out");
         var width = new Option<int?>("--width") { Description = "How wide a picture is, in pixels." };
         var height = new Option<int?>("--height") { Description = "How high the picture of one tile is, in pixels." };
         var select = RunCommand.SelectOption();
@@ -34,6 +36,7 @@ internal static class ExportCommand
             tiles,
             output,
             paper,
+            detail,
             width,
             height,
             select,
@@ -66,7 +69,8 @@ internal static class ExportCommand
                     viewing,
                     parsed.GetValue(width),
                     parsed.GetValue(height),
-                    parsed.GetValue(paper)
+                    parsed.GetValue(paper),
+                    Detail: parsed.GetValue(detail)
                 );
                 return await Write(client, $"{path}/exports", request, to, cancellation);
             }
@@ -81,10 +85,25 @@ internal static class ExportCommand
             Description = "The file to write, or - for the standard output; named after what it has and the day if left out.",
         };
 
-    /// <summary>Has the service make a file and writes it.</summary>
+    /// <summary>The option --detail.</summary>
+    /// <param name="otherwise">How much there is where it is left out.</param>
+    public static Option<string?> DetailOption(string otherwise)
+    {
+        var option = new Option<string?>("--detail")
+        {
+            Description =
+                $"How much of it: short, with the first lines of tables; usual; long, with the figures behind pictures and what they mean; {otherwise}.",
+        };
+        option.AcceptOnlyFromAmong([.. Report.Details]);
+        return option;
+    }
+
+    /// <summary>Has the service make a file and writes it. Whoever waits before a screen is told how far it is.</summary>
     public static async Task<int> Write(Client client, string path, object request, string? to, CancellationToken cancellation)
     {
-        var (name, content) = await client.File(path, request, cancellation);
+        var (name, content) = Console.IsErrorRedirected
+            ? await client.File(path, request, cancellation)
+            : await Watched(client, path, request, cancellation);
         await using (content)
         {
             if (to == "-")
@@ -97,6 +116,35 @@ internal static class ExportCommand
         }
         Console.WriteLine($"Wrote {to ?? name}.");
         return ExitCode.Yes;
+    }
+
+    private static async Task<(string Name, Stream Content)> Watched(
+        Client client,
+        string path,
+        object request,
+        CancellationToken cancellation
+    )
+    {
+        var progress = Guid.NewGuid().ToString("N");
+        var file = client.File($"{path}?progress={progress}", request, cancellation);
+        var shown = 0;
+        while (await Task.WhenAny(file, Task.Delay(400, cancellation)) != file)
+            try
+            {
+                Show((await client.Get<FileProgressInfo>($"api/files/{progress}", cancellation)).Words);
+            }
+            catch (Refusal)
+            {
+                // It is not begun, or done: the file itself says what is wrong.
+            }
+        Show("");
+        return await file;
+
+        void Show(string words)
+        {
+            Console.Error.Write($"\r{words.PadRight(shown)}{(words.Length == 0 ? "\r" : "")}");
+            shown = words.Length;
+        }
     }
 
     private static string FormOf(string? file) =>

@@ -59,7 +59,8 @@ internal static class ReportCommand
         form.AcceptOnlyFromAmong([.. Report.Forms]);
         var output = ExportCommand.OutputOption();
         var set = Picks.SetOption();
-        var command = new Command("run", "Make a report now and write its file.") { report, form, output, set };
+        var detail = ExportCommand.DetailOption("as much as the report says if left out");
+        var command = new Command("run", "Make a report now and write its file.") { report, form, detail, output, set };
         command.SetAction(
             async (parsed, cancellation) =>
             {
@@ -68,7 +69,7 @@ internal static class ReportCommand
                 return await ExportCommand.Write(
                     client,
                     $"api/reports/{Uri.EscapeDataString(parsed.GetValue(report)!)}/run",
-                    new ReportRun(parsed.GetValue(form), parameters),
+                    new ReportRun(parsed.GetValue(form), parameters, parsed.GetValue(detail)),
                     parsed.GetValue(output),
                     cancellation
                 );
@@ -109,7 +110,7 @@ internal static class ReportCommand
                     Console.WriteLine(
                         $"Only if {condition.Holds ?? "there are no rows"} on {condition.TileTitle}{(condition is { Holds: not null, WhenEmpty: true } ? ", or there are no rows" : "")}{(condition.NotAgainHours is { } hours ? $"; not again within {hours:0.#} hours" : "")}."
                     );
-                Console.WriteLine($"{schedule.Owner} is told of what goes wrong.");
+                Console.WriteLine($"Told of what goes wrong: {(schedule.Owner.Length > 0 ? schedule.Owner : "nobody")}.");
                 Output.Grid(
                     [("Goes to", false), ("Who", false), ("By", false), ("Address", false), ("Problem", false)],
                     schedule.Readers.Select(r => (IReadOnlyList<string>)[r.Reader, r.Title, r.Way, r.Address ?? "", r.Problem ?? ""])

@@ -150,7 +150,7 @@ public static class Engines
 }
 
 /// <summary>A source that could not answer: what is wrong and what to do, for the tile's reader.</summary>
-/// <param name="code">A stable code: source-unavailable, source-busy, time-limit, memory-limit or query-failed.</param>
+/// <param name="code">A stable code: source-unavailable, source-busy, source-paced, time-limit, memory-limit or query-failed.</param>
 public sealed class SourceException(string code, string message, string remedy, Exception? inner = null) : Exception(message, inner)
 {
     /// <summary>The stable code.</summary>

@@ -119,7 +119,7 @@ internal static class Problems
         error switch
         {
             ProblemException p => (p.Status, p.Code, p.Message, p.Remedy),
-            SourceException s => (s.Code == "source-busy" ? 503 : 502, s.Code, s.Message, s.Remedy),
+            SourceException s => (s.Code is "source-busy" or "source-paced" ? 503 : 502, s.Code, s.Message, s.Remedy),
             StoreException s => (s.Code == "store-full" ? 507 : 503, s.Code, s.Message, s.Remedy),
             SqliteException database => Describe(StoreException.Of(database)),
             BadHttpRequestException { StatusCode: 413 } => (

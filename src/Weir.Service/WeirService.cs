@@ -194,6 +194,7 @@ public static partial class WeirService
         services.AddScoped<RefitEndpoints.Refits>();
         services.AddScoped<DraftCheckEndpoints.Checking>();
         services.AddSingleton<Exports.FileLine>();
+        services.AddSingleton<Exports.FilesInProgress>();
         services.AddScoped<Exports.FileMaker>();
         services.AddScoped<ScheduleEndpoints.Sending>();
         services.AddScoped<RemarkEndpoints.Remarking>();

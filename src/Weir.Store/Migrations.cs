@@ -2,6 +2,18 @@ using FluentMigrator;
 
 namespace Weir.Store;
 
+/// <summary>Who wants mail of what is written about a dashboard.</summary>
+[Migration(10, "Mail of remarks")]
+public sealed class MailOfRemarks : Migration
+{
+    /// <inheritdoc/>
+    public override void Up() =>
+        Create.Table("remark_mail").WithColumn("user_name").AsString(64).PrimaryKey().WithColumn("dashboard").AsString(100).PrimaryKey();
+
+    /// <inheritdoc/>
+    public override void Down() => Delete.Table("remark_mail");
+}
+
 /// <summary>Runs of reports, what each reader gets of them, what people subscribed to, and what they write about dashboards.</summary>
 [Migration(9, "Runs of reports, subscriptions, remarks")]
 public sealed class RunsOfReports : Migration

@@ -108,6 +108,31 @@ public sealed class Remarks(StoreDatabase database, TimeProvider clock)
             ) > 0;
     }
 
+    /// <summary>Who wants to be told by mail of what is written about a dashboard.</summary>
+    public IReadOnlyList<string> MailsTo(string dashboard)
+    {
+        using var connection = database.Connect();
+        return
+        [
+            .. connection.Query<string>(
+                "SELECT user_name FROM remark_mail WHERE dashboard = @dashboard ORDER BY user_name",
+                new { dashboard }
+            ),
+        ];
+    }
+
+    /// <summary>Notes whether somebody wants that.</summary>
+    public void SetMail(string dashboard, string user, bool isWanted)
+    {
+        using var connection = database.Connect();
+        connection.Execute(
+            isWanted
+                ? "INSERT INTO remark_mail (user_name, dashboard) VALUES (@user, @dashboard) ON CONFLICT DO NOTHING"
+                : "DELETE FROM remark_mail WHERE user_name = @user AND dashboard = @dashboard",
+            new { user, dashboard }
+        );
+    }
+
     /// <summary>Says that one is done, or open again.</summary>
     public void SetDone(string id, string by, bool isDone)
     {

@@ -227,6 +227,33 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         return id;
     }
 
+    /// <summary>Has people told something by mail.</summary>
+    /// <param name="about">What it is about, which no report is called; such runs are in no list of reports.</param>
+    /// <param name="people">Who, and what each is told: the first line is the subject.</param>
+    public void Tell(string about, IReadOnlyList<(string Reader, string Title, string Address, string Words)> people)
+    {
+        if (people.Count == 0)
+            return;
+        using var connection = database.Connect();
+        using var transaction = connection.BeginTransaction();
+        var (id, now) = (NewId(), clock.GetUtcNow());
+        connection.Execute(
+            "INSERT INTO runs (id, report, due, why, state, begun, attempts, next, statements, milliseconds) "
+                + "VALUES (@id, @report, @now, 'remark', 'sending', @now, 1, @now, 0, 0)",
+            new
+            {
+                id,
+                // Each by itself: two at one moment are two.
+                report = $"remark:{about}:{id}",
+                now = Text(now),
+            },
+            transaction
+        );
+        foreach (var (reader, title, address, words) in people)
+            Insert(new Delivery(id, reader, title, "mail", address, "ready", 0, now, null, null, null, words), connection, transaction);
+        transaction.Commit();
+    }
+
     /// <summary>
     /// What a service that ended in the middle leaves: what was being handed over is unsure, but for files in folders, which are written
     /// under one name however often, and for tables, which know their runs.
@@ -440,9 +467,9 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         ];
     }
 
-    /// <summary>Ends a run, and has its owner told in the same step.</summary>
-    /// <param name="notice">What the owner is told; null for nothing.</param>
-    public void End(string run, string state, string? reason, Delivery? notice)
+    /// <summary>Ends a run, and has its owners told in the same step.</summary>
+    /// <param name="notices">What they are told; none for nothing.</param>
+    public void End(string run, string state, string? reason, IReadOnlyList<Delivery> notices)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
@@ -457,7 +484,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
             },
             transaction
         );
-        if (notice is not null)
+        foreach (var notice in notices)
             Insert(notice, connection, transaction);
         transaction.Commit();
     }
@@ -499,7 +526,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         [
             .. connection
                 .Query<RunRow>(
-                    $"SELECT {RunColumns} FROM runs WHERE (@report IS NULL AND report NOT LIKE 'subscription:%') OR report = @report "
+                    $"SELECT {RunColumns} FROM runs WHERE (@report IS NULL AND report NOT LIKE 'subscription:%' AND report NOT LIKE 'remark:%') OR report = @report "
                         + "ORDER BY due DESC, id LIMIT @count",
                     new { report, count }
                 )
@@ -533,7 +560,8 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         var sent = connection
             .Query<DeliveryRow>(
                 $"SELECT {DeliveryColumns} FROM deliveries WHERE reader = @reader AND state IN ('ready', 'handing', 'sent', 'unsure', 'failed') "
-                    + "ORDER BY (SELECT due FROM runs WHERE id = run) DESC, run LIMIT @count",
+                    // What somebody is told in words only is no report.
+                    + "AND words IS NULL ORDER BY (SELECT due FROM runs WHERE id = run) DESC, run LIMIT @count",
                 new { reader, count }
             )
             .Select(d => d.Read())

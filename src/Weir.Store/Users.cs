@@ -93,6 +93,7 @@ public sealed class Users(StoreDatabase database)
             transaction
         );
         connection.Execute("DELETE FROM deliveries WHERE reader = 'person:' || @name", new { name }, transaction);
+        connection.Execute("DELETE FROM remark_mail WHERE user_name = @name", new { name }, transaction);
         // What they wrote stays for those who were to read it, under a name that no account has.
         foreach (var table in (ReadOnlySpan<string>)["remarks", "remark_answers"])
             connection.Execute($"UPDATE {table} SET user_name = '(gone)' WHERE user_name = @name", new { name }, transaction);

@@ -79,6 +79,10 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (await _weir.Run(["export", "tickets", "--tile", "none", "--output", "-", "--as-file", "json"])).Error.ShouldContain(
             "unknown-tile"
         );
+        (await _weir.Run(["export", "tickets", "--tile", "routes", "--as-file", "csv", "--detail", "short", "--output", "-"]))
+            .Out.Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Length.ShouldBe(1 + 10);
+        (await _weir.Run(["export", "tickets", "--detail", "vast"])).Code.ShouldBe(2);
         (await _weir.Run("report list")).Out.ShouldContain("The morning watch");
         var report = Path.Combine(demo.Data, "watch.xlsx");
         (

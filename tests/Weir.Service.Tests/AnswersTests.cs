@@ -233,6 +233,56 @@ public sealed class AnswersTests
     }
 
     [Fact]
+    public async Task A_source_that_takes_so_many_statements_a_minute_has_no_more_and_each_tile_says_so()
+    {
+        using var files = Repository.Temp("files");
+        using var workspace = Repository.Temp("workspace");
+        files.File("sales/t.csv", "port,n\nSKE,1\nULL,2\n");
+        workspace.File("workspace.yaml", "workspace: w\n");
+        workspace.File("sources/s.yaml", "source: s\ntitle: Ledger\nengine: files\nfolder: sales\nlimits: { a_minute: 2, seconds: 20 }\n");
+        workspace.File(
+            "datasets/d.yaml",
+            "dataset: d\nsource: s\nfrom: t\nfields: { port: { column: port }, n: { column: n, type: integer } }\nmeasures:\n"
+                + "  total: { formula: \"sum(n)\" }\n  most: { formula: \"max(n)\" }\n"
+        );
+        string Tile(string name, string show, int row) =>
+            $"      - {{ tile: {name}, picture: bar, dataset: d, show: {show}, by: port, place: {{ column: 0, row: {row}, width: 3, height: 2 }} }}\n";
+        workspace.File(
+            "dashboards/x.yaml",
+            "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n" + Tile("a", "total", 0) + Tile("b", "most", 2) + Tile("c", "[total, most]", 4)
+        );
+        workspace.File("access.yaml", "roles:\n  director: { reads: { d: all } }\n");
+        var clock = new ManualClock();
+        await using var service = await RunningService.Start(files: files.Path, workspace: workspace.Path, clock: clock);
+        async Task<JsonElement> Ask(string tile, bool refresh = false)
+        {
+            var answer = await service.As("director").PostAsJsonAsync("api/dashboards/x/results", new { tiles = new[] { tile }, refresh });
+            return JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement;
+        }
+        var first = clock.Now;
+        (await Ask("a")).GetProperty("state").GetString().ShouldBe("ready");
+        (await Ask("b")).GetProperty("state").GetString().ShouldBe("ready");
+
+        // What is read anew keeps its figures, and says why; what nobody has seen yet is told how long it takes.
+        clock.Pass(TimeSpan.FromSeconds(30));
+        var held = await Ask("a", refresh: true);
+        held.GetProperty("readAt").GetDateTimeOffset().ShouldBe(first);
+        held.GetProperty("note").GetString().ShouldBe("Ledger takes 2 statements a minute: newer figures come later.");
+        var refused = (await Ask("c")).GetProperty("problem");
+        refused.GetProperty("code").GetString().ShouldBe("source-paced");
+        refused.GetProperty("remedy").GetString().ShouldBe("Try again in 30 s.");
+
+        // What can wait so long waits.
+        clock.Pass(TimeSpan.FromSeconds(29.9));
+        var waiting = Ask("c");
+        clock.Pass(TimeSpan.FromSeconds(0.1));
+        (await waiting).GetProperty("state").GetString().ShouldBe("ready");
+        var anew = await Ask("a", refresh: true);
+        anew.GetProperty("readAt").GetDateTimeOffset().ShouldBe(clock.Now);
+        anew.GetProperty("note").ValueKind.ShouldBe(JsonValueKind.Null);
+    }
+
+    [Fact]
     public async Task Beyond_the_queue_of_a_source_the_service_answers_503_with_the_time_to_wait()
     {
         using var files = Repository.Temp("files");

@@ -503,6 +503,9 @@ public sealed class LeakTests : IDisposable
             One(c.PostAsJsonAsync("api/dashboards/none/remarks/x/answers", new { text = "So." }), HttpStatusCode.NotFound),
         ["setRemarkDone"] = (c, _) =>
             One(c.PutAsJsonAsync("api/dashboards/none/remarks/x/done", new { done = true }), HttpStatusCode.NotFound),
+        ["setRemarkMail"] = (c, _) =>
+            One(c.PutAsJsonAsync("api/dashboards/none/remarks/mail", new { wanted = true }), HttpStatusCode.NotFound),
+        ["fileProgress"] = (c, _) => One(c.GetAsync("api/files/another"), HttpStatusCode.NotFound),
         ["getSchedule"] = (c, account) =>
             One(
                 c.GetAsync("api/reports/morning-watch/schedule"),

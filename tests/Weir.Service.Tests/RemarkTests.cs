@@ -3,6 +3,7 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using Microsoft.Extensions.DependencyInjection;
 using Shouldly;
+using Weir.Demo;
 using Weir.Store;
 
 namespace Weir.Service.Tests;
@@ -109,5 +110,81 @@ public sealed class RemarkTests
             service.Services.GetRequiredService<Tokens>().Create("skerrin-desk", "test", TimeSpan.FromHours(1)).Secret
         );
         Texts(await again.GetFromJsonAsync<JsonElement>("api/dashboards/network/remarks")).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task Mail_of_remarks_goes_to_who_wants_it_as_far_as_they_may_read_them()
+    {
+        await using var mail = await MailStandIn.Start();
+        await using var service = await RunningService.Start(change: o =>
+            o with
+            {
+                Mail = new Schedules.MailServer("127.0.0.1", mail.Port, false, null, null, "weir@lantern-isles.example"),
+            }
+        );
+        const string At = "api/dashboards/network/remarks";
+        async Task<JsonElement> Want(string account, bool wanted = true) =>
+            (await Read(service.As(account).PutAsJsonAsync($"{At}/mail", new { wanted }))).Body;
+        (await Want("developer")).GetProperty("mail").GetProperty("wanted").GetBoolean().ShouldBeTrue();
+        foreach (var account in new[] { "skerrin-desk", "auditor", "north-ports" })
+            await Want(account);
+        var unwritten = await service.As("director").GetFromJsonAsync<JsonElement>(At);
+        unwritten.GetProperty("mail").GetProperty("wanted").GetBoolean().ShouldBeFalse();
+        unwritten.GetProperty("mail").GetProperty("address").GetString().ShouldBe("director@lantern-isles.example");
+
+        async Task<List<(string To, string Subject, string Text)>> Came(int count)
+        {
+            while (mail.Messages.Count < count)
+            {
+                using var pause = new PeriodicTimer(TimeSpan.FromMilliseconds(50));
+                await pause.WaitForNextTickAsync(TestContext.Current.CancellationToken);
+            }
+            return [.. mail.Messages.Select(m => (m.To.Single(), m.Message.Subject ?? "", m.Message.TextBody ?? ""))];
+        }
+        var written = await Read(
+            service
+                .As("skerrin-desk")
+                .PostAsJsonAsync(
+                    At,
+                    new
+                    {
+                        text = "Why so few?",
+                        tile = "all-sailings",
+                        link = "/d/network?tab=x",
+                    }
+                )
+        );
+        var id = written.Body.GetProperty("remarks")[0].GetProperty("id").GetString();
+        // Neither its writer, nor who only sees the dashboard.
+        var first = (await Came(1)).ShouldHaveSingleItem();
+        first.To.ShouldBe("developer@lantern-isles.example");
+        first.Subject.ShouldStartWith("Skerrin desk wrote about ");
+        first.Text.ShouldContain("Why so few?");
+        first.Text.ShouldContain("/d/network?tab=x");
+        (await Read(service.As("developer").PostAsJsonAsync($"{At}/{id}/answers", new { text = "It was foggy." }))).Status.ShouldBe(
+            HttpStatusCode.OK
+        );
+        var second = (await Came(2))[1];
+        second.To.ShouldBe("skerrin-desk@lantern-isles.example");
+        second.Text.ShouldContain("It was foggy.");
+        await Want("skerrin-desk", false);
+        (await Read(service.As("developer").PutAsJsonAsync($"{At}/{id}/done", new { done = true }))).Status.ShouldBe(HttpStatusCode.OK);
+        (await Read(service.As("auditor").PostAsJsonAsync(At, new { text = "Well made." }))).Status.ShouldBe(HttpStatusCode.OK);
+        (await Came(3)).Select(m => m.To).Last().ShouldBe("developer@lantern-isles.example");
+        // They are in no list of runs, and no account that is gone is told.
+        (await service.As("developer").GetFromJsonAsync<JsonElement>("api/runs"))
+            .GetArrayLength()
+            .ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task Without_a_mail_server_no_mail_is_offered()
+    {
+        await using var service = await RunningService.Start();
+        (await service.As("developer").GetFromJsonAsync<JsonElement>("api/dashboards/network/remarks"))
+            .GetProperty("mail")
+            .ValueKind.ShouldBe(JsonValueKind.Null);
+        var refused = await Read(service.As("developer").PutAsJsonAsync("api/dashboards/network/remarks/mail", new { wanted = true }));
+        (refused.Status, refused.Body.GetProperty("code").GetString()).ShouldBe((HttpStatusCode.UnprocessableEntity, "no-mail"));
     }
 }

@@ -196,6 +196,197 @@ public sealed class TakeAlongTests : IDisposable
     }
 
     [Fact]
+    public async Task What_is_made_for_each_member_comes_as_one_file_with_a_part_for_each_where_the_report_says_so()
+    {
+        Repository.CopyDemo(
+            _folder.Path,
+            (path, text) =>
+                path == "reports/terminals.yaml"
+                    ? text.Replace("form: xlsx", "form: json\ntogether: true\ndetail: long", StringComparison.Ordinal)
+                    : text
+        );
+        await using var service = await Start(_folder.Path);
+        async Task<byte[]> Run(string account, object? run = null)
+        {
+            var answer = await service.As(account).PostAsJsonAsync("api/reports/terminals/run", run ?? new { });
+            answer.StatusCode.ShouldBe(HttpStatusCode.OK, await answer.Content.ReadAsStringAsync());
+            return await answer.Content.ReadAsByteArrayAsync();
+        }
+        foreach (var (account, terminals) in new[] { ("director", 12), ("north-ports", 3) })
+        {
+            var file = JsonDocument.Parse(await Run(account)).RootElement;
+            var tiles = file.GetProperty("tiles").EnumerateArray().ToList();
+            var parts = tiles.Select(t => t.GetProperty("part").GetString()!).Distinct().ToList();
+            (parts.Count, tiles.Count).ShouldBe((terminals, 4 * terminals), account);
+            // What differs from part to part is told with each, and what is common once.
+            file.GetProperty("about").GetProperty("state").EnumerateArray().Select(s => s.GetString()!).ShouldAllBe(s => !s.StartsWith("Terminal"));
+            file.GetProperty("meanings").EnumerateArray().Select(m => m.GetProperty("title").GetString()).ShouldContain("Tickets sold");
+            foreach (var terminal in parts.Take(2))
+            {
+                var expected = await service.Results(
+                    account,
+                    "tickets",
+                    new Dictionary<string, object> { ["sold-by-terminal"] = new { members = new[] { new[] { terminal } } } },
+                    ["sold"]
+                );
+                tiles
+                    .Single(t => t.GetProperty("part").GetString() == terminal && t.GetProperty("name").GetString() == "sold")
+                    .GetProperty("result")
+                    .GetProperty("table")
+                    .GetProperty("values")
+                    .GetRawText()
+                    .ShouldBe(expected["sold"].GetProperty("table").GetProperty("values").GetRawText());
+            }
+        }
+        using (var book = SpreadsheetDocument.Open(new MemoryStream(await Run("north-ports", new { form = "xlsx" })), false))
+        {
+            new OpenXmlValidator().Validate(book).Select(e => e.Description).ShouldBeEmpty();
+            var names = book.WorkbookPart!.Workbook!.Sheets!.Elements<Sheet>().Select(s => s.Name!.Value!).ToList();
+            names.Count.ShouldBe(1 + 4 * 3 + 1);
+            names.ShouldContain("Skerrin  Tickets sold");
+            names[^1].ShouldBe("Measures");
+        }
+        var pdf = Encoding.Latin1.GetString(await Run("north-ports", new { form = "pdf", detail = "usual" }));
+        // Each part begins on a page of its own.
+        System.Text.RegularExpressions.Regex.Count(pdf, @"/Type /Page\b").ShouldBeGreaterThanOrEqualTo(3);
+        using (var slides = PresentationDocument.Open(new MemoryStream(await Run("north-ports", new { form = "pptx" })), false))
+            slides.PresentationPart!.SlideParts.Count().ShouldBe(1 + 4 * 3);
+        // Of what has one table each has a file.
+        using var archive = new ZipArchive(new MemoryStream(await Run("north-ports", new { form = "csv" })));
+        archive.Entries.Count.ShouldBe(3);
+    }
+
+    [Fact]
+    public async Task How_much_a_file_has_is_chosen_and_levels_of_a_cross_table_are_groups_of_a_sheet()
+    {
+        await using var service = await Start();
+        async Task<List<JsonElement>> Tiles(string? detail, string tab) =>
+            [
+                .. JsonDocument
+                    .Parse(
+                        await File(
+                            service,
+                            "director",
+                            "atlas",
+                            new
+                            {
+                                form = "json",
+                                tabs = new[] { tab },
+                                detail,
+                            },
+                            "application/json"
+                        )
+                    )
+                    .RootElement.GetProperty("tiles")
+                    .EnumerateArray(),
+            ];
+        static int LinesOf(JsonElement tile) => tile.GetProperty("result").GetProperty("table").GetProperty("values")[0].GetArrayLength();
+        var (usual, brief) = (await Tiles(null, "tables"), await Tiles("short", "tables"));
+        brief.Count.ShouldBe(usual.Count);
+        foreach (var (whole, cut) in usual.Zip(brief))
+            LinesOf(cut).ShouldBe(whole.GetProperty("picture").GetString() == "table" ? Math.Min(10, LinesOf(whole)) : LinesOf(whole));
+        usual.Any(t => t.GetProperty("picture").GetString() == "table" && LinesOf(t) > 10).ShouldBeTrue();
+        (await Refused(Take(service, "director", "atlas", new { form = "json", detail = "vast" }))).ShouldBe(
+            (HttpStatusCode.UnprocessableEntity, "unknown-detail")
+        );
+
+        var file = await File(
+            service,
+            "director",
+            "atlas",
+            new
+            {
+                form = "xlsx",
+                tabs = new[] { "tables" },
+                detail = "long",
+            },
+            "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+        );
+        using var book = SpreadsheetDocument.Open(new MemoryStream(file), false);
+        new OpenXmlValidator().Validate(book).Select(e => e.Description).ShouldBeEmpty();
+        var part = book.WorkbookPart!;
+        var sheets = part.Workbook!.Sheets!.Elements<Sheet>().ToList();
+        var rows = (
+            (WorksheetPart)
+                part.GetPartById(sheets.Single(s => s.Name!.Value!.StartsWith("Sailings and late ones", StringComparison.Ordinal)).Id!)
+        )
+            .Worksheet!.Descendants<Row>()
+            .SkipWhile(r => r.Elements<Cell>().FirstOrDefault()?.InnerText != "Sea area")
+            .Skip(1)
+            .ToList();
+        // Each sea area is the sum of the routes in it, in each quarter; and all of them are the total.
+        double[] Sailings(Row row) =>
+            [
+                .. row.Elements<Cell>()
+                    .Skip(2)
+                    .Where((_, i) => i % 2 == 0)
+                    .Select(c => c.CellValue is { } v ? double.Parse(v.Text, System.Globalization.CultureInfo.InvariantCulture) : 0),
+            ];
+        static double[] Sum(IEnumerable<double[]> of) => [.. of.Aggregate((a, b) => [.. a.Zip(b, (x, y) => x + y)])];
+        var areas = rows.SkipLast(1).Where(r => r.OutlineLevel is null).ToList();
+        areas.Count.ShouldBeGreaterThan(2);
+        foreach (var area in areas)
+            Sum(rows.SkipWhile(r => r != area).Skip(1).TakeWhile(r => r.OutlineLevel?.Value == 1).Select(Sailings))
+                .ShouldBe(Sailings(area));
+        Sum(areas.Select(Sailings)).ShouldBe(Sailings(rows[^1]));
+        Sailings(rows[^1])[..^1].Sum().ShouldBe(Sailings(rows[^1])[^1]);
+        sheets[^1].Name!.Value.ShouldBe("Measures");
+    }
+
+    [Fact]
+    public async Task Whoever_waits_for_a_file_is_told_how_far_it_is_and_nobody_else_is()
+    {
+        await using var service = await Start();
+        var line = service.Services.GetRequiredService<Exports.FileLine>();
+        Task<HttpResponseMessage> Ask(string account) => service.As(account).GetAsync("api/files/mine");
+        async Task<string?> Words()
+        {
+            var answer = await Ask("director");
+            return answer.IsSuccessStatusCode
+                ? (await answer.Content.ReadFromJsonAsync<JsonElement>(TestContext.Current.CancellationToken))
+                    .GetProperty("words")
+                    .GetString()
+                : null;
+        }
+        var others = new List<IDisposable>();
+        for (var i = 0; i < 4; i++)
+            others.Add(await line.Enter(null, CancellationToken.None));
+        var file = service.As("director").PostAsJsonAsync("api/reports/terminals/run?progress=mine", new { });
+        while (await Words() != "It waits for 4 other files.")
+            file.IsCompleted.ShouldBeFalse();
+        (await Ask("north-ports")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await Refused(service.As("director").PostAsJsonAsync("api/reports/terminals/run?progress=mine", new { }))).ShouldBe(
+            (HttpStatusCode.UnprocessableEntity, "bad-progress")
+        );
+        others.ForEach(o => o.Dispose());
+        var said = new HashSet<string>();
+        while (!file.IsCompleted)
+            if (await Words() is { } words)
+                said.Add(words);
+        (await file).StatusCode.ShouldBe(HttpStatusCode.OK);
+        said.ShouldContain(w =>
+            w.StartsWith("Part ", StringComparison.Ordinal) && w.EndsWith("of 4 tiles have their figures.", StringComparison.Ordinal)
+        );
+        (await Ask("director")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+
+        // Who waits no more leaves the line, and others come on.
+        others = [await line.Enter(null, CancellationToken.None)];
+        for (var i = 0; i < 3; i++)
+            others.Add(await line.Enter(null, CancellationToken.None));
+        using (var stop = new CancellationTokenSource())
+        {
+            var (given, next) = (line.Enter(null, stop.Token), line.Enter(null, CancellationToken.None));
+            await stop.CancelAsync();
+            await Should.ThrowAsync<OperationCanceledException>(given);
+            next.IsCompleted.ShouldBeFalse();
+            others[0].Dispose();
+            (await next).Dispose();
+        }
+        others.ForEach(o => o.Dispose());
+        line.EnterIfFree().ShouldNotBeNull().Dispose();
+    }
+
+    [Fact]
     public void What_a_report_names_is_checked_where_it_stands()
     {
         var files = Repository.DemoDefinitions();
@@ -215,6 +406,7 @@ public sealed class TakeAlongTests : IDisposable
             set: { sold_on: x }
             form: doc
             each: span
+            detail: vast
             """;
         WorkspaceText
             .Read(files)
@@ -229,9 +421,14 @@ public sealed class TakeAlongTests : IDisposable
                     (8, "unknown-parameter"),
                     (9, "unknown-value"),
                     (10, "bad-each"),
+                    (11, "unknown-value"),
                 ],
                 ignoreOrder: true
             );
+        files["reports/odd.yaml"] = "report: odd\ndashboard: tickets\ntogether: true\n";
+        Fault("reports/odd.yaml", 3).ShouldBe("no-each");
+        files["reports/odd.yaml"] = "report: odd\ndashboard: tickets\neach: sold-by-terminal\nform: csv\ntogether: true\n";
+        Fault("reports/odd.yaml", 5).ShouldBe("not-together");
 
         string? Fault(string file, int line) =>
             WorkspaceText.Read(files).Faults.FirstOrDefault(f => f.File == file && f.Line == line)?.Code;

@@ -347,6 +347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/files/{progress}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a file is that the viewer waits for, by the name that they gave it as progress. */
+        get: operations["fileProgress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reports": {
         parameters: {
             query?: never;
@@ -390,7 +407,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Makes a report under the rights of whoever asks; one for each member comes as an archive. */
+        /** Makes a report under the rights of whoever asks; one for each member comes as an archive, or as one file with a part for each. */
         post: operations["runReport"];
         delete?: never;
         options?: never;
@@ -596,6 +613,23 @@ export interface paths {
         get?: never;
         /** Says that what a remark is about is done, or open again. */
         put: operations["setRemarkDone"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard}/remarks/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says whether the viewer wants mail of what is written about a dashboard, as far as they may read it. */
+        put: operations["setRemarkMail"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2184,6 +2218,7 @@ export interface components {
             height?: null | number;
             paper?: null | string;
             link?: null | string;
+            detail?: null | string;
         };
         FaultInfo: {
             severity: string;
@@ -2225,6 +2260,9 @@ export interface components {
             /** Format: int64 */
             unmatched: null | number;
             codes: string[];
+        };
+        FileProgressInfo: {
+            words: string;
         };
         FileRequest: {
             path: null | string;
@@ -2321,6 +2359,7 @@ export interface components {
         JsonExport: {
             about: components["schemas"]["AboutExport"];
             tiles: components["schemas"]["JsonExportTile"][];
+            meanings: null | components["schemas"]["MeasureMeaning"][];
         };
         JsonExportTile: {
             name: string;
@@ -2328,6 +2367,7 @@ export interface components {
             tab: string;
             picture: string;
             result: components["schemas"]["TileResult"];
+            part: null | string;
         };
         JsonObject: Record<string, never>;
         KeyInfo: {
@@ -2365,6 +2405,11 @@ export interface components {
             description: null | string;
             formula: string;
             additive: boolean;
+        };
+        MeasureMeaning: {
+            title: string;
+            means: null | string;
+            formula: string;
         };
         MembersAnswer: {
             members: (null | boolean | number | string)[];
@@ -2691,6 +2736,13 @@ export interface components {
             doneBy: null | string;
             answers: components["schemas"]["RemarkAnswerInfo"][];
         };
+        RemarkMail: {
+            address: string;
+            wanted: boolean;
+        };
+        RemarkMailRequest: {
+            wanted: boolean;
+        };
         RemarkRequest: {
             text: string;
             tile?: null | string;
@@ -2698,6 +2750,7 @@ export interface components {
         };
         RemarksInfo: {
             looksAfter: boolean;
+            mail: null | components["schemas"]["RemarkMail"];
             remarks: components["schemas"]["RemarkInfo"][];
         };
         RenamePreview: {
@@ -2737,6 +2790,7 @@ export interface components {
             dashboardTitle: string;
             form: string;
             each: null | string;
+            detail: string;
             times?: null | components["schemas"]["TimesInfo"];
             isConditional?: boolean;
             comesToYou?: boolean;
@@ -2746,6 +2800,7 @@ export interface components {
             parameters?: null | {
                 [key: string]: string[];
             };
+            detail?: null | string;
         };
         ResultsRequest: {
             tiles: null | string[];
@@ -3903,7 +3958,9 @@ export interface operations {
     };
     export: {
         parameters: {
-            query?: never;
+            query?: {
+                progress?: string;
+            };
             header?: never;
             path: {
                 dashboard: string;
@@ -3923,6 +3980,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JsonExport"];
+                };
+            };
+        };
+    };
+    fileProgress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                progress: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileProgressInfo"];
                 };
             };
         };
@@ -3971,7 +4050,9 @@ export interface operations {
     };
     runReport: {
         parameters: {
-            query?: never;
+            query?: {
+                progress?: string;
+            };
             header?: never;
             path: {
                 report: string;
@@ -4284,6 +4365,32 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DoneRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarksInfo"];
+                };
+            };
+        };
+    };
+    setRemarkMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkMailRequest"];
             };
         };
         responses: {

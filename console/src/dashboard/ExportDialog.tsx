@@ -6,7 +6,7 @@ import { useEffect, useRef, useState } from 'react';
 import { zone } from '../api/client';
 import { drafted } from '../api/draft';
 import { fileOf, saved } from '../api/files';
-import { fileForms } from '../model/fileForms';
+import { fileDetails, fileForms } from '../model/fileForms';
 import { asked } from '../model/selections';
 import { wiringOf } from '../model/wiring';
 import { pictureOf } from '../pictures';
@@ -35,11 +35,13 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
   const [what, setWhat] = useState(of ? 'tile' : tabs.length > 1 ? 'tab' : 'all');
   const [chosen, setForm] = useState('pdf');
   const [paper, setPaper] = useState('a4');
+  const [detail, setDetail] = useState('usual');
   const [size, setSize] = useState({ width: 900, height: 560 });
   const [problem, setProblem] = useState<string>();
   const [made, setMade] = useState<string>();
   const making = useRef<AbortController>(undefined);
   const [isMaking, setMaking] = useState(false);
+  const [howFar, setHowFar] = useState<string>();
   useEffect(() => () => making.current?.abort(), []);
   const isOne = what === 'tile';
   const possible = fileForms.filter((f) => f.value !== 'svg' || (isOne && of && !pictureOf(of).isControl));
@@ -54,6 +56,7 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
     selections: asked(selections),
     viewing: { parameters: set, zone, view: page.view.view },
     ...(form === 'pdf' ? { paper } : {}),
+    ...(detail === 'usual' ? {} : { detail }),
     ...(isOne && (form === 'png' || form === 'svg') ? size : {}),
     // What is looked at as a draft has an address of its own, which is nobody else's.
     link:
@@ -62,7 +65,10 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
         : null,
   });
 
-  const make = () => work(async (stop) => setMade(`${await saved(path, request(form), stop)} is with your downloads.`));
+  const make = () =>
+    work(async (stop) =>
+      setMade(`${await saved(path, request(form), { signal: stop, onProgress: setHowFar })} is with your downloads.`),
+    );
 
   /** Opens the pages in a tab of their own, from where the browser prints them. */
   function print() {
@@ -70,7 +76,9 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
     const tab = window.open('', '_blank');
     return work(async (stop) => {
       try {
-        const pages = URL.createObjectURL(await (await fileOf(path, request('pdf'), stop)).blob());
+        const pages = URL.createObjectURL(
+          await (await fileOf(path, request('pdf'), { signal: stop, onProgress: setHowFar })).blob(),
+        );
         if (tab) tab.location.replace(pages);
         setMade(
           tab ? 'Print it from the tab that was opened.' : 'Let this page open a tab, or make the file and print that.',
@@ -85,6 +93,7 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
   async function work(act: (stop: AbortSignal) => Promise<unknown>) {
     setProblem(undefined);
     setMade(undefined);
+    setHowFar(undefined);
     setMaking(true);
     const stop = new AbortController();
     making.current = stop;
@@ -113,6 +122,13 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
           onChange={(v) => v && setForm(v)}
           allowDeselect={false}
         />
+        <Select
+          label="How much"
+          data={fileDetails}
+          value={detail}
+          onChange={(v) => v && setDetail(v)}
+          allowDeselect={false}
+        />
         {form === 'pdf' && (
           <Select label="Paper" data={papers} value={paper} onChange={(v) => v && setPaper(v)} allowDeselect={false} />
         )}
@@ -138,7 +154,7 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
         {problem && <p role="alert">{problem}</p>}
         <div className={classes.takingEnd}>
           <span role="status" className="quiet">
-            {isMaking ? 'It is being made …' : made}
+            {isMaking ? (howFar ?? 'It is being made …') : made}
           </span>
           {isMaking ? (
             <Button variant="default" onClick={() => making.current?.abort()}>

@@ -1,4 +1,4 @@
-import { Button, Modal, Textarea } from '@mantine/core';
+import { Button, Checkbox, Modal, Textarea } from '@mantine/core';
 import '../look/panels.css';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -37,6 +37,8 @@ export default function Remarks({ tile, onClose }: { tile?: string; onClose: () 
       await take(unwrap(api.POST('/api/dashboards/{dashboard}/remarks', { params, body })));
       setText('');
     });
+  const setMail = (wanted: boolean) =>
+    act(() => take(unwrap(api.PUT('/api/dashboards/{dashboard}/remarks/mail', { params, body: { wanted } }))));
   const remarks = (list.data?.remarks ?? []).filter((r) => tile === undefined || r.tile === tile);
   return (
     <Modal
@@ -66,6 +68,14 @@ export default function Remarks({ tile, onClose }: { tile?: string; onClose: () 
             Write it
           </Button>
         </div>
+        {list.data?.mail && (
+          <Checkbox
+            size="xs"
+            label={`Tell me by mail what is written and answered about this dashboard (${list.data.mail.address})`}
+            checked={list.data.mail.wanted}
+            onChange={(e) => void setMail(e.currentTarget.checked)}
+          />
+        )}
         {(problem || list.error) && <p role="alert">{problem ?? list.error?.message}</p>}
         {list.data && remarks.length === 0 && <p className="quiet">Nothing was written yet.</p>}
         <ul aria-label="Remarks">

@@ -28,7 +28,9 @@ export default function Reports() {
     setMaking(report);
     setTold({ report, text: 'It is being made …' });
     try {
-      const name = await saved(`/api/reports/${encodeURIComponent(report)}/run`, wanted);
+      const name = await saved(`/api/reports/${encodeURIComponent(report)}/run`, wanted, {
+        onProgress: (text) => setTold({ report, text }),
+      });
       setTold({ report, text: `${name} is with your downloads.` });
     } catch (error) {
       setTold({ report, text: error instanceof Error ? error.message : String(error), isProblem: true });

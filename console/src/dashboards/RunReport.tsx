@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { api, unwrap } from '../api/client';
 import type { components } from '../api/schema';
 import { ParameterControl } from '../dashboard/ParameterControl';
-import { fileForms } from '../model/fileForms';
+import { fileDetails, fileForms } from '../model/fileForms';
 import classes from './dashboards.module.css';
 
 // A report has several tiles; one by itself as SVG is taken along from its dashboard.
@@ -28,6 +28,7 @@ export default function RunReport({
     queryFn: () => unwrap(api.GET('/api/reports/{report}/parameters', { params: { path: { report: report.name } } })),
   });
   const [form, setForm] = useState(report.form);
+  const [detail, setDetail] = useState(report.detail);
   const [set, setSet] = useState<Record<string, string[]>>({});
   return (
     <Modal opened onClose={onClose} title={report.title} size="md" closeButtonProps={{ 'aria-label': 'Close' }}>
@@ -50,13 +51,21 @@ export default function RunReport({
           onChange={(v) => v && setForm(v)}
           allowDeselect={false}
         />
+        <Select
+          label="How much"
+          size="xs"
+          data={fileDetails}
+          value={detail}
+          onChange={(v) => v && setDetail(v)}
+          allowDeselect={false}
+        />
         <p className="quiet">This once, with the rows that you may see. What the report says for others stays.</p>
         <div className={classes.ends}>
           <Button
             leftSection={<Download size={14} aria-hidden />}
             onClick={() => {
               onClose();
-              onMake({ form, parameters: set });
+              onMake({ form, parameters: set, detail });
             }}
           >
             Make the file

@@ -87,7 +87,7 @@ export default function Sending({ report, title, onClose }: { report: string; ti
                   {data.onlyIf.notAgainHours !== null && `; not again within ${data.onlyIf.notAgainHours} hours`}.
                 </p>
               )}
-              <p className="quiet">{data.owner} is told when it fails or comes late.</p>
+              <p className="quiet">Told when it fails or comes late: {data.owner || 'nobody'}.</p>
             </section>
             <section aria-label="To whom">
               <h3>To whom, each with the rows that they may see</h3>

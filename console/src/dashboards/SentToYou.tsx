@@ -12,8 +12,8 @@ export default function SentToYou() {
   const own = useQuery({ queryKey: ['subscriptions'], queryFn: () => unwrap(api.GET('/api/subscriptions')) });
   const sent = useQuery({ queryKey: ['deliveries'], queryFn: () => unwrap(api.GET('/api/deliveries')) });
   const [problem, act] = useTold();
-  const files = (sent.data ?? []).filter((d) => d.file !== null).slice(0, 5);
-  if (!own.data?.length && files.length === 0) return null;
+  const shown = (sent.data ?? []).filter((d) => d.file !== null || d.state === 'failed').slice(0, 5);
+  if (!own.data?.length && shown.length === 0) return null;
   const end = (id: string) =>
     act(async () => {
       await unwrap(api.DELETE('/api/subscriptions/{id}', { params: { path: { id } } }));
@@ -49,14 +49,24 @@ export default function SentToYou() {
             </Button>
           </li>
         ))}
-        {files.map((d) => (
+        {shown.map((d) => (
           <li key={d.run}>
-            <a className={classes.line} href={`/api/deliveries/${encodeURIComponent(d.run)}/file`} download>
-              <span className={classes.title}>{d.title}</span>
-              <span className={classes.description}>
-                {whenOf(d.due)}, {d.file}
-              </span>
-            </a>
+            {d.file === null ? (
+              <div className={classes.line}>
+                <span className={classes.title}>{d.title}</span>
+                <span className={classes.description}>
+                  {whenOf(d.due)}: it could not be made. {d.reason}
+                </span>
+              </div>
+            ) : (
+              <a className={classes.line} href={`/api/deliveries/${encodeURIComponent(d.run)}/file`} download>
+                <span className={classes.title}>{d.title}</span>
+                <span className={classes.description}>
+                  {whenOf(d.due)}, {d.file}
+                  {d.state === 'failed' && `. It could not be sent: ${d.reason}`}
+                </span>
+              </a>
+            )}
           </li>
         ))}
       </ul>

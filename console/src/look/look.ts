@@ -87,8 +87,9 @@ export function chooseLook(look: Look): void {
   store.setState({ ...look, isByAddress: false, tokens: tokensOf(look) });
 }
 
-/** Light, whatever the viewer's own look is: what is taken along is for paper and for others. */
-export function onPaper(): void {
+/** Light, in the colours of the workspace, whatever the viewer's own look is: what is taken along is for paper and for others. */
+export function onPaper(of: House | undefined): void {
+  house = of;
   store.setState({ colours: 'light', isLarge: false, isByAddress: false, tokens: withHouse(light, house) });
 }
 

@@ -17,3 +17,10 @@ export const fileForms = [
   },
   { value: 'json', label: 'JSON', about: 'Figures with all that is known of them, for programs.' },
 ];
+
+/** How much of it a file can have. */
+export const fileDetails = [
+  { value: 'short', label: 'Short: figures, pictures, the first lines of tables' },
+  { value: 'usual', label: 'As much as the dashboard shows' },
+  { value: 'long', label: 'Long: with the figures behind pictures and what they mean' },
+];

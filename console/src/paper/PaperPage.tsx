@@ -4,6 +4,7 @@ import { noFigures, type PictureProps } from '../pictures/PictureProps';
 import { Shown } from '../pictures/Shown';
 import { Notes } from '../tiles/Notes';
 import tileClasses from '../tiles/tiles.module.css';
+import { PaperCross } from './PaperCross';
 import { PaperTable } from './PaperTable';
 import classes from './paper.module.css';
 import { type Band, bandsOf, type PaperData, type PaperTile } from './paperData';
@@ -22,8 +23,16 @@ const mostLines = 2000;
 /** How high a line of a table is, and what stands above and below its lines, in pixels. */
 const [lineHigh, roomAround] = [25, 150];
 
+/** How many lines have room in a height. */
+const fitting = (height: number) => Math.max(1, Math.floor((height - roomAround) / lineHigh));
+
 const linesOf = ({ result }: PaperTile) => result?.table?.values[0]?.length ?? 0;
-const isLong = (one: PaperTile) => tables.has(one.tile.picture) && linesOf(one) > fewLines;
+/** Members across need the width of the paper, and so do many lines. */
+const isLong = (one: PaperTile) =>
+  tables.has(one.tile.picture) && (linesOf(one) > fewLines || (one.result?.subtotals?.length ?? 0) > 0);
+/** True for a picture whose figures can be read in a table beside it. */
+const hasFigures = (one: PaperTile) =>
+  !tables.has(one.tile.picture) && one.picked === null && linesOf(one) > 0 && pictureOf(one.tile).room === 'any';
 
 /** What is taken along of a dashboard, on paper or as a page by itself. */
 export function PaperPage({ data }: { data: PaperData }) {
@@ -32,19 +41,25 @@ export function PaperPage({ data }: { data: PaperData }) {
   if (layout.mode === 'one' || layout.mode === 'tiles')
     return (
       <div>
-        {(layout.mode === 'one' ? [first] : data.tabs.flatMap((t) => t.tiles).filter((t) => t.picked === null)).map(
-          (one) =>
-            one && (
-              <div
-                key={one.tile.name}
-                className={layout.mode === 'one' ? classes.one : undefined}
-                style={{ width: layout.width, height: layout.height ?? undefined }}
-              >
-                <OnPaper one={one} data={data} isFixed hasTitle={layout.mode === 'one'} />
-                {layout.mode === 'one' && <Foot data={data} />}
-              </div>
-            ),
-        )}
+        {(layout.mode === 'one'
+          ? [{ one: first, key: 'one' }]
+          : data.tabs.flatMap((t) => t.tiles.map((one) => ({ one, key: `${t.name} ${one.tile.name}` })))
+        )
+          .filter(({ one }) => layout.mode === 'one' || one?.picked === null)
+          .map(
+            ({ one, key }, nth) =>
+              one && (
+                <div
+                  key={key}
+                  data-slide={nth}
+                  className={layout.mode === 'one' ? classes.one : undefined}
+                  style={{ width: layout.width, height: layout.height ?? undefined }}
+                >
+                  <OnPaper one={one} data={data} isFixed hasTitle={layout.mode === 'one'} />
+                  {layout.mode === 'one' && <Foot data={data} />}
+                </div>
+              ),
+          )}
       </div>
     );
   return (
@@ -65,7 +80,12 @@ export function PaperPage({ data }: { data: PaperData }) {
       </header>
       {about.before && <Words text={about.before} />}
       {data.tabs.map((tab) => (
-        <section key={tab.title} aria-label={tab.title} className={classes.tab}>
+        <section
+          key={tab.name}
+          aria-label={tab.title}
+          className={classes.tab}
+          data-part={(tab.beginsPart && tab !== data.tabs[0]) || undefined}
+        >
           {data.tabs.length > 1 && <h2>{tab.title}</h2>}
           <Bands tiles={tab.tiles.filter((t) => !t.tile.section)} data={data} />
           {tab.sections.map((section) => (
@@ -77,9 +97,28 @@ export function PaperPage({ data }: { data: PaperData }) {
         </section>
       ))}
       {about.after && <Words text={about.after} />}
+      {data.meanings.length > 0 && <Meanings of={data.meanings} />}
     </div>
   );
 }
+
+/** What the measures mean, for those who read the figures without whoever defined them. */
+const Meanings = ({ of }: { of: PaperData['meanings'] }) => (
+  <section aria-label="What the figures mean" className={classes.tab}>
+    <h2>What the figures mean</h2>
+    <dl className={classes.meanings}>
+      {of.map((m) => (
+        <div key={`${m.title} ${m.formula}`}>
+          <dt>{m.title}</dt>
+          <dd>
+            {m.means && `${m.means} `}
+            <code>{m.formula}</code>
+          </dd>
+        </div>
+      ))}
+    </dl>
+  </section>
+);
 
 /** What a report says before or behind its tiles, a paragraph for each line. */
 const Words = ({ text }: { text: string }) => (
@@ -109,9 +148,22 @@ function Bands({ tiles, data }: { tiles: PaperTile[]; data: PaperData }) {
             <OnPaper one={one} data={data} hasTitle />
           </div>
         ))}
+        {data.detail === 'long' &&
+          band.tiles.filter(hasFigures).map((one) => <Figures key={one.tile.name} one={one} />)}
       </div>
     );
   });
+}
+
+/** The figures behind a picture. */
+function Figures({ one: { tile, result } }: { one: PaperTile }) {
+  if (!result?.table) return null;
+  return (
+    <section className={classes.long} aria-label={`Figures of ${tile.title || tile.name}`}>
+      <h3 className={classes.title}>{`Figures of ${tile.title || tile.name}`}</h3>
+      <PaperTable tile={tile} result={{ ...result, table: result.table }} isSortable={false} most={mostLines} />
+    </section>
+  );
 }
 
 /** Tiles beside one another, in their places. What stood beside a long table has the room that it left. */
@@ -180,7 +232,7 @@ function Body({ one, data }: { one: PaperTile; data: PaperData }) {
   const given: Omit<PictureProps, 'result'> = {
     tile: { ...tile, pick: 'none', hasTools: false },
     weekStarts: data.weekStarts,
-    selection: data.selections?.[tile.name],
+    selection: one.selection ?? undefined,
     onSelect: nothing,
     onFind: () => Promise.resolve({ members: [], more: 0 }) as never,
     onFile: () => {
@@ -204,15 +256,19 @@ function Body({ one, data }: { one: PaperTile; data: PaperData }) {
     );
   return (
     <>
-      {tables.has(tile.picture) ? (
+      {(result.subtotals?.length ?? 0) > 0 ? (
+        <PaperCross
+          tile={tile}
+          result={drawn}
+          width={data.layout.width}
+          most={data.layout.height === null ? undefined : fitting(data.layout.height)}
+        />
+      ) : tables.has(tile.picture) ? (
         <PaperTable
+          tile={tile}
           result={drawn}
           isSortable={data.layout.mode === 'page'}
-          most={
-            data.layout.height === null
-              ? mostLines
-              : Math.max(1, Math.floor((data.layout.height - roomAround) / lineHigh))
-          }
+          most={data.layout.height === null ? mostLines : fitting(data.layout.height)}
         />
       ) : (
         <Shown {...given} kind={kind} result={drawn} />

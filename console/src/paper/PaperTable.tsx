@@ -1,11 +1,15 @@
 import { useMemo, useState } from 'react';
 import type { Value } from '../api/client';
+import { useTokens } from '../look/look';
 import { allOthers, label } from '../model/labels';
 import type { PictureProps } from '../pictures/PictureProps';
+import { CellLegend } from '../pictures/parts/CellLegend';
+import { arrowOf, cellsOf } from '../pictures/parts/cells';
 import classes from './paper.module.css';
 import { isFigure, placeOfFigure } from './paperData';
 
 interface Props {
+  tile: PictureProps['tile'];
   result: PictureProps['result'];
   isSortable: boolean;
   /** So many lines have room; the others are told of. */
@@ -16,11 +20,13 @@ interface Props {
  * All lines of a table, one below the other. On paper headings come again on each sheet, where they are no buttons, which are drawn once
  * only; elsewhere a click on one sorts by it.
  */
-export function PaperTable({ result, isSortable, most }: Props) {
+export function PaperTable({ tile, result, isSortable, most }: Props) {
+  const t = useTokens();
   const { columns, values } = result.table;
   const [sort, setSort] = useState<{ by: number; down: boolean }>();
   const rest = columns.findIndex((c) => c.role === 'rest');
   const shown = columns.map((column, at) => ({ column, at })).filter(({ column }) => column.role !== 'rest');
+  const looks = useMemo(() => columns.map((c, i) => cellsOf(tile, c, values[i] ?? [], t)), [columns, values, tile, t]);
   const lines = useMemo(() => {
     const all = Array.from({ length: values[0]?.length ?? 0 }, (_, i) => i);
     if (!sort) return all;
@@ -68,7 +74,12 @@ export function PaperTable({ result, isSortable, most }: Props) {
           {lines.slice(0, most).map((line) => (
             <tr key={line}>
               {shown.map(({ column, at }, place) => (
-                <td key={column.name} data-figure={isFigure(column.role) || undefined}>
+                <td
+                  key={column.name}
+                  data-figure={isFigure(column.role) || undefined}
+                  style={values[rest]?.[line] === true ? undefined : looks[at]?.style(values[at]?.[line] ?? null)}
+                >
+                  {arrowOf(tile.options?.[`cells.${column.name}`], values[at]?.[line])}
                   {place === 0 && values[rest]?.[line] === true
                     ? allOthers
                     : written(values[at]?.[line] ?? null, column)}
@@ -93,6 +104,7 @@ export function PaperTable({ result, isSortable, most }: Props) {
           </tbody>
         )}
       </table>
+      <CellLegend columns={columns} looks={looks} />
     </>
   );
 }

@@ -22,8 +22,6 @@ declare global {
 // Lines and letters stay lines and letters, which are searched, selected and as sharp as whatever shows them.
 use([SVGRenderer, AriaComponent]);
 drawing.renderer = 'svg';
-onPaper();
-applyLook();
 
 /** One frame after another, until something is so; what never comes is left as it is. */
 async function until(isSo: () => boolean, frames = 1200) {
@@ -41,6 +39,8 @@ window.drawn = (async () => {
   if (!root || !text) throw new Error('The page has no data.');
   const data: PaperData = JSON.parse(text);
   document.documentElement.dataset.paper = data.layout.mode;
+  onPaper(data.house ?? undefined);
+  applyLook();
   await Promise.all(data.tabs.flatMap((tab) => tab.tiles).map(({ tile }) => pictureOf(tile).load()));
   createRoot(root).render(
     <Themed>

@@ -1,4 +1,5 @@
 import type { Schemas, TileInfo } from '../api/client';
+import type { House } from '../look/house';
 import type { Selections } from '../model/selections';
 import type { PictureProps } from '../pictures/PictureProps';
 
@@ -7,6 +8,7 @@ export interface PaperTile {
   tile: TileInfo;
   result: PictureProps['result'] | null;
   picked: string | null;
+  selection: Selections[string] | null;
 }
 
 /** What the service puts into the page. */
@@ -15,8 +17,19 @@ export interface PaperData {
   madeAt: string;
   readAt: string | null;
   weekStarts: string;
-  tabs: { title: string; sections: { name: string; title: string }[]; tiles: PaperTile[] }[];
-  selections: Selections | null;
+  tabs: {
+    name: string;
+    title: string;
+    /** True where what is made for another member begins. */
+    beginsPart: boolean;
+    sections: { name: string; title: string }[];
+    tiles: PaperTile[];
+  }[];
+  /** short, usual or long; null for usual. */
+  detail: string | null;
+  meanings: Schemas['MeasureMeaning'][];
+  /** The colours of the workspace; null for the usual ones. */
+  house: House | null;
   /** Files of tiles, as addresses that hold them. */
   files: Record<string, string>;
   layout: { mode: 'page' | 'print' | 'one' | 'tiles'; width: number; height: number | null };
@@ -28,6 +41,13 @@ export const isFigure = (role: string): boolean => role === 'figure' || role ===
 /** The place of a column among those of figures, in whose order totals come: what tells the rest of a top N stands between. */
 export const placeOfFigure = (columns: readonly { role: string }[], at: number): number =>
   columns.slice(0, at).filter((c) => isFigure(c.role)).length;
+
+/** Items in blocks of so many at most, each about as long as the others. */
+export function blocksOf<T>(items: readonly T[], most: number): T[][] {
+  const count = Math.ceil(items.length / Math.max(1, most));
+  const each = Math.ceil(items.length / Math.max(1, count));
+  return Array.from({ length: count }, (_, i) => items.slice(i * each, (i + 1) * each)).filter((b) => b.length > 0);
+}
 
 /** Tiles that stand beside one another: no page breaks through them. */
 export interface Band {

@@ -138,6 +138,9 @@ public sealed record PictureKind(string Name, string Summary)
     /// <summary>True if it shows no figures and only filters; such tiles may stand in the side panel.</summary>
     public bool IsControl { get; init; }
 
+    /// <summary>True if it is lines one below the other, of which the first are something by themselves.</summary>
+    public bool IsLines { get; init; }
+
     /// <summary>How many rows of the grid it covers where its tile flows into a column and does not say.</summary>
     public int Rows { get; init; } = 4;
 

@@ -39,11 +39,35 @@ public sealed record Report(
     string File
 )
 {
+    /// <summary>True if what is made for each member comes in one file, a part for each; false for a file for each.</summary>
+    public bool IsTogether { get; init; }
+
+    /// <summary>How much of it there is: one of <see cref="Details"/>.</summary>
+    public string Detail { get; init; } = Usual;
+
     /// <summary>What its files are called after; its name if it says no other.</summary>
     public string FileName { get; init; } = Name;
 
     /// <summary>The forms that a file can have; their names are endings of files.</summary>
     public static IReadOnlyList<string> Forms { get; } = ["pdf", "xlsx", "pptx", "png", "html", "csv", "json", "parquet"];
+
+    /// <summary>The forms in which the parts for several members can come in one file; of the others each has one table.</summary>
+    public static IReadOnlyList<string> FormsTogether { get; } = ["pdf", "xlsx", "pptx", "html", "json"];
+
+    /// <summary>As much as the dashboard shows.</summary>
+    public const string Usual = "usual";
+
+    /// <summary>With the figures behind pictures, and what measures mean.</summary>
+    public const string Long = "long";
+
+    /// <summary>Figures, pictures and the first lines of tables.</summary>
+    public const string Short = "short";
+
+    /// <summary>
+    /// How much there can be: in short, figures and pictures with the first lines of tables; as usual; or at length, with the figures behind
+    /// pictures and what measures mean.
+    /// </summary>
+    public static IReadOnlyList<string> Details { get; } = [Short, Usual, Long];
 
     /// <summary>The papers that pages can have.</summary>
     public static IReadOnlyList<string> Papers { get; } = ["a4", "a4-upright", "a3", "letter", "letter-upright"];
@@ -76,6 +100,17 @@ internal static class ReportReader
             new Key("before", text, "What stands before the tiles."),
             new Key("after", text, "What stands behind them."),
             new Key("each", text, "The tile for each of whose members it is made once, with that member picked."),
+            new Key(
+                "together",
+                new Shape.Flag(),
+                $"true if the members of each come in one file, a part for each, which {string.Join(", ", Report.FormsTogether)} can; else each has a file."
+            ),
+            new Key(
+                "detail",
+                new Shape.Text([.. Report.Details]),
+                "How much of it there is: short has figures, pictures and the first lines of tables, long the figures behind pictures too, and what "
+                    + "measures mean. usual if left out."
+            ),
             new Key("schedule", TimingReader.Shape, "When it is made and sent by itself."),
             new Key("to", SendingReader.ToShape, "Whom it is sent to: each gets what they may see."),
             new Key("only_if", SendingReader.OnlyIfShape, "The condition under which it is sent."),
@@ -124,6 +159,8 @@ internal static class ReportReader
                 );
             CheckParameters(dashboard);
         }
+        if (YamlText.IsSet(root, "together"))
+            CheckTogether();
         var (schedule, to) = (YamlText.Node(root, "schedule") as YamlMappingNode, SendingReader.ReadTo(text, root, access));
         if (schedule is not null && YamlText.Node(root, "to") is null)
             text.Report("nobody", schedule, "It is made by itself, but goes to nobody.", "Add to, with people or roles.");
@@ -149,7 +186,30 @@ internal static class ReportReader
             dashboard is null ? null : SendingReader.ReadOnlyIf(text, root, dashboard, datasets),
             YamlText.Value(root, "owner"),
             text.File
-        );
+        )
+        {
+            IsTogether = YamlText.IsSet(root, "together"),
+            Detail = YamlText.Value(root, "detail") ?? Report.Usual,
+        };
+
+        void CheckTogether()
+        {
+            var together = YamlText.Node(root, "together")!;
+            if (each is null)
+                text.Report(
+                    "no-each",
+                    together,
+                    "There is nothing to put together.",
+                    "Say for each of whose members it is made, with each."
+                );
+            else if (YamlText.Value(root, "form") is { } form && !Report.FormsTogether.Contains(form))
+                text.Report(
+                    "not-together",
+                    together,
+                    $"A file of the form {form} has one table.",
+                    $"Take one of {string.Join(", ", Report.FormsTogether)}, or leave out together."
+                );
+        }
 
         void Known(string kind, IEnumerable<YamlScalarNode> written, HashSet<string> names)
         {

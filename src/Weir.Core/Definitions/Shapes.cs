@@ -116,6 +116,7 @@ public sealed class Shapes
                     new Key("rows", new Whole(1, 1_000_000), "How many rows one tile may bring. 10000 if left out."),
                     new Key("export_rows", new Whole(1, 10_000_000), "How many rows one export may bring. 1000000 if left out."),
                     new Key("at_once", new Whole(1, 64), "How many queries may run at once. 2 if left out."),
+                    new Key("a_minute", new Whole(1, 100_000), "How many queries it takes in a minute. As many as come if left out."),
                     new Key(
                         "waiting",
                         new Whole(0, 10_000),

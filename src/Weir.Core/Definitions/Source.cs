@@ -47,6 +47,9 @@ public sealed record SourceLimits(int Seconds, int Rows, int AtOnce, int MemoryM
 {
     /// <summary>How many rows one export may bring.</summary>
     public int ExportRows { get; init; } = 1_000_000;
+
+    /// <summary>How many statements it takes in a minute; null for as many as come.</summary>
+    public int? AMinute { get; init; }
 }
 
 /// <summary>How refreshing is kept from overloading a source.</summary>

@@ -297,6 +297,7 @@ public static class WorkspaceReader
             )
             {
                 ExportRows = YamlText.Number(limits, "export_rows", 1_000_000),
+                AMinute = YamlText.Node(limits, "a_minute") is null ? null : YamlText.Number(limits, "a_minute", 0),
             }
         )
         {

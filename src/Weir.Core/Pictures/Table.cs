@@ -10,6 +10,7 @@ internal static class Table
         {
             Show = new Slot(0, 20),
             By = new Slot(1, 10),
+            IsLines = true,
             Own =
             [
                 DrawnAs.Cells,

@@ -8,6 +8,9 @@ public sealed record QueryAnswer(Table Table, long Lines)
 {
     /// <summary>When the data were read; null if whoever answered does not tell.</summary>
     public DateTimeOffset? ReadAt { get; init; }
+
+    /// <summary>Why it is older than was asked for; null if it is not.</summary>
+    public string? Held { get; init; }
 }
 
 /// <summary>Asks a question where the data are: a database, a cache, memory.</summary>

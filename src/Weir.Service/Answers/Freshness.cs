@@ -9,7 +9,7 @@ namespace Weir.Service.Answers;
 
 /// <summary>
 /// Knows which version of its data each dataset has: by the files' own times, or by the developer's freshness query, asked at
-/// most once in a source's smallest interval however many look.
+/// most once in a source's smallest interval however many look, and not where the source takes no more statements.
 /// </summary>
 internal sealed class DataVersions(TimeProvider clock)
 {
@@ -32,7 +32,7 @@ internal sealed class DataVersions(TimeProvider clock)
         var key = $"{source.Definition.Name}\n{dataset.Name}\n{query.Typed}";
         if (
             _known.TryGetValue(key, out var known)
-            && clock.GetElapsedTime(known.Stamp) < TimeSpan.FromSeconds(source.Definition.Refresh.LeastSeconds)
+            && (clock.GetElapsedTime(known.Stamp) < TimeSpan.FromSeconds(source.Definition.Refresh.LeastSeconds) || source.IsHeld)
         )
             return known.Mark;
         var sql = new SqlText($"SELECT * FROM (\n{query.Typed}\n) AS freshness", []) { Typed = query.Typed };

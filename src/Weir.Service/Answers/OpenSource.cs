@@ -12,7 +12,11 @@ namespace Weir.Service.Answers;
 
 /// <summary>The rows of a statement and when they were read.</summary>
 /// <param name="Stamp">The same by a clock that never jumps, for how old they are.</param>
-internal sealed record StatementRows(IReadOnlyList<object?[]> Values, DateTimeOffset ReadAt, long Stamp);
+internal sealed record StatementRows(IReadOnlyList<object?[]> Values, DateTimeOffset ReadAt, long Stamp)
+{
+    /// <summary>Why they are older than was asked for; null if they are not.</summary>
+    public string? Held { get; init; }
+}
 
 /// <summary>How fresh an answer must be.</summary>
 /// <param name="MaximumAge">The longest age of a kept answer.</param>
@@ -44,6 +48,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     private readonly SemaphoreSlim _refreshing = new(source.Refresh.AtOnce ?? Math.Max(1, source.Limits.AtOnce / 2));
     private readonly SharedRequests<string, StatementRows> _shared = new();
     private readonly FairLine _line = new(source);
+    private readonly Pace _pace = new(source, clock);
     private readonly string _key = Guid.NewGuid().ToString("N");
     private readonly ConcurrentDictionary<string, int> _groups = [];
 
@@ -56,6 +61,19 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
 
     /// <summary>The source for what is being defined.</summary>
     public IEngineSource Drafts => _drafts.Value;
+
+    /// <summary>The rows of a statement that is tried out, kept nowhere.</summary>
+    public async Task<StatementRows> Try(
+        SqlText sql,
+        IReadOnlyList<ValueKind> kinds,
+        IReadOnlyDictionary<string, string> session,
+        CancellationToken stop
+    )
+    {
+        await _pace.Take(stop);
+        Sends();
+        return new StatementRows(await Drafts.Read(sql, kinds, session, stop), DateTimeOffset.MinValue, 0);
+    }
 
     public SqlDialect Dialect(DayOfWeek weekStart) => engine.Dialect(weekStart);
 
@@ -70,6 +88,9 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
 
     /// <summary>True if so many questions wait that another of a person would be refused.</summary>
     public bool IsFullFor(string person) => _line.IsFullFor(person);
+
+    /// <summary>True if it has had as many statements as it takes in a minute.</summary>
+    public bool IsHeld => _pace.Wait() > TimeSpan.Zero;
 
     /// <summary>True if the rows of a statement are kept and fresh enough.</summary>
     public bool Has(SqlText sql, IReadOnlyList<ValueKind> kinds, IReadOnlyDictionary<string, string> session, Fresh fresh) =>
@@ -96,6 +117,9 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
                 // The answer may have come between the first look and this request.
                 if (Known(key, fresh) is { } came)
                     return came;
+                // Whoever wants it anew has what there is, rather than nothing, where the source takes no more.
+                if (fresh.NotBefore is not null && IsHeld && Known(key, fresh with { NotBefore = null }) is { } older)
+                    return older with { Held = _pace.Held };
                 var rows = fresh.NotBefore is null
                     ? await Ask(sql, kinds, session, person, stop)
                     : await Refresh(sql, kinds, session, person, stop);
@@ -124,8 +148,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         await _refreshing.WaitAsync(stop);
         try
         {
-            using var turn = await _line.Enter(person, stop);
-            Sends();
+            using var turn = await Turn(person, stop);
             await _source.ReadInPieces(sql, kinds, session, take, stop);
         }
         finally
@@ -153,6 +176,35 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         }
     }
 
+    /// <summary>Waits for a turn, and for the pace of the source.</summary>
+    private async Task<IDisposable> Turn(string person, CancellationToken stop)
+    {
+        // At once, while the line is not held up by it.
+        if (_pace.Wait() is var left && left > TimeSpan.FromSeconds(Definition.Limits.Seconds))
+            throw _pace.Refused(left);
+        IDisposable turn;
+        try
+        {
+            turn = await _line.Enter(person, stop);
+        }
+        catch (SourceException) when (_pace.Wait() is var more && more > TimeSpan.Zero)
+        {
+            // The line stands still for its sake.
+            throw _pace.Refused(more);
+        }
+        try
+        {
+            await _pace.Take(stop);
+        }
+        catch
+        {
+            turn.Dispose();
+            throw;
+        }
+        Sends();
+        return turn;
+    }
+
     private void Sends()
     {
         Statements.Add(1, new KeyValuePair<string, object?>("source", Definition.Name));
@@ -167,8 +219,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         CancellationToken stop
     )
     {
-        using var turn = await _line.Enter(person, stop);
-        Sends();
+        using var turn = await Turn(person, stop);
         var (at, stamp) = (clock.GetUtcNow(), clock.GetTimestamp());
         return new StatementRows(await _source.Read(sql, kinds, session, stop), at, stamp);
     }

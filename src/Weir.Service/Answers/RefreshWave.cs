@@ -5,6 +5,28 @@ using Weir.Service.Publishing;
 
 namespace Weir.Service.Answers;
 
+/// <summary>How old the oldest is of the answers that something is made of.</summary>
+internal sealed class Reading
+{
+    /// <summary>When it was read; null if nothing was.</summary>
+    public DateTimeOffset? ReadAt { get; private set; }
+
+    /// <summary>Why it is older than was asked for; null if it is not.</summary>
+    public string? Held { get; private set; }
+
+    public void Note(QueryAnswer answer)
+    {
+        if (answer.ReadAt is { } at)
+            Note(at, answer.Held);
+    }
+
+    public void Note(DateTimeOffset readAt, string? held)
+    {
+        ReadAt = ReadAt is { } known && known < readAt ? known : readAt;
+        Held ??= held;
+    }
+}
+
 /// <summary>
 /// The questions of one refresh. Those of the first wave, which wait for no answer, are known from the plans before any is sent:
 /// they are placed together, so that several groupings over the same rows share one statement. Later ones go out as they come.
@@ -19,26 +41,26 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
 
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
     public static Ask AtOnce(LiveWorkspace live, DataVersions versions, string person) =>
-        new RefreshWave(live, versions, person, null).For(_ => { });
+        new RefreshWave(live, versions, person, null).For(null);
 
     /// <summary>A way to look up answers that are kept: null for what nobody asked before. No source is asked.</summary>
     public static Func<Query, CancellationToken, Task<QueryAnswer?>> KeptOnly(LiveWorkspace live, DataVersions versions, string person)
     {
         var wave = new RefreshWave(live, versions, person, null);
-        var ask = wave.For(_ => { });
+        var ask = wave.For(null);
         return async (query, cancellation) =>
             await wave.IsKept(MemberNames.WithNames(query), cancellation) ? await ask(query, cancellation) : null;
     }
 
-    /// <summary>How a tile asks. Remembers the age of the oldest answer that it was given.</summary>
-    public Ask For(Action<DateTimeOffset> readAt)
+    /// <summary>How a tile asks.</summary>
+    /// <param name="reading">Remembers the age of the oldest answer that it was given.</param>
+    public Ask For(Reading? reading)
     {
         var single = MemberNames.Brought(One);
         return async (query, cancellation) =>
         {
             var answer = await (_first.TryGetValue(query, out var begun) ? begun.WaitAsync(cancellation) : single(query, cancellation));
-            if (answer.ReadAt is { } at)
-                readAt(at);
+            reading?.Note(answer);
             return answer;
         };
     }
@@ -163,7 +185,7 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
             foreach (var (answer, (query, waits)) in answers.Zip(waiting))
             {
                 Note(query, answer);
-                waits.SetResult(answer with { ReadAt = rows.ReadAt });
+                waits.SetResult(answer with { ReadAt = rows.ReadAt, Held = rows.Held });
             }
         }
         catch (Exception e)
@@ -176,19 +198,19 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
     private async Task<QueryAnswer> One(Query query, CancellationToken cancellation)
     {
         // Of its statements the oldest tells how old the answer is.
-        var oldest = DateTimeOffset.MaxValue;
+        var reading = new Reading();
         var answer = await EngineAsk.Ask(
             query,
             Dialect(query),
             async (sql, kinds) =>
             {
                 var rows = await Read(query, sql, kinds, cancellation);
-                oldest = rows.ReadAt < oldest ? rows.ReadAt : oldest;
+                reading.Note(rows.ReadAt, rows.Held);
                 return rows.Values;
             }
         );
         Note(query, answer);
-        return answer with { ReadAt = oldest };
+        return answer with { ReadAt = reading.ReadAt, Held = reading.Held };
     }
 
     private void Note(Query query, QueryAnswer answer) =>
@@ -203,7 +225,7 @@ internal sealed class RefreshWave(LiveWorkspace live, DataVersions versions, str
     {
         var source = Source(query);
         return query.Scope.IsDraft
-            ? new StatementRows(await source.Drafts.Read(sql, kinds, query.Scope.Session, cancellation), DateTimeOffset.MinValue, 0)
+            ? await source.Try(sql, kinds, query.Scope.Session, cancellation)
             : await source.Read(sql, kinds, query.Scope.Session, await Freshness(query, cancellation), person, cancellation);
     }
 

@@ -127,8 +127,8 @@ internal static class BrushEndpoints
             return Refused(follower, planned.Refusal!);
         try
         {
-            DateTimeOffset? readAt = null;
-            var ask = wave.For(at => readAt = readAt is { } known && known < at ? known : at);
+            var reading = new Reading();
+            var ask = wave.For(reading);
             var bounds = planned.Bounds is null ? null : ask(planned.Bounds, cancellation);
             var cells = await ask(index.Cells, cancellation);
             if (cells.Lines > BrushIndex.MostCells)
@@ -153,7 +153,7 @@ internal static class BrushEndpoints
                     ? null
                     : [.. reach.Select(r => new[] { (string)JsonValues.Of(r.From)!, (string)JsonValues.Of(r.To)! })],
                 DriverIsSpan = IsSpan(driver, planned, index),
-                ReadAt = readAt ?? DateTimeOffset.UtcNow,
+                ReadAt = reading.ReadAt ?? DateTimeOffset.UtcNow,
             };
             return new BrushLine(follower.Name, "ready", null, cube);
         }

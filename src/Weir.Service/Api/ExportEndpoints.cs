@@ -8,7 +8,8 @@ namespace Weir.Service.Api;
 /// <summary>What viewers take along as files.</summary>
 internal static class ExportEndpoints
 {
-    public static void MapExports(this RouteGroupBuilder api) =>
+    public static void MapExports(this RouteGroupBuilder api)
+    {
         api.MapPost("/dashboards/{dashboard}/exports", Export)
             .WithName("export")
             .WithSummary(
@@ -17,13 +18,38 @@ internal static class ExportEndpoints
             )
             .Produces<JsonExport>(200, "application/json")
             .WithMetadata(new OnlyReads());
+        api.MapGet(
+                "/files/{progress}",
+                (string progress, FilesInProgress all, HttpContext context) =>
+                    all.Find(context.Viewer(), progress) is { } found
+                        ? new FileProgressInfo(found.Words)
+                        : throw new ProblemException(404, "unknown-file", "No such file of yours is being made.")
+            )
+            .WithName("fileProgress")
+            .WithSummary("How far a file is that the viewer waits for, by the name that they gave it as progress.");
+    }
 
-    private static async Task<IResult> Export(string dashboard, ExportRequest request, FileMaker files, HttpContext context)
+    private static async Task<IResult> Export(
+        string dashboard,
+        ExportRequest request,
+        string? progress,
+        FileMaker files,
+        FilesInProgress all,
+        HttpContext context
+    )
     {
-        var file = await files.Export(dashboard, request, context.RequestAborted);
-        return Results.File(file.Content, file.MediaType, file.Name);
+        (files.Progress, var end) = all.Begin(context.Viewer(), progress);
+        using (end)
+        {
+            var file = await files.Export(dashboard, request, context.RequestAborted);
+            return Results.File(file.Content, file.MediaType, file.Name);
+        }
     }
 }
+
+/// <summary>How far a file is.</summary>
+/// <param name="Words">What is done for it now, a sentence.</param>
+public sealed record FileProgressInfo(string Words);
 
 /// <summary>What is wanted as a file.</summary>
 /// <param name="Form">csv, xlsx, json, parquet, html, pdf, png, svg or pptx.</param>
@@ -33,6 +59,7 @@ internal static class ExportEndpoints
 /// <param name="Width">Of pictures, in pixels; of one tile 900, else 1280, if left out.</param>
 /// <param name="Height">Of the picture of one tile, in pixels; 560 if left out.</param>
 /// <param name="Paper">Of PDF: a4, a4-upright, a3, letter or letter-upright; a4 if left out, which lies.</param>
+/// <param name="Detail">How much of it: short, usual or long; usual if left out.</param>
 /// <param name="Link">The address of the page that is taken along, behind the host: /d/ and its name, with its state.</param>
 public sealed record ExportRequest(
     string Form,
@@ -43,9 +70,12 @@ public sealed record ExportRequest(
     int? Width = null,
     int? Height = null,
     string? Paper = null,
-    string? Link = null
+    string? Link = null,
+    string? Detail = null
 )
 {
+    internal bool IsLong => Detail == Report.Long;
+
     /// <exception cref="ProblemException">A form, a size or a paper is none.</exception>
     internal void Check()
     {
@@ -56,6 +86,7 @@ public sealed record ExportRequest(
                 $"There is no form {ProblemException.Short(Form ?? "")}.",
                 $"Take one of {string.Join(", ", ExportForms.All)}."
             );
+        ReportRun.CheckDetail(Detail);
         if (Width is < 200 or > 4000 || Height is < 120 or > 4000)
             throw new ProblemException(422, "bad-size", "A picture is 200 to 4,000 pixels wide and 120 to 4,000 high.");
         if (Paper is not null && !ExportForms.Papers.ContainsKey(Paper))

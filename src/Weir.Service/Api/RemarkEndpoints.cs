@@ -1,5 +1,6 @@
 using Weir.Core.Definitions;
 using Weir.Service.Asking;
+using Weir.Service.Schedules;
 using Weir.Service.SignIn;
 using Weir.Store;
 
@@ -34,6 +35,12 @@ internal static class RemarkEndpoints
             )
             .WithName("setRemarkDone")
             .WithSummary("Says that what a remark is about is done, or open again.");
+        api.MapPut(
+                "/dashboards/{dashboard}/remarks/mail",
+                (string dashboard, RemarkMailRequest request, Remarking remarking) => remarking.SetMail(dashboard, request.Wanted)
+            )
+            .WithName("setRemarkMail")
+            .WithSummary("Says whether the viewer wants mail of what is written about a dashboard, as far as they may read it.");
     }
 
     /// <summary>True if the viewer looks after a dashboard: whoever may design it, or publishes.</summary>
@@ -41,17 +48,84 @@ internal static class RemarkEndpoints
         asker.Viewer.May(Acts.Publish, asker.Live.Workspace) || asker.Viewer.May(DashboardActs.Design, dashboard, asker.Live.Workspace);
 
     /// <summary>What a viewer may read and write of remarks.</summary>
-    internal sealed class Remarking(Asker asker, Remarks remarks, Users users, Audit audit)
+    internal sealed class Remarking(
+        Asker asker,
+        Remarks remarks,
+        Users users,
+        Audit audit,
+        Runs runs,
+        Store.Views views,
+        Answers.DataVersions versions,
+        ServiceOptions options,
+        Exports.HostAddress host,
+        TimeProvider clock
+    )
     {
         private const int MostLetters = 2000;
 
         private bool LooksAfter(string dashboard) => RemarkEndpoints.LooksAfter(asker, dashboard);
+
+        /// <summary>Whether the viewer is told by mail; null where there is no way to.</summary>
+        private RemarkMail? MailOf(string dashboard) =>
+            options.Mail is not null && asker.Viewer.LookedAsBy is null && Receivers.Person(asker.Viewer).Address is { } address
+                ? new RemarkMail(address, remarks.MailsTo(dashboard).Contains(asker.Viewer.Name))
+                : null;
+
+        public RemarksInfo SetMail(string dashboard, bool isWanted)
+        {
+            _ = asker.Open(dashboard);
+            MustBeSelf();
+            if (isWanted && MailOf(dashboard) is null)
+                throw new ProblemException(
+                    422,
+                    "no-mail",
+                    "There is no mail to you from here.",
+                    "The service needs a mail server, and your account an address of mail."
+                );
+            remarks.SetMail(dashboard, asker.Viewer.Name, isWanted);
+            return Of(dashboard);
+        }
+
+        /// <summary>Tells those by mail who want it and who may read it, each in the words of what they see.</summary>
+        /// <param name="words">What happened, before what the remark is about.</param>
+        private void Tell(Remark remark, string words, string text)
+        {
+            if (options.Mail is null)
+                return;
+            var people = new List<(string, string, string, string)>();
+            foreach (var name in remarks.MailsTo(remark.Dashboard).Where(n => n != asker.Viewer.Name))
+            {
+                if (users.Find(name) is not { } user || Receivers.Person(user.Viewer) is not { Address: { } address } person)
+                    continue;
+                var theirs = new Asker(user.Viewer, asker.Live, views, clock, versions, asker.Gone);
+                if (
+                    !OpenDashboard.IsThereFor(user.Viewer, asker.Live.Workspace.Dashboards[remark.Dashboard], asker.Live)
+                    || theirs.Open(remark.Dashboard, lenient: true) is not { } open
+                    || !MayRead(theirs, open, remark)
+                )
+                    continue;
+                var about = remark.Tile is { } tile ? $"{open.TitleOf(tile)} on {open.Dashboard.Title}" : open.Dashboard.Title;
+                people.Add(
+                    (
+                        person.Key,
+                        person.Title,
+                        address,
+                        $"{asker.Viewer.Title} {words} {about}\n\n{text}\n\nAs it was seen: {host.Address}{remark.Link}"
+                    )
+                );
+            }
+            runs.Tell(remark.Id, people);
+        }
+
+        private static bool MayRead(Asker asker, OpenDashboard open, Remark remark) =>
+            Sees(open, remark) && (remark.By == asker.Viewer.Name || RemarkEndpoints.LooksAfter(asker, remark.Dashboard));
 
         public RemarksInfo Of(string dashboard)
         {
             var open = asker.Open(dashboard);
             return new RemarksInfo(
                 LooksAfter(dashboard),
+                MailOf(dashboard),
                 [
                     .. remarks
                         .Of(dashboard, LooksAfter(dashboard) ? null : asker.Viewer.Name)
@@ -88,7 +162,7 @@ internal static class RemarkEndpoints
             if (request.Tile is { } tile)
                 _ = open.Tile(tile);
             var link = Exports.FileMaker.Checked(request.Link ?? $"/d/{Uri.EscapeDataString(dashboard)}", dashboard);
-            _ =
+            var added =
                 remarks.Add(dashboard, request.Tile, asker.Viewer.Name, Written(request.Text), link)
                 ?? throw new ProblemException(
                     422,
@@ -97,13 +171,15 @@ internal static class RemarkEndpoints
                     "Wait until some are done."
                 );
             audit.Write(asker.Viewer, "remark", $"{dashboard} {request.Tile}".TrimEnd());
+            Tell(added, "wrote about", added.Text);
             return Of(dashboard);
         }
 
         public RemarksInfo Answer(string dashboard, string id, string text)
         {
             var remark = Find(dashboard, id);
-            if (!remarks.Answer(remark.Id, asker.Viewer.Name, Written(text)))
+            var written = Written(text);
+            if (!remarks.Answer(remark.Id, asker.Viewer.Name, written))
                 throw new ProblemException(
                     422,
                     "too-many",
@@ -111,12 +187,15 @@ internal static class RemarkEndpoints
                     "Begin another remark."
                 );
             audit.Write(asker.Viewer, "remark", $"answered {dashboard} {id}");
+            Tell(remark, "answered what was written about", $"{written}\n\nTo: {remark.Text}");
             return Of(dashboard);
         }
 
         public RemarksInfo SetDone(string dashboard, string id, bool done)
         {
-            remarks.SetDone(Find(dashboard, id).Id, asker.Viewer.Name, done);
+            var remark = Find(dashboard, id);
+            remarks.SetDone(remark.Id, asker.Viewer.Name, done);
+            Tell(remark, done ? "has done what was written about" : "opened again what was written about", remark.Text);
             audit.Write(asker.Viewer, "remark", $"{(done ? "done" : "open again")} {dashboard} {id}");
             return Of(dashboard);
         }
@@ -126,11 +205,7 @@ internal static class RemarkEndpoints
         {
             var open = asker.Open(dashboard);
             MustBeSelf();
-            return
-                remarks.Find(id) is { } remark
-                && remark.Dashboard == dashboard
-                && (remark.By == asker.Viewer.Name || LooksAfter(dashboard))
-                && Sees(open, remark)
+            return remarks.Find(id) is { } remark && remark.Dashboard == dashboard && MayRead(asker, open, remark)
                 ? remark
                 : throw new ProblemException(404, "unknown-remark", "There is no such remark.", "Look at the remarks anew.");
         }
@@ -152,6 +227,14 @@ internal static class RemarkEndpoints
 /// <param name="Tile">The tile that is meant; null for the whole.</param>
 /// <param name="Link">The address of the page, behind the host: /d/ and its name, with its state.</param>
 public sealed record RemarkRequest(string Text, string? Tile = null, string? Link = null);
+
+/// <summary>Whether mail is wanted.</summary>
+public sealed record RemarkMailRequest(bool Wanted);
+
+/// <summary>What there is of mail about remarks.</summary>
+/// <param name="Address">Where it goes.</param>
+/// <param name="Wanted">True if it is wanted.</param>
+public sealed record RemarkMail(string Address, bool Wanted);
 
 /// <summary>An answer.</summary>
 public sealed record AnswerRequest(string Text);
@@ -182,4 +265,5 @@ public sealed record RemarkInfo(
 
 /// <summary>The remarks about a dashboard that the viewer may read.</summary>
 /// <param name="LooksAfter">True if they see those of everybody.</param>
-public sealed record RemarksInfo(bool LooksAfter, IReadOnlyList<RemarkInfo> Remarks);
+/// <param name="Mail">Whether they are told of them by mail; null where there is none to them.</param>
+public sealed record RemarksInfo(bool LooksAfter, RemarkMail? Mail, IReadOnlyList<RemarkInfo> Remarks);

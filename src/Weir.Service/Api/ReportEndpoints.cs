@@ -34,14 +34,21 @@ internal static class ReportEndpoints
 
         api.MapPost(
                 "/reports/{report}/run",
-                async (string report, ReportRun run, FileMaker files, HttpContext context) =>
+                async (string report, ReportRun run, string? progress, FileMaker files, FilesInProgress all, HttpContext context) =>
                 {
-                    var file = await files.Run(report, run.Form, run.Parameters, context.RequestAborted);
-                    return Results.File(file.Content, file.MediaType, file.Name);
+                    ReportRun.CheckDetail(run.Detail);
+                    (files.Progress, var end) = all.Begin(context.Viewer(), progress);
+                    using (end)
+                    {
+                        var file = await files.Run(report, run, context.RequestAborted);
+                        return Results.File(file.Content, file.MediaType, file.Name);
+                    }
                 }
             )
             .WithName("runReport")
-            .WithSummary("Makes a report under the rights of whoever asks; one for each member comes as an archive.")
+            .WithSummary(
+                "Makes a report under the rights of whoever asks; one for each member comes as an archive, or as one file with a part for each."
+            )
             .Produces<byte[]>(200, "application/octet-stream")
             .WithMetadata(new OnlyReads());
     }
@@ -49,6 +56,7 @@ internal static class ReportEndpoints
 
 /// <summary>A report.</summary>
 /// <param name="Form">The form of its file.</param>
+/// <param name="Detail">How much of it there is: short, usual or long.</param>
 /// <param name="Each">The tile for each of whose members it is made; null for one file.</param>
 public sealed record ReportInfo(
     string Name,
@@ -57,7 +65,8 @@ public sealed record ReportInfo(
     string Dashboard,
     string DashboardTitle,
     string Form,
-    string? Each
+    string? Each,
+    string Detail
 )
 {
     /// <summary>When it goes out by itself; null if it does not.</summary>
@@ -70,10 +79,24 @@ public sealed record ReportInfo(
     public bool ComesToYou { get; init; }
 
     internal static ReportInfo Of(Report report, string dashboardTitle) =>
-        new(report.Name, report.Title, report.Description, report.Dashboard, dashboardTitle, report.Form, report.Each);
+        new(report.Name, report.Title, report.Description, report.Dashboard, dashboardTitle, report.Form, report.Each, report.Detail);
 }
 
 /// <summary>How a report is wanted.</summary>
 /// <param name="Form">Another form than its own.</param>
 /// <param name="Parameters">Values of parameters in the place of those that it says, as texts.</param>
-public sealed record ReportRun(string? Form = null, Dictionary<string, IReadOnlyList<string>>? Parameters = null);
+/// <param name="Detail">How much of it: short, usual or long, in the place of what it says.</param>
+public sealed record ReportRun(string? Form = null, Dictionary<string, IReadOnlyList<string>>? Parameters = null, string? Detail = null)
+{
+    /// <exception cref="ProblemException">There is none such.</exception>
+    internal static void CheckDetail(string? detail)
+    {
+        if (detail is not null && !Report.Details.Contains(detail))
+            throw new ProblemException(
+                422,
+                "unknown-detail",
+                $"There is no detail {ProblemException.Short(detail)}.",
+                $"Take one of {string.Join(", ", Report.Details)}."
+            );
+    }
+}

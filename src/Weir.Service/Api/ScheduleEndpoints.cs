@@ -131,7 +131,7 @@ internal static class ScheduleEndpoints
                 report.Title,
                 TimesInfo.Of(report.Schedule, clock),
                 report.OnlyIf is { } condition ? ConditionInfo.Of(condition, asker.Live.Workspace.Dashboards[report.Dashboard]) : null,
-                report.Owner ?? asker.Live.Version.By,
+                string.Join(", ", Owners.Of(report.Owner, asker.Live, users).Select(v => v.Name)),
                 [.. receivers.Of(report, asker.Live.Workspace).Select(r => new ReaderInfo(r.Key, r.Title, r.Way, r.Address, r.Problem))]
             );
         }
@@ -335,7 +335,7 @@ public sealed record ReaderInfo(string Reader, string Title, string Way, string?
 
 /// <summary>When a report goes out, and to whom.</summary>
 /// <param name="Times">Null if it goes out by hand only.</param>
-/// <param name="Owner">The account that is told of what goes wrong.</param>
+/// <param name="Owner">The accounts that are told of what goes wrong, by name.</param>
 public sealed record ScheduleInfo(
     string Report,
     string Title,

@@ -85,13 +85,13 @@ internal static class TileAnswers
     {
         var (tile, scope, described) = (planned.Tile, planned.Scope, planned.Filters);
         var started = Stopwatch.GetTimestamp();
-        DateTimeOffset? readAt = null;
+        // The oldest of the answers that the tile is made of.
+        var reading = new Reading();
         try
         {
             if (planned.Plan is not { } plan)
                 throw planned.Fault!;
-            // The oldest of the answers that the tile is made of.
-            var answer = await plan.Run(wave.For(at => readAt = readAt is { } known && known < at ? known : at), cancellation);
+            var answer = await plan.Run(wave.For(reading), cancellation);
             var result = new TileResult(
                 tile.Name,
                 "ready",
@@ -103,7 +103,7 @@ internal static class TileAnswers
                 scope.Restricted,
                 [.. answer.Partial.Select(JsonValues.Of)],
                 [.. answer.PartialPairs.Select(p => new[] { JsonValues.Of(p.First), JsonValues.Of(p.Second) })],
-                readAt ?? clock.GetUtcNow(),
+                reading.ReadAt ?? clock.GetUtcNow(),
                 Stopwatch.GetElapsedTime(started).TotalMilliseconds,
                 null,
                 answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())],
@@ -122,7 +122,7 @@ internal static class TileAnswers
                             o.Count
                         )),
                     ],
-                answer.Note,
+                string.Join(' ', new[] { answer.Note, reading.Held }.OfType<string>()) is { Length: > 0 } note ? note : null,
                 answer.ReferencesOfEach.Count == 0
                     ? null
                     : [.. answer.ReferencesOfEach.Select(r => new ReferencesInfo(JsonValues.Of(r.Member), Numbers(r.At)))],

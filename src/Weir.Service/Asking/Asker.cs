@@ -135,7 +135,7 @@ internal sealed class Asker
         OpenDashboard.OpenAsSet(dashboard, Viewer, Live, _views, Now, set, view, withCatalogues || making is ViewEdit.AddTile, making);
 
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
-    public Ask AtOnce() => Wave(null).For(_ => { });
+    public Ask AtOnce() => Wave(null).For(null);
 
     /// <summary>The questions of one refresh.</summary>
     /// <param name="notBefore">See <see cref="Fresh.NotBefore"/>.</param>

@@ -52,12 +52,21 @@ internal sealed class Browser : IDisposable
             .FirstOrDefault(File.Exists);
 
     /// <summary>Opens a page and does something with it once it is drawn.</summary>
+    /// <param name="progress">Is told when it waits, and when it is drawn.</param>
     /// <param name="stop">Whoever waits no more; what is being drawn is drawn to its end.</param>
     /// <exception cref="ProblemException">Too many wait, or the browser can't.</exception>
-    public async Task<T> Use<T>(string page, int width, int height, Func<ChromeDriver, T> work, CancellationToken stop)
+    public async Task<T> Use<T>(
+        string page,
+        int width,
+        int height,
+        Func<ChromeDriver, T> work,
+        FileProgress progress,
+        CancellationToken stop
+    )
     {
         Require();
-        using var turn = await _line.Enter(stop);
+        using var turn = await _line.Enter(progress, stop);
+        progress.Draws();
         _rest.Change(Timeout.Infinite, Timeout.Infinite);
         using var givenUp = new CancellationTokenSource();
         try

@@ -23,6 +23,9 @@ internal sealed class FileMaker(
     IOptions<JsonOptions> json
 )
 {
+    /// <summary>Is told how far it is.</summary>
+    public FileProgress Progress { get; set; } = new();
+
     /// <summary>More files than anybody opens.</summary>
     private const int MostMembers = 100;
 
@@ -31,7 +34,7 @@ internal sealed class FileMaker(
     public async Task<ExportedFile> Export(string dashboard, ExportRequest request, CancellationToken stop)
     {
         Check(request);
-        using var turn = await line.Enter(stop);
+        using var turn = await line.Enter(Progress, stop);
         var open = asker.Open(dashboard, request.Viewing);
         MustExport(open, dashboard);
         var address = host.Address + (request.Link is { } link ? Checked(link, dashboard) : $"/d/{Uri.EscapeDataString(dashboard)}");
@@ -41,7 +44,7 @@ internal sealed class FileMaker(
             "export",
             $"{dashboard} {request.Form} {string.Join(' ', request.Tiles ?? request.Tabs ?? [])}".TrimEnd()
         );
-        return await Write(await Takeaway.Of(open, request, selections, address, asker, clock, audit, logs), request, stop);
+        return await Write(await Takeaway.Of(open, request, selections, address, asker, clock, audit, logs, Progress), request, stop);
     }
 
     /// <summary>The reports that the viewer may have made.</summary>
@@ -54,20 +57,24 @@ internal sealed class FileMaker(
         && OpenDashboard.IsThereFor(asker.Viewer, asker.Live.Workspace.Dashboards[report.Dashboard], asker.Live);
 
     /// <summary>A report under the rights of whoever asks: their rows, and of what it takes as much as they may see.</summary>
-    /// <param name="form">Another form than it says; null for its own.</param>
-    /// <param name="set">Values of parameters in the place of those that it says.</param>
+    /// <param name="wanted">In what it is to be another than it says.</param>
     /// <exception cref="ProblemException">There is none that the viewer may have, it can't be made, or too many wait.</exception>
-    public async Task<ExportedFile> Run(
-        string name,
-        string? form,
-        IReadOnlyDictionary<string, IReadOnlyList<string>>? set,
-        CancellationToken stop
-    )
+    public async Task<ExportedFile> Run(string name, ReportRun wanted, CancellationToken stop)
     {
         var report = Find(name);
-        using var turn = await line.Enter(stop);
-        var opened = await Open(report, form, set);
-        return report.Each is null ? await Write(await Taken(opened), opened.Request, stop) : await ForEach(opened, stop);
+        using var turn = await line.Enter(Progress, stop);
+        return await Make(await Open(report, wanted), stop);
+    }
+
+    /// <summary>The file of a report, or of each member.</summary>
+    /// <param name="check">Looks at what was computed before it is written.</param>
+    public async Task<ExportedFile> Make(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check = null)
+    {
+        if (opened.Report.Each is not null)
+            return await ForEach(opened, stop, check);
+        var taken = await Taken(opened);
+        check?.Invoke(taken);
+        return await Write(taken, opened.Request, stop);
     }
 
     /// <summary>A report that the viewer may have.</summary>
@@ -110,19 +117,21 @@ internal sealed class FileMaker(
 
     /// <summary>Opens what a report is made of, as everybody with the viewer's rights finds it, in the state that it says.</summary>
     /// <exception cref="ProblemException">It is not there for the viewer, or can't be opened so.</exception>
-    public async Task<OpenedReport> Open(Report report, string? form = null, IReadOnlyDictionary<string, IReadOnlyList<string>>? set = null)
+    /// <param name="wanted">In what it is to be another than it says; null for nothing.</param>
+    public async Task<OpenedReport> Open(Report report, ReportRun? wanted = null)
     {
         var parameters = report.Set.ToDictionary();
-        foreach (var (parameter, values) in set ?? new Dictionary<string, IReadOnlyList<string>>())
+        foreach (var (parameter, values) in wanted?.Parameters ?? [])
             parameters[parameter] = values;
         var open = asker.OpenAsPublished(report.Dashboard, new ViewingRequest(parameters, null, ""));
         MustExport(open, report.Dashboard);
         var there = open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile.Name).ToHashSet();
         var request = new ExportRequest(
-            form ?? report.Form,
+            wanted?.Form ?? report.Form,
             report.Tabs.Count == 0 ? null : [.. report.Tabs.Where(n => open.Arrangement.Tabs.Any(t => t.Name == n))],
             report.Tiles.Count == 0 ? null : [.. report.Tiles.Where(there.Contains)],
-            Paper: report.Paper
+            Paper: report.Paper,
+            Detail: wanted?.Detail ?? report.Detail
         );
         Check(request);
         audit.Write(asker.Viewer, "export", $"report {report.Name} {request.Form}");
@@ -148,7 +157,17 @@ internal sealed class FileMaker(
     {
         var report = opened.Report;
         var address = host.Address + (opened.Request.Link ?? $"/d/{Uri.EscapeDataString(report.Dashboard)}");
-        var taken = await Takeaway.Of(opened.Open, opened.Request, picked ?? opened.Selections, address, asker, clock, audit, logs);
+        var taken = await Takeaway.Of(
+            opened.Open,
+            opened.Request,
+            picked ?? opened.Selections,
+            address,
+            asker,
+            clock,
+            audit,
+            logs,
+            Progress
+        );
         return taken with
         {
             Name = report.FileName,
@@ -184,11 +203,12 @@ internal sealed class FileMaker(
         return selections;
     }
 
-    /// <summary>A report for each member of its tile, in an archive.</summary>
+    /// <summary>A report for each member of its tile: a file with a part for each, or an archive with a file for each.</summary>
     /// <param name="check">Looks at each before it is written.</param>
-    public async Task<ExportedFile> ForEach(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check = null)
+    private async Task<ExportedFile> ForEach(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check)
     {
         var report = opened.Report;
+        var isTogether = report.IsTogether && Report.FormsTogether.Contains(opened.Request.Form);
         var tile = opened.Open.Tile(report.Each!);
         List<Selection> others = [.. opened.Selections.Where(s => s.Tile != tile.Name)];
         var answered = await Figures(opened with { Selections = others }, tile.Name);
@@ -212,12 +232,14 @@ internal sealed class FileMaker(
                     : $"It would be made {members.Count} times; {MostMembers} are too many.",
                 "Name a tile with fewer members."
             );
+        var parts = new List<Takeaway>();
         using var memory = new MemoryStream();
         using (var archive = new ZipArchive(memory, ZipArchiveMode.Create, leaveOpen: true))
         {
             var names = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-            foreach (var member in members)
+            foreach (var (number, member) in members.Index())
             {
+                Progress.Part(number + 1, members.Count);
                 var picked = new Selection(
                     tile.Name,
                     [
@@ -227,13 +249,21 @@ internal sealed class FileMaker(
                 );
                 var taken = await Taken(opened, [.. others, picked]);
                 check?.Invoke(taken);
+                var label = Labels.Write(member, table.Columns[0]);
+                if (isTogether)
+                {
+                    parts.Add(taken.AsPart(number, label));
+                    // What would be too much is told before all of it was asked for.
+                    Takeaway.CheckSize(parts.SelectMany(p => p.Tiles).ToList());
+                    continue;
+                }
                 var file = await Write(taken, opened.Request, stop);
-                await using var entry = archive
-                    .CreateEntry(NameOf(Labels.Write(member, table.Columns[0]), Path.GetExtension(file.Name), names))
-                    .Open();
+                await using var entry = archive.CreateEntry(NameOf(label, Path.GetExtension(file.Name), names)).Open();
                 await entry.WriteAsync(file.Content);
             }
         }
+        if (isTogether)
+            return await Write(Takeaway.Together(parts, [.. opened.Selections.Where(s => s.Tile != tile.Name)]), opened.Request, stop);
         return new ExportedFile(
             memory.ToArray(),
             "application/zip",
@@ -272,14 +302,14 @@ internal sealed class FileMaker(
         {
             "csv" => await TableFiles.Of(taken, "csv", "text/csv; charset=utf-8", t => Task.FromResult(CsvFile.Of(t))),
             "parquet" => await TableFiles.Of(taken, "parquet", "application/vnd.apache.parquet", t => ParquetFile.Of(t, taken.About)),
-            "xlsx" => Workbook.Of(taken),
+            "xlsx" => Workbook.Of(taken, request.IsLong),
             "json" => new ExportedFile(
-                JsonSerializer.SerializeToUtf8Bytes(JsonExport.Of(taken), json.Value.SerializerOptions),
+                JsonSerializer.SerializeToUtf8Bytes(JsonExport.Of(taken, request), json.Value.SerializerOptions),
                 "application/json",
                 $"{taken.FileName}.json"
             ),
             "html" => paper.Html(taken, request),
-            _ => await paper.Print(taken, request, stop),
+            _ => await paper.Print(taken, request, Progress, stop),
         };
 
     /// <summary>An address of the dashboard's own page, as the console has it.</summary>

@@ -45,7 +45,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
         );
 
     /// <summary>A file of what a browser makes of the page.</summary>
-    public async Task<ExportedFile> Print(Takeaway taken, ExportRequest request, CancellationToken stop)
+    public async Task<ExportedFile> Print(Takeaway taken, ExportRequest request, FileProgress progress, CancellationToken stop)
     {
         var isOne = taken.Tiles.Count == 1;
         switch (request.Form)
@@ -58,6 +58,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                     wide,
                     800,
                     driver => Pdf(driver, size, taken.About),
+                    progress,
                     stop
                 );
                 return new ExportedFile(pdf, "application/pdf", $"{taken.FileName}.pdf");
@@ -73,6 +74,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                             driver.ExecuteScript(
                                 "const all = document.querySelectorAll('[data-tile] [role=img] svg'); return all.length === 1 ? all[0].outerHTML : null"
                             ),
+                    progress,
                     stop
                 );
                 return svg is null
@@ -88,7 +90,8 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                     Page(taken, request, new Layout("tiles", Slides.Wide, Slides.High)),
                     Slides.Wide,
                     Slides.High,
-                    driver => taken.Tiles.Where(Slides.IsShown).Select(t => Photograph(driver, $"[data-tile=\"{t.Info.Name}\"]")).ToList(),
+                    driver => taken.Tiles.Where(Slides.IsShown).Select((_, n) => Photograph(driver, $"[data-slide=\"{n}\"]")).ToList(),
+                    progress,
                     stop
                 );
                 return Slides.Of(taken, slides);
@@ -98,6 +101,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                     request.Width ?? (isOne ? 900 : WideOfPage),
                     request.Height ?? 560,
                     driver => Photograph(driver, "#paper"),
+                    progress,
                     stop
                 );
                 return new ExportedFile(png, "image/png", $"{taken.FileName}.png");
@@ -129,6 +133,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
             );
         var files = taken
             .Tiles.Where(t => t.Info.File is not null)
+            .DistinctBy(t => t.Info.Name)
             .ToDictionary(
                 t => t.Info.Name,
                 t =>
@@ -144,19 +149,24 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                 ReadAt = taken.About.ReadAt is { } read ? taken.About.InZone(read) : null,
                 taken.Page.WeekStarts,
                 Tabs = taken
-                    .Tiles.GroupBy(t => t.Tab.Name)
+                    .Tiles.GroupBy(t => (t.Part?.Number, t.Tab.Name))
                     .Select(g => new
                     {
-                        g.First().Tab.Title,
+                        Name = $"{g.Key}",
+                        Title = taken.TitleOf(g.First()),
+                        BeginsPart = g.First().Part is not null && g.First().Tab == taken.Tiles.First(t => t.Part == g.First().Part).Tab,
                         g.First().Tab.Sections,
                         Tiles = g.Select(t => new
                         {
                             Tile = t.Info,
                             t.Answered?.Result,
                             t.Picked,
+                            Selection = taken.SelectionOn(t) is { } selection ? Core.Interaction.Openings.Write(selection) : null,
                         }),
                     }),
-                Selections = taken.Selections.ToDictionary(s => s.Tile, Core.Interaction.Openings.Write),
+                request.Detail,
+                Meanings = request.IsLong ? taken.Meanings() : [],
+                House = taken.Open.Live.Workspace is { Look: { } look } workspace ? SignIn.LookInfo.Of(look, workspace) : null,
                 Files = files,
                 Layout = layout,
             },
@@ -192,7 +202,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
             html.Append(CultureInfo.InvariantCulture, $"<p>{E(line)}</p>");
         foreach (var tile in taken.Tiles)
         {
-            html.Append(CultureInfo.InvariantCulture, $"<h2>{E(tile.Info.Title)}</h2>");
+            html.Append(CultureInfo.InvariantCulture, $"<h2>{E(tile.Heading)}</h2>");
             foreach (var note in tile.Notes().Append(tile.Picked).OfType<string>())
                 html.Append(CultureInfo.InvariantCulture, $"<p>{E(note)}</p>");
             if (tile.Answer is null || tile.Picked is not null)

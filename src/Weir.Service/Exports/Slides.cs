@@ -39,7 +39,7 @@ internal static class Slides
             layout.SlideLayout = new SlideLayout(new CommonSlideData(Tree()), new P.ColorMapOverride(new MasterColorMapping()));
             layout.AddPart(master, "master");
             var theme = master.AddNewPart<ThemePart>("theme");
-            theme.Theme = Look();
+            theme.Theme = Look(taken.Open.Live.Workspace.Look?.Light.Series ?? []);
             master.SlideMaster = new SlideMaster(
                 new CommonSlideData(Tree()),
                 new P.ColorMap
@@ -64,7 +64,7 @@ internal static class Slides
             foreach (var (tile, picture) in taken.Tiles.Where(IsShown).Zip(pictures))
                 Add(
                     picture,
-                    tile.Info.Title,
+                    tile.Heading,
                     [string.Join(" ", tile.Notes().Prepend(tile.Tab.Title).Select(n => n.EndsWith('.') ? n : $"{n}."))],
                     tile.Info.Alt
                 );
@@ -184,9 +184,13 @@ internal static class Slides
         );
     }
 
+    private static readonly string[] UsualSeries = ["0F6E6E", "D1717A", "22308A", "8B8318", "8179DF", "4D391E"];
+
     /// <summary>A theme, which every presentation has: ink on white, and the series colours.</summary>
-    private static Theme Look()
+    /// <param name="series">Those of the workspace; where it has none, or fewer, the usual ones.</param>
+    private static Theme Look(IReadOnlyList<string> series)
     {
+        string Series(int place) => place < series.Count ? series[place].TrimStart('#').ToUpperInvariant() : UsualSeries[place];
         static TColor Rgb<TColor>(string hex)
             where TColor : OpenXmlCompositeElement, new()
         {
@@ -204,12 +208,12 @@ internal static class Slides
                     Rgb<Light1Color>("FFFFFF"),
                     Rgb<Dark2Color>("56646E"),
                     Rgb<Light2Color>("F6F5F1"),
-                    Rgb<Accent1Color>("0F6E6E"),
-                    Rgb<Accent2Color>("D1717A"),
-                    Rgb<Accent3Color>("22308A"),
-                    Rgb<Accent4Color>("8B8318"),
-                    Rgb<Accent5Color>("8179DF"),
-                    Rgb<Accent6Color>("4D391E"),
+                    Rgb<Accent1Color>(Series(0)),
+                    Rgb<Accent2Color>(Series(1)),
+                    Rgb<Accent3Color>(Series(2)),
+                    Rgb<Accent4Color>(Series(3)),
+                    Rgb<Accent5Color>(Series(4)),
+                    Rgb<Accent6Color>(Series(5)),
                     Rgb<D.Hyperlink>("0F6E6E"),
                     Rgb<FollowedHyperlinkColor>("56646E")
                 )

@@ -131,9 +131,10 @@ internal static class CsvFile
 
 /// <summary>Results for programs: what the API's own results say, with what the file is.</summary>
 /// <param name="Tiles">In reading order.</param>
-public sealed record JsonExport(AboutExport About, IReadOnlyList<JsonExportTile> Tiles)
+/// <param name="Meanings">What measures mean, where all is wanted at length; else null.</param>
+public sealed record JsonExport(AboutExport About, IReadOnlyList<JsonExportTile> Tiles, IReadOnlyList<MeasureMeaning>? Meanings)
 {
-    internal static JsonExport Of(Takeaway taken) =>
+    internal static JsonExport Of(Takeaway taken, ExportRequest request) =>
         new(
             taken.About,
             [
@@ -142,14 +143,17 @@ public sealed record JsonExport(AboutExport About, IReadOnlyList<JsonExportTile>
                     t.Info.Title,
                     t.Tab.Title,
                     t.Info.Picture,
-                    t.Answered!.Result
+                    t.Answered!.Result,
+                    t.Part?.Title
                 )),
-            ]
+            ],
+            request.IsLong ? taken.Meanings() : null
         );
 }
 
 /// <summary>A tile of it.</summary>
-public sealed record JsonExportTile(string Name, string Title, string Tab, string Picture, TileResult Result);
+/// <param name="Part">For which member it is made, in a file with parts; else null.</param>
+public sealed record JsonExportTile(string Name, string Title, string Tab, string Picture, TileResult Result, string? Part);
 
 /// <summary>A file that is made.</summary>
 internal sealed record ExportedFile(byte[] Content, string MediaType, string Name);

@@ -1,5 +1,6 @@
 using Weir.Core.Interaction;
 using Weir.Core.Planning;
+using Weir.Core.Results;
 using Weir.Service.Api;
 using Weir.Service.Asking;
 
@@ -55,13 +56,48 @@ public sealed record AboutExport(
         $"{TimeZoneInfo.ConvertTime(at, TimeZoneInfo.FindSystemTimeZoneById(TimeZone)).ToString("d MMM yyyy HH:mm", System.Globalization.CultureInfo.InvariantCulture)} ({TimeZone})";
 }
 
+/// <summary>A part of a file that has several: what is made for one member.</summary>
+/// <param name="Number">Its place, from 0.</param>
+/// <param name="Title">The member, as readers know it.</param>
+internal sealed record TakenPart(int Number, string Title, IReadOnlyList<Selection> Selections);
+
+/// <summary>What a measure means, for those who read its figures without whoever defined it.</summary>
+/// <param name="Means">What its developer says of it; null for nothing.</param>
+/// <param name="Formula">How it is worked out.</param>
+public sealed record MeasureMeaning(string Title, string? Means, string Formula);
+
 /// <summary>A tile that is taken along.</summary>
 /// <param name="Answered">Its figures; null where it has none of its own.</param>
 /// <param name="Picked">What is picked on it in words, for tiles that only filter; null for others.</param>
 internal sealed record TakenTile(TabInfo Tab, TileInfo Info, AnsweredTile? Answered, string? Picked)
 {
+    /// <summary>The part that it belongs to; null in a file without parts.</summary>
+    public TakenPart? Part { get; init; }
+
+    /// <summary>How many lines of its table are taken, where fewer than it has; else null.</summary>
+    public int? Most { get; private init; }
+
+    /// <summary>Its title, with the part that it belongs to.</summary>
+    public string Heading => Part is null ? Info.Title : $"{Part.Title}: {Info.Title}";
+
     /// <summary>The figures; null where there are none, or where they failed.</summary>
     public TileAnswer? Answer => Answered?.Answer;
+
+    /// <summary>The same with the first lines of its table only.</summary>
+    public TakenTile First(int lines)
+    {
+        if (Answered is not { Answer: { } answer, Result: { Table: { } written } result } || answer.Table.Rows <= lines)
+            return this;
+        return this with
+        {
+            Most = lines,
+            Answered = Answered with
+            {
+                Answer = answer with { Table = answer.Table with { Values = [.. answer.Table.Values.Select(c => c[..lines])] } },
+                Result = result with { Table = written with { Values = [.. written.Values.Select(c => c.Take(lines).ToArray())] } },
+            },
+        };
+    }
 
     /// <summary>What is to be known beside the figures, a sentence each.</summary>
     public IEnumerable<string> Notes()
@@ -88,6 +124,9 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
     private const int MostTiles = 200;
     private const long MostCells = 1_000_000;
 
+    /// <summary>So many lines of a table there are in short.</summary>
+    private const int LinesInShort = 10;
+
     /// <summary>The tiles that have figures of their own.</summary>
     public IEnumerable<TakenTile> WithFigures => Tiles.Where(t => t.Answered is not null && t.Picked is null);
 
@@ -97,6 +136,76 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
 
     /// <summary>What is picked.</summary>
     public IReadOnlyList<Selection> Selections { get; private init; } = [];
+
+    /// <summary>What is picked on a tile; null for nothing.</summary>
+    public Selection? SelectionOn(TakenTile tile) => (tile.Part?.Selections ?? Selections).FirstOrDefault(s => s.Tile == tile.Info.Name);
+
+    /// <summary>What stands over the tiles of a tab: its title, that of the part, or both.</summary>
+    public string TitleOf(TakenTile tile) =>
+        tile.Part is not { } part ? tile.Tab.Title
+        : About.Tabs.Count == 1 ? part.Title
+        : $"{part.Title}: {tile.Tab.Title}";
+
+    /// <summary>The same as a part of a file with several.</summary>
+    /// <param name="title">What it is made for, as readers know it.</param>
+    public Takeaway AsPart(int number, string title)
+    {
+        var part = new TakenPart(number, title, Selections);
+        return this with { Tiles = [.. Tiles.Select(t => t with { Part = part })] };
+    }
+
+    /// <summary>Several parts as one.</summary>
+    /// <param name="common">What is picked in all of them.</param>
+    public static Takeaway Together(IReadOnlyList<Takeaway> parts, IReadOnlyList<Selection> common)
+    {
+        var first = parts[0];
+        return first with
+        {
+            About = first.About with
+            {
+                // What differs is told with each.
+                State = [.. first.About.State.Where(s => parts.All(p => p.About.State.Contains(s)))],
+                ReadAt = parts.Min(p => p.About.ReadAt),
+            },
+            Tiles = [.. parts.SelectMany(p => p.Tiles)],
+            Selections = common,
+        };
+    }
+
+    /// <summary>What the measures mean whose figures are in it, each once.</summary>
+    public IReadOnlyList<MeasureMeaning> Meanings() =>
+        [
+            .. WithFigures
+                .Where(t => t.Answer is not null)
+                .SelectMany(t =>
+                {
+                    var measures = Open.ScopeOf(t.Answered!.Tile).Measures;
+                    return t.Answer!.Table.Columns.Where(c => c.Role is ColumnRole.Figure or ColumnRole.Tip)
+                        .Select(c => measures.GetValueOrDefault(c.Name));
+                })
+                .OfType<Core.Definitions.Measure>()
+                .DistinctBy(m => (m.Title, m.FormulaText))
+                .Select(m => new MeasureMeaning(m.Title, m.Description, m.FormulaText)),
+        ];
+
+    /// <summary>Refuses what is too much for one file.</summary>
+    /// <exception cref="ProblemException">It is.</exception>
+    public static void CheckSize(IReadOnlyList<TakenTile> tiles)
+    {
+        if (tiles.Count > MostTiles)
+            throw TooManyTiles();
+        // All of it is held until it is written.
+        if (tiles.Sum(a => a.Answer is { Table: var table } ? (long)table.Rows * table.Columns.Count : 0) > MostCells)
+            throw new ProblemException(
+                422,
+                "export-too-large",
+                $"A file has {MostCells:N0} figures and members at most.",
+                "Take fewer tiles; the rows behind a tile come as CSV however many they are."
+            );
+    }
+
+    private static ProblemException TooManyTiles() =>
+        new(422, "too-many-tiles", $"A file has {MostTiles} tiles at most.", "Take tabs by themselves.");
 
     /// <summary>What its file is called after: the dashboard, or a report.</summary>
     public string Name { get; init; } = About.Dashboard;
@@ -112,24 +221,36 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
         Asker asker,
         TimeProvider clock,
         Store.Audit audit,
-        ILoggerFactory logs
+        ILoggerFactory logs,
+        FileProgress progress
     )
     {
         var page = DashboardPage.Of(open);
+        var isShort = request.Detail == Core.Definitions.Report.Short;
         var chosen = Chosen(page, request);
+        if (isShort)
+        {
+            chosen = chosen.FindAll(c => c.Tile.Dataset is not null && !open.Tile(c.Tile.Name).Picture.IsControl);
+            if (chosen.Count == 0)
+                throw new ProblemException(
+                    422,
+                    "nothing-to-export",
+                    "There are no figures in it.",
+                    "Take more of it, or have it longer than short."
+                );
+        }
         var words = new FiltersInWords(open, await asker.NamesOf(open, selections));
         var asked = chosen.Where(c => c.Tile.Dataset is not null).Select(c => open.Tile(c.Tile.Name)).ToList();
+        progress.Reads(asked.Count);
+        var begun = await TileAnswers.Begin(new TileAnswers.Asked(open, asked, selections, words), asker, null, clock, audit, logs);
         var answers = await Task.WhenAll(
-            await TileAnswers.Begin(new TileAnswers.Asked(open, asked, selections, words), asker, null, clock, audit, logs)
+            begun.Select(async one =>
+            {
+                var answered = await one;
+                progress.HasOne();
+                return answered;
+            })
         );
-        // All of it is held until it is written.
-        if (answers.Sum(a => a.Answer is { Table: var table } ? (long)table.Rows * table.Columns.Count : 0) > MostCells)
-            throw new ProblemException(
-                422,
-                "export-too-large",
-                $"A file has {MostCells:N0} figures and members at most.",
-                "Take fewer tiles; the rows behind a tile come as CSV however many they are."
-            );
         var of = answers.ToDictionary(a => a.Tile.Name);
         var controls = open.Arrangement.Tiles.Where(t => t.Tile.Picture.IsControl).Select(t => t.Tile.Name).ToHashSet();
         List<TakenTile> tiles =
@@ -141,6 +262,9 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
                 controls.Contains(c.Tile.Name) ? words.PickedOn(c.Tile.Name, selections) : null
             )),
         ];
+        CheckSize(tiles);
+        if (isShort)
+            tiles = [.. tiles.Select(t => t.Answered?.Tile.Picture.IsLines == true ? t.First(LinesInShort) : t)];
         var read = answers.Where(a => a.Answer is not null).Select(a => (DateTimeOffset?)a.Result.ReadAt).Min();
         var about = new AboutExport(
             open.Dashboard.Name,
@@ -184,12 +308,7 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
         return chosen.Count switch
         {
             0 => throw new ProblemException(422, "nothing-to-export", "Nothing of it is shown.", "Name tiles or tabs that are."),
-            > MostTiles => throw new ProblemException(
-                422,
-                "too-many-tiles",
-                $"A file has {MostTiles} tiles at most.",
-                "Take tabs by themselves."
-            ),
+            > MostTiles => throw TooManyTiles(),
             _ => chosen,
         };
     }

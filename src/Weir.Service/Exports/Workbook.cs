@@ -15,7 +15,8 @@ internal static class Workbook
 {
     private const int MostLettersOfName = 31;
 
-    public static ExportedFile Of(Takeaway taken)
+    /// <param name="isLong">True for a sheet with what measures mean.</param>
+    public static ExportedFile Of(Takeaway taken, bool isLong)
     {
         using var memory = new MemoryStream();
         using (var document = SpreadsheetDocument.Create(memory, SpreadsheetDocumentType.Workbook))
@@ -26,7 +27,9 @@ internal static class Workbook
             var names = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
             AddSheet("About", About(taken.About, taken.Tiles));
             foreach (var tile in taken.WithFigures)
-                AddSheet(tile.Info.Title, Sheet(tile, styles));
+                AddSheet(tile.Heading, Sheet(tile, styles));
+            if (isLong)
+                AddSheet("Measures", Meanings(taken.Meanings()));
             book.AddNewPart<WorkbookStylesPart>().Stylesheet = styles.Sheet();
             book.Workbook = new DocumentFormat.OpenXml.Spreadsheet.Workbook(sheets);
 
@@ -72,19 +75,103 @@ internal static class Workbook
             data.Append(new Row(Text(line)));
         data.Append(new Row(), new Row(Text("Tiles", Styles.Heading), Text("Tab", Styles.Heading), Text("Picked", Styles.Heading)));
         foreach (var tile in tiles)
-            data.Append(new Row(Text(tile.Info.Title), Text(tile.Tab.Title), Text(tile.Picked ?? "")));
+            data.Append(new Row(Text(tile.Heading), Text(tile.Tab.Title), Text(tile.Picked ?? "")));
         return new Worksheet(new Columns(Wide(1, 60), Wide(2, 24), Wide(3, 40)), data);
+    }
+
+    private static Worksheet Meanings(IReadOnlyList<MeasureMeaning> meanings)
+    {
+        var data = new SheetData(
+            new Row(Text("Measure", Styles.Heading), Text("What it means", Styles.Heading), Text("Formula", Styles.Heading))
+        );
+        foreach (var meaning in meanings)
+            data.Append(new Row(Text(meaning.Title), Text(meaning.Means ?? ""), Text(meaning.Formula)));
+        return new Worksheet(new Columns(Wide(1, 30), Wide(2, 60), Wide(3, 60)), data);
     }
 
     private static Worksheet Sheet(TakenTile tile, Styles styles)
     {
-        var data = new SheetData(new Row(Text(tile.Info.Title, Styles.Title)));
+        var data = new SheetData(new Row(Text(tile.Heading, Styles.Title)));
         foreach (var note in tile.Notes())
             data.Append(new Row(Text(note, Styles.Quiet)));
-        if (tile.Answer is null)
+        if (tile.Answer is not { } answer)
             return new Worksheet(data);
-        var table = FileTable.Of(tile);
         data.Append(new Row());
+        return CrossGrid.Of(answer) is { } cross ? Sheet(cross, data, styles) : Sheet(FileTable.Of(tile), data, styles);
+    }
+
+    /// <summary>A cross table: members across in columns, those down in lines that fold as groups, with the figures of each group.</summary>
+    private static Worksheet Sheet(CrossGrid cross, SheetData data, Styles styles)
+    {
+        var down = cross.Down.Count;
+        var blank = Enumerable.Range(0, down).Select(_ => new Cell());
+        data.Append(
+            new Row(
+                blank
+                    .SkipLast(1)
+                    .Append(Text(cross.AcrossField.Title, Styles.Quiet))
+                    .Concat(cross.Across.SelectMany(a => cross.Figures.Select((_, n) => n == 0 ? Text(a, Styles.Heading) : new Cell())))
+            )
+        );
+        data.Append(
+            new Row(
+                cross
+                    .Down.Select(d => Text(d.Title, Styles.Heading))
+                    .Concat(cross.Across.SelectMany(_ => cross.Figures.Select(f => Text(FileTable.Heading(f), Styles.Heading))))
+            )
+        );
+        var headings = (uint)data.ChildElements.Count;
+        foreach (var line in cross.Lines)
+        {
+            var isGroup = line.Level < down;
+            var place = Math.Max(0, line.Level - 1);
+            var names = Enumerable
+                .Range(0, down)
+                .Select(n => n == place ? Text(line.Member, isGroup ? Styles.Heading : Styles.Plain) : new Cell());
+            var row = new Row(
+                names.Concat(line.Figures.Select((v, n) => Cell(v, styles.Of(cross.Figures[n % cross.Figures.Count], isTotal: isGroup))))
+            );
+            // The line over all stands at the end, and in no group.
+            if (line.Level > 1)
+                row.OutlineLevel = (byte)Math.Min(7, line.Level - 1);
+            data.Append(row);
+        }
+        var columns = new Columns(
+            cross
+                .Down.Select((d, i) => Wide((uint)i + 1, 24))
+                .Concat(
+                    cross
+                        .Across.SelectMany(_ => cross.Figures)
+                        .Select((f, i) => Wide((uint)(down + i) + 1, Math.Max(12, FileTable.Heading(f).Length + 2)))
+                )
+        );
+        return new Worksheet(
+            // Groups stand above what is in them.
+            new SheetProperties { OutlineProperties = new OutlineProperties { SummaryBelow = false } },
+            new SheetViews(Frozen(headings)),
+            new SheetFormatProperties { DefaultRowHeight = 15, OutlineLevelRow = (byte)Math.Min(7, down - 1) },
+            columns,
+            data
+        );
+    }
+
+    /// <summary>Headings stay where they are while the lines scroll.</summary>
+    private static SheetView Frozen(uint headings) =>
+        new(
+            new Pane
+            {
+                VerticalSplit = headings,
+                TopLeftCell = $"A{headings + 1}",
+                ActivePane = PaneValues.BottomLeft,
+                State = PaneStateValues.Frozen,
+            }
+        )
+        {
+            WorkbookViewId = 0,
+        };
+
+    private static Worksheet Sheet(FileTable table, SheetData data, Styles styles)
+    {
         data.Append(new Row(table.Columns.Select(c => Text(FileTable.Heading(c), Styles.Heading))));
         var headings = (uint)data.ChildElements.Count;
         var looks = table.Columns.Select(c => styles.Of(c, isTotal: false)).ToList();
@@ -98,25 +185,12 @@ internal static class Workbook
                     )
                 )
             );
-        // Headings stay where they are while the lines scroll.
-        var view = new SheetView(
-            new Pane
-            {
-                VerticalSplit = headings,
-                TopLeftCell = $"A{headings + 1}",
-                ActivePane = PaneValues.BottomLeft,
-                State = PaneStateValues.Frozen,
-            }
-        )
-        {
-            WorkbookViewId = 0,
-        };
         var columns = new Columns(
             table.Columns.Select(
                 (c, i) => Wide((uint)i + 1, Math.Clamp(FileTable.Heading(c).Length + 2, c.Role == ColumnRole.Group ? 18 : 12, 50))
             )
         );
-        return new Worksheet(new SheetViews(view), columns, data);
+        return new Worksheet(new SheetViews(Frozen(headings)), columns, data);
     }
 
     private static DocumentFormat.OpenXml.Spreadsheet.Column Wide(uint column, double width) =>

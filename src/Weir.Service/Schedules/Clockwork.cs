@@ -162,7 +162,7 @@ internal sealed class Clockwork(
     }
 }
 
-/// <summary>Says how a run ended, and tells its owner if it did not end well.</summary>
+/// <summary>Says how a run ended, and tells its owners if it did not end well.</summary>
 internal sealed class RunEnds(Runs runs, PublishedWorkspace published, Users users, TimeProvider clock)
 {
     private static readonly TimeSpan NotAgain = TimeSpan.FromHours(12);
@@ -183,19 +183,17 @@ internal sealed class RunEnds(Runs runs, PublishedWorkspace published, Users use
             run.Id,
             state,
             null,
-            state is "sent" && !late || state is "not-met" ? null : Notice(run, late ? "late" : state, deliveries)
+            state is "sent" && !late || state is "not-met" ? [] : Notices(run, late ? "late" : state, deliveries)
         );
     }
 
-    private Delivery? Notice(Run run, string what, IReadOnlyList<Delivery> deliveries)
+    private List<Delivery> Notices(Run run, string what, IReadOnlyList<Delivery> deliveries)
     {
-        // Whose own it is is told on their page.
-        if (Subscriptions.IdOf(run.Report) is not null || published.NowOrNull is not { } live)
-            return null;
+        // Whose own it is is told on their page, and a remark stands with the dashboard.
+        if (Subscriptions.IdOf(run.Report) is not null || run.Why == "remark" || published.NowOrNull is not { } live)
+            return [];
         var report = live.Workspace.Reports.GetValueOrDefault(run.Report);
-        var name = report?.Owner ?? live.Version.By;
-        if (users.Find(name) is not { } owner || Receivers.Person(owner.Viewer) is not { Address: { } address } person)
-            return null;
+        var owners = Owners.Of(report?.Owner, live, users).Select(Receivers.Person).Where(p => p.Address is not null).ToList();
         var title = report?.Title ?? run.Report;
         var reasons = deliveries
             .Where(d => d.State is "failed" or "unsure" or "unknown" or "refused")
@@ -212,7 +210,37 @@ internal sealed class RunEnds(Runs runs, PublishedWorkspace published, Users use
         };
         var words = what == "late" ? begins : $"{begins}\n\n{string.Join('\n', reasons)}";
         if (runs.WasToldOf(run.Report, words, clock.GetUtcNow() - NotAgain))
-            return null;
-        return new Delivery(run.Id, $"owner:{name}", person.Title, "mail", address, "ready", 0, clock.GetUtcNow(), null, null, null, words);
+            return [];
+        var now = clock.GetUtcNow();
+        return
+        [
+            .. owners.Select(p => new Delivery(
+                run.Id,
+                $"owner:{p.Viewer!.Name}",
+                p.Title,
+                "mail",
+                p.Address,
+                "ready",
+                0,
+                now,
+                null,
+                null,
+                null,
+                words
+            )),
+        ];
     }
+}
+
+/// <summary>Who is told of what goes wrong with a report.</summary>
+internal static class Owners
+{
+    private const int Most = 5;
+
+    /// <summary>Its owner, else who published last; where that is nobody with an account, as after a folder was published at the start, those who may publish.</summary>
+    /// <param name="named">The owner that it names; null for none.</param>
+    public static IReadOnlyList<Core.Access.Viewer> Of(string? named, LiveWorkspace live, Users users) =>
+        users.Find(named ?? live.Version.By) is { } owner
+            ? [owner.Viewer]
+            : [.. users.All().Select(u => u.Viewer).Where(v => v.May(Acts.Publish, live.Workspace)).Take(Most)];
 }

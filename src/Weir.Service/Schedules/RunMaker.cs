@@ -121,7 +121,7 @@ internal sealed class RunMaker(
         void Settle(string state, string? reason) => runs.Add([.. due.Select(r => To(r, run, state, reason))], null);
         try
         {
-            using var turn = await line.Enter(stop);
+            using var turn = await line.Enter(null, stop);
             var asker = new Asker(group.Viewer, live, views, clock, versions, stop);
             var files = new FileMaker(asker, paper, line, clock, audit, logs, host, json);
             if (!files.MayHave(report))
@@ -227,7 +227,7 @@ internal sealed class RunMaker(
         MustBeWhole(taken);
         var file = opened.Report.Each is null
             ? await files.Write(taken, opened.Request, stop)
-            : await files.ForEach(opened, stop, MustBeWhole);
+            : await files.Make(opened, stop, MustBeWhole);
         if (file.Content.Length > MostBytes)
             throw new ProblemException(
                 422,

@@ -1,0 +1,134 @@
+import { useMemo } from 'react';
+import type { Value } from '../api/client';
+import { useTokens } from '../look/look';
+import { bareNumber, formatOf, label } from '../model/labels';
+import { type Cross, crossOf, rowKey, seen } from '../pictures/crosstable/cross';
+import type { PictureProps } from '../pictures/PictureProps';
+import { CellLegend } from '../pictures/parts/CellLegend';
+import { arrowOf, cellsOf } from '../pictures/parts/cells';
+import classes from './paper.module.css';
+import { blocksOf } from './paperData';
+
+/** How wide the names of lines are, and a column of figures, in pixels. */
+const [wideOfNames, wideOfFigure] = [200, 76];
+
+const nothingFolded: ReadonlySet<string> = new Set();
+
+interface Room {
+  /** In pixels. */
+  width: number;
+  /** So many lines have room, and nothing goes on below; left out where all has room. */
+  most?: number;
+}
+
+/** A cross table with all its groups unfolded. Members across that have no room beside one another go on below. */
+export function PaperCross({ tile, result, ...room }: Pick<PictureProps, 'tile' | 'result'> & Room) {
+  const cross = useMemo(() => crossOf(result.table, result.subtotals ?? []), [result]);
+  return cross ? <Shown tile={tile} cross={cross} {...room} /> : null;
+}
+
+function Shown({ tile, cross, width, most }: { tile: PictureProps['tile']; cross: Cross } & Room) {
+  const t = useTokens();
+  const rows = useMemo(() => seen(cross, undefined, nothingFolded), [cross]);
+  const drawn = useMemo(() => {
+    const every = rows.filter((r) => r.children.length === 0);
+    return cross.figures.map((f, i) =>
+      cellsOf(
+        tile,
+        f,
+        every.flatMap((r) => cross.columns.map((c) => cross.cell(r.path, c.member)?.[i] ?? null)),
+        t,
+      ),
+    );
+  }, [cross, tile, rows, t]);
+  const members: (Value | undefined)[] = [...cross.columns.map((c) => c.member), undefined];
+  const all = blocksOf(members, Math.floor((width - wideOfNames) / (wideOfFigure * cross.figures.length)));
+  const blocks = most === undefined ? all : all.slice(0, 1);
+  const shown = rows.slice(0, most);
+  const left = [
+    shown.length < rows.length && `${shown.length} of ${rows.length} lines`,
+    blocks.length < all.length && `${blocks[0]?.length} of ${members.length} columns`,
+  ].filter(Boolean);
+  const nameOf = (member: Value | undefined) => (member === undefined ? 'All' : label(member, cross.across));
+  const headingOf = (figure: Cross['figures'][number]) =>
+    `${figure.title}${formatOf(figure).unit ? `, ${formatOf(figure).unit}` : ''}`;
+  return (
+    <>
+      {cross.figures.length === 1 && cross.figures[0] && (
+        <p className={classes.filters}>{headingOf(cross.figures[0])}</p>
+      )}
+      {left.length > 0 && <p className={classes.filters}>The first {left.join(' and ')} that it has.</p>}
+      {blocks.map((block) => (
+        <table key={nameOf(block[0])} className={`${classes.table} ${classes.cross}`}>
+          <thead>
+            {cross.figures.length > 1 && (
+              <tr>
+                <th scope="col">{cross.across.title}</th>
+                {block.map((member) => (
+                  <th key={nameOf(member)} scope="colgroup" colSpan={cross.figures.length}>
+                    {nameOf(member)}
+                  </th>
+                ))}
+              </tr>
+            )}
+            <tr>
+              <th scope="col">{cross.down.map((d) => d.title).join(' › ')}</th>
+              {block.flatMap((member) =>
+                cross.figures.map((figure) => (
+                  <th key={`${nameOf(member)} ${figure.name}`} scope="col" data-figure>
+                    {cross.figures.length > 1 ? headingOf(figure) : nameOf(member)}
+                  </th>
+                )),
+              )}
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((row) => {
+              const depth = row.path.length - 1;
+              const isGroup = row.children.length > 0;
+              return (
+                <tr key={rowKey(row)} className={isGroup ? classes.group : undefined}>
+                  <th scope="row" style={{ paddingLeft: 8 + depth * 14 }}>
+                    {label(row.path[depth] ?? null, cross.down[depth] as Cross['down'][number])}
+                  </th>
+                  {block.flatMap((member) => {
+                    const figures = member === undefined ? row.totals : cross.cell(row.path, member);
+                    return cross.figures.map((figure, i) => {
+                      const value = figures?.[i] ?? null;
+                      return (
+                        <td
+                          key={`${nameOf(member)} ${figure.name}`}
+                          data-figure
+                          style={member !== undefined && !isGroup ? drawn[i]?.style(value) : undefined}
+                        >
+                          {arrowOf(tile.options?.[`cells.${figure.name}`], value)}
+                          {figures ? bareNumber(value, figure) : ''}
+                        </td>
+                      );
+                    });
+                  })}
+                </tr>
+              );
+            })}
+            <tr className={classes.total}>
+              <th scope="row">Total</th>
+              {block.flatMap((member) =>
+                cross.figures.map((figure, i) => (
+                  <td key={`${nameOf(member)} ${figure.name}`} data-figure>
+                    {bareNumber(
+                      (member === undefined ? cross.total : cross.columns.find((c) => c.member === member)?.totals)?.[
+                        i
+                      ] ?? null,
+                      figure,
+                    )}
+                  </td>
+                )),
+              )}
+            </tr>
+          </tbody>
+        </table>
+      ))}
+      <CellLegend columns={cross.figures} looks={drawn} />
+    </>
+  );
+}
