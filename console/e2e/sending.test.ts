@@ -85,7 +85,9 @@ test('What a viewer writes about a tile is answered by who looks after the dashb
   await dialog.getByLabel('Write about Routes').fill('Where is the night boat?');
   await dialog.getByRole('button', { name: 'Write it' }).click();
   await dialog.getByRole('list', { name: 'Remarks' }).getByText('Where is the night boat?').waitFor();
-  await dialog.getByRole('checkbox', { name: /^Tell me by mail/ }).check();
+  // Ticked once the service has it.
+  await dialog.getByRole('checkbox', { name: /^Tell me by mail/ }).click();
+  await expect.poll(() => dialog.getByRole('checkbox', { name: /^Tell me by mail/ }).isChecked()).toBe(true);
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
   const { page: other } = await demo.as('developer');

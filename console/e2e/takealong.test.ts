@@ -98,7 +98,7 @@ test('Printing opens the pages that are laid out for paper in a tab of their own
   await page.keyboard.press('Control+p');
   const dialog = page.getByRole('dialog', { name: 'Take along' });
   const opening = context.waitForEvent('page');
-  const made = page.waitForResponse((r) => r.url().endsWith('/exports'));
+  const made = page.waitForResponse((r) => new URL(r.url()).pathname.endsWith('/exports'));
   await dialog.getByRole('button', { name: 'Print' }).click();
   await opening;
   expect((await made).headers()['content-type']).toBe('application/pdf');

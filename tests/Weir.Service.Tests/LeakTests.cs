@@ -212,7 +212,9 @@ public sealed class LeakTests : IDisposable
     }
 
     private static bool Mentions(string text, string word) =>
-        System.Text.RegularExpressions.Regex.IsMatch(text, $"(?<![\\w-]){System.Text.RegularExpressions.Regex.Escape(word)}(?![\\w-])");
+        // Looked for as it stands first: most of the texts are long, and say none of it.
+        text.Contains(word, StringComparison.Ordinal)
+        && System.Text.RegularExpressions.Regex.IsMatch(text, $"(?<![\\w-]){System.Text.RegularExpressions.Regex.Escape(word)}(?![\\w-])");
 
     /// <summary>Every row of every tile against the database that has nothing else.</summary>
     private static async Task<List<string>> Compare(
@@ -937,8 +939,9 @@ public sealed class LeakTests : IDisposable
             );
         foreach (var dashboard in Dashboards)
         {
-            // Rows are read anew for each tile of the same few datasets: some tiles of each dashboard are enough.
-            foreach (var tile in (await Tiles(client, dashboard)).Where((_, i) => what == "brush" || i % 5 == 0))
+            // Rows are read anew for each tile of the same few datasets: some tiles of each dashboard are enough, and of all rows as a file one.
+            var tiles = (await Tiles(client, dashboard)).Where((_, i) => what == "brush" || i % 5 == 0).ToList();
+            foreach (var tile in what == "rows.csv" ? tiles.Skip(account.Length % Math.Max(1, tiles.Count)).Take(1) : tiles)
             {
                 var response = await Ask(dashboard, tile);
                 if (expected(account) is { } status)
