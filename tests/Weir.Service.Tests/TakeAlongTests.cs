@@ -219,7 +219,11 @@ public sealed class TakeAlongTests : IDisposable
             var parts = tiles.Select(t => t.GetProperty("part").GetString()!).Distinct().ToList();
             (parts.Count, tiles.Count).ShouldBe((terminals, 4 * terminals), account);
             // What differs from part to part is told with each, and what is common once.
-            file.GetProperty("about").GetProperty("state").EnumerateArray().Select(s => s.GetString()!).ShouldAllBe(s => !s.StartsWith("Terminal"));
+            file.GetProperty("about")
+                .GetProperty("state")
+                .EnumerateArray()
+                .Select(s => s.GetString()!)
+                .ShouldAllBe(s => !s.StartsWith("Terminal"));
             file.GetProperty("meanings").EnumerateArray().Select(m => m.GetProperty("title").GetString()).ShouldContain("Tickets sold");
             foreach (var terminal in parts.Take(2))
             {

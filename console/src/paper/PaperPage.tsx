@@ -7,7 +7,7 @@ import tileClasses from '../tiles/tiles.module.css';
 import { PaperCross } from './PaperCross';
 import { PaperTable } from './PaperTable';
 import classes from './paper.module.css';
-import { type Band, bandsOf, type PaperData, type PaperTile } from './paperData';
+import { type Band, bandsOf, blocksOf, type PaperData, type PaperTile } from './paperData';
 
 /** The height of a row of the grid, in pixels; as on the page. */
 const rowHigh = 68;
@@ -23,16 +23,24 @@ const mostLines = 2000;
 /** How high a line of a table is, and what stands above and below its lines, in pixels. */
 const [lineHigh, roomAround] = [25, 150];
 
+/** So many lines of figures stand below one another where others stand beside them: less than a page. */
+const linesBeside = 22;
+
 /** How many lines have room in a height. */
 const fitting = (height: number) => Math.max(1, Math.floor((height - roomAround) / lineHigh));
 
 const linesOf = ({ result }: PaperTile) => result?.table?.values[0]?.length ?? 0;
-/** Members across need the width of the paper, and so do many lines. */
+/** Members across need the width of the paper, and so do many lines, and figures in words. */
 const isLong = (one: PaperTile) =>
-  tables.has(one.tile.picture) && (linesOf(one) > fewLines || (one.result?.subtotals?.length ?? 0) > 0);
+  one.tile.picture === 'summary' ||
+  (tables.has(one.tile.picture) && (linesOf(one) > fewLines || (one.result?.subtotals?.length ?? 0) > 0));
 /** True for a picture whose figures can be read in a table beside it. */
 const hasFigures = (one: PaperTile) =>
-  !tables.has(one.tile.picture) && one.picked === null && linesOf(one) > 0 && pictureOf(one.tile).room === 'any';
+  !tables.has(one.tile.picture) &&
+  one.tile.picture !== 'summary' &&
+  one.picked === null &&
+  linesOf(one) > 0 &&
+  pictureOf(one.tile).room === 'any';
 
 /** What is taken along of a dashboard, on paper or as a page by itself. */
 export function PaperPage({ data }: { data: PaperData }) {
@@ -155,13 +163,38 @@ function Bands({ tiles, data }: { tiles: PaperTile[]; data: PaperData }) {
   });
 }
 
-/** The figures behind a picture. */
+/** The figures behind a picture, several short lines beside one another. */
 function Figures({ one: { tile, result } }: { one: PaperTile }) {
   if (!result?.table) return null;
+  const { columns, values } = result.table;
+  const lines = values[0]?.length ?? 0;
+  const beside = columns.length <= 3 ? 3 : 1;
+  const parts = blocksOf([...Array(Math.min(lines, mostLines)).keys()], beside === 1 ? mostLines : linesBeside);
   return (
     <section className={classes.long} aria-label={`Figures of ${tile.title || tile.name}`}>
       <h3 className={classes.title}>{`Figures of ${tile.title || tile.name}`}</h3>
-      <PaperTable tile={tile} result={{ ...result, table: result.table }} isSortable={false} most={mostLines} />
+      {lines > mostLines && (
+        <p className={classes.filters}>
+          The first {mostLines} of {lines.toLocaleString('en-US')} lines that it has.
+        </p>
+      )}
+      {blocksOf(parts, beside).map((row) => (
+        <div key={row[0]?.[0]} className={beside > 1 ? classes.beside : undefined} data-beside={beside}>
+          {row.map((part) => (
+            <div key={part[0]}>
+              <PaperTable
+                tile={tile}
+                result={{
+                  ...result,
+                  totals: null,
+                  table: { columns, values: values.map((v) => v.slice(part[0], (part.at(-1) ?? 0) + 1)) },
+                }}
+                isSortable={false}
+              />
+            </div>
+          ))}
+        </div>
+      ))}
     </section>
   );
 }
