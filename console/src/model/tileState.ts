@@ -11,6 +11,8 @@ export interface TileState {
   isFolded?: boolean;
   /** When the running question was asked, in milliseconds of the page's clock. */
   runningSince?: number;
+  /** True if the running question is that of the figures that are shown, to have them read anew. */
+  isReread?: boolean;
   /** Why there is no answer at all. */
   failure?: { detail: string; code: string; remedy?: string };
 }

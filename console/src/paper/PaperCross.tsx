@@ -88,7 +88,11 @@ function Shown({ tile, cross, width, most }: { tile: PictureProps['tile']; cross
               const isGroup = row.children.length > 0;
               return (
                 <tr key={rowKey(row)} className={isGroup ? classes.group : undefined}>
-                  <th scope="row" style={{ paddingLeft: 8 + depth * 14 }}>
+                  <th
+                    scope="row"
+                    className={isGroup ? undefined : classes.member}
+                    style={{ paddingLeft: 8 + depth * 14 }}
+                  >
                     {label(row.path[depth] ?? null, cross.down[depth] as Cross['down'][number])}
                   </th>
                   {block.flatMap((member) => {

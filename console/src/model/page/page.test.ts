@@ -200,6 +200,37 @@ describe('A page', () => {
     expect(store.getState().tiles.x?.runningSince).toBeUndefined();
   });
 
+  test('keeps the figures that a source does not read anew for now, and has none for what nobody asked before', async () => {
+    let isPaced = false;
+    const problem = { code: 'source-paced', detail: 'It takes 2 statements a minute.', remedy: 'Try again in 30 s.' };
+    const { store, shows } = stage(page, {
+      service: {
+        async *results(question) {
+          for (const name of question.tiles)
+            yield answer(
+              name,
+              reaching(page, name, question.selections),
+              isPaced ? { state: 'failed', table: null, problem } : {},
+            );
+        },
+      },
+    });
+    await vi.runAllTimersAsync();
+    isPaced = true;
+    store.dispatch({ type: 'read anew' });
+    await vi.runAllTimersAsync();
+    expect(shows('x')).toBe(said('x', {}));
+    expect(store.getState().tiles.x?.result?.note).toBe(`${problem.detail} ${problem.remedy}`);
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('p') });
+    await vi.runAllTimersAsync();
+    expect(store.getState().tiles.y?.result?.problem).toEqual(problem);
+    isPaced = false;
+    store.dispatch({ type: 'read anew' });
+    await vi.runAllTimersAsync();
+    expect(store.getState().tiles.x?.result?.note).toBeUndefined();
+    expect(shows('y')).toBe(said('y', { x: a('p') }));
+  });
+
   test('shows the figures of its state in the end, whatever was done in which order', async () => {
     let seed = 7;
     const random = (n: number) => {

@@ -168,7 +168,12 @@ function outcome(state: PageState, action: Action): Partial<Given> {
           ...Object.fromEntries(
             Object.entries(action.keys).map(([name, key]) => [
               name,
-              { ...state.tiles[name], key, runningSince: action.since },
+              {
+                ...state.tiles[name],
+                key,
+                runningSince: action.since,
+                isReread: state.tiles[name]?.key === key && state.tiles[name]?.runningSince === undefined,
+              },
             ]),
           ),
         },
@@ -177,7 +182,13 @@ function outcome(state: PageState, action: Action): Partial<Given> {
       const { result, key, of } = action;
       const tile = named.get(result.tile);
       // The page may have answered it meanwhile, for a newer state.
-      if (state.tiles[result.tile]?.key !== key) return {};
+      const { runningSince: _, isReread, ...before } = state.tiles[result.tile] ?? {};
+      if (before.key !== key) return {};
+      // What the source does not read anew for now stands as it was read before.
+      if (result.problem?.code === 'source-paced' && isReread && before.result?.table) {
+        const note = [result.problem.detail, result.problem.remedy].filter(Boolean).join(' ');
+        return { tiles: { ...state.tiles, [result.tile]: { ...before, result: { ...before.result, note } } } };
+      }
       const answer = { result, key, of };
       return {
         tiles: { ...state.tiles, [result.tile]: answer },
