@@ -30,6 +30,7 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
   const tab = usePage((s) => s.tab);
   const selections = usePage((s) => s.applied);
   const set = usePage((s) => s.set);
+  const isCompared = usePage((s) => s.pinned !== undefined);
   const of = tile === undefined ? undefined : wiringOf(page).named.get(tile);
   const tabs = page.tabs.filter((t) => !t.hidden);
   const [what, setWhat] = useState(of ? 'tile' : tabs.length > 1 ? 'tab' : 'all');
@@ -149,7 +150,7 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
         )}
         <p className="quiet">
           It has what you see now: the rows that you may see, under what is picked and set. The file says so, and when
-          its data were read.
+          its data were read.{isCompared && ' Of the two states that you compare it has B, what is picked now.'}
         </p>
         {problem && <p role="alert">{problem}</p>}
         <div className={classes.takingEnd}>
