@@ -244,6 +244,64 @@ public sealed class StoreTests : IDisposable
     }
 
     [Fact]
+    public void Runs_that_ended_long_ago_are_forgotten_with_their_files_and_what_is_told_of_remarks_is_in_no_list()
+    {
+        var runs = new Runs(_database, TimeProvider.System);
+        string Sent(string report)
+        {
+            var run = runs.Plan(report, "ann")!;
+            var file = new RunFile($"file of {report}", "a.csv", "text/csv", [1, 2], "{}", null);
+            runs.Add(
+                [
+                    new Delivery(
+                        run,
+                        "person:bob",
+                        "Bob",
+                        "mail",
+                        "b@isles.example",
+                        "ready",
+                        0,
+                        DateTimeOffset.UnixEpoch,
+                        null,
+                        null,
+                        file.Id,
+                        null
+                    ),
+                ],
+                file
+            );
+            return run;
+        }
+        var (old, open) = (Sent("old"), Sent("open"));
+        runs.End(old, "sent", null, []);
+        runs.Tell("remark", [("person:bob", "Bob", "b@isles.example", "Ann wrote")]);
+        runs.Newest(null, 10).Select(r => r.Report).Order().ShouldBe(["old", "open"]);
+        runs.To("person:bob", 10).Count.ShouldBe(2);
+        runs.ToSend("mail").Count(d => d.Words is not null).ShouldBe(1);
+
+        runs.Forget(DateTimeOffset.UtcNow.AddMinutes(-5));
+        runs.Find(old).ShouldNotBeNull("it has not ended long ago");
+        runs.Forget(DateTimeOffset.UtcNow.AddMinutes(5));
+        runs.Find(old).ShouldBeNull();
+        runs.FileOf("file of old").ShouldBeNull();
+        runs.DeliveriesOf(old).ShouldBeEmpty();
+        // What is on its way stays, however old.
+        runs.Find(open).ShouldNotBeNull();
+        runs.FileOf("file of open").ShouldNotBeNull();
+        runs.DeliveriesOf(open).Count.ShouldBe(1);
+
+        // Whoever is removed is told nothing any more, and wants nothing.
+        var (users, remarks) = (new Users(_database), new Remarks(_database, TimeProvider.System));
+        users.Put(Viewer("bob"), "correct horse");
+        remarks.SetMail("d", "bob", true);
+        remarks.SetMail("d", "bob", true);
+        remarks.MailsTo("d").ShouldBe(["bob"]);
+        users.Remove("bob");
+        remarks.MailsTo("d").ShouldBeEmpty();
+        runs.ToSend("mail").ShouldBeEmpty();
+    }
+
+    [Fact]
     public async Task Two_windows_append_to_one_log_and_neither_loses()
     {
         var views = new Views(_database, TimeProvider.System);
