@@ -106,6 +106,10 @@ internal sealed class Client : IDisposable
     public async Task<T> Send<T>(HttpMethod method, string path, object body, CancellationToken cancellation) =>
         await Read<T>(await Send(method, path, body, cancellation), cancellation);
 
+    /// <summary>Takes something away.</summary>
+    public async Task Delete(string path, CancellationToken cancellation) =>
+        (await Send(HttpMethod.Delete, path, null, cancellation)).Dispose();
+
     /// <summary>The lines of a stream as they come.</summary>
     public async IAsyncEnumerable<T> Lines<T>(
         string path,

@@ -23,11 +23,7 @@ internal static class ExplainCommand
         {
             Description = "Show who drives whom on the dashboard, and what reaches nobody and why.",
         };
-        var open = Picks.OpenOption();
-        var select = RunCommand.SelectOption();
-        var set = Picks.SetOption();
-        var unpicked = Picks.UnpickedOption();
-        var view = Picks.ViewOption();
+        var state = new StateOptions();
         var count = new Option<bool>("--count")
         {
             Description = "Ask for the figures and count their rows, to see how many there are and how long it takes.",
@@ -42,30 +38,17 @@ internal static class ExplainCommand
             dashboard,
             tile,
             wiring,
-            select,
-            open,
-            unpicked,
-            view,
-            set,
             count,
             lookAs,
             format,
         };
+        state.AddTo(command);
         command.SetAction(
             async (parsed, cancellation) =>
             {
                 using var client = Client.SignedIn(parsed.GetValue(lookAs));
                 var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
-                var (page, picks, viewing) = await Picks.Open(
-                    path,
-                    parsed.GetValue(select) ?? [],
-                    parsed.GetValue(open) ?? [],
-                    parsed.GetValue(set) ?? [],
-                    parsed.GetValue(unpicked),
-                    parsed.GetValue(view),
-                    client,
-                    cancellation
-                );
+                var (page, picks, viewing) = await state.Open(parsed, path, client, cancellation);
                 if (parsed.GetValue(wiring))
                 {
                     var lines = await client.Get<List<WireInfo>>($"{path}/wiring{Picks.AsSet(viewing)}", cancellation);

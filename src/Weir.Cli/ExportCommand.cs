@@ -23,11 +23,7 @@ internal static class ExportCommand
         var detail = DetailOption("usual if left out");
         var width = new Option<int?>("--width") { Description = "How wide a picture is, in pixels." };
         var height = new Option<int?>("--height") { Description = "How high the picture of one tile is, in pixels." };
-        var select = RunCommand.SelectOption();
-        var open = Picks.OpenOption();
-        var set = Picks.SetOption();
-        var unpicked = Picks.UnpickedOption();
-        var view = Picks.ViewOption();
+        var state = new StateOptions();
         var command = new Command("export", "Take tiles, tabs or all of a dashboard along as a file, in a state of your choice.")
         {
             dashboard,
@@ -39,28 +35,15 @@ internal static class ExportCommand
             detail,
             width,
             height,
-            select,
-            open,
-            unpicked,
-            view,
-            set,
         };
+        state.AddTo(command);
         command.SetAction(
             async (parsed, cancellation) =>
             {
                 using var client = Client.SignedIn();
                 var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
                 var to = parsed.GetValue(output);
-                var (_, picks, viewing) = await Picks.Open(
-                    path,
-                    parsed.GetValue(select) ?? [],
-                    parsed.GetValue(open) ?? [],
-                    parsed.GetValue(set) ?? [],
-                    parsed.GetValue(unpicked),
-                    parsed.GetValue(view),
-                    client,
-                    cancellation
-                );
+                var (_, picks, viewing) = await state.Open(parsed, path, client, cancellation);
                 var request = new ExportRequest(
                     parsed.GetValue(form) ?? FormOf(to),
                     parsed.GetValue(tabs) is { Length: > 0 } some ? some : null,

@@ -12,13 +12,6 @@ namespace Weir.Cli;
 /// <summary>Reads --select tile=value into selections as they travel.</summary>
 internal static class Picks
 {
-    /// <summary>The option --open tile=member.</summary>
-    public static System.CommandLine.Option<string[]> OpenOption() =>
-        new("--open")
-        {
-            Description = "Open the level below a member of a tile's hierarchy: tile=member. Several times for further levels.",
-        };
-
     /// <summary>
     /// Values of one tile join; a tile grouped by two fields takes value,value. "not given" and "all others" are members too.
     /// tile!=value means all but it; on a tile for ranges from..to, both included, and on dates a period too; on a search a piece of text.
@@ -94,10 +87,6 @@ internal static class Picks
     /// <summary>The option --set name=value.</summary>
     public static System.CommandLine.Option<string[]> SetOption() =>
         new("--set") { Description = "Set a parameter: name=value. Several times for a list; name= empties it." };
-
-    /// <summary>The option --unpicked.</summary>
-    public static System.CommandLine.Option<bool> UnpickedOption() =>
-        new("--unpicked") { Description = "Begin with nothing picked, not with what the dashboard opens with." };
 
     /// <summary>The dashboard as its parameters have it drawn.</summary>
     private static Task<DashboardPage> Page(string path, ViewingRequest? viewing, Client client, CancellationToken cancellation) =>

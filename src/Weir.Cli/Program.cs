@@ -13,6 +13,7 @@ var root = new RootCommand("Weir serves dashboards over SQL sources; what a view
     RunCommand.Create(),
     ExportCommand.Create(),
     ReportCommand.Create(),
+    SubscriptionCommand.Create(),
     ExplainCommand.Create(),
     DefinitionCommands.Publish(),
     DefinitionCommands.Fetch(),

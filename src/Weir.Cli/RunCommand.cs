@@ -16,51 +16,21 @@ namespace Weir.Cli;
 /// <summary>weir run: the figures of a dashboard or a tile.</summary>
 internal static class RunCommand
 {
-    public static Option<string[]> SelectOption() =>
-        new("--select")
-        {
-            Description = "Pick a member: tile=value; tile!=value for all but it; tile=from..to for a range. May be given several times.",
-            AllowMultipleArgumentsPerToken = false,
-        };
-
     public static Command Create()
     {
         var dashboard = new Argument<string>("DASHBOARD") { Description = "The dashboard's name." };
         var tiles = new Option<string[]>("--tile") { Description = "Only this tile. May be given several times." };
-        var select = SelectOption();
-        var open = Picks.OpenOption();
-        var set = Picks.SetOption();
-        var unpicked = Picks.UnpickedOption();
-        var view = Picks.ViewOption();
+        var state = new StateOptions();
         var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
         var format = Formats.Option("table", "csv", "json");
-        var command = new Command("run", "Print the figures of a dashboard, or of some of its tiles.")
-        {
-            dashboard,
-            tiles,
-            select,
-            open,
-            unpicked,
-            view,
-            set,
-            lookAs,
-            format,
-        };
+        var command = new Command("run", "Print the figures of a dashboard, or of some of its tiles.") { dashboard, tiles, lookAs, format };
+        state.AddTo(command);
         command.SetAction(
             async (parsed, cancellation) =>
             {
                 using var client = Client.SignedIn(parsed.GetValue(lookAs));
                 var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
-                var (page, picks, viewing) = await Picks.Open(
-                    path,
-                    parsed.GetValue(select) ?? [],
-                    parsed.GetValue(open) ?? [],
-                    parsed.GetValue(set) ?? [],
-                    parsed.GetValue(unpicked),
-                    parsed.GetValue(view),
-                    client,
-                    cancellation
-                );
+                var (page, picks, viewing) = await state.Open(parsed, path, client, cancellation);
                 var only = parsed.GetValue(tiles) is { Length: > 0 } some ? some : null;
                 if (parsed.GetValue(format) == "csv" && only is not { Length: 1 })
                     throw new Refusal("CSV has one table.", "Name the tile: --tile NAME.", ExitCode.Usage);

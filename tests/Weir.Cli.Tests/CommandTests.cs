@@ -93,6 +93,45 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     }
 
     [Fact]
+    public async Task A_dashboard_is_sent_to_oneself_by_command_and_ended_by_it()
+    {
+        await demo.SignIn("north-ports");
+        (await _weir.Run("subscription list")).Out.ShouldContain("Nothing is sent to you by your own wish.");
+        (await _weir.Run(["subscription", "add", "tickets", "--when", "every blue moon"])).ShouldSatisfyAllConditions(
+            r => r.Code.ShouldBe(1),
+            r => r.Error.ShouldContain("'every blue moon' is no time that can be read.")
+        );
+        (await _weir.Run(["subscription", "add", "tickets"])).Code.ShouldBe(2);
+        (await _weir.Run(["subscription", "add", "nowhere", "--when", "every day at 08:00"])).Error.ShouldContain("unknown-dashboard");
+        var added = await _weir.Run([
+            "subscription",
+            "add",
+            "tickets",
+            "--when",
+            "every Monday at 08:00",
+            "--as-file",
+            "xlsx",
+            "--tab",
+            "sales",
+            "--select",
+            "channel=web",
+        ]);
+        added.Error.ShouldBe("");
+        added.Out.ShouldContain("Ticket sales comes to you every Monday at 08:00 (UTC), next Mon ");
+        var id = System.Text.RegularExpressions.Regex.Match(added.Out, "weir subscription end (\\S+) ends it").Groups[1].Value;
+        (await _weir.Run("subscription list")).Out.ShouldSatisfyAllConditions(
+            o => o.ShouldContain("every Monday at 08:00 (UTC)"),
+            o => o.ShouldContain("xlsx")
+        );
+        // Nobody else's.
+        await demo.SignIn("director");
+        (await _weir.Run(["subscription", "end", id])).Code.ShouldBe(1);
+        await demo.SignIn("north-ports");
+        (await _weir.Run(["subscription", "end", id])).Out.ShouldContain("It is ended");
+        (await _weir.Run("subscription list")).Out.ShouldContain("Nothing is sent to you by your own wish.");
+    }
+
+    [Fact]
     public async Task A_report_is_sent_by_command_and_what_became_of_it_is_told_to_who_publishes()
     {
         await demo.SignIn("director");
