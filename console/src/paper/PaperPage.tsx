@@ -282,8 +282,10 @@ function Body({ one, data }: { one: PaperTile; data: PaperData }) {
     );
   if (!result?.table) return null;
   const drawn = { ...result, table: result.table };
+  // What says all of itself, whose rows it has too.
+  if (kind.saysEmpty) return <Shown {...given} kind={kind} result={drawn} />;
   const lines = linesOf(one);
-  if (lines === 0 && !kind.saysEmpty)
+  if (lines === 0)
     return (
       <p className={tileClasses.message}>{result.note ?? 'No rows meet the filters and conditions of this tile.'}</p>
     );
