@@ -66,17 +66,15 @@ test('A colour of a member and a way of writing numbers are chosen by what comes
   await expect.poll(() => seriousFaults(page)).toEqual([]);
   await page.getByRole('button', { name: 'All fields and measures' }).click();
   await page.getByRole('button', { name: /^Income sum/ }).click();
-  await page
+  const format = page
     .getByRole('combobox', { name: 'format' })
     .or(page.getByRole('textbox', { name: 'format' }))
-    .first()
-    .click();
-  // By keys: a list that a pointer has to be scrolled to may go with its field, which is hidden then.
-  const short = page.getByRole('option', { name: /12\.4 k/ });
-  await short.waitFor();
-  for (let step = 0; step < 20 && (await short.getAttribute('data-combobox-selected')) === null; step++)
-    await page.keyboard.press('ArrowDown');
-  await page.keyboard.press('Enter');
+    .first();
+  await format.click();
+  // Written: the list of ways, which says what comes of each, goes with its field where the page is moved, and is hidden then.
+  await page.getByRole('option', { name: /12\.4 k/, includeHidden: true }).waitFor({ state: 'attached' });
+  await format.fill('short 0.0');
+  await format.press('Tab');
   await expect.poll(() => textOf('datasets', 'sailings')).toMatch(/income: .*format: "?short 0\.0/);
 
   await page.goto(`${demo.url}/d/network/design`);

@@ -30,7 +30,7 @@ public sealed class DemoOnEnginesTests
         using var workspace = Repository.Temp("workspace");
         Repository.CopyDemo(
             workspace.Path,
-            (path, text) => path == Path.Combine("sources", "ferries.yaml") ? into.Definition("ferries-password") : text
+            (path, text) => path == Path.Combine("sources", "ferries.yaml") ? Repository.Patient(into.Definition("ferries-password")) : text
         );
         await using var there = await RunningService.Start(
             workspace: workspace.Path,

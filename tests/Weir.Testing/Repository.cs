@@ -37,7 +37,8 @@ public static class Repository
     }
 
     /// <summary>Time enough for a source on a slow machine.</summary>
-    public static string Patient(string text) => text.Replace("limits: { seconds: 20,", "limits: { seconds: 600,");
+    public static string Patient(string text) =>
+        text.Replace("limits: { seconds: 20,", "limits: { seconds: 600,").Replace("limits: { seconds: 60,", "limits: { seconds: 600,");
 
     /// <summary>A fresh folder that the test removes by disposing.</summary>
     public static TempFolder Temp([CallerMemberName] string name = "") =>
