@@ -15,8 +15,7 @@ internal static class ExportCommand
             Description = "The form of the file; the ending of --output says it if left out, else pdf.",
         };
         form.AcceptOnlyFromAmong([.. ExportForms.All]);
-        var tiles = new Option<string[]>("--tile") { Description = "Only this tile. May be given several times." };
-        var tabs = new Option<string[]>("--tab") { Description = "Only this tab. May be given several times." };
+        var (tabs, tiles) = (TabsOption(), TilesOption());
         var output = OutputOption();
         var paper = new Option<string?>("--paper") { Description = "The paper of a PDF; a4 if left out, which lies." };
         paper.AcceptOnlyFromAmong([.. ExportForms.Papers.Keys]);
@@ -60,6 +59,12 @@ internal static class ExportCommand
         );
         return command;
     }
+
+    /// <summary>The option --tab.</summary>
+    public static Option<string[]> TabsOption() => new("--tab") { Description = "Only this tab. May be given several times." };
+
+    /// <summary>The option --tile.</summary>
+    public static Option<string[]> TilesOption() => new("--tile") { Description = "Only this tile. May be given several times." };
 
     /// <summary>The option --output.</summary>
     public static Option<string?> OutputOption() =>

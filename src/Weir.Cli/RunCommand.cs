@@ -19,7 +19,7 @@ internal static class RunCommand
     public static Command Create()
     {
         var dashboard = new Argument<string>("DASHBOARD") { Description = "The dashboard's name." };
-        var tiles = new Option<string[]>("--tile") { Description = "Only this tile. May be given several times." };
+        var tiles = ExportCommand.TilesOption();
         var state = new StateOptions();
         var lookAs = new Option<string?>("--as") { Description = "Look as another user; needs the grant and is written to the audit." };
         var format = Formats.Option("table", "csv", "json");

@@ -60,8 +60,7 @@ internal static class SubscriptionCommand
         var zone = new Option<string?>("--zone") { Description = "The time zone by its IANA name; the workspace's if left out." };
         var form = new Option<string>("--as-file") { Description = "The form of the file.", DefaultValueFactory = _ => "pdf" };
         form.AcceptOnlyFromAmong([.. ExportForms.All]);
-        var tiles = new Option<string[]>("--tile") { Description = "Only this tile. May be given several times." };
-        var tabs = new Option<string[]>("--tab") { Description = "Only this tab. May be given several times." };
+        var (tabs, tiles) = (ExportCommand.TabsOption(), ExportCommand.TilesOption());
         var detail = ExportCommand.DetailOption("usual if left out");
         var state = new StateOptions();
         var command = new Command("add", "Have a dashboard, or some of it, sent to you in a state of your choice.")

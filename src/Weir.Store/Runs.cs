@@ -56,7 +56,11 @@ public sealed record Delivery(
     DateTimeOffset? At,
     string? File,
     string? Words
-);
+)
+{
+    /// <summary>True if it failed or is unsure, and has a file to be sent again.</summary>
+    public bool CanGoAgain => State is "failed" or "unsure" && File is not null;
+}
 
 /// <summary>A file of a run, and what stands beside it in a message.</summary>
 /// <param name="Message">What the message says, as its maker wrote it.</param>

@@ -2043,6 +2043,7 @@ export interface components {
             at: null | string;
             /** Format: int64 */
             attempts: number;
+            canGoAgain: boolean;
         };
         DictionaryField: {
             name: string;

@@ -129,7 +129,7 @@ export default function Sending({ report, title, onClose }: { report: string; ti
                       {d.reason}
                       {d.reader.startsWith('owner:') && ' (told as its owner)'}
                     </span>{' '}
-                    {(d.state === 'failed' || d.state === 'unsure') && !d.reader.startsWith('owner:') && (
+                    {d.canGoAgain && (
                       <Button
                         size="compact-xs"
                         variant="default"

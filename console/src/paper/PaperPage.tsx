@@ -12,8 +12,8 @@ import { type Band, bandsOf, blocksOf, type PaperData, type PaperTile } from './
 /** The height of a row of the grid, in pixels; as on the page. */
 const rowHigh = 68;
 
-/** Kinds that are as high as what they say. */
-const tables = new Set(['table', 'crosstable']);
+/** How a tile stands on paper. */
+const standing = (one: PaperTile) => pictureOf(one.tile).onPaper;
 /** So many lines of a table stand beside other tiles; more of them get the width of the paper, and may go on on the next one. */
 const fewLines = 14;
 
@@ -30,17 +30,13 @@ const linesBeside = 22;
 const fitting = (height: number) => Math.max(1, Math.floor((height - roomAround) / lineHigh));
 
 const linesOf = ({ result }: PaperTile) => result?.table?.values[0]?.length ?? 0;
-/** Members across need the width of the paper, and so do many lines, and figures in words. */
+/** Members across need the width of the paper, and so do many lines. */
 const isLong = (one: PaperTile) =>
-  one.tile.picture === 'summary' ||
-  (tables.has(one.tile.picture) && (linesOf(one) > fewLines || (one.result?.subtotals?.length ?? 0) > 0));
+  standing(one) === 'wide' ||
+  (standing(one) === 'lines' && (linesOf(one) > fewLines || (one.result?.subtotals?.length ?? 0) > 0));
 /** True for a picture whose figures can be read in a table beside it. */
 const hasFigures = (one: PaperTile) =>
-  !tables.has(one.tile.picture) &&
-  one.tile.picture !== 'summary' &&
-  one.picked === null &&
-  linesOf(one) > 0 &&
-  pictureOf(one.tile).room === 'any';
+  standing(one) === 'place' && one.picked === null && linesOf(one) > 0 && pictureOf(one.tile).room === 'any';
 
 /** What is taken along of a dashboard, on paper or as a page by itself. */
 export function PaperPage({ data }: { data: PaperData }) {
@@ -205,9 +201,8 @@ function Beside({ band, data }: { band: Band; data: PaperData }) {
   return (
     <div className={classes.band}>
       {band.tiles.map((one) => {
-        const { place, picture } = one.tile;
-        const isFixed =
-          !tables.has(picture) && pictureOf(one.tile).room === 'any' && one.picked === null && picture !== 'text';
+        const { place } = one.tile;
+        const isFixed = standing(one) === 'place' && pictureOf(one.tile).room === 'any' && one.picked === null;
         const high = place.height * rowHigh - 12;
         return (
           <div
@@ -298,7 +293,7 @@ function Body({ one, data }: { one: PaperTile; data: PaperData }) {
           width={data.layout.width}
           most={data.layout.height === null ? undefined : fitting(data.layout.height)}
         />
-      ) : tables.has(tile.picture) ? (
+      ) : kind.onPaper === 'lines' ? (
         <PaperTable
           tile={tile}
           result={drawn}

@@ -13,6 +13,8 @@ export interface PictureKind {
   isSmall: boolean;
   /** Whether it takes all the room that it is given, or has a height of its own. */
   room: 'any' | 'own';
+  /** How it stands where nothing scrolls: in its place, as lines that may go on on the next page, or over the whole width. */
+  onPaper: 'place' | 'lines' | 'wide';
   /** Brings what draws it; each kind comes apart from the others. */
   load: () => Promise<unknown>;
   Picture: ComponentType<PictureProps>;
@@ -30,6 +32,7 @@ export function kind(
     stacks: false,
     isSmall: false,
     room: more.isControl ? 'own' : 'any',
+    onPaper: 'place',
     ...more,
     load: bring,
     Picture,

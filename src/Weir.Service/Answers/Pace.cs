@@ -19,6 +19,8 @@ internal sealed class Pace(Source source, TimeProvider clock)
     /// <summary>How long it takes until the source takes another; zero if it takes one now.</summary>
     public TimeSpan Wait()
     {
+        if (source.Limits.AMinute is null)
+            return TimeSpan.Zero;
         lock (_gate)
             return Left();
     }

@@ -29,19 +29,29 @@ internal static class ExportEndpoints
             .WithSummary("How far a file is that the viewer waits for, by the name that they gave it as progress.");
     }
 
-    private static async Task<IResult> Export(
+    private static Task<IResult> Export(
         string dashboard,
         ExportRequest request,
         string? progress,
         FileMaker files,
         FilesInProgress all,
         HttpContext context
+    ) => Send(progress, files, all, context, stop => files.Export(dashboard, request, stop));
+
+    /// <summary>Makes a file for whoever waits for it, who may ask meanwhile how far it is.</summary>
+    /// <param name="progress">By what they ask; null for nobody who asks.</param>
+    internal static async Task<IResult> Send(
+        string? progress,
+        FileMaker files,
+        FilesInProgress all,
+        HttpContext context,
+        Func<CancellationToken, Task<ExportedFile>> make
     )
     {
         (files.Progress, var end) = all.Begin(context.Viewer(), progress);
         using (end)
         {
-            var file = await files.Export(dashboard, request, context.RequestAborted);
+            var file = await make(context.RequestAborted);
             return Results.File(file.Content, file.MediaType, file.Name);
         }
     }
@@ -86,7 +96,13 @@ public sealed record ExportRequest(
                 $"There is no form {ProblemException.Short(Form ?? "")}.",
                 $"Take one of {string.Join(", ", ExportForms.All)}."
             );
-        ReportRun.CheckDetail(Detail);
+        if (Detail is not null && !Report.Details.Contains(Detail))
+            throw new ProblemException(
+                422,
+                "unknown-detail",
+                $"There is no detail {ProblemException.Short(Detail)}.",
+                $"Take one of {string.Join(", ", Report.Details)}."
+            );
         if (Width is < 200 or > 4000 || Height is < 120 or > 4000)
             throw new ProblemException(422, "bad-size", "A picture is 200 to 4,000 pixels wide and 120 to 4,000 high.");
         if (Paper is not null && !ExportForms.Papers.ContainsKey(Paper))

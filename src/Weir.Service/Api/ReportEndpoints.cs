@@ -13,7 +13,7 @@ internal static class ReportEndpoints
     {
         api.MapGet(
                 "/reports",
-                (FileMaker files, Asker asker, Receivers receivers, TimeProvider clock) =>
+                (FileMaker files, Asker asker, TimeProvider clock) =>
                     files
                         .Reports()
                         .Select(r =>
@@ -21,7 +21,7 @@ internal static class ReportEndpoints
                             {
                                 IsConditional = r.OnlyIf is not null,
                                 Times = TimesInfo.Of(r.Schedule, clock),
-                                ComesToYou = receivers.Of(r, asker.Live.Workspace).Any(x => x.Key == $"person:{asker.Viewer.Name}"),
+                                ComesToYou = Receivers.IsOne(r, asker.Viewer),
                             }
                         )
             )
@@ -35,15 +35,7 @@ internal static class ReportEndpoints
         api.MapPost(
                 "/reports/{report}/run",
                 async (string report, ReportRun run, string? progress, FileMaker files, FilesInProgress all, HttpContext context) =>
-                {
-                    ReportRun.CheckDetail(run.Detail);
-                    (files.Progress, var end) = all.Begin(context.Viewer(), progress);
-                    using (end)
-                    {
-                        var file = await files.Run(report, run, context.RequestAborted);
-                        return Results.File(file.Content, file.MediaType, file.Name);
-                    }
-                }
+                    await ExportEndpoints.Send(progress, files, all, context, stop => files.Run(report, run, stop))
             )
             .WithName("runReport")
             .WithSummary(
@@ -86,17 +78,4 @@ public sealed record ReportInfo(
 /// <param name="Form">Another form than its own.</param>
 /// <param name="Parameters">Values of parameters in the place of those that it says, as texts.</param>
 /// <param name="Detail">How much of it: short, usual or long, in the place of what it says.</param>
-public sealed record ReportRun(string? Form = null, Dictionary<string, IReadOnlyList<string>>? Parameters = null, string? Detail = null)
-{
-    /// <exception cref="ProblemException">There is none such.</exception>
-    internal static void CheckDetail(string? detail)
-    {
-        if (detail is not null && !Report.Details.Contains(detail))
-            throw new ProblemException(
-                422,
-                "unknown-detail",
-                $"There is no detail {ProblemException.Short(detail)}.",
-                $"Take one of {string.Join(", ", Report.Details)}."
-            );
-    }
-}
+public sealed record ReportRun(string? Form = null, Dictionary<string, IReadOnlyList<string>>? Parameters = null, string? Detail = null);

@@ -352,6 +352,7 @@ public sealed record RunStarted(string Run);
 public sealed record SendAgain(string Reader);
 
 /// <summary>What a reader got of a run.</summary>
+/// <param name="CanGoAgain">True if it failed or is unsure, and its file is there to be sent again.</param>
 public sealed record DeliveryInfo(
     string Reader,
     string Title,
@@ -360,7 +361,8 @@ public sealed record DeliveryInfo(
     string State,
     string? Reason,
     DateTimeOffset? At,
-    long Attempts
+    long Attempts,
+    bool CanGoAgain
 );
 
 /// <summary>A run of a report.</summary>
@@ -401,7 +403,19 @@ public sealed record RunInfo(
             run.Reason,
             run.Statements,
             run.Milliseconds,
-            [.. deliveries.Select(d => new DeliveryInfo(d.Reader, d.Title, d.Way, d.Address, d.State, d.Reason, d.At, d.Attempts))]
+            [
+                .. deliveries.Select(d => new DeliveryInfo(
+                    d.Reader,
+                    d.Title,
+                    d.Way,
+                    d.Address,
+                    d.State,
+                    d.Reason,
+                    d.At,
+                    d.Attempts,
+                    d.CanGoAgain
+                )),
+            ]
         );
 }
 

@@ -263,7 +263,10 @@ internal sealed class FileMaker(
             }
         }
         if (isTogether)
-            return await Write(Takeaway.Together(parts, [.. opened.Selections.Where(s => s.Tile != tile.Name)]), opened.Request, stop);
+        {
+            Progress.Joins();
+            return await Write(Takeaway.Together(parts, others), opened.Request, stop);
+        }
         return new ExportedFile(
             memory.ToArray(),
             "application/zip",

@@ -39,6 +39,9 @@ internal sealed class FileProgress
 
     /// <summary>One of several parts is made.</summary>
     public void Part(int number, int of) => _part = $"Part {number} of {of}: ";
+
+    /// <summary>All parts are made, and become one.</summary>
+    public void Joins() => _part = "";
 }
 
 /// <summary>What is being made for whom: each knows only what they have asked for themselves.</summary>

@@ -26,6 +26,10 @@ internal sealed class Receivers(Users users)
 
     private const int Most = 1_000;
 
+    /// <summary>True if a report goes to an account.</summary>
+    public static bool IsOne(Report report, Viewer viewer) =>
+        report.To.People.Contains(viewer.Name) || viewer.Roles.Intersect(report.To.Roles).Any();
+
     /// <summary>Everybody whom a report goes to, once.</summary>
     public IReadOnlyList<Receiver> Of(Report report, Workspace workspace)
     {

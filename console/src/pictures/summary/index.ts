@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const summary = kind(() => import('./Summary'));
+export const summary = kind(() => import('./Summary'), { onPaper: 'wide' });

@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const table = kind(() => import('./Table'));
+export const table = kind(() => import('./Table'), { onPaper: 'lines' });
