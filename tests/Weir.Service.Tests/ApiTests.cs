@@ -479,17 +479,13 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     [Fact]
     public async Task A_request_of_50_MB_is_refused_and_the_service_goes_on()
     {
-        var body = Json(new string('x', 50_000_000));
-        try
-        {
-            (await Problem(_service.As("director").PostAsync("api/dashboards/network/results", body))).ShouldBe(
-                (HttpStatusCode.RequestEntityTooLarge, "request-too-large")
-            );
-        }
-        catch (HttpRequestException)
-        {
-            // The service may hang up on a body that it does not want before the client is ready to read the answer.
-        }
+        var (status, refused) = await Calls.Send(
+            _service.As("director"),
+            HttpMethod.Post,
+            "api/dashboards/network/results",
+            new string('x', 50_000_000)
+        );
+        (status, refused.GetProperty("code").GetString()).ShouldBe((HttpStatusCode.RequestEntityTooLarge, "request-too-large"));
         (await _service.As(null).GetAsync("api/health")).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
 

@@ -72,7 +72,11 @@ public sealed class RunningService : IAsyncDisposable
     {
         if (_clients.TryGetValue(account ?? "", out var known))
             return known;
-        var client = new HttpClient { BaseAddress = new Uri(Url), Timeout = TimeSpan.FromMinutes(15) };
+        var client = new HttpClient(new SocketsHttpHandler { Expect100ContinueTimeout = Timeout.InfiniteTimeSpan })
+        {
+            BaseAddress = new Uri(Url),
+            Timeout = TimeSpan.FromMinutes(15),
+        };
         if (account is not null)
             client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
                 "Bearer",
