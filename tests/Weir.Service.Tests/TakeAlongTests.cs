@@ -387,7 +387,7 @@ public sealed class TakeAlongTests : IDisposable
             (await next).Dispose();
         }
         others.ForEach(o => o.Dispose());
-        line.EnterIfFree().ShouldNotBeNull().Dispose();
+        (await line.Enter(null, CancellationToken.None)).Dispose();
     }
 
     [Fact]

@@ -7,15 +7,17 @@ import { createRoot } from 'react-dom/client';
 import { MemoryRouter } from 'react-router';
 import { applyLook, onPaper } from '../look/look';
 import { Themed } from '../look/Themed';
-import { pictureOf } from '../pictures';
+import { loadAll, pictureOf } from '../pictures';
 import { drawing, use } from '../pictures/parts/echarts';
 import { PaperPage } from './PaperPage';
 import type { PaperData } from './paperData';
 
 declare global {
   interface Window {
-    /** Done once all of the page is drawn; who prints it waits for that. */
-    drawn: Promise<void>;
+    /** Done once all that draws is there; whoever has something drawn waits for that. */
+    ready: Promise<unknown>;
+    /** Draws what it is given; done once all of it is drawn. */
+    draw: (data: PaperData) => Promise<void>;
   }
 }
 
@@ -23,9 +25,11 @@ declare global {
 use([SVGRenderer, AriaComponent]);
 drawing.renderer = 'svg';
 
+const nextFrame = () => new Promise((resolve) => requestAnimationFrame(resolve));
+
 /** One frame after another, until something is so; what never comes is left as it is. */
 async function until(isSo: () => boolean, frames = 1200) {
-  for (let i = 0; i < frames && !isSo(); i++) await new Promise((resolve) => requestAnimationFrame(resolve));
+  for (let i = 0; i < frames && !isSo(); i++) await nextFrame();
 }
 
 /** True once every drawing has something in it. */
@@ -34,10 +38,10 @@ const allDrawn = () =>
     (chart) => chart.querySelector('svg *, img') !== null,
   );
 
-window.drawn = (async () => {
-  const [root, text] = [document.getElementById('paper'), document.getElementById('data')?.textContent];
-  if (!root || !text) throw new Error('The page has no data.');
-  const data: PaperData = JSON.parse(text);
+window.draw = async (data) => {
+  const root = document.getElementById('paper');
+  if (!root) throw new Error('The page has no place to draw on.');
+  document.title = data.about.title;
   document.documentElement.dataset.paper = data.layout.mode;
   onPaper(data.house ?? undefined);
   applyLook();
@@ -53,5 +57,10 @@ window.drawn = (async () => {
   await document.fonts.ready;
   await until(allDrawn);
   // What was drawn at a first size is drawn at its own.
-  for (let i = 0; i < 4; i++) await new Promise((resolve) => requestAnimationFrame(resolve));
-})();
+  for (let i = 0; i < 4; i++) await nextFrame();
+};
+
+const text = document.getElementById('data')?.textContent;
+if (text) window.ready = window.draw(JSON.parse(text));
+// Nothing is drawn yet: what all drawings need is there before the first of them.
+else window.ready = Promise.all([document.fonts.load('16px "Inter Variable"'), loadAll()]);

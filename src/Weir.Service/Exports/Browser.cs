@@ -6,7 +6,8 @@ namespace Weir.Service.Exports;
 
 /// <summary>
 /// The one browser that prints what viewers take along: Debian's Chromium, begun when it is first needed and ended when it was not for a
-/// while. It opens only pages that were made here and that hold all they need; it has no network. Those who want it stand in line.
+/// while. It opens one page, which was made here, draws what it is given and holds all it needs; it has no network. After each use the page
+/// is opened anew, so that none ever holds what two viewers may see, and stands ready for the next. Those who want it stand in line.
 /// </summary>
 internal sealed class Browser : IDisposable
 {
@@ -14,11 +15,15 @@ internal sealed class Browser : IDisposable
     private static readonly TimeSpan Idle = TimeSpan.FromMinutes(3);
 
     private readonly WaitingLine _line = new(1, 20);
+
+    /// <summary>Whoever has it may touch the browser: whose turn it is, or what makes it ready.</summary>
+    private readonly SemaphoreSlim _hand = new(1);
     private readonly string _folder;
     private readonly ILogger<Browser> _log;
     private readonly Timer _rest;
     private volatile bool _isOver;
     private (ChromeDriver Driver, ChromeDriverService Service)? _running;
+    private bool _isReady;
 
     public Browser(ServiceOptions options, ILogger<Browser> log)
     {
@@ -51,14 +56,49 @@ internal sealed class Browser : IDisposable
             .Select(folder => Path.Combine(folder, name))
             .FirstOrDefault(File.Exists);
 
-    /// <summary>Opens a page and does something with it once it is drawn.</summary>
+    /// <summary>Makes it ready for whoever will need it in a moment; in the background, and only if nobody has it.</summary>
+    public void Begin(DrawingPage page)
+    {
+        if (!IsThere || !_hand.Wait(0))
+            return;
+        if (_isReady)
+            _hand.Release();
+        else
+            MakeReady(page);
+    }
+
+    /// <summary>Makes it ready in the background, and lets go of it then. What fails is told to whoever needs it next, if it fails again.</summary>
+    private void MakeReady(DrawingPage page) =>
+        _ = Task.Run(() =>
+        {
+            try
+            {
+                Ready(page);
+            }
+            catch (Exception e) when (IsFailure(e))
+            {
+                _log.LogWarning("The browser that draws files could not be made ready: {Cause}", e.Message.Split('\n')[0]);
+                End();
+            }
+            finally
+            {
+                _rest.Change(Idle, Timeout.InfiniteTimeSpan);
+                _hand.Release();
+            }
+        });
+
+    private static bool IsFailure(Exception e) =>
+        e is WebDriverException or InvalidOperationException or System.ComponentModel.Win32Exception or IOException;
+
+    /// <summary>Has something drawn, and does something with it.</summary>
+    /// <param name="data">What is drawn, as JSON.</param>
     /// <param name="progress">Is told when it waits, and when it is drawn.</param>
     /// <param name="stop">Whoever waits no more; what is being drawn is drawn to its end.</param>
     /// <exception cref="ProblemException">Too many wait, or the browser can't.</exception>
     public async Task<T> Use<T>(
-        string page,
-        int width,
-        int height,
+        DrawingPage page,
+        string data,
+        (int Width, int Height) size,
         Func<ChromeDriver, T> work,
         FileProgress progress,
         CancellationToken stop
@@ -67,11 +107,12 @@ internal sealed class Browser : IDisposable
         Require();
         using var turn = await _line.Enter(progress, stop);
         progress.Draws();
+        await _hand.WaitAsync(stop);
         _rest.Change(Timeout.Infinite, Timeout.Infinite);
         using var givenUp = new CancellationTokenSource();
         try
         {
-            var drawing = Task.Run(() => Draw(page, width, height, work, givenUp.Token), CancellationToken.None);
+            var drawing = Task.Run(() => Draw(page, data, size, work, givenUp.Token), CancellationToken.None);
             if (await Task.WhenAny(drawing, Task.Delay(Patience, CancellationToken.None)) == drawing)
                 return await drawing;
             await givenUp.CancelAsync();
@@ -80,7 +121,7 @@ internal sealed class Browser : IDisposable
             await drawing.ContinueWith(d => d.Exception, TaskScheduler.Default);
             throw Failed("It took too long to be drawn.");
         }
-        catch (Exception e) when (e is WebDriverException or InvalidOperationException or System.ComponentModel.Win32Exception)
+        catch (Exception e) when (IsFailure(e))
         {
             _log.LogWarning("The browser that draws files failed and is begun anew: {Cause}", e.Message.Split('\n')[0]);
             End();
@@ -88,7 +129,12 @@ internal sealed class Browser : IDisposable
         }
         finally
         {
-            _rest.Change(Idle, Timeout.InfiniteTimeSpan);
+            _isReady = false;
+            // One that failed is begun when it is needed again.
+            if (_running is null)
+                _hand.Release();
+            else
+                MakeReady(page);
         }
     }
 
@@ -96,51 +142,61 @@ internal sealed class Browser : IDisposable
         new(502, "not-drawn", why, "Try again; take fewer tiles, or csv, xlsx or html, if it fails again.");
 
     /// <summary>Draws with the browser that runs, or, where that has gone meanwhile, with a new one.</summary>
-    private T Draw<T>(string page, int width, int height, Func<ChromeDriver, T> work, CancellationToken givenUp)
+    private T Draw<T>(DrawingPage page, string data, (int Width, int Height) size, Func<ChromeDriver, T> work, CancellationToken givenUp)
     {
         var isOld = _running is not null;
         try
         {
-            return DrawOnce(page, width, height, work);
+            return DrawOnce(page, data, size, work);
         }
         catch (WebDriverException e) when (isOld && !givenUp.IsCancellationRequested)
         {
             _log.LogWarning("The browser that draws files was gone and is begun anew: {Cause}", e.Message.Split('\n')[0]);
             End();
-            return DrawOnce(page, width, height, work);
+            return DrawOnce(page, data, size, work);
         }
     }
 
-    private T DrawOnce<T>(string page, int width, int height, Func<ChromeDriver, T> work)
+    private T DrawOnce<T>(DrawingPage page, string data, (int Width, int Height) size, Func<ChromeDriver, T> work)
+    {
+        var driver = Ready(page);
+        driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new Dictionary<string, object?>
+            {
+                ["width"] = size.Width,
+                ["height"] = size.Height,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = false,
+            }
+        );
+        Await(driver, "draw(JSON.parse(arguments[0]))", data);
+        return work(driver);
+    }
+
+    /// <summary>Waits for something that the page promises.</summary>
+    private static void Await(ChromeDriver driver, string promise, params object[] given)
+    {
+        var fault = driver.ExecuteAsyncScript(
+            $"const done = arguments[arguments.length - 1]; {promise}.then(() => done(null), (e) => done(String(e)))",
+            given
+        );
+        if (fault is string said)
+            throw new WebDriverException(said);
+    }
+
+    /// <summary>The browser with the page open and nothing on it.</summary>
+    private ChromeDriver Ready(DrawingPage page)
     {
         var driver = Driver();
-        var file = Path.Combine(_folder, $"{Guid.NewGuid():N}.html");
-        File.WriteAllText(file, page);
-        try
-        {
-            driver.ExecuteCdpCommand(
-                "Emulation.setDeviceMetricsOverride",
-                new Dictionary<string, object?>
-                {
-                    ["width"] = width,
-                    ["height"] = height,
-                    ["deviceScaleFactor"] = 1,
-                    ["mobile"] = false,
-                }
-            );
-            driver.Navigate().GoToUrl(new Uri(file).AbsoluteUri);
-            // The page says itself when all of it is drawn.
-            var fault = driver.ExecuteAsyncScript("const done = arguments[0]; window.drawn.then(() => done(null), (e) => done(String(e)))");
-            if (fault is string said)
-                throw new WebDriverException(said);
-            var made = work(driver);
-            driver.Navigate().GoToUrl("about:blank");
-            return made;
-        }
-        finally
-        {
-            File.Delete(file);
-        }
+        if (_isReady)
+            return driver;
+        foreach (var (name, text) in page.Files.Where(f => !File.Exists(Path.Combine(_folder, f.Name))))
+            File.WriteAllText(Path.Combine(_folder, name), text);
+        driver.Navigate().GoToUrl(new Uri(Path.Combine(_folder, page.Files[0].Name)).AbsoluteUri);
+        Await(driver, "ready");
+        _isReady = true;
+        return driver;
     }
 
     private ChromeDriver Driver()
@@ -176,6 +232,11 @@ internal sealed class Browser : IDisposable
         begun.Manage().Timeouts().AsynchronousJavaScript = Patience;
         File.WriteAllText(PidFile, service.ProcessId.ToString(System.Globalization.CultureInfo.InvariantCulture));
         _running = (begun, service);
+        if (_isOver)
+        {
+            End();
+            throw new InvalidOperationException("The service ends.");
+        }
         return begun;
     }
 
@@ -197,8 +258,8 @@ internal sealed class Browser : IDisposable
         EndBrowsers();
         if (Directory.Exists(Profiles))
             Directory.Delete(Profiles, recursive: true);
-        foreach (var page in Directory.GetFiles(_folder, "*.html"))
-            File.Delete(page);
+        foreach (var file in Directory.GetFiles(_folder))
+            File.Delete(file);
     }
 
     /// <summary>Ends every process that works in a profile of this service: the driver's own children outlive it if it is killed.</summary>
@@ -242,16 +303,17 @@ internal sealed class Browser : IDisposable
     private void Rest()
     {
         // Whoever came meanwhile has it.
-        using var turn = _line.EnterIfFree();
-        if (turn is not null)
-            End();
+        if (!_hand.Wait(0))
+            return;
+        End();
+        _hand.Release();
     }
 
     private void End()
     {
         if (_running is not var (_, service))
             return;
-        _running = null;
+        (_running, _isReady) = (null, false);
         Kill(service.ProcessId, "chromedriver");
         EndBrowsers();
         File.Delete(PidFile);
@@ -265,3 +327,7 @@ internal sealed class Browser : IDisposable
         End();
     }
 }
+
+/// <summary>The page that draws: its <c>ready</c> says when it can, its <c>draw</c> takes the data and says when all is drawn.</summary>
+/// <param name="Files">The page itself first, then what it loads from beside it; nothing in them is anybody's.</param>
+internal sealed record DrawingPage(IReadOnlyList<(string Name, string Text)> Files);

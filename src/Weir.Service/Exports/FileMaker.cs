@@ -37,6 +37,7 @@ internal sealed class FileMaker(
         using var turn = await line.Enter(Progress, stop);
         var open = asker.Open(dashboard, request.Viewing);
         MustExport(open, dashboard);
+        Begin(request);
         var address = host.Address + (request.Link is { } link ? Checked(link, dashboard) : $"/d/{Uri.EscapeDataString(dashboard)}");
         var selections = await asker.SelectionsOf(open, request.Selections);
         audit.Write(
@@ -70,6 +71,7 @@ internal sealed class FileMaker(
     /// <param name="check">Looks at what was computed before it is written.</param>
     public async Task<ExportedFile> Make(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check = null)
     {
+        Begin(opened.Request);
         if (opened.Report.Each is not null)
             return await ForEach(opened, stop, check);
         var taken = await Taken(opened);
@@ -289,6 +291,13 @@ internal sealed class FileMaker(
         request.Check();
         if (ExportForms.NeedsBrowser(request.Form))
             paper.Require();
+    }
+
+    /// <summary>Has what will draw begun while the figures are asked for.</summary>
+    private void Begin(ExportRequest request)
+    {
+        if (ExportForms.NeedsBrowser(request.Form))
+            paper.Begin();
     }
 
     private void MustExport(OpenDashboard open, string dashboard)

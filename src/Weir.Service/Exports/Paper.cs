@@ -19,15 +19,27 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
     private const double Margin = 0.4;
     private const double PixelsPerInch = 96;
     private const int WideOfPage = 1280;
+    private const int WideOfOne = 900;
+    private const int HighOfOne = 560;
     private const int MostHigh = 16_000;
 
-    private readonly Lazy<(string Script, string Style)?> _drawing = new(() =>
+    /// <summary>The page with nothing on it yet; null where the console that is served has no drawing.</summary>
+    private readonly Lazy<Pieces?> _drawing = new(() =>
     {
         var folder = Path.Combine(options.ConsoleFolder ?? Path.Combine(AppContext.BaseDirectory, "console"), "paper");
         return File.Exists(Path.Combine(folder, "paper.js"))
-            ? (File.ReadAllText(Path.Combine(folder, "paper.js")), File.ReadAllText(Path.Combine(folder, "paper.css")))
+            ? new Pieces(File.ReadAllText(Path.Combine(folder, "paper.js")), File.ReadAllText(Path.Combine(folder, "paper.css")))
             : null;
     });
+
+    private Pieces Drawing =>
+        _drawing.Value
+        ?? throw new ProblemException(
+            501,
+            "no-drawing",
+            "The console that this service serves can't draw files.",
+            "Serve a console that was built whole; csv, xlsx and json go without."
+        );
 
     /// <summary>Makes sure that pages can be printed here.</summary>
     /// <exception cref="ProblemException">There is no browser.</exception>
@@ -36,10 +48,19 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
     /// <summary>True if they can.</summary>
     public bool IsThere => browser.IsThere && _drawing.Value is not null;
 
+    /// <summary>Has the browser begun while what it will draw is still asked for.</summary>
+    public void Begin()
+    {
+        if (_drawing.Value is { } drawing)
+            browser.Begin(drawing.Empty);
+    }
+
     /// <summary>A page that can be opened anywhere, also without a network, and without scripts as tables.</summary>
     public ExportedFile Html(Takeaway taken, ExportRequest request) =>
         new(
-            Encoding.UTF8.GetBytes(Page(taken, request, new Layout("page", request.Width ?? WideOfPage, null))),
+            Encoding.UTF8.GetBytes(
+                Drawing.Page(taken.About.Title, Plain(taken), Data(taken, request, new Layout("page", request.Width ?? WideOfPage, null)))
+            ),
             "text/html; charset=utf-8",
             $"{taken.FileName}.html"
         );
@@ -48,34 +69,26 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
     public async Task<ExportedFile> Print(Takeaway taken, ExportRequest request, FileProgress progress, CancellationToken stop)
     {
         var isOne = taken.Tiles.Count == 1;
+        Task<T> Drawn<T>(Layout layout, int height, Func<ChromeDriver, T> work) =>
+            browser.Use(Drawing.Empty, Data(taken, request, layout), (layout.Width, height), work, progress, stop);
         switch (request.Form)
         {
             case "pdf":
                 var size = ExportForms.Papers[request.Paper ?? "a4"];
                 var wide = (int)((size.Width - 2 * Margin) * PixelsPerInch);
-                var pdf = await browser.Use(
-                    Page(taken, request, new Layout("print", wide, null)),
-                    wide,
-                    800,
-                    driver => Pdf(driver, size, taken.About),
-                    progress,
-                    stop
-                );
+                var pdf = await Drawn(new Layout("print", wide, null), 800, driver => Pdf(driver, size, taken.About));
                 return new ExportedFile(pdf, "application/pdf", $"{taken.FileName}.pdf");
             case "svg":
                 if (!isOne)
                     throw new ProblemException(422, "one-tile", "SVG is of one tile.", "Name it in tiles, or take png or pdf.");
-                var svg = await browser.Use(
-                    Page(taken, request, One(request)),
-                    request.Width ?? 900,
-                    request.Height ?? 560,
+                var svg = await Drawn(
+                    One(request),
+                    request.Height ?? HighOfOne,
                     driver =>
                         (string?)
                             driver.ExecuteScript(
                                 "const all = document.querySelectorAll('[data-tile] [role=img] svg'); return all.length === 1 ? all[0].outerHTML : null"
-                            ),
-                    progress,
-                    stop
+                            )
                 );
                 return svg is null
                     ? throw new ProblemException(
@@ -86,23 +99,17 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                     )
                     : new ExportedFile(Encoding.UTF8.GetBytes(Described(svg, taken)), "image/svg+xml", $"{taken.FileName}.svg");
             case "pptx":
-                var slides = await browser.Use(
-                    Page(taken, request, new Layout("tiles", Slides.Wide, Slides.High)),
-                    Slides.Wide,
+                var slides = await Drawn(
+                    new Layout("tiles", Slides.Wide, Slides.High),
                     Slides.High,
-                    driver => taken.Tiles.Where(Slides.IsShown).Select((_, n) => Photograph(driver, $"[data-slide=\"{n}\"]")).ToList(),
-                    progress,
-                    stop
+                    driver => taken.Tiles.Where(Slides.IsShown).Select((_, n) => Photograph(driver, $"[data-slide=\"{n}\"]")).ToList()
                 );
                 return Slides.Of(taken, slides);
             default:
-                var png = await browser.Use(
-                    Page(taken, request, isOne ? One(request) : new Layout("page", request.Width ?? WideOfPage, null)),
-                    request.Width ?? (isOne ? 900 : WideOfPage),
-                    request.Height ?? 560,
-                    driver => Photograph(driver, "#paper"),
-                    progress,
-                    stop
+                var png = await Drawn(
+                    isOne ? One(request) : new Layout("page", request.Width ?? WideOfPage, null),
+                    request.Height ?? HighOfOne,
+                    driver => Photograph(driver, "#paper")
                 );
                 return new ExportedFile(png, "image/png", $"{taken.FileName}.png");
         }
@@ -116,21 +123,15 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
         return $"{svg[..at]}<title>{WebUtility.HtmlEncode(taken.Tiles[0].Info.Title)}</title><desc>{WebUtility.HtmlEncode(said)}</desc>{svg[at..]}";
     }
 
-    private static Layout One(ExportRequest request) => new("one", request.Width ?? 900, request.Height ?? 560);
+    private static Layout One(ExportRequest request) => new("one", request.Width ?? WideOfOne, request.Height ?? HighOfOne);
 
     /// <summary>How the page is laid out.</summary>
     /// <param name="Mode">page; print, in which long tables break; one, a tile that fills the size; or tiles, each as large.</param>
     private sealed record Layout(string Mode, int Width, int? Height);
 
-    private string Page(Takeaway taken, ExportRequest request, Layout layout)
+    /// <summary>What is drawn, as JSON.</summary>
+    private string Data(Takeaway taken, ExportRequest request, Layout layout)
     {
-        if (_drawing.Value is not var (script, style))
-            throw new ProblemException(
-                501,
-                "no-drawing",
-                "The console that this service serves can't draw files.",
-                "Serve a console that was built whole; csv, xlsx and json go without."
-            );
         var files = taken
             .Tiles.Where(t => t.Info.File is not null)
             .DistinctBy(t => t.Info.Name)
@@ -141,7 +142,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                         ? $"data:{file.MediaType};base64,{Convert.ToBase64String(file.Content.Span)}"
                         : ""
             );
-        var data = JsonSerializer.Serialize(
+        return JsonSerializer.Serialize(
             new
             {
                 About = taken.About,
@@ -172,24 +173,51 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
             },
             json.Value.SerializerOptions
         );
-        return $"""
-            <!DOCTYPE html>
-            <html lang="en">
-            <head>
-            <meta charset="utf-8">
-            <meta name="viewport" content="width=device-width">
-            <meta http-equiv="Content-Security-Policy" content="default-src 'none'; script-src 'unsafe-inline'; style-src 'unsafe-inline'; img-src data:; font-src data:">
-            <title>{WebUtility.HtmlEncode(taken.About.Title)}</title>
-            <style>{style.Replace("</style", "<\\/style", StringComparison.OrdinalIgnoreCase)}</style>
-            </head>
-            <body>
-            <main id="paper"></main>
-            <noscript>{Plain(taken)}</noscript>
-            <script type="application/json" id="data">{data.Replace("<", "\\u003c", StringComparison.Ordinal)}</script>
-            <script>{script.Replace("</script", "<\\/script", StringComparison.OrdinalIgnoreCase)}</script>
-            </body>
-            </html>
-            """;
+    }
+
+    /// <summary>What each page is made of.</summary>
+    private sealed class Pieces(string script, string style)
+    {
+        private readonly string _script =
+            $"<script>{script.Replace("</script", "<\\/script", StringComparison.OrdinalIgnoreCase)}</script>";
+        private readonly string _style = $"<style>{style.Replace("</style", "<\\/style", StringComparison.OrdinalIgnoreCase)}</style>";
+
+        /// <summary>A page that is given later what it draws. Its script stands beside it: the browser reads that sooner than one within.</summary>
+        public DrawingPage Empty { get; } =
+            new([
+                (
+                    "paper.html",
+                    Whole("", "file:", "<link rel=\"stylesheet\" href=\"paper.css\">", "", "", "<script src=\"paper.js\"></script>")
+                ),
+                ("paper.css", style),
+                ("paper.js", script),
+            ]);
+
+        /// <summary>A page that holds all it needs.</summary>
+        /// <param name="plain">What stands there without scripts, as HTML.</param>
+        /// <param name="data">What it draws, as JSON.</param>
+        public string Page(string title, string plain, string data) =>
+            Whole(title, "'unsafe-inline'", _style, plain, data.Replace("<", "\\u003c", StringComparison.Ordinal), _script);
+
+        private static string Whole(string title, string from, string style, string plain, string data, string script) =>
+            $"""
+                <!DOCTYPE html>
+                <html lang="en">
+                <head>
+                <meta charset="utf-8">
+                <meta name="viewport" content="width=device-width">
+                <meta http-equiv="Content-Security-Policy" content="default-src 'none'; script-src {from}; style-src 'unsafe-inline' {from}; img-src data:; font-src data:">
+                <title>{WebUtility.HtmlEncode(title)}</title>
+                {style}
+                </head>
+                <body>
+                <main id="paper"></main>
+                <noscript>{plain}</noscript>
+                <script type="application/json" id="data">{data}</script>
+                {script}
+                </body>
+                </html>
+                """;
     }
 
     /// <summary>All of it as headings and tables, for whatever can read no more than that.</summary>

@@ -46,18 +46,6 @@ internal class WaitingLine(int atOnce, int mostWaiting)
         return new Turn(this);
     }
 
-    /// <summary>A turn if nobody works or waits; null otherwise.</summary>
-    public IDisposable? EnterIfFree()
-    {
-        lock (_gate)
-        {
-            if (_working >= atOnce)
-                return null;
-            _working++;
-            return new Turn(this);
-        }
-    }
-
     /// <summary>How many are made or wait before one that waits.</summary>
     private int Before(LinkedListNode<TaskCompletionSource> place)
     {
