@@ -2,19 +2,12 @@
 // picture over days; frames while dragging, beside those that a bare canvas with the same marks reaches in the same run; time
 // from a click to all followers drawn, time until the index is there, each beside the same without the index. A frame counts
 // when all six followers stand newly drawn in it.
-import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { startTable } from './table.mjs';
 
-const root = new URL('..', import.meta.url).pathname;
-const require = createRequire(join(root, 'console/package.json'));
-const { chromium } = require('playwright-core');
-const { DuckDBInstance } = require('@duckdb/node-api');
-const weir = join(root, 'src/Weir.Cli/bin/Release/net10.0/weir');
+const { chromium } = createRequire(join(new URL('..', import.meta.url).pathname, 'console/package.json'))('playwright-core');
 const rows = (process.argv[2] ? [Number(process.argv[2])] : [1_000_000, 10_000_000]).flatMap((n) => (n > 1_000_000 ? [1_000_000, n] : [n]));
-const password = 'not-a-secret-here';
 
 const followers = [
   ['by-port', 'bar', 'port'],
@@ -25,68 +18,22 @@ const followers = [
   ['by-quarter', 'table', 'at.quarter'],
 ];
 
-async function makeTable(count) {
-  const folder = join(root, '.test/bench-rows/files');
-  mkdirSync(folder, { recursive: true });
-  const file = join(folder, `sales-${count}.duckdb`);
-  if (existsSync(file)) return folder;
-  const instance = await DuckDBInstance.create(`${file}.new`);
-  const connection = await instance.connect();
-  const hash = '(hash(i) % 1000000007)::BIGINT';
-  await connection.run(
-    `CREATE TABLE sale AS SELECT i AS id, 'port ' || (${hash} % 12) AS port, 'kind ' || (${hash} // 12 % 5) AS kind, 'channel ' || (${hash} // 60 % 4) AS channel, TIMESTAMP '2023-01-01 00:00:00' + (${hash} // 240 % 1500000) * INTERVAL '1 minute' AS at, (${hash} // 7 % 500) AS tickets, CAST((${hash} // 11 % 90000) / 100.0 AS DECIMAL(10, 2)) AS amount FROM range(${count}) t(i)`,
-  );
-  await connection.run('CHECKPOINT');
-  connection.closeSync();
-  instance.closeSync();
-  renameSync(`${file}.new`, file);
-  return folder;
-}
-
-function writeWorkspace(folder, count) {
-  const write = (path, text) => {
-    mkdirSync(join(folder, path, '..'), { recursive: true });
-    writeFileSync(join(folder, path), text);
-  };
-  write('workspace.yaml', 'workspace: bench\n');
-  write('sources/s.yaml', `source: s\nengine: duckdb\nfile: sales-${count}.duckdb\nlimits: { seconds: 300, at_once: 2, memory_mb: 2000 }\n`);
-  write(
-    'datasets/sales.yaml',
-    'dataset: sales\nsource: s\nfrom: sale\nfreshness: { seconds: 0 }\nfields:\n  port: { column: port }\n  kind: { column: kind }\n  channel: { column: channel }\n  at: { column: at, type: timestamp }\n  amount: { column: amount, type: decimal }\nmeasures:\n  income: { formula: "sum(amount)" }\n',
-  );
-  const tile = ([name, picture, by], i) =>
-    `      - { tile: ${name}, picture: ${picture}, dataset: sales, show: income, by: ${by}, place: { column: ${(i % 3) * 4}, row: ${3 + Math.floor(i / 3) * 4}, width: 4, height: 4 } }\n`;
-  write(
-    'dashboards/brush.yaml',
-    `dashboard: brush\ntabs:\n  - tab: one\n    tiles:\n      - { tile: days, picture: area, dataset: sales, show: income, by: at.day, pick: range, place: { column: 0, row: 0, width: 12, height: 3 } }\n${followers.map(tile).join('')}`,
-  );
-  write('access.yaml', 'roles:\n  all: { reads: { sales: all } }\n');
-}
+const tile = ([name, picture, by], i) =>
+  `      - { tile: ${name}, picture: ${picture}, dataset: sales, show: income, by: ${by}, place: { column: ${(i % 3) * 4}, row: ${3 + Math.floor(i / 3) * 4}, width: 4, height: 4 } }\n`;
+const dashboard = {
+  name: 'brush',
+  tabs: `  - tab: one\n    tiles:\n      - { tile: days, picture: area, dataset: sales, show: income, by: at.day, pick: range, place: { column: 0, row: 0, width: 12, height: 3 } }\n${followers.map(tile).join('')}`,
+};
 
 const quantile = (values, q) => [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(q * values.length))];
 const report = (text, value, aim) => console.log(`${text.padEnd(72)} ${value}${aim ? `   (aim ${aim})` : ''}`);
 
 async function measure(count) {
-  const files = await makeTable(count);
-  const data = mkdtempSync(join(tmpdir(), 'weir-brush-'));
-  writeWorkspace(join(data, 'workspace'), count);
-  spawnSync(weir, ['users', 'put', 'all', '--role', 'all', '--password-stdin', '--data', data], { input: `${password}\n` });
-  const service = spawn(weir, ['serve', '--data', data, '--workspace', join(data, 'workspace'), '--files', files, '--port', '0']);
-  const url = await new Promise((resolve, reject) => {
-    let said = '';
-    const listen = (chunk) => {
-      said += chunk;
-      const found = /(http:\/\/[\d.]+:\d+)/.exec(said);
-      if (found) resolve(found[1]);
-    };
-    service.stdout.on('data', listen);
-    service.stderr.on('data', listen);
-    service.once('exit', () => reject(new Error(`The service did not start: ${said}`)));
-  });
+  const table = await startTable(count, '{ reads: { sales: all } }', dashboard);
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
   try {
-    const indexed = await inPage(browser, url, true);
-    const plain = await inPage(browser, url, false);
+    const indexed = await inPage(browser, table, true);
+    const plain = await inPage(browser, table, false);
     console.log(`\n${count.toLocaleString('en-US')} rows`);
     const bare = await onBareCanvas(browser, indexed.marks);
     report('frames a second with all six newly drawn, while dragging for five seconds', indexed.frames.toFixed(1), '45');
@@ -101,14 +48,11 @@ async function measure(count) {
     report('memory of the page, MB', (indexed.heap / 1e6).toFixed(0));
   } finally {
     await browser.close();
-    const gone = new Promise((resolve) => service.once('exit', resolve));
-    service.kill('SIGTERM');
-    await gone;
-    rmSync(data, { recursive: true });
+    await table.stop();
   }
 }
 
-async function inPage(browser, url, hasIndex) {
+async function inPage(browser, { url, password }, hasIndex) {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })).newPage();
   if (!hasIndex) await page.route('**/tiles/*/brush', (route) => route.abort());
   await page.goto(`${url}/d/brush`);

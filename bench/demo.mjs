@@ -7,16 +7,15 @@ import { join } from 'node:path';
 
 export const root = new URL('..', import.meta.url).pathname;
 const { chromium } = createRequire(join(root, 'console/package.json'))('playwright-core');
-const weir = join(root, 'src/Weir.Cli/bin/Release/net10.0/weir');
+export const weir = join(root, 'src/Weir.Cli/bin/Release/net10.0/weir');
 
 export const middle = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
 export const report = (text, value, aim = '') => console.log(`${text.padEnd(60)} ${value}${aim && `   (aim ${aim})`}`);
 
-/** The demo in a service and a data folder of its own, with a browser before it; stop() takes all of it away. */
-export async function startDemo(prefix) {
-  const data = mkdtempSync(join(tmpdir(), prefix));
-  const service = spawn(weir, ['demo', '--data', data, '--port', '0']);
+/** A service that runs: its address, its process, and what ends it. */
+export async function startService(given) {
+  const service = spawn(weir, given);
   const url = await new Promise((resolve, reject) => {
     let said = '';
     const listen = (chunk) => {
@@ -28,6 +27,36 @@ export async function startDemo(prefix) {
     service.stderr.on('data', listen);
     service.once('exit', () => reject(new Error(`The service did not start: ${said}`)));
   });
+  return {
+    url,
+    pid: service.pid,
+    async end() {
+      const gone = new Promise((resolve) => service.once('exit', resolve));
+      service.kill('SIGTERM');
+      await gone;
+    },
+  };
+}
+
+/** Calls of a service as an account. */
+export async function callsOf(url, name, password) {
+  const made = await fetch(`${url}/api/tokens`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ name, password, label: 'bench', days: 1 }),
+  });
+  const headers = { 'Content-Type': 'application/json', Authorization: `Bearer ${(await made.json()).secret}` };
+  return async (method, path, body) => {
+    const response = await fetch(url + path, { method, headers, body: body && JSON.stringify(body) });
+    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
+    return response.headers.get('Content-Type')?.includes('json') ? response.json() : response.arrayBuffer();
+  };
+}
+
+/** The demo in a service and a data folder of its own, with a browser before it; stop() takes all of it away. */
+export async function startDemo(prefix) {
+  const data = mkdtempSync(join(tmpdir(), prefix));
+  const { url, end } = await startService(['demo', '--data', data, '--port', '0']);
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
   return {
     url,
@@ -47,24 +76,10 @@ export async function startDemo(prefix) {
       return state;
     },
     /** Calls of the service as an account. */
-    async client(account) {
-      const made = await fetch(`${url}/api/tokens`, {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ name: account, password: `${account}-lantern`, label: 'bench', days: 1 }),
-      });
-      const headers = { 'Content-Type': 'application/json', Authorization: `Bearer ${(await made.json()).secret}` };
-      return async (method, path, body) => {
-        const response = await fetch(url + path, { method, headers, body: body && JSON.stringify(body) });
-        if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
-        return response.headers.get('Content-Type')?.includes('json') ? response.json() : response.arrayBuffer();
-      };
-    },
+    client: (account) => callsOf(url, account, `${account}-lantern`),
     async stop() {
       await browser.close();
-      const gone = new Promise((resolve) => service.once('exit', resolve));
-      service.kill('SIGTERM');
-      await gone;
+      await end();
       rmSync(data, { recursive: true });
     },
   };

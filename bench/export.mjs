@@ -1,5 +1,8 @@
 // Measures files of a dashboard of the demo: node bench/export.mjs. With a browser that is begun for it, and with one that runs.
-import { middle, report, startDemo } from './demo.mjs';
+// Of a million rows as CSV: how much memory the service has at most, the engine within it.
+import { readFileSync } from 'node:fs';
+import { callsOf, middle, report, startDemo } from './demo.mjs';
+import { startTable } from './table.mjs';
 
 const demo = await startDemo('weir-export-');
 try {
@@ -24,4 +27,23 @@ try {
   report('page by itself, ms', await times({ form: 'html', ...tab }));
 } finally {
   await demo.stop();
+}
+
+const count = 1_000_000;
+const table = await startTable(count, '{ reads: { sales: { detail: true } } }', {
+  name: 'sales',
+  tabs: '  - tab: one\n    tiles:\n      - { tile: by-port, picture: bar, dataset: sales, show: income, by: port, place: { column: 0, row: 0, width: 6, height: 4 } }\n',
+});
+try {
+  const calls = await callsOf(table.url, 'all', table.password);
+  const memory = (of) => Number(new RegExp(`${of}:\\s+(\\d+) kB`).exec(readFileSync(`/proc/${table.pid}/status`, 'utf8'))[1]) / 1024;
+  await calls('POST', '/api/dashboards/sales/results', {});
+  const [before, from] = [memory('VmRSS'), performance.now()];
+  const file = await calls('POST', '/api/dashboards/sales/tiles/by-port/rows.csv', {});
+  console.log(`\n${count.toLocaleString('en-US')} rows as CSV, ${(file.byteLength / 1e6).toFixed(0)} MB`);
+  report('until it is there, s', ((performance.now() - from) / 1000).toFixed(1));
+  report('memory of the service before, MB', before.toFixed(0));
+  report('the most that it had, MB', memory('VmHWM').toFixed(0), '300');
+} finally {
+  await table.stop();
 }

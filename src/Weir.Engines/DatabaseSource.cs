@@ -96,8 +96,12 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
                 return true;
             },
             session,
-            cancellation
+            cancellation,
+            InPieces
         );
+
+    /// <summary>Has a driver that would hold the whole answer give it piece by piece; most do that by themselves.</summary>
+    protected virtual void InPieces(DbCommand command) { }
 
     /// <summary>How many rows are held at once where they are read in pieces.</summary>
     private const int RowsAPiece = 2_000;
@@ -119,14 +123,15 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
         SqlText sql,
         Func<DbDataReader, T> take,
         IReadOnlyDictionary<string, string> session,
-        CancellationToken cancellation
+        CancellationToken cancellation,
+        Action<DbCommand>? prepare = null
     )
     {
         var limit = TimeSpan.FromSeconds(Source.Limits.Seconds);
         await _turns.Wait(limit, cancellation);
         // Drivers block their thread while the database works. The slot is taken until they are back: a database that does not
         // even answer to being cancelled is not asked more and more, but nobody waits for it.
-        var asked = Task.Run(() => AskNow(sql, take, session, limit, cancellation), CancellationToken.None);
+        var asked = Task.Run(() => AskNow(sql, take, session, limit, prepare, cancellation), CancellationToken.None);
         _ = asked.ContinueWith(
             t =>
             {
@@ -163,6 +168,7 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
         Func<DbDataReader, T> take,
         IReadOnlyDictionary<string, string> session,
         TimeSpan limit,
+        Action<DbCommand>? prepare,
         CancellationToken cancellation
     )
     {
@@ -173,7 +179,7 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
         try
         {
             connection = Connect(both.Token);
-            var rows = Run(connection, sql, take, session, both.Token);
+            var rows = Run(connection, sql, take, session, prepare, both.Token);
             isSound = true;
             return rows;
         }
@@ -240,12 +246,14 @@ public abstract partial class DatabaseSource(Source source) : IEngineSource
         SqlText sql,
         Func<DbDataReader, T> take,
         IReadOnlyDictionary<string, string> session,
+        Action<DbCommand>? prepare,
         CancellationToken cancellation
     )
     {
         if (sql.Typed is not null)
             CheckTyped(connection, sql);
         using var command = Command(connection, sql, session);
+        prepare?.Invoke(command);
         cancellation.ThrowIfCancellationRequested();
         var gate = new Lock();
         var isOver = false;

@@ -118,6 +118,8 @@ internal class DuckDbSource(Source source, EngineFolders folders) : DatabaseSour
         return command;
     }
 
+    protected override void InPieces(DbCommand command) => ((DuckDBCommand)command).UseStreamingMode = true;
+
     // DuckDB's own parser: it tells how many statements it finds, and refuses what is no SELECT.
     protected override void CheckTyped(DbConnection connection, SqlText sql)
     {
