@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Globalization;
 using System.Net;
 using System.Net.Sockets;
+using System.Security.Cryptography.X509Certificates;
 using System.Text;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
@@ -9,6 +10,7 @@ using Microsoft.AspNetCore.Http;
 using Microsoft.Extensions.Logging;
 using MimeKit;
 using SmtpServer;
+using SmtpServer.Authentication;
 using SmtpServer.ComponentModel;
 using SmtpServer.Protocol;
 using SmtpServer.Storage;
@@ -18,6 +20,10 @@ namespace Weir.Demo;
 /// <summary>A message that came in.</summary>
 /// <param name="To">The addresses that it was handed over for.</param>
 public sealed record CameIn(int Number, DateTimeOffset At, IReadOnlyList<string> To, MimeMessage Message);
+
+/// <summary>Whom a mail server lets in.</summary>
+/// <param name="Certificate">What it shows of itself, with its private key.</param>
+public sealed record MailDoor(X509Certificate2 Certificate, string User, string Password);
 
 /// <summary>
 /// Stands in for a mail server, on this machine only: takes whatever comes for whomever, keeps it as files, sends nothing on, and shows it on
@@ -58,16 +64,24 @@ public sealed class MailStandIn : IAsyncDisposable
     /// <summary>Starts it on a free port of this machine.</summary>
     /// <param name="folder">Where to keep messages, as files .eml; null to keep none.</param>
     /// <param name="withPage">True to show them on a page.</param>
-    public static async Task<MailStandIn> Start(string? folder = null, bool withPage = false)
+    /// <param name="door">Whom it lets in, by TLS only; everybody, without, if null.</param>
+    public static async Task<MailStandIn> Start(string? folder = null, bool withPage = false, MailDoor? door = null)
     {
         var standIn = new MailStandIn(folder) { Port = FreePort() };
         if (folder is not null)
             Directory.CreateDirectory(folder);
         var services = new ServiceProvider();
         services.Add(new Store(standIn));
+        if (door is not null)
+            services.Add(new DelegatingUserAuthenticator((user, password) => user == door.User && password == door.Password));
         var options = new SmtpServerOptionsBuilder()
             .ServerName("localhost")
-            .Endpoint(e => e.Endpoint(new IPEndPoint(IPAddress.Loopback, standIn.Port)))
+            .Endpoint(e =>
+            {
+                e.Endpoint(new IPEndPoint(IPAddress.Loopback, standIn.Port));
+                if (door is not null)
+                    e.IsSecure(true).Certificate(door.Certificate).AuthenticationRequired();
+            })
             .MaxMessageSize(40 * 1024 * 1024)
             .Build();
         standIn._serving = new SmtpServer.SmtpServer(options, services).StartAsync(standIn._end.Token);

@@ -6,6 +6,9 @@ namespace Weir.Cli.Tests;
 /// <summary>Runs the weir command as its users do: as a program of its own.</summary>
 internal sealed class WeirProcess(string home)
 {
+    /// <summary>What the program finds in its environment beside what is there.</summary>
+    public Dictionary<string, string> Environment { get; } = [];
+
     private static string Program => Path.Combine(AppContext.BaseDirectory, "weir.dll");
 
     private ProcessStartInfo Info(string[] arguments)
@@ -26,6 +29,8 @@ internal sealed class WeirProcess(string home)
         info.Environment["XDG_CONFIG_HOME"] = home;
         info.Environment.Remove("WEIR_URL");
         info.Environment.Remove("WEIR_TOKEN");
+        foreach (var (name, value) in Environment)
+            info.Environment[name] = value;
         return info;
     }
 

@@ -61,9 +61,12 @@ public sealed record MailServer(string Host, int Port, bool IsSecure, string? Us
             client.Dispose();
             // Not the server's own words: it may say them of the password.
             throw new NoWayException(
-                e is AuthenticationException
-                    ? "The mail server does not take the login."
-                    : $"The mail server {Host}:{Port} can't be reached.",
+                e switch
+                {
+                    AuthenticationException => "The mail server does not take the login.",
+                    SslHandshakeException => $"The certificate of the mail server {Host}:{Port} is not trusted, or it does not speak TLS.",
+                    _ => $"The mail server {Host}:{Port} can't be reached.",
+                },
                 mayPass: true,
                 e
             );
