@@ -491,6 +491,7 @@ public sealed class LeakTests : IDisposable
             EachTile(c, account, "rows.csv", account => Detailed.Contains(account) ? HttpStatusCode.OK : HttpStatusCode.Forbidden),
         ["export"] = (c, account) =>
             EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/exports", new { form = "json" })),
+        ["exportComing"] = (c, account) => EachDashboard(c, account, d => c.PostAsJsonAsync($"api/dashboards/{d}/exports/coming", new { })),
         ["listReports"] = (c, _) => One(c.GetAsync("api/reports")),
         ["runReport"] = Reports,
         ["listReportParameters"] = (c, account) =>

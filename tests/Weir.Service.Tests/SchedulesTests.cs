@@ -12,6 +12,7 @@ using MimeKit;
 using Shouldly;
 using Weir.Core.Access;
 using Weir.Demo;
+using Weir.Service.Publishing;
 using Weir.Service.Schedules;
 using Weir.Store;
 using Weir.Testing;
@@ -194,11 +195,13 @@ public sealed partial class SchedulesTests : IAsyncLifetime
         await Send(service);
         var one = (await Ended(service)).GetProperty("statements").GetInt64();
         one.ShouldBeGreaterThan(0);
-        using (var store = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(data, "weir.sqlite")}"))
+        async Task Accounts(int from, int to)
         {
+            await using var store = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(data, "weir.sqlite")}");
             await store.OpenAsync(TestContext.Current.CancellationToken);
+            await using var transaction = store.BeginTransaction();
             // By hand, for a hash of a password takes its time, as it should.
-            for (var n = 0; n < 200; n++)
+            for (var n = from; n < to; n++)
             {
                 using var command = store.CreateCommand();
                 command.CommandText =
@@ -209,9 +212,12 @@ public sealed partial class SchedulesTests : IAsyncLifetime
                     "$attributes",
                     $$"""{"email":["reader-{{n}}@lantern-isles.example"],"ports":["{{ports[n % ports.Length]}}"]}"""
                 );
+                command.Transaction = transaction;
                 await command.ExecuteNonQueryAsync(TestContext.Current.CancellationToken);
             }
+            await transaction.CommitAsync(TestContext.Current.CancellationToken);
         }
+        await Accounts(0, 200);
         service.Services.GetRequiredService<Users>().Remove("north-ports");
         await Send(service);
         var run = await Ended(service, runs: 2);
@@ -228,6 +234,14 @@ public sealed partial class SchedulesTests : IAsyncLifetime
             .GetProperty("rows")
             .GetString()
             .ShouldBe("Of the rows that Manager of some ports (ports LAN) may see");
+        // More readers than anybody writes to are told at once, and get nothing.
+        await Accounts(200, 1_002);
+        // What was written past the service is read with its next change.
+        service.Services.GetRequiredService<Users>().Remove("reader-0");
+        var workspace = service.Services.GetRequiredService<PublishedWorkspace>().Now.Workspace;
+        var readers = service.Services.GetRequiredService<Receivers>().Of(workspace.Reports["sales"], workspace);
+        readers.Count.ShouldBe(1_001);
+        readers.Where(r => r.Problem is not null).ShouldHaveSingleItem().Problem!.ShouldContain("1,000 readers at most");
     }
 
     [Fact]

@@ -347,6 +347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dashboards/{dashboard}/exports/coming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that a file of a dashboard will be wanted in a moment, so that what draws pages is begun already. Needs the act export, as the file will. */
+        post: operations["exportComing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/files/{progress}": {
         parameters: {
             query?: never;
@@ -3982,6 +3999,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JsonExport"];
                 };
+            };
+        };
+    };
+    exportComing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dashboard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

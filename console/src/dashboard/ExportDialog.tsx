@@ -3,7 +3,7 @@ import '@mantine/core/styles/NumberInput.css';
 import '@mantine/core/styles/Radio.css';
 import { Download, Printer } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { zone } from '../api/client';
+import { api, zone } from '../api/client';
 import { drafted } from '../api/draft';
 import { fileOf, saved } from '../api/files';
 import { fileDetails, fileForms } from '../model/fileForms';
@@ -44,6 +44,12 @@ export default function ExportDialog({ tile, onClose }: { tile?: string; onClose
   const [isMaking, setMaking] = useState(false);
   const [howFar, setHowFar] = useState<string>();
   useEffect(() => () => making.current?.abort(), []);
+  // What draws pages is begun while the form of the file is chosen. Where that can't be, the file itself says why.
+  useEffect(() => {
+    api
+      .POST('/api/dashboards/{dashboard}/exports/coming', { params: { path: { dashboard: page.name } } })
+      .catch(() => undefined);
+  }, [page.name]);
   const isOne = what === 'tile';
   const possible = fileForms.filter((f) => f.value !== 'svg' || (isOne && of && !pictureOf(of).isControl));
   const form = possible.some((f) => f.value === chosen) ? chosen : 'pdf';

@@ -18,6 +18,21 @@ internal static class ExportEndpoints
             )
             .Produces<JsonExport>(200, "application/json")
             .WithMetadata(new OnlyReads());
+        api.MapPost(
+                "/dashboards/{dashboard}/exports/coming",
+                (string dashboard, FileMaker files) =>
+                {
+                    files.Expect(dashboard);
+                    return Results.NoContent();
+                }
+            )
+            .WithName("exportComing")
+            .WithSummary(
+                "Says that a file of a dashboard will be wanted in a moment, so that what draws pages is begun already. Needs the act "
+                    + "export, as the file will."
+            )
+            .Produces(204)
+            .WithMetadata(new OnlyReads());
         api.MapGet(
                 "/files/{progress}",
                 (string progress, FilesInProgress all, HttpContext context) =>

@@ -48,6 +48,14 @@ internal sealed class FileMaker(
         return await Write(await Takeaway.Of(open, request, selections, address, asker, clock, audit, logs, Progress), request, stop);
     }
 
+    /// <summary>Has what draws pages begun for somebody who is about to ask for one.</summary>
+    /// <exception cref="ProblemException">The dashboard is not there for them, or they may not take it along.</exception>
+    public void Expect(string dashboard)
+    {
+        MustExport(asker.Open(dashboard, null), dashboard);
+        paper.Begin();
+    }
+
     /// <summary>The reports that the viewer may have made.</summary>
     public IEnumerable<Report> Reports() =>
         asker.Live.Workspace.Reports.Values.Where(MayHave).OrderBy(r => r.Title, StringComparer.Ordinal);
