@@ -1,4 +1,3 @@
-using System.Globalization;
 using Dapper;
 using Microsoft.Data.Sqlite;
 using Weir.Core.Access;
@@ -35,7 +34,7 @@ public sealed class Audit(StoreDatabase database, TimeProvider clock)
             "INSERT INTO audit (at, who, act, what) VALUES (@at, @who, @act, @what)",
             new
             {
-                at = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture),
+                at = clock.GetUtcNow(),
                 who = Cut(who, 64),
                 act,
                 what = Cut(what, 1000),

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Dapper;
 
 namespace Weir.Store;
@@ -262,5 +261,5 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
         return gone > 0;
     }
 
-    private string Now() => clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
+    private string Now() => StoredTimes.Write(clock.GetUtcNow());
 }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Dapper;
 
 namespace Weir.Store;
@@ -45,7 +44,7 @@ public sealed class HandedDrafts(StoreDatabase database, TimeProvider clock)
                 draft.Base,
                 draft.Text,
                 why,
-                at = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture),
+                at = clock.GetUtcNow(),
             }
         );
         return Get(owner, draft.Path)!;

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Dapper;
 
 namespace Weir.Store;
@@ -60,7 +59,7 @@ public sealed class OwnShares(StoreDatabase database, TimeProvider clock)
             share.Path,
             share.Kind,
             share.Name,
-            since = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture),
+            since = clock.GetUtcNow(),
         };
         const string Others =
             "SELECT count(*) FROM own_shares WHERE user_name = @Owner AND path = @Path AND NOT (kind = @Kind AND name = @Name)";

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Dapper;
 
 namespace Weir.Store;
@@ -148,5 +147,5 @@ public sealed class Remarks(StoreDatabase database, TimeProvider clock)
         );
     }
 
-    private string Now() => clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
+    private string Now() => StoredTimes.Write(clock.GetUtcNow());
 }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Dapper;
 using Microsoft.Data.Sqlite;
 
@@ -74,58 +73,6 @@ public sealed record RunFile(string Id, string Name, string MediaType, byte[] Co
 /// </summary>
 public sealed class Runs(StoreDatabase database, TimeProvider clock)
 {
-    private sealed record RunRow(
-        string Id,
-        string Report,
-        string Due,
-        string Why,
-        string? AskedBy,
-        string State,
-        long? Version,
-        string? Begun,
-        string? Ended,
-        long Attempts,
-        string? Reason,
-        long Statements,
-        long Milliseconds
-    )
-    {
-        public Run Read() =>
-            new(
-                Id,
-                Report,
-                At(Due),
-                Why,
-                AskedBy,
-                State,
-                Version,
-                AtOrNull(Begun),
-                AtOrNull(Ended),
-                Attempts,
-                Reason,
-                Statements,
-                Milliseconds
-            );
-    }
-
-    private sealed record DeliveryRow(
-        string Run,
-        string Reader,
-        string Title,
-        string Way,
-        string? Address,
-        string State,
-        long Attempts,
-        string Next,
-        string? Reason,
-        string? At,
-        string? File,
-        string? Words
-    )
-    {
-        public Delivery Read() => new(Run, Reader, Title, Way, Address, State, Attempts, Runs.At(Next), Reason, AtOrNull(At), File, Words);
-    }
-
     private const string RunColumns =
         "id, report, due, why, asked_by AS AskedBy, state, version, begun, ended, attempts, reason, statements, milliseconds";
 
@@ -140,12 +87,12 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
     public DateTimeOffset LookedUntil(string report, string schedule)
     {
         using var connection = database.Connect();
-        var known = connection.QueryFirstOrDefault<(string Schedule, string Until)?>(
+        var known = connection.QueryFirstOrDefault<(string Schedule, DateTimeOffset Until)?>(
             "SELECT schedule, looked_until FROM schedule_marks WHERE report = @report",
             new { report }
         );
         if (known is { } mark && mark.Schedule == schedule)
-            return At(mark.Until);
+            return mark.Until;
         var now = clock.GetUtcNow();
         connection.Execute(
             "INSERT INTO schedule_marks (report, schedule, looked_until) VALUES (@report, @schedule, @now) "
@@ -154,7 +101,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
             {
                 report,
                 schedule,
-                now = Text(now),
+                now,
             }
         );
         return now;
@@ -181,8 +128,8 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
                 {
                     id = NewId(),
                     report,
-                    due = Text(at),
-                    next = Text(at),
+                    due = at,
+                    next = at,
                     why,
                     askedBy = (string?)null,
                 },
@@ -190,7 +137,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
             );
         connection.Execute(
             "UPDATE schedule_marks SET looked_until = @until WHERE report = @report",
-            new { report, until = Text(lookedUntil) },
+            new { report, until = lookedUntil },
             transaction
         );
         transaction.Commit();
@@ -218,8 +165,8 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
                 {
                     id,
                     report,
-                    due = Text(due),
-                    next = Text(clock.GetUtcNow()),
+                    due,
+                    next = clock.GetUtcNow(),
                     why = "hand",
                     askedBy,
                 },
@@ -249,7 +196,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
                 id,
                 // Each by itself: two at one moment are two.
                 report = $"remark:{about}:{id}",
-                now = Text(now),
+                now,
             },
             transaction
         );
@@ -278,12 +225,10 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         return
         [
-            .. connection
-                .Query<RunRow>(
-                    $"SELECT {RunColumns} FROM runs WHERE state IN ('planned', 'making') AND next <= @now ORDER BY due LIMIT 50",
-                    new { now = Text(clock.GetUtcNow()) }
-                )
-                .Select(r => r.Read()),
+            .. connection.Query<Run>(
+                $"SELECT {RunColumns} FROM runs WHERE state IN ('planned', 'making') AND next <= @now ORDER BY due LIMIT 50",
+                new { now = clock.GetUtcNow() }
+            ),
         ];
     }
 
@@ -297,7 +242,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
             {
                 run,
                 version,
-                now = Text(clock.GetUtcNow()),
+                now = clock.GetUtcNow(),
             }
         );
     }
@@ -332,21 +277,8 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
     private static void Insert(Delivery delivery, SqliteConnection connection, SqliteTransaction transaction) =>
         connection.Execute(
             "INSERT INTO deliveries (run, reader, title, way, address, state, attempts, next, reason, at, file, words) "
-                + "VALUES (@Run, @Reader, @Title, @Way, @Address, @State, 0, @next, @Reason, @at, @File, @Words) ON CONFLICT DO NOTHING",
-            new
-            {
-                delivery.Run,
-                delivery.Reader,
-                delivery.Title,
-                delivery.Way,
-                delivery.Address,
-                delivery.State,
-                next = Text(delivery.Next),
-                delivery.Reason,
-                at = delivery.At is { } at ? Text(at) : null,
-                delivery.File,
-                delivery.Words,
-            },
+                + "VALUES (@Run, @Reader, @Title, @Way, @Address, @State, 0, @Next, @Reason, @At, @File, @Words) ON CONFLICT DO NOTHING",
+            delivery,
             transaction
         );
 
@@ -361,7 +293,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
             {
                 run,
                 reason,
-                next = Text(next),
+                next,
                 statements,
                 milliseconds,
             }
@@ -393,13 +325,11 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         return
         [
-            .. connection
-                .Query<DeliveryRow>(
-                    $"SELECT {DeliveryColumns} FROM deliveries WHERE state = 'ready' AND way = @way AND next <= @now "
-                        + "ORDER BY next, run, reader LIMIT 200",
-                    new { way, now = Text(clock.GetUtcNow()) }
-                )
-                .Select(d => d.Read()),
+            .. connection.Query<Delivery>(
+                $"SELECT {DeliveryColumns} FROM deliveries WHERE state = 'ready' AND way = @way AND next <= @now "
+                    + "ORDER BY next, run, reader LIMIT 200",
+                new { way, now = clock.GetUtcNow() }
+            ),
         ];
     }
 
@@ -423,7 +353,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         {
             run,
             reader,
-            now = Text(clock.GetUtcNow()),
+            now = clock.GetUtcNow(),
         };
         var moved = connection.Execute(
             "UPDATE deliveries SET state = 'ready', attempts = 0, next = @now WHERE run = @run AND reader = @reader "
@@ -450,8 +380,8 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
                     from,
                     to,
                     reason,
-                    now = Text(clock.GetUtcNow()),
-                    next = next is { } at ? Text(at) : null,
+                    now = clock.GetUtcNow(),
+                    next,
                 }
             ) > 0;
     }
@@ -462,12 +392,10 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         return
         [
-            .. connection
-                .Query<RunRow>(
-                    $"SELECT {RunColumns} FROM runs r WHERE state = 'sending' AND NOT EXISTS "
-                        + "(SELECT 1 FROM deliveries d WHERE d.run = r.id AND d.state IN ('ready', 'handing') AND d.reader NOT LIKE 'owner:%')"
-                )
-                .Select(r => r.Read()),
+            .. connection.Query<Run>(
+                $"SELECT {RunColumns} FROM runs r WHERE state = 'sending' AND NOT EXISTS "
+                    + "(SELECT 1 FROM deliveries d WHERE d.run = r.id AND d.state IN ('ready', 'handing') AND d.reader NOT LIKE 'owner:%')"
+            ),
         ];
     }
 
@@ -484,7 +412,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
                 run,
                 state,
                 reason,
-                now = Text(clock.GetUtcNow()),
+                now = clock.GetUtcNow(),
             },
             transaction
         );
@@ -504,7 +432,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
                 {
                     report,
                     words,
-                    since = Text(since),
+                    since,
                 }
             ) > 0;
     }
@@ -513,12 +441,12 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
     public DateTimeOffset? LastTo(string report, string reader)
     {
         using var connection = database.Connect();
-        var last = connection.ExecuteScalar<string?>(
+        var last = connection.ExecuteScalar<DateTimeOffset?>(
             "SELECT max(COALESCE(d.at, d.next)) FROM deliveries d JOIN runs r ON r.id = d.run "
                 + "WHERE r.report = @report AND d.reader = @reader AND d.state IN ('ready', 'handing', 'sent', 'unsure')",
             new { report, reader }
         );
-        return AtOrNull(last);
+        return last;
     }
 
     /// <summary>The newest runs first.</summary>
@@ -528,13 +456,11 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         return
         [
-            .. connection
-                .Query<RunRow>(
-                    $"SELECT {RunColumns} FROM runs WHERE (@report IS NULL AND report NOT LIKE 'subscription:%' AND report NOT LIKE 'remark:%') OR report = @report "
-                        + "ORDER BY due DESC, id LIMIT @count",
-                    new { report, count }
-                )
-                .Select(r => r.Read()),
+            .. connection.Query<Run>(
+                $"SELECT {RunColumns} FROM runs WHERE (@report IS NULL AND report NOT LIKE 'subscription:%' AND report NOT LIKE 'remark:%') OR report = @report "
+                    + "ORDER BY due DESC, id LIMIT @count",
+                new { report, count }
+            ),
         ];
     }
 
@@ -542,7 +468,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
     public Run? Find(string id)
     {
         using var connection = database.Connect();
-        return connection.QueryFirstOrDefault<RunRow>($"SELECT {RunColumns} FROM runs WHERE id = @id", new { id })?.Read();
+        return connection.QueryFirstOrDefault<Run>($"SELECT {RunColumns} FROM runs WHERE id = @id", new { id });
     }
 
     /// <summary>What the readers of a run get.</summary>
@@ -551,9 +477,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         return
         [
-            .. connection
-                .Query<DeliveryRow>($"SELECT {DeliveryColumns} FROM deliveries WHERE run = @run ORDER BY title, reader", new { run })
-                .Select(d => d.Read()),
+            .. connection.Query<Delivery>($"SELECT {DeliveryColumns} FROM deliveries WHERE run = @run ORDER BY title, reader", new { run }),
         ];
     }
 
@@ -562,19 +486,18 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
     {
         using var connection = database.Connect();
         var sent = connection
-            .Query<DeliveryRow>(
+            .Query<Delivery>(
                 $"SELECT {DeliveryColumns} FROM deliveries WHERE reader = @reader AND state IN ('ready', 'handing', 'sent', 'unsure', 'failed') "
                     // What somebody is told in words only is no report.
                     + "AND words IS NULL ORDER BY (SELECT due FROM runs WHERE id = run) DESC, run LIMIT @count",
                 new { reader, count }
             )
-            .Select(d => d.Read())
             .ToList();
         return
         [
             .. sent.Select(d =>
                 (
-                    connection.QueryFirst<RunRow>($"SELECT {RunColumns} FROM runs WHERE id = @Run", new { d.Run }).Read(),
+                    connection.QueryFirst<Run>($"SELECT {RunColumns} FROM runs WHERE id = @Run", new { d.Run }),
                     d,
                     connection.ExecuteScalar<string?>("SELECT name FROM run_files WHERE id = @File", new { d.File })
                 )
@@ -604,7 +527,7 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
     {
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
-        var values = new { before = Text(before) };
+        var values = new { before };
         const string Old = "(SELECT id FROM runs WHERE ended < @before)";
         connection.Execute($"DELETE FROM run_files WHERE run IN {Old}", values, transaction);
         connection.Execute($"DELETE FROM deliveries WHERE run IN {Old}", values, transaction);
@@ -613,11 +536,4 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
     }
 
     private static string NewId() => Guid.NewGuid().ToString("N");
-
-    // In UTC, so that the order of the texts is the order of the times.
-    private static string Text(DateTimeOffset at) => at.UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
-
-    private static DateTimeOffset At(string text) => DateTimeOffset.Parse(text, CultureInfo.InvariantCulture);
-
-    private static DateTimeOffset? AtOrNull(string? text) => text is null ? null : At(text);
 }

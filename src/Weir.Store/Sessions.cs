@@ -1,4 +1,3 @@
-using System.Globalization;
 using Dapper;
 
 namespace Weir.Store;
@@ -13,14 +12,14 @@ public sealed class Sessions(StoreDatabase database, TimeProvider clock)
         var id = Guid.NewGuid().ToString("N");
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
-        connection.Execute("DELETE FROM sessions WHERE ends < @now", new { now = Write(clock.GetUtcNow()) }, transaction);
+        connection.Execute("DELETE FROM sessions WHERE ends < @now", new { now = clock.GetUtcNow() }, transaction);
         connection.Execute(
             "INSERT INTO sessions (id, user_name, ends) VALUES (@id, @user, @ends)",
             new
             {
                 id,
                 user,
-                ends = Write(clock.GetUtcNow() + life),
+                ends = clock.GetUtcNow() + life,
             },
             transaction
         );
@@ -41,6 +40,4 @@ public sealed class Sessions(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         connection.Execute("DELETE FROM sessions WHERE id = @id", new { id });
     }
-
-    private static string Write(DateTimeOffset at) => at.UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
 }

@@ -10,6 +10,8 @@ public sealed class StoreDatabase
 {
     private readonly string _connectionString;
 
+    static StoreDatabase() => StoredTimes.Register();
+
     private StoreDatabase(string connectionString) => _connectionString = connectionString;
 
     /// <summary>Opens the database of a data folder, making or upgrading it if need be.</summary>

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using Dapper;
@@ -51,7 +50,7 @@ public sealed class Subscriptions(StoreDatabase database, TimeProvider clock)
             zone,
             form,
             state,
-            clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture)
+            StoredTimes.Write(clock.GetUtcNow())
         );
         connection.Execute(
             "INSERT INTO subscriptions (id, user_name, dashboard, when_words, zone, end_key, form, state, since) "

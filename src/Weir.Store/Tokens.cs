@@ -1,5 +1,4 @@
 using System.Buffers.Text;
-using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using Dapper;
@@ -20,7 +19,7 @@ public enum TokenState
 /// <summary>Personal tokens for programs. Only a hash of the secret is kept.</summary>
 public sealed class Tokens(StoreDatabase database, TimeProvider clock)
 {
-    private sealed record Row(string Id, string UserName, string Label, string Created, string Expires);
+    private sealed record Row(string Id, string UserName, string Label, DateTimeOffset Created, DateTimeOffset Expires);
 
     private const string Columns = "id, user_name AS UserName, label, created, expires";
 
@@ -33,15 +32,15 @@ public sealed class Tokens(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
         connection.Execute(
-            "INSERT INTO tokens (id, hash, user_name, label, created, expires) VALUES (@Id, @hash, @user, @Label, @created, @expires)",
+            "INSERT INTO tokens (id, hash, user_name, label, created, expires) VALUES (@Id, @hash, @user, @Label, @Created, @Expires)",
             new
             {
                 info.Id,
                 hash = Hash(secret),
                 user,
                 info.Label,
-                created = Write(info.Created),
-                expires = Write(info.Expires),
+                info.Created,
+                info.Expires,
             },
             transaction
         );
@@ -57,7 +56,7 @@ public sealed class Tokens(StoreDatabase database, TimeProvider clock)
         var row = connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM tokens WHERE hash = @hash", new { hash = Hash(secret) });
         if (row is null)
             return (TokenState.Unknown, null);
-        return Read(row.Expires) <= clock.GetUtcNow() ? (TokenState.Expired, null) : (TokenState.Good, row.UserName);
+        return row.Expires <= clock.GetUtcNow() ? (TokenState.Expired, null) : (TokenState.Good, row.UserName);
     }
 
     /// <summary>The tokens of a user, newest first.</summary>
@@ -68,7 +67,7 @@ public sealed class Tokens(StoreDatabase database, TimeProvider clock)
         [
             .. connection
                 .Query<Row>($"SELECT {Columns} FROM tokens WHERE user_name = @user ORDER BY created DESC", new { user })
-                .Select(r => new TokenInfo(r.Id, r.Label, Read(r.Created), Read(r.Expires))),
+                .Select(r => new TokenInfo(r.Id, r.Label, r.Created, r.Expires)),
         ];
     }
 
@@ -85,9 +84,4 @@ public sealed class Tokens(StoreDatabase database, TimeProvider clock)
     }
 
     private static string Hash(string secret) => Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));
-
-    private static string Write(DateTimeOffset at) => at.UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
-
-    private static DateTimeOffset Read(string text) =>
-        DateTimeOffset.Parse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
 }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.Json;
 using Dapper;
 
@@ -133,7 +132,7 @@ public sealed class Versions(StoreDatabase database, TimeProvider clock)
         using var connection = database.Connect();
         using var transaction = connection.BeginTransaction();
         var number = connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) + 1 FROM versions", transaction: transaction);
-        var published = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture);
+        var published = StoredTimes.Write(clock.GetUtcNow());
         connection.Execute(
             "INSERT INTO versions (number, published, published_by, files, why) VALUES (@number, @published, @by, @files, @why)",
             new

@@ -144,7 +144,7 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
                 key.View,
                 version,
                 edit = JsonSerializer.Serialize(edit, Json),
-                made = clock.GetUtcNow().UtcDateTime.ToString("O", CultureInfo.InvariantCulture),
+                made = clock.GetUtcNow(),
             },
             transaction
         );
@@ -179,12 +179,7 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         [
             .. connection
                 .Query<StepRow>($"SELECT seq, edit, undone, made FROM view_edits WHERE {Of} ORDER BY seq", key)
-                .Select(r => new ViewStep(
-                    r.Seq,
-                    JsonSerializer.Deserialize<ViewEdit>(r.Edit, Json)!,
-                    DateTimeOffset.Parse(r.Made, CultureInfo.InvariantCulture),
-                    r.Undone != 0
-                )),
+                .Select(r => new ViewStep(r.Seq, JsonSerializer.Deserialize<ViewEdit>(r.Edit, Json)!, r.Made, r.Undone != 0)),
         ];
     }
 
@@ -213,7 +208,7 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
         return true;
     }
 
-    private sealed record StepRow(long Seq, string Edit, long Undone, string Made);
+    private sealed record StepRow(long Seq, string Edit, long Undone, DateTimeOffset Made);
 
     /// <summary>Does again what was taken back last; false if there is nothing.</summary>
     /// <param name="request">See <see cref="WasCarriedOut"/>.</param>
