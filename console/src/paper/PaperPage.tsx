@@ -7,7 +7,7 @@ import tileClasses from '../tiles/tiles.module.css';
 import { PaperCross } from './PaperCross';
 import { PaperTable } from './PaperTable';
 import classes from './paper.module.css';
-import { type Band, bandsOf, blocksOf, type PaperData, type PaperTile } from './paperData';
+import { type Band, bandsOf, blocksOf, type PaperData, type PaperTile, spread } from './paperData';
 
 /** The height of a row of the grid, in pixels; as on the page. */
 const rowHigh = 68;
@@ -143,7 +143,9 @@ const Foot = ({ data: { about, readAt } }: { data: PaperData }) => (
 function Bands({ tiles, data }: { tiles: PaperTile[]; data: PaperData }) {
   const bands = useMemo(() => bandsOf(tiles), [tiles]);
   return bands.map((band) => {
-    const beside = { ...band, tiles: band.tiles.filter((t) => !isLong(t)) };
+    const rest = { ...band, tiles: band.tiles.filter((t) => !isLong(t)) };
+    const isWhole = rest.tiles.length === band.tiles.length && data.detail !== 'short';
+    const beside = isWhole ? rest : spread(rest);
     return (
       <div key={band.from}>
         {beside.tiles.length > 0 && <Beside band={beside} data={data} />}
@@ -195,7 +197,7 @@ function Figures({ one: { tile, result } }: { one: PaperTile }) {
   );
 }
 
-/** Tiles beside one another, in their places. What stood beside a long table has the room that it left. */
+/** Tiles beside one another, in their places. */
 function Beside({ band, data }: { band: Band; data: PaperData }) {
   const only = band.tiles.length === 1;
   return (

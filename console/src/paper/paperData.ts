@@ -55,6 +55,30 @@ export interface Band {
   tiles: PaperTile[];
 }
 
+/** The columns of the grid. */
+const columns = 12;
+
+/** Tiles of a band from which some were taken out: columns in which nothing stands any more are the room of those that stay. */
+export function spread(band: Band): Band {
+  const isTaken = Array.from({ length: columns }, (_, c) =>
+    band.tiles.some(({ tile: { place } }) => place.column <= c && c < place.column + place.width),
+  );
+  const taken = isTaken.filter(Boolean).length;
+  /** Where a line between columns comes to stand: so many taken ones are before it. */
+  const moved = (line: number) => Math.round((isTaken.slice(0, line).filter(Boolean).length * columns) / taken);
+  return {
+    ...band,
+    tiles: band.tiles.map((one) => {
+      const { place } = one.tile;
+      const column = moved(place.column);
+      return {
+        ...one,
+        tile: { ...one.tile, place: { ...place, column, width: moved(place.column + place.width) - column } },
+      };
+    }),
+  };
+}
+
 /** Tiles put into bands from the top down: what overlaps in height is one band. */
 export function bandsOf(tiles: PaperTile[]): Band[] {
   const bands: (Band & { to: number })[] = [];
