@@ -44,10 +44,7 @@ public sealed class RunningDemo : IAsyncLifetime
     public async ValueTask DisposeAsync()
     {
         if (_process is not null)
-        {
-            _process.Kill();
-            await _process.WaitForExitAsync();
-        }
+            await WeirProcess.End(_process);
         _folder.Dispose();
     }
 }
@@ -676,7 +673,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         }
         finally
         {
-            process.Kill();
+            await WeirProcess.End(process);
         }
     }
 

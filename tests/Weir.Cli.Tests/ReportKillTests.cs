@@ -16,6 +16,19 @@ public sealed class ReportKillTests : IDisposable
 
     public void Dispose() => _folder.Dispose();
 
+    /// <summary>How a process was called; empty for one that has ended.</summary>
+    private static string CommandLine(string path)
+    {
+        try
+        {
+            return File.ReadAllText(path);
+        }
+        catch (IOException)
+        {
+            return "";
+        }
+    }
+
     private string Workspace()
     {
         var workspace = Path.Combine(_folder.Path, "workspace");
@@ -132,7 +145,15 @@ public sealed class ReportKillTests : IDisposable
         }
         finally
         {
-            process?.Kill();
+            if (process is not null)
+                await WeirProcess.End(process);
+            // Neither those that were killed nor the last leave a browser behind.
+            Directory
+                .GetDirectories("/proc")
+                .Select(p => Path.Combine(p, "cmdline"))
+                .Where(p => int.TryParse(Path.GetFileName(Path.GetDirectoryName(p)), out _))
+                .Count(p => CommandLine(p).Contains(Path.Combine(data, "work"), StringComparison.Ordinal))
+                .ShouldBe(0);
         }
     }
 }

@@ -72,8 +72,7 @@ public sealed class ReportMailTests : IDisposable
         }
         finally
         {
-            process.Kill();
-            await process.WaitForExitAsync();
+            await WeirProcess.End(process);
         }
     }
 

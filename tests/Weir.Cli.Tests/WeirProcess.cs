@@ -71,6 +71,16 @@ internal sealed class WeirProcess(string home)
         );
     }
 
+    /// <summary>Ends a service as whoever runs it does, so that it takes along what it began: a browser outlives it otherwise.</summary>
+    public static async Task End(Process process)
+    {
+        if (process.HasExited)
+            return;
+        using (var end = Process.Start("kill", ["-TERM", process.Id.ToString(System.Globalization.CultureInfo.InvariantCulture)]))
+            await end.WaitForExitAsync();
+        await process.WaitForExitAsync();
+    }
+
     /// <summary>Splits at spaces outside quotation marks.</summary>
     private static string[] Split(string arguments) =>
         [.. System.Text.RegularExpressions.Regex.Matches(arguments, "(?:[^\\s\"]|\"[^\"]*\")+").Select(m => m.Value.Replace("\"", ""))];

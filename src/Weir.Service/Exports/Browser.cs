@@ -29,6 +29,17 @@ internal sealed class Browser : IDisposable
     {
         (_folder, _log) = (Path.Combine(options.Folders.Work, "paper"), log);
         _rest = new Timer(_ => Rest());
+        // A service that was killed leaves its browser running, which nobody may need for long.
+        if (!Directory.Exists(Profiles))
+            return;
+        try
+        {
+            EndLeftOver();
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            _log.LogWarning("What an earlier service left of its browser is taken away when one is begun: {Cause}", e.Message);
+        }
     }
 
     private string Profiles => Path.Combine(_folder, "profile");
@@ -218,6 +229,8 @@ internal sealed class Browser : IDisposable
             "--disable-background-networking",
             "--disable-component-update",
             "--force-prefers-reduced-motion",
+            // By a pipe it begins sooner than by a port, nobody else on the machine can talk to it, and it ends with its driver.
+            "--remote-debugging-pipe",
             "--host-resolver-rules=MAP * ~NOTFOUND",
             $"--user-data-dir={Path.Combine(Profiles, Guid.NewGuid().ToString("N"))}"
         );
@@ -272,8 +285,10 @@ internal sealed class Browser : IDisposable
             {
                 try
                 {
-                    if (File.ReadAllText($"/proc/{process.Id}/cmdline").Contains($"--user-data-dir={Profiles}", StringComparison.Ordinal))
-                        process.Kill();
+                    if (!File.ReadAllText($"/proc/{process.Id}/cmdline").Contains($"--user-data-dir={Profiles}", StringComparison.Ordinal))
+                        continue;
+                    process.Kill();
+                    process.WaitForExit(TimeSpan.FromSeconds(10));
                 }
                 catch (Exception e) when (IsGone(e) || e is IOException or UnauthorizedAccessException)
                 {
