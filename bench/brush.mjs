@@ -4,9 +4,10 @@
 // when all six followers stand newly drawn in it.
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
+import { root } from './demo.mjs';
 import { startTable } from './table.mjs';
 
-const { chromium } = createRequire(join(new URL('..', import.meta.url).pathname, 'console/package.json'))('playwright-core');
+const { chromium } = createRequire(join(root, 'console/package.json'))('playwright-core');
 const rows = (process.argv[2] ? [Number(process.argv[2])] : [1_000_000, 10_000_000]).flatMap((n) => (n > 1_000_000 ? [1_000_000, n] : [n]));
 
 const followers = [

@@ -4,9 +4,8 @@ import { existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync }
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { startService, weir } from './demo.mjs';
+import { root, startService, weir } from './demo.mjs';
 
-const root = new URL('..', import.meta.url).pathname;
 const { DuckDBInstance } = createRequire(join(root, 'console/package.json'))('@duckdb/node-api');
 const password = 'not-a-secret-here';
 

@@ -23,7 +23,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
     private const int HighOfOne = 560;
     private const int MostHigh = 16_000;
 
-    /// <summary>The page with nothing on it yet; null where the console that is served has no drawing.</summary>
+    /// <summary>What draws; null where the console that is served has none of it.</summary>
     private readonly Lazy<Pieces?> _drawing = new(() =>
     {
         var folder = Path.Combine(options.ConsoleFolder ?? Path.Combine(AppContext.BaseDirectory, "console"), "paper");
@@ -178,10 +178,6 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
     /// <summary>What each page is made of.</summary>
     private sealed class Pieces(string script, string style)
     {
-        private readonly string _script =
-            $"<script>{script.Replace("</script", "<\\/script", StringComparison.OrdinalIgnoreCase)}</script>";
-        private readonly string _style = $"<style>{style.Replace("</style", "<\\/style", StringComparison.OrdinalIgnoreCase)}</style>";
-
         /// <summary>A page that is given later what it draws. Its script stands beside it: the browser reads that sooner than one within.</summary>
         public DrawingPage Empty { get; } =
             new([
@@ -197,7 +193,14 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
         /// <param name="plain">What stands there without scripts, as HTML.</param>
         /// <param name="data">What it draws, as JSON.</param>
         public string Page(string title, string plain, string data) =>
-            Whole(title, "'unsafe-inline'", _style, plain, data.Replace("<", "\\u003c", StringComparison.Ordinal), _script);
+            Whole(
+                title,
+                "'unsafe-inline'",
+                $"<style>{style.Replace("</style", "<\\/style", StringComparison.OrdinalIgnoreCase)}</style>",
+                plain,
+                data.Replace("<", "\\u003c", StringComparison.Ordinal),
+                $"<script>{script.Replace("</script", "<\\/script", StringComparison.OrdinalIgnoreCase)}</script>"
+            );
 
         private static string Whole(string title, string from, string style, string plain, string data, string script) =>
             $"""
