@@ -88,7 +88,19 @@ test('A whole dashboard by hand, and the file that it wrote as somebody would ha
 FROM ticket_sale s JOIN route r ON r.id = s.route_id`,
   );
   hand.gestures++;
+  // However late the first rows come, what stands below them does not move away from the hand.
+  const late = new Promise<() => Promise<void>>((hold) =>
+    page.route('**/datasets/preview', (route) => hold(() => route.continue()), { times: 1 }),
+  );
   await hand.click(page.getByRole('button', { name: 'Read its columns' }));
+  const bring = await late;
+  const placeOfSave = () =>
+    page.getByRole('button', { name: 'Save the dataset' }).evaluate((b) => b.getBoundingClientRect().top + scrollY);
+  await page.getByText('Reading the first rows …').waitFor();
+  const place = await placeOfSave();
+  await bring();
+  await page.locator('[data-counts]').waitFor();
+  expect(Math.abs((await placeOfSave()) - place)).toBeLessThan(40);
   await hand.type(page.getByLabel('Name of measure 2'), 'takings');
   await hand.click(page.getByRole('button', { name: 'Add a measure' }));
   await hand.type(page.getByLabel('Name of measure 3'), 'web_share');

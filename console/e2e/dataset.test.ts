@@ -152,9 +152,18 @@ test('A measure and a dashboard have other names wherever they are named, also i
   await page.getByRole('button', { name: 'Another name …' }).click();
   await dialog.getByLabel('New name').fill('fares');
   await dialog.getByText('dashboards/tickets.yaml becomes dashboards/fares.yaml').waitFor();
+  // What did not come into the team's folder is told.
+  const told = 'dashboards/fares.yaml is not written into the team’s folder.';
+  await page.route('**/api/renames', async (route) => {
+    const response = await route.fetch();
+    await route.fulfill({ response, json: { ...(await response.json()), beside: [told] } });
+  });
   await dialog.getByRole('button', { name: 'Publish the new name' }).click();
   await page.waitForURL('**/d/fares/design');
   await settled(page);
+  await page.getByText(told).waitFor();
+  await page.mouse.move(5, 5);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
   await viewer.goto(`${demo.url}/d/fares`);
   await settled(viewer);
   await arranged.getByText('Takings by terminal').first().waitFor();

@@ -5,9 +5,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DuckDBInstance } from '@duckdb/node-api';
 import { type Browser, type BrowserContext, chromium, type Locator, type Page } from 'playwright-core';
+import { onTestFailed } from 'vitest';
 
 const root = new URL('../..', import.meta.url).pathname;
 const weir = join(root, 'src/Weir.Cli/bin/Release/net10.0/weir');
+
+/** The browser without windows, which takes a third of the time, where it is there; else the whole one. */
+export const chromiumPath =
+  process.env.CHROMIUM ??
+  (existsSync('/usr/bin/chromium-headless-shell') ? '/usr/bin/chromium-headless-shell' : '/usr/bin/chromium');
 
 /** The demo in a service of its own and a browser before it. */
 export class Demo {
@@ -38,7 +44,7 @@ export class Demo {
       service.once('exit', () => reject(new Error(`The service did not start: ${said}`)));
     });
     const browser = await chromium.launch({
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      executablePath: chromiumPath,
       args: [
         '--no-sandbox',
         '--disable-gpu',
@@ -108,6 +114,7 @@ export class Demo {
     });
     if (!answer.ok()) throw new Error(`${account} can't sign in: ${await answer.text()}`);
     const page = await context.newPage();
+    tellWhenFailed(page, account);
     await page.goto(this.url + path);
     await page.locator('header h1').waitFor();
     return { page, context };
@@ -147,8 +154,21 @@ export class Demo {
   }
 }
 
+/** What a page says when its test has failed: what went wrong on a slow machine is seldom seen again. */
+function tellWhenFailed(page: Page, account: string): void {
+  const went: string[] = [];
+  page.on('response', (r) => r.status() >= 400 && went.push(`${r.status()} ${r.request().method()} ${r.url()}`));
+  page.on('requestfailed', (r) => went.push(`${r.failure()?.errorText} ${r.method()} ${r.url()}`));
+  page.on('pageerror', (e) => went.push(e.message));
+  onTestFailed(async () => {
+    if (page.isClosed()) return;
+    const said = await page.locator('[role=alert], [role=status], [role=dialog]').allInnerTexts();
+    console.error([`${account} at ${page.url()}`, ...said, ...went.slice(-20)].join('\n  '));
+  });
+}
+
 /** The kinds of pictures that are drawn on a canvas. */
-const drawnKinds =
+export const drawnKinds =
   'area bar box density heatmap histogram line map pie places sankey scatter sunburst treemap waterfall'.split(' ');
 
 /** Waits until every tile has its figures, and is drawn. */

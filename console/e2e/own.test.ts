@@ -61,6 +61,13 @@ test('A viewer makes a tile of their own on a tab, and shares a dashboard of the
     .getByRole('row', { name: /^North Reach/ })
     .click();
   await expect.poll(() => figure(director, 'sailings')).toBe(await demo.sailings("r.sea_area = 'North Reach'"));
+  // A page that is open follows what is changed, with what is picked on it.
+  const owner = await demo.client('north-ports');
+  const steps = [{ do: 'set', at: ['title'], value: 'For the director and nobody else' }];
+  expect((await owner('/api/drafts/dashboards/own-for-the-director/steps', { steps })).status).toBe(200);
+  await director.getByRole('heading', { name: 'For the director and nobody else' }).waitFor();
+  await settled(director);
+  expect(await figure(director, 'sailings')).toBe(await demo.sailings("r.sea_area = 'North Reach'"));
   await page.getByRole('button', { name: /^Withdraw from/ }).click();
   await page.getByText('Only you.').waitFor();
   await director.reload();

@@ -65,6 +65,20 @@ test('A colour of a member and a way of writing numbers are chosen by what comes
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
   await page.getByRole('button', { name: 'All fields and measures' }).click();
+  // Keys are chosen by their names.
+  const [[id, vessel] = []] = await demo.sql(
+    'SELECT v.id::INTEGER, v.name FROM sailing s JOIN vessel v ON v.id = s.vessel_id GROUP BY ALL ORDER BY count(*) DESC LIMIT 1',
+  );
+  await page.getByRole('button', { name: 'Vessel vessel.id' }).click();
+  await page.getByText('Colours of its members').first().click();
+  const colour = page.getByRole('textbox', { name: String(vessel), exact: true });
+  await colour.fill('#8B8318');
+  await colour.press('Tab');
+  await expect
+    .poll(() => textOf('datasets', 'sailings'))
+    .toMatch(new RegExp(`vessel: .*colours: \\{ ["']?${id}["']?: "#8B8318" \\}`));
+  await page.getByText('No fault.').waitFor();
+  await page.getByRole('button', { name: 'All fields and measures' }).click();
   await page.getByRole('button', { name: /^Income sum/ }).click();
   const format = page
     .getByRole('combobox', { name: 'format' })

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { type Browser, chromium } from 'playwright-core';
 import { build as makeSheet, type PreviewServer, preview } from 'vite';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { chromiumPath } from './demo';
 
 const root = new URL('..', import.meta.url).pathname;
 const sizes = [
@@ -32,7 +33,7 @@ beforeAll(async () => {
     preview: { host: '127.0.0.1', port: 0 },
   });
   browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    executablePath: chromiumPath,
     args: ['--no-sandbox', '--disable-gpu', '--no-first-run'],
   });
 });

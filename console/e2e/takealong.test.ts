@@ -1,8 +1,8 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { Demo, seriousFaults, settled, tile } from './demo';
+import { Demo, drawnKinds, seriousFaults, settled, tile } from './demo';
 
 let demo: Demo;
 beforeAll(async () => {
@@ -90,6 +90,55 @@ test('A tile is taken along as a picture of a size; who may not take along finds
   const { page: other } = await demo.as('auditor', '/d/tickets');
   await settled(other);
   expect(await other.getByRole('button', { name: 'Take along as a file' }).count()).toBe(0);
+});
+
+test('On paper every picture of the atlas is drawn once it is said to be, repeated ones for each member, and none is cut off', async () => {
+  const client = await demo.client('director');
+  const file = await client('/api/dashboards/atlas/exports', { form: 'html' });
+  const [, json] = /<script[^>]*id="data"[^>]*>([\s\S]*?)<\/script>/.exec(await file.text()) ?? [];
+  const data = { ...JSON.parse(String(json)), layout: { mode: 'print', width: 718, height: null } };
+  const context = await demo.browser.newContext({ offline: true, viewport: { width: 718, height: 1000 } });
+  const page = await context.newPage();
+  // As the service puts it into its folder.
+  const folder = mkdtempSync(join(tmpdir(), 'weir-paper-'));
+  cpSync(join(import.meta.dirname, '../dist/paper'), folder, { recursive: true });
+  writeFileSync(
+    join(folder, 'paper.html'),
+    '<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="paper.css"><div id="paper"></div><script src="paper.js"></script>',
+  );
+  await page.goto(`file://${folder}/paper.html`);
+  const paper = await page.evaluate(async (given) => {
+    const drawing = window as unknown as { ready: Promise<unknown>; draw: (data: unknown) => Promise<void> };
+    await drawing.ready;
+    await drawing.draw(given);
+    return [...document.querySelectorAll<HTMLElement>('[data-tile]')].map((tile) => {
+      const charts = [...tile.querySelectorAll<HTMLElement>('[data-chart]')];
+      const cut = [tile, ...tile.querySelectorAll<HTMLElement>('ul, table, [data-panels], [role=group]')].filter(
+        (e) => getComputedStyle(e).overflowY !== 'visible' && e.scrollHeight > e.clientHeight + 2,
+      );
+      return {
+        name: tile.dataset.tile,
+        kind: String(tile.dataset.picture),
+        parts: tile.querySelectorAll('[data-panels] > section').length,
+        charts: charts.length,
+        empty: charts.filter((c) => c.querySelectorAll('svg path, svg text, img').length < 3).length,
+        cut: cut.length,
+        ways: [...tile.querySelectorAll('a')].map((a) => a.href),
+      };
+    });
+  }, data);
+  await context.close();
+  rmSync(folder, { recursive: true });
+  expect(paper.length).toBeGreaterThan(40);
+  const isBare = (t: (typeof paper)[number]) => drawnKinds.includes(t.kind) && t.charts === 0;
+  expect(paper.filter((t) => isBare(t) || t.empty > 0 || t.cut > 0)).toEqual([]);
+  expect(paper.filter((t) => t.parts > 0 && t.charts !== t.parts)).toEqual([]);
+  // What leads somewhere leads to the service also from a file.
+  const ways = paper.flatMap((t) => t.ways);
+  expect(ways.length).toBeGreaterThan(0);
+  expect(ways.filter((way) => !way.startsWith(`${demo.url}/d/`))).toEqual([]);
+  const repeated = paper.filter((t) => t.parts > 0).map((t) => t.name);
+  expect(repeated).toEqual(['fuel-each', 'small', 'each-class', 'crews-each']);
 });
 
 test('Printing opens the pages that are laid out for paper in a tab of their own', async () => {

@@ -23,7 +23,8 @@ public sealed record CameIn(int Number, DateTimeOffset At, IReadOnlyList<string>
 
 /// <summary>Whom a mail server lets in.</summary>
 /// <param name="Certificate">What it shows of itself, with its private key.</param>
-public sealed record MailDoor(X509Certificate2 Certificate, string User, string Password);
+/// <param name="IsSecure">True for TLS from the first byte on; else it begins with STARTTLS.</param>
+public sealed record MailDoor(X509Certificate2 Certificate, string User, string Password, bool IsSecure);
 
 /// <summary>
 /// Stands in for a mail server, on this machine only: takes whatever comes for whomever, keeps it as files, sends nothing on, and shows it on
@@ -80,7 +81,7 @@ public sealed class MailStandIn : IAsyncDisposable
             {
                 e.Endpoint(new IPEndPoint(IPAddress.Loopback, standIn.Port));
                 if (door is not null)
-                    e.IsSecure(true).Certificate(door.Certificate).AuthenticationRequired();
+                    e.IsSecure(door.IsSecure).Certificate(door.Certificate).AuthenticationRequired();
             })
             .MaxMessageSize(40 * 1024 * 1024)
             .Build();

@@ -3,10 +3,13 @@ using System.Threading.Channels;
 
 namespace Weir.Service;
 
-/// <summary>News for open pages: a version was published, the watched folder is broken, datasets have new data, or a view changed.</summary>
-/// <param name="Kind">published, broken, data or view.</param>
-/// <param name="Items">What is broken, sent to those who may publish; the datasets, sent to those who may read them; or a
-/// view's dashboard, name and mark, sent to whoever has it.</param>
+/// <summary>
+/// News for open pages: a version was published, the watched folder is broken, datasets have new data, a view or a dashboard of somebody's
+/// own changed.
+/// </summary>
+/// <param name="Kind">published, broken, data, view or own.</param>
+/// <param name="Items">What is broken, sent to those who may publish; the datasets, sent to those who may read them; a view's
+/// dashboard, name and mark, sent to whoever has it; or whose own dashboard it is and its name, sent to those with whom it is shared.</param>
 public sealed record WorkspaceEvent(string Kind, long Version, IReadOnlyList<string> Items);
 
 /// <summary>Hands news to every open page.</summary>
@@ -26,27 +29,29 @@ internal sealed class Events
     /// <summary>How often it is looked whether a listener may go on listening.</summary>
     private static readonly TimeSpan Look = TimeSpan.FromSeconds(1);
 
-    /// <summary>
-    /// All news from now on, until cancelled or until the listener is no longer there with the same rights. A page that reads too slowly
-    /// loses the oldest.
-    /// </summary>
-    public async IAsyncEnumerable<WorkspaceEvent> Listen(
-        Func<bool> stillThere,
-        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation
-    )
+    /// <summary>Hears all news from now on, until it is disposed of. A page that reads too slowly loses the oldest.</summary>
+    public Hearing Hear()
     {
         var id = Guid.NewGuid();
         var channel = Channel.CreateBounded<WorkspaceEvent>(new BoundedChannelOptions(16) { FullMode = BoundedChannelFullMode.DropOldest });
         _listeners[id] = channel;
-        try
+        return new Hearing(channel.Reader, () => _listeners.TryRemove(id, out _));
+    }
+
+    /// <summary>News that wait to be read.</summary>
+    public sealed class Hearing(ChannelReader<WorkspaceEvent> reader, Action end) : IDisposable
+    {
+        /// <summary>All news as they come, until cancelled or until the listener is no longer there with the same rights.</summary>
+        public async IAsyncEnumerable<WorkspaceEvent> All(
+            Func<bool> stillThere,
+            [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellation
+        )
         {
-            while (await Next(channel.Reader, stillThere, cancellation) is { } news)
+            while (await Next(reader, stillThere, cancellation) is { } news)
                 yield return news;
         }
-        finally
-        {
-            _listeners.TryRemove(id, out _);
-        }
+
+        public void Dispose() => end();
     }
 
     /// <summary>The next news; null when the page is gone or the service stops, which is no fault.</summary>

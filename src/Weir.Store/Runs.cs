@@ -515,11 +515,14 @@ public sealed class Runs(StoreDatabase database, TimeProvider clock)
         );
     }
 
-    /// <summary>How large the files of a run are together.</summary>
+    /// <summary>How large the files of a run are together, with the pictures in their messages.</summary>
     public long BytesOf(string run)
     {
         using var connection = database.Connect();
-        return connection.ExecuteScalar<long>("SELECT COALESCE(sum(length(content)), 0) FROM run_files WHERE run = @run", new { run });
+        return connection.ExecuteScalar<long>(
+            "SELECT COALESCE(sum(length(content) + COALESCE(length(picture), 0)), 0) FROM run_files WHERE run = @run",
+            new { run }
+        );
     }
 
     /// <summary>Forgets runs that ended before a time, with their files.</summary>

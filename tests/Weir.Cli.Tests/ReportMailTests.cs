@@ -76,14 +76,16 @@ public sealed class ReportMailTests : IDisposable
         }
     }
 
-    [Fact]
-    public async Task Mail_goes_by_TLS_with_a_login_and_not_to_a_server_that_is_not_trusted()
+    [Theory]
+    [InlineData("smtps")]
+    [InlineData("smtp")] // by STARTTLS
+    public async Task Mail_goes_by_TLS_with_a_login_and_not_to_a_server_that_is_not_trusted(string scheme)
     {
         using var certificate = Certificate();
         var trusted = Path.Combine(_folder.Path, "trusted.pem");
         File.WriteAllText(trusted, certificate.ExportCertificatePem());
-        await using var mail = await MailStandIn.Start(door: new MailDoor(certificate, "weir", Password));
-        var at = $"smtps://weir@localhost:{mail.Port}";
+        await using var mail = await MailStandIn.Start(door: new MailDoor(certificate, "weir", Password, IsSecure: scheme == "smtps"));
+        var at = $"{scheme}://weir@localhost:{mail.Port}";
         string Reason(JsonElement delivery) => delivery.GetProperty("reason").GetString()!;
 
         Reason(await Sent("unknown", at)).ShouldContain("is not trusted");

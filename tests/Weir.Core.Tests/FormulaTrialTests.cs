@@ -49,6 +49,23 @@ public class FormulaTrialTests
         }
     }
 
+    [Fact]
+    public void A_field_under_another_name_is_read_by_its_names()
+    {
+        foreach (var dataset in Demo.Datasets.Values)
+        foreach (var field in dataset.Fields.Values)
+        {
+            var tried = FormulaTrial.Read(dataset, "another", $" {field.Name} ", isMeasure: false).Dataset!.Fields["another"];
+            (tried.NamedBy, tried.Names).ShouldBe((field.NamedBy, field.Names));
+            if (field.Kind == ValueKind.Integer)
+                FormulaTrial
+                    .Read(dataset, "another", $"{field.Name} + 1", isMeasure: false)
+                    .Dataset!.Fields["another"]
+                    .HasNames.ShouldBeFalse();
+        }
+        Demo.Datasets["sailings"].Fields["vessel"].NamedBy.ShouldNotBeNull();
+    }
+
     private static readonly Viewer Developer = new(
         "developer",
         "Developer",

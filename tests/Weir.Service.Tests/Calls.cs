@@ -50,4 +50,24 @@ internal static class Calls
         );
         return folder;
     }
+
+    /// <summary>Listens for news as an open page does, from the first on.</summary>
+    public static async Task<StreamReader> Listen(HttpClient client, string view = "")
+    {
+        var stream = await client.GetStreamAsync($"api/events?view={view}");
+        var reader = new StreamReader(stream);
+        _ = await Next(reader, "published");
+        return reader;
+    }
+
+    /// <summary>The items of the next news of a kind.</summary>
+    public static async Task<string> Next(StreamReader reader, string kind)
+    {
+        for (var isIt = false; await reader.ReadLineAsync() is { } line; )
+            if (line.StartsWith("event: ", StringComparison.Ordinal))
+                isIt = line == $"event: {kind}";
+            else if (isIt && line.StartsWith("data: ", StringComparison.Ordinal))
+                return JsonDocument.Parse(line[6..]).RootElement.GetProperty("items").GetRawText();
+        throw new InvalidOperationException("The stream ended.");
+    }
 }

@@ -5,6 +5,7 @@ using System.Text.Json;
 using Shouldly;
 using Weir.Core;
 using Weir.Testing;
+using static Weir.Service.Tests.Calls;
 
 namespace Weir.Service.Tests;
 
@@ -190,23 +191,5 @@ public sealed class OpeningViewTests
         (await Next(linked, "view")).ShouldBe($$"""["bridge","{{view}}","{{mark}}"]""");
         await Edit(service.As("director"), """{"edit": "unhide", "tile": "by-month"}""");
         (await Next(others, "view")).ShouldNotContain(mark!);
-    }
-
-    private static async Task<StreamReader> Listen(HttpClient client, string view = "")
-    {
-        var stream = await client.GetStreamAsync($"api/events?view={view}");
-        var reader = new StreamReader(stream);
-        _ = await Next(reader, "published");
-        return reader;
-    }
-
-    private static async Task<string> Next(StreamReader reader, string kind)
-    {
-        for (var isIt = false; await reader.ReadLineAsync() is { } line; )
-            if (line.StartsWith("event: ", StringComparison.Ordinal))
-                isIt = line == $"event: {kind}";
-            else if (isIt && line.StartsWith("data: ", StringComparison.Ordinal))
-                return JsonDocument.Parse(line[6..]).RootElement.GetProperty("items").GetRawText();
-        throw new InvalidOperationException("The stream ended.");
     }
 }

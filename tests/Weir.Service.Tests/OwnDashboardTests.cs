@@ -199,11 +199,21 @@ public sealed class OwnDashboardTests : IDisposable
         (await Look(ports, "auditor")).Status.ShouldBe(HttpStatusCode.NotFound);
         (await Look(ports, "nobody")).Status.ShouldBe(HttpStatusCode.NotFound);
 
-        // They see it as it is by then, and as it was while it is broken.
+        // They see it as it is by then, and as it was while it is broken; an open page of theirs is told, and nobody else's.
+        using var theirs = await Listen(desk);
+        using var others = await Listen(service.As("auditor"));
         var (_, draft) = await Send(owner, HttpMethod.Get, "api/drafts/dashboards/own-harbour");
         var step = draft.GetProperty("step").GetInt64();
         var (_, saved) = await Save(owner, draft.GetProperty("text").GetString()!.Replace("My harbour", "Our harbour"), step);
         (await Look(ports, "director")).Body.GetProperty("title").GetString().ShouldBe("Our harbour");
+        (await Next(theirs, "own")).ShouldBe("""["director","own-harbour"]""");
+        // The next that others hear is what comes after it, and theirs.
+        var hulls = Own.Replace("own-harbour", "own-hulls").Replace("sailings", "inspections");
+        await Save(owner, hulls, name: "own-hulls");
+        await Send(owner, HttpMethod.Post, "api/own-dashboards/own-hulls/shares", new { person = "auditor" });
+        await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-hulls/undo");
+        await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-hulls/redo");
+        (await Next(others, "own")).ShouldBe("""["director","own-hulls"]""");
         await Save(owner, "dashboard: own-harbour\ntabs: 5\n", saved.GetProperty("step").GetInt64());
         (await Look(ports, "director")).Body.GetProperty("title").GetString().ShouldBe("Our harbour");
 

@@ -90,10 +90,20 @@ public sealed class RunningService : IAsyncDisposable
         string account,
         string dashboard,
         object? selections = null,
-        string[]? tiles = null
+        string[]? tiles = null,
+        object? viewing = null
     )
     {
-        var response = await As(account).PostAsJsonAsync($"api/dashboards/{dashboard}/results", new { tiles, selections });
+        var response = await As(account)
+            .PostAsJsonAsync(
+                $"api/dashboards/{dashboard}/results",
+                new
+                {
+                    tiles,
+                    selections,
+                    viewing,
+                }
+            );
         var text = await response.Content.ReadAsStringAsync();
         if (!response.IsSuccessStatusCode)
             throw new InvalidOperationException(text);

@@ -92,6 +92,13 @@ public sealed partial class SchedulesTests : IAsyncLifetime
             .Where(d => !d.GetProperty("reader").GetString()!.StartsWith("owner:", StringComparison.Ordinal))
             .ToDictionary(d => d.GetProperty("reader").GetString()!, d => d.GetProperty("state").GetString()!);
 
+    private static JsonElement? Of(JsonElement run, string reader) =>
+        run.GetProperty("deliveries")
+            .EnumerateArray()
+            .Where(d => d.GetProperty("reader").GetString() == reader)
+            .Select(d => (JsonElement?)d)
+            .FirstOrDefault();
+
     private static string State(JsonElement run) => run.GetProperty("state").GetString()!;
 
     private static async Task Send(RunningService service) =>
@@ -414,13 +421,6 @@ public sealed partial class SchedulesTests : IAsyncLifetime
                 .As("developer")
                 .PostAsJsonAsync($"api/runs/{run.GetProperty("id").GetString()}/again", new { reader = "person:director" })
         ).StatusCode.ShouldBe(HttpStatusCode.Conflict);
-
-        static JsonElement? Of(JsonElement run, string reader) =>
-            run.GetProperty("deliveries")
-                .EnumerateArray()
-                .Where(d => d.GetProperty("reader").GetString() == reader)
-                .Select(d => (JsonElement?)d)
-                .FirstOrDefault();
     }
 
     [Fact]
@@ -443,6 +443,34 @@ public sealed partial class SchedulesTests : IAsyncLifetime
         _clock.Pass(TimeSpan.FromHours(1));
         State(await Ended(service)).ShouldBe("sent");
         To("director").ShouldHaveSingleItem();
+    }
+
+    [Fact]
+    public async Task The_files_of_a_run_take_no_more_of_the_disk_than_they_may()
+    {
+        var data = Path.Combine(_folder.Path, "data");
+        var store = StoreDatabase.Open(data);
+        DemoAccounts.Ensure(new Users(store));
+        // Asked for before the service began, and made in part.
+        var run = new Runs(store, _clock).Plan("sales", "developer").ShouldNotBeNull();
+        await using (var connection = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(data, "weir.sqlite")}"))
+        {
+            await connection.OpenAsync(TestContext.Current.CancellationToken);
+            using var command = connection.CreateCommand();
+            command.CommandText =
+                "INSERT INTO run_files (id, run, name, media_type, content, message) VALUES ('others', $run, 'others', 'text/csv', zeroblob($size), '')";
+            command.Parameters.AddWithValue("$run", run);
+            command.Parameters.AddWithValue("$size", 300 * 1024 * 1024 - 100);
+            await command.ExecuteNonQueryAsync(TestContext.Current.CancellationToken);
+        }
+        await using var service = await Start(Workspace(), o => o with { DataFolder = data });
+        var ended = await Ended(service);
+        State(ended).ShouldBe("failed");
+        Of(ended, "person:director")!
+            .Value.GetProperty("reason")
+            .GetString()
+            .ShouldBe("The files of a run have 300 MB at most, and others have so many already.");
+        To("director").ShouldBeEmpty();
     }
 
     [Fact]

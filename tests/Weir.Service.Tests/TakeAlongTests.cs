@@ -93,6 +93,17 @@ public sealed class TakeAlongTests : IDisposable
             sold[account] = tiles["routes"].GetProperty("result").GetProperty("totals").GetRawText();
         }
         sold["director"].ShouldNotBe(sold["north-ports"]);
+        // Without a page before it, the address is that of one in the same state.
+        var anew = new
+        {
+            form = "json",
+            selections,
+            tiles = new[] { "takings-by-year" },
+            viewing = new { parameters = new { sold_in = new[] { "last 24 months" } } },
+        };
+        var alone = JsonDocument.Parse(await File(service, "director", "tickets", anew, "application/json")).RootElement;
+        alone.GetProperty("about").GetProperty("address").GetString()!.ShouldContain("tab=course");
+        await LeadsToTheSame(service, "director", alone, "tickets", ["takings-by-year"]);
         var audit = service.Services.GetRequiredService<Audit>().Newest(50);
         audit.ShouldContain(a =>
             a.Act == "export" && a.Who == "north-ports" && a.What.StartsWith("tickets json", StringComparison.Ordinal)
@@ -171,6 +182,7 @@ public sealed class TakeAlongTests : IDisposable
             .Select(s => s.GetString())
             .ShouldContain("Sea area: Lantern Sound (picked on Sea area)");
         watch.GetProperty("tiles").EnumerateArray().Select(t => t.GetProperty("name").GetString()).ShouldContain("sailings");
+        await LeadsToTheSame(service, "director", watch, "bridge", ["by-area", "late", "by-month"]);
         var pdf = await Run("north-ports", "morning-watch");
         pdf.Content.Headers.ContentType!.MediaType.ShouldBe("application/pdf");
 
@@ -193,6 +205,24 @@ public sealed class TakeAlongTests : IDisposable
             );
             sold.ShouldBe($"n:{expected["sold"].GetProperty("table").GetProperty("values").EnumerateArray().Last()[0]}");
         }
+    }
+
+    /// <summary>Whoever opens the address that a file names sees on the page what the file has.</summary>
+    private static async Task LeadsToTheSame(RunningService service, string account, JsonElement file, string dashboard, string[] tiles)
+    {
+        var address = new Uri(file.GetProperty("about").GetProperty("address").GetString()!);
+        address.AbsolutePath.ShouldBe($"/d/{dashboard}");
+        var query = System.Web.HttpUtility.ParseQueryString(address.Query);
+        JsonElement? Said(string part) => query[part] is { } text ? JsonDocument.Parse(text).RootElement : null;
+        var results = await service.Results(account, dashboard, Said("pick"), tiles, new { parameters = Said("set") });
+        foreach (var tile in tiles)
+            file.GetProperty("tiles")
+                .EnumerateArray()
+                .First(t => t.GetProperty("name").GetString() == tile)
+                .GetProperty("result")
+                .GetProperty("table")
+                .GetRawText()
+                .ShouldBe(results[tile].GetProperty("table").GetRawText(), tile);
     }
 
     [Fact]

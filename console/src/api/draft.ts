@@ -12,15 +12,22 @@ export const placeOf = (dashboard: string, isOwn = dashboard.startsWith(ownPrefi
 /** The dashboard that a window's address has its draft of; undefined for what is published. */
 export function draftAt(pathname: string): string | undefined {
   const found = path.exec(pathname);
-  const name = found?.[1] ?? found?.[3];
-  return name === undefined ? undefined : decodeURIComponent(name);
+  return decoded(found?.[1] ?? found?.[3]);
 }
 
 /** Settled when the page is loaded: all that it asks for is of one draft, or of what is published; undefined for the latter. */
 export const drafted = globalThis.location === undefined ? undefined : draftAt(globalThis.location.pathname);
 
 /** Whose own dashboard this window looks at, where somebody else shares it. */
-const sharer = globalThis.location === undefined ? undefined : path.exec(globalThis.location.pathname)?.[2];
+const sharer = globalThis.location === undefined ? undefined : decoded(path.exec(globalThis.location.pathname)?.[2]);
+
+function decoded(part: string | undefined): string | undefined {
+  return part === undefined ? undefined : decodeURIComponent(part);
+}
+
+/** True if this window looks at a dashboard of somebody else's own. */
+export const isShared = (owner = sharer, dashboard = drafted) =>
+  sharer !== undefined && owner === sharer && dashboard === drafted;
 
 /** True for a page of a draft that is looked at as others have it: beside the design, and nothing can be changed in it. */
 export const isSeen =
@@ -53,7 +60,7 @@ export const draftHeaders: Record<string, string> = {
   ...(drafted === undefined ? {} : { 'Weir-Draft': drafted }),
   ...(sample === null ? {} : { 'Weir-Sample': `${sample}` }),
   ...(versionSeen === undefined ? {} : { 'Weir-Trial': `version-${versionSeen}` }),
-  ...(sharer === undefined ? {} : { 'Weir-Draft-Of': decodeURIComponent(sharer) }),
+  ...(sharer === undefined ? {} : { 'Weir-Draft-Of': sharer }),
 };
 
 /** What requests for figures of proposals carry: on pages of no draft that they are for one, too. */

@@ -4,6 +4,7 @@ import { type FormEvent, useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { usePage } from '../dashboard/usePage';
+import { Beside } from '../design/Beside';
 import classes from './arrange.module.css';
 import '@mantine/core/styles/Alert.css';
 import '../look/panels.css';
@@ -48,6 +49,7 @@ export default function PromoteDialog({ onClose }: { onClose: () => void }) {
             Published as version {done.answer.version}, in the file <code>{done.path}</code> of the workspace. Who has
             changed nothing finds it at once; others are told.
           </p>
+          <Beside told={done.answer.beside} />
           <pre className={classes.file}>{done.text}</pre>
           <Button onClick={onClose}>Done</Button>
         </div>

@@ -1,11 +1,13 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
+import { isShared } from '../api/draft';
 import type { Action } from '../model/page/state';
 
 /**
  * Listens for news while the page is seen: a published version is taken up at once, datasets with new data are told, and a
- * broken definition to those who define. A page in the background lets its connection go, since a browser has only a few
- * for one service; what it missed it finds out when it is seen again.
+ * broken definition to those who define; what somebody shares of their own is followed step by step. A page in the
+ * background lets its connection go, since a browser has only a few for one service; what it missed it finds out when it
+ * is seen again.
  * @param view The view that is open: of one that was sent by a link only whoever has it open is told.
  */
 export function useNews(
@@ -17,19 +19,37 @@ export function useNews(
   useEffect(() => {
     let source: EventSource | undefined;
     let version: number | undefined;
+    let step: number | undefined;
+    let wasAway = false;
 
     function listen() {
       if (document.hidden) {
         source?.close();
         source = undefined;
+        wasAway = true;
       }
       if (document.hidden || source) return;
       source = new EventSource(`/api/events?view=${encodeURIComponent(view)}`);
+      // Broken off, it begins anew by itself.
+      source.addEventListener('error', () => {
+        wasAway = true;
+      });
       source.addEventListener('published', (event) => {
         const news = JSON.parse(event.data) as { version: number };
-        if (version !== undefined && news.version !== version) void queries.invalidateQueries();
+        // What a shared one was changed to meanwhile is told by no version.
+        if ((version !== undefined && news.version !== version) || (wasAway && isShared()))
+          void queries.invalidateQueries();
         version = news.version;
+        wasAway = false;
+        step = undefined;
         dispatch({ type: 'news', faults: [] });
+      });
+      source.addEventListener('own', (event) => {
+        const news = JSON.parse(event.data) as { version: number; items: string[] };
+        // A step that is broken changes nothing for others.
+        if (!isShared(news.items[0], news.items[1]) || news.version === step) return;
+        step = news.version;
+        void queries.invalidateQueries();
       });
       source.addEventListener('data', (event) => {
         const { items } = JSON.parse(event.data) as { items: string[] };

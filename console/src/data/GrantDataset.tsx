@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
+import { Beside } from '../design/Beside';
 import type { Said, Step } from '../design/written';
 import classes from './data.module.css';
 
@@ -17,7 +18,7 @@ type Roles = Record<string, { title?: Said; reads?: Said }>;
 /** Who may read a new dataset: written into the text of access and published, all rows and fields for each of the chosen roles. */
 export default function GrantDataset({ dataset }: { dataset: string }) {
   const [chosen, setChosen] = useState<string[]>([]);
-  const [granted, setGranted] = useState<string[]>();
+  const [granted, setGranted] = useState<{ roles: string[]; beside: string[] }>();
   const [problem, run] = useTold();
   const queries = useQueryClient();
   const draft = useQuery({
@@ -31,9 +32,12 @@ export default function GrantDataset({ dataset }: { dataset: string }) {
   if (!draft.data) return null;
   if (granted)
     return (
-      <p role="status">
-        {granted.length === 1 ? 'The role' : 'The roles'} {granted.join(', ')} may read it now.
-      </p>
+      <>
+        <p role="status">
+          {granted.roles.length === 1 ? 'The role' : 'The roles'} {granted.roles.join(', ')} may read it now.
+        </p>
+        <Beside told={granted.beside} />
+      </>
     );
   // What else stands in that draft is somebody's work that is not done yet.
   if (draft.data.isDraft)
@@ -51,6 +55,7 @@ export default function GrantDataset({ dataset }: { dataset: string }) {
           : { do: 'set', at: ['roles', role, 'reads'], value: { [dataset]: 'all' } as never };
       });
       const now = await unwrap(api.POST('/api/drafts/{kind}/{name}/steps', { params: access, body: { steps } }));
+      let beside: string[] = [];
       try {
         const answer = await unwrap(
           api.POST('/api/drafts/{kind}/{name}/publish', {
@@ -59,11 +64,12 @@ export default function GrantDataset({ dataset }: { dataset: string }) {
           }),
         );
         if (!answer.accepted) throw new Error(answer.faults.map((f) => f.message).join(' '));
+        beside = answer.beside ?? [];
       } catch (e) {
         await api.DELETE('/api/drafts/{kind}/{name}', { params: access });
         throw e;
       }
-      setGranted(chosen);
+      setGranted({ roles: chosen, beside });
       await queries.invalidateQueries();
     });
   return (

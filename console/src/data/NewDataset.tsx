@@ -5,6 +5,7 @@ import { lazy, type ReactNode, Suspense, useMemo, useRef, useState } from 'react
 import { Link } from 'react-router';
 import { api, type FaultInfo, type TableDetail, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
+import { Beside } from '../design/Beside';
 import { OneOf } from '../look/OneOf';
 import { Header } from '../session/Header';
 import classes from './data.module.css';
@@ -414,6 +415,7 @@ function Save({ draft, text, change }: PartProps & { text: string }) {
   const [faults, setFaults] = useState<FaultInfo[]>([]);
   const [problem, setProblem] = useState<string>();
   const [saved, setSaved] = useState<string>();
+  const [beside, setBeside] = useState<string[]>();
   const queries = useQueryClient();
 
   async function save() {
@@ -427,6 +429,7 @@ function Save({ draft, text, change }: PartProps & { text: string }) {
       setFaults(answer.faults.filter((f) => f.severity === 'error' || f.file === `datasets/${draft.name}.yaml`));
       if (answer.accepted) {
         setSaved(draft.name);
+        setBeside(answer.beside ?? undefined);
         await queries.invalidateQueries();
       }
     } catch (e) {
@@ -487,6 +490,7 @@ function Save({ draft, text, change }: PartProps & { text: string }) {
             datasets/{saved}.yaml is published. <Link to={`/data/${saved}/change`}>Go on with it</Link>, let roles read
             it, and make <Link to="/">a dashboard</Link> over it.
           </p>
+          <Beside told={beside} />
           <Suspense>
             <GrantDataset key={saved} dataset={saved} />
           </Suspense>

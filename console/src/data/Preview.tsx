@@ -44,6 +44,8 @@ export function Preview({ text }: Props) {
           Line {String(f.line)}, column {String(f.column)}: {f.message} {f.remedy}
         </p>
       ))}
+      {/* What stands below must not move away from whoever works on it while rows come. */}
+      {!table && <p className={`quiet ${classes.room}`}>{preview.isFetching && 'Reading the first rows …'}</p>}
       {table && (
         <>
           <div className={classes.filters}>

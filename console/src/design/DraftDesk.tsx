@@ -5,6 +5,7 @@ import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react';
 import { api, type FaultInfo, type Schemas, unwrap } from '../api/client';
 import { ownPrefix } from '../api/draft';
 import { OneOf } from '../look/OneOf';
+import { KeptBeside } from './Beside';
 import classes from './design.module.css';
 import type { Desk } from './useDesk';
 import type { Wording } from './YamlEditor';
@@ -134,6 +135,7 @@ export function DraftDesk({ desk, words, address, list, stays, tools, children }
           {tools}
           <a href={after}>Leave</a>
         </div>
+        <KeptBeside />
         {problem && (
           <Alert color="red" p="xs" role="alert">
             {problem.message}{' '}
@@ -275,7 +277,8 @@ function Faults({
 }) {
   const [errors, others] = [faults.filter((f) => f.severity === 'error'), faults.filter((f) => f.severity !== 'error')];
   return (
-    <div className={classes.faults} role="status" aria-label="What the check found">
+    // What scrolls can be reached and scrolled by keys alone.
+    <div className={classes.faults} role="status" aria-label="What the check found" tabIndex={0}>
       {faults.length === 0 && <p className="quiet">No fault.</p>}
       {errors.length > 0 && stays && <p className="quiet">{stays}</p>}
       <ul>

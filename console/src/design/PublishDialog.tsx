@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { useSession } from '../session/SignedIn';
+import { Beside } from './Beside';
 import { Changes } from './Changes';
 import classes from './design.module.css';
 import type { DraftKind } from './useDraft';
@@ -50,11 +51,7 @@ export default function PublishDialog({ kind, name, draft, address, after, onClo
         title={`${name} is published`}
         closeButtonProps={{ 'aria-label': 'Close' }}
       >
-        <div role="status">
-          {beside.map((b) => (
-            <p key={b}>{b}</p>
-          ))}
-        </div>
+        <Beside told={beside} />
         <Button onClick={() => window.location.assign(address)}>Look at it</Button>
       </Modal>
     );

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
+import { keepBeside } from './Beside';
 import { Difference } from './Difference';
 import classes from './design.module.css';
 import '../look/panels.css';
@@ -44,6 +45,13 @@ export default function RenameDialog({ of, hasDraft, onDone, onClose }: Props) {
   });
   const isMeant = to !== '' && to === written.trim() && to !== of.name;
   const shown = isMeant ? preview.data : undefined;
+  const rename = () =>
+    run(async () => {
+      const answer = await unwrap(api.POST('/api/renames', { body: { ...body, why, version: shown?.version } }));
+      if (!answer.accepted) throw new Error(answer.faults.map((f) => f.message).join(' '));
+      keepBeside(answer.beside);
+      onDone(to);
+    });
   return (
     <Modal
       opened
@@ -85,15 +93,7 @@ export default function RenameDialog({ of, hasDraft, onDone, onClose }: Props) {
       />
       {problem && <p role="alert">{problem}</p>}
       <div className={classes.bar} style={{ marginTop: 12 }}>
-        <Button
-          disabled={!shown || preview.isFetching}
-          onClick={() =>
-            run(async () => {
-              await unwrap(api.POST('/api/renames', { body: { ...body, why, version: shown?.version } }));
-              onDone(to);
-            })
-          }
-        >
+        <Button disabled={!shown || preview.isFetching} onClick={rename}>
           Publish the new name
         </Button>
         <Button variant="default" onClick={onClose}>

@@ -28,7 +28,8 @@ interface Props {
   /** What is wrong with the text. */
   faults: FaultInfo[];
   words: Wording;
-  onChange: (text: string) => void;
+  /** Hears of what is typed, and whether that takes back or brings back what was typed before. */
+  onChange: (text: string, isBack: boolean) => void;
   ref?: React.Ref<Editor>;
 }
 

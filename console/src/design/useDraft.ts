@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api, Refused, type Schemas, unwrap } from '../api/client';
 import { onDraft, stepsOf } from '../api/draft';
+import { Typing } from './typing';
 
 type Draft = Schemas['DraftAnswer'];
 
@@ -18,9 +19,6 @@ export type DraftKind =
 
 /** How long nobody types before the text is saved, in milliseconds: a third of what the last answer took, within limits. */
 const rests = { least: 40, most: 300 };
-
-/** Who types on within so many milliseconds goes on with the same step. */
-const pause = 1000;
 
 /** What could not be stored, and what can be done about it. */
 export interface Problem {
@@ -44,11 +42,12 @@ export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (
   const at = useRef({ draft: opening, text: opening.text });
   const saving = useRef<Promise<void>>(undefined);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  /** The step that was typed last, when its last letter was, and how long it took to be stored. */
-  const typing = useRef({ step: -1, last: 0, took: 0 });
+  /** How long it took to store what was typed last, in milliseconds. */
+  const took = useRef(0);
   const changing = useRef<Promise<unknown>>(Promise.resolve());
 
   const actions = useMemo(() => {
+    const typing = new Typing();
     const path = { params: { path: { kind, name } } };
     const told = (error: unknown) =>
       setProblem({
@@ -77,11 +76,10 @@ export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (
         while (!isSaved()) {
           const { text, draft } = at.current;
           const from = performance.now();
-          const joins = typing.current.step === draft.step;
-          const body = { text, after: draft.step, joins };
+          const body = { text, after: draft.step, joins: typing.sent(draft.step) };
           const next = await unwrap(api.PUT('/api/drafts/{kind}/{name}', { ...path, body }));
-          typing.current.took = performance.now() - from;
-          typing.current.step = next.step;
+          took.current = performance.now() - from;
+          typing.stored(next.step);
           take(next);
         }
         setState('saved');
@@ -100,21 +98,16 @@ export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (
       return saving.current ?? Promise.resolve();
     }
     /** What is typed; it is saved when nobody has typed for a moment. */
-    function change(text: string) {
+    function change(text: string, isBack = false) {
       at.current.text = text;
       clearTimeout(timer.current);
-      const now = performance.now();
-      if (now - typing.current.last > pause) typing.current.step = -1;
-      typing.current.last = now;
+      typing.typed(performance.now(), isBack);
       if (isSaved()) {
         if (!saving.current) setState('saved');
         return;
       }
       setState('waiting');
-      timer.current = setTimeout(
-        () => void save(),
-        Math.min(rests.most, Math.max(rests.least, typing.current.took / 3)),
-      );
+      timer.current = setTimeout(() => void save(), Math.min(rests.most, Math.max(rests.least, took.current / 3)));
     }
     /** Another step, as the service has it. What was typed meanwhile stays, and is told of when it can't be saved. */
     function show(next: Draft, typed = at.current.draft.text) {

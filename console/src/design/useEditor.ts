@@ -36,10 +36,15 @@ export const editorLook = [
 /**
  * A text editor in a place of the page, with the keys and the look that all of them have.
  * @param text What it opens with.
- * @param onChange Hears of what is typed.
+ * @param onChange Hears of what is typed, and whether that takes back or brings back what was typed before.
  * @param own What this one has besides; made once.
  */
-export function useEditor(label: string, text: string, onChange: (text: string) => void, own: () => Extension[]) {
+export function useEditor(
+  label: string,
+  text: string,
+  onChange: (text: string, isBack: boolean) => void,
+  own: () => Extension[],
+) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const told = useRef(onChange);
@@ -57,7 +62,10 @@ export function useEditor(label: string, text: string, onChange: (text: string) 
           keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap]),
           ...editorLook,
           EditorView.contentAttributes.of({ 'aria-label': label }),
-          EditorView.updateListener.of((u) => u.docChanged && told.current(u.state.doc.toString())),
+          EditorView.updateListener.of((u) => {
+            const isBack = u.transactions.some((t) => t.isUserEvent('undo') || t.isUserEvent('redo'));
+            if (u.docChanged) told.current(u.state.doc.toString(), isBack);
+          }),
         ],
       }),
     });

@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import { pictureOf } from '../pictures';
 import { noFigures, type PictureProps } from '../pictures/PictureProps';
 import { Shown } from '../pictures/Shown';
+import { Home, Still } from '../pictures/surroundings';
 import { Notes } from '../tiles/Notes';
 import tileClasses from '../tiles/tiles.module.css';
 import { PaperCross } from './PaperCross';
@@ -36,10 +37,24 @@ const isLong = (one: PaperTile) =>
   (standing(one) === 'lines' && (linesOf(one) > fewLines || (one.result?.subtotals?.length ?? 0) > 0));
 /** True for a picture whose figures can be read in a table beside it. */
 const hasFigures = (one: PaperTile) =>
-  standing(one) === 'place' && one.picked === null && linesOf(one) > 0 && pictureOf(one.tile).room === 'any';
+  ['place', 'high'].includes(standing(one)) &&
+  one.picked === null &&
+  linesOf(one) > 0 &&
+  pictureOf(one.tile).room === 'any';
+
+/** What can't be opened grows, where there is no end to the room. */
+const stillness = { page: null, picture: 'grow', print: 'grow', one: 'say', tiles: 'say' } as const;
 
 /** What is taken along of a dashboard, on paper or as a page by itself. */
-export function PaperPage({ data }: { data: PaperData }) {
+export const PaperPage = ({ data }: { data: PaperData }) => (
+  <Still value={stillness[data.layout.mode]}>
+    <Home value={data.about.address}>
+      <Pages data={data} />
+    </Home>
+  </Still>
+);
+
+function Pages({ data }: { data: PaperData }) {
   const { about, layout } = data;
   const [first] = data.tabs.flatMap((t) => t.tiles);
   if (layout.mode === 'one' || layout.mode === 'tiles')
@@ -204,7 +219,8 @@ function Beside({ band, data }: { band: Band; data: PaperData }) {
     <div className={classes.band}>
       {band.tiles.map((one) => {
         const { place } = one.tile;
-        const isFixed = standing(one) === 'place' && pictureOf(one.tile).room === 'any' && one.picked === null;
+        const isFixed =
+          standing(one) === 'place' && pictureOf(one.tile).room === 'any' && one.picked === null && !one.tile.repeats;
         const high = place.height * rowHigh - 12;
         return (
           <div
@@ -242,6 +258,8 @@ function OnPaper({ one, data, isFixed, hasTitle }: TileProps) {
       data-tile={tile.name}
       data-picture={tile.picture}
       data-fixed={isFixed || undefined}
+      data-small={pictureOf(tile).isSmall || undefined}
+      data-high={standing(one) === 'high' || tile.repeats || undefined}
       aria-label={tile.title || tile.alt || 'Text'}
     >
       {hasTitle && tile.title && <h2 className={classes.title}>{tile.title}</h2>}

@@ -5,6 +5,8 @@ import { allOthers, label } from '../model/labels';
 import type { PictureProps } from '../pictures/PictureProps';
 import { CellLegend } from '../pictures/parts/CellLegend';
 import { arrowOf, cellsOf } from '../pictures/parts/cells';
+import { Cell } from '../pictures/table/Cell';
+import { type Course, courseName, courseTitle, SmallCourse } from '../pictures/table/SmallCourse';
 import classes from './paper.module.css';
 import { isFigure, placeOfFigure } from './paperData';
 
@@ -24,6 +26,8 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
   const t = useTokens();
   const { columns, values } = result.table;
   const [sort, setSort] = useState<{ by: number; down: boolean }>();
+  // Where there are too many for the page, there are too many for paper.
+  const courses = ((result.courses ?? []) as Course[]).filter((c) => !c.isCut);
   const rest = columns.findIndex((c) => c.role === 'rest');
   const shown = columns.map((column, at) => ({ column, at })).filter(({ column }) => column.role !== 'rest');
   const looks = useMemo(() => columns.map((c, i) => cellsOf(tile, c, values[i] ?? [], t)), [columns, values, tile, t]);
@@ -68,6 +72,11 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
                 )}
               </th>
             ))}
+            {courses.map((c) => (
+              <th key={courseName(c)} scope="col">
+                {courseTitle(c)}
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
@@ -80,9 +89,22 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
                   style={values[rest]?.[line] === true ? undefined : looks[at]?.style(values[at]?.[line] ?? null)}
                 >
                   {arrowOf(tile.options?.[`cells.${column.name}`], values[at]?.[line])}
-                  {place === 0 && values[rest]?.[line] === true
-                    ? allOthers
-                    : written(values[at]?.[line] ?? null, column)}
+                  <Cell
+                    tile={tile}
+                    columns={columns}
+                    column={column}
+                    isWhole={values[rest]?.[line] !== true}
+                    cellAt={(i) => (values[i]?.[line] ?? null) as Value}
+                  >
+                    {place === 0 && values[rest]?.[line] === true
+                      ? allOthers
+                      : written(values[at]?.[line] ?? null, column)}
+                  </Cell>
+                </td>
+              ))}
+              {courses.map((c) => (
+                <td key={courseName(c)}>
+                  <SmallCourse course={c} values={c.lines[line] ?? []} />
                 </td>
               ))}
             </tr>
@@ -99,6 +121,9 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
                       ? 'Total'
                       : ''}
                 </td>
+              ))}
+              {courses.map((c) => (
+                <td key={courseName(c)} />
               ))}
             </tr>
           </tbody>

@@ -7,7 +7,7 @@ import { createRoot } from 'react-dom/client';
 import { MemoryRouter } from 'react-router';
 import { applyLook, onPaper } from '../look/look';
 import { Themed } from '../look/Themed';
-import { loadAll, pictureOf } from '../pictures';
+import { bringAll } from '../pictures/apart';
 import { drawing, use } from '../pictures/parts/echarts';
 import { PaperPage } from './PaperPage';
 import type { PaperData } from './paperData';
@@ -25,18 +25,50 @@ declare global {
 use([SVGRenderer, AriaComponent]);
 drawing.renderer = 'svg';
 
+/**
+ * Printing lays the page out once more, and tells every drawing of it: one that begins anew then stands empty on paper. Once all is
+ * drawn nothing is told any more.
+ */
+let isDone = false;
+window.ResizeObserver = class extends ResizeObserver {
+  constructor(told: ResizeObserverCallback) {
+    super((entries, observer) => {
+      if (!isDone) told(entries, observer);
+    });
+  }
+};
+
 const nextFrame = () => new Promise((resolve) => requestAnimationFrame(resolve));
 
-/** One frame after another, until something is so; what never comes is left as it is. */
-async function until(isSo: () => boolean, frames = 1200) {
-  for (let i = 0; i < frames && !isSo(); i++) await nextFrame();
+/** One frame after another, which may be very short, until something is so; what does not come in a minute is left as it is. */
+async function until(isSo: () => boolean) {
+  const end = performance.now() + 60_000;
+  while (performance.now() < end && !isSo()) await nextFrame();
 }
 
-/** True once every drawing has something in it. */
+/** True once every drawing has something in it: those that stand in one come once it knows its room. */
 const allDrawn = () =>
-  [...document.querySelectorAll('[data-tile] [data-chart]')].every(
-    (chart) => chart.querySelector('svg *, img') !== null,
+  [...document.querySelectorAll('[data-tile] :is([data-chart], [data-panels])')].every(
+    (drawn) => drawn.querySelector('svg *, img') !== null,
   );
+
+/**
+ * Looked at frame by frame: true once all is drawn and has stayed as it is. What is drawn at a first size is drawn at its own then,
+ * and what grows beside it gives it another.
+ */
+function isSettled() {
+  let [last, frames] = ['', 0];
+  return () => {
+    const charts = [...document.querySelectorAll<HTMLElement>('[data-chart]')];
+    const sizes = charts.map(
+      (c) => `${c.clientWidth} ${c.clientHeight} ${c.querySelector('svg')?.getAttribute('width')}`,
+    );
+    const now = [document.body.scrollHeight, ...sizes].join();
+    frames = allDrawn() && now === last ? frames + 1 : 0;
+    last = now;
+    return frames >= 3;
+  };
+}
 
 window.draw = async (data) => {
   const root = document.getElementById('paper');
@@ -45,7 +77,7 @@ window.draw = async (data) => {
   document.documentElement.dataset.paper = data.layout.mode;
   onPaper(data.house ?? undefined);
   applyLook();
-  await Promise.all(data.tabs.flatMap((tab) => tab.tiles).map(({ tile }) => pictureOf(tile).load()));
+  await bringAll();
   createRoot(root).render(
     <Themed>
       <MemoryRouter>
@@ -55,12 +87,12 @@ window.draw = async (data) => {
   );
   await until(() => root.firstElementChild !== null);
   await document.fonts.ready;
-  await until(allDrawn);
-  // What was drawn at a first size is drawn at its own.
-  for (let i = 0; i < 4; i++) await nextFrame();
+  await until(isSettled());
+  // A page by itself is read in a window that may become another size.
+  isDone = data.layout.mode !== 'page';
 };
 
 const text = document.getElementById('data')?.textContent;
 if (text) window.ready = window.draw(JSON.parse(text));
 // Nothing is drawn yet: what all drawings need is there before the first of them.
-else window.ready = Promise.all([document.fonts.load('16px "Inter Variable"'), loadAll()]);
+else window.ready = Promise.all([document.fonts.load('16px "Inter Variable"'), bringAll()]);

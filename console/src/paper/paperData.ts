@@ -32,7 +32,7 @@ export interface PaperData {
   house: House | null;
   /** Files of tiles, as addresses that hold them. */
   files: Record<string, string>;
-  layout: { mode: 'page' | 'print' | 'one' | 'tiles'; width: number; height: number | null };
+  layout: { mode: 'page' | 'picture' | 'print' | 'one' | 'tiles'; width: number; height: number | null };
 }
 
 /** True for a column of figures. */

@@ -64,8 +64,5 @@ const pictures: Record<string, PictureKind> = {
   image,
 };
 
-/** Loads what draws every kind, for whoever will draw without waiting. */
-export const loadAll = () => Promise.all(Object.values(pictures).map((kind) => kind.load()));
-
 /** The kind of a tile's picture; one that says so where the service is newer than the page and has kinds that it does not know. */
 export const pictureOf = (tile: Pick<TileInfo, 'picture'>): PictureKind => pictures[tile.picture] ?? unknown;

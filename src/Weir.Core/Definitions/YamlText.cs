@@ -47,23 +47,8 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
         }
         try
         {
-            // Anchors and aliases could make a small file unfold into an endless one.
-            var events = new YamlDotNet.Core.Parser(new StringReader(text));
-            var depth = 0;
-            while (events.MoveNext())
-            {
-                depth += events.Current!.NestingIncrease;
-                if (depth > 32)
-                    throw new YamlException(events.Current.Start, events.Current.End, "Nested too deep.");
-                if (events.Current is AnchorAlias)
-                    throw new YamlException(
-                        events.Current.Start,
-                        events.Current.End,
-                        "Aliases (*name) are not used in definitions; write the piece out."
-                    );
-            }
             var stream = new YamlStream();
-            stream.Load(new StringReader(text));
+            stream.Load(new Bounded(new YamlDotNet.Core.Parser(new StringReader(text))));
             if (stream.Documents is not [{ RootNode: YamlMappingNode root }])
             {
                 Report("malformed-yaml", 1, 1, "The file must hold one mapping of keys to values.", $"Begin with {shape.Known[0].Name}: …");
@@ -356,5 +341,28 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
                 fault.Remedy
             )
         );
+    }
+
+    /// <summary>A text as it is parsed, ended where it is nested too deep or refers to itself: a small file could unfold into an endless one.</summary>
+    private sealed class Bounded(IParser events) : IParser
+    {
+        private const int Deepest = 32;
+
+        private int _depth;
+
+        public ParsingEvent? Current => events.Current;
+
+        public bool MoveNext()
+        {
+            if (!events.MoveNext())
+                return false;
+            var now = events.Current!;
+            _depth += now.NestingIncrease;
+            if (_depth > Deepest)
+                throw new YamlException(now.Start, now.End, "Nested too deep.");
+            if (now is AnchorAlias)
+                throw new YamlException(now.Start, now.End, "Aliases (*name) are not used in definitions; write the piece out.");
+            return true;
+        }
     }
 }

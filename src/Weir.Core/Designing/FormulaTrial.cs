@@ -47,7 +47,16 @@ public static class FormulaTrial
             measures[name] = new Measure(name, was?.Title ?? name, null, bound!, text, was?.Format, uses);
         else
         {
-            fields[name] = new Field(name, dataset.Fields.GetValueOrDefault(name)?.Title ?? name, null, bound!, null, null, uses);
+            var tried = new Field(name, dataset.Fields.GetValueOrDefault(name)?.Title ?? name, null, bound!, null, null, uses);
+            // What is a field and nothing else has its values, which are read by its names.
+            fields[name] =
+                text.Trim() != name && dataset.Fields.GetValueOrDefault(text.Trim()) is { } same
+                    ? tried with
+                    {
+                        Names = same.Names,
+                        NamedBy = same.NamedBy,
+                    }
+                    : tried;
             // What tells how often each of its values stands in the rows.
             measures[Rows] = new Measure(
                 Rows,

@@ -72,26 +72,15 @@ internal static class DefinitionEndpoints
                     PublishedWorkspace published,
                     Events events,
                     Store.Views views,
+                    SharedDrafts shared,
                     IHostApplicationLifetime lifetime
                 ) =>
                 {
                     // Ends with the page or with the service: an open page must not hold up a stop.
                     var ends = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, lifetime.ApplicationStopping);
                     context.Response.RegisterForDispose(ends);
-                    var viewer = context.Viewer();
-                    var seesFaults = published.NowOrNull is { } live && viewer.May(Acts.Publish, live.Workspace);
-                    return TypedResults.ServerSentEvents(
-                        News(
-                            published,
-                            events,
-                            viewer.Name,
-                            news => AsShared(news, viewer, view, published, views),
-                            seesFaults,
-                            d => published.NowOrNull is { } now && Scope.For(viewer, d, now.Workspace, Viewing.Whenever) is not null,
-                            context.StillSignedIn(),
-                            ends.Token
-                        )
-                    );
+                    var listener = new Listener(context.Viewer(), view, published, views, shared);
+                    return TypedResults.ServerSentEvents(News(listener, events, context.StillSignedIn(), ends.Token));
                 }
             )
             .WithName("listen")
@@ -99,76 +88,81 @@ internal static class DefinitionEndpoints
     }
 
     private static async IAsyncEnumerable<SseItem<WorkspaceEvent>> News(
-        PublishedWorkspace published,
+        Listener listener,
         Events events,
-        string viewer,
-        Func<WorkspaceEvent, IEnumerable<WorkspaceEvent>> shared,
-        bool seesFaults,
-        Func<string, bool> reads,
         Func<bool> stillThere,
         [EnumeratorCancellation] CancellationToken cancellation
     )
     {
-        // Begin with what is served now: a page that was away finds out what it missed.
-        yield return new SseItem<WorkspaceEvent>(
-            new WorkspaceEvent("published", published.NowOrNull?.Version.Number ?? 0, []),
-            "published"
-        );
-        if (published.Broken.Count > 0 && seesFaults)
-            yield return new SseItem<WorkspaceEvent>(
-                new WorkspaceEvent(
-                    "broken",
-                    published.NowOrNull?.Version.Number ?? 0,
-                    [.. published.Broken.Where(f => f.Severity == Severity.Error).Select(f => f.ToString()).Take(20)]
-                ),
-                "broken"
-            );
-        await foreach (var news in events.Listen(stillThere, cancellation))
-        {
-            if (news.Kind == "broken" && !seesFaults)
-                continue;
-            // A view is told to the other windows of whoever has it, and to those with whom it is shared as it is, under the name that it
-            // has for them.
-            if (news.Kind == "view")
-            {
-                if (news.Items[0] == viewer)
-                    yield return new SseItem<WorkspaceEvent>(news with { Items = [.. news.Items.Skip(1)] }, "view");
-                else
-                    foreach (var theirs in shared(news))
-                        yield return new SseItem<WorkspaceEvent>(theirs, "view");
-                continue;
-            }
-            // A dataset without a grant does not exist, in news too.
-            var told = news.Kind == "data" ? news with { Items = [.. news.Items.Where(reads)] } : news;
-            if (told.Kind != "data" || told.Items.Count > 0)
-                yield return new SseItem<WorkspaceEvent>(told, told.Kind);
-        }
+        // What comes while the first is told is heard, too.
+        using var hearing = events.Hear();
+        foreach (var first in listener.Begin())
+            yield return new SseItem<WorkspaceEvent>(first, first.Kind);
+        await foreach (var news in hearing.All(stillThere, cancellation))
+        foreach (var told in listener.ToldOf(news))
+            yield return new SseItem<WorkspaceEvent>(told, told.Kind);
     }
 
-    /// <summary>
-    /// News of somebody's view for a viewer with whom it is shared by name or by role, or who has it open by a link. Who else was sent the
-    /// link is not known; telling its address to everybody would be sending it.
-    /// </summary>
-    /// <param name="opened">The view that the listener has open; null if that is none.</param>
-    private static IEnumerable<WorkspaceEvent> AsShared(
-        WorkspaceEvent news,
-        Viewer viewer,
-        string? opened,
-        PublishedWorkspace published,
-        Store.Views views
+    /// <summary>Whoever listens for news: they hear nothing of what is not theirs to know, and of views under the names that these have for them.</summary>
+    /// <param name="Opened">The view that the listener has open; null if that is none.</param>
+    private sealed record Listener(
+        Viewer Viewer,
+        string? Opened,
+        PublishedWorkspace Published,
+        Store.Views Views,
+        SharedDrafts SharedDrafts
     )
     {
-        if (published.NowOrNull is not { } live || !viewer.May(DashboardActs.See, news.Items[1], live.Workspace))
-            return [];
-        return views
-            .SharesOf(new Store.ViewKey(news.Items[0], news.Items[1], news.Items[2]))
-            .Where(s =>
-                s.Copy is null
-                && s.IsFor(viewer.Name, viewer.Roles)
-                && (s.Kind != "link" || opened == Asking.OpenDashboard.SharedPrefix + s.Id)
-            )
-            .Select(s => news with { Items = [news.Items[1], Asking.OpenDashboard.SharedPrefix + s.Id, news.Items[3]] })
-            .ToList();
+        private readonly bool _seesFaults = Published.NowOrNull is { } live && Viewer.May(Acts.Publish, live.Workspace);
+
+        /// <summary>What is served now, so that a page that was away finds out what it missed.</summary>
+        public IEnumerable<WorkspaceEvent> Begin()
+        {
+            var version = Published.NowOrNull?.Version.Number ?? 0;
+            yield return new WorkspaceEvent("published", version, []);
+            if (Published.Broken.Count > 0 && _seesFaults)
+                yield return new WorkspaceEvent(
+                    "broken",
+                    version,
+                    [.. Published.Broken.Where(f => f.Severity == Severity.Error).Select(f => f.ToString()).Take(20)]
+                );
+        }
+
+        public IEnumerable<WorkspaceEvent> ToldOf(WorkspaceEvent news) =>
+            news.Kind switch
+            {
+                "broken" => _seesFaults ? [news] : [],
+                // A view is told to the other windows of whoever has it, and to those with whom it is shared as it is.
+                "view" => news.Items[0] == Viewer.Name ? [news with { Items = [.. news.Items.Skip(1)] }] : AsShared(news),
+                "own" => SharedDrafts.LiveFor(Viewer, news.Items[0], news.Items[1]) is { } live
+                    ? [news with { Version = live.Version.Number }]
+                    : [],
+                // A dataset without a grant does not exist, in news too.
+                "data" => news.Items.Where(Reads).ToList() is { Count: > 0 } read ? [news with { Items = read }] : [],
+                _ => [news],
+            };
+
+        private bool Reads(string dataset) =>
+            Published.NowOrNull is { } now && Scope.For(Viewer, dataset, now.Workspace, Viewing.Whenever) is not null;
+
+        /// <summary>
+        /// News of somebody's view for a viewer with whom it is shared by name or by role, or who has it open by a link. Who else was sent the
+        /// link is not known; telling its address to everybody would be sending it.
+        /// </summary>
+        private IEnumerable<WorkspaceEvent> AsShared(WorkspaceEvent news)
+        {
+            if (Published.NowOrNull is not { } live || !Viewer.May(DashboardActs.See, news.Items[1], live.Workspace))
+                return [];
+            return Views
+                .SharesOf(new Store.ViewKey(news.Items[0], news.Items[1], news.Items[2]))
+                .Where(s =>
+                    s.Copy is null
+                    && s.IsFor(Viewer.Name, Viewer.Roles)
+                    && (s.Kind != "link" || Opened == Asking.OpenDashboard.SharedPrefix + s.Id)
+                )
+                .Select(s => news with { Items = [news.Items[1], Asking.OpenDashboard.SharedPrefix + s.Id, news.Items[3]] })
+                .ToList();
+        }
     }
 
     private static Dictionary<string, string> Files(DefinitionsRequest request)

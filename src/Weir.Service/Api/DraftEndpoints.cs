@@ -121,6 +121,8 @@ internal static class DraftEndpoints
         Drafts drafts,
         HandedDrafts handed,
         Versions versions,
+        OwnShares shares,
+        Events events,
         Audit audit
     )
     {
@@ -221,6 +223,15 @@ internal static class DraftEndpoints
                 isOwn
             );
 
+        /// <summary>A draft after it was changed; whoever looks at it as shared is told.</summary>
+        private DraftAnswer Changed(Work work, Draft draft, CancellationToken stop)
+        {
+            var answer = Answer(work, draft, stop);
+            if (work.Right == DraftRight.Owns && shares.Of(work.Viewer.Name, work.Path).Count > 0)
+                events.Send(new WorkspaceEvent("own", 0, [work.Viewer.Name, work.Name]));
+            return answer;
+        }
+
         public DraftAnswer Get(string kind, string name, CancellationToken stop) => Get(On(kind, name, "see"), stop);
 
         private DraftAnswer Get(Work work, CancellationToken stop)
@@ -240,7 +251,7 @@ internal static class DraftEndpoints
             var work = On(kind, name, "change");
             try
             {
-                return Answer(work, Stored(work, request.Text, request.After, joins: request.Joins), stop);
+                return Changed(work, Stored(work, request.Text, request.After, joins: request.Joins), stop);
             }
             catch (DraftMovedException e)
             {
@@ -369,12 +380,12 @@ internal static class DraftEndpoints
             {
                 var draft = drafts.Get(work.Viewer.Name, work.Path);
                 var text = draft?.Text ?? PublishedOf(work) ?? throw Unknown(work);
-                var next = Changed(text);
+                var next = Written(text);
                 if (next == text)
                     return Get(work, stop);
                 try
                 {
-                    return Answer(work, Stored(work, next, draft?.Step ?? 0), stop);
+                    return Changed(work, Stored(work, next, draft?.Step ?? 0), stop);
                 }
                 catch (DraftMovedException)
                 {
@@ -383,7 +394,7 @@ internal static class DraftEndpoints
                 }
             }
 
-            string Changed(string text)
+            string Written(string text)
             {
                 try
                 {
@@ -433,7 +444,7 @@ internal static class DraftEndpoints
         public DraftAnswer Go(string kind, string name, int by, CancellationToken stop)
         {
             var work = On(kind, name, "change");
-            return Answer(work, drafts.Go(work.Viewer.Name, work.Path, by) ?? throw NoDraft(name), stop);
+            return Changed(work, drafts.Go(work.Viewer.Name, work.Path, by) ?? throw NoDraft(name), stop);
         }
 
         public DraftMergeAnswer Merge(string kind, string name, DraftMerge request, CancellationToken stop)

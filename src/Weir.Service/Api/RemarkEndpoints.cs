@@ -1,5 +1,6 @@
 using Weir.Core.Definitions;
 using Weir.Service.Asking;
+using Weir.Service.Exports;
 using Weir.Service.Schedules;
 using Weir.Service.SignIn;
 using Weir.Store;
@@ -161,7 +162,7 @@ internal static class RemarkEndpoints
             MustBeSelf();
             if (request.Tile is { } tile)
                 _ = open.Tile(tile);
-            var link = Exports.FileMaker.Checked(request.Link ?? $"/d/{Uri.EscapeDataString(dashboard)}", dashboard);
+            var link = PageAddress.Checked(request.Link ?? PageAddress.Of(dashboard), dashboard);
             var added =
                 remarks.Add(dashboard, request.Tile, asker.Viewer.Name, Written(request.Text), link)
                 ?? throw new ProblemException(

@@ -38,14 +38,19 @@ internal sealed class FileMaker(
         var open = asker.Open(dashboard, request.Viewing);
         MustExport(open, dashboard);
         Begin(request);
-        var address = host.Address + (request.Link is { } link ? Checked(link, dashboard) : $"/d/{Uri.EscapeDataString(dashboard)}");
+        if (request.Link is { } link)
+            _ = PageAddress.Checked(link, dashboard);
         var selections = await asker.SelectionsOf(open, request.Selections);
         audit.Write(
             asker.Viewer,
             "export",
             $"{dashboard} {request.Form} {string.Join(' ', request.Tiles ?? request.Tabs ?? [])}".TrimEnd()
         );
-        return await Write(await Takeaway.Of(open, request, selections, address, asker, clock, audit, logs, Progress), request, stop);
+        return await Write(
+            await Takeaway.Of(open, request, selections, AddressOf(open, request, selections), asker, clock, audit, logs, Progress),
+            request,
+            stop
+        );
     }
 
     /// <summary>Has what draws pages begun for somebody who is about to ask for one.</summary>
@@ -117,7 +122,7 @@ internal sealed class FileMaker(
         MustExport(open, dashboard);
         _ = open.Selections(request.Selections);
         if (request.Link is { } link)
-            _ = Checked(link, dashboard);
+            _ = PageAddress.Checked(link, dashboard);
         foreach (var tab in request.Tabs ?? [])
             if (open.Arrangement.Tabs.All(t => t.Name != tab))
                 throw new ProblemException(404, "unknown-tab", $"There is no tab {ProblemException.Short(tab)} on this dashboard.");
@@ -133,13 +138,15 @@ internal sealed class FileMaker(
         var parameters = report.Set.ToDictionary();
         foreach (var (parameter, values) in wanted?.Parameters ?? [])
             parameters[parameter] = values;
-        var open = asker.OpenAsPublished(report.Dashboard, new ViewingRequest(parameters, null, ""));
+        var viewing = new ViewingRequest(parameters, null, "");
+        var open = asker.OpenAsPublished(report.Dashboard, viewing);
         MustExport(open, report.Dashboard);
         var there = open.Arrangement.Tiles.Where(t => !t.Hidden).Select(t => t.Tile.Name).ToHashSet();
         var request = new ExportRequest(
             wanted?.Form ?? report.Form,
             report.Tabs.Count == 0 ? null : [.. report.Tabs.Where(n => open.Arrangement.Tabs.Any(t => t.Name == n))],
             report.Tiles.Count == 0 ? null : [.. report.Tiles.Where(there.Contains)],
+            Viewing: viewing,
             Paper: report.Paper,
             Detail: wanted?.Detail ?? report.Detail
         );
@@ -156,7 +163,7 @@ internal sealed class FileMaker(
         var open = asker.Open(report.Dashboard, request.Viewing, lenient: true);
         MustExport(open, report.Dashboard);
         if (request.Link is { } link)
-            Checked(link, report.Dashboard);
+            _ = PageAddress.Checked(link, report.Dashboard);
         audit.Write(asker.Viewer, "export", $"{report.Name} {request.Form}");
         return new OpenedReport(report, open, request, await asker.SelectionsOf(open, request.Selections));
     }
@@ -166,12 +173,12 @@ internal sealed class FileMaker(
     public async Task<Takeaway> Taken(OpenedReport opened, IReadOnlyList<Selection>? picked = null)
     {
         var report = opened.Report;
-        var address = host.Address + (opened.Request.Link ?? $"/d/{Uri.EscapeDataString(report.Dashboard)}");
+        var selections = picked ?? opened.Selections;
         var taken = await Takeaway.Of(
             opened.Open,
             opened.Request,
-            picked ?? opened.Selections,
-            address,
+            selections,
+            AddressOf(opened.Open, opened.Request, selections),
             asker,
             clock,
             audit,
@@ -275,7 +282,8 @@ internal sealed class FileMaker(
         if (isTogether)
         {
             Progress.Joins();
-            return await Write(Takeaway.Together(parts, others), opened.Request, stop);
+            var all = Takeaway.Together(parts, others, AddressOf(opened.Open, opened.Request, others));
+            return await Write(all, opened.Request, stop);
         }
         return new ExportedFile(
             memory.ToArray(),
@@ -293,6 +301,10 @@ internal sealed class FileMaker(
             if (taken.Add($"{plain}{(n == 1 ? "" : $" {n}")}{ending}"))
                 return $"{plain}{(n == 1 ? "" : $" {n}")}{ending}";
     }
+
+    /// <summary>Where it is seen live: the page that was looked at, else one in the state in which it is taken along.</summary>
+    private string AddressOf(OpenDashboard open, ExportRequest request, IReadOnlyList<Selection> selections) =>
+        host.Address + (request.Link ?? PageAddress.Of(open, request, selections));
 
     private void Check(ExportRequest request)
     {
@@ -331,16 +343,6 @@ internal sealed class FileMaker(
             "html" => paper.Html(taken, request),
             _ => await paper.Print(taken, request, Progress, stop),
         };
-
-    /// <summary>An address of the dashboard's own page, as the console has it.</summary>
-    /// <exception cref="ProblemException">It is none.</exception>
-    internal static string Checked(string link, string dashboard) =>
-        link.Length <= 8000
-        && !link.Any(char.IsControl)
-        && $"/d/{Uri.EscapeDataString(dashboard)}" is var page
-        && (link == page || link.StartsWith(page + "?", StringComparison.Ordinal))
-            ? link
-            : throw new ProblemException(422, "bad-link", "The address is none of this dashboard.");
 }
 
 /// <summary>What a report is made of, opened for one viewer in the state that it says.</summary>

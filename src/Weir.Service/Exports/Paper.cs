@@ -102,12 +102,13 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                 var slides = await Drawn(
                     new Layout("tiles", Slides.Wide, Slides.High),
                     Slides.High,
-                    driver => taken.Tiles.Where(Slides.IsShown).Select((_, n) => Photograph(driver, $"[data-slide=\"{n}\"]")).ToList()
+                    driver =>
+                        taken.Tiles.Where(Slides.IsShown).Select((_, n) => Photograph(driver, $"[data-slide=\"{n}\"]", dots: 3)).ToList()
                 );
                 return Slides.Of(taken, slides);
             default:
                 var png = await Drawn(
-                    isOne ? One(request) : new Layout("page", request.Width ?? WideOfPage, null),
+                    isOne ? One(request) : new Layout("picture", request.Width ?? WideOfPage, null),
                     request.Height ?? HighOfOne,
                     driver => Photograph(driver, "#paper")
                 );
@@ -280,7 +281,8 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
         return Convert.FromBase64String((string)answer["data"]!);
     }
 
-    private static byte[] Photograph(ChromeDriver driver, string of)
+    /// <param name="dots">So many to a pixel of the page, each way: for screens and paper that show them.</param>
+    private static byte[] Photograph(ChromeDriver driver, string of, int dots = 2)
     {
         var box = (
             (IEnumerable<object>)
@@ -305,8 +307,7 @@ internal sealed class Paper(ServiceOptions options, Browser browser, IOptions<Js
                             ["y"] = box[1],
                             ["width"] = box[2],
                             ["height"] = Math.Min(box[3], MostHigh),
-                            // Twice as many pixels as it is large, for screens and paper that show them.
-                            ["scale"] = 2,
+                            ["scale"] = dots,
                         },
                     }
                 )!;

@@ -10,11 +10,11 @@ namespace Weir.Service.Exports;
 /// <summary>Slides (Office Open XML): one that says what they are, then one for each tile, its title and notes as text, its picture below.</summary>
 internal static class Slides
 {
-    /// <summary>How wide the picture of a tile is drawn, in pixels.</summary>
-    public const int Wide = 1180;
+    /// <summary>How wide the picture of a tile is drawn, in pixels: so few that its letters are read from the last row.</summary>
+    public const int Wide = 860;
 
     /// <summary>How high.</summary>
-    public const int High = 520;
+    public const int High = 380;
 
     // In English Metric Units, 914,400 to the inch: a slide of 13.33 by 7.5 inches.
     private const long SlideWide = 12_192_000;

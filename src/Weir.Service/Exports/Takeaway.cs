@@ -156,7 +156,8 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
 
     /// <summary>Several parts as one.</summary>
     /// <param name="common">What is picked in all of them.</param>
-    public static Takeaway Together(IReadOnlyList<Takeaway> parts, IReadOnlyList<Selection> common)
+    /// <param name="address">Where they are seen live.</param>
+    public static Takeaway Together(IReadOnlyList<Takeaway> parts, IReadOnlyList<Selection> common, string address)
     {
         var first = parts[0];
         return first with
@@ -166,6 +167,7 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
                 // What differs is told with each.
                 State = [.. first.About.State.Where(s => parts.All(p => p.About.State.Contains(s)))],
                 ReadAt = parts.Min(p => p.About.ReadAt),
+                Address = address,
             },
             Tiles = [.. parts.SelectMany(p => p.Tiles)],
             Selections = common,

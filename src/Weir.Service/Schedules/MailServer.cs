@@ -5,7 +5,7 @@ using Weir.Core.Definitions;
 namespace Weir.Service.Schedules;
 
 /// <summary>The server that takes mail, as whoever runs the service names it.</summary>
-/// <param name="IsSecure">True for TLS from the first byte on (RFC 8314); else STARTTLS is asked for, but on this machine.</param>
+/// <param name="IsSecure">True for TLS from the first byte on (RFC 8314); else STARTTLS is asked for, but on this machine without a login.</param>
 /// <param name="User">The login; null for none.</param>
 /// <param name="Password">Its password; never in a definition, a log or a message.</param>
 /// <param name="From">The address that mail comes from.</param>
@@ -49,7 +49,8 @@ public sealed record MailServer(string Host, int Port, bool IsSecure, string? Us
         {
             var security =
                 IsSecure ? SecureSocketOptions.SslOnConnect
-                : IsHere ? SecureSocketOptions.None
+                // A password goes nowhere without TLS.
+                : IsHere && User is null ? SecureSocketOptions.None
                 : SecureSocketOptions.StartTls;
             await client.ConnectAsync(Host, Port, security, stop);
             if (User is not null)

@@ -148,7 +148,7 @@ internal sealed class RunMaker(
                 found = verdict.Found;
             }
             var file = await FileOf(opened, files, found, stop);
-            if (runs.BytesOf(run.Id) + file.Content.Length > MostBytesOfRun)
+            if (runs.BytesOf(run.Id) + file.Content.Length + (file.Picture?.Length ?? 0) > MostBytesOfRun)
                 throw new ProblemException(
                     422,
                     "export-too-large",

@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const cards = kind(() => import('./Cards'));
+export const cards = kind(() => import('./Cards'), { onPaper: 'high' });

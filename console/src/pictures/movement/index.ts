@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const movement = kind(() => import('./Movement'));
+export const movement = kind(() => import('./Movement'), { onPaper: 'wide' });

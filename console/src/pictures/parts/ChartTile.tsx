@@ -1,5 +1,5 @@
 import { useElementSize } from '@mantine/hooks';
-import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { TileInfo } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { draggedBy, isLens, type Plane, zoomedAt } from '../../model/lens';
@@ -21,6 +21,7 @@ import {
 } from '../../model/selections';
 import { windowAt, zoomed } from '../../model/window';
 import classes from '../../tiles/tiles.module.css';
+import { apart } from '../apart';
 import type { PictureProps } from '../PictureProps';
 import type { Drawing, Drawn, Mark } from './drawing';
 import { type EChartsType, init, moveBars, drawing as way } from './echarts';
@@ -54,8 +55,8 @@ const [plain, lined, patterned, both] = [[], ['markers'], ['patterns'], ['marker
 const partsFor = (hasLines: boolean, hasPatterns: boolean) =>
   hasLines ? (hasPatterns ? both : lined) : hasPatterns ? patterned : plain;
 
-const WindowStrip = lazy(() => import('./WindowStrip').then((m) => ({ default: m.WindowStrip })));
-const Panels = lazy(() => import('./Panels'));
+const { Part: WindowStrip } = apart(async () => ({ default: (await import('./WindowStrip')).WindowStrip }));
+const { Part: Panels } = apart(() => import('./Panels'));
 
 /** The bar whose band or label is at a pixel: a small one could hardly be hit itself. */
 function bandAt(
@@ -74,12 +75,7 @@ function bandAt(
 /** A chart whose marks can be picked by mouse, touch and keyboard, and read by a screen reader; or one for each member of a field. */
 export function ChartTile(props: PictureProps & Drawn) {
   const ratio = usePixelRatio();
-  if (props.tile.repeats)
-    return (
-      <Suspense>
-        <Panels {...props} Chart={ChartTile} />
-      </Suspense>
-    );
+  if (props.tile.repeats) return <Panels {...props} Chart={ChartTile} />;
   return <Chart key={ratio} {...props} ratio={ratio} />;
 }
 
@@ -589,14 +585,12 @@ function Chart({
         )}
       </div>
       {drawing.overview && onWindow && (window || tile.options.window) && (
-        <Suspense>
-          <WindowStrip
-            title={tile.title}
-            overview={drawing.overview}
-            opening={tile.options.window ? Number(tile.options.window) : undefined}
-            onChange={onWindow}
-          />
-        </Suspense>
+        <WindowStrip
+          title={tile.title}
+          overview={drawing.overview}
+          opening={tile.options.window ? Number(tile.options.window) : undefined}
+          onChange={onWindow}
+        />
       )}
     </>
   );

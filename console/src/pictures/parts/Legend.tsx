@@ -1,4 +1,5 @@
-import { useState } from 'react';
+import { useContext, useState } from 'react';
+import { Still } from '../surroundings';
 import type { LegendEntry } from './drawing';
 import classes from './legend.module.css';
 
@@ -12,13 +13,14 @@ interface Props {
   size: number;
 }
 
-/** So many lines it has before it folds. */
-const lines = 2;
+/** So many lines it has before it folds, and where it can't be opened. */
+const [linesOpened, linesStill] = [2, 5];
 
 /** The names of series in their colours: each hides and shows its own, by a click or a key; with Alt it stays alone. */
 export function Legend({ title, entries, hidden, onChange, width, size }: Props) {
   const [isWhole, setWhole] = useState(false);
-  const fitting = fitIn(entries, width, size);
+  const still = useContext(Still);
+  const fitting = fitIn(entries, width, size, still === 'grow' ? linesStill : linesOpened);
   const shown = isWhole ? entries : entries.slice(0, fitting);
   const toggle = (name: string, isAlone: boolean) => {
     if (isAlone) {
@@ -31,7 +33,7 @@ export function Legend({ title, entries, hidden, onChange, width, size }: Props)
     onChange(entries.every((e) => next.has(e.name)) ? new Set() : next);
   };
   return (
-    <div className={classes.legend} role="group" aria-label={`Legend of ${title}`}>
+    <div className={classes.legend} data-still={still ?? undefined} role="group" aria-label={`Legend of ${title}`}>
       {shown.map(({ name, ...looks }) => (
         <button
           key={name}
@@ -86,7 +88,7 @@ function Swatch({ colour, mark, pattern }: Omit<LegendEntry, 'name'>) {
 }
 
 /** How many entries have room, with some for what tells of the others. */
-function fitIn(entries: readonly LegendEntry[], width: number, size: number): number {
+function fitIn(entries: readonly LegendEntry[], width: number, size: number, lines: number): number {
   if (width === 0) return entries.length;
   const wide = (e: LegendEntry) => Math.min(width, e.name.length * size * 0.58 + size * 2.4);
   let line = 1;

@@ -1,12 +1,13 @@
 import { Button } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { type ComponentType, useMemo, useState } from 'react';
+import { type ComponentType, useContext, useMemo, useState } from 'react';
 import type { ColumnInfo, Value } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { isWords, label } from '../../model/labels';
 import { areYears } from '../../model/periods';
 import { hasPick, type Selection, toggleAll } from '../../model/selections';
 import type { PictureProps } from '../PictureProps';
+import { Still } from '../surroundings';
 import type { Draw, DrawingInput, Drawn } from './drawing';
 import { Legend } from './Legend';
 import classes from './panels.module.css';
@@ -25,7 +26,8 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
   const { tile, result, hidden, onHide, selection, onSelect, draw, Chart } = props;
   const tokens = useTokens();
   const { ref, width, height } = useElementSize();
-  const [isAll, setAll] = useState(false);
+  const still = useContext(Still);
+  const [isAll, setAll] = useState(still === 'grow');
   const [own, setOwn] = useState<readonly string[]>([]);
   const names = hidden ?? own;
   const panels = useMemo(() => panelsOf(result.table, tile.by.length - 1), [result.table, tile.by.length]);
@@ -91,7 +93,12 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
           size={tokens.size}
         />
       )}
-      <div ref={ref} className={classes.panels} style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
+      <div
+        ref={ref}
+        className={classes.panels}
+        data-panels
+        style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}
+      >
         {width > 0 &&
           shown.map(({ member, column, table }) => (
             <section
@@ -139,7 +146,12 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
             </section>
           ))}
       </div>
-      {shown.length < panels.length && (
+      {shown.length < panels.length && still && (
+        <p>
+          The first {shown.length} of {panels.length}.
+        </p>
+      )}
+      {shown.length < panels.length && !still && (
         <Button size="compact-xs" variant="subtle" onClick={() => setAll(true)}>
           Show all {panels.length}
         </Button>

@@ -11,6 +11,11 @@ export interface Course {
   isCut: boolean;
 }
 
+/** What tells it from the others of a table. */
+export const courseName = ({ figure, along, as }: Course) => `${figure.name} ${along.name} ${as}`;
+
+export const courseTitle = ({ figure, along }: Course) => `${figure.title} by ${along.title.toLowerCase()}`;
+
 const wide = 96;
 const high = 20;
 

@@ -1,14 +1,15 @@
 import { useCallback, useMemo } from 'react';
 import type { ColumnInfo, Value } from '../../api/client';
 import { useTokens } from '../../look/look';
-import { allOthers, bareNumber, label } from '../../model/labels';
+import { allOthers, bareNumber } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../../model/selections';
 import { ResultTable } from '../../results/ResultTable';
 import results from '../../results/results.module.css';
 import type { PictureProps } from '../PictureProps';
 import { CellLegend } from '../parts/CellLegend';
-import { addressOf, arrowOf, cellsOf, filled, namesIn } from '../parts/cells';
-import { type Course, SmallCourse } from './SmallCourse';
+import { arrowOf, cellsOf, namesIn } from '../parts/cells';
+import { Cell } from './Cell';
+import { type Course, courseName, courseTitle, SmallCourse } from './SmallCourse';
 import classes from './table.module.css';
 
 /** Rows and columns of members and their figures: a heading sorts, its menu filters and moves, a row can be picked. */
@@ -83,7 +84,7 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
       cellStyle={(at, row) => cells[at]?.style(values[at]?.[row] ?? null)}
       after={courses.map((c) => ({
         key: courseName(c),
-        heading: `${c.figure.title} by ${c.along.title.toLowerCase()}`,
+        heading: courseTitle(c),
         headClassName: classes.courseHead,
         className: classes.courseCell,
         cell: (row) => (c.isCut ? '' : <SmallCourse course={c} values={c.lines[row] ?? []} />),
@@ -113,39 +114,4 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
   );
 }
 
-/** What stands in a cell: the figure or name, a text of several columns, or a way to somewhere. */
-function Cell({
-  tile,
-  columns,
-  column,
-  isWhole,
-  cellAt,
-  children,
-}: {
-  tile: PictureProps['tile'];
-  columns: ColumnInfo[];
-  column: ColumnInfo;
-  /** False for the line of the rest, which is of no one member. */
-  isWhole: boolean;
-  cellAt: (at: number) => Value;
-  children: string;
-}) {
-  const { written, links } = tile.cells ?? {};
-  const pattern = isWhole ? written?.[column.name] : undefined;
-  const text = pattern ? filled(pattern, columns, (at) => label(cellAt(at), columns[at] as ColumnInfo)) : children;
-  const link = isWhole ? links?.[column.name] : undefined;
-  if (!link) return text;
-  return (
-    <a
-      href={addressOf(link, columns, cellAt)}
-      target="_blank"
-      rel="noopener noreferrer"
-      onClick={(e) => e.stopPropagation()}
-    >
-      {text}
-    </a>
-  );
-}
-
 const noCourses: Course[] = [];
-const courseName = ({ figure, along, as }: Course) => `${figure.name} ${along.name} ${as}`;
