@@ -1,10 +1,12 @@
 import { GridComponent } from 'echarts/components';
-import { type EChartsType, init, use } from 'echarts/core';
+import { type EChartsType, init, setPlatformAPI, use } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import type { Bars } from './drawing';
+import { measureOnCanvas, withLetterWidths } from './letterWidths';
 
 // What every drawn picture needs; each kind adds its own, and what only some need comes apart: see libraryParts.
 use([GridComponent, CanvasRenderer]);
+setPlatformAPI({ measureText: withLetterWidths(measureOnCanvas()) });
 
 /** How pictures are drawn: on a canvas, which is quick, or as lines and letters, for paper. Chosen once, before anything is drawn. */
 export const drawing: { renderer: 'canvas' | 'svg' } = { renderer: 'canvas' };
