@@ -427,3 +427,53 @@ describe('Every page', () => {
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   });
 });
+
+describe('Pictures', () => {
+  test('are drawn in their own type, however late it comes', async () => {
+    const { context } = await demo.as('director');
+    const page = await context.newPage();
+    let release = () => {};
+    const held = new Promise<void>((done) => {
+      release = done;
+    });
+    let holds = 0;
+    await page.route('**/*.woff2', async (route) => {
+      holds++;
+      await held;
+      await route.continue();
+    });
+    await page.addInitScript(() => {
+      // Pictures give a type up that does not come for long; how quick this machine is has no say in this test.
+      const later = window.setTimeout;
+      const withoutEnd = (done: () => void, wait?: number, ...rest: []) =>
+        wait === 3_000 ? 0 : later(done, wait, ...rest);
+      window.setTimeout = withoutEnd as typeof window.setTimeout;
+      const write = CanvasRenderingContext2D.prototype.fillText;
+      CanvasRenderingContext2D.prototype.fillText = function (...given) {
+        (document.fonts.check(this.font) ? window.written : window.miswritten).push(given[0]);
+        return write.apply(this, given);
+      };
+      window.written = [];
+      window.miswritten = [];
+    });
+    const parts = page.waitForResponse(/assets\/Heatmap.*\.js/);
+    await page.goto(`${demo.url}/d/network?tab=punctuality`);
+    await parts;
+    await tile(page, 'late').locator('[data-figure]').waitFor();
+    expect(holds).toBeGreaterThan(0);
+    expect(await page.locator('canvas').count()).toBe(0);
+    release();
+    await tile(page, 'late-by-hour').locator('canvas').first().waitFor();
+    await settled(page);
+    await expect.poll(() => page.evaluate(() => window.written)).toContain('Mon');
+    expect(await page.evaluate(() => window.miswritten)).toEqual([]);
+  });
+});
+
+declare global {
+  interface Window {
+    /** What was written on canvases in its own type, and in another. */
+    written: string[];
+    miswritten: string[];
+  }
+}

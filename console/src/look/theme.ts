@@ -5,6 +5,7 @@ import {
   type MantineThemeOverride,
 } from '@mantine/core';
 import type { Tokens } from './tokens';
+import { types } from './type';
 
 /** The kit's own scale of a colour; its parts take the tokens below instead of most of it. */
 const shades = (colour: string): MantineColorsTuple => Array(10).fill(colour) as unknown as MantineColorsTuple;
@@ -17,7 +18,7 @@ export const themeOf = (t: Tokens): MantineThemeOverride =>
     primaryColor: 'accent',
     primaryShade: 6,
     colors: { accent: shades(t.accent), orange: shades(t.warning), red: shades(t.danger) },
-    fontFamily: '"Inter Variable", system-ui, sans-serif',
+    fontFamily: types,
     fontSizes: Object.fromEntries(Object.entries(sizes).map(([name, size]) => [name, `${size * t.scale}px`])),
     defaultRadius: 6,
     black: t.ink,

@@ -7,6 +7,7 @@ import { createRoot } from 'react-dom/client';
 import { MemoryRouter } from 'react-router';
 import { applyLook, onPaper } from '../look/look';
 import { Themed } from '../look/Themed';
+import { bringType } from '../look/type';
 import { bringAll } from '../pictures/apart';
 import { drawing, use } from '../pictures/parts/echarts';
 import { PaperPage } from './PaperPage';
@@ -95,4 +96,4 @@ window.draw = async (data) => {
 const text = document.getElementById('data')?.textContent;
 if (text) window.ready = window.draw(JSON.parse(text));
 // Nothing is drawn yet: what all drawings need is there before the first of them.
-else window.ready = Promise.all([document.fonts.load('16px "Inter Variable"'), bringAll()]);
+else window.ready = Promise.all([bringType(), bringAll()]);

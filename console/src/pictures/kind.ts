@@ -1,4 +1,5 @@
 import type { ComponentType } from 'react';
+import { bringType } from '../look/type';
 import { apart } from './apart';
 import type { PictureProps } from './PictureProps';
 
@@ -42,3 +43,10 @@ export function kind(
     Picture: Part,
   };
 }
+
+/** Declares a kind that is drawn on a canvas, with letters: once their type is there. */
+export const drawnKind = (load: Parameters<typeof kind>[0], more: Parameters<typeof kind>[1] = {}): PictureKind =>
+  kind(async () => {
+    const [module] = await Promise.all([load(), bringType()]);
+    return module;
+  }, more);

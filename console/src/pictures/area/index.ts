@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const area = kind(() => import('./Area'), { stacks: true });
+export const area = drawnKind(() => import('./Area'), { stacks: true });

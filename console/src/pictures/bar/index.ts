@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const bar = kind(() => import('./Bar'), { stacks: true });
+export const bar = drawnKind(() => import('./Bar'), { stacks: true });

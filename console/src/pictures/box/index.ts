@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const box = kind(() => import('./Box'));
+export const box = drawnKind(() => import('./Box'));

@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const density = kind(() => import('./Density'));
+export const density = drawnKind(() => import('./Density'));

@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const heatmap = kind(() => import('./Heatmap'));
+export const heatmap = drawnKind(() => import('./Heatmap'));

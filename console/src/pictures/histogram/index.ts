@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const histogram = kind(() => import('./Histogram'), { stacks: true });
+export const histogram = drawnKind(() => import('./Histogram'), { stacks: true });

@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const line = kind(() => import('./Line'));
+export const line = drawnKind(() => import('./Line'));

@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const map = kind(() => import('./Map'));
+export const map = drawnKind(() => import('./Map'));

@@ -1,6 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo, TileInfo, TileResult, Value } from '../../api/client';
 import type { Tokens } from '../../look/tokens';
+import { types } from '../../look/type';
 import { allOthers, label } from '../../model/labels';
 import type { Lens, Plane } from '../../model/lens';
 import { hasPick, isPicked, isRestPicked, type Member, type Selection } from '../../model/selections';
@@ -230,7 +231,7 @@ export const base = (t: Tokens, hasSeries = true): EChartsCoreOption => ({
   animation: false,
   // Where colour does not tell series apart, patterns do.
   ...(t.patterns && hasSeries ? { aria: { enabled: true, label: { enabled: false }, decal: { show: true } } } : {}),
-  textStyle: { fontFamily: '"Inter Variable", system-ui, sans-serif', fontSize: t.size, color: t.quiet },
+  textStyle: { fontFamily: types, fontSize: t.size, color: t.quiet },
   tooltip: {
     confine: true,
     backgroundColor: t.surface,

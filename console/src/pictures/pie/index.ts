@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const pie = kind(() => import('./Pie'));
+export const pie = drawnKind(() => import('./Pie'));

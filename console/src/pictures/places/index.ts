@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const places = kind(() => import('./Places'));
+export const places = drawnKind(() => import('./Places'));

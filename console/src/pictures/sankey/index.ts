@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const sankey = kind(() => import('./Sankey'));
+export const sankey = drawnKind(() => import('./Sankey'));

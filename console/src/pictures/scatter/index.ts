@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const scatter = kind(() => import('./Scatter'));
+export const scatter = drawnKind(() => import('./Scatter'));

@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const sunburst = kind(() => import('./Sunburst'));
+export const sunburst = drawnKind(() => import('./Sunburst'));

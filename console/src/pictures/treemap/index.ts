@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const treemap = kind(() => import('./Treemap'));
+export const treemap = drawnKind(() => import('./Treemap'));

@@ -1,3 +1,3 @@
-import { kind } from '../kind';
+import { drawnKind } from '../kind';
 
-export const waterfall = kind(() => import('./Waterfall'), { stacks: 'along' });
+export const waterfall = drawnKind(() => import('./Waterfall'), { stacks: 'along' });
