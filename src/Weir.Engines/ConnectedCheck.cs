@@ -51,6 +51,9 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
     /// <summary>Which tiles are asked; null for all.</summary>
     public Func<Dashboard, Tile, bool>? Asks { get; init; }
 
+    /// <summary>What a source of a name is asked through, such as what keeps its pace; null for nothing.</summary>
+    public Func<string, IEngineSource, IEngineSource>? Through { get; init; }
+
     private IEnumerable<Dataset> Meant => workspace.Datasets.Values.Where(d => Datasets?.Contains(d.Name) != false);
 
     /// <summary>How many tiles were asked, each for every choice of its drawing.</summary>
@@ -74,7 +77,10 @@ public sealed class ConnectedCheck(Workspace workspace, EngineFolders folders, D
     {
         var source = workspace.Sources[name];
         if (!_sources.TryGetValue(name, out var found))
-            _sources[name] = found = Workers.GuardedSource.Open(source, folders);
+        {
+            var opened = Workers.GuardedSource.Open(source, folders);
+            _sources[name] = found = Through?.Invoke(name, opened) ?? opened;
+        }
         return (found, Engines.ByName(source.Engine).Dialect(workspace.WeekStart));
     }
 

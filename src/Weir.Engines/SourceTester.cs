@@ -17,10 +17,17 @@ public static class SourceTester
     private static readonly IReadOnlyDictionary<string, string> Nobody = new Dictionary<string, string>();
 
     /// <summary>Runs the steps until one fails. Never throws for what is wrong with the source.</summary>
-    public static async Task<IReadOnlyList<SourceStep>> Test(Source source, EngineFolders folders, CancellationToken cancellation)
+    /// <param name="through">What the source is asked through, such as what keeps its pace; null for nothing.</param>
+    public static async Task<IReadOnlyList<SourceStep>> Test(
+        Source source,
+        EngineFolders folders,
+        CancellationToken cancellation,
+        Func<IEngineSource, IEngineSource>? through = null
+    )
     {
         var steps = new List<SourceStep>();
-        await using var open = Workers.GuardedSource.Open(source, folders);
+        await using var opened = Workers.GuardedSource.Open(source, folders);
+        var open = through?.Invoke(opened) ?? opened;
         try
         {
             await open.Read(new SqlText("SELECT 1", []), [ValueKind.Integer], Nobody, cancellation);

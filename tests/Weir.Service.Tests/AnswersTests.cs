@@ -251,7 +251,7 @@ public sealed class AnswersTests
             "dashboards/x.yaml",
             "dashboard: x\ntabs:\n  - tab: one\n    tiles:\n" + Tile("a", "total", 0) + Tile("b", "most", 2) + Tile("c", "[total, most]", 4)
         );
-        workspace.File("access.yaml", "roles:\n  director: { reads: { d: all } }\n");
+        workspace.File("access.yaml", "roles:\n  director: { reads: { d: all } }\n  developer: { reads: { d: all }, may: [define] }\n");
         var clock = new ManualClock();
         await using var service = await RunningService.Start(files: files.Path, workspace: workspace.Path, clock: clock);
         async Task<JsonElement> Ask(string tile, bool refresh = false)
@@ -271,6 +271,11 @@ public sealed class AnswersTests
         var refused = (await Ask("c")).GetProperty("problem");
         refused.GetProperty("code").GetString().ShouldBe("source-paced");
         refused.GetProperty("remedy").GetString().ShouldBe("Try again in 30 s.");
+        // Whoever defines has no statements of their own.
+        foreach (var asks in new[] { "api/sources/s/tables", "api/sources/s/tables/t" })
+            (await (await service.As("developer").GetAsync(asks)).Content.ReadAsStringAsync()).ShouldContain("source-paced");
+        var steps = await service.As("developer").PostAsJsonAsync("api/sources/s/test", new { });
+        (await steps.Content.ReadAsStringAsync()).ShouldContain("Ledger takes 2 statements a minute");
 
         // What can wait so long waits.
         clock.Pass(TimeSpan.FromSeconds(29.9));
@@ -280,6 +285,19 @@ public sealed class AnswersTests
         var anew = await Ask("a", refresh: true);
         anew.GetProperty("readAt").GetDateTimeOffset().ShouldBe(clock.Now);
         anew.GetProperty("note").ValueKind.ShouldBe(JsonValueKind.Null);
+
+        // Whoever opens the page just after its figures have become too old has them, and is told; but not those of the day before.
+        var read = clock.Now;
+        clock.Pass(TimeSpan.FromDays(1));
+        (await Ask("b")).GetProperty("readAt").GetDateTimeOffset().ShouldBe(clock.Now);
+        (await Ask("c")).GetProperty("readAt").GetDateTimeOffset().ShouldBe(clock.Now);
+        held = await Ask("a");
+        held.GetProperty("readAt").GetDateTimeOffset().ShouldBe(read);
+        held.GetProperty("note").GetString().ShouldBe("Ledger takes 2 statements a minute: newer figures come later.");
+        clock.Pass(TimeSpan.FromDays(1));
+        (await Ask("b")).GetProperty("state").GetString().ShouldBe("ready");
+        (await Ask("c")).GetProperty("state").GetString().ShouldBe("ready");
+        (await Ask("a")).GetProperty("problem").GetProperty("code").GetString().ShouldBe("source-paced");
     }
 
     [Fact]

@@ -251,6 +251,27 @@ public sealed partial class SchedulesTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_report_for_each_member_asks_for_nothing_but_what_stands_in_it()
+    {
+        var workspace = Workspace();
+        await File.WriteAllTextAsync(
+            Path.Combine(workspace, "reports", "each.yaml"),
+            Sales.Replace("report: sales", "report: each") + "each: sold-by-terminal\nto: { people: [director] }\n",
+            TestContext.Current.CancellationToken
+        );
+        await using var service = await Start(workspace);
+        (await service.As("developer").PostAsJsonAsync("api/reports/each/send", new { })).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await Ended(service)).GetProperty("statements").GetInt64().ShouldBeGreaterThan(0);
+        var mail = To("director").ShouldHaveSingleItem();
+        mail.Message.TextBody!.ShouldNotContain("picked on Tickets sold");
+        // Its figures without any terminal were not asked for: they are now.
+        await Send(service);
+        (await Ended(service, runs: 2)).GetProperty("statements").GetInt64().ShouldBeGreaterThan(0);
+        await Send(service);
+        (await Ended(service, runs: 3)).GetProperty("statements").GetInt64().ShouldBe(0, "they are kept");
+    }
+
+    [Fact]
     public async Task A_condition_is_worked_out_with_the_rows_of_each_reader_and_not_met_is_not_unknown()
     {
         const string Late =

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.IO.Compression;
 using System.Net;
 using System.Net.Http.Json;
@@ -10,6 +11,7 @@ using DocumentFormat.OpenXml.Validation;
 using Microsoft.Extensions.DependencyInjection;
 using Shouldly;
 using Weir.Core;
+using Weir.Service.Exports;
 using Weir.Store;
 using Weir.Testing;
 
@@ -23,8 +25,13 @@ public sealed class TakeAlongTests : IDisposable
     public void Dispose() => _folder.Dispose();
 
     /// <summary>With what draws files, as the console's build has it.</summary>
-    private static Task<RunningService> Start(string? workspace = null, string? files = null) =>
-        RunningService.Start(files, workspace, change: o => o with { ConsoleFolder = Path.Combine(Repository.Root, "console", "dist") });
+    private static Task<RunningService> Start(string? workspace = null, string? files = null, TimeProvider? clock = null) =>
+        RunningService.Start(
+            files,
+            workspace,
+            clock: clock,
+            change: o => o with { ConsoleFolder = Path.Combine(Repository.Root, "console", "dist") }
+        );
 
     private static Task<HttpResponseMessage> Take(RunningService service, string account, string dashboard, object request) =>
         service.As(account).PostAsJsonAsync($"api/dashboards/{dashboard}/exports", request);
@@ -645,5 +652,70 @@ public sealed class TakeAlongTests : IDisposable
         html.ShouldContain("<td>Lanternhead–Tolmarra</td><td>1,865,305</td>", Case.Sensitive, "without scripts there are tables");
 
         static int Big(byte[] bytes, int at) => System.Buffers.Binary.BinaryPrimitives.ReadInt32BigEndian(bytes.AsSpan(at));
+    }
+
+    /// <summary>A clock whose timers of one length go off when a test says so.</summary>
+    private sealed class HeldTimers(TimeSpan held) : TimeProvider
+    {
+        private readonly ConcurrentBag<Timer> _all = [];
+
+        /// <summary>Lets those go off that are set; false if none is.</summary>
+        public bool GoOff() => _all.Count(t => t.GoOff()) > 0;
+
+        public override ITimer CreateTimer(TimerCallback callback, object? state, TimeSpan dueTime, TimeSpan period)
+        {
+            var timer = new Timer(() => callback(state), held, base.CreateTimer(callback, state, Timeout.InfiniteTimeSpan, period));
+            _all.Add(timer);
+            timer.Change(dueTime, period);
+            return timer;
+        }
+
+        private sealed class Timer(Action act, TimeSpan held, ITimer inner) : ITimer
+        {
+            private int _isSet;
+
+            public bool GoOff()
+            {
+                if (Interlocked.Exchange(ref _isSet, 0) == 0)
+                    return false;
+                act();
+                return true;
+            }
+
+            public bool Change(TimeSpan dueTime, TimeSpan period)
+            {
+                Interlocked.Exchange(ref _isSet, dueTime == held ? 1 : 0);
+                return inner.Change(dueTime == held ? Timeout.InfiniteTimeSpan : dueTime, period);
+            }
+
+            public void Dispose() => inner.Dispose();
+
+            public ValueTask DisposeAsync() => inner.DisposeAsync();
+        }
+    }
+
+    [Fact]
+    public async Task A_browser_that_nobody_needs_ends_and_is_begun_for_whoever_needs_it_next()
+    {
+        var clock = new HeldTimers(Browser.Idle);
+        await using var service = await Start(clock: clock);
+        var data = service.Services.GetRequiredService<ServiceOptions>().DataFolder;
+        async Task Draws() =>
+            (await File(service, "director", "tickets", new { form = "png", tiles = new[] { "sold-by-week" } }, "image/png"))
+                .AsSpan(1, 3)
+                .ToArray()
+                .ShouldBe("PNG"u8.ToArray());
+        // It is named there from before it begins until after it has ended.
+        bool IsThere() => Directory.GetFiles(data, "driver.pid", SearchOption.AllDirectories).Length > 0;
+        IsThere().ShouldBeFalse();
+        for (var round = 0; round < 2; round++)
+        {
+            await Draws();
+            IsThere().ShouldBeTrue();
+            // It is made ready for the next before it rests.
+            while (!clock.GoOff())
+                await Task.Yield();
+            IsThere().ShouldBeFalse();
+        }
     }
 }

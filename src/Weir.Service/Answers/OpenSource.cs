@@ -37,10 +37,13 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         "weir.source.statements",
         description: "Statements sent to sources."
     );
-    private static readonly Counter<long> Kept = Meter.CreateCounter<long>(
+    private static readonly Counter<long> Answered = Meter.CreateCounter<long>(
         "weir.source.kept",
         description: "Statements answered without asking a source."
     );
+
+    // How much older than its dataset allows an answer may be while its source takes no more.
+    private static readonly TimeSpan Late = TimeSpan.FromMinutes(10);
 
     private readonly IEngineSource _source = Engines.Workers.GuardedSource.Open(source, folders);
 
@@ -54,13 +57,25 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
 
     public Source Definition { get; } = source;
 
-    public IEngineSource Engine => _source;
+    /// <summary>The source itself, for what is in it; within its pace, and kept nowhere.</summary>
+    public IEngineSource Engine => Paced(_source);
 
     // Whatever a query that is tried out does to its connections or workers, and however long it takes, viewers have others.
     private readonly Lazy<IEngineSource> _drafts = new(() => Engines.Workers.GuardedSource.Open(source, folders));
 
     /// <summary>The source for what is being defined.</summary>
-    public IEngineSource Drafts => _drafts.Value;
+    public IEngineSource Drafts => Paced(_drafts.Value);
+
+    /// <summary>The same source opened once more, for a test or a check, which has no statements of its own beyond those of the others.</summary>
+    public IEngineSource Paced(IEngineSource opened) =>
+        new PacedSource(
+            opened,
+            async stop =>
+            {
+                await _pace.Take(stop);
+                Sends();
+            }
+        );
 
     /// <summary>The rows of a statement that is tried out, kept nowhere.</summary>
     public async Task<StatementRows> Try(
@@ -68,12 +83,7 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
         IReadOnlyList<ValueKind> kinds,
         IReadOnlyDictionary<string, string> session,
         CancellationToken stop
-    )
-    {
-        await _pace.Take(stop);
-        Sends();
-        return new StatementRows(await Drafts.Read(sql, kinds, session, stop), DateTimeOffset.MinValue, 0);
-    }
+    ) => new(await Drafts.Read(sql, kinds, session, stop), DateTimeOffset.MinValue, 0);
 
     public SqlDialect Dialect(DayOfWeek weekStart) => engine.Dialect(weekStart);
 
@@ -117,18 +127,15 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
                 // The answer may have come between the first look and this request.
                 if (Known(key, fresh) is { } came)
                     return came;
-                // Whoever wants it anew has what there is, rather than nothing, where the source takes no more.
-                if (fresh.NotBefore is not null && IsHeld && Known(key, fresh with { NotBefore = null }) is { } older)
+                // Whoever wants it anew, or comes when it has just become too old, has what there is, rather than nothing, where the source
+                // takes no more.
+                if (IsHeld && Known(key, fresh with { NotBefore = null, MaximumAge = Kept(fresh) }) is { } older)
                     return older with { Held = _pace.Held };
                 var rows = fresh.NotBefore is null
                     ? await Ask(sql, kinds, session, person, stop)
                     : await Refresh(sql, kinds, session, person, stop);
                 if (fresh.MaximumAge > TimeSpan.Zero)
-                    cache.Set(
-                        key,
-                        rows,
-                        new MemoryCacheEntryOptions { AbsoluteExpirationRelativeToNow = fresh.MaximumAge, Size = Size(rows) }
-                    );
+                    cache.Set(key, rows, new MemoryCacheEntryOptions { AbsoluteExpirationRelativeToNow = Kept(fresh), Size = Size(rows) });
                 return rows;
             },
             cancellation
@@ -228,9 +235,13 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
     {
         if (!cache.TryGetValue(key, out StatementRows? kept) || !IsFresh(kept!, fresh))
             return null;
-        Kept.Add(1);
+        Answered.Add(1);
         return kept;
     }
+
+    /// <summary>How long an answer is kept: where a source takes so many statements a minute, for a while after it is too old.</summary>
+    private TimeSpan Kept(Fresh fresh) =>
+        Definition.Limits.AMinute is null || fresh.MaximumAge == TimeSpan.Zero ? fresh.MaximumAge : fresh.MaximumAge + Late;
 
     private bool IsFresh(StatementRows kept, Fresh fresh) =>
         clock.GetElapsedTime(kept.Stamp) < fresh.MaximumAge && !(kept.Stamp < fresh.NotBefore);

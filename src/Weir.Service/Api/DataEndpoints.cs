@@ -48,7 +48,7 @@ internal static class DataEndpoints
                 async (string source, HttpContext context, PublishedWorkspace published, Store.Audit audit, EngineFolders folders) =>
                 {
                     MayDefine(context, published, audit);
-                    return await SourceTester.Test(Find(published, source), folders, context.RequestAborted);
+                    return await Test(Find(published, source), published, folders, context.RequestAborted);
                 }
             )
             .WithName("testSource")
@@ -63,7 +63,7 @@ internal static class DataEndpoints
                     var (source, faults) = WorkspaceReader.ReadSourceDraft(draft.Text ?? "");
                     return new SourceTestAnswer(
                         [.. faults.Select(FaultInfo.Of)],
-                        source is null ? [] : await SourceTester.Test(source, folders, context.RequestAborted)
+                        source is null ? [] : await Test(source, published, folders, context.RequestAborted)
                     );
                 }
             )
@@ -295,6 +295,14 @@ internal static class DataEndpoints
                 faults
             );
     }
+
+    /// <summary>Tests a source, within the pace of the published one of its name.</summary>
+    private static Task<IReadOnlyList<SourceStep>> Test(
+        Source source,
+        PublishedWorkspace published,
+        EngineFolders folders,
+        CancellationToken stop
+    ) => SourceTester.Test(source, folders, stop, opened => published.Now.Paced(source.Name, opened));
 
     private static async Task<ColumnsAnswer> Columns(
         DraftRequest request,

@@ -51,7 +51,12 @@ internal static class DraftCheckEndpoints
             limit.CancelAfter(Patience);
             var (datasets, asks) = Meant(work, workspace);
             var now = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById(workspace.TimeZone)).DateTime;
-            await using var check = new ConnectedCheck(workspace, folders, now) { Datasets = datasets, Asks = asks };
+            await using var check = new ConnectedCheck(workspace, folders, now)
+            {
+                Datasets = datasets,
+                Asks = asks,
+                Through = published.Now.Paced,
+            };
             var isWhole = true;
             try
             {

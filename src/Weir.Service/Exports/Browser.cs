@@ -12,7 +12,7 @@ namespace Weir.Service.Exports;
 internal sealed class Browser : IDisposable
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(90);
-    private static readonly TimeSpan Idle = TimeSpan.FromMinutes(3);
+    internal static readonly TimeSpan Idle = TimeSpan.FromMinutes(3);
 
     private readonly WaitingLine _line = new(1, 20);
 
@@ -20,15 +20,15 @@ internal sealed class Browser : IDisposable
     private readonly SemaphoreSlim _hand = new(1);
     private readonly string _folder;
     private readonly ILogger<Browser> _log;
-    private readonly Timer _rest;
+    private readonly ITimer _rest;
     private volatile bool _isOver;
     private (ChromeDriver Driver, ChromeDriverService Service)? _running;
     private bool _isReady;
 
-    public Browser(ServiceOptions options, ILogger<Browser> log)
+    public Browser(ServiceOptions options, TimeProvider clock, ILogger<Browser> log)
     {
         (_folder, _log) = (Path.Combine(options.Folders.Work, "paper"), log);
-        _rest = new Timer(_ => Rest());
+        _rest = clock.CreateTimer(_ => Rest(), null, Timeout.InfiniteTimeSpan, Timeout.InfiniteTimeSpan);
         // A service that was killed leaves its browser running, which nobody may need for long.
         if (!Directory.Exists(Profiles))
             return;
@@ -98,8 +98,9 @@ internal sealed class Browser : IDisposable
             }
             finally
             {
-                _rest.Change(Idle, Timeout.InfiniteTimeSpan);
+                // Let go of first: whatever rests takes nothing out of anybody's hand.
                 _hand.Release();
+                _rest.Change(Idle, Timeout.InfiniteTimeSpan);
             }
         });
 
@@ -124,7 +125,7 @@ internal sealed class Browser : IDisposable
         using var turn = await _line.Enter(progress, stop);
         progress.Draws();
         await _hand.WaitAsync(stop);
-        _rest.Change(Timeout.Infinite, Timeout.Infinite);
+        _rest.Change(Timeout.InfiniteTimeSpan, Timeout.InfiniteTimeSpan);
         using var givenUp = new CancellationTokenSource();
         try
         {

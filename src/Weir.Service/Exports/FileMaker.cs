@@ -77,19 +77,19 @@ internal sealed class FileMaker(
     {
         var report = Find(name);
         using var turn = await line.Enter(Progress, stop);
-        return await Make(await Open(report, wanted), stop);
+        return (await Make(await Open(report, wanted), stop)).File;
     }
 
     /// <summary>The file of a report, or of each member.</summary>
     /// <param name="check">Looks at what was computed before it is written.</param>
-    public async Task<ExportedFile> Make(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check = null)
+    public async Task<MadeReport> Make(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check = null)
     {
         Begin(opened.Request);
         if (opened.Report.Each is not null)
             return await ForEach(opened, stop, check);
         var taken = await Taken(opened);
         check?.Invoke(taken);
-        return await Write(taken, opened.Request, stop);
+        return new MadeReport(await Write(taken, opened.Request, stop), taken.About, taken);
     }
 
     /// <summary>A report that the viewer may have.</summary>
@@ -170,7 +170,7 @@ internal sealed class FileMaker(
 
     /// <summary>All that a report says of the dashboard, computed under the rights of whoever asks.</summary>
     /// <param name="picked">What is picked in the place of what the report says; null for that.</param>
-    public async Task<Takeaway> Taken(OpenedReport opened, IReadOnlyList<Selection>? picked = null)
+    private async Task<Takeaway> Taken(OpenedReport opened, IReadOnlyList<Selection>? picked = null)
     {
         var report = opened.Report;
         var selections = picked ?? opened.Selections;
@@ -222,7 +222,7 @@ internal sealed class FileMaker(
 
     /// <summary>A report for each member of its tile: a file with a part for each, or an archive with a file for each.</summary>
     /// <param name="check">Looks at each before it is written.</param>
-    private async Task<ExportedFile> ForEach(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check)
+    private async Task<MadeReport> ForEach(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check)
     {
         var report = opened.Report;
         var isTogether = report.IsTogether && Report.FormsTogether.Contains(opened.Request.Form);
@@ -250,6 +250,7 @@ internal sealed class FileMaker(
                 "Name a tile with fewer members."
             );
         var parts = new List<Takeaway>();
+        var abouts = new List<AboutExport>();
         using var memory = new MemoryStream();
         using (var archive = new ZipArchive(memory, ZipArchiveMode.Create, leaveOpen: true))
         {
@@ -266,6 +267,7 @@ internal sealed class FileMaker(
                 );
                 var taken = await Taken(opened, [.. others, picked]);
                 check?.Invoke(taken);
+                abouts.Add(taken.About);
                 var label = Labels.Write(member, table.Columns[0]);
                 if (isTogether)
                 {
@@ -279,17 +281,19 @@ internal sealed class FileMaker(
                 await entry.WriteAsync(file.Content);
             }
         }
+        var address = AddressOf(opened.Open, opened.Request, others);
         if (isTogether)
         {
             Progress.Joins();
-            var all = Takeaway.Together(parts, others, AddressOf(opened.Open, opened.Request, others));
-            return await Write(all, opened.Request, stop);
+            var all = Takeaway.Together(parts, others, address);
+            return new MadeReport(await Write(all, opened.Request, stop), all.About, null);
         }
-        return new ExportedFile(
+        var archived = new ExportedFile(
             memory.ToArray(),
             "application/zip",
             $"{report.FileName}-{clock.GetUtcNow().ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)}.zip"
         );
+        return new MadeReport(archived, Takeaway.Together(abouts, address), null);
     }
 
     /// <summary>A name of a file that every system takes, and that nothing else has.</summary>
@@ -344,6 +348,11 @@ internal sealed class FileMaker(
             _ => await paper.Print(taken, request, Progress, stop),
         };
 }
+
+/// <summary>The file of a report, or of each member.</summary>
+/// <param name="About">What it is made of; what differs between members left out.</param>
+/// <param name="Taken">What was taken along; null for one that is made for each.</param>
+internal sealed record MadeReport(ExportedFile File, AboutExport About, Takeaway? Taken);
 
 /// <summary>What a report is made of, opened for one viewer in the state that it says.</summary>
 internal sealed record OpenedReport(Report Report, OpenDashboard Open, ExportRequest Request, IReadOnlyList<Selection> Selections);

@@ -159,20 +159,23 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
     /// <param name="address">Where they are seen live.</param>
     public static Takeaway Together(IReadOnlyList<Takeaway> parts, IReadOnlyList<Selection> common, string address)
     {
-        var first = parts[0];
-        return first with
+        return parts[0] with
         {
-            About = first.About with
-            {
-                // What differs is told with each.
-                State = [.. first.About.State.Where(s => parts.All(p => p.About.State.Contains(s)))],
-                ReadAt = parts.Min(p => p.About.ReadAt),
-                Address = address,
-            },
+            About = Together([.. parts.Select(p => p.About)], address),
             Tiles = [.. parts.SelectMany(p => p.Tiles)],
             Selections = common,
         };
     }
+
+    /// <summary>What several parts are as one; in what they differ is told with each.</summary>
+    /// <param name="address">Where they are seen live.</param>
+    public static AboutExport Together(IReadOnlyList<AboutExport> parts, string address) =>
+        parts[0] with
+        {
+            State = [.. parts[0].State.Where(s => parts.All(p => p.State.Contains(s)))],
+            ReadAt = parts.Min(p => p.ReadAt),
+            Address = address,
+        };
 
     /// <summary>What the measures mean whose figures are in it, each once.</summary>
     public IReadOnlyList<MeasureMeaning> Meanings() =>

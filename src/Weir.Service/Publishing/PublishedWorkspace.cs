@@ -3,6 +3,7 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Planning;
 using Weir.Core.Sql;
+using Weir.Engines;
 using Weir.Service.Answers;
 using Weir.Store;
 
@@ -46,6 +47,9 @@ internal sealed class LiveWorkspace(
     public SqlDialect Dialect(string source) => sources[source].Dialect(Workspace.WeekStart);
 
     public OpenSource Source(string name) => sources[name];
+
+    /// <summary>Something opened by itself, asked within the pace of the source of its name, if there is one.</summary>
+    public IEngineSource Paced(string name, IEngineSource opened) => sources.GetValueOrDefault(name)?.Paced(opened) ?? opened;
 }
 
 /// <summary>The workspace that is served now. A new version replaces it whole; a broken one never does.</summary>

@@ -223,11 +223,7 @@ internal sealed class RunMaker(
 
     private async Task<RunFile> FileOf(OpenedReport opened, FileMaker files, IReadOnlyList<string> found, CancellationToken stop)
     {
-        var taken = await files.Taken(opened);
-        MustBeWhole(taken);
-        var file = opened.Report.Each is null
-            ? await files.Write(taken, opened.Request, stop)
-            : await files.Make(opened, stop, MustBeWhole);
+        var (file, about, taken) = await files.Make(opened, stop, MustBeWhole);
         if (file.Content.Length > MostBytes)
             throw new ProblemException(
                 422,
@@ -240,15 +236,15 @@ internal sealed class RunMaker(
             file.Name,
             file.MediaType,
             file.Content,
-            new Letter(taken.About, found).Write(),
-            await PictureOf(opened, taken, files, stop)
+            new Letter(about, found).Write(),
+            taken is null ? null : await PictureOf(opened, taken, files, stop)
         );
     }
 
     /// <summary>A picture of what a message is about: of its condition's tile, else of its first tab; null where nothing draws it.</summary>
     private async Task<byte[]?> PictureOf(OpenedReport opened, Takeaway taken, FileMaker files, CancellationToken stop)
     {
-        if (!paper.IsThere || opened.Report.Each is not null)
+        if (!paper.IsThere)
             return null;
         var shown = taken.Tiles.Where(t => t.Info.Name == opened.Report.OnlyIf?.Tile).ToList();
         if (shown.Count == 0)
