@@ -79,7 +79,18 @@ test('A whole dashboard by hand, and the file that it wrote as somebody would ha
   await hand.choose('Engine', /DuckDB/);
   await hand.type(page.getByLabel('File'), 'lantern-isles.duckdb');
   await hand.click(page.getByRole('button', { name: 'Test it' }));
+  // What does not come into the team's folder is told.
+  const outside = 'sources/tills.yaml is not written into the team’s folder.';
+  await page.route(
+    '**/api/definitions/file',
+    async (route) => {
+      const response = await route.fetch();
+      await route.fulfill({ response, json: { ...(await response.json()), beside: [outside] } });
+    },
+    { times: 1 },
+  );
   await hand.click(page.getByRole('button', { name: 'Save the source' }));
+  await page.getByText(outside).waitFor();
   await hand.click(page.getByText('Write SQL'));
   const sql = page.getByRole('textbox', { name: 'SQL' });
   await hand.click(sql);

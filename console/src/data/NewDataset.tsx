@@ -29,6 +29,7 @@ export default function NewDataset() {
   const change: Change = (part) => setDraft((d) => ({ ...d, ...(typeof part === 'function' ? part(d) : part) }));
   const sources = useQuery({ queryKey: ['sources'], queryFn: () => unwrap(api.GET('/api/sources')) });
   const queries = useQueryClient();
+  const [besideSource, setBesideSource] = useState<string[] | null>(null);
   const engine = sources.data?.find((s) => s.name === draft.source)?.engine ?? '';
   const hasRows = draft.source !== '' && draft.fields.length > 0;
 
@@ -40,8 +41,9 @@ export default function NewDataset() {
           {adding ? (
             <SourceForm
               onCancel={() => setAdding(false)}
-              onSaved={async (name) => {
+              onSaved={async (name, beside) => {
                 await queries.invalidateQueries({ queryKey: ['sources'] });
+                setBesideSource(beside);
                 setAdding(false);
                 setDraft({ ...emptyDraft, source: name });
               }}
@@ -61,6 +63,7 @@ export default function NewDataset() {
               </Button>
             </div>
           )}
+          <Beside told={besideSource} />
         </Step>
         {draft.source && !adding && (
           <Step number={2} title="Which rows?">

@@ -41,8 +41,17 @@ export function writeSource(s: typeof empty): string {
   return `${lines.join('\n')}\n`;
 }
 
-/** Adds a source: say where it is, test it, save it. A password is never typed here: it is named as a secret. */
-export function SourceForm({ onSaved, onCancel }: { onSaved: (name: string) => void; onCancel: () => void }) {
+/**
+ * Adds a source: say where it is, test it, save it. A password is never typed here: it is named as a secret.
+ * @param props.onSaved Is told its name, and what of it did not come into the team's folder.
+ */
+export function SourceForm({
+  onSaved,
+  onCancel,
+}: {
+  onSaved: (name: string, beside: string[] | null) => void;
+  onCancel: () => void;
+}) {
   const [source, setEntered] = useState(empty);
   const [steps, setSteps] = useState<SourceStep[]>();
   const [faults, setFaults] = useState<FaultInfo[]>([]);
@@ -89,7 +98,7 @@ export function SourceForm({ onSaved, onCancel }: { onSaved: (name: string) => v
         api.PUT('/api/definitions/file', { body: { path: `sources/${name}.yaml`, text, replace: false } }),
       );
       setFaults(answer.faults.filter((f) => f.severity === 'error'));
-      if (answer.accepted) onSaved(name);
+      if (answer.accepted) onSaved(name, answer.beside ?? null);
     });
 
   return (

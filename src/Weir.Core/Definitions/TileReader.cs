@@ -12,7 +12,11 @@ internal sealed record TileSurroundings(
     IReadOnlySet<string> BrokenDatasets,
     IReadOnlyList<PictureKind> Pictures,
     IReadOnlyDictionary<string, Attachment?> Attachments
-);
+)
+{
+    /// <summary>The keys that only some kinds of picture have, by name; each as often as there are such kinds, in their order.</summary>
+    public ILookup<string, OwnKey> OwnKeys { get; } = Pictures.SelectMany(p => p.Own).ToLookup(o => o.Key.Name);
+}
 
 /// <summary>Reads what a tile shows and how, wherever it stands, and checks it against its dataset and its kind of picture.</summary>
 /// <param name="known">What they may name.</param>
@@ -505,16 +509,12 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
     {
         foreach (var own in picture.Own.Where(o => o.IsNeeded && YamlText.Node(node, o.Key.Name) is null))
             text.Report("missing-key", node, $"A {picture} tile needs the key {own.Key.Name}.");
-        foreach (
-            var own in _pictures
-                .Where(p => p != picture)
-                .SelectMany(p => p.Own)
-                .Where(o => picture.Own.All(mine => mine.Key.Name != o.Key.Name))
-        )
-            if (YamlText.Node(node, own.Key.Name) is { } written)
-                text.Report(own.Code, written, own.NeedsOwn, severity: own.Severity);
-        foreach (var key in KeysOfMembers.All.Except(picture.OfMembers))
-            if (YamlText.Node(node, key.Name) is { } written)
+        foreach (var (key, written) in ((YamlMappingNode)node).Children)
+            if (key is YamlScalarNode { Value: { } name } && picture.Own.All(mine => mine.Key.Name != name))
+                foreach (var own in known.OwnKeys[name])
+                    text.Report(own.Code, written, own.NeedsOwn, severity: own.Severity);
+        foreach (var key in KeysOfMembers.All)
+            if (YamlText.Node(node, key.Name) is { } written && !picture.OfMembers.Contains(key))
                 text.Report(
                     "no-effect",
                     written,
