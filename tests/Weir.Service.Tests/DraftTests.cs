@@ -112,6 +112,56 @@ public sealed class DraftTests
     }
 
     [Fact]
+    public async Task A_change_brings_along_the_page_that_it_makes_where_a_window_shows_it()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        var step = 0L;
+        async Task<JsonElement> Changed(string text, string? page, string draft = "harbour")
+        {
+            var request = new HttpRequestMessage(HttpMethod.Put, "api/drafts/dashboards/harbour")
+            {
+                Content = JsonContent.Create(new { text, after = step }),
+            };
+            request.Headers.Add("Weir-Draft", draft);
+            if (page is not null)
+                request.Headers.Add("Weir-Page", page);
+            var response = await developer.SendAsync(request);
+            response.StatusCode.ShouldBe(HttpStatusCode.OK);
+            var answer = await response.Content.ReadFromJsonAsync<JsonElement>();
+            step = answer.GetProperty("step").GetInt64();
+            return answer.GetProperty("page");
+        }
+        async Task<string> Asked() => (await Send(developer, HttpMethod.Get, "api/dashboards/harbour", draft: "harbour")).Body.GetRawText();
+        // What never was good has no page, and is stored.
+        (await Changed(New.Replace("show: sailings", "show: no_such"), "?")).ValueKind.ShouldBe(JsonValueKind.Null);
+        step.ShouldBe(1);
+        var counted = await Changed(New, "?");
+        counted.GetRawText().ShouldBe(await Asked());
+        counted.GetProperty("title").GetString().ShouldBe("Harbour");
+        // The page stays as it was while the text is broken.
+        (await Changed(New.Replace("show: sailings", "show: no_such"), "?"))
+            .GetRawText()
+            .ShouldBe(counted.GetRawText());
+        var parameter = New + "\n        parameters:\n          shown: { choices: [sailings, cancellations] }\n".Replace("        ", "");
+        var chosen = await Changed(
+            parameter.Replace("show: sailings", "show: param.shown"),
+            "?set=" + Uri.EscapeDataString("{\"shown\":[\"cancellations\"]}")
+        );
+        chosen
+            .GetProperty("tabs")[0]
+            .GetProperty("tiles")[0]
+            .GetProperty("show")[0]
+            .GetProperty("name")
+            .GetString()
+            .ShouldBe("cancellations");
+        // Nobody asks for it, it is of another window, or there is none so.
+        foreach (var (page, draft) in ((string?, string)[])[(null, "harbour"), ("?", "network"), ("?view=none-such", "harbour")])
+            (await Changed(New, page, draft)).ValueKind.ShouldBe(JsonValueKind.Null, page);
+        step.ShouldBe(7);
+    }
+
+    [Fact]
     public async Task By_hand_only_what_is_meant_is_written_and_what_cannot_be_done_changes_nothing()
     {
         await using var service = await RunningService.Start();

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch';
+import { pageBeside } from './draft';
 import { lookHeaders } from './lookAs';
 import type { components, paths } from './schema';
 
@@ -28,6 +29,16 @@ export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || null;
 export type Value = string | number | boolean | null;
 
 export const api = createClient<paths>({ baseUrl: '/', headers: lookHeaders });
+api.use({
+  onRequest({ request, schemaPath }) {
+    const { now } = pageBeside;
+    if (now === undefined || request.method === 'GET' || !schemaPath.startsWith('/api/drafts/')) return;
+    pageBeside.asked = now;
+    const query = new URLSearchParams();
+    for (const key of ['set', 'view'] as const) if (now[key] !== null) query.set(key, now[key]);
+    request.headers.set('Weir-Page', `?${query}`);
+  },
+});
 
 /** A refusal by the service, with its stable code. */
 export class Refused extends Error {

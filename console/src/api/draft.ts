@@ -43,6 +43,15 @@ export const versionSeen =
 export const isDesigning =
   drafted !== undefined && versionSeen === undefined && globalThis.location.pathname.startsWith('/d/');
 
+/** How a window looks at the page of a draft: parameters and view, as its address has them. */
+export interface PageBeside {
+  set: string | null;
+  view: string | null;
+}
+
+/** The page of the draft of this window: what changes the draft brings it along. Another one each time it is looked at otherwise. */
+export const pageBeside: { now?: PageBeside; asked?: PageBeside } = {};
+
 const sampleKey = 'weir-sample';
 
 /** How many of a hundred rows the draft that is designed in this window is drawn on; null for all. */

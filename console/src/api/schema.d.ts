@@ -2099,6 +2099,7 @@ export interface components {
             written?: null | components["schemas"]["WrittenText"];
             mayPublish?: boolean;
             handedOver?: null | string;
+            page?: null | components["schemas"]["DashboardPage"];
         };
         DraftCheckAnswer: {
             faults: components["schemas"]["FaultInfo"][];

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { api, type DashboardPage, Refused, unwrap, zone } from '../api/client';
-import { isSeen } from '../api/draft';
+import { drafted, isSeen, pageBeside } from '../api/draft';
 import { type Kept, leftOut } from '../model/opening';
 import { presentOf, writeSettings } from '../model/parameters';
 import { ofService } from '../model/selections';
@@ -69,6 +69,14 @@ export function DashboardRoute() {
       asked?.queryKey[1] === dashboard && asked.queryKey[3] === view ? before : undefined,
   });
   useEffect(() => setLast(page.data && { page: page.data, which }), [page.data, which]);
+  useEffect(() => {
+    if (dashboard !== drafted) return;
+    const shown = { set, view };
+    pageBeside.now = shown;
+    return () => {
+      if (pageBeside.now === shown) pageBeside.now = undefined;
+    };
+  }, [dashboard, set, view]);
   // Drawn once it is known what it opens with; later changes come while it stands.
   const stands = useRef('');
   const isKnown = !page.data?.view.keeps || own !== undefined || kept.error !== null;

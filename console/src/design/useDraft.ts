@@ -1,7 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api, Refused, type Schemas, unwrap } from '../api/client';
-import { onDraft, stepsOf } from '../api/draft';
+import { onDraft, pageBeside, stepsOf } from '../api/draft';
+import { pageQuery } from '../dashboard/pageQuery';
 import { Typing } from './typing';
 
 type Draft = Schemas['DraftAnswer'];
@@ -61,7 +62,13 @@ export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (
       setProblem(undefined);
       if (kind !== 'dashboards') return;
       // What is drawn and what it opens with are of the step before.
-      void queries.invalidateQueries({ queryKey: ['dashboard', name] });
+      const { now, asked } = pageBeside;
+      if (next.page && now && now === asked) {
+        const { queryKey } = pageQuery(name, now.set, now.view);
+        void queries.cancelQueries({ queryKey });
+        queries.setQueryData(queryKey, next.page);
+        queries.removeQueries({ queryKey: ['dashboard', name], type: 'inactive' });
+      } else void queries.invalidateQueries({ queryKey: ['dashboard', name] });
       void queries.invalidateQueries({ queryKey: ['kept', name] });
       // Whoever looks at it elsewhere hears of it.
       const steps = stepsOf(name);

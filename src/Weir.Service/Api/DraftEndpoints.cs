@@ -1,12 +1,14 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.WebUtilities;
 using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Designing;
 using Weir.Core.Interaction;
 using Weir.Core.Views;
+using Weir.Service.Asking;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 using Weir.Store;
@@ -123,7 +125,9 @@ internal static class DraftEndpoints
         Versions versions,
         OwnShares shares,
         Events events,
-        Audit audit
+        Audit audit,
+        Store.Views views,
+        TimeProvider clock
     )
     {
         /// <summary>A definition that somebody works on.</summary>
@@ -229,7 +233,30 @@ internal static class DraftEndpoints
             var answer = Answer(work, draft, stop);
             if (work.Right == DraftRight.Owns && shares.Of(work.Viewer.Name, work.Path).Count > 0)
                 events.Send(new WorkspaceEvent("own", 0, [work.Viewer.Name, work.Name]));
-            return answer;
+            return answer with { Page = PageOf(work) };
+        }
+
+        /// <summary>The page that a change makes, for a window that shows it; null where none is asked for, and where there is none.</summary>
+        private DashboardPage? PageOf(Work work)
+        {
+            var headers = http.HttpContext!.Request.Headers;
+            if (headers[Asker.PageHeader] is not [{ Length: > 0 } wanted] || headers[Asker.DraftHeader] != work.Name)
+                return null;
+            if (workspaces.LiveFor(work.Viewer, work.Name) is not { } live)
+                return null;
+            var query = QueryHelpers.ParseQuery(wanted);
+            string? Said(string key) => query.GetValueOrDefault(key).FirstOrDefault();
+            try
+            {
+                return DashboardPage.Of(
+                    OpenDashboard.OpenAsSet(work.Name, work.Viewer, live, views, clock.GetUtcNow(), Said("set"), Said("view"), false)
+                );
+            }
+            catch (ProblemException)
+            {
+                // The change is stored all the same; whoever asks for the page is told why there is none.
+                return null;
+            }
         }
 
         public DraftAnswer Get(string kind, string name, CancellationToken stop) => Get(On(kind, name, "see"), stop);
@@ -617,6 +644,9 @@ public sealed record DraftAnswer(
 
     /// <summary>When it was handed to those who publish, in UTC; null if it was not, or somebody has taken it.</summary>
     public string? HandedOver { get; init; }
+
+    /// <summary>The page that the change made, where it was asked for with the header Weir-Page.</summary>
+    public DashboardPage? Page { get; init; }
 }
 
 /// <summary>What a text says, for forms.</summary>

@@ -72,6 +72,12 @@ internal sealed class Asker
     /// <summary>The header by which whoever designs has their draft drawn on a sample: about so many of a hundred rows.</summary>
     public const string SampleHeader = "Weir-Sample";
 
+    /// <summary>
+    /// The header by which a change of a draft brings along the page that it makes, as its parameters and view have it: ?set=…&amp;view=…, as
+    /// in the page's own address.
+    /// </summary>
+    public const string PageHeader = "Weir-Page";
+
     private static int? Sample(HttpContext context) =>
         context.Request.Headers[SampleHeader] is not [{ Length: > 0 } written]
         // Rows that somebody takes along are all there are.
