@@ -1,3 +1,4 @@
+import type { CSSProperties } from 'react';
 import { formatOf, label, writeNumber } from '../../model/labels';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
@@ -12,11 +13,18 @@ export default function NumberPicture({ result }: PictureProps) {
     return <p className={classes.message}>No rows meet the filters, so there is no figure.</p>;
   const format = formatOf(column);
   const text = typeof value === 'number' ? writeNumber(value, { ...format, unit: '' }) : label(value, column);
+  // A unit is half as large as its figure.
+  const signs = Math.max(3, text.length + (format.unit ? 0.5 + format.unit.length / 2 : 0));
   return (
     <div className={classes.number}>
       <div className={classes.numberRow}>
         <div>
-          <div className={classes.figure} data-figure>
+          <div
+            className={classes.figure}
+            data-figure
+            data-course={change ? true : undefined}
+            style={{ '--signs': signs } as CSSProperties}
+          >
             {text} <small>{format.unit}</small>
           </div>
           {change && (
