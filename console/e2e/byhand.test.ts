@@ -418,6 +418,9 @@ test('A worked example is begun over other data: what stands for what is chosen,
   await page.getByText(/tiles do not fit, and are left out/).waitFor();
   await names.getByRole('combobox', { name: 'Takings (measure)', exact: true }).click();
   await page.getByRole('option', { name: 'Income', exact: true }).click();
+  // Whether words hold of other data nobody can tell but who reads them: they are named.
+  await page.getByText('takings-by-year: is called Takings by month, a line for each year').waitFor();
+  expect(await page.getByText(/^sailed: /).count()).toBe(0);
   await names.getByRole('combobox', { name: 'Terminal' }).click();
   await page.getByRole('option', { name: 'Home port', exact: true }).click();
   await names.getByRole('combobox', { name: 'Kind' }).click();

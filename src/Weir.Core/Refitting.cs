@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using Weir.Core.Definitions;
 using Weir.Core.Designing;
 using Weir.Core.Expressions;
@@ -135,6 +136,49 @@ public static class Refitting
             );
         }
     }
+
+    /// <summary>
+    /// What tiles keep over other data that was written for the data before: members and ranges that they open with, and words. Whether they
+    /// hold of the other data nobody can tell but who reads them.
+    /// </summary>
+    /// <param name="text">The text as it was over the data before.</param>
+    /// <param name="datasets">The datasets in whose place others come.</param>
+    /// <returns>Each such tile, with what it keeps as half a sentence.</returns>
+    public static IReadOnlyList<(string Tile, string What)> Kept(string text, IReadOnlySet<string> datasets) =>
+        [
+            .. from tab in ItemsOf(DesignText.Look(text).Said["tabs"])
+            from tile in ItemsOf(tab["tiles"])
+            where datasets.Contains(WordOf(tile["dataset"]) ?? "")
+            let kept = new[]
+            {
+                OpeningOf(tile["opening"]) is { } opening ? $"opens with {opening}" : null,
+                WordOf(tile["title"]) is { } title ? $"is called {title}" : null,
+                tile["description"] is null && tile["text"] is null ? null : "has a text",
+            }
+                .OfType<string>()
+                .ToList()
+            where kept.Count > 0
+            select (WordOf(tile["tile"]) ?? "", string.Join(", ", kept)),
+        ];
+
+    private static IEnumerable<JsonObject> ItemsOf(JsonNode? list) => (list as JsonArray ?? []).OfType<JsonObject>();
+
+    private static string? WordOf(JsonNode? node) => node is JsonValue value ? value.ToString() : null;
+
+    /// <summary>The values that a tile opens with; null for what holds of any data.</summary>
+    private static string? OpeningOf(JsonNode? opening) =>
+        opening switch
+        {
+            JsonValue word when word.ToString() is "all" or "newest" => null,
+            JsonValue word => word.ToString(),
+            JsonArray members => string.Join(
+                ", ",
+                members.Select(m => m is JsonArray several ? string.Join(" / ", several) : m?.ToString())
+            ),
+            JsonObject search when search["contains"] is { } part => $"what contains {part}",
+            JsonObject range when range["period"] is null => $"the range {string.Join(" ", range.Select(r => $"{r.Key} {r.Value}"))}",
+            _ => null,
+        };
 
     /// <summary>What of another dataset could stand for a name: called alike, titled alike, of the same concept; null if nothing is.</summary>
     public static string? Alike(Dataset from, string name, Dataset to)

@@ -103,4 +103,33 @@ public class RefittingTests
             """
         );
     }
+
+    [Fact]
+    public void What_was_written_for_the_values_of_other_data_is_named_and_what_holds_of_any_data_is_not()
+    {
+        const string Text = """
+            dashboard: x
+            tabs:
+              - tab: a
+                tiles:
+                  - { tile: two, picture: list, dataset: d, by: port, opening: [SKE, not given], title: Ports, description: All of them. }
+                  - { tile: pairs, picture: heatmap, dataset: d, show: n, by: [port, quay], opening: [[SKE, north], [ULL, south]] }
+                  - { tile: span, picture: slider, dataset: d, by: size, opening: { from: 3, to: 8 } }
+                  - { tile: found, picture: search, dataset: d, by: port, opening: { contains: ske } }
+                  - { tile: last, picture: dates, dataset: d, by: day, opening: { period: last 30 days } }
+                  - { tile: newest, picture: dropdown, dataset: d, by: day.month, opening: newest }
+                  - { tile: plain, picture: number, dataset: d, show: n }
+                  - { tile: other, picture: list, dataset: e, by: port, opening: [SKE], title: Other }
+                  - { shared: c/t, tile: shared }
+            """;
+        Refitting
+            .Kept(Text, new HashSet<string> { "d" })
+            .ShouldBe([
+                ("two", "opens with SKE, not given, is called Ports, has a text"),
+                ("pairs", "opens with SKE / north, ULL / south"),
+                ("span", "opens with the range from 3 to 8"),
+                ("found", "opens with what contains ske"),
+            ]);
+        Refitting.Kept("dashboard: x\n", new HashSet<string> { "d" }).ShouldBeEmpty();
+    }
 }

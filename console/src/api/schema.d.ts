@@ -2704,6 +2704,7 @@ export interface components {
             text: string;
             datasets: components["schemas"]["RefitDataset"][];
             leftOut: components["schemas"]["RefitTile"][];
+            kept: components["schemas"]["RefitTile"][];
         };
         RefitDataset: {
             name: string;

@@ -53,21 +53,27 @@ export function Refit({ found, datasets, wishes, onWish }: Props) {
           )}
         </div>
       ))}
-      {found.leftOut.length > 0 && (
-        <div role="status" className={classes.kept} style={{ marginTop: 12 }}>
-          <p>
-            {found.leftOut.length === 1 ? 'One tile does' : `${found.leftOut.length} tiles do`} not fit, and are left
-            out:
-          </p>
-          <ul>
-            {found.leftOut.map((t) => (
-              <li key={t.tile}>
-                {t.tile}: {t.why}
-              </li>
-            ))}
-          </ul>
-        </div>
-      )}
+      <Told
+        says={`${found.leftOut.length === 1 ? 'One tile does' : `${found.leftOut.length} tiles do`} not fit, and are left out:`}
+        tiles={found.leftOut}
+      />
+      <Told says="Written for other data, and kept as it is; look it over:" tiles={found.kept} />
     </>
+  );
+}
+
+/** Tiles, each with what is to be known of it; nothing where there are none. */
+function Told({ says, tiles }: { says: string; tiles: Schemas['RefitTile'][] }) {
+  return tiles.length === 0 ? null : (
+    <div role="status" className={classes.kept} style={{ marginTop: 12 }}>
+      <p>{says}</p>
+      <ul>
+        {tiles.map((t) => (
+          <li key={t.tile}>
+            {t.tile}: {t.why}
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }

@@ -77,6 +77,7 @@ internal static class RefitEndpoints
                 && Refitting.IsSound(files, changed, seen, stop)
             )
                 text = changed;
+            var before = text;
             var named = Refitting.Named(files, text, seen, stop);
             var result = new List<RefitDataset>();
             foreach (var (name, members) in named)
@@ -98,7 +99,15 @@ internal static class RefitEndpoints
                     );
             }
             (text, var leftOut) = Refitting.Fitting(files, text, seen, stop);
-            return new RefitAnswer(text, result, [.. leftOut.Select(l => new RefitTile(l.Tile, l.Why))]);
+            var kept = Refitting
+                .Kept(before, result.Where(d => d.To != d.Name).Select(d => d.Name).ToHashSet())
+                .Where(k => leftOut.All(l => l.Tile != k.Tile));
+            return new RefitAnswer(
+                text,
+                result,
+                [.. leftOut.Select(l => new RefitTile(l.Tile, l.Why))],
+                [.. kept.Select(k => new RefitTile(k.Tile, k.What))]
+            );
         }
 
         private static Dataset Known(NamesSeen seen, string name) =>
@@ -147,7 +156,13 @@ public sealed record RefitWish(string? From, string? To, IReadOnlyDictionary<str
 /// <param name="Text">Its text, as a draft can begin with it.</param>
 /// <param name="Datasets">The datasets that it names.</param>
 /// <param name="LeftOut">The tiles that do not fit, with the reason; the text is without them.</param>
-public sealed record RefitAnswer(string Text, IReadOnlyList<RefitDataset> Datasets, IReadOnlyList<RefitTile> LeftOut);
+/// <param name="Kept">The tiles that keep what was written for other data, such as the members that they open with, with what that is.</param>
+public sealed record RefitAnswer(
+    string Text,
+    IReadOnlyList<RefitDataset> Datasets,
+    IReadOnlyList<RefitTile> LeftOut,
+    IReadOnlyList<RefitTile> Kept
+);
 
 /// <summary>A dataset that a dashboard names.</summary>
 /// <param name="To">What stands for it; itself where it stays.</param>
@@ -163,5 +178,5 @@ public sealed record RefitName(string Name, string Title, string? Kind, string? 
 /// <summary>A measure or field that could stand for another.</summary>
 public sealed record RefitOption(string Name, string Title);
 
-/// <summary>A tile that does not fit.</summary>
+/// <summary>A tile that does not fit, or that has to be looked over.</summary>
 public sealed record RefitTile(string Tile, string Why);
