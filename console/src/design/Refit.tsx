@@ -65,7 +65,7 @@ export function Refit({ found, datasets, wishes, onWish }: Props) {
 /** Tiles, each with what is to be known of it; nothing where there are none. */
 function Told({ says, tiles }: { says: string; tiles: Schemas['RefitTile'][] }) {
   return tiles.length === 0 ? null : (
-    <div role="status" className={classes.kept} style={{ marginTop: 12 }}>
+    <div role="status" className={classes.kept} style={{ marginBlock: 12 }}>
       <p>{says}</p>
       <ul>
         {tiles.map((t) => (
