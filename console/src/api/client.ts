@@ -32,7 +32,9 @@ export const api = createClient<paths>({ baseUrl: '/', headers: lookHeaders });
 api.use({
   onRequest({ request, schemaPath }) {
     const { now } = pageBeside;
-    if (now === undefined || request.method === 'GET' || !schemaPath.startsWith('/api/drafts/')) return;
+    // What changes the draft, one after the other; what only looks at it must not pass for the change that is on its way.
+    const changes = request.method === 'PUT' || /\/(steps|edits|undo|redo|merge)$/.test(schemaPath);
+    if (now === undefined || !changes || !schemaPath.startsWith('/api/drafts/')) return;
     pageBeside.asked = now;
     const query = new URLSearchParams();
     for (const key of ['set', 'view'] as const) if (now[key] !== null) query.set(key, now[key]);

@@ -25,7 +25,7 @@ internal sealed class DataVersions(TimeProvider clock)
     /// <summary>What tells the present version of the data apart from others.</summary>
     public async Task<string> Mark(Dataset dataset, OpenSource source, CancellationToken cancellation)
     {
-        var own = source.Engine.DataVersion;
+        var own = source.DataVersion;
         if (dataset.Freshness.Query is not { } query)
             return own == 0 ? "" : $"{own}";
         var now = clock.GetTimestamp();

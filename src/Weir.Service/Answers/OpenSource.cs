@@ -57,6 +57,9 @@ internal sealed class OpenSource(Source source, IEngine engine, EngineFolders fo
 
     public Source Definition { get; } = source;
 
+    /// <summary>See <see cref="IEngineSource.DataVersion"/>; every question looks at it, and it asks nothing.</summary>
+    public long DataVersion => _source.DataVersion;
+
     /// <summary>The source itself, for what is in it; within its pace, and kept nowhere.</summary>
     public IEngineSource Engine => Paced(_source);
 

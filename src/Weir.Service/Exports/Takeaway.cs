@@ -157,15 +157,13 @@ internal sealed record Takeaway(AboutExport About, DashboardPage Page, IReadOnly
     /// <summary>Several parts as one.</summary>
     /// <param name="common">What is picked in all of them.</param>
     /// <param name="address">Where they are seen live.</param>
-    public static Takeaway Together(IReadOnlyList<Takeaway> parts, IReadOnlyList<Selection> common, string address)
-    {
-        return parts[0] with
+    public static Takeaway Together(IReadOnlyList<Takeaway> parts, IReadOnlyList<Selection> common, string address) =>
+        parts[0] with
         {
             About = Together([.. parts.Select(p => p.About)], address),
             Tiles = [.. parts.SelectMany(p => p.Tiles)],
             Selections = common,
         };
-    }
 
     /// <summary>What several parts are as one; in what they differ is told with each.</summary>
     /// <param name="address">Where they are seen live.</param>
