@@ -28,7 +28,7 @@ internal sealed class Refusal(string message, string? remedy = null, int exitCod
 /// <summary>Output for people.</summary>
 internal static class Output
 {
-    private static readonly IAnsiConsole ErrorConsole = CreateErrorConsole();
+    private static readonly Lazy<IAnsiConsole> ErrorConsole = new(CreateErrorConsole);
 
     private static IAnsiConsole CreateErrorConsole()
     {
@@ -39,16 +39,33 @@ internal static class Output
         return console;
     }
 
-    public static void Error(string message) => ErrorConsole.MarkupLineInterpolated($"[red]Error:[/] {message}");
+    public static void Error(string message) => ErrorConsole.Value.MarkupLineInterpolated($"[red]Error:[/] {message}");
 
     /// <summary>Something that is worth knowing beside the answer; it goes to where errors go.</summary>
-    public static void Note(string message) => ErrorConsole.MarkupLineInterpolated($"[yellow]Note:[/] {message}");
+    public static void Note(string message) => ErrorConsole.Value.MarkupLineInterpolated($"[yellow]Note:[/] {message}");
 
     /// <summary>Writes a grid with a heading line; figures to the right. Wide output is not cut when it goes to a file.</summary>
     public static void Grid(
         IReadOnlyList<(string Title, bool IsFigure)> columns,
         IEnumerable<IReadOnlyList<string>> rows,
         IReadOnlyList<string>? totals = null
+    )
+    {
+        var lines = rows.ToList();
+        if (PlainGrid.Of(columns, lines, totals) is { } plain && (Console.IsOutputRedirected || plain.Width <= Console.WindowWidth))
+            plain.Write(
+                Console.Out,
+                bold: !Console.IsOutputRedirected && Environment.GetEnvironmentVariable("TERM") is not (null or "dumb")
+            );
+        else
+            Fitted(columns, lines, totals);
+    }
+
+    /// <summary>A grid whose texts are broken so that it fits the terminal.</summary>
+    private static void Fitted(
+        IReadOnlyList<(string Title, bool IsFigure)> columns,
+        IReadOnlyList<IReadOnlyList<string>> rows,
+        IReadOnlyList<string>? totals
     )
     {
         var table = new Table { Border = TableBorder.Simple, ShowFooters = totals is not null };
