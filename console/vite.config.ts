@@ -23,6 +23,19 @@ export default defineConfig({
     target: 'es2022',
     chunkSizeWarningLimit: 700,
     manifest: true,
+    rolldownOptions: {
+      output: {
+        // Left alone, what several parts use becomes a file for each set of parts that use it: some seventy files for a first page, many
+        // of a few lines. Asking for each and linking them took a slow machine longer than reading them.
+        codeSplitting: {
+          groups: [
+            { name: 'shell', tags: ['$initial'], priority: 3 },
+            { name: 'inputs', test: /[\\/](Select|MultiSelect|Autocomplete|TextInput)[\\/][A-Za-z]+\.mjs$/, priority: 2 },
+            { name: 'charts', test: /[\\/]ChartTile\.tsx$|[\\/]chart[\\/](bar|line)[\\/]install\.js$|[\\/]parts[\\/](cartesian|drawing)\.ts$/, priority: 1 },
+          ],
+        },
+      },
+    },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:7410', '/openapi': 'http://127.0.0.1:7410' } },
   test: {

@@ -2,13 +2,11 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useEffectEvent, useLayoutEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { DashboardPage } from '../api/client';
-import { serviceOf } from '../api/dashboard';
 import type { Kept } from '../model/opening';
 import { type Address, readAddress, writeAddress } from '../model/page/address';
-import { createPage } from '../model/page/pageStore';
 import type { Host } from '../model/page/service';
-import { pictureOf } from '../pictures';
-import { foldsOf, isFirstVisit, keepVisit } from './folds';
+import { keepVisit } from './folds';
+import { openPage, takeOpened } from './openPage';
 import { PageLayout } from './PageLayout';
 import { pageQuery } from './pageQuery';
 import { useNews } from './useNews';
@@ -25,18 +23,7 @@ interface Props {
 /** A dashboard that has been fetched: gives its state an owner, and a window to stand in. */
 export function DashboardView({ page, asked, kept, problem }: Props) {
   const [query, setQuery] = useSearchParams();
-  const [store] = useState(() => {
-    const store = createPage(
-      { page, own: kept, problem, address: readAddress(query), folds: foldsOf(page.name), isAbout: isFirstVisit(page) },
-      serviceOf(page.name, page.view.view),
-    );
-    // What draws comes while the figures are asked for. What does not come is told where it is to be drawn.
-    for (const tile of store.getState().shown)
-      pictureOf(tile)
-        .load()
-        .catch(() => undefined);
-    return store;
-  });
+  const [store] = useState(() => takeOpened(page) ?? openPage(page, readAddress(query), kept, problem));
   const queries = useQueryClient();
   const go = useEffectEvent((address: Address, isReplacing: boolean) =>
     setQuery(writeAddress(new URLSearchParams(window.location.search), address), { replace: isReplacing }),

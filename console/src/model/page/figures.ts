@@ -4,6 +4,7 @@ import { asked, drawnAs, fieldsOf, hasPick, selectionLabels } from '../selection
 import type { TileState } from '../tileState';
 import { wiringOf } from '../wiring';
 import { fold } from './cells';
+import type { Question } from './service';
 import type { Given, PageState } from './state';
 
 /** What a tile's figures depend on: while it stays the same, they need not be asked for again. */
@@ -24,6 +25,14 @@ export function keyOf(state: PageState, tile: TileInfo): string {
 /** The tiles of the open tab whose figures are of another state than the present one, and are not being asked for; what waits is not. */
 export const staleTiles = (state: PageState): TileInfo[] =>
   state.isReady ? state.shown.filter((t) => t.dataset && !t.waits && state.tiles[t.name]?.key !== keyOf(state, t)) : [];
+
+/** Under what some tiles are asked for now. */
+export const questionOf = (state: PageState, tiles: TileInfo[], isAnew = false): Question => ({
+  tiles: tiles.map((t) => t.name),
+  selections: state.applied,
+  set: state.set,
+  isAnew,
+});
 
 /** True for a tile that waits for the viewer to want its figures. */
 export const isWaiting = (state: PageState, tile: TileInfo): boolean =>

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import type { DashboardPage, Schemas, TileInfo, TileResult } from '../../api/client';
+import { type DashboardPage, Refused, type Schemas, type TileInfo, type TileResult } from '../../api/client';
 import { asked, type Selections } from '../selections';
 import { wiringOf } from '../wiring';
 import type { Address } from './address';
@@ -87,7 +87,10 @@ const reaching = (page: DashboardPage, name: string, selections: Selections): Se
   );
 };
 
-function stage(page: DashboardPage, more: { address?: Partial<Address>; service?: Partial<Service> } = {}): Stage {
+function stage(
+  page: DashboardPage,
+  more: { address?: Partial<Address>; service?: Partial<Service>; before?: (store: PageStore) => void } = {},
+): Stage {
   const questions: Stage['questions'] = [];
   const gone: Stage['gone'] = [];
   const service: Service = {
@@ -112,6 +115,7 @@ function stage(page: DashboardPage, more: { address?: Partial<Address>; service?
     ...more.service,
   };
   const store = createPage({ page, address: { ...noAddress, ...more.address } }, service);
+  more.before?.(store);
   const stop = store.start({
     go: (address, isReplacing) => gone.push([address, isReplacing]),
     draw: async () => page,
@@ -134,6 +138,40 @@ afterEach(() => {
 
 describe('A page', () => {
   const page = pageOf({ one: [tile('x'), tile('y')], two: [tile('z')] });
+
+  test('takes what was asked before it stood, and can stop that', async () => {
+    const { store, questions, shows } = stage(page, { before: (store) => store.askAhead() });
+    await vi.advanceTimersByTimeAsync(15);
+    expect([shows('x'), shows('y')]).toEqual([said('x', {}), undefined]);
+    store.dispatch({ type: 'stop' });
+    await vi.runAllTimersAsync();
+    expect(questions.map((q) => [q.tiles, q.signal.aborted])).toEqual([[['x', 'y'], true]]);
+    expect([shows('y'), store.getState().tiles.y?.failure?.code]).toEqual([undefined, 'stopped']);
+  });
+
+  test('asks anew where it opens otherwise than was asked before it stood', async () => {
+    const before = (store: PageStore) => {
+      store.askAhead();
+      store.dispatch({ type: 'pick', tile: 'x', selection: a('p') });
+    };
+    const { questions, shows } = stage(page, { before });
+    await vi.runAllTimersAsync();
+    expect(questions.map((q) => [q.selections, q.signal.aborted])).toEqual([
+      [{}, true],
+      [{ x: a('p') }, false],
+    ]);
+    expect(shows('y')).toBe(said('y', { x: a('p') }));
+  });
+
+  test('tells of what was refused before it stood', async () => {
+    // biome-ignore lint/correctness/useYield: a service that refuses
+    const results: Service['results'] = async function* () {
+      throw new Refused(503, 'busy', 'Ask later.');
+    };
+    const { store } = stage(page, { service: { results }, before: (store) => store.askAhead() });
+    await vi.runAllTimersAsync();
+    expect(store.getState().tiles.x?.failure?.code).toBe('busy');
+  });
 
   test('asks at once for its open tab, and after a burst of picks once for the followers', async () => {
     const { store, questions, shows, gone } = stage(page);

@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Found } from '../members';
+import { withAhead } from './ahead';
 import { addressing } from './effects/addressing';
 import { arranging } from './effects/arranging';
 import { asking } from './effects/asking';
@@ -8,6 +9,7 @@ import { checking } from './effects/checking';
 import { comparing } from './effects/comparing';
 import type { Effect } from './effects/effect';
 import { opening } from './effects/opening';
+import { questionOf, staleTiles } from './figures';
 import { begin, reduce, type Start } from './reduce';
 import type { Host, Service } from './service';
 import type { Action, PageState } from './state';
@@ -20,12 +22,15 @@ export interface PageStore extends Pick<StoreApi<PageState>, 'getState' | 'getIn
   find: (tile: string, piece: string, signal: AbortSignal) => Promise<Found>;
   /** The file that a tile shows, as an address that holds it. */
   file: Service['file'];
+  /** Asks for the first figures before the page stands; start takes their answer. */
+  askAhead: () => void;
   /** Begins to ask and to listen; what comes back ends it. */
   start: (host: Host) => () => void;
 }
 
 /** A page that has been fetched, as it is called up. */
-export function createPage(from: Start, service: Service): PageStore {
+export function createPage(from: Start, of: Service): PageStore {
+  const service = withAhead(of);
   const store = createStore<PageState>(() => begin(from));
   const waiting: Action[] = [];
   let isAtIt = false;
@@ -69,6 +74,10 @@ export function createPage(from: Start, service: Service): PageStore {
       return service.members(tile, piece, { selections: applied, set }, signal);
     },
     file: service.file,
+    askAhead: () => {
+      const question = questionOf(store.getState(), staleTiles(store.getState()));
+      if (question.tiles.length > 0) service.askAhead(question);
+    },
     start,
   };
 }

@@ -1,7 +1,7 @@
 import { Refused, type TileInfo } from '../../../api/client';
 import { drawnAs } from '../../selections';
 import { wiringOf } from '../../wiring';
-import { awaited, isWaiting, keyOf, staleTiles } from '../figures';
+import { awaited, isWaiting, keyOf, questionOf, staleTiles } from '../figures';
 import type { Failure } from '../state';
 import { type Effect, isOther, type Tools } from './effect';
 
@@ -28,8 +28,7 @@ export function asking({ service, state, dispatch, host }: Tools): Effect {
     const drawn = Object.fromEntries(tiles.map((t) => [t.name, drawnAs(t)]));
     dispatch({ type: 'asking', keys, since: performance.now() });
     try {
-      const question = { tiles: Object.keys(keys), selections: now.applied, set: now.set, isAnew };
-      for await (const result of service.results(question, control.signal)) {
+      for await (const result of service.results(questionOf(now, tiles, isAnew), control.signal)) {
         if (control.signal.aborted) return; // lines of an older answer that were on their way
         dispatch({ type: 'answered', result, key: keys[result.tile], of: drawn[result.tile] });
       }
