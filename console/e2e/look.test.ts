@@ -74,6 +74,7 @@ describe('A look', () => {
         await page.goto(`${demo.url}${path}?look=${look}`);
         await (path.startsWith('/d/') ? settled(page) : page.locator('main').waitFor());
         expect(await ground(page)).toBe(rgb(tokens.page));
+        expect(await besideTheirTiles(page)).toEqual([]);
         await read(path);
       }
       await page.getByRole('button', { name: 'Signed in as' }).click();
@@ -93,6 +94,17 @@ describe('A look', () => {
     },
   );
 });
+
+/** Figures, the lines below them and small courses that stand further right than their tile does; tables scroll. */
+const besideTheirTiles = (page: Page) =>
+  page.evaluate(() =>
+    [...document.querySelectorAll('[data-tile]:has([data-figure])')].flatMap((tile) => {
+      const { right } = tile.getBoundingClientRect();
+      return [...tile.querySelectorAll('[data-figure], [data-figure] ~ *, svg')]
+        .filter((e) => !e.closest('table') && e.getBoundingClientRect().right > right)
+        .map((e) => `${(tile as HTMLElement).dataset.tile}: ${e.tagName} ${e.textContent}`);
+    }),
+  );
 
 describe('A wall', () => {
   test('shows one tab after the other in large type, reads anew, says when the data are old, and goes on by itself', async () => {

@@ -33,9 +33,9 @@ export default function NumberPicture({ result }: PictureProps) {
               title={change.isPartial ? `${change.span}, against the same span of ${change.earlierPeriod}` : undefined}
             >
               {change.period}
-              {change.isPartial && ' so far'} · <span className={classes.change}>{step(change.relative)}</span> on{' '}
+              {change.isPartial && ' so far'} · <Step relative={change.relative} /> on{' '}
               {change.isPartial && 'the same span of '}
-              {change.earlierPeriod}
+              <span className={classes.together}>{change.earlierPeriod}</span>
             </div>
           )}
           {result.sample && <div className={classes.period}>Of a sample of {result.sample} % of the rows.</div>}
@@ -47,10 +47,15 @@ export default function NumberPicture({ result }: PictureProps) {
   );
 }
 
-function step(relative: number | null | undefined): string {
-  if (relative === null || relative === undefined) return 'no change can be given';
+function Step({ relative }: { relative: number | null | undefined }) {
+  if (relative === null || relative === undefined)
+    return <span className={classes.change}>no change can be given</span>;
   const text = writeNumber(relative, { decimals: 1, factor: 100, unit: '%' });
-  return relative > 0 ? `▲ +${text}` : relative < 0 ? `▼ ${text}` : text;
+  return (
+    <span className={`${classes.change} ${classes.together}`}>
+      {relative > 0 ? `▲ +${text}` : relative < 0 ? `▼ ${text}` : text}
+    </span>
+  );
 }
 
 /** The last periods as a line; a partial last one is dotted. */

@@ -428,7 +428,8 @@ export function unitAt(unit: string | undefined, t: Tokens, side: 'left' | 'righ
   return {
     name: unit,
     nameLocation: 'end',
-    nameGap: side === 'end' ? 6 : 8,
+    // Above the uppermost figure, which is as high as its type.
+    nameGap: side === 'end' ? 6 : Math.round((t.size * 2) / 3),
     nameTextStyle: { color: t.quiet, fontSize: t.size, align },
   };
 }
