@@ -30,8 +30,16 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             { name: 'shell', tags: ['$initial'], priority: 3 },
-            { name: 'inputs', test: /[\\/](Select|MultiSelect|Autocomplete|TextInput)[\\/][A-Za-z]+\.mjs$/, priority: 2 },
-            { name: 'charts', test: /[\\/]ChartTile\.tsx$|[\\/]chart[\\/](bar|line)[\\/]install\.js$|[\\/]parts[\\/](cartesian|drawing)\.ts$/, priority: 1 },
+            {
+              name: 'inputs',
+              test: /[\\/](Select|MultiSelect|Autocomplete|TextInput)[\\/][A-Za-z]+\.mjs$/,
+              priority: 2,
+            },
+            {
+              name: 'charts',
+              test: /[\\/]ChartTile\.tsx$|[\\/]chart[\\/](bar|line)[\\/]install\.js$|[\\/]parts[\\/](cartesian|drawing)\.ts$/,
+              priority: 1,
+            },
           ],
         },
       },

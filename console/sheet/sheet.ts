@@ -80,6 +80,7 @@ type Point = readonly [number, number];
 /** What is asked of what the drawing library has drawn. */
 interface Shown {
   type: string;
+  parent?: { style: { text?: string; overflow?: string; rich?: unknown; width?: number; fontSize?: number } };
   invisible: boolean;
   style: { text?: string; opacity?: number };
   transform: number[] | null;
@@ -119,7 +120,23 @@ function overlap(one: Point[], two: Point[]): boolean {
   return true;
 }
 
-/** Draws a kind and tells which of its texts are cut off or lie on one another. */
+/** The line of which a text is shown shortened and does not say so, or not as a figure may be; undefined if there is none. */
+function leftOf({ style, parent }: Shown): string | undefined {
+  if (parent?.style.overflow !== 'truncate' || parent.style.rich) return undefined;
+  const lines = String(parent.style.text).split('\n');
+  const shown = style.text ?? '';
+  if (lines.includes(shown)) return undefined;
+  const whole = lines.find((l) => l.startsWith(shown.replace(/…$/, '')));
+  if (whole === undefined || isFigure(whole)) return whole;
+  // The name of a group that is narrower than two letters and dots stands as its first letter.
+  const isNarrow = (parent.style.width ?? 0) < 2.3 * (parent.style.fontSize ?? 0);
+  return shown.endsWith('…') || isNarrow ? undefined : whole;
+}
+
+/** True for a figure, of which a part is another figure. */
+const isFigure = (text: string) => /^[−-]?[\d.,]+(\s?[kmb%])?$/.test(text);
+
+/** Draws a kind and tells which of its texts are cut off, shortened unseen, or lie on one another. */
 function check(kind: string, like: Like, theme: string, width: number, height: number, keep = false): string[] {
   const tokens = themes[theme] as Tokens;
   const element = document.createElement('div');
@@ -132,9 +149,10 @@ function check(kind: string, like: Like, theme: string, width: number, height: n
   const shown = chart.getZr().storage.getDisplayList(true) as unknown as Shown[];
   const texts = shown
     .filter((s) => s.type === 'tspan' && !s.invisible && s.style.opacity !== 0 && (s.style.text ?? '').trim() !== '')
-    .map((s) => ({ text: s.style.text as string, corners: cornersOf(s) }));
+    .map((s) => ({ text: s.style.text as string, corners: cornersOf(s), leftOf: leftOf(s) }));
   const isWithin = ([x, y]: Point) => x > -1 && y > -1 && x < width + 1 && y < height + 1;
   const faults = texts.filter((a) => !a.corners.every(isWithin)).map((a) => `"${a.text}" is cut off`);
+  for (const { text, leftOf } of texts) if (leftOf) faults.push(`"${text}" is what is left of "${leftOf}"`);
   texts.forEach((a, i) => {
     for (const b of texts.slice(i + 1))
       if (overlap(a.corners, b.corners)) faults.push(`"${a.text}" lies on "${b.text}"`);

@@ -1,5 +1,5 @@
 /** How wide a letter is on average, in sizes of type. */
-const letter = 0.56;
+export const letter = 0.56;
 
 /**
  * A text in lines that fit a room, broken between words; what has no room is cut with an ellipsis, and what has none at all is empty.

@@ -2,6 +2,20 @@ import { formatOf, label, shortNumber } from '../../model/labels';
 import { onColour } from '../parts/colours';
 import { base, type Drawing, type DrawingInput } from '../parts/drawing';
 import { leftOutOf, type Node, treeOf, treeTip } from '../parts/tree';
+import { letter } from '../parts/wrap';
+
+/**
+ * True if a name, which may be shortened, and the figure below it, which may not, can stand in a width: 2 of 20 m would be another figure.
+ * @param width In pixels, with the room at both sides.
+ */
+function hasRoom(text: string, width: number, size: number): boolean {
+  const [name = '', figure = ''] = text.split('\n');
+  const shortest = Math.min(name.length, 4);
+  return width - 8 >= Math.max(shortest, figure.length) * letter * size;
+}
+
+/** A label that is not shown: the library lets the layout of a label change its type, and not leave it out. */
+const unseen = { fontSize: 0.01 };
 
 /** Rectangles within rectangles. */
 export function draw(input: DrawingInput): Drawing {
@@ -31,6 +45,8 @@ export function draw(input: DrawingInput): Drawing {
         {
           type: 'treemap',
           animation: false,
+          labelLayout: ({ rect, text }: { rect: { width: number }; text: string }) =>
+            hasRoom(text, rect.width, t.size) ? {} : unseen,
           left: 0,
           right: 0,
           top: 0,
