@@ -281,6 +281,28 @@ describe('Picking', () => {
     await asked(page, () => page.getByRole('tab', { name: 'Punctuality' }).click());
     expect(questions.join()).toContain('vessels');
   });
+
+  test('a link asks for its page once and for its figures once, whatever it carries', async () => {
+    const link = (pick: object, set: object) =>
+      `/d/network?${new URLSearchParams({ pick: JSON.stringify(pick), set: JSON.stringify(set) })}`;
+    const links = [
+      '/d/network',
+      '/d/network?tab=punctuality',
+      link({}, { late_after: ['15'] }),
+      link({ 'sailings-by-class': { members: [['Swift']] } }, { late_after: ['15'] }),
+    ];
+    for (const path of links) {
+      const { page } = await demo.as('director');
+      const questions: string[] = [];
+      page.on(
+        'request',
+        (r) => /\/api\/dashboards\/network(\?|$|\/results$)/.test(r.url()) && questions.push(r.method()),
+      );
+      await page.goto(demo.url + path);
+      await settled(page);
+      expect([path, questions]).toEqual([path, ['GET', 'POST']]);
+    }
+  });
 });
 
 describe('Arranging', () => {
