@@ -20,73 +20,17 @@ public static class WorkspaceReader
     {
         var faults = new List<Fault>();
         if (files.Count > MaximumFiles)
-            return new WrittenWorkspace(
-                null,
-                [
-                    new Fault(
-                        Severity.Error,
-                        "too-many-files",
-                        "workspace.yaml",
-                        1,
-                        1,
-                        $"There are {files.Count} files; at most {MaximumFiles} are read.",
-                        null
-                    ),
-                ],
-                new Dictionary<string, Dataset>(),
-                []
-            );
-        var texts = new Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)>();
-        // Whose file is broken as a whole: what names it has no fault for that.
-        var broken = new HashSet<(string Kind, string Name)>();
-        var attachments = new Dictionary<string, Attachment>();
-        foreach (var (path, content) in files.OrderBy(f => f.Key, StringComparer.Ordinal))
         {
-            if (Attachments.Holds(path))
-            {
-                if (Attachments.Read(path, content, faults) is { } attachment)
-                    attachments[path] = attachment;
-                continue;
-            }
-            if (shapes.FileAt(path) is not { } kind)
-            {
-                if (path.EndsWith(".yaml", StringComparison.Ordinal) || path.EndsWith(".yml", StringComparison.Ordinal))
-                    faults.Add(
-                        new Fault(
-                            Severity.Warning,
-                            "unknown-file",
-                            path,
-                            1,
-                            1,
-                            "This file has no meaning here.",
-                            $"A workspace holds {string.Join(", ", shapes.Files.Select(f => f.Pattern))}."
-                        )
-                    );
-                continue;
-            }
-            cancellation.ThrowIfCancellationRequested();
-            var text = new YamlText(path, faults, cancellation);
-            if (text.Read(content, kind.Shape) is { } root)
-                texts[path] = (text, root, kind.Name);
-            else
-                broken.Add((kind.Name, Path.GetFileNameWithoutExtension(path)));
+            var message = $"There are {files.Count} files; at most {MaximumFiles} are read.";
+            faults.Add(new Fault(Severity.Error, "too-many-files", "workspace.yaml", 1, 1, message, null));
+            return new WrittenWorkspace(null, faults, new Dictionary<string, Dataset>(), []);
         }
-        foreach (var needed in (ReadOnlySpan<string>)["workspace.yaml", "access.yaml"])
-            if (!files.ContainsKey(needed))
-                faults.Add(
-                    new Fault(
-                        Severity.Error,
-                        "missing-file",
-                        needed,
-                        1,
-                        1,
-                        $"The workspace has no {needed}.",
-                        needed == "access.yaml" ? "Without it nobody may read anything." : "Begin it with workspace: name."
-                    )
-                );
+        // Whose file is broken as a whole: what names it has no fault for that.
+        var (texts, broken, attachments) = ReadTexts(files, shapes, faults, cancellation);
+        ReportMissing(files, faults);
+        HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
 
         var sources = ReadAll(texts, "source", (t, r) => ReadSource(t, r), s => s.Name, faults);
-        HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
         var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
         var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name, faults);
         var known = new TileSurroundings(
@@ -109,14 +53,7 @@ public static class WorkspaceReader
             faults
         );
         var dashboards = written.ToDictionary(d => d.Key, d => d.Value.Dashboard);
-        foreach (var offering in written.Values.Where(d => d.Dashboard.OffersTiles))
-            if (!catalogues.TryAdd(offering.Dashboard.Name, CatalogueReader.Of(offering.Dashboard)))
-                offering.Text.Report(
-                    "name-taken",
-                    YamlText.Node(texts.Values.First(t => t.Text == offering.Text).Root, "offers_tiles")!,
-                    $"The dashboard {offering.Dashboard.Name} offers its tiles, but there is a catalogue of that name already.",
-                    "Call the catalogue otherwise."
-                );
+        OfferTiles(written.Values, catalogues, texts);
         var access = texts.TryGetValue("access.yaml", out var a)
             ? AccessReader.Read(
                 a.Text,
@@ -167,6 +104,75 @@ public static class WorkspaceReader
             WarnOfLinks(datasets, texts);
         }
         return new WrittenWorkspace(workspace, faults, datasets, [.. written.Values]);
+    }
+
+    /// <summary>The files as YAML of the shape that their place asks for, whose are broken as a whole, and the files that are no text.</summary>
+    private static (
+        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> Texts,
+        HashSet<(string Kind, string Name)> Broken,
+        Dictionary<string, Attachment> Attachments
+    ) ReadTexts(IReadOnlyDictionary<string, string> files, Shapes shapes, List<Fault> faults, CancellationToken cancellation)
+    {
+        var texts = new Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)>();
+        var broken = new HashSet<(string Kind, string Name)>();
+        var attachments = new Dictionary<string, Attachment>();
+        foreach (var (path, content) in files.OrderBy(f => f.Key, StringComparer.Ordinal))
+        {
+            if (Attachments.Holds(path))
+            {
+                if (Attachments.Read(path, content, faults) is { } attachment)
+                    attachments[path] = attachment;
+                continue;
+            }
+            if (shapes.FileAt(path) is not { } kind)
+            {
+                var places = $"A workspace holds {string.Join(", ", shapes.Files.Select(f => f.Pattern))}.";
+                if (path.EndsWith(".yaml", StringComparison.Ordinal) || path.EndsWith(".yml", StringComparison.Ordinal))
+                    faults.Add(new Fault(Severity.Warning, "unknown-file", path, 1, 1, "This file has no meaning here.", places));
+                continue;
+            }
+            cancellation.ThrowIfCancellationRequested();
+            var text = new YamlText(path, faults, cancellation);
+            if (text.Read(content, kind.Shape) is { } root)
+                texts[path] = (text, root, kind.Name);
+            else
+                broken.Add((kind.Name, Path.GetFileNameWithoutExtension(path)));
+        }
+        return (texts, broken, attachments);
+    }
+
+    private static void ReportMissing(IReadOnlyDictionary<string, string> files, List<Fault> faults)
+    {
+        foreach (var needed in (ReadOnlySpan<string>)["workspace.yaml", "access.yaml"])
+            if (!files.ContainsKey(needed))
+                faults.Add(
+                    new Fault(
+                        Severity.Error,
+                        "missing-file",
+                        needed,
+                        1,
+                        1,
+                        $"The workspace has no {needed}.",
+                        needed == "access.yaml" ? "Without it nobody may read anything." : "Begin it with workspace: name."
+                    )
+                );
+    }
+
+    /// <summary>Dashboards that offer their tiles are catalogues besides.</summary>
+    private static void OfferTiles(
+        IEnumerable<WrittenDashboard> written,
+        Dictionary<string, Catalogue> catalogues,
+        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts
+    )
+    {
+        foreach (var offering in written.Where(d => d.Dashboard.OffersTiles))
+            if (!catalogues.TryAdd(offering.Dashboard.Name, CatalogueReader.Of(offering.Dashboard)))
+                offering.Text.Report(
+                    "name-taken",
+                    YamlText.Node(texts.Values.First(t => t.Text == offering.Text).Root, "offers_tiles")!,
+                    $"The dashboard {offering.Dashboard.Name} offers its tiles, but there is a catalogue of that name already.",
+                    "Call the catalogue otherwise."
+                );
     }
 
     /// <summary>Reads one dataset that is being defined, against the sources of a workspace.</summary>

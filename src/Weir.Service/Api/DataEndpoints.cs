@@ -32,6 +32,17 @@ internal static class DataEndpoints
             .WithName("listDatasets")
             .WithSummary("The datasets that the viewer may read, with what each field and measure means.");
 
+        api.MapSources();
+        api.MapDatasetDrafts();
+        api.MapPut("/definitions/file", PublishFile)
+            .WithName("publishFile")
+            .WithSummary("Publish one file beside the others; nothing changes if the whole would be broken.")
+            .WithMetadata(new RequestSizeLimitAttribute(LargestDraft));
+    }
+
+    /// <summary>Looking into sources and their tables.</summary>
+    private static void MapSources(this RouteGroupBuilder api)
+    {
         api.MapGet(
                 "/sources",
                 (HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
@@ -83,49 +94,54 @@ internal static class DataEndpoints
             .WithName("listTables")
             .WithSummary("The tables and views of a source.");
 
-        api.MapGet(
-                "/sources/{source}/tables/{table}",
-                async (string source, string table, string? schema, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
-                {
-                    MayDefine(context, published, audit);
-                    _ = Find(published, source);
-                    var detail =
-                        await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
-                    return new TableDetail(
-                        detail.Table,
-                        [.. detail.Columns.Select(c => new TableColumn(c.Name, c.Type, c.Kind.Name(), c.Nullable, c.Key))],
-                        [.. detail.References.Select(r => new TableReference(r.Column, r.Schema, r.Table, r.OtherColumn))]
-                    );
-                }
-            )
-            .WithName("getTable")
-            .WithSummary("A table with its columns and keys.");
+        api.MapGet("/sources/{source}/tables/{table}", Table).WithName("getTable").WithSummary("A table with its columns and keys.");
 
-        api.MapPost(
-                "/sources/{source}/tables/{table}/rows",
-                async (
-                    string source,
-                    string table,
-                    string? schema,
-                    HttpContext context,
-                    PublishedWorkspace published,
-                    Store.Audit audit,
-                    DataVersions versions,
-                    TimeProvider clock
-                ) =>
-                {
-                    MayDefine(context, published, audit);
-                    _ = Find(published, source);
-                    var detail =
-                        await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
-                    audit.Write(context.Viewer(), "sample", $"{source} {table}");
-                    return await Sample(context.Viewer(), published.Now, source, detail, versions, clock, context.RequestAborted);
-                }
-            )
+        api.MapPost("/sources/{source}/tables/{table}/rows", Rows)
             .WithName("sampleRows")
             .WithSummary("Some rows of a table.")
             .WithMetadata(new OnlyReads());
+    }
 
+    private static async Task<TableDetail> Table(
+        string source,
+        string table,
+        string? schema,
+        HttpContext context,
+        PublishedWorkspace published,
+        Store.Audit audit
+    )
+    {
+        MayDefine(context, published, audit);
+        _ = Find(published, source);
+        var detail = await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
+        return new TableDetail(
+            detail.Table,
+            [.. detail.Columns.Select(c => new TableColumn(c.Name, c.Type, c.Kind.Name(), c.Nullable, c.Key))],
+            [.. detail.References.Select(r => new TableReference(r.Column, r.Schema, r.Table, r.OtherColumn))]
+        );
+    }
+
+    private static async Task<TableInfo> Rows(
+        string source,
+        string table,
+        string? schema,
+        HttpContext context,
+        PublishedWorkspace published,
+        Store.Audit audit,
+        DataVersions versions,
+        TimeProvider clock
+    )
+    {
+        MayDefine(context, published, audit);
+        _ = Find(published, source);
+        var detail = await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
+        audit.Write(context.Viewer(), "sample", $"{source} {table}");
+        return await Sample(context.Viewer(), published.Now, source, detail, versions, clock, context.RequestAborted);
+    }
+
+    /// <summary>A dataset while it is being defined.</summary>
+    private static void MapDatasetDrafts(this RouteGroupBuilder api)
+    {
         api.MapPost("/datasets/columns", Columns)
             .WithName("listColumns")
             .WithSummary("The columns that the table or query of a dataset being defined brings, with the types that they are read as.")
@@ -157,31 +173,23 @@ internal static class DataEndpoints
         api.MapGet("/formula-words", () => FormulaWords.All)
             .WithName("listFormulaWords")
             .WithSummary("The functions that formulas know, with how they are written and what they give.");
+    }
 
-        api.MapPut(
-                "/definitions/file",
-                (FileRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit) =>
-                {
-                    DefinitionEndpoints.MayPublish(context, published, audit, "publish");
-                    var path = request.Path ?? "";
-                    if (
-                        !System.Text.RegularExpressions.Regex.IsMatch(
-                            path,
-                            "^(sources|datasets|dashboards)/[A-Za-z][A-Za-z0-9_-]{0,63}\\.yaml\\z"
-                        ) || request.Text is null
-                    )
-                        throw new ProblemException(
-                            422,
-                            "bad-path",
-                            $"'{(path.Length > 80 ? path[..80] : path)}' is no path of a source, dataset or dashboard.",
-                            "For example datasets/sailings.yaml."
-                        );
-                    return DefinitionsAnswer.Of(published.PublishFile(path, request.Text, request.Replace, context.Viewer().Name));
-                }
-            )
-            .WithName("publishFile")
-            .WithSummary("Publish one file beside the others; nothing changes if the whole would be broken.")
-            .WithMetadata(new RequestSizeLimitAttribute(LargestDraft));
+    private static DefinitionsAnswer PublishFile(FileRequest request, HttpContext context, PublishedWorkspace published, Store.Audit audit)
+    {
+        DefinitionEndpoints.MayPublish(context, published, audit, "publish");
+        var path = request.Path ?? "";
+        if (
+            !System.Text.RegularExpressions.Regex.IsMatch(path, "^(sources|datasets|dashboards)/[A-Za-z][A-Za-z0-9_-]{0,63}\\.yaml\\z")
+            || request.Text is null
+        )
+            throw new ProblemException(
+                422,
+                "bad-path",
+                $"'{(path.Length > 80 ? path[..80] : path)}' is no path of a source, dataset or dashboard.",
+                "For example datasets/sailings.yaml."
+            );
+        return DefinitionsAnswer.Of(published.PublishFile(path, request.Text, request.Replace, context.Viewer().Name));
     }
 
     private static readonly Lazy<DatasetKeysInfo> DatasetKeys = new(() =>

@@ -15,53 +15,7 @@ internal static class ViewEndpoints
     {
         MapNamed(api);
         api.MapShares();
-        api.MapPost(
-                "/dashboards/{dashboard}/view/edits",
-                (
-                    string dashboard,
-                    string? set,
-                    string? view,
-                    [FromHeader(Name = RequestHeader)] string? request,
-                    ViewEdit edit,
-                    Asker asker,
-                    Store.Views views,
-                    Store.Audit audit,
-                    Events events
-                ) =>
-                {
-                    var open = Arrangeable(asker, dashboard, set, view, audit, edit);
-                    if (edit is ViewEdit.MakeTile && !asker.Viewer.May(Acts.Own, open.Live.Workspace))
-                    {
-                        audit.Write(asker.Viewer, "denied", $"make a tile on {dashboard}");
-                        throw ProblemException.MayNot("make tiles of your own");
-                    }
-                    if (views.WasCarriedOut(open.Key, Checked(request)))
-                        return Changed(open, asker, set, views, events);
-                    if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
-                        throw new ProblemException(
-                            422,
-                            "edit-refused",
-                            "Without picks no parameters are kept either.",
-                            "Send selections: {} to keep parameters alone."
-                        );
-                    if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
-                        // What can't be meant now would not be kept but lost.
-                        asker
-                            .Open(dashboard, new ViewingRequest(keep.Parameters?.ToDictionary(), null, view))
-                            .Selections(picks.ToDictionary());
-                    var (after, reason) = open.Fold.Apply(open.Undrawn, Checked(edit));
-                    if ((reason ?? CannotDraw(edit, after, open)) is { } refusal)
-                        throw new ProblemException(422, "edit-refused", refusal);
-                    if (!views.Append(open.Key, open.Live.Version.Number, edit, request))
-                        throw new ProblemException(
-                            422,
-                            "view-full",
-                            "This view has so many edits that no more can be kept.",
-                            "Reset it to the opening view."
-                        );
-                    return Changed(open, asker, set, views, events);
-                }
-            )
+        api.MapPost("/dashboards/{dashboard}/view/edits", Edit)
             .WithName("editView")
             .WithSummary("Change one's own arrangement; answers with the dashboard as it is now.");
 
@@ -78,26 +32,7 @@ internal static class ViewEndpoints
         api.MapGet("/dashboards/{dashboard}/view/steps", Steps)
             .WithName("listSteps")
             .WithSummary("The last 100 steps of one's own arrangement in words, newest first, with those that were taken back.");
-        api.MapPost(
-                "/dashboards/{dashboard}/view/go-to",
-                (
-                    string dashboard,
-                    string? set,
-                    string? view,
-                    [FromHeader(Name = RequestHeader)] string? request,
-                    StepRequest to,
-                    Asker asker,
-                    Store.Views views,
-                    Store.Audit audit,
-                    Events events
-                ) =>
-                {
-                    var open = Arrangeable(asker, dashboard, set, view, audit);
-                    if (!views.GoTo(open.Key, to.Step, Checked(request)))
-                        throw new ProblemException(409, "no-such-step", "This step is not there any more.", "Look at the steps again.");
-                    return Changed(open, asker, set, views, events);
-                }
-            )
+        api.MapPost("/dashboards/{dashboard}/view/go-to", GoTo)
             .WithName("goToStep")
             .WithSummary("Go to the arrangement as it was after a step, back or forth; 0 for before the first.");
 
@@ -126,6 +61,67 @@ internal static class ViewEndpoints
                 )
                 .WithName(name)
                 .WithSummary(summary);
+    }
+
+    private static DashboardPage Edit(
+        string dashboard,
+        string? set,
+        string? view,
+        [FromHeader(Name = RequestHeader)] string? request,
+        ViewEdit edit,
+        Asker asker,
+        Store.Views views,
+        Store.Audit audit,
+        Events events
+    )
+    {
+        var open = Arrangeable(asker, dashboard, set, view, audit, edit);
+        if (edit is ViewEdit.MakeTile && !asker.Viewer.May(Acts.Own, open.Live.Workspace))
+        {
+            audit.Write(asker.Viewer, "denied", $"make a tile on {dashboard}");
+            throw ProblemException.MayNot("make tiles of your own");
+        }
+        if (views.WasCarriedOut(open.Key, Checked(request)))
+            return Changed(open, asker, set, views, events);
+        if (edit is ViewEdit.KeepPicks { Selections: null, Parameters.Count: > 0 })
+            throw new ProblemException(
+                422,
+                "edit-refused",
+                "Without picks no parameters are kept either.",
+                "Send selections: {} to keep parameters alone."
+            );
+        if (edit is ViewEdit.KeepPicks { Selections: { } picks } keep)
+            // What can't be meant now would not be kept but lost.
+            asker.Open(dashboard, new ViewingRequest(keep.Parameters?.ToDictionary(), null, view)).Selections(picks.ToDictionary());
+        var (after, reason) = open.Fold.Apply(open.Undrawn, Checked(edit));
+        if ((reason ?? CannotDraw(edit, after, open)) is { } refusal)
+            throw new ProblemException(422, "edit-refused", refusal);
+        if (!views.Append(open.Key, open.Live.Version.Number, edit, request))
+            throw new ProblemException(
+                422,
+                "view-full",
+                "This view has so many edits that no more can be kept.",
+                "Reset it to the opening view."
+            );
+        return Changed(open, asker, set, views, events);
+    }
+
+    private static DashboardPage GoTo(
+        string dashboard,
+        string? set,
+        string? view,
+        [FromHeader(Name = RequestHeader)] string? request,
+        StepRequest to,
+        Asker asker,
+        Store.Views views,
+        Store.Audit audit,
+        Events events
+    )
+    {
+        var open = Arrangeable(asker, dashboard, set, view, audit);
+        if (!views.GoTo(open.Key, to.Step, Checked(request)))
+            throw new ProblemException(409, "no-such-step", "This step is not there any more.", "Look at the steps again.");
+        return Changed(open, asker, set, views, events);
     }
 
     /// <summary>
