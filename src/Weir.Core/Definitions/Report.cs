@@ -126,31 +126,84 @@ internal static class ReportReader
         IReadOnlyDictionary<string, Dataset> datasets,
         Access access,
         string zone
-    )
+    ) => new Reading(text, root, datasets).Read(dashboards, broken, access, zone);
+
+    /// <summary>One report while it is read.</summary>
+    private sealed class Reading(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Dataset> datasets)
     {
-        var name = text.Name(root, "report");
-        var at = (YamlScalarNode)YamlText.Node(root, "dashboard")!;
-        var dashboard = dashboards.GetValueOrDefault(at.Value!);
-        if (dashboard is null && !broken.Contains(at.Value!))
-            text.Report(
-                "unknown-dashboard",
-                at,
-                $"There is no dashboard {at.Value}.",
-                Nearest.Remedy(at.Value!, dashboards.Keys.ToHashSet())
-            );
-        var (tabs, tiles) = (YamlText.Items(YamlText.Node(root, "tabs")).ToList(), YamlText.Items(YamlText.Node(root, "tiles")).ToList());
-        if (tabs.Count > 0 && tiles.Count > 0)
-            text.Report("tabs-or-tiles", tiles[0], "A report takes tabs or tiles.", "Leave out one of the two.");
-        var picks = new Dictionary<string, Opening?>();
-        var each = YamlText.Node(root, "each") as YamlScalarNode;
-        if (dashboard is not null)
+        public Report Read(IReadOnlyDictionary<string, Dashboard> dashboards, IReadOnlySet<string> broken, Access access, string zone)
         {
-            Known("tab", tabs, [.. dashboard.Tabs.Select(t => t.Name)]);
-            Known("tile", tiles, [.. dashboard.Tiles.Select(t => t.Name)]);
+            var name = text.Name(root, "report");
+            var at = (YamlScalarNode)YamlText.Node(root, "dashboard")!;
+            var dashboard = dashboards.GetValueOrDefault(at.Value!);
+            if (dashboard is null && !broken.Contains(at.Value!))
+                text.Report(
+                    "unknown-dashboard",
+                    at,
+                    $"There is no dashboard {at.Value}.",
+                    Nearest.Remedy(at.Value!, dashboards.Keys.ToHashSet())
+                );
+            var (tabs, tiles) = (
+                YamlText.Items(YamlText.Node(root, "tabs")).ToList(),
+                YamlText.Items(YamlText.Node(root, "tiles")).ToList()
+            );
+            if (tabs.Count > 0 && tiles.Count > 0)
+                text.Report("tabs-or-tiles", tiles[0], "A report takes tabs or tiles.", "Leave out one of the two.");
+            var each = YamlText.Node(root, "each") as YamlScalarNode;
+            var picks = dashboard is null ? [] : ReadPicks(dashboard, tabs, tiles, each);
+            if (YamlText.IsSet(root, "together"))
+                CheckTogether(each);
+            var (schedule, to) = (YamlText.Node(root, "schedule") as YamlMappingNode, SendingReader.ReadTo(text, root, access));
+            if (schedule is not null && YamlText.Node(root, "to") is null)
+                text.Report("nobody", schedule, "It is made by itself, but goes to nobody.", "Add to, with people or roles.");
+            return new Report(
+                name,
+                YamlText.Value(root, "title") ?? Titles.FromName(name),
+                YamlText.Value(root, "description"),
+                at.Value!,
+                [.. tabs.Select(t => t.Value!)],
+                [.. tiles.Select(t => t.Value!)],
+                picks,
+                YamlText
+                    .Map(root, "set")
+                    .DistinctBy(s => s.Key.Value)
+                    .ToDictionary(s => s.Key.Value!, s => (IReadOnlyList<string>)[.. YamlText.Items(s.Value).Select(v => v.Value!)]),
+                YamlText.Value(root, "form") ?? "pdf",
+                YamlText.Value(root, "paper"),
+                YamlText.Value(root, "before")?.Trim(),
+                YamlText.Value(root, "after")?.Trim(),
+                each?.Value,
+                schedule is null ? null : TimingReader.Read(text, schedule, zone),
+                to,
+                dashboard is null ? null : SendingReader.ReadOnlyIf(text, root, dashboard, datasets),
+                YamlText.Value(root, "owner"),
+                text.File
+            )
+            {
+                IsTogether = YamlText.IsSet(root, "together"),
+                Detail = YamlText.Value(root, "detail") ?? Report.Usual,
+            };
+        }
+
+        /// <summary>Checks what it names of its dashboard, and reads what is picked there.</summary>
+        private Dictionary<string, Opening?> ReadPicks(
+            Dashboard dashboard,
+            List<YamlScalarNode> tabs,
+            List<YamlScalarNode> tiles,
+            YamlScalarNode? each
+        )
+        {
+            var picks = new Dictionary<string, Opening?>();
+            Known(dashboard, "tab", tabs, [.. dashboard.Tabs.Select(t => t.Name)]);
+            Known(dashboard, "tile", tiles, [.. dashboard.Tiles.Select(t => t.Name)]);
             foreach (var (tile, picked) in YamlText.Map(root, "select"))
-                if (Pickable(tile) is { } found)
+                if (Pickable(dashboard, tile) is { } found)
                     picks[found.Name] = OpeningReader.Of(text, picked, found.Pick, KindsOf(found));
-            if (each is not null && Pickable(each) is { } split && (split.By.Count != 1 || split.Pick is Pick.Range or Pick.Text))
+            if (
+                each is not null
+                && Pickable(dashboard, each) is { } split
+                && (split.By.Count != 1 || split.Pick is Pick.Range or Pick.Text)
+            )
                 text.Report(
                     "bad-each",
                     each,
@@ -158,41 +211,10 @@ internal static class ReportReader
                     "Name a list, a drop-down or a bar."
                 );
             CheckParameters(dashboard);
+            return picks;
         }
-        if (YamlText.IsSet(root, "together"))
-            CheckTogether();
-        var (schedule, to) = (YamlText.Node(root, "schedule") as YamlMappingNode, SendingReader.ReadTo(text, root, access));
-        if (schedule is not null && YamlText.Node(root, "to") is null)
-            text.Report("nobody", schedule, "It is made by itself, but goes to nobody.", "Add to, with people or roles.");
-        return new Report(
-            name,
-            YamlText.Value(root, "title") ?? Titles.FromName(name),
-            YamlText.Value(root, "description"),
-            at.Value!,
-            [.. tabs.Select(t => t.Value!)],
-            [.. tiles.Select(t => t.Value!)],
-            picks,
-            YamlText
-                .Map(root, "set")
-                .DistinctBy(s => s.Key.Value)
-                .ToDictionary(s => s.Key.Value!, s => (IReadOnlyList<string>)[.. YamlText.Items(s.Value).Select(v => v.Value!)]),
-            YamlText.Value(root, "form") ?? "pdf",
-            YamlText.Value(root, "paper"),
-            YamlText.Value(root, "before")?.Trim(),
-            YamlText.Value(root, "after")?.Trim(),
-            each?.Value,
-            schedule is null ? null : TimingReader.Read(text, schedule, zone),
-            to,
-            dashboard is null ? null : SendingReader.ReadOnlyIf(text, root, dashboard, datasets),
-            YamlText.Value(root, "owner"),
-            text.File
-        )
-        {
-            IsTogether = YamlText.IsSet(root, "together"),
-            Detail = YamlText.Value(root, "detail") ?? Report.Usual,
-        };
 
-        void CheckTogether()
+        private void CheckTogether(YamlScalarNode? each)
         {
             var together = YamlText.Node(root, "together")!;
             if (each is null)
@@ -211,7 +233,7 @@ internal static class ReportReader
                 );
         }
 
-        void Known(string kind, IEnumerable<YamlScalarNode> written, HashSet<string> names)
+        private void Known(Dashboard dashboard, string kind, IEnumerable<YamlScalarNode> written, HashSet<string> names)
         {
             foreach (var one in written.Where(w => !names.Contains(w.Value!)))
                 text.Report(
@@ -222,9 +244,9 @@ internal static class ReportReader
                 );
         }
 
-        Tile? Pickable(YamlScalarNode written)
+        private Tile? Pickable(Dashboard dashboard, YamlScalarNode written)
         {
-            Known("tile", [written], [.. dashboard.Tiles.Select(t => t.Name)]);
+            Known(dashboard, "tile", [written], [.. dashboard.Tiles.Select(t => t.Name)]);
             if (dashboard.Tiles.FirstOrDefault(t => t.Name == written.Value) is not { } tile)
                 return null;
             if (tile.Dataset is not null && tile.Pick != Pick.None)
@@ -233,10 +255,10 @@ internal static class ReportReader
             return null;
         }
 
-        List<ValueKind?> KindsOf(Tile tile) =>
+        private List<ValueKind?> KindsOf(Tile tile) =>
             [.. tile.By.Select(b => datasets.GetValueOrDefault(tile.Dataset!) is { } dataset ? TileReader.KindOf(b, dataset) : null)];
 
-        void CheckParameters(Dashboard dashboard)
+        private void CheckParameters(Dashboard dashboard)
         {
             HashSet<string> known =
             [
