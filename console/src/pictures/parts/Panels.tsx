@@ -18,8 +18,8 @@ type Table = DrawingInput['table'];
 /** So many are drawn before one is asked whether all are wanted. */
 const first = 12;
 
-/** The least room in which one can be read, in pixels. */
-const least = { width: 150, height: 84 };
+/** The least room in which one can be read: in pixels, and in sizes of type. */
+const least = { width: 150, height: 7 };
 
 /** The same picture for each member of the last field that the tile is grouped by, in reading order. */
 export default function Panels(props: PictureProps & Drawn & { Chart: ComponentType<PictureProps & Drawn> }) {
@@ -79,7 +79,8 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
     return first && values ? (draw({ ...input, tile: each, table: { ...first.table, values } }).legend ?? []) : [];
   }, [panels, draw, each, result, props.weekStarts, tokens]);
   const columns = columnsIn(width, height, shown.length);
-  const room = Math.max(least.height, Math.floor(height / Math.ceil(shown.length / columns)) - 4);
+  const lowest = (props.lowest ?? least.height) * tokens.size;
+  const room = Math.max(lowest, Math.floor(height / Math.ceil(shown.length / columns)) - 4);
 
   return (
     <>

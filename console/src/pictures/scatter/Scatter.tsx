@@ -7,6 +7,6 @@ import { draw } from './draw';
 
 use([ScatterChart, CustomChart, LabelLayout]);
 
-const gestures = { draw, words: 'scatter chart', boxes: true } as const;
+const gestures = { draw, words: 'scatter chart', boxes: true, lowest: 12 } as const;
 
 export default (props: PictureProps) => <ChartTile {...props} {...gestures} />;

@@ -215,7 +215,7 @@ export function draw(input: DrawingInput): Drawing {
 
 /** Which shape means which member: as many as leave two thirds of the height to the picture. The tips tell all. */
 function noteOfShapes(shapes: Value[], by: ColumnInfo, input: DrawingInput): string {
-  const texts = shapes.map((v, i) => `${signs[i % signs.length]} ${label(v, by)}`);
+  const texts = shapes.map((v, i) => `${signs[i % signs.length]}\u00a0${label(v, by)}`);
   const upTo = (n: number) =>
     [...texts.slice(0, n), ...(n < texts.length ? [`and ${texts.length - n} more`] : [])].join('  ');
   let n = texts.length;

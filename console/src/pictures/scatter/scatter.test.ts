@@ -56,7 +56,7 @@ test('Points of two fields have the shape of one of them, and axes that several 
   });
   const [points] = made.option.series as { data: { symbol: string }[] }[];
   expect(points?.data.map((d) => d.symbol)).toEqual(['circle', 'rect', 'circle']);
-  expect(made.note).toBe('● north  ■ south');
+  expect(made.note).toBe('●\u00a0north  ■\u00a0south');
   expect(made.marks[1]?.member).toEqual(['r2', 'south']);
   const axis = made.option.xAxis as { min: number; max: number; interval: number };
   expect(axis.min).toBeLessThan(1000.1);
