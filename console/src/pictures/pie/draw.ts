@@ -1,8 +1,9 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, label, shortNumber } from '../../model/labels';
-import { colourOf } from '../parts/colours';
+import { colourOf, onColour } from '../parts/colours';
 import { after, base, type Drawing, type DrawingInput, opacityOf, partsOf, tipsOf } from '../parts/drawing';
 import { leftOutOf } from '../parts/tree';
+import { letter } from '../parts/wrap';
 
 /** Slices of a whole. */
 export function draw(input: DrawingInput): Drawing {
@@ -35,13 +36,18 @@ export function draw(input: DrawingInput): Drawing {
     ? Math.min(input.height * 0.46, width * 0.4)
     : Math.max(28, Math.min(input.height * 0.37, width / 2 - 100));
   const { unit } = formatOf(figure.column);
-  const size = Math.min(t.size * 1.6, radius * 0.36);
-  const share = (v: number | null) => (total > 0 && v !== null ? `${((100 * v) / total).toFixed(1)} %` : '–');
+  // A ring is as broad as the shares that stand in it, as long as it stays one.
+  const broad = isNarrow ? 4 * letter * t.size + 8 : 0;
+  const hole = isRing ? Math.max(radius * 0.45, Math.min(radius * 0.58, radius - broad)) : 0;
+  const inAll = shortNumber(total, { ...formatOf(figure.column), unit: '' });
+  const size = Math.min(t.size * 1.6, hole * 0.62, (hole * 1.5) / (inAll.length * letter));
+  const share = (v: number | null, decimals = 1) =>
+    total > 0 && v !== null ? `${((100 * v) / total).toFixed(decimals)} %` : '–';
   const option: EChartsCoreOption = {
     ...base(t),
     title: isRing
       ? {
-          text: shortNumber(total, { ...formatOf(figure.column), unit: '' }),
+          text: inAll,
           subtext: unit || undefined,
           left: 'center',
           top: Math.round(input.height * 0.5 - (size + (unit ? t.size : 0)) / 2 - 8),
@@ -53,28 +59,30 @@ export function draw(input: DrawingInput): Drawing {
     series: [
       {
         type: 'pie',
-        radius: [isRing ? radius * 0.58 : 0, radius],
+        radius: [hole, radius],
         center: ['50%', '50%'],
         selectedMode: false,
         startAngle: 90,
         minShowLabelAngle: isNarrow ? 40 : 12,
         emphasis: { scale: false },
         label: {
+          show: !isNarrow || radius - hole >= broad,
           position: isNarrow ? 'inside' : 'outside',
-          color: isNarrow ? t.surface : t.ink,
+          color: t.ink,
           fontSize: isNarrow ? t.size - 1 : t.size,
           lineHeight: t.size + 4,
           width: Math.max(40, width / 2 - radius - 20),
           overflow: 'truncate',
           formatter: (p: { dataIndex: number }) =>
             isNarrow
-              ? share(slices[p.dataIndex]?.value ?? null).replace(/\.\d/, '')
+              ? share(slices[p.dataIndex]?.value ?? null, 0)
               : `${slices[p.dataIndex]?.name}\n${share(slices[p.dataIndex]?.value ?? null)}`,
         },
         labelLine: { length: 6, length2: 6, lineStyle: { color: t.hairline } },
         data: slices.map((s) => ({
           name: s.name,
           value: s.value,
+          ...(isNarrow ? { label: { color: onColour(s.colour, t) } } : {}),
           itemStyle: {
             color: s.colour,
             opacity: opacityOf(selection, [s.member], s.isRest),

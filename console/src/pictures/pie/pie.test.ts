@@ -25,3 +25,25 @@ test('A slice tells its share of those shown, and "not given" and the rest are g
     light.rest,
   ]);
 });
+
+test('Where there is little room, shares stand in the slices, rounded, and only where they have room', () => {
+  const columns = [column('class', 'group', 'text'), column('n', 'figure', 'integer')];
+  const values = [
+    ['adult', 'car'],
+    [751, 249],
+  ];
+  const labelled = (width: number, height: number, ring?: boolean) => {
+    const given = input('pie', columns, values, { width, height });
+    const options: Record<string, string> = ring ? { ring: 'true' } : {};
+    const tile = { ...given.tile, options };
+    const { series } = draw({ ...given, tile }).option as unknown as {
+      series: { label: { show: boolean; formatter: (p: { dataIndex: number }) => string } }[];
+    };
+    const label = series[0]?.label;
+    return label?.show ? [0, 1].map((dataIndex) => label.formatter({ dataIndex })) : [];
+  };
+  expect(labelled(200, 160)).toEqual(['75 %', '25 %']);
+  expect(labelled(200, 160, true)).toEqual(['75 %', '25 %']);
+  expect(labelled(100, 100, true)).toEqual([]);
+  expect(labelled(400, 300)).toEqual(['adult\n75.1 %', 'car\n24.9 %']);
+});
