@@ -102,6 +102,19 @@ internal static class DataEndpoints
             .WithMetadata(new OnlyReads());
     }
 
+    /// <summary>What is known of a table of a source; refused if there is no such source or table.</summary>
+    private static async Task<CatalogDetail> Detail(
+        string source,
+        string? schema,
+        string table,
+        PublishedWorkspace published,
+        CancellationToken cancellation
+    )
+    {
+        _ = Find(published, source);
+        return await published.Now.Source(source).Engine.Table(schema, table, cancellation) ?? throw UnknownTable(table);
+    }
+
     private static async Task<TableDetail> Table(
         string source,
         string table,
@@ -112,8 +125,7 @@ internal static class DataEndpoints
     )
     {
         MayDefine(context, published, audit);
-        _ = Find(published, source);
-        var detail = await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
+        var detail = await Detail(source, schema, table, published, context.RequestAborted);
         return new TableDetail(
             detail.Table,
             [.. detail.Columns.Select(c => new TableColumn(c.Name, c.Type, c.Kind.Name(), c.Nullable, c.Key))],
@@ -133,8 +145,7 @@ internal static class DataEndpoints
     )
     {
         MayDefine(context, published, audit);
-        _ = Find(published, source);
-        var detail = await published.Now.Source(source).Engine.Table(schema, table, context.RequestAborted) ?? throw UnknownTable(table);
+        var detail = await Detail(source, schema, table, published, context.RequestAborted);
         audit.Write(context.Viewer(), "sample", $"{source} {table}");
         return await Sample(context.Viewer(), published.Now, source, detail, versions, clock, context.RequestAborted);
     }
