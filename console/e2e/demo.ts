@@ -114,6 +114,9 @@ export class Demo {
     });
     if (!answer.ok()) throw new Error(`${account} can't sign in: ${await answer.text()}`);
     const page = await context.newPage();
+    // How many times slower the browser is to be, to see here what a slow machine sees.
+    const slower = Number(process.env.SLOWER ?? 1);
+    if (slower > 1) await (await context.newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate: slower });
     tellWhenFailed(page, account);
     await page.goto(this.url + path);
     await page.locator('header h1').waitFor();

@@ -58,10 +58,35 @@ test('A colour of a member and a way of writing numbers are chosen by what comes
   await page.getByRole('button', { name: 'Reason sailing.cancel_reason' }).click();
   await page.getByText('Colours of its members').first().click();
   const crew = page.getByRole('textbox', { name: 'crew' });
-  await crew.fill('#22308A');
-  await crew.press('Tab');
+  await crew.click();
+  await page.getByRole('slider', { name: 'Hue' }).waitFor();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  // Letter by letter: what it means on the way is not given, and nothing is taken out of one's hands.
+  await crew.pressSequentially('#22308A');
+  expect(await crew.inputValue()).toBe('#22308A');
   await page.getByRole('button', { name: 'No colour for crew' }).waitFor();
   await expect.poll(() => textOf('datasets', 'sailings')).toMatch(/reason: .*colours: \{ crew: "#22308A" \}/i);
+  for (const [typed, then] of [
+    ['#223', '#222233'],
+    ['#22', '#222233'],
+    ['', ''],
+    ['#22308a', '#22308a'],
+  ] as const) {
+    await crew.fill(typed);
+    await crew.press('Enter');
+    await expect.poll(() => crew.inputValue()).toBe(then);
+  }
+  // The next one at once, before the one before has come back.
+  const weather = page.getByRole('textbox', { name: 'weather', exact: true });
+  await weather.fill('#8B8318');
+  await weather.press('Enter');
+  await expect
+    .poll(() => textOf('datasets', 'sailings'))
+    .toMatch(/reason: .*colours: \{ crew: "#22308A", weather: "#8B8318" \}/);
+  await weather.fill('');
+  await weather.press('Enter');
+  await expect.poll(() => textOf('datasets', 'sailings')).toMatch(/reason: .*colours: \{ crew: "#22308A" \}/i);
+  await crew.press('Tab');
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
   await page.getByRole('button', { name: 'All fields and measures' }).click();

@@ -229,7 +229,7 @@ test('A line of each picture is at the figure of its own rows, and a picture wit
   await page.keyboard.press('Home');
   await page.keyboard.press('Space');
   await expect.poll(() => points.getByRole('option', { selected: true }).count()).toBe(1);
-  expect(await points.innerText()).toContain('▲ Outer Skein');
+  expect(await points.innerText()).toContain('▲\u00a0Outer Skein');
 });
 
 test('Cost centres stand below the ones above them, add up, and what has no parent is named', async () => {

@@ -46,7 +46,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
     names: words.names.filter((n) => n.name !== own && (isMeasure || n.kind !== 'measure')),
   });
   const write = (at: string[]) => (value: Said | number | boolean | undefined) =>
-    void desk.take([value === undefined ? { do: 'remove', at } : { do: 'set', at, value: value as never }]);
+    desk.take([value === undefined ? { do: 'remove', at } : { do: 'set', at, value: value as never }]);
 
   if (part)
     return (
@@ -207,7 +207,8 @@ interface PartProps {
   keys: Schemas['DefinitionKeyInfo'][];
   words: FormulaWords;
   by: string[];
-  write: (at: string[]) => (value: Said | number | boolean | undefined) => void;
+  /** Gives a place a value, or takes it out. True once that is stored. */
+  write: (at: string[]) => (value: Said | number | boolean | undefined) => Promise<boolean>;
   take: (steps: Step[]) => void;
   onKeep: (formula: string) => Promise<boolean>;
   onTakeOut: () => void;
@@ -298,7 +299,7 @@ function PartForm({
                   text={text}
                   field={part.name}
                   value={part.says.colours}
-                  onWrite={(at, colours) => write([...part.at, 'colours', ...at])(colours)}
+                  onWrite={write([...part.at, 'colours'])}
                 />
               </Suspense>
             )}
