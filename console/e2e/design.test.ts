@@ -96,6 +96,27 @@ test('From a dataset to a page whose tiles filter each other: begun, changed in 
   expect(await page.getByRole('button', { name: 'Publish …' }).isDisabled()).toBe(true);
 });
 
+test('A step asks for the figures that it changes, and for no others', async () => {
+  const { page } = await demo.as('developer', '/d/tickets/design');
+  await settled(page);
+  const asked: string[] = [];
+  page.on('request', (r) => {
+    if (r.url().endsWith('/results')) asked.push(...(r.postDataJSON() as { tiles: string[] }).tiles);
+  });
+  await tile(page, 'sold-by-terminal')
+    .getByRole('button', { name: /^Design / })
+    .click();
+  const form = page.getByRole('region', { name: 'Design of sold-by-terminal' });
+  await form.getByLabel('Title').fill('Sold where');
+  await form.getByLabel('Title').press('Enter');
+  await tile(page, 'sold-by-terminal').getByRole('heading', { name: 'Sold where' }).waitFor();
+  await settled(page);
+  await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
+  await tile(page, 'sold-by-terminal').getByRole('heading', { name: 'Sold where' }).waitFor({ state: 'detached' });
+  await settled(page);
+  expect(new Set(asked)).toEqual(new Set(['sold-by-terminal']));
+});
+
 test('A window that is behind is told and overwrites nothing; names that exist are offered while typing', async () => {
   const { page } = await demo.as('developer', '/d/tickets/design');
   await settled(page);

@@ -162,6 +162,63 @@ public sealed class DraftTests
     }
 
     [Fact]
+    public async Task The_basis_of_a_tile_changes_with_what_its_figures_come_from_and_with_nothing_else()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        const string Two =
+            New
+            + """
+
+                      - { tile: late, picture: bar, dataset: sailings, show: sailings, by: sea_area }
+                """;
+        var step = 0L;
+        async Task<(string Counted, string Late)> Bases(string text)
+        {
+            (_, var saved) = await Save(developer, text, step);
+            step = saved.GetProperty("step").GetInt64();
+            saved.GetProperty("faults").EnumerateArray().ShouldAllBe(f => f.GetProperty("severity").GetString() != "error");
+            var (_, page) = await Send(developer, HttpMethod.Get, "api/dashboards/harbour", draft: "harbour");
+            var tiles = page.GetProperty("tabs")[0].GetProperty("tiles");
+            return (tiles[0].GetProperty("basis").GetString()!, tiles[1].GetProperty("basis").GetString()!);
+        }
+        var first = await Bases(Two);
+        first.Counted.ShouldNotBe(first.Late);
+        // Where they stand, what is said about them, and what the text looks like.
+        foreach (
+            var (from, to) in ((string, string)[])
+                [
+                    ("title: Harbour", "title: Harbours"),
+                    ("picture: number", "description: All of them.\n        picture: number"),
+                    ("by: sea_area }", "by: \"sea_area\", place: { column: 1, row: 4, width: 1, height: 3 } } # So"),
+                ]
+        )
+            (await Bases(Two.Replace(from, to))).ShouldBe(first);
+        var other = await Bases(Two.Replace("by: sea_area", "by: vessel_class"));
+        other.Counted.ShouldBe(first.Counted);
+        other.Late.ShouldNotBe(first.Late);
+        var elsewhere = await Bases(Two.Replace("tab: all", "tab: whole"));
+        elsewhere.Counted.ShouldNotBe(first.Counted);
+        (await Bases(Two)).ShouldBe(first);
+        // Published: another dashboard is nobody's figures, and a dataset and who may see what are everybody's.
+        async Task<(string Counted, string Late)> Published(string path, string from, string to)
+        {
+            var (_, all) = await Send(developer, HttpMethod.Get, "api/definitions");
+            var files = all.GetProperty("files").Deserialize<Dictionary<string, string>>()!;
+            files[path].ShouldContain(from);
+            files[path] = files[path].Replace(from, to);
+            var (_, answer) = await Send(developer, HttpMethod.Put, "api/definitions", new { files });
+            answer.GetProperty("accepted").GetBoolean().ShouldBeTrue(answer.ToString());
+            return await Bases(Two);
+        }
+        (await Published("dashboards/tickets.yaml", "title: Ticket sales", "title: Tickets sold")).ShouldBe(first);
+        var dataset = await Published("datasets/sailings.yaml", "title: Reason", "title: Reasons");
+        (dataset.Counted == first.Counted, dataset.Late == first.Late).ShouldBe((false, false));
+        var access = await Published("access.yaml", "# What each role grants.", "# What a role grants.");
+        (access.Counted == dataset.Counted, access.Late == dataset.Late).ShouldBe((false, false));
+    }
+
+    [Fact]
     public async Task By_hand_only_what_is_meant_is_written_and_what_cannot_be_done_changes_nothing()
     {
         await using var service = await RunningService.Start();

@@ -3185,6 +3185,7 @@ export interface components {
             tip: null | string;
             cells: null | components["schemas"]["TableCells"];
             hasTools: boolean;
+            basis: string;
         };
         TilePlace: {
             tile: string;

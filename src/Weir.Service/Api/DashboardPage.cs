@@ -287,6 +287,7 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="References">Lines and bands at values of its axis.</param>
 /// <param name="Tip">The sentence over a mark, with names of columns in braces; null where the figures stand there.</param>
 /// <param name="HasTools">False if it has no menus and no zoom.</param>
+/// <param name="Basis">What stands for all that its figures come from in the definitions: while it is the same, so are they.</param>
 /// <param name="Cells">How the cells of a table are written; null for as they are.</param>
 /// <param name="File">What tells its file from another of the same name; null if it shows none.</param>
 /// <param name="Alt">What its file shows, in words; null if it shows none.</param>
@@ -333,7 +334,8 @@ public sealed record TileInfo(
     IReadOnlyList<ReferenceLine> References,
     string? Tip,
     TableCells? Cells,
-    bool HasTools
+    bool HasTools,
+    string Basis
 )
 {
     /// <summary>Who may not arrange may still draw otherwise for the visit, where the developer lets viewers.</summary>
@@ -402,7 +404,8 @@ public sealed record TileInfo(
             tile.References,
             tile.Tip?.Sentence,
             tile.Cells,
-            tile.HasTools
+            tile.HasTools,
+            open.Live.BasesOf(open.Dashboard.Name).Of(tile.Name)
         );
     }
 }

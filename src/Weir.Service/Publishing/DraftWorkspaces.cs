@@ -84,7 +84,7 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
         }
         if (_older.Count >= MostOlder)
             _older.Clear();
-        return _older[(path, number)] = live.WithDraft(workspace, dashboard, NumberOf(live.Version.Number, text));
+        return _older[(path, number)] = live.WithDraft(workspace, dashboard, NumberOf(live.Version.Number, text), text);
     }
 
     private const int MostOlder = 20;
@@ -131,7 +131,7 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
             var stays = workspace is null && before?.Version == live.Version.Number ? before.Live : null;
             if (workspace is null && stays is null && good is not null)
                 workspace = Workspace(live, work, draft.Path, good, cancellation).Workspace;
-            var page = workspace is null ? stays : live.WithDraft(workspace, name, NumberOf(live.Version.Number, good!));
+            var page = workspace is null ? stays : live.WithDraft(workspace, name, NumberOf(live.Version.Number, good!), good);
             now = now with { Good = good, Live = page };
         }
         if (_kept.Count >= MostKept && !_kept.ContainsKey((owner, draft.Path)))
@@ -163,7 +163,7 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
             {
                 // Several may be on their way at once: each has its own name.
                 var id = $"{Interlocked.Increment(ref _tried)}";
-                _trials[(owner, id)] = live.WithDraft(workspace, trial, NumberOf(live.Version.Number, tried));
+                _trials[(owner, id)] = live.WithDraft(workspace, trial, NumberOf(live.Version.Number, tried), tried);
                 foreach (var old in _trials.Keys.Where(k => long.Parse(k.Id, CultureInfo.InvariantCulture) <= _tried - MostTrials))
                     _trials.TryRemove(old, out _);
                 return (tried, id);

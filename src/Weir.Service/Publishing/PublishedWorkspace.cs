@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;
@@ -17,6 +18,7 @@ internal sealed class LiveWorkspace(
     Workspace workspace,
     IReadOnlyDictionary<string, OpenSource> sources,
     string? draftOf = null,
+    string? draftText = null,
     bool isShared = false
 )
 {
@@ -27,12 +29,31 @@ internal sealed class LiveWorkspace(
     public bool IsShared { get; } = isShared;
 
     /// <summary>The same for others, who only look.</summary>
-    public LiveWorkspace SharedWith() => new(Version, Workspace, sources, DraftOf, isShared: true);
+    public LiveWorkspace SharedWith() => new(Version, Workspace, sources, DraftOf, draftText, isShared: true);
 
     /// <summary>The same sources with a draft of one dashboard in the place of what is published.</summary>
     /// <param name="number">What stands for the version: another for each step of the draft.</param>
-    public LiveWorkspace WithDraft(Workspace drafted, string dashboard, long number) =>
-        new(Version with { Number = number }, drafted, sources, dashboard);
+    /// <param name="text">The draft's own; null for what is published.</param>
+    public LiveWorkspace WithDraft(Workspace drafted, string dashboard, long number, string? text = null) =>
+        new(Version with { Number = number }, drafted, sources, dashboard, text);
+
+    private readonly ConcurrentDictionary<string, TileBases> _bases = new();
+
+    /// <summary>The signs of what the tiles of a dashboard get their figures from.</summary>
+    public TileBases BasesOf(string dashboard) =>
+        _bases.GetOrAdd(
+            dashboard,
+            name =>
+            {
+                var path = DraftKind.Dashboards.PathOf(name, this);
+                return new TileBases(
+                    draftText is { } text && name == DraftOf
+                        ? new Dictionary<string, string>(Version.Files) { [path] = text }
+                        : Version.Files,
+                    path
+                );
+            }
+        );
 
     public PublishedVersion Version { get; } = version;
 

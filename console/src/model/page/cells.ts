@@ -11,15 +11,16 @@ const mostCells = 1_000_000;
 export function underOf(state: PageState, driver: TileInfo, tile: TileInfo, picked: Selections): string {
   const { named, filters } = wiringOf(state.page);
   return JSON.stringify([
-    state.published.version,
+    driver.basis,
+    tile.basis,
     state.data,
     drawnAs(driver),
     drawnAs(tile),
     picked[tile.name]?.path ?? [],
     picked[driver.name]?.path ?? [],
-    Object.entries(asked(picked)).filter(([name]) => {
+    Object.entries(asked(picked)).flatMap(([name, selection]) => {
       const other = name === driver.name ? undefined : named.get(name);
-      return other !== undefined && filters(other, tile);
+      return other !== undefined && filters(other, tile) ? [[name, other.basis, selection]] : [];
     }),
   ]);
 }

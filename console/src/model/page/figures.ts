@@ -9,16 +9,19 @@ import type { Given, PageState } from './state';
 
 /** What a tile's figures depend on: while it stays the same, they need not be asked for again. */
 export function keyOf(state: PageState, tile: TileInfo): string {
-  const { named, filters } = wiringOf(state.page);
+  const { tiles, named, filters } = wiringOf(state.page);
   const { applied } = state;
   return JSON.stringify([
-    state.published.version,
+    tile.basis,
     state.data,
     drawnAs(tile),
-    Object.entries(asked(applied)).filter(([name]) => {
+    // What a picked tile is of, and whether something must be picked on it, is said in its own definition.
+    Object.entries(asked(applied)).flatMap(([name, selection]) => {
       const driver = named.get(name);
-      return (driver !== undefined && filters(driver, tile)) || (name === tile.name && applied[name]?.path);
+      const isOf = (driver !== undefined && filters(driver, tile)) || (name === tile.name && applied[name]?.path);
+      return isOf ? [[name, driver?.basis, selection]] : [];
     }),
+    tiles.flatMap((t) => (t.isRequired && filters(t, tile) ? [t.name] : [])),
   ]);
 }
 

@@ -190,6 +190,31 @@ describe('A page', () => {
     expect(questions.at(-1)?.tiles).toEqual(['z']);
   });
 
+  test('asks again for those tiles alone whose figures come from something else by now, whatever version it is', async () => {
+    const drawn = (x: string, y: string, more: Partial<TileInfo> = {}) =>
+      pageOf({ one: [tile('x', { basis: x, ...more }), tile('y', { basis: y })] }, { version: ++version });
+    let version = 0;
+    const { store, questions } = stage(drawn('1', '1'));
+    await vi.runAllTimersAsync();
+    const asksFor = async (after: DashboardPage) => {
+      const before = questions.length;
+      store.dispatch({ type: 'edited', page: after });
+      await vi.runAllTimersAsync();
+      return questions.slice(before).map((q) => q.tiles);
+    };
+    expect(await asksFor(drawn('1', '1'))).toEqual([]);
+    expect(await asksFor(drawn('1', '2'))).toEqual([['y']]);
+    // Nothing is picked on it, so that nobody follows it.
+    expect(await asksFor(drawn('2', '2'))).toEqual([['x']]);
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('p') });
+    await vi.runAllTimersAsync();
+    expect(await asksFor(drawn('3', '2'))).toEqual([['x', 'y']]);
+    store.dispatch({ type: 'pick', tile: 'x', selection: undefined });
+    await vi.runAllTimersAsync();
+    expect(await asksFor(drawn('3', '2', { isRequired: true }))).toEqual([['y']]);
+    expect(await asksFor(drawn('3', '2', { isRequired: true, drives: 'none' }))).toEqual([['y']]);
+  });
+
   test('asks for what waits only when it is wanted, and again only when it is wanted again', async () => {
     const { store, questions, shows } = stage(pageOf({ one: [tile('x'), { ...tile('y'), waits: true }] }));
     await vi.runAllTimersAsync();

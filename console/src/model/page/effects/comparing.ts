@@ -1,6 +1,10 @@
 import { asked, drawnAs } from '../../selections';
+import { wiringOf } from '../../wiring';
 import type { PageState } from '../state';
 import { type Effect, isOther, type Tools } from './effect';
+
+/** What the figures of the dashboard come from in the definitions. */
+const bases = ({ page }: PageState) => wiringOf(page).tiles.map((t) => t.basis);
 
 /** Asks for the figures under the state that was pinned as A, to stand beside those of the present one. */
 export function comparing({ service, dispatch }: Tools): Effect {
@@ -32,7 +36,7 @@ export function comparing({ service, dispatch }: Tools): Effect {
       const { pinned } = now;
       const key =
         pinned && now.isReady
-          ? JSON.stringify([now.published.version, now.set, asked(pinned), now.shown.map((t) => [t.name, drawnAs(t)])])
+          ? JSON.stringify([bases(now), now.set, asked(pinned), now.shown.map((t) => [t.name, drawnAs(t)])])
           : undefined;
       if (key === last) return;
       last = key;
