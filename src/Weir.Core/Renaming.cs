@@ -4,6 +4,7 @@ using System.Text.RegularExpressions;
 using Weir.Core.Definitions;
 using Weir.Core.Designing;
 using Weir.Core.Expressions;
+using Weir.Core.Interaction;
 using Weir.Core.Views;
 using YamlDotNet.Core;
 
@@ -163,7 +164,9 @@ public static partial class Renaming
             }
             if (was is ViewEdit.AddTile add)
                 Set(add.Shared, ((ViewEdit.AddTile)now).Shared, "shared");
-            if (was is not ViewEdit.Draw { Drawing: { } old } || now is not ViewEdit.Draw { Drawing: { } drawn })
+            if (was is ViewEdit.MakeTile make)
+                Set(make.Dataset, ((ViewEdit.MakeTile)now).Dataset, "dataset");
+            if (DrawingOf(was) is not { } old || DrawingOf(now) is not { } drawn)
                 continue;
             Set(old.Split, drawn.Split, "drawing", "split");
             Set(old.Sort, drawn.Sort, "drawing", "sort");
@@ -176,6 +179,14 @@ public static partial class Renaming
         }
         return (steps.Count == 0 ? text : new DesignText().Apply(text, steps), steps.Count);
     }
+
+    private static Drawing? DrawingOf(ViewEdit edit) =>
+        edit switch
+        {
+            ViewEdit.Draw draw => draw.Drawing,
+            ViewEdit.MakeTile make => make.Drawing,
+            _ => null,
+        };
 
     /// <summary>Where a text leads to the dashboard by its address, which the check does not look into.</summary>
     private static List<(int Start, int Length, string By)> Addressed(string text, NewName name) =>

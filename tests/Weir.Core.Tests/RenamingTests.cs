@@ -150,21 +150,31 @@ public class RenamingTests
             dashboard: d
             edits:
               - { edit: draw, tile: fares, drawing: { show: [each], by: [kind], sort: kind } }
+              - { edit: make-tile, tile: kind-made, dataset: crossings, drawing: { picture: bar, show: [fares], by: [kind] }, tab: one }
 
             """,
     };
 
     [Theory]
-    [InlineData("kind", 11)]
+    [InlineData("kind", 12)]
     [InlineData("year", 3)]
     [InlineData("day", 4)]
-    [InlineData("fares", 13)]
+    [InlineData("fares", 14)]
     public void What_only_looks_like_the_name_stays(string from, int places)
     {
         var there = Renamed(Nasty, new NewName(Nameable.Member, "crossings", from, "other"));
         there.Changed.Sum(c => c.Places).ShouldBe(places, string.Join("\n", there.Files.Values));
         Read(there.Files);
         Renamed(there.Files, new NewName(Nameable.Member, "crossings", "other", from)).Files.ShouldBe(Nasty, ignoreOrder: true);
+    }
+
+    [Fact]
+    public void A_dataset_is_called_so_where_tiles_of_it_are_made_too()
+    {
+        var there = Renamed(Nasty, new NewName(Nameable.Dataset, null, "crossings", "ferries"));
+        there.Files["openings/o.yaml"].ShouldContain("tile: kind-made, dataset: ferries,");
+        Read(there.Files);
+        Renamed(there.Files, new NewName(Nameable.Dataset, null, "ferries", "crossings")).Files.ShouldBe(Nasty, ignoreOrder: true);
     }
 
     [Fact]

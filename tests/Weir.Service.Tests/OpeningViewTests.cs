@@ -168,6 +168,82 @@ public sealed class OpeningViewTests
     }
 
     [Fact]
+    public async Task A_tile_that_was_made_comes_along_and_is_there_for_whoever_reads_its_data()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        async Task<JsonElement> Publish(Action<Dictionary<string, string>> change)
+        {
+            var files = (await developer.GetFromJsonAsync<JsonElement>("api/definitions"))
+                .GetProperty("files")
+                .Deserialize<Dictionary<string, string>>()!;
+            change(files);
+            return await Read(developer.PutAsync("api/definitions", JsonContent.Create(new { files })));
+        }
+        await Publish(f =>
+            f["access.yaml"] = f["access.yaml"].Replace("[publish, define, look-as, explain]", "[publish, define, look-as, explain, own]")
+        );
+        await Edit(
+            developer,
+            """{"edit": "make-tile", "tile": "own-sold", "dataset": "tickets", "drawing": {"picture": "bar", "show": ["takings"], "by": ["terminal"]}, "tab": "hours"}"""
+        );
+        await Edit(developer, """{"edit": "retitle", "tile": "own-sold", "title": "Sold where"}""");
+        await Edit(developer, """{"edit": "draw", "tile": "own-sold", "drawing": {"picture": "table"}}""");
+        var mine = await Tabs(developer);
+        var promoted = await Read(developer.PostAsync($"{Bridge}/views/my/promote", Json("{}")));
+        promoted.GetProperty("answer").GetProperty("accepted").GetBoolean().ShouldBeTrue(promoted.ToString());
+        promoted
+            .GetProperty("text")
+            .GetString()!
+            .ShouldBe(
+                """
+                opening_view: bridge
+                dashboard: bridge
+                edits:
+                  - { edit: make-tile, tile: bridge-sold, dataset: tickets, drawing: { picture: bar, show: [takings], by: [terminal] }, tab: hours }
+                  - { edit: retitle, tile: bridge-sold, title: Sold where }
+                  - { edit: draw, tile: bridge-sold, drawing: { picture: table } }
+
+                """
+            );
+        // Whoever promoted it has it once, and it is nobody's own any more.
+        foreach (var account in (string[])["developer", "director"])
+            Told(await Tabs(service.As(account))).ShouldBe(Told(mine), account);
+        var page = await service.As("director").GetFromJsonAsync<JsonElement>(Bridge);
+        var tile = page.GetProperty("tabs").EnumerateArray().SelectMany(t => t.GetProperty("tiles").EnumerateArray());
+        tile.Single(t => t.GetProperty("name").GetString() == "bridge-sold").GetProperty("own").GetBoolean().ShouldBeFalse();
+        // It answers with the rows of whoever looks, who makes it theirs as any other.
+        async Task<decimal> Sold(string account) =>
+            (await service.Results(account, "bridge", tiles: ["bridge-sold"]))["bridge-sold"]
+                .GetProperty("table")
+                .GetProperty("values")[1]
+                .EnumerateArray()
+                .Sum(v => v.GetDecimal());
+        (await Sold("north-ports")).ShouldBeLessThan(await Sold("director"));
+        await Edit(service.As("north-ports"), """{"edit": "draw", "tile": "bridge-sold", "drawing": {"picture": "bar"}}""");
+        await Edit(service.As("north-ports"), """{"edit": "move", "tile": "bridge-sold", "tab": "watch"}""");
+        (await Tabs(service.As("north-ports")))["The watch"].ShouldContain("Sold where");
+        // For whoever reads no tickets, or not what they brought, there is nothing of it; nor can they ask for it.
+        foreach (var account in (string[])["skerrin-desk", "auditor"])
+        {
+            var client = service.As(account);
+            var seen = (await client.GetFromJsonAsync<JsonElement>(Bridge)).GetRawText();
+            (account, seen.Contains("bridge-sold"), seen.Contains("takings")).ShouldBe((account, false, false));
+            var asked = await client.PostAsync($"{Bridge}/results", Json("""{"tiles": ["bridge-sold"]}"""));
+            var none = await client.PostAsync($"{Bridge}/results", Json("""{"tiles": ["bridge-none"]}"""));
+            (await asked.Content.ReadAsStringAsync()).ShouldBe(
+                (await none.Content.ReadAsStringAsync()).Replace("bridge-none", "bridge-sold")
+            );
+        }
+        // By hand: what nobody could see is told with its line.
+        var wrong = await Publish(f => f["openings/bridge.yaml"] = f["openings/bridge.yaml"].Replace("show: [takings]", "show: [taken]"));
+        wrong.GetProperty("accepted").GetBoolean().ShouldBeFalse();
+        var fault = wrong.GetProperty("faults")[0];
+        (fault.GetProperty("file").GetString(), fault.GetProperty("line").GetInt32()).ShouldBe(("openings/bridge.yaml", 4));
+        fault.GetProperty("message").GetString().ShouldBe("There is no measure taken.");
+    }
+
+    [Fact]
     public async Task Other_windows_of_the_same_viewer_hear_of_a_change_and_nobody_else_does()
     {
         await using var service = await RunningService.Start();

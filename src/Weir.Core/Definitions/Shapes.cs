@@ -472,6 +472,7 @@ public sealed class Shapes
                         new Key("as", AnyText, "The name of a copy."),
                         new Key("keep_own", new Flag(), "Of a reset: whether what was added stays."),
                         new Key("shared", AnyText, "The tile of a catalogue, as catalogue/tile."),
+                        new Key("dataset", AnyText, "What a made tile is of."),
                         new Key("columns", new Whole(1, 12), "Into how many columns tiles flow."),
                         new Key("place", PlaceOfEdit, "Where an added tile stands."),
                         new Key("tabs", new ListOf(AnyText), "The tabs in their order."),
@@ -497,7 +498,7 @@ public sealed class Shapes
                                 new Key("top", new Whole(0, 1000), "How many leading members stay."),
                                 new Key("rest", new Flag(), "Whether the others are gathered into one.")
                             ),
-                            "How a tile is drawn otherwise."
+                            "How a tile is drawn otherwise, or what a made one shows."
                         )
                     )
                 ),

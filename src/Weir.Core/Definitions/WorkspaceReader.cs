@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using Weir.Core.Expressions;
 using YamlDotNet.RepresentationModel;
@@ -451,9 +452,20 @@ public static class WorkspaceReader
         }
     }
 
+    /// <summary>What tiles show in opening views, of whatever dataset.</summary>
+    private static IEnumerable<string> NamedInOpenings(Workspace workspace) =>
+        from step in workspace.OpeningViews.SelectMany(v => v.Steps)
+        let drawing = JsonNode.Parse(step.Json)?["drawing"] as JsonObject
+        where drawing is not null
+        from key in (string[])["show", "by", "split", "sort"]
+        from name in drawing[key] as JsonArray ?? [drawing[key]?.DeepClone()]
+        where name is JsonValue
+        select name.ToString().Split('.')[0];
+
     private static HashSet<string> UsedNames(Workspace workspace, Dataset dataset, List<Tile> tiles)
     {
         var used = tiles.SelectMany(t => t.NamedFields.Select(f => f.Field).Concat(t.NamedMeasures)).ToHashSet();
+        used.UnionWith(NamedInOpenings(workspace).Where(n => dataset.Fields.ContainsKey(n) || dataset.Measures.ContainsKey(n)));
         foreach (var name in used.ToList())
             used.UnionWith(dataset.Fields.GetValueOrDefault(name)?.Uses ?? dataset.Measures[name].Uses);
         // A concept that another dataset has too links the two.

@@ -80,7 +80,11 @@ public static partial class PromotedView
     public static IEnumerable<Fault> Check(OpeningView view, Workspace workspace)
     {
         var whole = workspace.Dashboards[view.Dashboard];
-        var fold = new ViewFold(whole with { Catalogues = [.. workspace.Catalogues.Values] }) { IsPromoting = true };
+        var fold = new ViewFold(whole with { Catalogues = [.. workspace.Catalogues.Values] })
+        {
+            IsPromoting = true,
+            Makeable = ReadBySomebody(EditsOf(view), workspace),
+        };
         var now = fold.Opening;
         foreach (var step in view.Steps)
         {
@@ -105,6 +109,20 @@ public static partial class PromotedView
                 );
         }
     }
+
+    /// <summary>The datasets of made tiles, as somebody who had every role would read them; a made tile is of what somebody may see.</summary>
+    private static Dictionary<string, Scope> ReadBySomebody(IEnumerable<ViewEdit> edits, Workspace workspace)
+    {
+        var everybody = new Viewer("", "", [.. workspace.Access.Roles.Keys], new Dictionary<string, IReadOnlyList<string>>());
+        return DatasetsMadeOf(edits)
+            .Select(d => Scope.For(everybody, d, workspace, Viewing.Whenever))
+            .OfType<Scope>()
+            .ToDictionary(s => s.Name);
+    }
+
+    /// <summary>The datasets of which edits make tiles.</summary>
+    public static IEnumerable<string> DatasetsMadeOf(IEnumerable<ViewEdit> edits) =>
+        edits.OfType<ViewEdit.MakeTile>().Select(m => m.Dataset).Distinct();
 
     /// <summary>A view as the layers of an opening view: what is the viewer's own gets names after it.</summary>
     /// <param name="name">The name of the opening view.</param>

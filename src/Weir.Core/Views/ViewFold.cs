@@ -14,7 +14,7 @@ public sealed class ViewFold(Dashboard dashboard)
     /// <summary>What a viewer without edits gets.</summary>
     public Arrangement Opening { get; private init; } = Arrangement.Opening(dashboard);
 
-    /// <summary>The datasets of which there may be tiles of the viewer's own making, with the viewer's right on each.</summary>
+    /// <summary>The datasets of which there may be tiles that were made in a view, with the viewer's right on each.</summary>
     public IReadOnlyDictionary<string, Scope> Makeable { get; init; } = new Dictionary<string, Scope>();
 
     /// <summary>True while an opening view is laid out, which gives what it adds names of its own.</summary>
@@ -28,7 +28,12 @@ public sealed class ViewFold(Dashboard dashboard)
         var fold = this;
         foreach (var layer in layers)
         {
-            var promoting = new ViewFold(dashboard) { IsPromoting = true, Opening = fold.Opening };
+            var promoting = new ViewFold(dashboard)
+            {
+                IsPromoting = true,
+                Makeable = Makeable,
+                Opening = fold.Opening,
+            };
             var fitting = scopes is null ? layer : PersonalView.Fitting(promoting, scopes, layer);
             fold = fold.Over(PersonalView.Apply(promoting, fitting).Arrangement, scopes);
         }

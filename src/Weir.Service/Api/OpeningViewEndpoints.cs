@@ -33,7 +33,7 @@ internal static partial class OpeningViewEndpoints
             open.Since is { } number && Math.Max(number, seen ?? 0) is var told && told < open.Live.Version.Number ? told : (long?)null;
         var workspace = since is { } of ? versions.Get(of) : null;
         var older = workspace?.Dashboards.GetValueOrDefault(dashboard) is { } was
-            ? OpeningOf(DashboardPart.Of(asker.Viewer, was, asker.Live.Workspace), workspace, asker)
+            ? OpeningOf(DashboardPart.Of(asker.Viewer, was, asker.Live.Workspace), workspace, asker, open.Fold.Makeable)
             : null;
         var differences = ViewDifferences.Of(open.Fold, open.Undrawn, older);
         // Words and images need no title; then their name stands for it.
@@ -66,9 +66,9 @@ internal static partial class OpeningViewEndpoints
     }
 
     /// <summary>How the viewer found the dashboard in an older version; only names and places are looked at, of tiles that they have now.</summary>
-    private static Arrangement OpeningOf(Dashboard was, Workspace workspace, Asker asker)
+    private static Arrangement OpeningOf(Dashboard was, Workspace workspace, Asker asker, IReadOnlyDictionary<string, Scope> makeable)
     {
-        var fold = new ViewFold(was with { Catalogues = [.. workspace.Catalogues.Values] });
+        var fold = new ViewFold(was with { Catalogues = [.. workspace.Catalogues.Values] }) { Makeable = makeable };
         return PromotedView.For(asker.Viewer, was.Name, workspace) is { } promoted
             ? fold.As(PromotedView.LayersOf(promoted), null).Opening
             : fold.Opening;
@@ -92,13 +92,6 @@ internal static partial class OpeningViewEndpoints
         DefinitionEndpoints.MayPublish(context, published, audit, "publish");
         if (open.Shared is not null || !open.MayArrange)
             throw ProblemException.MayNot("promote a view that is not yours");
-        if (open.Undrawn.Tiles.Any(t => t.Own && open.View.Edits.OfType<ViewEdit.MakeTile>().Any(m => m.Tile == t.Tile.Name)))
-            throw new ProblemException(
-                422,
-                "made-tiles",
-                "Tiles of your own making are no part of an opening view.",
-                "Take them out of this view, or have them put into the dashboard or a catalogue first."
-            );
         var roles = request.Roles ?? [];
         if (roles.FirstOrDefault(r => r is null || !open.Live.Workspace.Access.Roles.ContainsKey(r)) is { } unknown)
             throw new ProblemException(422, "unknown-role", $"There is no role {unknown}.");
@@ -110,7 +103,7 @@ internal static partial class OpeningViewEndpoints
                 "An opening view has a name of small letters, digits, - and _, which does not begin with own-."
             );
         // Those who have another opening view now would have the edits of this one on top of it: it is written against what the file lays out.
-        var plain = new ViewFold(open.Dashboard);
+        var plain = new ViewFold(open.Dashboard) { Makeable = open.Fold.Makeable };
         var before = PromotedView.For(asker.Viewer, dashboard, open.Live.Workspace);
         var layers = PromotedView.Promoted(name, plain, open.Scopes, before is null ? [] : PromotedView.LayersOf(before), open.View.Edits);
         var text = PromotedView.Text(name, dashboard, roles, layers);

@@ -239,7 +239,8 @@ internal sealed class OpenDashboard
             || promoted is not null && PromotedView.EditsOf(promoted).Any(e => e is ViewEdit.AddTile)
                 ? [.. CataloguesFor(viewer, live, ever)]
                 : [];
-        var makeable = MadeOf(viewer, live, making is null ? view.Edits : [.. view.Edits, making], ever);
+        IEnumerable<ViewEdit> made = promoted is null ? view.Edits : [.. PromotedView.EditsOf(promoted), .. view.Edits];
+        var makeable = MadeOf(viewer, live, making is null ? made : [.. made, making], ever);
         (var visit, asked) = VisitDrawings.Apart(asked, lenient || faultsStay);
         var viewing = ReadViewing(live, offered, ever, now, asked, lenient || faultsStay);
         // A name that is none of a parameter is nobody's value: it is told of at once.
@@ -324,7 +325,7 @@ internal sealed class OpenDashboard
     /// <summary>The datasets of tiles that viewers made themselves, as far as they are granted; the rights on them come to <paramref name="scopes"/>.</summary>
     private static List<string> MadeOf(Viewer viewer, LiveWorkspace live, IEnumerable<ViewEdit> edits, Dictionary<string, Scope> scopes)
     {
-        var of = edits.OfType<ViewEdit.MakeTile>().Select(m => m.Dataset).Distinct().ToList();
+        var of = PromotedView.DatasetsMadeOf(edits).ToList();
         foreach (var dataset in of.Where(d => !scopes.ContainsKey(d)))
             if (Scope.For(viewer, dataset, live.Workspace, Viewing.Whenever) is { } scope)
                 scopes[dataset] = scope;
@@ -495,7 +496,7 @@ internal sealed class OpenDashboard
     /// <summary>The viewer's right on each dataset that the dashboard uses.</summary>
     public IEnumerable<Scope> UsedScopes() =>
         Dashboard
-            .Tiles.Concat(Arrangement.Tiles.Where(t => t.Own).Select(t => t.Tile))
+            .Tiles.Concat(Arrangement.Tiles.Select(t => t.Tile))
             .Select(t => t.Dataset)
             .OfType<string>()
             .Distinct()

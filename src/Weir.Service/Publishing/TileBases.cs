@@ -13,7 +13,7 @@ namespace Weir.Service.Publishing;
 internal sealed class TileBases
 {
     /// <summary>What one of these holds is never a tile's figures.</summary>
-    private static readonly string[] OfNoFigures = ["dashboards/", "openings/", "reports/"];
+    private static readonly string[] OfNoFigures = ["dashboards/", "reports/"];
 
     /// <summary>What of a tile says where it stands, and what is said about it.</summary>
     private static readonly string[] Beside = ["place", "section", "description"];
