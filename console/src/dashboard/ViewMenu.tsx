@@ -31,6 +31,7 @@ export default function ViewMenu({ title, onOpen, onNaming, onFirst, onRemove, o
           size="compact-sm"
           variant="subtle"
           className={classes.viewSwitch}
+          classNames={{ label: classes.viewName }}
           rightSection={<ChevronDown size={14} aria-hidden />}
           aria-label={`View: ${title}`}
         >

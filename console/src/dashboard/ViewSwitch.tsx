@@ -44,6 +44,7 @@ export function ViewSwitch() {
       size="compact-sm"
       variant="subtle"
       className={classes.viewSwitch}
+      classNames={{ label: classes.viewName }}
       rightSection={<ChevronDown size={14} aria-hidden />}
       aria-label={`View: ${title}`}
       aria-haspopup="menu"

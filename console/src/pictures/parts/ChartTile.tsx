@@ -540,6 +540,7 @@ function Chart({
           hidden={hidden}
           onChange={(next) => (onHide ?? setOwn)([...next])}
           width={width}
+          height={height}
           size={tokens.size}
         />
       )}

@@ -1,4 +1,4 @@
-import { useContext, useState } from 'react';
+import { useContext, useLayoutEffect, useRef, useState } from 'react';
 import { Still } from '../surroundings';
 import type { LegendEntry } from './drawing';
 import classes from './legend.module.css';
@@ -9,6 +9,8 @@ interface Props {
   hidden: ReadonlySet<string>;
   onChange: (hidden: ReadonlySet<string>) => void;
   width: number;
+  /** The height of what it stands above, in pixels: when that changes, so may the room that it has itself. */
+  height: number;
   /** The size of its text, in pixels. */
   size: number;
 }
@@ -17,10 +19,14 @@ interface Props {
 const [linesOpened, linesStill] = [2, 5];
 
 /** The names of series in their colours: each hides and shows its own, by a click or a key; with Alt it stays alone. */
-export function Legend({ title, entries, hidden, onChange, width, size }: Props) {
+export function Legend({ title, entries, hidden, onChange, width, height, size }: Props) {
   const [isWhole, setWhole] = useState(false);
   const still = useContext(Still);
-  const fitting = fitIn(entries, width, size, still === 'grow' ? linesStill : linesOpened);
+  const box = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState(Number.POSITIVE_INFINITY);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: measured anew whenever the picture is of another size
+  useLayoutEffect(() => setRoom(linesIn(box.current?.parentElement)), [width, height]);
+  const fitting = fitIn(entries, width, size, still === 'grow' ? linesStill : Math.min(linesOpened, room));
   const shown = isWhole ? entries : entries.slice(0, fitting);
   const toggle = (name: string, isAlone: boolean) => {
     if (isAlone) {
@@ -33,7 +39,13 @@ export function Legend({ title, entries, hidden, onChange, width, size }: Props)
     onChange(entries.every((e) => next.has(e.name)) ? new Set() : next);
   };
   return (
-    <div className={classes.legend} data-still={still ?? undefined} role="group" aria-label={`Legend of ${title}`}>
+    <div
+      ref={box}
+      className={classes.legend}
+      data-still={still ?? undefined}
+      role="group"
+      aria-label={`Legend of ${title}`}
+    >
       {shown.map(({ name, ...looks }) => (
         <button
           key={name}
@@ -54,6 +66,12 @@ export function Legend({ title, entries, hidden, onChange, width, size }: Props)
     </div>
   );
 }
+
+/** How many lines of it have room within its part of a tile, which the style sheet gives it. */
+const linesIn = (tile: HTMLElement | null | undefined) =>
+  tile ? Math.max(1, Math.floor((tile.clientHeight * partOfTile) / lineHeight)) : Number.POSITIVE_INFINITY;
+
+const [partOfTile, lineHeight] = [0.4, 24];
 
 const points: Record<string, string> = {
   circle: 'M7 1a4 4 0 1 1 0 8a4 4 0 1 1 0-8z',

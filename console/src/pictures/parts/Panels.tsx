@@ -91,6 +91,7 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
           hidden={new Set(names)}
           onChange={(next) => (onHide ?? setOwn)([...next])}
           width={width}
+          height={height}
           size={tokens.size}
         />
       )}

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { scaleOf, stackedEnds } from './scale';
+import { coarsened, scaleOf, stackedEnds } from './scale';
 
 describe('The axis of figures', () => {
   test('has round steps from nothing to beyond the greatest', () => {
@@ -27,4 +27,14 @@ describe('The axis of figures', () => {
   test('of parts on one another reaches to their sums', () => {
     expect(stackedEnds([{ values: [1, -2] }, { values: [3, -1] }, { values: [null, 4] }])).toEqual([4, 0, 4, -3]);
   });
+});
+
+test('A scale that was made longer has about as many steps as were wanted, and all that it had', () => {
+  expect(coarsened({ min: 0, max: 40, interval: 10 }, 3)).toEqual({ min: 0, max: 40, interval: 10 });
+  for (const max of [60, 90, 500, 1230]) {
+    const { interval, ...ends } = coarsened({ min: -20, max, interval: 10 }, 3);
+    expect((ends.max - ends.min) / interval).toBeLessThanOrEqual(7);
+    expect([ends.min <= -20, ends.max >= max]).toEqual([true, true]);
+    expect([ends.min / interval, ends.max / interval].every(Number.isInteger)).toBe(true);
+  }
 });

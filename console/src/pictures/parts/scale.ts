@@ -40,6 +40,14 @@ export function scaleOf(figures: Iterable<number | null>, steps: number): Scale 
   };
 }
 
+/** The same scale, or a longer one with steps as many times as large as it takes to have about as many as are wanted. */
+export function coarsened({ min, max, interval }: Scale, steps: number): Scale {
+  const times = Math.ceil((max - min) / interval / (steps + 2));
+  if (times <= 1) return { min, max, interval };
+  const step = interval * times;
+  return { min: tidy(Math.floor(min / step) * step), max: tidy(Math.ceil(max / step) * step), interval: tidy(step) };
+}
+
 /** The ends of parts that lie on one another, at each place: those above nothing and those below. */
 export function stackedEnds(series: { values: (number | null)[] }[]): number[] {
   const places = series[0]?.values.length ?? 0;

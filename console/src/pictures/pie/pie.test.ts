@@ -46,4 +46,36 @@ test('Where there is little room, shares stand in the slices, rounded, and only 
   expect(labelled(200, 160, true)).toEqual(['75 %', '25 %']);
   expect(labelled(100, 100, true)).toEqual([]);
   expect(labelled(400, 300)).toEqual(['adult\n75.1 %', 'car\n24.9 %']);
+  // Wide, but not high enough for the labels at one side: the names stand above.
+  const many = input(
+    'pie',
+    columns,
+    [
+      ['a', 'b', 'c', 'd', 'e', 'f'],
+      [50, 10, 10, 10, 10, 10],
+    ],
+    { width: 800, height: 90 },
+  );
+  expect(draw(many).legend?.map((e) => e.name)).toEqual(['a', 'b', 'c', 'd', 'e', 'f']);
+  expect(draw({ ...many, height: 300 }).legend).toBeUndefined();
+});
+
+test('What stands right above or below a slice keeps off it', () => {
+  const columns = [column('class', 'group', 'text'), column('n', 'figure', 'integer')];
+  const lines = (values: (string | number)[][]) => {
+    const { option } = draw(input('pie', columns, values, { width: 400, height: 200 }));
+    const { series } = option as unknown as {
+      series: { radius: [number, number]; data: { labelLine: { length: number } }[] }[];
+    };
+    return { radius: series[0]?.radius[1] ?? 0, lengths: series[0]?.data.map((d) => d.labelLine.length) ?? [] };
+  };
+  const [alone, two] = [
+    lines([['all'], [3]]),
+    lines([
+      ['a', 'b'],
+      [1, 1],
+    ]),
+  ];
+  expect(alone.lengths[0]).toBeGreaterThan(two.lengths[0] ?? 0);
+  expect(alone.radius).toBeLessThan(two.radius);
 });

@@ -2,7 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
 import { figuresAxis, membersAxis, roomAround } from '../parts/cartesian';
 import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
-import { runningEnds, scaleOf } from '../parts/scale';
+import { coarsened, runningEnds, scaleOf } from '../parts/scale';
 
 /** A bar between two figures. */
 interface Step {
@@ -70,7 +70,7 @@ export function draw(input: DrawingInput): Drawing {
     ...(isWritten && lying && scale.max - Math.max(...ends) < share ? { max: scale.max + beside } : {}),
     ...(isWritten && least < 0 && least - scale.min < share ? { min: scale.min - beside } : {}),
   };
-  const axis = figuresAxis(reach, ticks, first.column, t, lying);
+  const axis = figuresAxis(coarsened(reach, ticks), ticks, first.column, t, lying);
   const members = membersAxis(
     input,
     steps.map((s) => s.name),
