@@ -70,8 +70,9 @@ test('A viewer makes a tile of their own on a tab, and shares a dashboard of the
   expect(await figure(director, 'sailings')).toBe(await demo.sailings("r.sea_area = 'North Reach'"));
   await page.getByRole('button', { name: /^Withdraw from/ }).click();
   await page.getByText('Only you.').waitFor();
-  await director.reload();
+  // Whoever has it open sees it no more, without asking for anything.
   await director.getByText('There is no dashboard').waitFor();
+  expect(await director.locator('[data-tile]').count()).toBe(0);
 });
 
 test('A viewer makes a dashboard of their own over their rows, hands it over, and who publishes takes it on for others', async () => {

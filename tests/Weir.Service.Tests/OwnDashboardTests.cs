@@ -220,13 +220,21 @@ public sealed class OwnDashboardTests : IDisposable
         // Bad input is told; an end holds at once; what is thrown away is shared no more, though made anew.
         Code((await Send(owner, HttpMethod.Post, Shares, new { person = "nobody" })).Body).ShouldBe("no-recipient");
         Code((await Send(owner, HttpMethod.Post, Shares, new { })).Body).ShouldBe("bad-share");
+        using var had = await Listen(ports);
         (await Send(owner, HttpMethod.Delete, $"{Shares}/person/north-ports")).Status.ShouldBe(HttpStatusCode.OK);
         (await Look(ports, "director")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Next(had, "own")).ShouldBe("""["director","own-harbour"]""");
         Code((await Send(owner, HttpMethod.Delete, $"{Shares}/person/north-ports")).Body).ShouldBe("unknown-share");
         (await Look(desk, "director")).Status.ShouldBe(HttpStatusCode.OK);
+        // That it is gone is told to who had it, once, and to nobody else.
+        using var has = await Listen(desk);
+        using var never = await Listen(service.As("auditor"));
         await Send(owner, HttpMethod.Delete, "api/drafts/dashboards/own-harbour");
+        (await Next(has, "own")).ShouldBe("""["director","own-harbour"]""");
         await Save(owner, Own);
         (await Look(desk, "director")).Status.ShouldBe(HttpStatusCode.NotFound);
+        await Send(owner, HttpMethod.Post, "api/drafts/dashboards/own-hulls/undo");
+        (await Next(never, "own")).ShouldBe("""["director","own-hulls"]""");
         (await List(desk)).ShouldBeEmpty();
     }
 

@@ -81,7 +81,9 @@ export function DashboardRoute() {
   const stands = useRef('');
   const isKnown = !page.data?.view.keeps || own !== undefined || kept.error !== null;
   if (known && page.data?.name === dashboard && isKnown && !page.isPlaceholderData) stands.current = which;
-  if (page.data && stands.current === which)
+  // Not shared any more, or taken away: what stands there is not theirs to look at, whatever was read before.
+  const isGone = page.error instanceof Refused && ['unknown-dashboard', 'unknown-view'].includes(page.error.code);
+  if (page.data && !isGone && stands.current === which)
     return (
       <DashboardView
         key={`${dashboard} ${page.data.view.view}`}

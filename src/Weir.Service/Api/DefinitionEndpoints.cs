@@ -113,6 +113,12 @@ internal static class DefinitionEndpoints
         SharedDrafts SharedDrafts
     )
     {
+        /// <summary>The dashboards of somebody's own that are shared with the listener, as far as they have heard: that one is no more is told once.</summary>
+        private readonly HashSet<(string Owner, string Dashboard)> _own =
+        [
+            .. SharedDrafts.For(Viewer).Select(s => (s.Owner.Name, s.Dashboard)),
+        ];
+
         private readonly bool _seesFaults = Published.NowOrNull is { } live && Viewer.May(Acts.Publish, live.Workspace);
 
         /// <summary>What is served now, so that a page that was away finds out what it missed.</summary>
@@ -134,13 +140,21 @@ internal static class DefinitionEndpoints
                 "broken" => _seesFaults ? [news] : [],
                 // A view is told to the other windows of whoever has it, and to those with whom it is shared as it is.
                 "view" => news.Items[0] == Viewer.Name ? [news with { Items = [.. news.Items.Skip(1)] }] : AsShared(news),
-                "own" => SharedDrafts.LiveFor(Viewer, news.Items[0], news.Items[1]) is { } live
-                    ? [news with { Version = live.Version.Number }]
-                    : [],
+                "own" => OfOwn(news),
                 // A dataset without a grant does not exist, in news too.
                 "data" => news.Items.Where(Reads).ToList() is { Count: > 0 } read ? [news with { Items = read }] : [],
                 _ => [news],
             };
+
+        /// <summary>News of a dashboard of somebody's own for whoever it is shared with; without a version for who had it until now.</summary>
+        private IEnumerable<WorkspaceEvent> OfOwn(WorkspaceEvent news)
+        {
+            var which = (news.Items[0], news.Items[1]);
+            if (SharedDrafts.LiveFor(Viewer, which.Item1, which.Item2) is not { } live)
+                return _own.Remove(which) ? [news with { Version = 0 }] : [];
+            _own.Add(which);
+            return [news with { Version = live.Version.Number }];
+        }
 
         private bool Reads(string dataset) =>
             Published.NowOrNull is { } now && Scope.For(Viewer, dataset, now.Workspace, Viewing.Whenever) is not null;

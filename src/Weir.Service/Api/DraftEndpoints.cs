@@ -231,10 +231,12 @@ internal static class DraftEndpoints
         private DraftAnswer Changed(Work work, Draft draft, CancellationToken stop)
         {
             var answer = Answer(work, draft, stop);
-            if (work.Right == DraftRight.Owns && shares.Of(work.Viewer.Name, work.Path).Count > 0)
+            if (IsShared(work))
                 events.Send(new WorkspaceEvent("own", 0, [work.Viewer.Name, work.Name]));
             return answer with { Page = PageOf(work) };
         }
+
+        private bool IsShared(Work work) => work.Right == DraftRight.Owns && shares.Of(work.Viewer.Name, work.Path).Count > 0;
 
         /// <summary>The page that a change makes, for a window that shows it; null where none is asked for, and where there is none.</summary>
         private DashboardPage? PageOf(Work work)
@@ -512,9 +514,12 @@ internal static class DraftEndpoints
         public IResult Discard(string kind, string name)
         {
             var work = On(kind, name, "change");
+            var isShared = IsShared(work);
             if (!drafts.Discard(work.Viewer.Name, work.Path))
                 throw NoDraft(name);
             workspaces.Forget(work.Viewer.Name, work.Path);
+            if (isShared)
+                events.Send(new WorkspaceEvent("own", 0, [work.Viewer.Name, work.Name]));
             return Results.NoContent();
         }
 

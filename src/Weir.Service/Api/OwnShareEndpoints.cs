@@ -38,7 +38,8 @@ internal static class OwnShareEndpoints
         Drafts drafts,
         OwnShares shares,
         Users users,
-        Audit audit
+        Audit audit,
+        Events events
     )
     {
         public IEnumerable<SharedDashboardLine> WithViewer()
@@ -89,6 +90,7 @@ internal static class OwnShareEndpoints
             if (!shares.Add(share))
                 throw new ProblemException(422, "too-many-shares", $"It is shared with at most {OwnShares.Most}.", "Share it with a role.");
             audit.Write(work.Viewer, "share", $"{dashboard} {share.Kind} {share.Name}");
+            Tell(work);
             return Told(work);
         }
 
@@ -98,8 +100,12 @@ internal static class OwnShareEndpoints
             if (!shares.Remove(new OwnShare(work.Viewer.Name, work.Path, kind, name)))
                 throw new ProblemException(404, "unknown-share", "This is not shared any more.");
             audit.Write(work.Viewer, "withdraw", $"{dashboard} {kind} {ProblemException.Short(name)}");
+            Tell(work);
             return Told(work);
         }
+
+        /// <summary>Whoever has it open finds out now, and not when they ask next.</summary>
+        private void Tell(DraftEndpoints.Drafting.Work work) => events.Send(new WorkspaceEvent("own", 0, [work.Viewer.Name, work.Name]));
 
         private IEnumerable<RecipientInfo> Recipients(DraftEndpoints.Drafting.Work work) =>
             workspaces.LiveFor(work.Viewer, work.Name, begins: false) is { } live
