@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text.Json;
+using System.Text.RegularExpressions;
 using Microsoft.Extensions.DependencyInjection;
 using Shouldly;
 using Weir.Core.Access;
@@ -174,7 +175,9 @@ public sealed class RenameTests
         (status, done.GetProperty("accepted").GetBoolean()).ShouldBe((HttpStatusCode.OK, true));
         (await Send(director, HttpMethod.Get, "api/dashboards/network")).Status.ShouldBe(HttpStatusCode.NotFound);
         var (_, there) = await Send(director, HttpMethod.Get, "api/dashboards/web-of-routes?view=view-1");
-        there.GetProperty("tabs").ToString().ShouldBe(named.GetProperty("tabs").ToString());
+        // All the same; only that the texts around them are others now is told of the tiles.
+        static string Tabs(JsonElement page) => Regex.Replace(page.GetProperty("tabs").ToString(), "\"basis\":\"[^\"]*\"", "");
+        Tabs(there).ShouldBe(Tabs(named));
         // A tile of its own that others may place is offered by the new name, also in the opening view of a desk.
         (await Send(service.As("skerrin-desk"), HttpMethod.Get, "api/dashboards/bridge"))
             .Body.ToString()
