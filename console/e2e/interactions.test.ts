@@ -372,6 +372,8 @@ describe('Beside the pictures', () => {
     await settled(page);
     await tile(page, 'areas').getByRole('button', { name: 'Back to all tiles' }).click();
     await expect.poll(() => tile(page, 'vessels').isVisible()).toBe(true);
+    // Back leads out of the page while the address has not followed yet.
+    await page.waitForURL((url) => !url.searchParams.has('large'));
     await page.goBack();
     await expect.poll(() => tile(page, 'vessels').isVisible()).toBe(false);
   });

@@ -2,6 +2,7 @@ import { Button, Checkbox, Modal, Textarea } from '@mantine/core';
 import '../look/panels.css';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { flushSync } from 'react-dom';
 import { api, unwrap } from '../api/client';
 import type { components } from '../api/schema';
 import { useTold } from '../api/useTold';
@@ -103,12 +104,12 @@ function Written({
   const params = { path: { dashboard, remark: remark.id } };
   const send = () =>
     act(async () => {
-      await take(
-        unwrap(
-          api.POST('/api/dashboards/{dashboard}/remarks/{remark}/answers', { params, body: { text: answer ?? '' } }),
-        ),
+      const all = await unwrap(
+        api.POST('/api/dashboards/{dashboard}/remarks/{remark}/answers', { params, body: { text: answer ?? '' } }),
       );
-      setAnswer(undefined);
+      // The field goes before what was written in it is read: nothing moves under the hand that has read it.
+      flushSync(() => setAnswer(undefined));
+      await take(Promise.resolve(all));
     });
   const setDone = () =>
     act(() =>
