@@ -9,7 +9,8 @@ namespace Weir.Service;
 /// </summary>
 /// <param name="Kind">published, broken, data, view or own.</param>
 /// <param name="Items">What is broken, sent to those who may publish; the datasets, sent to those who may read them; a view's
-/// dashboard, name and mark, sent to whoever has it; or whose own dashboard it is and its name, sent to those with whom it is shared.</param>
+/// dashboard, name and mark, sent to whoever has it; or whose own dashboard it is and its name, sent to those with whom it is shared, and
+/// without a version to those with whom it was until now.</param>
 public sealed record WorkspaceEvent(string Kind, long Version, IReadOnlyList<string> Items);
 
 /// <summary>Hands news to every open page.</summary>
@@ -25,6 +26,9 @@ internal sealed class Events
         foreach (var listener in _listeners.Values)
             listener.Writer.TryWrite(news);
     }
+
+    /// <summary>Tells those with whom a dashboard of somebody's own is shared, or was until now, that it is another by now.</summary>
+    public void SendOwn(string owner, string dashboard) => Send(new WorkspaceEvent("own", 0, [owner, dashboard]));
 
     /// <summary>How often it is looked whether a listener may go on listening.</summary>
     private static readonly TimeSpan Look = TimeSpan.FromSeconds(1);

@@ -388,6 +388,7 @@ public static class WorkspaceReader
             .Concat(workspace.Catalogues.Values.SelectMany(c => c.Tiles))
             .SelectMany(t => t.Every)
             .ToList();
+        var opened = NamedInOpenings(workspace).ToHashSet();
         foreach (var (text, root, kind) in texts.Values)
         {
             if (kind == "source" && workspace.Datasets.Values.All(d => d.Source != YamlText.Value(root, "source")))
@@ -408,7 +409,7 @@ public static class WorkspaceReader
                     "Grant it in access.yaml.",
                     Severity.Warning
                 );
-            var used = UsedNames(workspace, dataset, [.. tiles.Where(t => t.Dataset == dataset.Name)]);
+            var used = UsedNames(workspace, dataset, [.. tiles.Where(t => t.Dataset == dataset.Name)], opened);
             foreach (
                 var (key, _) in YamlText.Map(root, "fields").Concat(YamlText.Map(root, "measures")).Where(e => !used.Contains(e.Key.Value!))
             )
@@ -462,10 +463,10 @@ public static class WorkspaceReader
         where name is JsonValue
         select name.ToString().Split('.')[0];
 
-    private static HashSet<string> UsedNames(Workspace workspace, Dataset dataset, List<Tile> tiles)
+    private static HashSet<string> UsedNames(Workspace workspace, Dataset dataset, List<Tile> tiles, HashSet<string> opened)
     {
         var used = tiles.SelectMany(t => t.NamedFields.Select(f => f.Field).Concat(t.NamedMeasures)).ToHashSet();
-        used.UnionWith(NamedInOpenings(workspace).Where(n => dataset.Fields.ContainsKey(n) || dataset.Measures.ContainsKey(n)));
+        used.UnionWith(opened.Where(n => dataset.Fields.ContainsKey(n) || dataset.Measures.ContainsKey(n)));
         foreach (var name in used.ToList())
             used.UnionWith(dataset.Fields.GetValueOrDefault(name)?.Uses ?? dataset.Measures[name].Uses);
         // A concept that another dataset has too links the two.

@@ -232,7 +232,7 @@ internal static class DraftEndpoints
         {
             var answer = Answer(work, draft, stop);
             if (IsShared(work))
-                events.Send(new WorkspaceEvent("own", 0, [work.Viewer.Name, work.Name]));
+                events.SendOwn(work.Viewer.Name, work.Name);
             return answer with { Page = PageOf(work) };
         }
 
@@ -519,7 +519,7 @@ internal static class DraftEndpoints
                 throw NoDraft(name);
             workspaces.Forget(work.Viewer.Name, work.Path);
             if (isShared)
-                events.Send(new WorkspaceEvent("own", 0, [work.Viewer.Name, work.Name]));
+                events.SendOwn(work.Viewer.Name, work.Name);
             return Results.NoContent();
         }
 

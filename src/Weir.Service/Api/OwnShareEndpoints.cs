@@ -105,7 +105,7 @@ internal static class OwnShareEndpoints
         }
 
         /// <summary>Whoever has it open finds out now, and not when they ask next.</summary>
-        private void Tell(DraftEndpoints.Drafting.Work work) => events.Send(new WorkspaceEvent("own", 0, [work.Viewer.Name, work.Name]));
+        private void Tell(DraftEndpoints.Drafting.Work work) => events.SendOwn(work.Viewer.Name, work.Name);
 
         private IEnumerable<RecipientInfo> Recipients(DraftEndpoints.Drafting.Work work) =>
             workspaces.LiveFor(work.Viewer, work.Name, begins: false) is { } live

@@ -29,7 +29,7 @@ internal sealed class LiveWorkspace(
     public bool IsShared { get; } = isShared;
 
     /// <summary>The same for others, who only look.</summary>
-    public LiveWorkspace SharedWith() => new(Version, Workspace, sources, DraftOf, draftText, isShared: true);
+    public LiveWorkspace SharedWith() => new(Version, Workspace, sources, DraftOf, draftText, isShared: true) { Bases = Bases };
 
     /// <summary>The same sources with a draft of one dashboard in the place of what is published.</summary>
     /// <param name="number">What stands for the version: another for each step of the draft.</param>
@@ -37,11 +37,11 @@ internal sealed class LiveWorkspace(
     public LiveWorkspace WithDraft(Workspace drafted, string dashboard, long number, string? text = null) =>
         new(Version with { Number = number }, drafted, sources, dashboard, text);
 
-    private readonly ConcurrentDictionary<string, TileBases> _bases = new();
+    private ConcurrentDictionary<string, TileBases> Bases { get; init; } = new();
 
     /// <summary>The signs of what the tiles of a dashboard get their figures from.</summary>
     public TileBases BasesOf(string dashboard) =>
-        _bases.GetOrAdd(
+        Bases.GetOrAdd(
             dashboard,
             name =>
             {
