@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useEffectEvent, useLayoutEffect, useMemo, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { useLocation, useSearchParams } from 'react-router';
 import type { DashboardPage } from '../api/client';
 import type { Kept } from '../model/opening';
 import { type Address, readAddress, writeAddress } from '../model/page/address';
@@ -23,6 +23,7 @@ interface Props {
 /** A dashboard that has been fetched: gives its state an owner, and a window to stand in. */
 export function DashboardView({ page, asked, kept, problem }: Props) {
   const [query, setQuery] = useSearchParams();
+  const { pathname } = useLocation();
   const [store] = useState(() => takeOpened(page) ?? openPage(page, readAddress(query), kept, problem));
   const queries = useQueryClient();
   const go = useEffectEvent((address: Address, isReplacing: boolean) =>
@@ -56,6 +57,17 @@ export function DashboardView({ page, asked, kept, problem }: Props) {
   useEffect(() => {
     store.dispatch({ type: 'address', address: readAddress(new URLSearchParams(window.location.search)) });
   }, [store, query]);
+  const follow = useEffectEvent(() => {
+    const now = new URLSearchParams(window.location.search);
+    if (window.location.pathname === pathname && now.get('view') === asked)
+      store.dispatch({ type: 'address', address: readAddress(now) });
+  });
+  useEffect(() => {
+    // Back on the heels of a step is drawn as if neither had been: where the address never was another one for the page,
+    // the step would stay.
+    window.addEventListener('popstate', follow);
+    return () => window.removeEventListener('popstate', follow);
+  }, []);
   // What another window of the viewer did to this view; one's own change comes with its answer, which is let come first.
   const onView = useCallback(
     (dashboard: string, view: string, mark: string) => {
