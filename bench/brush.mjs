@@ -2,12 +2,9 @@
 // picture over days; frames while dragging, beside those that a bare canvas with the same marks reaches in the same run; time
 // from a click to all followers drawn, time until the index is there, each beside the same without the index. A frame counts
 // when all six followers stand newly drawn in it.
-import { createRequire } from 'node:module';
-import { join } from 'node:path';
-import { root } from './demo.mjs';
+import { launch } from './demo.mjs';
 import { startTable } from './table.mjs';
 
-const { chromium } = createRequire(join(root, 'console/package.json'))('playwright-core');
 const rows = (process.argv[2] ? [Number(process.argv[2])] : [1_000_000, 10_000_000]).flatMap((n) => (n > 1_000_000 ? [1_000_000, n] : [n]));
 
 const followers = [
@@ -31,7 +28,7 @@ const report = (text, value, aim) => console.log(`${text.padEnd(72)} ${value}${a
 
 async function measure(count) {
   const table = await startTable(count, '{ reads: { sales: all } }', dashboard);
-  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+  const browser = await launch();
   try {
     const indexed = await inPage(browser, table, true);
     const plain = await inPage(browser, table, false);

@@ -17,8 +17,25 @@ const compressed: Plugin = {
   },
 };
 
+/**
+ * Has the browser compile what the first page needs while it is read, beside the page's own work: found out one by one as they are
+ * called, the functions of these files took a slow machine a third of its time. The comment is V8's; to others it says nothing.
+ */
+const compiledAtOnce: Plugin = {
+  name: 'compiled-at-once',
+  apply: 'build',
+  generateBundle: {
+    order: 'post',
+    handler(_, bundle) {
+      for (const chunk of Object.values(bundle))
+        if (chunk.type === 'chunk' && ['index', 'charts', 'inputs'].includes(chunk.name))
+          chunk.code = `//# allFunctionsCalledOnLoad\n${chunk.code}`;
+    },
+  },
+};
+
 export default defineConfig({
-  plugins: [react(), compressed],
+  plugins: [react(), compiledAtOnce, compressed],
   build: {
     target: 'es2022',
     chunkSizeWarningLimit: 700,
