@@ -345,6 +345,14 @@ describe('Beside the pictures', () => {
     expect((await tile(page, 'counted').locator('[data-difference]').innerText()).replace(/[^\d]/g, '')).toBe(
       String(Math.abs(difference)),
     );
+    await page.setViewportSize({ width: 390, height: 844 });
+    const isCut = (buttons: Element[]) =>
+      buttons
+        .flatMap((b) => [...b.querySelectorAll('*')])
+        .some((e) => e.scrollWidth > e.clientWidth && e.clientWidth > 0);
+    const goOn = page.getByRole('button', { name: /^Go on with/ });
+    expect(await goOn.count()).toBe(2);
+    expect(await goOn.evaluateAll(isCut)).toBe(false);
     await page.getByRole('button', { name: 'Go on with A' }).click();
     await expect.poll(() => pickOf(page).vessels.members).toEqual([[7]]);
     await expect.poll(() => figure(page, 'counted')).toBe(await sailings("v.name = 'Grey Pilgrim'"));

@@ -1,6 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
 import { figuresAxis, membersAxis, roomAround } from '../parts/cartesian';
+import { onColour } from '../parts/colours';
 import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
 import { coarsened, runningEnds, scaleOf } from '../parts/scale';
 
@@ -41,7 +42,7 @@ export function draw(input: DrawingInput): Drawing {
   const { unit } = formatOf(first.column);
   const ticks = lying ? 3 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
   const scale = scaleOf(input.scale ?? [...ends, 0], ticks);
-  const least = Math.min(...ends);
+  const [least, most] = [Math.min(...ends), Math.max(...ends)];
   const room = (lying ? input.height : input.width) / steps.length;
   const change = (s: Step) => s.to - s.from;
   const written = (s: Step) =>
@@ -53,9 +54,12 @@ export function draw(input: DrawingInput): Drawing {
     ? room > t.size + 2
     : room > Math.max(...steps.map((s) => written(s).length)) * t.size * 0.6 + 4;
   // What the longest figure takes of the axis, at about how long that is.
-  const wide = Math.max(...steps.map((s) => written(s).length)) * t.size * 0.6 + 8;
+  const widthOf = (s: Step) => written(s).length * t.size * 0.6 + 8;
+  const wide = Math.max(...steps.map(widthOf));
   const long = lying ? Math.max(wide * 1.5, input.width * 0.6) : Math.max(t.size * 4, input.height - 4 * t.size);
   const figureRoom = lying ? wide : t.size + 4;
+  // Drawn beside another it keeps the scale of both, however many steps and letters it has itself.
+  const hasOwnScale = isWritten && input.scale === undefined;
   const share = ((scale.max - scale.min) * figureRoom) / (long - figureRoom);
   const beside = Math.ceil(share / scale.interval) * scale.interval;
   const colour = (s: Step) => (s.row === undefined ? t.rest : change(s) < 0 ? t.series[1] : t.series[0]) ?? t.rest;
@@ -67,8 +71,8 @@ export function draw(input: DrawingInput): Drawing {
   // Room for the figures at the ends of bars, at either side of nothing.
   const reach = {
     ...scale,
-    ...(isWritten && lying && scale.max - Math.max(...ends) < share ? { max: scale.max + beside } : {}),
-    ...(isWritten && least < 0 && least - scale.min < share ? { min: scale.min - beside } : {}),
+    ...(hasOwnScale && lying && scale.max - most < share ? { max: scale.max + beside } : {}),
+    ...(hasOwnScale && least < 0 && least - scale.min < share ? { min: scale.min - beside } : {}),
   };
   const axis = figuresAxis(coarsened(reach, ticks), ticks, first.column, t, lying);
   const members = membersAxis(
@@ -85,12 +89,32 @@ export function draw(input: DrawingInput): Drawing {
     barCategoryGap: '28%',
     barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
     // The start and the end stand for no member: nothing is picked there.
-    data: steps.map((s) => ({ value: value(s), itemStyle: itemStyle(s), marks: s.row === undefined ? [] : [s.row] })),
+    data: steps.map((s) => ({
+      value: value(s),
+      itemStyle: itemStyle(s),
+      label: spot(s),
+      marks: s.row === undefined ? [] : [s.row],
+    })),
     ...more,
   });
   const lower = (s: Step) => Math.min(s.from, s.to);
   const upper = (s: Step) => Math.max(s.from, s.to);
   const looks = (s: Step) => ({ color: colour(s), opacity: opacity(s) });
+  const around = roomAround(unit, t, lying, isWritten && !lying ? t.size : 0);
+  const longest = Math.max(...steps.map((s) => s.name.length)) * t.size * 0.6;
+  const names = Math.min(longest, members.axisLabel.width ?? 0) + 8;
+  /** Where the figure of a bar stands that got no room of its own: where there is some, else nowhere. */
+  const spot = (s: Step): object => {
+    if (!isWritten || !lying || hasOwnScale) return {};
+    const widthTo = (value: number) =>
+      (value / (scale.max - scale.min)) * (input.width - names - around.left - around.right);
+    const need = widthOf(s);
+    // Beside the plot there is room too: the unit stands below all bars.
+    if (widthTo(scale.max - upper(s)) + around.right >= need) return { position: 'right' };
+    if (widthTo(lower(s) - scale.min) >= need) return { position: 'left' };
+    if (widthTo(upper(s) - lower(s)) < need) return { show: false };
+    return { position: 'inside', color: opacity(s) < 1 ? t.ink : onColour(colour(s), t) };
+  };
   /** The figure beside the part of a bar that ends it. */
   const figureAt = (position: string, isAt: (s: Step) => boolean) => ({
     label: {
@@ -106,7 +130,7 @@ export function draw(input: DrawingInput): Drawing {
   });
   const option: EChartsCoreOption = {
     ...base(t, false),
-    grid: roomAround(unit, t, lying, isWritten && !lying ? t.size : 0),
+    grid: around,
     xAxis: lying ? axis : category,
     yAxis: lying ? category : axis,
     series: [

@@ -37,6 +37,30 @@ test('Steps lead from the sum of one measure to that of another, and only they c
   expect(formatter({ dataIndex: 2 })).toMatch(/^b.*before.*20.*after.*8.*Difference.*\u221212/);
 });
 
+test('Beside another it is drawn at the scale of both, whatever its own steps and figures are', () => {
+  const axis = (members: string[], figures: number[], scale?: [number, number]) =>
+    (
+      draw(input('waterfall', columns.slice(0, 2), [members, figures], { scale, height: 200 })).option as {
+        xAxis: { min: number; max: number; interval: number };
+      }
+    ).xAxis;
+  const spots = (figures: number[], width: number) => {
+    const i = input('waterfall', columns.slice(0, 2), [figures.map(String), figures], { scale: [0, 150], width });
+    const [, bars] = draw(i).option.series as { data: { label: { position?: string; show?: boolean } }[] }[];
+    return bars?.data.map(({ label }) => label.position ?? label.show);
+  };
+  const few: [string[], number[]] = [['a'], [3]];
+  const many: [string[], number[]] = [[...'abcdefghijklmnopqrst'], [...'abcdefghijklmnopqrst'].map(() => 12_345)];
+  const both: [number, number] = [0, 250_000];
+  expect(axis(...few)).not.toMatchObject({ max: axis(...many).max });
+  const { min, max, interval } = axis(...many, both);
+  expect(axis(...few, both)).toMatchObject({ min, max, interval });
+  expect(max).toBe(both[1] + 50_000);
+  // The figure stands where there is room for it: at the end, before the beginning, in the bar, or nowhere.
+  expect(spots([30, 100, 10], 200)).toEqual(['right', 'inside', 'left', 'inside']);
+  expect(spots([70, 20], 60)).toEqual([false, false, false]);
+});
+
 test('A step over nothing has a part at either side, and the sum is of those shown where others are left out', () => {
   const i = input('waterfall', columns.slice(0, 2), [
     ['a', 'b'],
