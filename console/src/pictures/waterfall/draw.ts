@@ -105,7 +105,11 @@ export function draw(input: DrawingInput): Drawing {
   const names = Math.min(longest, members.axisLabel.width ?? 0) + 8;
   /** Where the figure of a bar stands that got no room of its own: where there is some, else nowhere. */
   const spot = (s: Step): object => {
-    if (!isWritten || !lying || hasOwnScale) return {};
+    if (!isWritten || hasOwnScale) return {};
+    if (!lying) {
+      const below = ((lower(s) - scale.min) / (scale.max - scale.min)) * long;
+      return lower(s) < 0 && upper(s) <= 0 && below < figureRoom ? { show: false } : {};
+    }
     const widthTo = (value: number) =>
       (value / (scale.max - scale.min)) * (input.width - names - around.left - around.right);
     const need = widthOf(s);

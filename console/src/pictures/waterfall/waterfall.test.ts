@@ -59,6 +59,16 @@ test('Beside another it is drawn at the scale of both, whatever its own steps an
   // The figure stands where there is room for it: at the end, before the beginning, in the bar, or nowhere.
   expect(spots([30, 100, 10], 200)).toEqual(['right', 'inside', 'left', 'inside']);
   expect(spots([70, 20], 60)).toEqual([false, false, false]);
+  const upright = input(
+    'waterfall',
+    [column('at', 'group', 'date'), column('change', 'figure', 'integer')],
+    [
+      ['2025-01-01', '2025-02-01'],
+      [-20, -28],
+    ],
+  );
+  const [, , below] = draw({ ...upright, scale: [-50, 0] }).option.series as { data: { label: object }[] }[];
+  expect(below?.data.map((d) => d.label)).toEqual([{}, { show: false }, { show: false }]);
 });
 
 test('A step over nothing has a part at either side, and the sum is of those shown where others are left out', () => {
