@@ -517,7 +517,8 @@ export const membersAxis = ({ tokens: t, width, height }: DrawingInput, names: s
     width: lying ? Math.min(12.5 * t.size, width * 0.45) : undefined,
     overflow: 'truncate',
     hideOverlap: true,
-    interval: lying ? (height / names.length < t.size + 1 ? 'auto' : 0) : 'auto',
+    // Where lines of names would lie on one another, what there is room for; above and below them stand the ticks of figures.
+    interval: lying && (height - 2.5 * t.size) / names.length >= t.size - 1 ? 0 : 'auto',
     // A long name at an end would be cut where it stands in the middle of its place.
     ...(lying ? {} : endsOf(names, width, t)),
   },
