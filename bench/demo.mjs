@@ -1,24 +1,17 @@
 // What the measurements in a browser have in common: a demo of its own, a browser, and an account that is signed in.
 import { spawn } from 'node:child_process';
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { chromiumPath } from '../scripts/chromium.mjs';
 
 export const root = new URL('..', import.meta.url).pathname;
 const { chromium } = createRequire(join(root, 'console/package.json'))('playwright-core');
 export const weir = join(root, 'src/Weir.Cli/bin/Release/net10.0/weir');
 
-// The one without windows, where it is there: the whole one draws its own menus with scripts beside each page that is opened,
-// which counted as time of the page on a machine of two processors.
-const bare = '/usr/bin/chromium-headless-shell';
-
 /** A browser to measure in. */
-export const launch = () =>
-  chromium.launch({
-    executablePath: process.env.CHROMIUM ?? (existsSync(bare) ? bare : '/usr/bin/chromium'),
-    args: ['--no-sandbox', '--disable-gpu'],
-  });
+export const launch = () => chromium.launch({ executablePath: chromiumPath, args: ['--no-sandbox', '--disable-gpu'] });
 
 export const middle = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 

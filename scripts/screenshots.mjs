@@ -1,12 +1,14 @@
 // Takes the pictures of docs/screenshots from a running demo: node scripts/screenshots.mjs [URL] [FOLDER]
 import { createRequire } from 'node:module';
+import { chromiumPath } from './chromium.mjs';
+
 const require = createRequire(new URL('../console/package.json', import.meta.url));
 const { chromium } = require('playwright-core');
 
 const url = process.argv[2] ?? 'http://127.0.0.1:7410';
 const folder = process.argv[3] ?? new URL('../docs/screenshots', import.meta.url).pathname;
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: chromiumPath,
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
 });
 

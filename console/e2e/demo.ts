@@ -6,14 +6,11 @@ import { join } from 'node:path';
 import { DuckDBInstance } from '@duckdb/node-api';
 import { type Browser, type BrowserContext, chromium, type Locator, type Page } from 'playwright-core';
 import { onTestFailed } from 'vitest';
+// @ts-expect-error a script of the project, in plain JavaScript
+import { chromiumPath } from '../../scripts/chromium.mjs';
 
 const root = new URL('../..', import.meta.url).pathname;
 const weir = join(root, 'src/Weir.Cli/bin/Release/net10.0/weir');
-
-/** The browser without windows, which takes a third of the time, where it is there; else the whole one. */
-export const chromiumPath =
-  process.env.CHROMIUM ??
-  (existsSync('/usr/bin/chromium-headless-shell') ? '/usr/bin/chromium-headless-shell' : '/usr/bin/chromium');
 
 /** The demo in a service of its own and a browser before it. */
 export class Demo {

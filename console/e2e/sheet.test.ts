@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { type Browser, chromium } from 'playwright-core';
 import { build as makeSheet, type PreviewServer, preview } from 'vite';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { chromiumPath } from './demo';
+// @ts-expect-error a script of the project, in plain JavaScript
+import { chromiumPath } from '../../scripts/chromium.mjs';
 
 const root = new URL('..', import.meta.url).pathname;
 const sizes = [

@@ -59,7 +59,7 @@ export function draw(input: DrawingInput): Drawing {
   const long = lying ? Math.max(wide * 1.5, input.width * 0.6) : Math.max(t.size * 4, input.height - 4 * t.size);
   const figureRoom = lying ? wide : t.size + 4;
   // Drawn beside another it keeps the scale of both, however many steps and letters it has itself.
-  const hasOwnScale = isWritten && input.scale === undefined;
+  const makesRoom = isWritten && input.scale === undefined;
   const share = ((scale.max - scale.min) * figureRoom) / (long - figureRoom);
   const beside = Math.ceil(share / scale.interval) * scale.interval;
   const colour = (s: Step) => (s.row === undefined ? t.rest : change(s) < 0 ? t.series[1] : t.series[0]) ?? t.rest;
@@ -71,10 +71,11 @@ export function draw(input: DrawingInput): Drawing {
   // Room for the figures at the ends of bars, at either side of nothing.
   const reach = {
     ...scale,
-    ...(hasOwnScale && lying && scale.max - most < share ? { max: scale.max + beside } : {}),
-    ...(hasOwnScale && least < 0 && least - scale.min < share ? { min: scale.min - beside } : {}),
+    ...(makesRoom && lying && scale.max - most < share ? { max: scale.max + beside } : {}),
+    ...(makesRoom && least < 0 && least - scale.min < share ? { min: scale.min - beside } : {}),
   };
-  const axis = figuresAxis(coarsened(reach, ticks), ticks, first.column, t, lying);
+  const drawn = coarsened(reach, ticks);
+  const axis = figuresAxis(drawn, ticks, first.column, t, lying);
   const members = membersAxis(
     input,
     steps.map((s) => s.name),
@@ -105,18 +106,17 @@ export function draw(input: DrawingInput): Drawing {
   const names = Math.min(longest, members.axisLabel.width ?? 0) + 8;
   /** Where the figure of a bar stands that got no room of its own: where there is some, else nowhere. */
   const spot = (s: Step): object => {
-    if (!isWritten || hasOwnScale) return {};
-    if (!lying) {
-      const below = ((lower(s) - scale.min) / (scale.max - scale.min)) * long;
-      return lower(s) < 0 && upper(s) <= 0 && below < figureRoom ? { show: false } : {};
-    }
-    const widthTo = (value: number) =>
-      (value / (scale.max - scale.min)) * (input.width - names - around.left - around.right);
+    if (!isWritten || makesRoom) return {};
+    const plot = lying ? input.width - names - around.left - around.right : long;
+    const lengthOf = (value: number) => (value / (drawn.max - drawn.min)) * plot;
+    if (!lying) return upper(s) <= 0 && lengthOf(lower(s) - drawn.min) < figureRoom ? { show: false } : {};
     const need = widthOf(s);
     // Beside the plot there is room too: the unit stands below all bars.
-    if (widthTo(scale.max - upper(s)) + around.right >= need) return { position: 'right' };
-    if (widthTo(lower(s) - scale.min) >= need) return { position: 'left' };
-    if (widthTo(upper(s) - lower(s)) < need) return { show: false };
+    if (lengthOf(drawn.max - upper(s)) + around.right >= need) return { position: 'right' };
+    // The figure is that of the part which ends the bar: of one that crosses nothing the other part lies before it.
+    const begin = upper(s) > 0 ? Math.max(0, lower(s)) : lower(s);
+    if (begin === lower(s) && lengthOf(begin - drawn.min) >= need) return { position: 'left' };
+    if (lengthOf(upper(s) - begin) < need) return { show: false };
     return { position: 'inside', color: opacity(s) < 1 ? t.ink : onColour(colour(s), t) };
   };
   /** The figure beside the part of a bar that ends it. */

@@ -44,8 +44,8 @@ test('Beside another it is drawn at the scale of both, whatever its own steps an
         xAxis: { min: number; max: number; interval: number };
       }
     ).xAxis;
-  const spots = (figures: number[], width: number) => {
-    const i = input('waterfall', columns.slice(0, 2), [figures.map(String), figures], { scale: [0, 150], width });
+  const spots = (figures: number[], width: number, scale: [number, number] = [0, 150]) => {
+    const i = input('waterfall', columns.slice(0, 2), [figures.map(String), figures], { scale, width });
     const [, bars] = draw(i).option.series as { data: { label: { position?: string; show?: boolean } }[] }[];
     return bars?.data.map(({ label }) => label.position ?? label.show);
   };
@@ -59,6 +59,8 @@ test('Beside another it is drawn at the scale of both, whatever its own steps an
   // The figure stands where there is room for it: at the end, before the beginning, in the bar, or nowhere.
   expect(spots([30, 100, 10], 200)).toEqual(['right', 'inside', 'left', 'inside']);
   expect(spots([70, 20], 60)).toEqual([false, false, false]);
+  // Left of the part above nothing lies the one below it.
+  expect(spots([-80, 270], 200, [-400, 190])).toEqual(['right', 'inside', 'left']);
   const upright = input(
     'waterfall',
     [column('at', 'group', 'date'), column('change', 'figure', 'integer')],
