@@ -48,9 +48,14 @@ describe('A span', () => {
     await page.mouse.down();
     for (let x = 0.4; x <= 0.7; x += 0.02) await page.mouse.move(box.x + box.width * x, y);
     await expect.poll(() => figure(page, 'counted')).not.toBe(before);
-    // What the moving hand drew is what is drawn afresh, as it is once the pointer has been there.
+    await page.mouse.up();
+    await expect.poll(() => pickOf(page).span?.range).toBeDefined();
+    const { from, to } = pickOf(page).span.range;
+    const inSpan = await sailings(`departed_at >= '${from}' AND departed_at < '${to}'`);
+    await expect.poll(() => figure(page, 'counted')).toBe(inSpan);
+    // What the moving hand drew is, once it rests, what is drawn afresh, as it is once the pointer has been there.
     // Compared in the page: so many values take long on their way out of it.
-    const drawn = (isByHand: boolean) =>
+    const drawn = (isAfresh: boolean) =>
       chart(page, 'areas')
         .locator('canvas')
         .evaluateAll((all, isFirst) => {
@@ -58,24 +63,41 @@ describe('A span', () => {
             const context = canvas.getContext('2d') as CanvasRenderingContext2D;
             return context.getImageData(0, 0, canvas.width, canvas.height).data;
           });
-          const kept = globalThis as { byHand?: Uint8ClampedArray[] };
-          if (isFirst) kept.byHand = layers;
-          const isOther = (v: number, l: number, i: number) => Math.abs(v - (kept.byHand?.[l]?.[i] ?? 0)) > 16;
+          const kept = globalThis as { afresh?: Uint8ClampedArray[] };
+          if (isFirst) kept.afresh = layers;
+          const isOther = (v: number, l: number, i: number) => Math.abs(v - (kept.afresh?.[l]?.[i] ?? 0)) > 16;
           return {
             isBlank: layers.every((layer) => layer.every((v) => v === 0)),
             others: layers.reduce((n, layer, l) => n + layer.filter((v, i) => isOther(v, l, i)).length, 0),
           };
-        }, isByHand);
-    expect((await drawn(true)).isBlank).toBe(false);
-    await page.mouse.up();
-    await expect.poll(() => pickOf(page).span?.range).toBeDefined();
-    const { from, to } = pickOf(page).span.range;
+        }, isAfresh);
+    const others = async () => (await drawn(false)).others;
+    const rested = () => expect.poll(() => chart(page, 'areas').getAttribute('data-moving')).toBe(null);
+    await rested();
+    // Its tip comes with the first move after what draws it is there.
+    let x = 100;
     await expect
-      .poll(() => figure(page, 'counted'))
-      .toBe(await sailings(`departed_at >= '${from}' AND departed_at < '${to}'`));
-    await chart(page, 'areas').hover();
+      .poll(async () => {
+        await chart(page, 'areas').hover({ position: { x: x++, y: 60 } });
+        return chart(page, 'areas').evaluate((picture) => picture.childElementCount);
+      })
+      .toBeGreaterThan(1);
     await page.mouse.move(0, 0);
-    await expect.poll(async () => (await drawn(false)).others).toBe(0);
+    await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+    expect((await drawn(true)).isBlank).toBe(false);
+    const there = await tile(page, 'span').locator('[data-band]').boundingBox();
+    if (!there) throw new Error('no span is drawn');
+    const middle = there.x + there.width / 2;
+    await page.mouse.move(middle, y);
+    await page.mouse.down();
+    for (let x = 0; x <= 24; x += 8) await page.mouse.move(middle - x, y);
+    await expect.poll(() => figure(page, 'counted')).not.toBe(inSpan);
+    await expect.poll(others).toBeGreaterThan(0);
+    await page.mouse.move(middle, y);
+    await page.mouse.up();
+    await expect.poll(() => figure(page, 'counted')).toBe(inSpan);
+    await rested();
+    await expect.poll(others).toBe(0);
     // Its middle moves it, by whole weeks.
     const band = await tile(page, 'span').locator('[data-band]').boundingBox();
     if (!band) throw new Error('no span is drawn');

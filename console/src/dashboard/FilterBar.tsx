@@ -1,7 +1,8 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { X } from 'lucide-react';
-import { lazy, Suspense, useMemo } from 'react';
+import { lazy, memo, Suspense, useMemo } from 'react';
 import type { TileInfo } from '../api/client';
+import { useRested } from '../look/useRested';
 import { pickedWithoutRows } from '../model/page/figures';
 import { isOtherThanOpened, settingsText } from '../model/page/picks';
 import { knownSettings, readSettings } from '../model/parameters';
@@ -31,6 +32,7 @@ export function FilterBar() {
   const text = usePage(settingsText);
   const tiles = usePage((s) => s.tiles);
   const dropped = usePage((s) => s.dropped);
+  const isMoving = usePage((s) => s.live !== undefined);
   const isWaiting = usePage((s) => s.draft !== undefined || s.draftSet !== undefined);
   const isOther = usePage(isOtherThanOpened);
   const set = useMemo(() => knownSettings(readSettings(text), page.parameters), [text, page]);
@@ -102,14 +104,7 @@ export function FilterBar() {
                     </span>
                   </span>
                   {!tile.isRequired && (
-                    <ActionIcon
-                      size="sm"
-                      variant="subtle"
-                      aria-label={`Clear ${fields}: ${members.join(', ')}`}
-                      onClick={() => dispatch({ type: 'pick', tile: tile.name, selection: undefined })}
-                    >
-                      <X size={14} aria-hidden />
-                    </ActionIcon>
+                    <Clear tile={tile.name} what={`${fields}: ${members.join(', ')}`} isMoving={isMoving} />
                   )}
                 </span>
               );
@@ -129,29 +124,7 @@ export function FilterBar() {
             </span>
           </>
         )}
-        {isOther && !isWaiting && (
-          <Button
-            size="compact-xs"
-            variant="subtle"
-            title={
-              keeps ? 'Back to what you keep' : page.hasOpening ? 'Back to what this dashboard opens with' : undefined
-            }
-            onClick={() => dispatch({ type: 'clear' })}
-          >
-            Clear all
-          </Button>
-        )}
-        {isOther && !isWaiting && page.mayArrange && (
-          <Button
-            size="compact-xs"
-            variant="subtle"
-            aria-label="Keep for next time"
-            title="Keep for next time, in your own view: this dashboard opens for you as it is now"
-            onClick={() => dispatch({ type: 'keep', isAsNow: true })}
-          >
-            Keep
-          </Button>
-        )}
+        {isOther && !isWaiting && <Acts keeps={keeps} hasOpening={page.hasOpening} mayArrange={page.mayArrange} />}
         {keeps && !isOther && page.mayArrange && (
           <span className="quiet">
             Kept in your view.{' '}
@@ -174,3 +147,51 @@ export function FilterBar() {
     </section>
   );
 }
+
+/** Takes a pick away. What it is called is read aloud, so it follows when the hand rests. */
+function Clear({ tile, what, isMoving }: { tile: string; what: string; isMoving: boolean }) {
+  return <ClearButton tile={tile} what={useRested(what, isMoving)} />;
+}
+
+const ClearButton = memo(function ClearButton({ tile, what }: { tile: string; what: string }) {
+  const dispatch = useDispatch();
+  return (
+    <ActionIcon
+      size="sm"
+      variant="subtle"
+      aria-label={`Clear ${what}`}
+      onClick={() => dispatch({ type: 'pick', tile, selection: undefined })}
+    >
+      <X size={14} aria-hidden />
+    </ActionIcon>
+  );
+});
+
+/** What can be done with a state that is another than that in which the dashboard opens. */
+const Acts = memo(function Acts(props: { keeps: boolean; hasOpening: boolean; mayArrange: boolean }) {
+  const dispatch = useDispatch();
+  const back = props.hasOpening ? 'Back to what this dashboard opens with' : undefined;
+  return (
+    <>
+      <Button
+        size="compact-xs"
+        variant="subtle"
+        title={props.keeps ? 'Back to what you keep' : back}
+        onClick={() => dispatch({ type: 'clear' })}
+      >
+        Clear all
+      </Button>
+      {props.mayArrange && (
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          aria-label="Keep for next time"
+          title="Keep for next time, in your own view: this dashboard opens for you as it is now"
+          onClick={() => dispatch({ type: 'keep', isAsNow: true })}
+        >
+          Keep
+        </Button>
+      )}
+    </>
+  );
+});

@@ -1,5 +1,5 @@
 import { ActionIcon } from '@mantine/core';
-import { type ReactNode, Suspense, useState } from 'react';
+import { type ReactNode, Suspense, useMemo, useState } from 'react';
 
 interface Props {
   label: string;
@@ -15,20 +15,24 @@ interface Props {
 /** A button with a menu whose parts come apart: there are many such buttons on a page, and few are ever opened. */
 export function MenuButton({ label, icon, className, size = 'sm', load, children }: Props) {
   const [isWanted, setWanted] = useState(false);
-  const button = (
-    <ActionIcon
-      size={size}
-      variant="subtle"
-      className={className}
-      aria-label={label}
-      aria-haspopup="menu"
-      aria-expanded={false}
-      onPointerEnter={() => void load().catch(() => undefined)}
-      onFocus={() => void load().catch(() => undefined)}
-      onClick={() => setWanted(true)}
-    >
-      {icon}
-    </ActionIcon>
+  // The same as long as it looks the same: what stands beside it may change with each frame of a drag.
+  const button = useMemo(
+    () => (
+      <ActionIcon
+        size={size}
+        variant="subtle"
+        className={className}
+        aria-label={label}
+        aria-haspopup="menu"
+        aria-expanded={false}
+        onPointerEnter={() => void load().catch(() => undefined)}
+        onFocus={() => void load().catch(() => undefined)}
+        onClick={() => setWanted(true)}
+      >
+        {icon}
+      </ActionIcon>
+    ),
+    [size, className, label, icon, load],
   );
   return isWanted ? <Suspense fallback={button}>{children}</Suspense> : button;
 }

@@ -9,6 +9,8 @@ export interface TileState {
   of?: string;
   /** True if the page worked the result out from its brush index. */
   isFolded?: boolean;
+  /** True if that was done while a hand moved: the next figures are on their way with the next frame. */
+  isPassing?: boolean;
   /** When the running question was asked, in milliseconds of the page's clock. */
   runningSince?: number;
   /** True if the running question is that of the figures that are shown, to have them read anew. */

@@ -11,6 +11,8 @@ export interface PictureProps {
   result: NonNullable<TileState['result']> & { table: NonNullable<NonNullable<TileState['result']>['table']> };
   weekStarts: string;
   selection?: Selection;
+  /** True if the figures are those of a moment in which a hand moves elsewhere on the page. */
+  isPassing?: boolean;
   onSelect: (selection: Selection | undefined, live?: boolean) => void;
   /** Finds members of a control that has more of them than it was sent. */
   onFind: (piece: string, signal: AbortSignal) => Promise<Found>;

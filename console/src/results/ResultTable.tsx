@@ -81,6 +81,9 @@ export interface Beside {
   cell: (row: number) => ReactNode;
 }
 
+// One for all, so that the buttons that show it are not drawn anew with the figures.
+const menuIcon = <EllipsisVertical size={12} aria-hidden />;
+
 /** Rows and columns: a heading sorts, its menu filters and moves, and where it is meant to a row can be picked. */
 export function ResultTable({
   title,
@@ -250,7 +253,7 @@ export function ResultTable({
                 const menu = hasTools && (
                   <MenuButton
                     label={`Column ${column.title}`}
-                    icon={<EllipsisVertical size={12} aria-hidden />}
+                    icon={menuIcon}
                     className={classes.more}
                     size={16}
                     load={loadMenu}

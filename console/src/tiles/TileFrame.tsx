@@ -5,6 +5,8 @@ import type { TileInfo } from '../api/client';
 import { useDispatch, usePage, usePageStore } from '../dashboard/usePage';
 import { useDesign } from '../design/useDesign';
 import { MenuButton } from '../look/MenuButton';
+import { useRested } from '../look/useRested';
+import { inOrderOf } from '../model/order';
 import { isWaiting } from '../model/page/figures';
 import { drawnOtherwise, hiddenIn } from '../model/page/hidden';
 import { largeOf } from '../model/page/large';
@@ -14,7 +16,7 @@ import { pictureOf } from '../pictures';
 import { noFigures, type PictureProps } from '../pictures/PictureProps';
 import { commonScale, endsOfFigures, withOutliers } from '../pictures/parts/scale';
 import { Shown } from '../pictures/Shown';
-import { differenceOf, inOrderOf } from './compare';
+import { differenceOf } from './compare';
 import { Notes } from './Notes';
 import classes from './tiles.module.css';
 import { usePick } from './usePick';
@@ -26,6 +28,10 @@ const loadMenu = () => import('./TileMenu');
 const TileMenu = lazy(loadMenu);
 
 const DropZones = lazy(() => import('../design/DropZones'));
+
+// The same with each frame of a drag: nothing of them is drawn anew then.
+const filterIcon = <Filter size={12} aria-hidden />;
+const menuIcon = <EllipsisVertical size={15} aria-hidden />;
 
 /** A tile of which nothing is known yet. */
 const unknown: TileState = {};
@@ -131,7 +137,7 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
               title={filterText(result)}
               aria-label={`Filtered by ${filters}: ${filterText(result)}`}
             >
-              <Filter size={12} aria-hidden /> {filters}
+              {filterIcon} {filters}
             </button>
           )}
           {!isPlain && result?.readAt && <Running since={runningSince} onCancel={() => dispatch({ type: 'stop' })} />}
@@ -152,12 +158,7 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
             </Button>
           )}
           {((!isPlain && tile.hasTools) || arranging) && (
-            <MenuButton
-              label={`Menu of ${tile.title}`}
-              icon={<EllipsisVertical size={15} aria-hidden />}
-              className={classes.menu}
-              load={loadMenu}
-            >
+            <MenuButton label={`Menu of ${tile.title}`} icon={menuIcon} className={classes.menu} load={loadMenu}>
               <TileMenu tile={tile} readAt={result?.readAt} />
             </MenuButton>
           )}
@@ -325,6 +326,10 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     [store, tile.name],
   );
   const window = usePage((s) => s.windows[tile.name]);
+  const rested = useRested(
+    selection,
+    usePage((s) => s.live !== undefined),
+  );
   const onWindow = useCallback<NonNullable<PictureProps['onWindow']>>(
     (window) => store.dispatch({ type: 'window', tile: tile.name, window }),
     [store, tile.name],
@@ -347,6 +352,7 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     tile,
     weekStarts,
     selection,
+    isPassing: state.isPassing,
     onSelect,
     onFind,
     onFile,
@@ -377,7 +383,7 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
       <Shown {...given} kind={kind} result={drawn} />
       {tile.pick === 'range' && !scale && ['date', 'timestamp'].includes(tile.by[0]?.kind ?? '') && (
         <Suspense fallback={comingEnds}>
-          <RangeEnds selection={selection} onSelect={onSelect} weekStarts={weekStarts} />
+          <RangeEnds selection={rested} onSelect={onSelect} weekStarts={weekStarts} />
         </Suspense>
       )}
       <Notes result={drawn} rows={rows} />

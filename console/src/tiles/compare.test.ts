@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { TileInfo, TileResult } from '../api/client';
 import { commonScale } from '../pictures/parts/scale';
-import { differenceOf, inOrderOf } from './compare';
+import { differenceOf } from './compare';
 
 type Table = NonNullable<TileResult['table']>;
 
@@ -35,16 +35,6 @@ describe('Two results', () => {
     expect(commonScale(tile('bar'), true, split, split)).toEqual([0, 60]);
     expect(commonScale(tile('bar', false), true, split, split)).toEqual([0, 30]);
     expect(commonScale(tile('bar'), true, table([[]], []), table([[]], []))).toBeUndefined();
-  });
-
-  test('stand in one order, what only one of them has at the end', () => {
-    const a = table([['gone', 'x', 'y', null]], [1, 2, 3, 4]);
-    const b = table([[null, 'y', 'new', 'x']], [5, 6, 7, 8]);
-    expect(inOrderOf(a, b).values).toEqual([
-      [null, 'y', 'x', 'gone'],
-      [4, 3, 2, 1],
-    ]);
-    expect(inOrderOf(table([[]], []), b).values).toEqual([[], []]);
   });
 
   test('are told apart where they differ most, or said to be equal', () => {

@@ -3,20 +3,6 @@ import { allOthers, formatOf, label, writeNumber } from '../model/labels';
 
 type Table = NonNullable<TileResult['table']>;
 
-/** The lines of one result in the order of another's, so that the same member stands at the same height; others after them. */
-export function inOrderOf(a: Table, b: Table): Table {
-  const groups = b.columns.flatMap((c, i) => (c.role === 'group' || c.role === 'rest' ? [i] : []));
-  const keys = (table: Table, row: number) => JSON.stringify(groups.map((g) => table.values[g]?.[row]));
-  const rows = a.values[0]?.length ?? 0;
-  const place = new Map(Array.from({ length: b.values[0]?.length ?? 0 }, (_, row) => [keys(b, row), row]));
-  const order = Array.from({ length: rows }, (_, row) => ({
-    row,
-    at: place.get(keys(a, row)) ?? rows + place.size + row,
-  }));
-  order.sort((x, y) => x.at - y.at);
-  return { ...a, values: a.values.map((v) => order.map(({ row }) => v[row])) as Table['values'] };
-}
-
 /** The difference between two results in words: of a single figure, or of the member where it is largest. */
 export function differenceOf(a: Table, b: Table): string {
   const at = b.columns.findIndex((c) => c.role === 'figure');

@@ -59,6 +59,7 @@ export function answeredByCells(state: PageState): Pick<Given, 'tiles' | 'names'
     const answer: TileState = {
       key: keyOf(state, tile),
       isFolded: true,
+      ...(state.live ? { isPassing: true } : {}),
       of: before.of,
       result: { ...before.result, ...folded, change: null, filters: filtersOf(before.result.filters, tile, state) },
     };

@@ -446,6 +446,7 @@ describe('Brush cells', () => {
     expect(changes).toBe(3);
     expect(store.getState().tiles.y).toMatchObject({
       isFolded: true,
+      isPassing: true,
       result: {
         table: {
           values: [
@@ -458,6 +459,10 @@ describe('Brush cells', () => {
     });
     await vi.runAllTimersAsync();
     expect(questions).toHaveLength(1);
+    // What is picked with a click is of no moment on the way.
+    store.dispatch({ type: 'pick', tile: 'x', selection: a('q') });
+    expect(store.getState().tiles.y).toMatchObject({ isFolded: true, result: { table: { values: [['k'], [4]] } } });
+    expect(store.getState().tiles.y?.isPassing).toBeUndefined();
     store.dispatch({ type: 'read anew' });
     expect(store.getState().cells).toEqual({});
     expect(questions.at(-1)).toMatchObject({ tiles: ['x', 'y'], isAnew: true });

@@ -109,6 +109,25 @@ describe('Parts of bars', () => {
   });
 });
 
+test('Where the axis of bars has room for figures that are not drawn, their lengths change and nothing else', () => {
+  const of = (figures: number[], reach?: readonly number[]) =>
+    draw(
+      input('bar', [column('q', 'group', 'text'), column('n', 'figure', 'integer')], [['x', 'y'], figures], { reach }),
+    );
+  const high = of([900, 20]);
+  const low = of([3, 20], high.reach);
+  expect(high.reach).toEqual([0, 900]);
+  expect([low.reach, low.bars?.still]).toEqual([high.reach, high.bars?.still]);
+  expect(low.bars?.ends).toEqual([
+    [
+      [0, 3],
+      [0, 20],
+    ],
+  ]);
+  expect(of([3, 20]).reach).toEqual([0, 20]);
+  expect(of([3, 2000], high.reach).reach).toEqual([0, 2000]);
+});
+
 test('Titles of lines that lie close to one another stand one above the other', () => {
   const given = input('bar', [column('q', 'group', 'text'), column('n', 'figure', 'integer')], [['x'], [6]]);
   const titled = (at: number, title: string) => ({ at, to: null, title, measure: null });

@@ -2,7 +2,9 @@ import { useElementSize } from '@mantine/hooks';
 import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { TileInfo } from '../../api/client';
 import { useTokens } from '../../look/look';
+import { useRested } from '../../look/useRested';
 import { draggedBy, isLens, type Plane, zoomedAt } from '../../model/lens';
+import { inPlacesOf } from '../../model/order';
 import { rangeNow } from '../../model/periodSpan';
 import { nextPeriod } from '../../model/periods';
 import {
@@ -84,6 +86,7 @@ function Chart({
   result,
   weekStarts,
   selection,
+  isPassing,
   onSelect,
   hidden: given,
   onHide,
@@ -111,6 +114,15 @@ function Chart({
   const partial = useMemo(() => result.partial ?? [], [result.partial]);
   // A drawn span lies over the picture, which stays as it is while the hand moves.
   const marked = defined.pick === 'range' ? undefined : selection;
+  // What changed with each frame could not be followed: while a hand moves, members keep their places and the axis never gets
+  // shorter; both are as the figures have it when the hand rests.
+  const isMoving = useSettled(result.table) !== result.table && isPassing === true;
+  const last = useRef({ table: result.table, reach: undefined as readonly number[] | undefined });
+  const table = useMemo(
+    () => (isMoving ? inPlacesOf(result.table, last.current.table) : result.table),
+    [result.table, isMoving],
+  );
+  const reach = isMoving ? last.current.reach : undefined;
   const tile = useMemo(() => withReferences(defined, result.references), [defined, result.references]);
   const drawing = useMemo(
     () =>
@@ -118,7 +130,7 @@ function Chart({
         tile,
         draw({
           tile,
-          table: result.table,
+          table,
           partial,
           partialPairs: result.partialPairs,
           outliers: result.outliers,
@@ -133,11 +145,12 @@ function Chart({
           height,
           scale,
           ends,
+          reach,
         }),
       ),
     [
       tile,
-      result.table,
+      table,
       draw,
       partial,
       result.partialPairs,
@@ -153,8 +166,10 @@ function Chart({
       height,
       scale,
       ends,
+      reach,
     ],
   );
+  last.current = { table, reach: `${last.current.reach}` === `${drawing.reach}` ? last.current.reach : drawing.reach };
   // A named period is drawn as what it spans now.
   const range = useMemo(() => rangeNow(selection, weekStarts), [selection, weekStarts]);
   const canRange = tile.pick === 'range' && drawing.along !== undefined;
@@ -451,9 +466,7 @@ function Chart({
   }
 
   // What a screen reader reads follows when the hand rests: a list of many marks is no part of the movement.
-  const rested = useRef(selection);
-  if (!drag.current) rested.current = selection;
-  const calm = rested.current;
+  const calm = useRested(selection, drag.current !== undefined);
   const moved = useRef(move);
   moved.current = move;
   useEffect(() => {
@@ -551,6 +564,8 @@ function Chart({
           data-chart
           role="img"
           data-range={canRange}
+          // For whoever waits until it stands as its figures have it.
+          data-moving={isMoving || undefined}
           aria-label={summary}
           style={{
             cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,

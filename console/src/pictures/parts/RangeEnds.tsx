@@ -22,8 +22,8 @@ interface Typed {
   to: string;
 }
 
-/** Exact ends of a range of dates, or a named period. */
-export function RangeEnds({
+/** Exact ends of a range of dates, or a named period; drawn anew only when what is picked is another. */
+export const RangeEnds = memo(function RangeEnds({
   selection,
   onSelect,
   weekStarts,
@@ -67,7 +67,7 @@ export function RangeEnds({
       <PeriodChoice period={selection?.period} onSelect={onSelect} />
     </div>
   );
-}
+});
 
 /** A named period to be chosen: built of many parts, so it is drawn anew only when another is picked. */
 const PeriodChoice = memo(function PeriodChoice({

@@ -174,13 +174,13 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         ? { min: 0, max: broken.end * (lying ? 1.18 : 1.1) }
         : isShares
           ? { min: 0, max: 1, interval: 0.25 }
-          : scaleOf([...ends(left), ...referenced(tile)], steps)),
+          : scaleOf([...ends(left), ...referenced(tile), ...(input.reach ?? [])], steps)),
     splitNumber: steps,
     axisLabel: { ...figureLabels(format, t, suffix), ...(broken ? { showMaxLabel: false } : {}) },
     splitLine: { lineStyle: { color: t.hairline } },
     ...unitAt(unit, t, lying ? 'end' : 'left'),
   };
-  const levels = levelsOf(tile, t, lying, value as { min: number; max: number }, input);
+  const levels = levelsOf(tile, t, lying, value, input);
   const option: EChartsCoreOption = {
     ...base(t, false),
     grid: {
@@ -334,8 +334,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
       );
     },
   };
-  const marks = keys.flatMap((k, i): Mark[] => {
-    const m = members.get(k);
+  const wordsOf = (i: number): string => {
     const shown = series
       .map((s) => {
         const figure = label((s.real ?? s.values)[i], s.column);
@@ -343,24 +342,29 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         return series.length > 1 ? `${s.name} ${figure}${part}` : figure;
       })
       .join(', ');
-    // Asked for only where there is more: this is done in every frame of a drag.
     const more = tips.isMore
       ? [...new Set(series.map((s) => rowsOf(s.part)[i] ?? null))]
           .map((row) => (row === null ? '' : tips.words(row)))
           .filter(Boolean)
           .join('; ')
       : '';
-    return m
-      ? [
-          {
-            member: [m.member],
-            isRest: m.isRest,
-            text: `${names[i]}: ${shown}${isCut(i) ? ', part of the period' : ''}${after(more)}`,
-            series: 0,
-            data: i,
-          },
-        ]
-      : [];
+    return `${names[i]}: ${shown}${isCut(i) ? ', part of the period' : ''}${after(more)}`;
+  };
+  const marks = keys.flatMap((k, i): Mark[] => {
+    const m = members.get(k);
+    if (!m) return [];
+    // Written when it is read: nobody reads it in the frames of a drag.
+    return [
+      {
+        member: [m.member],
+        isRest: m.isRest,
+        series: 0,
+        data: i,
+        get text() {
+          return wordsOf(i);
+        },
+      },
+    ];
   });
   const overview = part && !lying ? overviewOf(input, parts, whole, keyOf, part, (k) => members.get(k)) : undefined;
   const axis = lying ? undefined : { members: keys.map((k) => members.get(k)?.member ?? null), at: by.at };
@@ -370,6 +374,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     along: axis,
     overview,
     lying,
+    reach: broken || isShares ? undefined : [value.min, value.max],
     legend: keyed
       ? placed.map((s) => ({
           name: s.name,

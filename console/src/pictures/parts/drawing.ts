@@ -64,6 +64,8 @@ export interface Drawing {
   along?: Along;
   /** True for bars that lie, so that their members stand one below the other. */
   lying?: boolean;
+  /** Where its axis of figures begins and ends, if it may be longer than the figures need. */
+  reach?: readonly number[];
   /** For bars: what can be moved where nothing else changes. */
   bars?: Bars;
   /** Its series, those that are hidden too, where there are several. */
@@ -107,6 +109,8 @@ export interface DrawingInput {
   scale?: [number, number];
   /** The same for each figure by itself, where each has an axis of its own. */
   ends?: [number, number][];
+  /** Figures for which the axis has room whether they are drawn or not. */
+  reach?: readonly number[];
 }
 
 /** Draws a result: a pure function, so that the same input gives the same picture on every machine. */
