@@ -8,34 +8,50 @@ internal static class Settling
 {
     /// <summary>
     /// Moves tiles down until none covers another of the same section. What viewers may not move keeps its place before all others, then
-    /// those that are named.
+    /// those that are named. It is done for each edit of a view that may have thousands: what stays as it is is the same object.
     /// </summary>
     public static ArrangedTab Of(ArrangedTab tab, IEnumerable<string> first)
     {
-        var keep = first.ToHashSet();
-        var settled = new Dictionary<string, Place>();
-        foreach (var together in tab.Tiles.Where(t => !t.Hidden && !t.Tile.IsInPanel).GroupBy(t => t.Section))
+        var keep = first as ISet<string> ?? first.ToHashSet();
+        var order = new List<int>(tab.Tiles.Count);
+        for (var at = 0; at < tab.Tiles.Count; at++)
+            if (tab.Tiles[at] is { Hidden: false, Tile.IsInPanel: false })
+                order.Add(at);
+        order.Sort((a, b) => Compare(tab.Tiles[a], tab.Tiles[b], keep) is var by and not 0 ? by : a - b);
+        ArrangedTile[]? moved = null;
+        var standing = new List<(string? Section, Place Place)>(order.Count);
+        foreach (var at in order)
         {
-            var standing = new List<Place>();
-            foreach (
-                var tile in together
-                    .OrderBy(t => t.May.HasFlag(Changes.Move))
-                    .ThenBy(t => !keep.Contains(t.Tile.Name))
-                    .ThenBy(t => t.Place.Row)
-                    .ThenBy(t => t.Place.Column)
-            )
-            {
-                var place = tile.Place;
-                while (standing.Where(place.Overlaps).ToList() is { Count: > 0 } others)
-                    place = place with { Row = others.Max(o => o.Row + o.Height) };
-                standing.Add(place);
-                settled[tile.Tile.Name] = place;
-            }
+            var (tile, place) = (tab.Tiles[at], tab.Tiles[at].Place);
+            while (BelowWhatCovers(standing, tile.Section, place) is { } row)
+                place = place with { Row = row };
+            standing.Add((tile.Section, place));
+            if (place == tile.Place)
+                continue;
+            moved ??= [.. tab.Tiles];
+            moved[at] = tile with { Place = place };
         }
-        return tab with
-        {
-            Tiles = [.. tab.Tiles.Select(t => settled.TryGetValue(t.Tile.Name, out var place) ? t with { Place = place } : t)],
-        };
+        return moved is null ? tab : tab with { Tiles = moved };
+    }
+
+    /// <summary>Which of two tiles is given its place first.</summary>
+    private static int Compare(ArrangedTile a, ArrangedTile b, ISet<string> keep)
+    {
+        if (a.May.HasFlag(Changes.Move).CompareTo(b.May.HasFlag(Changes.Move)) is var byRight and not 0)
+            return byRight;
+        if (keep.Contains(b.Tile.Name).CompareTo(keep.Contains(a.Tile.Name)) is var byName and not 0)
+            return byName;
+        return a.Place.Row.CompareTo(b.Place.Row) is var byRow and not 0 ? byRow : a.Place.Column.CompareTo(b.Place.Column);
+    }
+
+    /// <summary>The first row below all that a place would cover in its section; null if it covers nothing.</summary>
+    private static int? BelowWhatCovers(List<(string? Section, Place Place)> standing, string? section, Place place)
+    {
+        int? below = null;
+        foreach (var (of, other) in standing)
+            if (of == section && place.Overlaps(other))
+                below = Math.Max(below ?? 0, other.Row + other.Height);
+        return below;
     }
 
     /// <summary>The first row below all that stands in a section of a tab.</summary>
