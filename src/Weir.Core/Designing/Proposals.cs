@@ -40,8 +40,11 @@ public static class Proposals
         var tiles = new JsonArray();
         var ranked = PictureKinds
             .All.Where(k => k.HasData && !k.IsControl && !k.Own.Any(o => o.IsNeeded))
-            .SelectMany(k => For(k, scope, measures, fields).Select(t => (Kind: k, Tile: t)))
-            .Select(t => (t.Tile, Suits: Suits(t.Kind, t.Tile, scope, fields)))
+            .SelectMany(kind =>
+            {
+                var told = kind.DrawsCourse ? TimeFirst(fields) : fields;
+                return For(kind, scope, measures, told).Select(t => (Tile: t, Suits: Suits(kind, t, scope, told)));
+            })
             .Where(t => t.Suits >= Least)
             .OrderByDescending(t => t.Suits);
         foreach (var (tile, i) in ranked.Take(Most).Select((t, i) => (t.Tile, i)))
@@ -123,6 +126,9 @@ public static class Proposals
             yield return tile;
         }
     }
+
+    /// <summary>The fields with a date at a grain before the others: a course goes along it, whichever was chosen first.</summary>
+    private static List<FieldAt> TimeFirst(IReadOnlyList<FieldAt> fields) => [.. fields.OrderBy(f => !IsAlongTime([f]))];
 
     private static bool IsAlongTime(IReadOnlyList<FieldAt> fields) =>
         fields is [{ Member: { } grain }, ..] && Calendar.ParseGrain(grain) is not null;

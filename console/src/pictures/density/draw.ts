@@ -20,6 +20,7 @@ export const draw: Draw = (input) => {
   const axis = drawing.option.xAxis as { axisLabel: object };
   const { unit } = formatOf(by);
   const note = `Estimated: Gaussian kernel over ${counted(input.table, split ? 1 : 0)} values; bandwidth ${bandwidths(input.table, split !== undefined)}; standard errors in the tips.`;
+  const isLow = input.height - roomForNote(note, input) - 6 * t.size < 4 * t.size;
   return {
     ...drawing,
     overview: undefined,
@@ -44,6 +45,8 @@ export const draw: Draw = (input) => {
       ),
       yAxis: {
         ...(drawing.option.yAxis as object),
+        // In a plot as low as a line or two of type figures beside it would tell of nothing.
+        ...(isLow ? { axisLabel: { show: false } } : {}),
         name: figure.column.title,
         nameLocation: 'end',
         nameGap: 8,

@@ -6,6 +6,12 @@ const letters = Array.from({ length: 128 }, (_, code) => String.fromCharCode(cod
 const mostFonts = 200;
 
 /**
+ * The letter by whose width the drawing library takes the height of a line. It is as wide as its font is large; where no font has it,
+ * something narrower is measured, and labels lie on one another that it holds to be apart.
+ */
+const square = '国';
+
+/**
  * Measures the letters of a font when the first of them is asked for, and answers from that afterwards. The drawing
  * library takes the time that its letters cost and guesses where that is long: on a slow machine texts were shortened
  * otherwise than on a quick one, and were cut off.
@@ -13,6 +19,8 @@ const mostFonts = 200;
 export function withLetterWidths(measure: Measure): Measure {
   const fonts = new Map<string, Map<string, { width: number }>>();
   return (text, font) => {
+    const size = text === square ? Number.parseFloat(/([\d.]+)px/.exec(font)?.[1] ?? '') : Number.NaN;
+    if (size > 0) return { width: size };
     if (text.length > 1) return measure(text, font);
     let widths = fonts.get(font);
     if (!widths) {

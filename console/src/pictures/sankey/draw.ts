@@ -93,6 +93,9 @@ export function draw(input: DrawingInput): Drawing {
     const names = [...sides.values()].filter((s) => s.key.startsWith(`${at} `)).map((s) => s.name.length);
     return Math.min(input.width * 0.28, 0.7 * t.size * Math.max(0, ...names) + 8);
   };
+  const most = Math.max(...groups.map((_, at) => [...sides.keys()].filter((k) => k.startsWith(`${at} `)).length));
+  // Between many there is less room than between few: what flows takes at least half of the height.
+  const gap = Math.min(Math.max(6, t.size * 0.8), (input.height - 16) / 2 / Math.max(1, most - 1));
   /** At the outside where it is the first or the last; over its flows between, with the ground of the page around it. */
   const labelOf = ({ key }: Side) =>
     key.startsWith('0 ')
@@ -112,7 +115,7 @@ export function draw(input: DrawingInput): Drawing {
           top: 8,
           bottom: 8,
           nodeWidth: 12 * t.scale,
-          nodeGap: Math.max(6, t.size * 0.8),
+          nodeGap: gap,
           draggable: false,
           emphasis: { focus: 'none', lineStyle: { opacity: 0.7 } },
           label: {

@@ -39,3 +39,15 @@ test('A flow is as strong as the part of it that is picked', () => {
   expect(shared?.lineStyle.opacity).toBeCloseTo(0.45 * (0.3 + 0.7 * (5 / 8)));
   expect(other?.lineStyle.opacity).toBeCloseTo(0.45 * 0.3);
 });
+
+test('What flows between many members takes at least half of the height', () => {
+  const gapOf = (count: number) => {
+    const to = Array.from({ length: count }, (_, i) => `p${i}`);
+    const from = to.map((_, i) => 'ab'[i % 2] as string);
+    const two = [column('from', 'group', 'text'), column('to', 'group', 'text'), column('n', 'figure', 'integer')];
+    const { option } = draw(input('sankey', two, [from, to, to.map(() => 1)], { height: 216 }));
+    return (option.series as { nodeGap: number }[])[0]?.nodeGap ?? 0;
+  };
+  expect(gapOf(4)).toBeGreaterThanOrEqual(6);
+  expect(gapOf(26)).toBe(4);
+});
