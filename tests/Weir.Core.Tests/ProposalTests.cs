@@ -31,6 +31,7 @@ public class ProposalTests
     [InlineData("late_share departed", "line")]
     [InlineData("late_share departed sea_area", "line")]
     [InlineData("late_share sea_area departed", "line")]
+    [InlineData("sailings departed.quarter_of_year departed.year", "line")]
     [InlineData("sailings sea_area", "bar")]
     [InlineData("mean_delay late_share vessel", "scatter")]
     [InlineData("late_share departed.day_of_week departed.hour_of_day", "heatmap")]

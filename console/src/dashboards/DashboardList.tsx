@@ -36,7 +36,15 @@ export function DashboardList() {
         </Link>
       </Header>
       <main className={classes.page}>
-        <h2>Dashboards</h2>
+        {/* Above all that comes one after the other: below it, the button would move away under a pointer. */}
+        <div className={classes.heading}>
+          <h2>Dashboards</h2>
+          {mayMake && list.data && (
+            <button type="button" className={classes.new} onClick={() => setNew(true)}>
+              New dashboard
+            </button>
+          )}
+        </div>
         {list.error && <p role="alert">{list.error.message}</p>}
         {list.data?.length === 0 && <p>Your roles grant no dashboard. Ask who looks after {session.workspace}.</p>}
         <ul className={classes.list}>
@@ -114,13 +122,6 @@ export function DashboardList() {
               ))}
             </ul>
           </>
-        )}
-        {mayMake && list.data && (
-          <p>
-            <button type="button" className={classes.new} onClick={() => setNew(true)}>
-              New dashboard
-            </button>
-          </p>
         )}
       </main>
       {isNew && list.data && (

@@ -127,8 +127,12 @@ public static class Proposals
         }
     }
 
-    /// <summary>The fields with a date at a grain before the others: a course goes along it, whichever was chosen first.</summary>
-    private static List<FieldAt> TimeFirst(IReadOnlyList<FieldAt> fields) => [.. fields.OrderBy(f => !IsAlongTime([f]))];
+    /// <summary>
+    /// A field and a date at a grain with the date first: a course goes along it, whichever was chosen first. Parts of dates, such as
+    /// quarters of which each year has a line, stay as they were chosen.
+    /// </summary>
+    private static IReadOnlyList<FieldAt> TimeFirst(IReadOnlyList<FieldAt> fields) =>
+        fields is [{ Member: null } other, var time] && IsAlongTime([time]) ? [time, other] : fields;
 
     private static bool IsAlongTime(IReadOnlyList<FieldAt> fields) =>
         fields is [{ Member: { } grain }, ..] && Calendar.ParseGrain(grain) is not null;
