@@ -12,7 +12,7 @@ internal static class Settling
     /// </summary>
     public static ArrangedTab Of(ArrangedTab tab, IEnumerable<string> first)
     {
-        var keep = first as ISet<string> ?? first.ToHashSet();
+        var keep = first.ToHashSet();
         var order = new List<int>(tab.Tiles.Count);
         for (var at = 0; at < tab.Tiles.Count; at++)
             if (tab.Tiles[at] is { Hidden: false, Tile.IsInPanel: false })
@@ -35,7 +35,7 @@ internal static class Settling
     }
 
     /// <summary>Which of two tiles is given its place first.</summary>
-    private static int Compare(ArrangedTile a, ArrangedTile b, ISet<string> keep)
+    private static int Compare(ArrangedTile a, ArrangedTile b, HashSet<string> keep)
     {
         if (a.May.HasFlag(Changes.Move).CompareTo(b.May.HasFlag(Changes.Move)) is var byRight and not 0)
             return byRight;
