@@ -6,6 +6,14 @@ using Weir.Core.Views;
 
 namespace Weir.Core;
 
+/// <summary>What the files of a workspace say.</summary>
+/// <param name="Workspace">Null if there is any error.</param>
+/// <param name="Faults">Every fault, warnings too, in the order of the checks.</param>
+public sealed record WorkspaceRead(Workspace? Workspace, IReadOnlyList<Fault> Faults)
+{
+    internal FilesRead? Files { get; init; }
+}
+
 /// <summary>The door from text to a checked workspace: reading, and then the checks that need more than the text.</summary>
 public static class WorkspaceText
 {
@@ -16,14 +24,18 @@ public static class WorkspaceText
     /// <param name="files">Text by path relative to the folder, with / between folders.</param>
     /// <param name="cancellation">Ends the reading when nobody waits for it.</param>
     /// <param name="seen">What one of the dashboards may name, where who writes it may not read all; null if every file may name all.</param>
-    /// <returns>The workspace, null if there is any error; and every fault, warnings too, in the order of the checks.</returns>
-    public static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(
+    /// <param name="before">
+    /// What was read of files of which most are the same: only what is another now, and what it touches, is looked into anew. What comes out
+    /// is the same.
+    /// </param>
+    public static WorkspaceRead Read(
         IReadOnlyDictionary<string, string> files,
         CancellationToken cancellation = default,
-        NamesSeen? seen = null
+        NamesSeen? seen = null,
+        WorkspaceRead? before = null
     )
     {
-        var (workspace, faults, datasets, dashboards) = WorkspaceReader.Read(files, Shapes, seen, cancellation);
+        var (workspace, faults, datasets, dashboards, read) = WorkspaceReader.Read(files, Shapes, seen, before?.Files, cancellation);
         foreach (var dashboard in dashboards)
             WiringChecks.Report(dashboard, datasets);
         if (
@@ -48,6 +60,6 @@ public static class WorkspaceText
                         $"Add {attribute} under attributes."
                     )
                 );
-        return (workspace, faults);
+        return new WorkspaceRead(workspace, faults) { Files = read };
     }
 }

@@ -1,3 +1,4 @@
+using System.Reflection;
 using CsCheck;
 using Shouldly;
 using Weir.Core;
@@ -143,10 +144,40 @@ public sealed class DefinitionFuzzTests
         return string.Join('\n', lines);
     }
 
+    /// <summary>All that can be read of a value, and of what it is made of.</summary>
+    private static string Deep(object? value)
+    {
+        var said = new System.Text.StringBuilder();
+        // What is said once is named after that: a tile knows its variants, and is one of them.
+        var known = new Dictionary<object, int>(ReferenceEqualityComparer.Instance);
+        Say(value, 0);
+        return said.ToString();
+
+        void Say(object? part, int depth)
+        {
+            if (part is null or string or IFormattable or bool or Type)
+                said.AppendLine($"{part}");
+            else if (!part.GetType().IsValueType && !known.TryAdd(part, known.Count))
+                said.AppendLine($"see {known[part]}");
+            else if (part is System.Collections.IEnumerable many)
+                foreach (var one in many)
+                    Say(one, depth + 1);
+            else
+                foreach (var property in part.GetType().GetProperties(BindingFlags.Public | BindingFlags.Instance))
+                {
+                    if (property.GetIndexParameters().Length > 0 || property.PropertyType.IsByRefLike)
+                        continue;
+                    said.Append(' ', depth).Append(part.GetType().Name).Append('.').Append(property.Name).Append(' ');
+                    Say(property.GetValue(part), depth + 1);
+                }
+        }
+    }
+
     [Fact]
     public void Damaged_definitions_are_read_to_the_end_and_every_fault_has_its_place()
     {
-        WorkspaceText.Read(Demo).Workspace.ShouldNotBeNull();
+        var sane = WorkspaceText.Read(Demo);
+        sane.Workspace.ShouldNotBeNull();
         var (sound, broken) = (0, 0);
         Damage.Sample(
             damage =>
@@ -159,16 +190,16 @@ public sealed class DefinitionFuzzTests
                 }
                 string Said(string what) =>
                     $"{what}\n{string.Join('\n', files.Where(f => f.Value != Demo[f.Key]).Select(f => $"--- {f.Key}\n{f.Value}"))}";
-                Workspace? workspace;
-                IReadOnlyList<Fault> faults;
+                WorkspaceRead read;
                 try
                 {
-                    (workspace, faults) = WorkspaceText.Read(files);
+                    read = WorkspaceText.Read(files);
                 }
                 catch (Exception e)
                 {
                     throw new InvalidOperationException(Said(e.ToString()), e);
                 }
+                var (workspace, faults) = read;
                 (workspace is null).ShouldBe(
                     faults.Any(f => f.Severity == Severity.Error),
                     Said("no workspace without an error, and none with one")
@@ -183,10 +214,15 @@ public sealed class DefinitionFuzzTests
                     fault.Column.ShouldBeGreaterThan(0, Said(fault.ToString()));
                     fault.Message.ShouldEndWith(fault.Message.TrimEnd()[^1..], Case.Sensitive, Said(fault.ToString()));
                 }
+                // Begun from what was read of the sound files, and of sound ones from what was read of these: as if read for the first time.
+                var again = WorkspaceText.Read(files, before: sane);
+                again.Faults.ShouldBe(faults, Said("the faults of another reading"));
+                if ((sound + broken) % 4 == 0)
+                    WorkspaceText.Read(Demo, before: read).Faults.ShouldBe(sane.Faults, Said("the faults of the sound files"));
                 if (workspace is null)
                     Interlocked.Increment(ref broken);
-                else
-                    Interlocked.Increment(ref sound);
+                else if (Interlocked.Increment(ref sound) % 10 == 1)
+                    Deep(again.Workspace).ShouldBe(Deep(workspace), Said("what another reading says"));
             },
             iter: Fuzz.Cases,
             threads: 2

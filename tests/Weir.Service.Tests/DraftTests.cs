@@ -130,6 +130,7 @@ public sealed class DraftTests
             response.StatusCode.ShouldBe(HttpStatusCode.OK);
             var answer = await response.Content.ReadFromJsonAsync<JsonElement>();
             step = answer.GetProperty("step").GetInt64();
+            answer.GetProperty("pageAsked").GetString().ShouldBe(answer.GetProperty("page").ValueKind == JsonValueKind.Null ? null : page);
             return answer.GetProperty("page");
         }
         async Task<string> Asked() => (await Send(developer, HttpMethod.Get, "api/dashboards/harbour", draft: "harbour")).Body.GetRawText();

@@ -1,5 +1,5 @@
 import createClient from 'openapi-fetch';
-import { pageBeside } from './draft';
+import { askedPage, pageBeside } from './draft';
 import { lookHeaders } from './lookAs';
 import type { components, paths } from './schema';
 
@@ -35,10 +35,7 @@ api.use({
     // What changes the draft, one after the other; what only looks at it must not pass for the change that is on its way.
     const changes = request.method === 'PUT' || /\/(steps|edits|undo|redo|merge)$/.test(schemaPath);
     if (now === undefined || !changes || !schemaPath.startsWith('/api/drafts/')) return;
-    pageBeside.asked = now;
-    const query = new URLSearchParams();
-    for (const key of ['set', 'view'] as const) if (now[key] !== null) query.set(key, now[key]);
-    request.headers.set('Weir-Page', `?${query}`);
+    request.headers.set('Weir-Page', askedPage(now));
   },
 });
 

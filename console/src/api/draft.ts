@@ -49,8 +49,15 @@ export interface PageBeside {
   view: string | null;
 }
 
-/** The page of the draft of this window: what changes the draft brings it along. Another one each time it is looked at otherwise. */
-export const pageBeside: { now?: PageBeside; asked?: PageBeside } = {};
+/** The page of the draft of this window: what changes the draft brings it along. */
+export const pageBeside: { now?: PageBeside } = {};
+
+/** A page as what changes its draft asks for it, and as the answer tells of which it is: it may be looked at otherwise by then. */
+export function askedPage(page: PageBeside): string {
+  const query = new URLSearchParams();
+  for (const key of ['set', 'view'] as const) if (page[key] !== null) query.set(key, page[key]);
+  return `?${query}`;
+}
 
 const sampleKey = 'weir-sample';
 

@@ -2100,6 +2100,7 @@ export interface components {
             mayPublish?: boolean;
             handedOver?: null | string;
             page?: null | components["schemas"]["DashboardPage"];
+            pageAsked?: null | string;
         };
         DraftCheckAnswer: {
             faults: components["schemas"]["FaultInfo"][];

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api, Refused, type Schemas, unwrap } from '../api/client';
-import { onDraft, pageBeside, stepsOf } from '../api/draft';
+import { askedPage, onDraft, pageBeside, stepsOf } from '../api/draft';
 import { pageQuery } from '../dashboard/pageQuery';
 import { Typing } from './typing';
 
@@ -62,8 +62,8 @@ export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (
       setProblem(undefined);
       if (kind !== 'dashboards') return;
       // What is drawn and what it opens with are of the step before.
-      const { now, asked } = pageBeside;
-      if (next.page && now && now === asked) {
+      const { now } = pageBeside;
+      if (next.page && now && next.pageAsked === askedPage(now)) {
         const { queryKey } = pageQuery(name, now.set, now.view);
         void queries.cancelQueries({ queryKey });
         queries.setQueryData(queryKey, next.page);

@@ -16,6 +16,7 @@ public static class WorkspaceReader
         IReadOnlyDictionary<string, string> files,
         Shapes shapes,
         NamesSeen? seen,
+        FilesRead? before,
         CancellationToken cancellation
     )
     {
@@ -24,35 +25,48 @@ public static class WorkspaceReader
         {
             var message = $"There are {files.Count} files; at most {MaximumFiles} are read.";
             faults.Add(new Fault(Severity.Error, "too-many-files", "workspace.yaml", 1, 1, message, null));
-            return new WrittenWorkspace(null, faults, new Dictionary<string, Dataset>(), []);
+            return new WrittenWorkspace(null, faults, new Dictionary<string, Dataset>(), [], new(files));
         }
         // Whose file is broken as a whole: what names it has no fault for that.
-        var (texts, broken, attachments) = ReadTexts(files, shapes, faults, cancellation);
+        var reading = new Rereading(files, shapes, before, faults, cancellation);
+        var (texts, broken, attachments) = ReadTexts(files, shapes, reading, faults, cancellation);
         ReportMissing(files, faults);
         HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
 
-        var sources = ReadAll(texts, "source", (t, r) => ReadSource(t, r), s => s.Name, faults);
+        var sources = ReadAll(texts, "source", (t, r) => reading.Item(texts[t.File], () => ReadSource(t, r)), s => s.Name, faults);
         var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
-        var datasets = ReadAll(texts, "dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name, faults);
+        var datasets = ReadAll(
+            texts,
+            "dataset",
+            (t, r) => reading.Item(texts[t.File], () => DatasetReader.Read(t, r, sources, brokenSources)),
+            d => d.Name,
+            faults
+        );
         var known = new TileSurroundings(
             datasets,
             brokenDatasets,
             shapes.Pictures,
             files.Keys.Where(Attachments.Holds).ToDictionary(path => path, attachments.GetValueOrDefault)
         );
-        var catalogues = ReadAll(texts, "catalogue", (t, r) => CatalogueReader.Read(t, r, known), c => c.Name, faults);
-        var written = ReadAll(
+        var catalogues = ReadAll(
             texts,
-            "dashboard",
-            (t, r) =>
-                (
-                    t.File == seen?.Path
-                        ? new DashboardReader(t, known with { Datasets = seen.Datasets }, seen.Catalogues, Broken("catalogue"))
-                        : new DashboardReader(t, known, catalogues, Broken("catalogue"))
-                ).Read(r),
-            d => d.Dashboard.Name,
+            "catalogue",
+            (t, r) => reading.Item(texts[t.File], () => CatalogueReader.Read(t, r, known)),
+            c => c.Name,
             faults
         );
+        var written = ReadAll(
+                texts,
+                "dashboard",
+                (t, r) =>
+                    t.File == seen?.Path
+                        ? new DashboardReader(t, known with { Datasets = seen.Datasets }, seen.Catalogues, Broken("catalogue")).Read(r)
+                        : reading.Item(texts[t.File], () => new DashboardReader(t, known, catalogues, Broken("catalogue")).Read(r)),
+                d => d.Dashboard.Name,
+                faults
+            )
+            // Checks that come later add to what is found now.
+            .ToDictionary(d => d.Key, d => d.Value with { Text = texts[d.Value.Text.File].Text });
         var dashboards = written.ToDictionary(d => d.Key, d => d.Value.Dashboard);
         OfferTiles(written.Values, catalogues, texts);
         var access = texts.TryGetValue("access.yaml", out var a)
@@ -104,24 +118,30 @@ public static class WorkspaceReader
             WarnOfUnused(workspace, texts);
             WarnOfLinks(datasets, texts);
         }
-        return new WrittenWorkspace(workspace, faults, datasets, [.. written.Values]);
+        return new WrittenWorkspace(workspace, faults, datasets, [.. written.Values], reading.Read);
     }
 
     /// <summary>The files as YAML of the shape that their place asks for, whose are broken as a whole, and the files that are no text.</summary>
     private static (
-        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> Texts,
+        Dictionary<string, FileText> Texts,
         HashSet<(string Kind, string Name)> Broken,
         Dictionary<string, Attachment> Attachments
-    ) ReadTexts(IReadOnlyDictionary<string, string> files, Shapes shapes, List<Fault> faults, CancellationToken cancellation)
+    ) ReadTexts(
+        IReadOnlyDictionary<string, string> files,
+        Shapes shapes,
+        Rereading reading,
+        List<Fault> faults,
+        CancellationToken cancellation
+    )
     {
-        var texts = new Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)>();
+        var texts = new Dictionary<string, FileText>();
         var broken = new HashSet<(string Kind, string Name)>();
         var attachments = new Dictionary<string, Attachment>();
-        foreach (var (path, content) in files.OrderBy(f => f.Key, StringComparer.Ordinal))
+        foreach (var path in files.Keys.Order(StringComparer.Ordinal))
         {
             if (Attachments.Holds(path))
             {
-                if (Attachments.Read(path, content, faults) is { } attachment)
+                if (reading.Attached(path) is { } attachment)
                     attachments[path] = attachment;
                 continue;
             }
@@ -133,9 +153,8 @@ public static class WorkspaceReader
                 continue;
             }
             cancellation.ThrowIfCancellationRequested();
-            var text = new YamlText(path, faults, cancellation);
-            if (text.Read(content, kind.Shape) is { } root)
-                texts[path] = (text, root, kind.Name);
+            if (reading.Text(path, kind.Name, kind.Shape) is { } text)
+                texts[path] = text;
             else
                 broken.Add((kind.Name, Path.GetFileNameWithoutExtension(path)));
         }
@@ -163,14 +182,14 @@ public static class WorkspaceReader
     private static void OfferTiles(
         IEnumerable<WrittenDashboard> written,
         Dictionary<string, Catalogue> catalogues,
-        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts
+        Dictionary<string, FileText> texts
     )
     {
         foreach (var offering in written.Where(d => d.Dashboard.OffersTiles))
             if (!catalogues.TryAdd(offering.Dashboard.Name, CatalogueReader.Of(offering.Dashboard)))
                 offering.Text.Report(
                     "name-taken",
-                    YamlText.Node(texts.Values.First(t => t.Text == offering.Text).Root, "offers_tiles")!,
+                    YamlText.Node(texts[offering.Text.File].Root, "offers_tiles")!,
                     $"The dashboard {offering.Dashboard.Name} offers its tiles, but there is a catalogue of that name already.",
                     "Call the catalogue otherwise."
                 );
@@ -203,7 +222,7 @@ public static class WorkspaceReader
     }
 
     private static Dictionary<string, T> ReadAll<T>(
-        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts,
+        Dictionary<string, FileText> texts,
         string kind,
         Func<YamlText, YamlMappingNode, T> read,
         Func<T, string> name,
@@ -381,7 +400,7 @@ public static class WorkspaceReader
         );
     }
 
-    private static void WarnOfUnused(Workspace workspace, Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts)
+    private static void WarnOfUnused(Workspace workspace, Dictionary<string, FileText> texts)
     {
         var tiles = workspace
             .Dashboards.Values.SelectMany(d => d.Tiles)
@@ -418,10 +437,7 @@ public static class WorkspaceReader
     }
 
     /// <summary>Fields that carry one concept are taken for one another; where their types or units differ, that is hardly meant.</summary>
-    private static void WarnOfLinks(
-        Dictionary<string, Dataset> datasets,
-        Dictionary<string, (YamlText Text, YamlMappingNode Root, string Kind)> texts
-    )
+    private static void WarnOfLinks(Dictionary<string, Dataset> datasets, Dictionary<string, FileText> texts)
     {
         foreach (
             var linked in datasets

@@ -9,9 +9,11 @@ internal sealed record WrittenDashboard(Dashboard Dashboard, YamlText Text, IRea
 /// <summary>All that could be read of a workspace.</summary>
 /// <param name="Workspace">Null if there is any error.</param>
 /// <param name="Faults">What was found so far; checks after reading add to it.</param>
+/// <param name="Files">What a later reading can begin from.</param>
 internal sealed record WrittenWorkspace(
     Workspace? Workspace,
     List<Fault> Faults,
     IReadOnlyDictionary<string, Dataset> Datasets,
-    IReadOnlyList<WrittenDashboard> Dashboards
+    IReadOnlyList<WrittenDashboard> Dashboards,
+    FilesRead Files
 );

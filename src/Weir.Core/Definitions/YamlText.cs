@@ -7,6 +7,9 @@ using static Weir.Core.Definitions.Shape;
 
 namespace Weir.Core.Definitions;
 
+/// <summary>How much was reported of a file.</summary>
+internal readonly record struct Tally(int Errors, int Warnings);
+
 /// <summary>One definition file while it is read: its nodes with their places, and the faults found in it.</summary>
 internal sealed class YamlText(string file, List<Fault> faults, CancellationToken cancellation = default)
 {
@@ -27,6 +30,22 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
     private int _nodes;
 
     private readonly HashSet<string> _broken = [];
+
+    /// <summary>How much was reported so far.</summary>
+    public Tally Tally
+    {
+        get => new(_errors, _warnings);
+        set => (_errors, _warnings) = (value.Errors, value.Warnings);
+    }
+
+    /// <summary>The same file as it was read, for another round of checks.</summary>
+    /// <param name="tally">How much had been reported by the time from which the checks are done anew.</param>
+    public YamlText For(List<Fault> others, Tally tally, CancellationToken stop)
+    {
+        var same = new YamlText(File, others, stop) { Tally = tally };
+        same._broken.UnionWith(_broken);
+        return same;
+    }
 
     /// <summary>True for a key, or an item by name, whose own form is broken: it was taken out, and whoever misses it has no fault for that.</summary>
     public bool IsBroken(string name) => _broken.Contains(name);

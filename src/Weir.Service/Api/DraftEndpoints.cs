@@ -233,7 +233,12 @@ internal static class DraftEndpoints
             var answer = Answer(work, draft, stop);
             if (IsShared(work))
                 events.SendOwn(work.Viewer.Name, work.Name);
-            return answer with { Page = PageOf(work) };
+            var page = PageOf(work);
+            return answer with
+            {
+                Page = page,
+                PageAsked = page is null ? null : http.HttpContext!.Request.Headers[Asker.PageHeader].ToString(),
+            };
         }
 
         private bool IsShared(Work work) => work.Right == DraftRight.Owns && shares.Of(work.Viewer.Name, work.Path).Count > 0;
@@ -652,6 +657,9 @@ public sealed record DraftAnswer(
 
     /// <summary>The page that the change made, where it was asked for with the header Weir-Page.</summary>
     public DashboardPage? Page { get; init; }
+
+    /// <summary>What Weir-Page asked for, where the page is of that.</summary>
+    public string? PageAsked { get; init; }
 }
 
 /// <summary>What a text says, for forms.</summary>

@@ -71,7 +71,7 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
             return known;
         if (versions.Get(number)?.Files.GetValueOrDefault(path) is not { } text)
             return null;
-        var (workspace, faults) = Workspace(live, path, text, default);
+        var (workspace, faults) = live.ReadWith(path, text, default);
         if (workspace is null)
         {
             var fault = faults.First(f => f.Severity == Severity.Error);
@@ -158,7 +158,7 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
         var path = $"dashboards/{trial}.yaml";
         for (var tried = text; ; )
         {
-            var (workspace, faults) = Workspace(live, path, tried, cancellation);
+            var (workspace, faults) = live.ReadWith(path, tried, cancellation);
             if (workspace is not null)
             {
                 // Several may be on their way at once: each has its own name.
@@ -204,14 +204,6 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
 
     private static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Workspace(
         LiveWorkspace live,
-        string path,
-        string text,
-        CancellationToken cancellation,
-        NamesSeen? seen = null
-    ) => WorkspaceText.Read(new Dictionary<string, string>(live.Version.Files) { [path] = text }, cancellation, seen);
-
-    private static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Workspace(
-        LiveWorkspace live,
         Work work,
         string path,
         string text,
@@ -219,12 +211,15 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
     )
     {
         if (work.Right == DraftRight.Publishes)
-            return Workspace(live, path, text, cancellation);
+        {
+            var (whole, all) = live.ReadWith(path, text, cancellation);
+            return (whole, all);
+        }
         // Under another name it would stand in the place of a dashboard that its owner may not know of.
         var (isRead, said) = NameIn(text);
         if (isRead && said != work.Name)
             return (null, [Wrong("other-name", $"The dashboard of this draft is called {work.Name}.", $"Write dashboard: {work.Name}.")]);
-        var (workspace, faults) = Workspace(live, path, text, cancellation, DraftRights.SeenBy(work.Owner, path, live));
+        var (workspace, faults) = live.ReadWith(path, text, cancellation, DraftRights.SeenBy(work.Owner, path, live));
         List<Fault> own = [.. faults.Where(f => f.File == path && f.Code != "name-taken")];
         if (isRead && workspace is not null)
             return (workspace, own);

@@ -11,11 +11,13 @@ using Weir.Store;
 namespace Weir.Service.Publishing;
 
 /// <summary>A published version with all that is needed to answer from it.</summary>
+/// <param name="read">What its files were read as.</param>
 /// <param name="draftOf">The dashboard that is somebody's draft here and not what is published; null for none.</param>
 /// <param name="isShared">True if others than who works on that draft look at it.</param>
 internal sealed class LiveWorkspace(
     PublishedVersion version,
     Workspace workspace,
+    WorkspaceRead read,
     IReadOnlyDictionary<string, OpenSource> sources,
     string? draftOf = null,
     string? draftText = null,
@@ -29,13 +31,18 @@ internal sealed class LiveWorkspace(
     public bool IsShared { get; } = isShared;
 
     /// <summary>The same for others, who only look.</summary>
-    public LiveWorkspace SharedWith() => new(Version, Workspace, sources, DraftOf, draftText, isShared: true) { Bases = Bases };
+    public LiveWorkspace SharedWith() => new(Version, Workspace, read, sources, DraftOf, draftText, isShared: true) { Bases = Bases };
 
     /// <summary>The same sources with a draft of one dashboard in the place of what is published.</summary>
     /// <param name="number">What stands for the version: another for each step of the draft.</param>
     /// <param name="text">The draft's own; null for what is published.</param>
     public LiveWorkspace WithDraft(Workspace drafted, string dashboard, long number, string? text = null) =>
-        new(Version with { Number = number }, drafted, sources, dashboard, text);
+        new(Version with { Number = number }, drafted, read, sources, dashboard, text);
+
+    /// <summary>The published files with one of them as a draft has it: the others are not read again.</summary>
+    /// <param name="seen">See <see cref="WorkspaceText.Read"/>.</param>
+    public WorkspaceRead ReadWith(string path, string text, CancellationToken cancellation, NamesSeen? seen = null) =>
+        WorkspaceText.Read(new Dictionary<string, string>(Version.Files) { [path] = text }, cancellation, seen, read);
 
     private ConcurrentDictionary<string, TileBases> Bases { get; init; } = new();
 
@@ -101,13 +108,14 @@ internal sealed class PublishedWorkspace(
     {
         if (versions.Newest() is not { } newest)
             return;
-        var (workspace, faults) = WorkspaceText.Read(newest.Files);
+        var read = WorkspaceText.Read(newest.Files);
+        var (workspace, faults) = read;
         if (workspace is null)
             log.LogError("Version {Version} can't be served by this release: {Fault}", newest.Number, faults[0]);
         else
         {
             versions.Bind(SecretsOf(workspace), newest.Number);
-            _now = new LiveWorkspace(newest, workspace, sources.Open(workspace));
+            _now = new LiveWorkspace(newest, workspace, read, sources.Open(workspace));
         }
     }
 
@@ -207,7 +215,8 @@ internal sealed class PublishedWorkspace(
         RenamedInViews? views = null
     )
     {
-        var (workspace, faults) = WorkspaceText.Read(files);
+        var read = WorkspaceText.Read(files);
+        var (workspace, faults) = read;
         if (workspace is null)
             return new Published(null, faults, []);
         Broken = [];
@@ -219,7 +228,7 @@ internal sealed class PublishedWorkspace(
             return new Published(before.Version.Number, faults, []);
         }
         var version = versions.Add(files, by, SecretsOf(workspace), from, why, views);
-        _now = new LiveWorkspace(version, workspace, sources.Open(workspace));
+        _now = new LiveWorkspace(version, workspace, read, sources.Open(workspace));
         events.Send(new WorkspaceEvent("published", version.Number, []));
         log.LogInformation("Version {Version} published by {By}", version.Number, by);
         _ = sources.Retire(workspace);
