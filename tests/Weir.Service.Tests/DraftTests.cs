@@ -112,6 +112,39 @@ public sealed class DraftTests
     }
 
     [Fact]
+    public async Task A_draft_is_told_what_it_changes_elsewhere_and_not_what_was_found_there_before()
+    {
+        await using var service = await RunningService.Start();
+        var developer = service.As("developer");
+        var demo = Repository.DemoDefinitions();
+        var text = demo["datasets/inspections.yaml"].TrimEnd() + "\n  spare:        { formula: sum(wear) }\n";
+        var (_, published) = await Send(
+            developer,
+            HttpMethod.Put,
+            "api/definitions/file",
+            new
+            {
+                path = "datasets/inspections.yaml",
+                text,
+                replace = true,
+            }
+        );
+        published.ToString().ShouldContain("Nothing uses spare of inspections.");
+        (await Save(developer, New, 0)).Body.GetProperty("faults").GetArrayLength().ShouldBe(0);
+        var (_, without) = await Send(
+            developer,
+            HttpMethod.Put,
+            "api/drafts/dashboards/atlas",
+            new { text = demo["dashboards/atlas.yaml"].Replace("show: mean_wear", "show: inspections"), after = 0 }
+        );
+        without
+            .GetProperty("faults")
+            .EnumerateArray()
+            .Select(f => f.GetProperty("message").GetString())
+            .ShouldBe(["Nothing uses mean_wear of inspections."]);
+    }
+
+    [Fact]
     public async Task A_change_brings_along_the_page_that_it_makes_where_a_window_shows_it()
     {
         await using var service = await RunningService.Start();

@@ -39,6 +39,9 @@ internal sealed class LiveWorkspace(
     public LiveWorkspace WithDraft(Workspace drafted, string dashboard, long number, string? text = null) =>
         new(Version with { Number = number }, drafted, read, sources, dashboard, text);
 
+    /// <summary>What the check finds in the files as they are published.</summary>
+    public IReadOnlySet<Fault> Warnings { get; } = read.Faults.ToHashSet();
+
     /// <summary>The published files with one of them as a draft has it: the others are not read again.</summary>
     /// <param name="seen">See <see cref="WorkspaceText.Read"/>.</param>
     public WorkspaceRead ReadWith(string path, string text, CancellationToken cancellation, NamesSeen? seen = null) =>
