@@ -33,8 +33,10 @@ function members(like: Like): Value[] {
   return like === 'missing' ? [...short.slice(0, 3), null] : short;
 }
 
-const days = (count: number): Value[] =>
-  Array.from({ length: count }, (_, i) => new Date(Date.UTC(2024, i, 1)).toISOString().slice(0, 10));
+const dayAt = (month: number, day: number): Value => new Date(Date.UTC(2024, month, day)).toISOString().slice(0, 10);
+const days = (count: number): Value[] => Array.from({ length: count }, (_, i) => dayAt(i, 1));
+/** As many as somebody looks at: each like has another of them as the last one that is written below an axis. */
+const weeks: Record<Like, number> = { short: 12, long: 54, many: 158, few: 2, negative: 157, missing: 156, single: 1 };
 
 /** The same figures each time: growing and falling, of one member far more than of the others. */
 function figure(like: Like, place: number, of: number): number | null {
@@ -45,7 +47,7 @@ function figure(like: Like, place: number, of: number): number | null {
 }
 
 interface Needs {
-  groups: ('words' | 'months' | 'ranges' | 'numbers')[];
+  groups: ('words' | 'months' | 'weeks' | 'ranges' | 'numbers')[];
   figures: number;
   /** Where figures have to be in an order, as those of a box. */
   ordered?: boolean;
@@ -74,6 +76,7 @@ export const kinds: Record<string, Needs> = {
     },
   },
   line: { groups: ['months', 'words'], figures: 1 },
+  'line, by week': { groups: ['weeks'], figures: 1 },
   area: { groups: ['months'], figures: 1 },
   waterfall: { groups: ['words'], figures: 1 },
   histogram: { groups: ['ranges'], figures: 1 },
@@ -106,6 +109,8 @@ export function resultOf(kind: string, like: Like): Pick<DrawingInput, 'tile' | 
   const of = (g: Needs['groups'][number], at: number): Value[] =>
     g === 'ranges' || g === 'numbers'
       ? edges.slice(0, -1)
+      : g === 'weeks'
+        ? Array.from({ length: weeks[like] }, (_, i) => dayAt(-13, 18 + 7 * i))
       : g === 'months'
         ? days(like === 'many' ? 48 : like === 'single' ? 1 : like === 'few' ? 2 : 12)
         : at > 0
@@ -134,9 +139,9 @@ export function resultOf(kind: string, like: Like): Pick<DrawingInput, 'tile' | 
     } as unknown as TileInfo,
     table: {
       columns: [
-        column('first', 'group', groups[0] === 'words' ? 'text' : groups[0] === 'months' ? 'date' : 'integer', {
+        column('first', 'group', groups[0] === 'words' ? 'text' : groups[0] === 'months' || groups[0] === 'weeks' ? 'date' : 'integer', {
           ...placesOf(first),
-          ...(groups[0] === 'months' ? { at: 'month' } : {}),
+          ...(groups[0] === 'months' ? { at: 'month' } : groups[0] === 'weeks' ? { at: 'week' } : {}),
           ...(groups[0] === 'ranges' ? { edges } : {}),
           ...(groups[0] === 'ranges' || groups[0] === 'numbers' ? { format: format(unit) } : {}),
         }),

@@ -20,14 +20,17 @@ export const draw: Draw = (input) => {
   const axis = drawing.option.xAxis as { axisLabel: object };
   const { unit } = formatOf(by);
   const note = `Estimated: Gaussian kernel over ${counted(input.table, split ? 1 : 0)} values; bandwidth ${bandwidths(input.table, split !== undefined)}; standard errors in the tips.`;
-  const isLow = input.height - roomForNote(note, input) - 6 * t.size < 4 * t.size;
+  // Where hardly a line of type would be left of the plot, what smooths the curves is told in larger tiles alone.
+  const isNoted = input.height - roomForNote(note, input) - 4 * t.size > 2 * t.size;
+  const below = isNoted ? roomForNote(note, input) : 0;
+  const isLow = input.height - below - 6 * t.size < 4 * t.size;
   return {
     ...drawing,
     overview: undefined,
     option: {
       ...drawing.option,
       // Below the name of the axis stands what smooths the curves.
-      grid: { ...(drawing.option.grid as object), top: 8 + t.size + 4, bottom: t.size + 6 + roomForNote(note, input) },
+      grid: { ...(drawing.option.grid as object), top: 8 + t.size + 4, bottom: t.size + 6 + below },
       xAxis: {
         ...axis,
         boundaryGap: false,
@@ -53,7 +56,7 @@ export const draw: Draw = (input) => {
         nameTextStyle: { color: t.quiet, fontSize: t.size, align: 'left' },
       },
     },
-    note,
+    ...(isNoted ? { note } : {}),
   };
 };
 

@@ -47,7 +47,7 @@ export function draw(input: DrawingInput): Drawing {
   // Printed where a cell has room for the longest of them.
   const longest = Math.max(0, ...known.map((v) => shortNumber(v, { ...format, unit: '' }).length));
   const room =
-    (input.width - 90 - Math.min(longestOf(ys, down) * t.size * 0.6, 12.5 * t.size, input.width * 0.3)) /
+    (input.width - 80 * t.scale - 10 - Math.min(longestOf(ys, down) * t.size * 0.6, 12.5 * t.size, input.width * 0.3)) /
     Math.max(1, xs.length);
   const isPrinted =
     input.tile.options?.values === 'shown' &&
@@ -72,7 +72,7 @@ export function draw(input: DrawingInput): Drawing {
     ...base(t, false),
     grid: {
       left: 4,
-      right: 80,
+      right: 80 * t.scale,
       top: 4,
       bottom: 6,
       containLabel: true,

@@ -1,7 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Value } from '../../api/client';
-import { formatOf, label } from '../../model/labels';
-import { cartesian, endsOf } from '../parts/cartesian';
+import { formatOf, label, shortNumber } from '../../model/labels';
+import { cartesian, endsOf, roomBeyond } from '../parts/cartesian';
 import { base, type Draw, namedBelow, partsOf } from '../parts/drawing';
 
 /** Bars over ranges of a number, without gaps between them; of several members stacked, side by side or laid over one another. */
@@ -15,8 +15,15 @@ export const draw: Draw = (input) => {
   const unitless = { ...by, edges: undefined, format: by.format && { ...by.format, unit: '' } };
   const withUnit = { ...by, edges: undefined };
   const names = members.map((v) => label(v, unitless));
+  // Ranges of long numbers are written shortened where hardly two of them would have room.
+  const isNarrow = Math.max(...names.map((n) => n.length)) * 2 * t.size * 0.6 > (width - 4 * t.size) / 3;
+  const end = (v: Value | undefined) =>
+    isNarrow && typeof v === 'number' ? shortNumber(v, { ...formatOf(by), unit: '' }, 3) : label(v as Value, unitless);
+  const ranges = members.map(
+    (v, i) => `${end(v)}–${isSmall && !isNarrow ? label(edges[i + 1] as Value, withUnit) : end(edges[i + 1])}`,
+  );
   const axis = drawing.option.xAxis as { axisLabel: object };
-  const grid = drawing.option.grid as object;
+  const grid = { ...(drawing.option.grid as object), right: roomBeyond(ranges, width, t) };
   const option: EChartsCoreOption = {
     ...drawing.option,
     grid: isSmall ? grid : { ...grid, bottom: t.size + 6 },
@@ -28,13 +35,8 @@ export const draw: Draw = (input) => {
       axisLabel: {
         ...axis.axisLabel,
         hideOverlap: true,
-        ...endsOf(
-          members.map((v) => label(v, by)),
-          width,
-          t,
-        ),
-        formatter: (_: string, i: number) =>
-          `${label(members[i] as Value, unitless)}–${label(edges[i + 1] as Value, isSmall ? withUnit : unitless)}`,
+        ...endsOf(ranges, width, t),
+        formatter: (_: string, i: number) => ranges[i],
       },
     },
     series: (drawing.option.series as object[]).map((s) => ({

@@ -185,7 +185,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     ...base(t, false),
     grid: {
       left: 4,
-      right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 28,
+      right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : roomBeyond(ticks, input.width, t),
       top: 8 + ((unit && !lying) || unitsAt('right')[0] ? t.size + 4 : 0) + (lying ? roomOf(levels, t) : 0),
       bottom: 6,
       containLabel: true,
@@ -196,7 +196,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     yAxis: lying
       ? category
       : isMixed && placed.some((s) => s.side === 'right')
-        ? [value, rightAxis(series, t, steps, ends, input.width - 80 - (unit?.length ?? 0) * t.size * 0.6)]
+        ? [value, rightAxis(series, t, steps, ends, input.width - 10 * t.size - (unit?.length ?? 0) * t.size * 0.6)]
         : value,
     series: series.map((s, place) => ({
       name: s.name,
@@ -529,6 +529,14 @@ export const membersAxis = ({ tokens: t, width, height }: DrawingInput, names: s
   },
 });
 
+/** The room beside the last place of an axis, in pixels: where only some names are written, any of the last ones may be the last to be. */
+export function roomBeyond(names: string[], width: number, t: Tokens): number {
+  const long = (name: string) => name.length * t.size * 0.6;
+  const isEachWritten = names.reduce((sum, name) => sum + long(name) * 1.3, 0) < width * 0.8;
+  // Names of which half is more than that are cut at the ends alone, see endsOf.
+  return isEachWritten ? 28 : Math.max(28, Math.min(long(names.at(-1) ?? '') / 2, width * 0.2));
+}
+
 /** How the first and the last name along an axis are aligned, where half of them is more than there is beside their places. */
 export function endsOf(names: string[], width: number, t: Tokens) {
   const half = (name: string | undefined) => ((name?.length ?? 0) * t.size * 0.6) / 2;
@@ -562,7 +570,8 @@ export const figuresAxis = (
   ...ends,
   splitNumber: ticks,
   ...unitAt(formatOf(column).unit, t, lying ? 'end' : 'left'),
-  axisLabel: figureLabels(formatOf(column), t),
+  // The unit at the end of an axis that lies is as high as type, and its lower half stands beside the last figure.
+  axisLabel: { ...figureLabels(formatOf(column), t), ...(lying ? { margin: Math.max(8, t.size / 2 + 4) } : {}) },
   splitLine: { lineStyle: { color: t.hairline } },
 });
 

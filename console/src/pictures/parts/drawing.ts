@@ -254,7 +254,8 @@ export const namedBelow = (name: string, { tokens: t, width }: Pick<DrawingInput
   nameLocation: 'middle',
   nameGap: t.size + 10,
   nameTextStyle: { color: t.quiet, fontSize: t.size },
-  nameTruncate: { maxWidth: width - 60 },
+  // The middle is that of the plot, which has figures at its left.
+  nameTruncate: { maxWidth: width - 5 * t.size },
 });
 
 /** How much room a note at the lower edge takes, in pixels: in as many lines as it needs. */

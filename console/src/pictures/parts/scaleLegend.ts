@@ -5,7 +5,7 @@ import type { DrawingInput } from './drawing';
 /** What the library leaves free beyond each of its figures, in pixels. */
 const edge = 8;
 
-/** The colours from little to much with their figures, at the right of a picture: it needs 80 pixels there. */
+/** The colours from little to much with their figures, at the right of a picture: it needs 80 pixels there, in larger type so much more. */
 export function scaleLegend(colours: FigureColours, format: Written, { tokens: t, height }: DrawingInput) {
   // Its figures stand above and below it, and all of it above the line of what may be written along the lower edge.
   const [figures, line] = [2 * (t.size + 10 + edge), t.size + 14];

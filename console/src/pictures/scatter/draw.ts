@@ -101,6 +101,7 @@ export function draw(input: DrawingInput): Drawing {
   const coloured = (part: Value) => (split ? colourOf(split, part, t) : (t.series[0] ?? t.accent));
   const step = t.size / 12;
   const note = shapeBy ? noteOfShapes(shapes, shapeBy, input) : undefined;
+  const left = 54 * step;
   const above = 24 * step;
   const below = 40 * step + (note ? roomForNote(note, input) : 0);
   const of = (values: number[]): [number, number] =>
@@ -113,7 +114,8 @@ export function draw(input: DrawingInput): Drawing {
     ...axisOf(column, ends, t),
     // The name of the upright axis stands at its middle, which is above the tile's where a note is below.
     nameTruncate: {
-      maxWidth: gap > 30 * step ? Math.min(input.height - 50, input.height + above - below - 4) : input.width - 70,
+      maxWidth:
+        gap > 30 * step ? Math.min(input.height - 50, input.height + above - below - 4) : input.width - left - 16,
     },
     nameGap: gap,
     splitLine: { lineStyle: { color: t.hairline } },
@@ -122,7 +124,6 @@ export function draw(input: DrawingInput): Drawing {
   const { seen } = axes;
   const isIn = (v: number, [least, greatest]: [number, number]) => v >= least && v <= greatest;
   const isNamed = points.filter((p) => isIn(p.x, seen.x) && isIn(p.y, seen.y)).length <= 30 && !input.isSmall;
-  const left = 54 * step;
   const at = (x: number) => left + ((x - seen.x[0]) / (seen.x[1] - seen.x[0])) * (input.width - left - 16);
   const name = (p: (typeof points)[number]) =>
     p.isRest ? allOthers : p.member.map((m, g) => label(m, parts.groups[g] as ColumnInfo)).join(', ');
