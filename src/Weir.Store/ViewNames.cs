@@ -14,7 +14,7 @@ public sealed record RenamedInViews(string? From, string? To, Func<string, IRead
 /// <summary>Names in the views of all viewers.</summary>
 public sealed class ViewNames(StoreDatabase database)
 {
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
+    private static JsonSerializerOptions Json => ViewEditJson.Stored;
 
     private static readonly string[] Tables = ["view_edits", "view_requests", "view_shares", "named_views"];
 

@@ -37,7 +37,7 @@ public sealed class Views(StoreDatabase database, TimeProvider clock)
 
     private sealed record Row(long Seq, string Edit, long Undone, long Version);
 
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
+    private static JsonSerializerOptions Json => ViewEditJson.Stored;
 
     private const string Of = "user_name = @User AND dashboard = @Dashboard AND view = @View";
 

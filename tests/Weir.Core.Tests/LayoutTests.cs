@@ -26,7 +26,7 @@ public class LayoutTests
           - { tile: a, picture: bar, dataset: d, show: rows, by: port, place: { width: 6, height: 5 } }
         """;
 
-    private static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(string dashboard, string catalogue = Catalogue) =>
+    private static WorkspaceRead Read(string dashboard, string catalogue = Catalogue) =>
         WorkspaceText.Read(
             Testing.Definitions.Files(
                 Data,

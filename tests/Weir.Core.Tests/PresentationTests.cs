@@ -42,10 +42,8 @@ public class PresentationTests
     private static string Tile(string more, string name = "a", int row = 0) =>
         $"tile: {name}, {more}, place: {{ column: 0, row: {row}, width: 4, height: 2 }}";
 
-    private static (Workspace? Workspace, IReadOnlyList<Fault> Faults) Read(
-        string dashboard,
-        string access = "roles:\n  all: { reads: { d: all } }\n"
-    ) => WorkspaceText.Read(Testing.Definitions.Files(Dataset, access, ("dashboards/x.yaml", dashboard)));
+    private static WorkspaceRead Read(string dashboard, string access = "roles:\n  all: { reads: { d: all } }\n") =>
+        WorkspaceText.Read(Testing.Definitions.Files(Dataset, access, ("dashboards/x.yaml", dashboard)));
 
     [Fact]
     public void The_period_of_a_change_and_the_colour_of_a_scatter_may_be_chosen_like_all_else()

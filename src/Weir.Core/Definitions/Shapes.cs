@@ -1,4 +1,3 @@
-using System.Text.RegularExpressions;
 using static Weir.Core.Definitions.Shape;
 
 namespace Weir.Core.Definitions;
@@ -42,9 +41,23 @@ public sealed class Shapes
     public (string Pattern, string Name, Keys Shape)? FileAt(string path)
     {
         foreach (var file in Files)
-            if (Regex.IsMatch(path, "^" + Regex.Escape(file.Pattern).Replace(@"\*", @"[^/.][^/]*") + @"\z"))
+            if (IsAt(path, file.Pattern.Split('*')))
                 return file;
         return null;
+    }
+
+    /// <param name="around">What stands before and after the name of a file that may have any; all of the path where it may not.</param>
+    private static bool IsAt(string path, string[] around)
+    {
+        if (around is not [var before, var after])
+            return path == around[0];
+        if (path.Length <= before.Length + after.Length)
+            return false;
+        var name = path.AsSpan(before.Length, path.Length - before.Length - after.Length);
+        return path.StartsWith(before, StringComparison.Ordinal)
+            && path.EndsWith(after, StringComparison.Ordinal)
+            && !name.Contains('/')
+            && name[0] != '.';
     }
 
     private static readonly Shape AnyText = new Text();

@@ -14,6 +14,7 @@ public static partial class PromotedView
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
         AllowOutOfOrderMetadataProperties = true,
+        TypeInfoResolver = ViewEditJson.Resolver,
         DefaultIgnoreCondition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault,
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
     };
