@@ -21,137 +21,151 @@ internal static class ServeCommand
 
     public static Command Serve()
     {
-        var data = new Option<string>("--data")
+        var options = new ServeOptions();
+        var command = new Command("serve", "Run the service.");
+        foreach (var option in options.All)
+            command.Options.Add(option);
+        command.SetAction(
+            (parsed, cancellation) =>
+                Run(
+                    options.Read(parsed),
+                    url => AnsiConsole.MarkupLineInterpolated($"Weir is ready at [bold]{url}[/]. Ctrl-C stops it."),
+                    cancellation
+                )
+        );
+        return command;
+    }
+
+    /// <summary>What can be said of a service when it is started.</summary>
+    private sealed class ServeOptions
+    {
+        private readonly Option<string> _data = new("--data")
         {
             Description = "Where the service keeps what it remembers.",
             DefaultValueFactory = _ => ".weir",
         };
-        var secrets = new Option<string?>("--secrets")
+        private readonly Option<string?> _secrets = new("--secrets")
         {
             Description = "The only folder in which secret files and certificates may lie; DATA/secrets if left out.",
         };
-        var files = new Option<string?>("--files")
+        private readonly Option<string?> _files = new("--files")
         {
             Description = "The only folder in which the files of sources may lie; DATA/files if left out.",
         };
-        var workspace = new Option<string?>("--workspace") { Description = "A folder of definitions to publish at start." };
-        var watch = new Option<bool>("--watch")
+        private readonly Option<string?> _workspace = new("--workspace") { Description = "A folder of definitions to publish at start." };
+        private readonly Option<bool> _watch = new("--watch")
         {
             Description = "Publish again whenever a file of the folder changes, and write what others publish into it.",
         };
-        var address = new Option<string>("--address")
+        private readonly Option<string> _address = new("--address")
         {
             Description = "The address to listen on. There is no TLS: put a proxy before any other than loopback.",
             DefaultValueFactory = _ => "127.0.0.1",
         };
-        var reach = new Option<string[]>("--reach")
+        private readonly Option<string[]> _reach = new("--reach")
         {
             Description =
                 "HOST:PORT or HOST that sources may point to. May be given several times; anywhere but link-local addresses if left out.",
         };
-        var proxy = new Option<string[]>("--proxy")
+        private readonly Option<string[]> _proxy = new("--proxy")
         {
             Description =
                 "The address of a proxy before the service, of which X-Forwarded-For and X-Forwarded-Proto are believed. May be given several times.",
         };
-        var port = PortOption();
-        var commit = new Option<bool>("--commit")
+        private readonly Option<int> _port = PortOption();
+        private readonly Option<bool> _commit = new("--commit")
         {
             Description = "With --watch: commit what people publish in the git checkout that the folder is, with their name as author.",
         };
-        var mail = new Option<string?>("--mail")
+        private readonly Option<string?> _mail = new("--mail")
         {
             Description =
                 "The server that takes mail, as smtp://USER@HOST:PORT or smtps://…; its password stands in WEIR_MAIL_PASSWORD or in mail/password of the folder of secrets.",
         };
-        var mailFrom = new Option<string?>("--mail-from") { Description = "The address that mail comes from." };
-        var reports = new Option<string?>("--reports") { Description = "The only folder in which reports may be put." };
-        var keepTables = new Option<bool>("--keep-tables")
+        private readonly Option<string?> _mailFrom = new("--mail-from") { Description = "The address that mail comes from." };
+        private readonly Option<string?> _reports = new("--reports") { Description = "The only folder in which reports may be put." };
+        private readonly Option<bool> _keepTables = new("--keep-tables")
         {
             Description = "Let figures of runs be kept as tables, in the folder kept of the folder of files.",
         };
-        var call = new Option<string[]>("--call")
+        private readonly Option<string[]> _call = new("--call")
         {
             Description = "HOST:PORT or HOST that may be called when there is a new report. May be given several times; none if left out.",
         };
-        var publicAddress = new Option<string?>("--public-address")
+        private readonly Option<string?> _publicAddress = new("--public-address")
         {
             Description = "Where people reach the service, for links in what it sends: https://weir.example.",
         };
-        var command = new Command("serve", "Run the service.")
+
+        public IReadOnlyList<Option> All =>
+            [
+                _data,
+                _files,
+                _secrets,
+                _workspace,
+                _watch,
+                _commit,
+                _address,
+                _port,
+                _reach,
+                _proxy,
+                _mail,
+                _mailFrom,
+                _reports,
+                _keepTables,
+                _call,
+                _publicAddress,
+            ];
+
+        /// <exception cref="Refusal">Something can't be meant.</exception>
+        public ServiceOptions Read(ParseResult parsed)
         {
-            data,
-            files,
-            secrets,
-            workspace,
-            watch,
-            commit,
-            address,
-            port,
-            reach,
-            proxy,
-            mail,
-            mailFrom,
-            reports,
-            keepTables,
-            call,
-            publicAddress,
-        };
-        command.SetAction(
-            async (parsed, cancellation) =>
-            {
-                if (!IPAddress.TryParse(parsed.GetValue(address), out var listen))
-                    throw new Refusal($"'{parsed.GetValue(address)}' is no IP address.", "Use 127.0.0.1 or 0.0.0.0.", ExitCode.Usage);
-                if (parsed.GetValue(watch) && parsed.GetValue(workspace) is null)
-                    throw new Refusal("--watch needs a folder to watch.", "Add --workspace DIR.", ExitCode.Usage);
-                if (parsed.GetValue(commit) && !parsed.GetValue(watch))
-                    throw new Refusal("--commit needs a folder that is watched.", "Add --watch --workspace DIR.", ExitCode.Usage);
-                if (parsed.GetValue(commit) && new GitCheckout(parsed.GetValue(workspace)!).Problem() is { } problem)
-                    throw new Refusal(
-                        $"Nothing can be committed in {parsed.GetValue(workspace)}: {problem}.",
-                        "Make it a checkout with git init, or leave --commit out.",
-                        ExitCode.Usage
-                    );
-                var reached = parsed.GetValue(reach) is { Length: > 0 } hosts
-                    ? hosts.Select(h => HostOf(h, "Write --reach db.example:5432.")).ToList()
-                    : null;
-                var folder = Path.GetFullPath(parsed.GetValue(data)!);
-                return await Run(
-                    new ServiceOptions
-                    {
-                        DataFolder = folder,
-                        FilesFolder = parsed.GetValue(files) ?? Path.Combine(folder, "files"),
-                        SecretsFolder = parsed.GetValue(secrets),
-                        WorkspaceFolder = parsed.GetValue(workspace),
-                        Watch = parsed.GetValue(watch),
-                        Commit = parsed.GetValue(commit),
-                        Reach = reached,
-                        Mail = MailOf(
-                            parsed.GetValue(mail),
-                            parsed.GetValue(mailFrom),
-                            parsed.GetValue(secrets) ?? Path.Combine(folder, "secrets")
-                        ),
-                        ReportsFolder = parsed.GetValue(reports),
-                        KeepsTables = parsed.GetValue(keepTables),
-                        Calls = [.. (parsed.GetValue(call) ?? []).Select(h => HostOf(h, "Write --call board.example:443."))],
-                        PublicAddress = parsed.GetValue(publicAddress) is { } reachedAt ? AddressOf(reachedAt) : null,
-                        Proxies =
-                        [
-                            .. (parsed.GetValue(proxy) ?? []).Select(p =>
-                                IPAddress.TryParse(p, out var at)
-                                    ? at
-                                    : throw new Refusal($"'{p}' is no IP address.", "Write --proxy 10.0.0.2.", ExitCode.Usage)
-                            ),
-                        ],
-                        Address = listen,
-                        Port = parsed.GetValue(port),
-                    },
-                    url => AnsiConsole.MarkupLineInterpolated($"Weir is ready at [bold]{url}[/]. Ctrl-C stops it."),
-                    cancellation
+            if (!IPAddress.TryParse(parsed.GetValue(_address), out var listen))
+                throw new Refusal($"'{parsed.GetValue(_address)}' is no IP address.", "Use 127.0.0.1 or 0.0.0.0.", ExitCode.Usage);
+            if (parsed.GetValue(_watch) && parsed.GetValue(_workspace) is null)
+                throw new Refusal("--watch needs a folder to watch.", "Add --workspace DIR.", ExitCode.Usage);
+            if (parsed.GetValue(_commit) && !parsed.GetValue(_watch))
+                throw new Refusal("--commit needs a folder that is watched.", "Add --watch --workspace DIR.", ExitCode.Usage);
+            if (parsed.GetValue(_commit) && new GitCheckout(parsed.GetValue(_workspace)!).Problem() is { } problem)
+                throw new Refusal(
+                    $"Nothing can be committed in {parsed.GetValue(_workspace)}: {problem}.",
+                    "Make it a checkout with git init, or leave --commit out.",
+                    ExitCode.Usage
                 );
-            }
-        );
-        return command;
+            var reached = parsed.GetValue(_reach) is { Length: > 0 } hosts
+                ? hosts.Select(h => HostOf(h, "Write --reach db.example:5432.")).ToList()
+                : null;
+            var folder = Path.GetFullPath(parsed.GetValue(_data)!);
+            return new ServiceOptions
+            {
+                DataFolder = folder,
+                FilesFolder = parsed.GetValue(_files) ?? Path.Combine(folder, "files"),
+                SecretsFolder = parsed.GetValue(_secrets),
+                WorkspaceFolder = parsed.GetValue(_workspace),
+                Watch = parsed.GetValue(_watch),
+                Commit = parsed.GetValue(_commit),
+                Reach = reached,
+                Mail = MailOf(
+                    parsed.GetValue(_mail),
+                    parsed.GetValue(_mailFrom),
+                    parsed.GetValue(_secrets) ?? Path.Combine(folder, "secrets")
+                ),
+                ReportsFolder = parsed.GetValue(_reports),
+                KeepsTables = parsed.GetValue(_keepTables),
+                Calls = [.. (parsed.GetValue(_call) ?? []).Select(h => HostOf(h, "Write --call board.example:443."))],
+                PublicAddress = parsed.GetValue(_publicAddress) is { } reachedAt ? AddressOf(reachedAt) : null,
+                Proxies =
+                [
+                    .. (parsed.GetValue(_proxy) ?? []).Select(p =>
+                        IPAddress.TryParse(p, out var at)
+                            ? at
+                            : throw new Refusal($"'{p}' is no IP address.", "Write --proxy 10.0.0.2.", ExitCode.Usage)
+                    ),
+                ],
+                Address = listen,
+                Port = parsed.GetValue(_port),
+            };
+        }
     }
 
     private static string HostOf(string written, string remedy) =>

@@ -31,54 +31,9 @@ public static class SourceTester
         try
         {
             await open.Read(new SqlText("SELECT 1", []), [ValueKind.Integer], Nobody, cancellation);
-            if (source.Server is not null)
-            {
-                steps.Add(Ok("name", $"{source.Server.Host} is a machine."));
-                steps.Add(Ok("port", $"The database answers at port {Secrets.PortOf(source)}."));
-                steps.Add(
-                    Ok(
-                        "tls",
-                        source.Server.Tls
-                            ? "The connection is encrypted and the server's certificate is trusted."
-                            : "The connection is not encrypted.",
-                        source.Server.Tls ? null
-                            : source.Server.Host is "127.0.0.1" or "localhost" or "::1" ? null
-                            : "Set tls: true."
-                    )
-                );
-                steps.Add(Ok("login", $"{source.Server.User} may use the database {source.Server.Database}."));
-            }
-            else
-                steps.Add(Ok("file", source.Folder is null ? $"{source.File} is a database." : $"The folder {source.Folder} can be read."));
-            var tables = await open.Tables(cancellation);
-            steps.Add(
-                tables.Count > 0
-                    ? Ok("tables", $"{tables.Count} tables and views can be seen.")
-                    : new SourceStep(
-                        "tables",
-                        "warning",
-                        "No table can be seen.",
-                        source.Server is null
-                            ? "Put tables into it, or check the name."
-                            : "Grant the login the right to read the tables that it should show."
-                    )
-            );
-            foreach (var unfit in await open.Unfit(cancellation))
-                steps.Add(
-                    unfit.Type == "file"
-                        ? new SourceStep(
-                            "values",
-                            "warning",
-                            $"{unfit.Table}: {string.Join("; ", unfit.Examples)}",
-                            "Mend the file, or take it out of the folder."
-                        )
-                        : new SourceStep(
-                            "values",
-                            "warning",
-                            $"{unfit.Table}.{unfit.Column}: {unfit.Count:N0} do not fit {unfit.Type}: {string.Join("; ", unfit.Examples.Take(3))}",
-                            "Mend the file, or read the column as text."
-                        )
-                );
+            steps.AddRange(Reached(source));
+            steps.Add(Seen(source, (await open.Tables(cancellation)).Count));
+            steps.AddRange((await open.Unfit(cancellation)).Select(Misfit));
             if (await open.MayWrite(cancellation) is true)
                 steps.Add(
                     new SourceStep(
@@ -93,20 +48,61 @@ public static class SourceTester
         }
         catch (SourceException e)
         {
-            var step = e.Data["step"] as string ?? (source.Server is null ? "file" : "reading");
-            // What a driver says of a connection that did not come about would tell what else answers there.
-            steps.Add(
-                new SourceStep(
-                    step,
-                    "failed",
-                    e.InnerException is { } inner && step is not ("name" or "port" or "tls")
-                        ? $"{e.Message} ({FirstLine(inner.Message)})"
-                        : e.Message,
-                    e.Remedy
-                )
-            );
+            steps.Add(Failed(source, e));
         }
         return steps;
+    }
+
+    /// <summary>The steps that are done once a question was answered.</summary>
+    private static IEnumerable<SourceStep> Reached(Source source)
+    {
+        if (source.Server is not { } server)
+        {
+            yield return Ok("file", source.Folder is null ? $"{source.File} is a database." : $"The folder {source.Folder} can be read.");
+            yield break;
+        }
+        yield return Ok("name", $"{server.Host} is a machine.");
+        yield return Ok("port", $"The database answers at port {Secrets.PortOf(source)}.");
+        yield return server.Tls
+            ? Ok("tls", "The connection is encrypted and the server's certificate is trusted.")
+            : Ok("tls", "The connection is not encrypted.", server.Host is "127.0.0.1" or "localhost" or "::1" ? null : "Set tls: true.");
+        yield return Ok("login", $"{server.User} may use the database {server.Database}.");
+    }
+
+    private static SourceStep Seen(Source source, int tables) =>
+        tables > 0
+            ? Ok("tables", $"{tables} tables and views can be seen.")
+            : new SourceStep(
+                "tables",
+                "warning",
+                "No table can be seen.",
+                source.Server is null
+                    ? "Put tables into it, or check the name."
+                    : "Grant the login the right to read the tables that it should show."
+            );
+
+    private static SourceStep Misfit(Unfit unfit) =>
+        unfit.Type == "file"
+            ? new SourceStep(
+                "values",
+                "warning",
+                $"{unfit.Table}: {string.Join("; ", unfit.Examples)}",
+                "Mend the file, or take it out of the folder."
+            )
+            : new SourceStep(
+                "values",
+                "warning",
+                $"{unfit.Table}.{unfit.Column}: {unfit.Count:N0} do not fit {unfit.Type}: {string.Join("; ", unfit.Examples.Take(3))}",
+                "Mend the file, or read the column as text."
+            );
+
+    private static SourceStep Failed(Source source, SourceException e)
+    {
+        var step = e.Data["step"] as string ?? (source.Server is null ? "file" : "reading");
+        // What a driver says of a connection that did not come about would tell what else answers there.
+        var mayTell = step is not ("name" or "port" or "tls");
+        var message = e.InnerException is { } inner && mayTell ? $"{e.Message} ({FirstLine(inner.Message)})" : e.Message;
+        return new SourceStep(step, "failed", message, e.Remedy);
     }
 
     private static SourceStep Ok(string step, string message, string? remedy = null) => new(step, "ok", message, remedy);

@@ -179,6 +179,12 @@ internal static class Authentication
 
     public static void MapSignIn(this RouteGroupBuilder api)
     {
+        MapSessions(api);
+        MapTokens(api);
+    }
+
+    private static void MapSessions(RouteGroupBuilder api)
+    {
         api.MapPost(
                 "/session",
                 async (SignInRequest request, HttpContext context, Users users, Sessions sessions, Audit audit, FailedSignIns failed) =>
@@ -196,28 +202,7 @@ internal static class Authentication
             .WithName("getSession")
             .WithSummary("Who is signed in.");
 
-        api.MapPost(
-                "/session/password",
-                async (
-                    PasswordRequest request,
-                    HttpContext context,
-                    Users users,
-                    Sessions sessions,
-                    Audit audit,
-                    FailedSignIns failed,
-                    TimeProvider clock
-                ) =>
-                {
-                    if (request.New is not { Length: >= 10 and <= 256 })
-                        throw new ProblemException(422, "bad-password", "A password has 10 to 256 characters.");
-                    var user = await Check(new SignInRequest(context.Viewer().Name, request.Current), context, users, audit, failed);
-                    users.ChangePassword(user.Viewer.Name, request.New, request.KeepTokens, clock);
-                    // Every session ended with the old password; this one goes on as a new one.
-                    if (context.User.FindFirstValue(StampClaim) is not null)
-                        await Begin(context, users.Find(user.Viewer.Name)!, sessions);
-                    return Results.NoContent();
-                }
-            )
+        api.MapPost("/session/password", ChangePassword)
             .WithName("changePassword")
             .WithSummary("Change one's own password; other sessions end, and tokens too unless they are kept.");
 
@@ -233,7 +218,30 @@ internal static class Authentication
             )
             .WithName("signOut")
             .WithSummary("Sign out.");
+    }
 
+    private static async Task<IResult> ChangePassword(
+        PasswordRequest request,
+        HttpContext context,
+        Users users,
+        Sessions sessions,
+        Audit audit,
+        FailedSignIns failed,
+        TimeProvider clock
+    )
+    {
+        if (request.New is not { Length: >= 10 and <= 256 })
+            throw new ProblemException(422, "bad-password", "A password has 10 to 256 characters.");
+        var user = await Check(new SignInRequest(context.Viewer().Name, request.Current), context, users, audit, failed);
+        users.ChangePassword(user.Viewer.Name, request.New, request.KeepTokens, clock);
+        // Every session ended with the old password; this one goes on as a new one.
+        if (context.User.FindFirstValue(StampClaim) is not null)
+            await Begin(context, users.Find(user.Viewer.Name)!, sessions);
+        return Results.NoContent();
+    }
+
+    private static void MapTokens(RouteGroupBuilder api)
+    {
         api.MapPost(
                 "/tokens",
                 async (TokenRequest request, HttpContext context, Users users, Tokens tokens, Audit audit, FailedSignIns failed) =>
