@@ -133,6 +133,7 @@ test('A window that is behind is told and overwrites nothing; names that exist a
   await second.keyboard.press('Control+Home');
   await second.keyboard.insertText('# second\n');
   await second.getByText('This draft was changed in another window.').waitFor();
+  await expect.poll(() => seriousFaults(second)).toEqual([]);
   await second.getByRole('button', { name: 'Load it anew' }).click();
   await expect.poll(() => textOf(second).innerText()).toContain('# first');
   expect(await textOf(second).innerText()).not.toContain('# second');

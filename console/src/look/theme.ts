@@ -27,7 +27,11 @@ export const themeOf = (t: Tokens): MantineThemeOverride =>
     respectReducedMotion: true,
     cursorType: 'pointer',
     // The first item has the focus of an opened menu, and not an element that is nothing to a screen reader.
-    components: { Menu: { defaultProps: { withInitialFocusPlaceholder: false } } },
+    components: {
+      Menu: { defaultProps: { withInitialFocusPlaceholder: false } },
+      // What it says is read as any other text; how grave it is says its edge.
+      Alert: { styles: { root: { borderColor: 'var(--alert-color)' }, message: { color: 'var(--ink)' } } },
+    },
   });
 
 const own = {
@@ -52,6 +56,10 @@ const own = {
   '--mantine-color-accent-light-hover': 'var(--tint)',
   '--mantine-color-accent-light-color': 'var(--accent)',
   '--mantine-color-accent-outline': 'var(--accent)',
+  '--mantine-color-red-light': 'color-mix(in srgb, var(--danger) 10%, var(--surface))',
+  '--mantine-color-red-light-color': 'var(--danger)',
+  '--mantine-color-orange-light': 'color-mix(in srgb, var(--warning) 10%, var(--surface))',
+  '--mantine-color-orange-light-color': 'var(--warning)',
   '--mantine-color-gray-light-hover': 'var(--page)',
   '--mantine-color-gray-0': 'var(--page)',
   '--mantine-color-gray-1': 'var(--page)',
