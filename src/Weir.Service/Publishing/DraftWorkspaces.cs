@@ -214,7 +214,8 @@ internal sealed class DraftWorkspaces(PublishedWorkspace published, Drafts draft
         {
             var (whole, all) = live.ReadWith(path, text, cancellation);
             // What others are warned of in what is published is none of this draft's.
-            return (whole, [.. all.Where(f => f.File == path || !live.Warnings.Contains(f))]);
+            var before = live.Warnings.ToHashSet();
+            return (whole, [.. all.Where(f => f.File == path || !before.Contains(f))]);
         }
         // Under another name it would stand in the place of a dashboard that its owner may not know of.
         var (isRead, said) = NameIn(text);

@@ -40,7 +40,7 @@ internal sealed class LiveWorkspace(
         new(Version with { Number = number }, drafted, read, sources, dashboard, text);
 
     /// <summary>What the check finds in the files as they are published.</summary>
-    public IReadOnlySet<Fault> Warnings { get; } = read.Faults.ToHashSet();
+    public IReadOnlyList<Fault> Warnings => read.Faults;
 
     /// <summary>The published files with one of them as a draft has it: the others are not read again.</summary>
     /// <param name="seen">See <see cref="WorkspaceText.Read"/>.</param>

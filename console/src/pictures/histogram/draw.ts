@@ -35,6 +35,9 @@ export const draw: Draw = (input) => {
       axisLabel: {
         ...axis.axisLabel,
         hideOverlap: true,
+        // As what is written here is long, and not the whole names of the ranges.
+        alignMinLabel: undefined,
+        alignMaxLabel: undefined,
         ...endsOf(ranges, width, t),
         formatter: (_: string, i: number) => ranges[i],
       },
