@@ -1,3 +1,4 @@
+import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { Demo, seriousFaults, settled, tile } from './demo';
 
@@ -349,7 +350,11 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
     table
       .locator('tbody tr')
       .evaluateAll((rows, n) => rows.map((r) => r.querySelectorAll('td')[n]?.textContent ?? ''), n);
-  const heads = () => table.locator('thead th').evaluateAll((all) => all.map((h) => h.getAttribute('data-column')));
+  const headsOf = (page: Page) =>
+    tile(page, 'classes')
+      .locator('thead th')
+      .evaluateAll((all) => all.map((h) => h.getAttribute('data-column')));
+  const heads = () => headsOf(page);
   const menu = async (title: string, act?: string) => {
     await table.getByRole('button', { name: `Column ${title}` }).click();
     if (act) await page.getByRole('button', { name: act, exact: true }).click();
@@ -387,13 +392,34 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   await menu('Sailings', 'Move right');
   const moved = ['late_share', 'vessel', 'travellers', 'sailings', 'mean_delay'];
   await expect.poll(heads).toEqual(moved);
-  await page.reload();
-  await settled(page);
-  expect(await heads()).toEqual(moved);
+  // They are the viewer's, and not the browser's.
+  await page.getByRole('button', { name: 'Arrange', exact: true }).click();
+  await page.locator('[data-saving=saved]').waitFor();
+  const elsewhere = (await demo.as('director', '/d/atlas?tab=tables')).page;
+  await settled(elsewhere);
+  expect(await headsOf(elsewhere)).toEqual(moved);
   const width = () => table.locator('[data-column=vessel]').evaluate((h) => h.getBoundingClientRect().width);
   const before = await width();
   await menu('Vessel', 'Wider');
   await expect.poll(width).toBeGreaterThan(before);
+  await page.keyboard.press('Escape');
+  // By hand at its edge, and back by a step of the view; the other window follows.
+  const wider = await width();
+  const edge = await table.locator('[data-column=vessel] > span[aria-hidden]').last().boundingBox();
+  if (!edge) throw new Error('no edge');
+  await page.mouse.move(edge.x + edge.width / 2, edge.y + edge.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(edge.x + edge.width / 2 + 60, edge.y + edge.height / 2, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(width).toBeGreaterThan(wider + 40);
+  const there = () =>
+    tile(elsewhere, 'classes')
+      .locator('[data-column=vessel]')
+      .evaluate((h) => h.getBoundingClientRect().width);
+  await expect.poll(there).toBeGreaterThan(wider + 40);
+  await page.keyboard.press('Control+z');
+  await expect.poll(width).toBe(wider);
+  await expect.poll(there).toBe(wider);
   await menu('Vessel', 'Columns as published');
   await expect.poll(heads).toEqual(['vessel_class', 'vessel', 'sailings', 'travellers', 'mean_delay', 'late_share']);
 });

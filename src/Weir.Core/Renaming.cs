@@ -166,6 +166,18 @@ public static partial class Renaming
                 Set(add.Shared, ((ViewEdit.AddTile)now).Shared, "shared");
             if (was is ViewEdit.MakeTile make)
                 Set(make.Dataset, ((ViewEdit.MakeTile)now).Dataset, "dataset");
+            if (was is ViewEdit.SetTable { Table: { } table } && now is ViewEdit.SetTable { Table: { } called })
+                foreach (
+                    var (key, columns, others, within) in ((string, IEnumerable<string>?, IEnumerable<string>?, string[])[])
+                        [
+                            ("order", table.Order, called.Order, []),
+                            ("hidden", table.Hidden, called.Hidden, []),
+                            ("pinned", table.Pinned, called.Pinned, []),
+                            ("widths", table.Widths?.Select(w => w.Column), called.Widths?.Select(w => w.Column), ["column"]),
+                        ]
+                )
+                foreach (var (i, (column, other)) in (columns ?? []).Zip(others ?? []).Index())
+                    Set(column, other, ["table", key, i.ToString(CultureInfo.InvariantCulture), .. within]);
             if (DrawingOf(was) is not { } old || DrawingOf(now) is not { } drawn)
                 continue;
             Set(old.Split, drawn.Split, "drawing", "split");

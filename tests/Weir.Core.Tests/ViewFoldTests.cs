@@ -144,7 +144,7 @@ public class ViewFoldTests
         string Tab() => One(random, [.. TabNames, .. OwnTabs, "gone"]);
         string Tile() => One(random, [.. TileNames, .. OwnTiles, "gone"]);
         Place Place() => new(random.Next(-1, 12), random.Next(0, 8), random.Next(1, 8), random.Next(1, 5));
-        return random.Next(22) switch
+        return random.Next(23) switch
         {
             0 or 1 => new ViewEdit.MoveToTab(Tile(), Tab(), One(random, null, null, "s1", "s2")),
             2 => new ViewEdit.HideTile(Tile()),
@@ -185,6 +185,16 @@ public class ViewFoldTests
                 Tab(),
                 null,
                 random.Next(2) == 0 ? null : Place()
+            ),
+            21 => new ViewEdit.SetTable(
+                Tile(),
+                One<TableColumns?>(
+                    random,
+                    null,
+                    new TableColumns(Order: ["income", "port"]),
+                    new TableColumns(Hidden: ["fuel"], Widths: [new("fuel", 90), new("port", 120)]),
+                    new TableColumns(Pinned: ["boat", "day.month"])
+                )
             ),
             _ => random.Next(3) == 0 ? new ViewEdit.Reset(random.Next(2) == 0) : new ViewEdit.RetitleTile(Tile(), "Mine"),
         };
@@ -272,7 +282,7 @@ public class ViewFoldTests
             string.Join(
                 '\n',
                 a.Tabs.Select(t =>
-                    $"{t.Name} {t.Title} {t.Hidden} {t.Area}: {string.Join("; ", t.Tiles.Select(x => $"{x.Tile.Name} {x.Place} {x.Hidden} {x.Section}"))}"
+                    $"{t.Name} {t.Title} {t.Hidden} {t.Area}: {string.Join("; ", t.Tiles.Select(x => $"{x.Tile.Name} {x.Place} {x.Hidden} {x.Section} {System.Text.Json.JsonSerializer.Serialize(x.Columns)}"))}"
                 )
             );
         Standing(found).ShouldBe(Standing(now).Replace("own-", prefix));
@@ -298,6 +308,7 @@ public class ViewFoldTests
                 x.Section,
                 x.Drawing,
                 x.Title,
+                x.Columns,
             }),
         });
 
@@ -330,7 +341,7 @@ public class ViewFoldTests
         {
             var (on, then) = now[tile.Tile.Name];
             if (!tile.May.HasFlag(Changes.Move))
-                (on, then.Place, then.Section).ShouldBe((tab.Name, tile.Place, tile.Section));
+                (on, then.Place, then.Section, then.Columns).ShouldBe((tab.Name, tile.Place, tile.Section, tile.Columns));
             if (!tile.May.HasFlag(Changes.Hide))
                 (then.Hidden || after.Tabs.First(t => t.Name == on) is { Own: false, Hidden: true }).ShouldBeFalse();
             if (!tile.May.HasFlag(Changes.Draw))

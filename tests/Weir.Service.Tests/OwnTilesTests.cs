@@ -312,6 +312,10 @@ public sealed class OwnTilesTests : IDisposable
         var client = service.As("director");
         (await Refused(client, """{"edit": "hide", "tile": "briefing"}""")).ShouldBe("briefing stays as its developer has it.");
         (await Refused(client, """{"edit": "hide-tab", "tab": "watch"}""")).ShouldContain("stays");
+        (await Refused(client, """{"edit": "table", "tile": "briefing", "table": {"hidden": ["x"]}}""")).ShouldContain("stays");
+        (
+            await Refused(client, """{"edit": "table", "tile": "reasons", "table": {"widths": [{"column": "x", "width": 5}]}}""")
+        ).ShouldContain("leaves out");
         (
             await Refused(
                 client,
@@ -339,6 +343,10 @@ public sealed class OwnTilesTests : IDisposable
         await Edit(director, """{"edit": "draw", "tile": "reasons", "drawing": {"show": ["fuel"]}}""");
         await Edit(director, """{"edit": "draw", "tile": "by-area", "drawing": {"picture": "pie"}}""");
         await Edit(director, """{"edit": "copy-tile", "tile": "own-a", "as": "own-c", "tab": "hours"}""");
+        var table =
+            """{"order": ["fuel", "sea_area", "gone"], "hidden": [], "pinned": ["fuel"], "widths": [{"column": "sea_area", "width": 90}]}""";
+        var mine = await Edit(director, $$"""{"edit": "table", "tile": "by-area", "table": {{table}}}""");
+        Tile(mine, "by-area").GetProperty("table").GetRawText().ShouldBe(table.Replace(" ", "").Replace(",\"gone\"", ""));
         var share = await Read(director.PostAsync($"{Bridge}/views/my/shares", Json("""{"person": "skerrin-desk"}""")));
         var view = "shared-" + share.EnumerateArray().Last().GetProperty("id").GetString();
         var desk = service.As("skerrin-desk");
@@ -348,6 +356,8 @@ public sealed class OwnTilesTests : IDisposable
         Names(page, "hours").ShouldBe(["by-hour", "spread", "own-b"]);
         Text(Tile(page, "by-area"), "picture").ShouldBe("pie");
         Text(Tile(page, "by-area"), "title").ShouldBe("Late by route");
+        var columns = Tile(page, "by-area").GetProperty("table");
+        (columns.GetProperty("order")[0].GetString(), columns.GetProperty("pinned").GetArrayLength()).ShouldBe(("sea_area", 0));
         Tile(page, "reasons").GetProperty("drawn").ValueKind.ShouldBe(JsonValueKind.Null);
         page.GetProperty("view").GetProperty("dropped").GetArrayLength().ShouldBe(0, "what is left out is not named");
         foreach (var word in new[] { "takings", "fuel", "own-a", "own-c" })

@@ -11,6 +11,7 @@ export type TileResult = Schemas['TileResult'];
 export type ColumnInfo = Schemas['ColumnInfo'];
 export type FieldInfo = Schemas['FieldInfo'];
 export type FormatInfo = Schemas['FormatInfo'];
+export type TableColumns = Schemas['TableColumns'];
 export type ViewEdit = Schemas['ViewEdit'];
 export type Explanation = Schemas['Explanation'];
 export type Session = Schemas['SessionInfo'];

@@ -1935,6 +1935,11 @@ export interface components {
             };
             edges?: null | (null | boolean | number | string)[];
         };
+        ColumnWidth: {
+            column: string;
+            /** Format: int32 */
+            width: number;
+        };
         ColumnsAnswer: {
             faults: components["schemas"]["FaultInfo"][];
             columns: components["schemas"]["TableColumn"][];
@@ -3093,6 +3098,12 @@ export interface components {
             /** Format: int64 */
             key: null | number;
         };
+        TableColumns: {
+            order?: null | string[];
+            hidden?: null | string[];
+            pinned?: null | string[];
+            widths?: null | components["schemas"]["ColumnWidth"][];
+        };
         TableDetail: {
             table: components["schemas"]["CatalogTable"];
             columns: components["schemas"]["TableColumn"][];
@@ -3176,6 +3187,7 @@ export interface components {
             drawnInView: boolean;
             repeats: boolean;
             without: string[];
+            table: null | components["schemas"]["TableColumns"];
             may: string[];
             file: null | string;
             alt: null | string;
@@ -3264,7 +3276,7 @@ export interface components {
         ViewChangeRequest: {
             title?: null | string;
         };
-        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditHideTab"] | components["schemas"]["ViewEditShowTab"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"] | components["schemas"]["ViewEditSetColumns"] | components["schemas"]["ViewEditAddTile"] | components["schemas"]["ViewEditMakeTile"] | components["schemas"]["ViewEditCopyTile"] | components["schemas"]["ViewEditRemoveTile"] | components["schemas"]["ViewEditRetitleTile"] | components["schemas"]["ViewEditCopyTab"] | components["schemas"]["ViewEditDraw"] | components["schemas"]["ViewEditClear"] | components["schemas"]["ViewEditTakePublished"];
+        ViewEdit: components["schemas"]["ViewEditPlaceTiles"] | components["schemas"]["ViewEditMoveToTab"] | components["schemas"]["ViewEditHideTile"] | components["schemas"]["ViewEditShowTile"] | components["schemas"]["ViewEditAddTab"] | components["schemas"]["ViewEditRenameTab"] | components["schemas"]["ViewEditRemoveTab"] | components["schemas"]["ViewEditOrderTabs"] | components["schemas"]["ViewEditHideTab"] | components["schemas"]["ViewEditShowTab"] | components["schemas"]["ViewEditKeepPicks"] | components["schemas"]["ViewEditReset"] | components["schemas"]["ViewEditSetColumns"] | components["schemas"]["ViewEditAddTile"] | components["schemas"]["ViewEditMakeTile"] | components["schemas"]["ViewEditCopyTile"] | components["schemas"]["ViewEditRemoveTile"] | components["schemas"]["ViewEditRetitleTile"] | components["schemas"]["ViewEditCopyTab"] | components["schemas"]["ViewEditDraw"] | components["schemas"]["ViewEditSetTable"] | components["schemas"]["ViewEditClear"] | components["schemas"]["ViewEditTakePublished"];
         ViewEditAddTab: {
             /** @enum {string} */
             edit?: "add-tab";
@@ -3390,6 +3402,12 @@ export interface components {
             /** Format: int32 */
             columns: number;
             section?: null | string;
+        };
+        ViewEditSetTable: {
+            /** @enum {string} */
+            edit?: "table";
+            tile: string;
+            table: null | components["schemas"]["TableColumns"];
         };
         ViewEditShowTab: {
             /** @enum {string} */

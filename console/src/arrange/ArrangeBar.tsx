@@ -3,6 +3,7 @@ import { ChevronDown, EyeOff, History, Redo2, RotateCcw, Undo2 } from 'lucide-re
 import { lazy, Suspense, useEffect, useState } from 'react';
 import type { ViewEdit } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
+import { heldInWords } from '../model/page/held';
 import classes from './arrange.module.css';
 import { BarEnd } from './BarEnd';
 import '../look/panels.css';
@@ -39,11 +40,7 @@ export default function ArrangeBar() {
           className="quiet"
           data-saving={saving.waiting > 0 ? (saving.isHeld ? 'held' : 'saving') : 'saved'}
         >
-          {saving.isHeld
-            ? `The service can’t be reached. ${saving.waiting === 1 ? 'One change is' : `${saving.waiting} changes are`} not saved yet and sent again by itself.`
-            : saving.waiting > 0
-              ? 'Saving …'
-              : saving.hasSaved && 'Saved.'}
+          {saving.isHeld ? heldInWords(saving.waiting) : saving.waiting > 0 ? 'Saving …' : saving.hasSaved && 'Saved.'}
         </span>
       </span>
       <div className={classes.actions}>

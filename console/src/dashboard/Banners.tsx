@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import { lazy, Suspense, useState } from 'react';
+import { heldInWords } from '../model/page/held';
 import { wiringOf } from '../model/wiring';
 import classes from './dashboard.module.css';
 import { useDispatch, usePage } from './usePage';
@@ -18,6 +19,8 @@ export function Banners() {
   const drawing = usePage((s) => s.drawProblem);
   const own = usePage((s) => s.ownProblem);
   const letGo = usePage((s) => s.letGo);
+  // While arranging it is said in its bar.
+  const held = usePage((s) => (s.saving.isHeld && !s.isArranging ? s.saving.waiting : 0));
   // It stays while both are looked at, though the first tile that is taken brings the view up to date.
   const isOlder = page.view.since !== null && page.view.mayMake;
   const [wasTold, setTold] = useState(isOlder);
@@ -50,6 +53,11 @@ export function Banners() {
               Go on with {side}
             </Button>
           ))}
+        </div>
+      )}
+      {held > 0 && (
+        <div role="status" className={classes.news} data-saving="held">
+          {heldInWords(held)}
         </div>
       )}
       {faults.length > 0 && (

@@ -7,6 +7,7 @@ import { CellLegend } from '../pictures/parts/CellLegend';
 import { arrowOf, cellsOf } from '../pictures/parts/cells';
 import { Cell } from '../pictures/table/Cell';
 import { type Course, courseName, courseTitle, SmallCourse } from '../pictures/table/SmallCourse';
+import { hiddenOf, inOrder, settingOf } from '../results/columnActs';
 import classes from './paper.module.css';
 import { isFigure, placeOfFigure } from './paperData';
 
@@ -29,7 +30,17 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
   // Where there are too many for the page, there are too many for paper.
   const courses = ((result.courses ?? []) as Course[]).filter((c) => !c.isCut);
   const rest = columns.findIndex((c) => c.role === 'rest');
-  const shown = columns.map((column, at) => ({ column, at })).filter(({ column }) => column.role !== 'rest');
+  const shown = useMemo(() => {
+    const setting = settingOf(tile.table);
+    const there = columns.map((column, at) => ({ column, at })).filter(({ column }) => column.role !== 'rest');
+    const names = there.map(({ column }) => column.name);
+    const hidden = hiddenOf(setting, names);
+    return inOrder(
+      there.filter(({ column }) => !hidden.includes(column.name)),
+      setting,
+      ({ column }) => column.name,
+    );
+  }, [columns, tile.table]);
   const looks = useMemo(() => columns.map((c, i) => cellsOf(tile, c, values[i] ?? [], t)), [columns, values, tile, t]);
   const lines = useMemo(() => {
     const all = Array.from({ length: values[0]?.length ?? 0 }, (_, i) => i);

@@ -1,4 +1,4 @@
-import type { TileInfo } from '../api/client';
+import type { Schemas, TileInfo } from '../api/client';
 import type { Lens } from '../model/lens';
 import type { Found } from '../model/members';
 import type { Selection } from '../model/selections';
@@ -21,6 +21,9 @@ export interface PictureProps {
   /** The series that are hidden by the legend, and what becomes of a change of them; left out where they are nobody's to keep. */
   hidden?: readonly string[];
   onHide?: (names: readonly string[]) => void;
+  /** How the columns of its table stand, and what becomes of a change; without the latter they are nobody's to keep. */
+  table?: Schemas['TableColumns'] | null;
+  onTable?: (table: Schemas['TableColumns'] | undefined) => void;
   /** The part of its axis or plane that is shown, and what becomes of a change of it; left out where it is as the picture opens. */
   window?: AxisWindow | Lens;
   onWindow?: (window: AxisWindow | Lens | undefined) => void;

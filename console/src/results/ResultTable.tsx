@@ -18,7 +18,7 @@ import { useTokens } from '../look/look';
 import { MenuButton } from '../look/MenuButton';
 import { bareNumber, formatOf, label } from '../model/labels';
 import tiles from '../tiles/tiles.module.css';
-import { actsOf, asPublished, narrowest, type Row, type Setting, type Told, told } from './columnActs';
+import { actsOf, asPublished, fittingWidth, hiddenOf, type Row, type Setting, type Told, told } from './columnActs';
 import { type ColumnFilter, filterOf, meets, sortValue } from './columns';
 import { useFit, useLefts } from './fit';
 import classes from './results.module.css';
@@ -36,8 +36,10 @@ export type Filters = { id: string; value: unknown }[];
 interface Props {
   /** What the table is called. */
   title: string;
-  /** Under which name the viewer's order and widths of columns are kept in the browser. */
+  /** Under which name the viewer's order and widths of columns are kept in the browser, where they are kept nowhere else. */
   name: string;
+  /** Where they are kept elsewhere: how the columns stand, and what becomes of a change. */
+  kept?: { setting: Setting; onSetting: (setting: Setting | undefined) => void };
   columns: ColumnInfo[];
   values: Value[][];
   weekStarts: string;
@@ -88,6 +90,7 @@ const menuIcon = <EllipsisVertical size={12} aria-hidden />;
 export function ResultTable({
   title,
   name,
+  kept,
   columns,
   values,
   weekStarts,
@@ -112,11 +115,24 @@ export function ResultTable({
   const [ownFilters, setFilters] = useState<Filters>([]);
   const sorting = asked?.sorting ?? ownSorting;
   const filters = asked?.filters ?? ownFilters;
-  const [setting, setSetting] = useLocalStorage<Setting>({
+  const [ownSetting, setOwnSetting] = useLocalStorage<Setting>({
     key: `weir-table-${name}-${columns.map((c) => c.name).join(' ')}`,
     defaultValue: asPublished,
     getInitialValueInEffect: false,
   });
+  // While the hand draws at the edge of a column nothing is kept.
+  const [atEdge, setAtEdge] = useState<{ id: string; width: number }>();
+  const stored = kept?.setting ?? ownSetting;
+  const setting = atEdge ? { ...stored, widths: { ...stored.widths, [atEdge.id]: atEdge.width } } : stored;
+  const setSetting = (change: (setting: Setting) => Setting) => {
+    const next = change(stored);
+    if (kept) kept.onSetting(next === asPublished ? undefined : next);
+    else setOwnSetting(next);
+  };
+  const hidden = hiddenOf(
+    setting,
+    columns.filter((c) => c.role !== 'rest' && !without?.has(c.name)).map((c) => c.name),
+  );
   const data = useMemo((): Row[] => Array.from({ length: count }, (_, at) => ({ at })), [count]);
   const [pageAt, setPageAt] = useState(0);
   const definitions = useMemo(
@@ -154,7 +170,7 @@ export function ResultTable({
       sorting,
       columnFilters: filters,
       columnOrder: setting.order,
-      columnVisibility: Object.fromEntries(setting.hidden.map((id) => [id, false])),
+      columnVisibility: Object.fromEntries(hidden.map((id) => [id, false])),
       columnPinning: { left: setting.pinned } as ColumnPinningState,
     },
     manualSorting: asked !== undefined,
@@ -291,7 +307,13 @@ export function ResultTable({
                       {order && sorting.length > 1 && <sub>{place + 1}</sub>}
                     </button>
                     {!isFigure(column) && menu}
-                    <Edge onWidth={(width) => setSetting((s) => ({ ...s, widths: { ...s.widths, [c.id]: width } }))} />
+                    <Edge
+                      onDraw={(width) => setAtEdge({ id: c.id, width })}
+                      onLeave={() => {
+                        if (atEdge) setSetting((s) => ({ ...s, widths: { ...s.widths, [c.id]: atEdge.width } }));
+                        setAtEdge(undefined);
+                      }}
+                    />
                   </th>
                 );
               })}
@@ -407,7 +429,7 @@ export function ResultTable({
 const none: Beside[] = [];
 
 /** The right edge of a heading, by which its column is made wider or narrower. */
-function Edge({ onWidth }: { onWidth: (width: number) => void }) {
+function Edge({ onDraw, onLeave }: { onDraw: (width: number) => void; onLeave: () => void }) {
   const from = useRef<{ x: number; width: number }>(undefined);
   const [isMoved, setMoved] = useState(false);
   return (
@@ -421,11 +443,12 @@ function Edge({ onWidth }: { onWidth: (width: number) => void }) {
         e.currentTarget.setPointerCapture(e.pointerId);
       }}
       onPointerMove={(e) => {
-        if (from.current) onWidth(Math.max(narrowest, from.current.width + e.clientX - from.current.x));
+        if (from.current) onDraw(fittingWidth(from.current.width + e.clientX - from.current.x));
       }}
-      onPointerUp={() => {
+      onLostPointerCapture={() => {
         from.current = undefined;
         setMoved(false);
+        onLeave();
       }}
     />
   );

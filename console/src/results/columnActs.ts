@@ -1,17 +1,21 @@
 import type { Column } from '@tanstack/react-table';
-import type { ColumnInfo } from '../api/client';
+import type { ColumnInfo, Schemas } from '../api/client';
 import { asLine } from './columns';
 
-/** The least width of a column, and how much wider or narrower one step makes it, in pixels. */
-export const narrowest = 40;
+/** The least and greatest width of a column, and how much wider or narrower one step makes it, in pixels. */
+const narrowest = 40;
+const widest = 2000;
 const step = 40;
+
+/** A width as it is kept. */
+export const fittingWidth = (width: number): number => Math.round(Math.min(widest, Math.max(narrowest, width)));
 
 /** A row by its place in the result. */
 export interface Row {
   at: number;
 }
 
-/** Where and how wide the columns stand, as the viewer of this browser has set them. */
+/** Where and how wide the columns stand, as the viewer has set them. */
 export interface Setting {
   order: string[];
   hidden: string[];
@@ -19,6 +23,38 @@ export interface Setting {
   widths: Record<string, number>;
 }
 export const asPublished: Setting = { order: [], hidden: [], pinned: [], widths: {} };
+
+type TableColumns = Schemas['TableColumns'];
+
+/** The same as a view keeps it, and back. */
+export const tableOf = ({ widths, ...lists }: Setting): TableColumns => ({
+  ...lists,
+  widths: Object.entries(widths).map(([column, width]) => ({ column, width })),
+});
+export const settingOf = (table: TableColumns | null | undefined): Setting =>
+  table
+    ? {
+        order: table.order ?? [],
+        hidden: table.hidden ?? [],
+        pinned: table.pinned ?? [],
+        widths: Object.fromEntries((table.widths ?? []).map(({ column, width }) => [column, Number(width)])),
+      }
+    : asPublished;
+
+/** What a table does without: never all of its columns, though others than it has now may have stood beside them. */
+export function hiddenOf({ hidden }: Setting, columns: readonly string[]): string[] {
+  const there = hidden.filter((name) => columns.includes(name));
+  return there.length < columns.length ? there : [];
+}
+
+/** Columns in their order: those that are named in it first, the others as they are. */
+export function inOrder<T>(columns: readonly T[], { order }: Setting, nameOf: (column: T) => string): T[] {
+  const place = (column: T) => {
+    const at = order.indexOf(nameOf(column));
+    return at < 0 ? order.length : at;
+  };
+  return [...columns].sort((a, b) => place(a) - place(b));
+}
 
 /** What is known of a column beside what the table library keeps. */
 export interface Told {
@@ -65,7 +101,7 @@ export function actsOf({
   const sized = (by: number) => () => {
     const now =
       setting.widths[id] ?? wrap?.querySelector<HTMLElement>(`[data-column="${CSS.escape(id)}"]`)?.offsetWidth ?? 120;
-    setSetting((s) => ({ ...s, widths: { ...s.widths, [id]: Math.max(narrowest, now + by) } }));
+    setSetting((s) => ({ ...s, widths: { ...s.widths, [id]: fittingWidth(now + by) } }));
   };
   const copied = (columns: Column<Row>[]) => () =>
     void navigator.clipboard.writeText(
@@ -95,7 +131,10 @@ export function actsOf({
           ] as [string, () => void],
         ]),
     ...(shown.length > 1 ? [['Hide it', () => setSetting(toggled('hidden', id))] as [string, () => void]] : []),
-    ...setting.hidden.map((name): [string, () => void] => [
+    ...hiddenOf(
+      setting,
+      columns.map((c) => c.name),
+    ).map((name): [string, () => void] => [
       `Show ${columns.find((c) => c.name === name)?.title ?? name}`,
       () => setSetting(toggled('hidden', name)),
     ]),

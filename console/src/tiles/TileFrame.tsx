@@ -10,6 +10,7 @@ import { inOrderOf } from '../model/order';
 import { isWaiting } from '../model/page/figures';
 import { drawnOtherwise, hiddenIn } from '../model/page/hidden';
 import { largeOf } from '../model/page/large';
+import { tableIn } from '../model/page/tables';
 import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
 import { pictureOf } from '../pictures';
@@ -325,6 +326,11 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     (names: readonly string[]) => store.dispatch({ type: 'hide series', tile: tile.name, names }),
     [store, tile.name],
   );
+  const table = usePage((s) => tableIn(s, tile));
+  const onTable = useCallback<NonNullable<PictureProps['onTable']>>(
+    (table) => store.dispatch({ type: 'columns', tile: tile.name, table: table ?? null }),
+    [store, tile.name],
+  );
   const window = usePage((s) => s.windows[tile.name]);
   const rested = useRested(
     selection,
@@ -358,6 +364,9 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     onFile,
     hidden,
     onHide,
+    table,
+    // Who may not move a tile has no columns of it to keep in a view.
+    onTable: tile.may.includes('move') ? onTable : undefined,
     window,
     onWindow,
     scale,

@@ -158,6 +158,10 @@ public sealed class Scope
     /// <summary>The visible measures.</summary>
     public IReadOnlyDictionary<string, Measure> Measures { get; }
 
+    /// <summary>True if a column of a result, such as <c>departed.day</c>, is called after a field or measure that is visible.</summary>
+    public bool HasColumn(string column) =>
+        column.Split('.', ' ')[0] is var name && (Fields.ContainsKey(name) || Measures.ContainsKey(name));
+
     /// <summary>True if the rule's text or its SQL would name a column that the viewer may not see.</summary>
     public bool RuleNamesHidden { get; }
 

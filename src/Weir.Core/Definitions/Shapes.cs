@@ -512,6 +512,25 @@ public sealed class Shapes
                                 new Key("rest", new Flag(), "Whether the others are gathered into one.")
                             ),
                             "How a tile is drawn otherwise, or what a made one shows."
+                        ),
+                        new Key(
+                            "table",
+                            new Keys(
+                                new Key("order", new ListOf(AnyText), "The columns that come first, in their order."),
+                                new Key("hidden", new ListOf(AnyText), "The columns that are not shown."),
+                                new Key("pinned", new ListOf(AnyText), "The columns that stay in sight while others scroll."),
+                                new Key(
+                                    "widths",
+                                    new ListOf(
+                                        new Keys(
+                                            new Key("column", AnyText, "The column.", Required: true),
+                                            new Key("width", new Whole(20, 2000), "How wide it is, in pixels.", Required: true)
+                                        )
+                                    ),
+                                    "The columns that are not as wide as they need."
+                                )
+                            ),
+                            "How the columns of a table stand, called by their fields and measures."
                         )
                     )
                 ),

@@ -53,6 +53,10 @@ public sealed class RenamedViews(NewName name, Workspace before, Workspace? afte
             {
                 Drawing = Of(drawing),
             },
+            (Nameable.Member, ViewEdit.SetTable { Table: { } columns } table) when datasetOf(table.Tile) == name.Dataset => table with
+            {
+                Table = columns.Of(name.Of),
+            },
             (Nameable.Member, ViewEdit.MakeTile make) when make.Dataset == name.Dataset => make with { Drawing = Of(make.Drawing) },
             (Nameable.Member, ViewEdit.KeepPicks { Parameters: { } kept } keep) when after is not null => keep with
             {

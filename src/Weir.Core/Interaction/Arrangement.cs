@@ -87,7 +87,67 @@ public sealed record ArrangedTile(Tile Tile, Place Place, bool Hidden)
 
     /// <summary>How the viewer has it drawn in this view; null for as its developer has it.</summary>
     public Drawing? Drawing { get; init; }
+
+    /// <summary>How the columns of its table stand; null for as it is defined.</summary>
+    public TableColumns? Columns { get; init; }
 }
+
+/// <summary>How the columns of a table stand where a viewer has put them otherwise than it is defined. They are called as in a result.</summary>
+/// <param name="Order">Those that come first, in their order; others come after them as they are defined.</param>
+/// <param name="Hidden">Those that are not shown.</param>
+/// <param name="Pinned">Those that stay in sight while others scroll.</param>
+/// <param name="Widths">Those that are not as wide as they need.</param>
+public sealed record TableColumns(
+    IReadOnlyList<string>? Order = null,
+    IReadOnlyList<string>? Hidden = null,
+    IReadOnlyList<string>? Pinned = null,
+    IReadOnlyList<ColumnWidth>? Widths = null
+)
+{
+    private const int Most = 200;
+
+    /// <summary>False where it was read from JSON with null in the place of a name, or has more than any table.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool IsWhole =>
+        Names(Order)
+        && Names(Hidden)
+        && Names(Pinned)
+        && (Widths is null || Names([.. Widths.Select(w => w?.Column!)]) && Widths.All(w => w.Width is >= 20 and <= 2_000));
+
+    /// <summary>True if it says nothing.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool IsEmpty => (Order ?? []).Count + (Hidden ?? []).Count + (Pinned ?? []).Count + (Widths ?? []).Count == 0;
+
+    /// <summary>True if columns stand alike in both.</summary>
+    public static bool AreAlike(TableColumns? one, TableColumns? other)
+    {
+        var (a, b) = (one ?? new(), other ?? new());
+        return Same(a.Order, b.Order) && Same(a.Hidden, b.Hidden) && Same(a.Pinned, b.Pinned) && Same(a.Widths, b.Widths);
+    }
+
+    /// <summary>The same of only some columns, by other names where they have some.</summary>
+    /// <param name="name">The name of a column by its present one; null to leave it out.</param>
+    public TableColumns Of(Func<string, string?> name)
+    {
+        IReadOnlyList<string>? Named(IReadOnlyList<string>? columns) => columns is null ? null : [.. columns.Select(name).OfType<string>()];
+        return new(
+            Named(Order),
+            Named(Hidden),
+            Named(Pinned),
+            Widths is null
+                ? null
+                : [.. Widths.Select(w => name(w.Column) is { } column ? w with { Column = column } : null).OfType<ColumnWidth>()]
+        );
+    }
+
+    private static bool Same<T>(IReadOnlyList<T>? one, IReadOnlyList<T>? other) => (one ?? []).SequenceEqual(other ?? []);
+
+    private static bool Names(IReadOnlyList<string>? list) =>
+        list is null || list.Count <= Most && list.All(n => n is { Length: > 0 and <= 200 });
+}
+
+/// <summary>A column and how wide it is, in pixels.</summary>
+public sealed record ColumnWidth(string Column, int Width);
 
 /// <summary>What a viewer has a tile show otherwise; null for what stays as it is defined.</summary>
 /// <param name="Picture">The kind of picture.</param>

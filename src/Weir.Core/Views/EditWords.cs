@@ -39,6 +39,8 @@ public static class EditWords
             ViewEdit.CopyTab c => $"Copied the tab {Tab(c.Tab)} as {c.Title.Trim()}",
             ViewEdit.Draw { Drawing: null or { IsEmpty: true } } d => $"Drew {titleOf(d.Tile)} as it was defined",
             ViewEdit.Draw d => $"Drew {titleOf(d.Tile)} otherwise",
+            ViewEdit.SetTable { Table: null or { IsEmpty: true } } t => $"Gave the columns of {titleOf(t.Tile)} back their places",
+            ViewEdit.SetTable t => $"Set the columns of {titleOf(t.Tile)}",
             ViewEdit.Clear c => $"Began the empty page {c.Title.Trim()}",
             ViewEdit.TakePublished t => $"Took {titleOf(t.Tile)} as its developer has it",
             _ => throw new InvalidOperationException($"No words for {edit.GetType().Name}."),

@@ -73,6 +73,7 @@ public static class PersonalView
             ViewEdit.RemoveTile r => r.Tile,
             ViewEdit.RetitleTile r => r.Tile,
             ViewEdit.Draw d => d.Tile,
+            ViewEdit.SetTable t => t.Tile,
             ViewEdit.CopyTile c => c.Tile,
             ViewEdit.TakePublished t => t.Tile,
             _ => null,
@@ -95,6 +96,10 @@ public static class PersonalView
                 ViewEdit.PlaceTiles p => p with { Tiles = [.. p.Tiles.Where(t => tabs.ContainsKey(t.Tile))] },
                 // What was hidden by the legend may be a member that this viewer may not see.
                 ViewEdit.Draw { Drawing: { Without: not null } own } d => d with { Drawing = own with { Without = null } },
+                ViewEdit.SetTable { Table: { } columns } t => t with
+                {
+                    Table = columns.Of(c => IsColumnOf(now, t.Tile, c, scopes) ? c : null),
+                },
                 ViewEdit.OrderTabs o => o with { Tabs = [.. o.Tabs.Where(t => now.Tabs.Any(x => x.Name == t))] },
                 _ => edit,
             };
@@ -110,6 +115,12 @@ public static class PersonalView
         }
         return fitting;
     }
+
+    /// <summary>True if a column of a tile is called after what the viewer has of its data.</summary>
+    private static bool IsColumnOf(Arrangement now, string name, string column, IReadOnlyDictionary<string, Scope> scopes) =>
+        now.Tiles.FirstOrDefault(t => t.Tile.Name == name)?.Tile is { Dataset: { } dataset }
+        && scopes.TryGetValue(dataset, out var scope)
+        && scope.HasColumn(column);
 
     private static bool CanBeDrawn(Arrangement now, string name, Drawing drawing, IReadOnlyDictionary<string, Scope> scopes) =>
         now.Tiles.FirstOrDefault(t => t.Tile.Name == name)?.Tile is { Dataset: { } dataset } tile

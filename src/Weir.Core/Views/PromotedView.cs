@@ -197,6 +197,7 @@ public static partial class PromotedView
                     x.Hidden,
                     x.Section,
                     x.Drawing,
+                    x.Columns,
                     x.Title,
                     x.Tile.SharedAs,
                 }),

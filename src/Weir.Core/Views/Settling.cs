@@ -12,15 +12,15 @@ internal static class Settling
     /// </summary>
     public static ArrangedTab Of(ArrangedTab tab, IEnumerable<string> first)
     {
-        var keep = first.ToHashSet();
-        var order = new List<int>(tab.Tiles.Count);
+        ICollection<string> keep = first is ICollection<string> { Count: <= 4 } few ? few : first.ToHashSet();
+        var order = new List<(int Turn, int Row, int Column, int At)>(tab.Tiles.Count);
         for (var at = 0; at < tab.Tiles.Count; at++)
-            if (tab.Tiles[at] is { Hidden: false, Tile.IsInPanel: false })
-                order.Add(at);
-        order.Sort((a, b) => Compare(tab.Tiles[a], tab.Tiles[b], keep) is var by and not 0 ? by : a - b);
+            if (tab.Tiles[at] is { Hidden: false, Tile.IsInPanel: false } tile)
+                order.Add((TurnOf(tile, keep), tile.Place.Row, tile.Place.Column, at));
+        order.Sort();
         ArrangedTile[]? moved = null;
         var standing = new List<(string? Section, Place Place)>(order.Count);
-        foreach (var at in order)
+        foreach (var (_, _, _, at) in order)
         {
             var (tile, place) = (tab.Tiles[at], tab.Tiles[at].Place);
             while (BelowWhatCovers(standing, tile.Section, place) is { } row)
@@ -34,15 +34,9 @@ internal static class Settling
         return moved is null ? tab : tab with { Tiles = moved };
     }
 
-    /// <summary>Which of two tiles is given its place first.</summary>
-    private static int Compare(ArrangedTile a, ArrangedTile b, HashSet<string> keep)
-    {
-        if (a.May.HasFlag(Changes.Move).CompareTo(b.May.HasFlag(Changes.Move)) is var byRight and not 0)
-            return byRight;
-        if (keep.Contains(b.Tile.Name).CompareTo(keep.Contains(a.Tile.Name)) is var byName and not 0)
-            return byName;
-        return a.Place.Row.CompareTo(b.Place.Row) is var byRow and not 0 ? byRow : a.Place.Column.CompareTo(b.Place.Column);
-    }
+    /// <summary>When a tile is given its place, before or after others; those of one turn by where they stand.</summary>
+    private static int TurnOf(ArrangedTile tile, ICollection<string> keep) =>
+        (tile.May.HasFlag(Changes.Move) ? 2 : 0) + (keep.Contains(tile.Tile.Name) ? 0 : 1);
 
     /// <summary>The first row below all that a place would cover in its section; null if it covers nothing.</summary>
     private static int? BelowWhatCovers(List<(string? Section, Place Place)> standing, string? section, Place place)

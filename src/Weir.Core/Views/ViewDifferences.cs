@@ -24,7 +24,8 @@ public sealed record ViewDifferences(IReadOnlyList<string> Came, IReadOnlyList<T
         foreach (var (name, (tab, tile)) in published)
         {
             var (on, own) = now[name];
-            if (InWords(fold.Opening, tab, tile) == InWords(mine, on, own))
+            var written = TableColumns.AreAlike(tile.Columns, own.Columns) ? "" : ", its columns otherwise";
+            if (InWords(fold.Opening, tab, tile) == InWords(mine, on, own) + written)
                 continue;
             var isBoth =
                 then?.GetValueOrDefault(name) is (var before, { } was)
@@ -32,7 +33,7 @@ public sealed record ViewDifferences(IReadOnlyList<string> Came, IReadOnlyList<T
                     (before, was.Place, was.Section, was.Hidden) != (tab, tile.Place, tile.Section, tile.Hidden)
                     || own.Drawing is not null && Drawn(was.Tile) != Drawn(tile.Tile)
                 );
-            tiles.Add(new TileDifference(name, InWords(mine, on, own), InWords(fold.Opening, tab, tile), isBoth));
+            tiles.Add(new TileDifference(name, InWords(mine, on, own) + written, InWords(fold.Opening, tab, tile), isBoth));
         }
         return new ViewDifferences(came, tiles);
     }

@@ -27,6 +27,7 @@ namespace Weir.Core.Views;
 [JsonDerivedType(typeof(RetitleTile), "retitle")]
 [JsonDerivedType(typeof(CopyTab), "copy-tab")]
 [JsonDerivedType(typeof(Draw), "draw")]
+[JsonDerivedType(typeof(SetTable), "table")]
 [JsonDerivedType(typeof(Clear), "clear")]
 [JsonDerivedType(typeof(TakePublished), "as-published")]
 public abstract record ViewEdit
@@ -57,6 +58,7 @@ public abstract record ViewEdit
             RetitleTile r => r is { Tile: not null, Title: not null },
             CopyTab c => c is { Tab: not null, As: not null, Title: not null },
             Draw d => d.Tile is not null && (d.Drawing is null || d.Drawing.IsWhole),
+            SetTable t => t.Tile is not null && (t.Table is null || t.Table.IsWhole),
             Clear c => c is { Tab: not null, Title: not null },
             TakePublished t => t.Tile is not null,
             _ => false,
@@ -138,6 +140,9 @@ public abstract record ViewEdit
 
     /// <summary>A tile is drawn otherwise; without a drawing as its developer has it.</summary>
     public sealed record Draw(string Tile, Drawing? Drawing) : ViewEdit;
+
+    /// <summary>The columns of a table stand otherwise; without any as its developer has them.</summary>
+    public sealed record SetTable(string Tile, TableColumns? Table) : ViewEdit;
 
     /// <summary>All tabs that may be hidden are, and an empty one of one's own is opened: a page to fill from catalogues.</summary>
     public sealed record Clear(string Tab, string Title) : ViewEdit;

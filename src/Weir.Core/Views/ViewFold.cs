@@ -87,6 +87,7 @@ public sealed class ViewFold(Dashboard dashboard)
             ViewEdit.RetitleTile title => Retitle(now, title),
             ViewEdit.CopyTab copy => CopyTab(now, copy),
             ViewEdit.Draw draw => Draw(now, draw),
+            ViewEdit.SetTable table => SetTable(now, table),
             ViewEdit.Clear clear => Clear(now, clear),
             ViewEdit.TakePublished take => TakePublished(now, take),
             _ => throw new InvalidOperationException($"No way to apply {edit.GetType().Name}."),
@@ -98,25 +99,45 @@ public sealed class ViewFold(Dashboard dashboard)
 
     private static string Fixed(string what) => $"{what} stays as its developer has it.";
 
-    private static ArrangedTile? Find(Arrangement now, string tile) => now.Tiles.FirstOrDefault(t => t.Tile.Name == tile);
+    /// <summary>A tile by name, and the number of the tab that it stands on.</summary>
+    private static (int Tab, ArrangedTile Tile)? Standing(Arrangement now, string tile)
+    {
+        for (var at = 0; at < now.Tabs.Count; at++)
+            foreach (var there in now.Tabs[at].Tiles)
+                if (there.Tile.Name == tile)
+                    return (at, there);
+        return null;
+    }
 
-    private static Arrangement ChangeTab(Arrangement now, string tab, Func<ArrangedTab, ArrangedTab> change) =>
-        now with
-        {
-            Tabs = [.. now.Tabs.Select(t => t.Name == tab ? change(t) : t)],
-        };
+    private static ArrangedTile? Find(Arrangement now, string tile) => Standing(now, tile)?.Tile;
+
+    private static ArrangedTab? FindTab(Arrangement now, string tab)
+    {
+        foreach (var there in now.Tabs)
+            if (there.Name == tab)
+                return there;
+        return null;
+    }
+
+    // A view may have thousands of edits, each of which changes one tab or two: the others stay the same objects.
+    private static Arrangement ChangeTab(Arrangement now, string tab, Func<ArrangedTab, ArrangedTab> change)
+    {
+        ArrangedTab[] tabs = [.. now.Tabs];
+        for (var at = 0; at < tabs.Length; at++)
+            if (tabs[at].Name == tab)
+                tabs[at] = change(tabs[at]);
+        return now with { Tabs = tabs };
+    }
 
     private static Arrangement ChangeTile(Arrangement now, string tile, Func<ArrangedTile, ArrangedTile> change) =>
-        now with
-        {
-            Tabs = [.. now.Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(x => x.Tile.Name == tile ? change(x) : x)] })],
-        };
+        Standing(now, tile) is var (at, _)
+            ? ChangeTab(now, now.Tabs[at].Name, t => t with { Tiles = [.. t.Tiles.Select(x => x.Tile.Name == tile ? change(x) : x)] })
+            : now;
 
     private static Arrangement Without(Arrangement now, string tile) =>
-        now with
-        {
-            Tabs = [.. now.Tabs.Select(t => t with { Tiles = [.. t.Tiles.Where(x => x.Tile.Name != tile)] })],
-        };
+        Standing(now, tile) is var (at, _)
+            ? ChangeTab(now, now.Tabs[at].Name, t => t with { Tiles = [.. t.Tiles.Where(x => x.Tile.Name != tile)] })
+            : now;
 
     /// <summary>Puts a tile on a tab, where what is named keeps its place before it, or it before all.</summary>
     private static Arrangement Put(Arrangement now, string tab, ArrangedTile tile, bool givesWay) =>
@@ -128,40 +149,36 @@ public sealed class ViewFold(Dashboard dashboard)
 
     private static (Arrangement, string?) PlaceTiles(Arrangement now, ViewEdit.PlaceTiles edit)
     {
-        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { } tab)
+        if (FindTab(now, edit.Tab) is not { } tab)
             return (now, NoTab(edit.Tab));
-        if (edit.Tiles.FirstOrDefault(t => !IsInGrid(t.Place)) is { } outside)
-            return (now, $"The place of {outside.Tile} lies outside the grid of twelve columns.");
-        var places = edit.Tiles.GroupBy(t => t.Tile).ToDictionary(g => g.Key, g => g.Last().Place);
-        var there = now.Tiles.Where(t => places.ContainsKey(t.Tile.Name)).ToList();
-        foreach (var tile in there)
-            if (tile.Tile.IsInPanel)
-                return (now, $"{tile.Tile.Name} stands in the side panel, which has no places.");
+        // Of a tile that is named twice the last place holds.
+        var places = new Dictionary<string, Place>(edit.Tiles.Count);
+        foreach (var (tile, place) in edit.Tiles)
+            if (IsInGrid(place))
+                places[tile] = place;
+            else
+                return (now, $"The place of {tile} lies outside the grid of twelve columns.");
+        var (coming, missing) = (new List<ArrangedTile>(), new List<string>());
+        foreach (var name in places.Keys)
+            if (Standing(now, name) is not var (at, tile))
+                missing.Add(name);
+            else if (tile.Tile.IsInPanel)
+                return (now, $"{name} stands in the side panel, which has no places.");
             else if (!tile.May.HasFlag(Changes.Move))
-                return (now, Fixed(tile.Tile.Name));
+                return (now, Fixed(name));
+            else if (now.Tabs[at] != tab)
+                coming.Add(tile);
+        if (coming.Count > 1)
+            coming = [.. now.Tiles.Where(coming.Contains)];
         // What stands on another tab by now, put there by a newer version or by another window, comes along: the last word holds.
-        var coming = there.Where(t => !tab.Tiles.Contains(t)).ToList();
         if (coming.Count > 0 && !tab.May.HasFlag(Changes.Move))
             return (now, Fixed($"The tab {tab.Name}"));
         var next = coming.Aggregate(now, (all, tile) => Without(all, tile.Tile.Name));
-        next = ChangeTab(
-            next,
-            edit.Tab,
-            t =>
-                Settling.Of(
-                    t with
-                    {
-                        Tiles =
-                        [
-                            .. t
-                                .Tiles.Concat(coming.Select(c => c with { Section = null }))
-                                .Select(x => places.TryGetValue(x.Tile.Name, out var p) ? x with { Place = p } : x),
-                        ],
-                    },
-                    places.Keys
-                )
-        );
-        var missing = places.Keys.Where(p => there.All(t => t.Tile.Name != p)).ToList();
+        ArrangedTile[] tiles = [.. tab.Tiles, .. coming.Select(c => c with { Section = null })];
+        for (var i = 0; i < tiles.Length; i++)
+            if (places.TryGetValue(tiles[i].Tile.Name, out var place))
+                tiles[i] = tiles[i] with { Place = place };
+        next = ChangeTab(next, edit.Tab, t => Settling.Of(t with { Tiles = tiles }, places.Keys));
         return (next, missing.Count == 0 ? null : $"There is no tile {string.Join(", ", missing)}.");
     }
 
@@ -172,7 +189,7 @@ public sealed class ViewFold(Dashboard dashboard)
     {
         if (Find(now, edit.Tile) is not { } tile)
             return (now, NoTile(edit.Tile));
-        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { } target)
+        if (FindTab(now, edit.Tab) is not { } target)
             return (now, NoTab(edit.Tab));
         var (section, reason) = SectionOf(target, edit.Section);
         if (reason is not null)
@@ -255,7 +272,7 @@ public sealed class ViewFold(Dashboard dashboard)
 
     private (Arrangement, string?) RenameTab(Arrangement now, ViewEdit.RenameTab edit)
     {
-        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { } tab)
+        if (FindTab(now, edit.Tab) is not { } tab)
             return (now, NoTab(edit.Tab));
         if (!tab.May.HasFlag(Changes.Tabs))
             return (now, Fixed($"The title of the tab {edit.Tab}"));
@@ -270,7 +287,7 @@ public sealed class ViewFold(Dashboard dashboard)
 
     private (Arrangement, string?) RemoveTab(Arrangement now, ViewEdit.RemoveTab edit)
     {
-        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { Own: true } tab)
+        if (FindTab(now, edit.Tab) is not { Own: true } tab)
             return (now, $"There is no tab of your own called {edit.Tab}.");
         var rest = now with { Tabs = [.. now.Tabs.Where(t => t != tab)] };
         if (rest.Tabs.All(t => t.Hidden))
@@ -304,7 +321,7 @@ public sealed class ViewFold(Dashboard dashboard)
 
     private static (Arrangement, string?) SetColumns(Arrangement now, ViewEdit.SetColumns edit)
     {
-        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { } tab)
+        if (FindTab(now, edit.Tab) is not { } tab)
             return (now, NoTab(edit.Tab));
         var (section, reason) = SectionOf(tab, edit.Section);
         if (reason is not null)
@@ -446,7 +463,7 @@ public sealed class ViewFold(Dashboard dashboard)
 
     private (Arrangement, string?) CopyTab(Arrangement now, ViewEdit.CopyTab edit)
     {
-        if (now.Tabs.FirstOrDefault(t => t.Name == edit.Tab) is not { } tab)
+        if (FindTab(now, edit.Tab) is not { } tab)
             return (now, NoTab(edit.Tab));
         if (!now.May.HasFlag(Changes.Add))
             return (now, "This dashboard takes no tiles of one's own.");
@@ -483,6 +500,17 @@ public sealed class ViewFold(Dashboard dashboard)
             return (now, $"How {edit.Tile} is drawn stays as its developer has it.");
         var drawing = edit.Drawing is { IsEmpty: false } other ? other : null;
         return (ChangeTile(now, edit.Tile, t => t with { Drawing = drawing }), null);
+    }
+
+    private (Arrangement, string?) SetTable(Arrangement now, ViewEdit.SetTable edit)
+    {
+        if (Find(now, edit.Tile) is not { } tile)
+            return (now, NoTile(edit.Tile));
+        if (!tile.May.HasFlag(Changes.Move))
+            return (now, Fixed(edit.Tile));
+        // An opening view may have put them otherwise, too.
+        var columns = edit.Table ?? Opening.Tiles.FirstOrDefault(t => t.Tile.Name == edit.Tile)?.Columns;
+        return (ChangeTile(now, edit.Tile, t => t with { Columns = columns is { IsEmpty: false } ? columns : null }), null);
     }
 
     private (Arrangement, string?) Clear(Arrangement now, ViewEdit.Clear edit)

@@ -282,6 +282,7 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="DrawnInView">True if the view has it drawn otherwise, whatever this visit does.</param>
 /// <param name="Repeats">True if its picture is drawn once for each member of the last field that it is grouped by.</param>
 /// <param name="Without">The series that the view hides by the legend.</param>
+/// <param name="Table">How the view has the columns of its table stand; null for as it is defined.</param>
 /// <param name="May">What the viewer may change about it.</param>
 /// <param name="Options">How its kind is drawn, a word for each key that is one.</param>
 /// <param name="References">Lines and bands at values of its axis.</param>
@@ -327,6 +328,7 @@ public sealed record TileInfo(
     bool DrawnInView,
     bool Repeats,
     IReadOnlyList<string> Without,
+    TableColumns? Table,
     IReadOnlyList<string> May,
     string? File,
     string? Alt,
@@ -397,6 +399,10 @@ public sealed record TileInfo(
             arranged.Drawing is not null,
             tile.Repeats,
             arranged.Drawing?.Without ?? [],
+            // In a view of somebody else there can be columns that the viewer has not.
+            scope is null
+                ? null
+                : arranged.Columns?.Of(c => scope.HasColumn(c) ? c : null),
             MayOf(arranged, open),
             tile.File is { } file ? open.Live.Workspace.Attachments[file].Mark : null,
             tile.Alt,

@@ -1,11 +1,19 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { type DashboardPage, Refused, type Schemas, type TileInfo, type TileResult } from '../../api/client';
+import {
+  type DashboardPage,
+  Refused,
+  type Schemas,
+  type TableColumns,
+  type TileInfo,
+  type TileResult,
+} from '../../api/client';
 import { asked, type Selections } from '../selections';
 import { wiringOf } from '../wiring';
 import type { Address } from './address';
 import { isWaiting } from './figures';
 import { createPage, type PageStore } from './pageStore';
 import type { Question, Service } from './service';
+import { tableIn } from './tables';
 
 const field = { name: 'port', title: 'Port', kind: 'text', at: null, names: null, pattern: null };
 
@@ -532,6 +540,43 @@ describe('A change of the arrangement', () => {
     await vi.runAllTimersAsync();
     expect(store.getState().saving).toMatchObject({ waiting: 0, isHeld: false, hasSaved: true });
     expect(new Set(sent.map(([, request]) => request)).size).toBe(2);
+  });
+
+  test('of columns is seen at once, until the view has it or it is refused', async () => {
+    const x = tile('x');
+    const [narrow, wide, hidden] = [40, 400, 0].map((width) =>
+      width === 0 ? { hidden: ['m'] } : { widths: [{ column: 'm', width }] },
+    ) as [TableColumns, TableColumns, TableColumns];
+    const answers: (() => void)[] = [];
+    const { store } = stage(pageOf({ one: [x] }), {
+      service: {
+        edit: (edit) =>
+          new Promise((resolve, reject) => {
+            const table = edit.edit === 'table' ? edit.table : null;
+            answers.push(() =>
+              table === hidden
+                ? reject(new Refused(422, 'edit-refused', 'It stays.'))
+                : resolve(pageOf({ one: [{ ...x, table }] })),
+            );
+          }),
+      },
+    });
+    const shown = () => tableIn(store.getState(), store.getState().page.tabs[0]?.tiles[0] ?? x);
+    for (const table of [narrow, wide]) store.dispatch({ type: 'columns', tile: 'x', table });
+    expect(shown()).toBe(wide);
+    answers[0]?.();
+    await vi.advanceTimersByTimeAsync(1);
+    // The answer to the first does not take back the second.
+    expect(shown()).toBe(wide);
+    answers[1]?.();
+    await vi.advanceTimersByTimeAsync(1);
+    expect([shown(), store.getState().tables]).toEqual([wide, {}]);
+    store.dispatch({ type: 'columns', tile: 'x', table: hidden });
+    expect(shown()).toBe(hidden);
+    answers[2]?.();
+    await vi.advanceTimersByTimeAsync(1);
+    expect(shown()).toBe(wide);
+    expect(store.getState().viewProblem).toContain('It stays.');
   });
 
   test('is answered without taking away what is being named meanwhile', async () => {

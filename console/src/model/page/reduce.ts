@@ -48,6 +48,7 @@ export function begin({ page, own, problem, address, folds = {}, isAbout = false
     check: { isOn: false, checked: 0, differences: [] },
     faults: [],
     hidden: {},
+    tables: {},
     windows: {},
     folds,
     saving: { waiting: 0, isHeld: false, hasSaved: false },
@@ -96,6 +97,8 @@ function changes(state: PageState, action: Action): Partial<Given> {
       return { redrawn: action.tile };
     case 'hide series':
       return { hidden: withOf(state.hidden, action.tile, action.names) };
+    case 'columns':
+      return { tables: { ...state.tables, [action.tile]: action.table } };
     case 'window':
       return { windows: withOf(state.windows, action.tile, action.window) };
     case 'carry':
@@ -247,6 +250,9 @@ function outcome(state: PageState, action: Action): Partial<Given> {
         viewProblem: undefined,
         saving: { ...state.saving, hasSaved: true },
       };
+    case 'columns stored':
+      // What was said since then waits for its own answer.
+      return state.tables[action.tile] === action.table ? { tables: withOf(state.tables, action.tile, undefined) } : {};
     case 'not edited':
       return { viewProblem: action.problem };
     default:

@@ -1,4 +1,4 @@
-import type { DashboardPage, TabInfo, TileInfo, TileResult, ViewEdit } from '../../api/client';
+import type { DashboardPage, TabInfo, TableColumns, TileInfo, TileResult, ViewEdit } from '../../api/client';
 import type { Folded } from '../brush';
 import type { Lens } from '../lens';
 import type { Names, ToldNames } from '../names';
@@ -106,6 +106,8 @@ export interface Given {
   saving: { waiting: number; isHeld: boolean; hasSaved: boolean };
   /** The series that the viewer hid by the legend in this visit, by tile; those left out are as the view has them. */
   hidden: Record<string, readonly string[]>;
+  /** How columns of tables were just said to stand, by tile, until the view has it; null for as they are published. */
+  tables: Record<string, TableColumns | null>;
   /** The part of its axis that each picture shows, where the viewer chose one; those left out are as they open. */
   windows: Record<string, AxisWindow | Lens>;
   /** What the hand carries from a catalogue. */
@@ -173,6 +175,8 @@ export type Action =
   | { type: 'redraw'; tile?: string }
   // Hides series by the legend for this visit; without names as the view has it.
   | { type: 'hide series'; tile: string; names?: readonly string[] }
+  // Has the columns of a table stand otherwise in the view; null for as they are published.
+  | { type: 'columns'; tile: string; table: TableColumns | null }
   // Shows another part of a picture's axis; without a window as it opens.
   | { type: 'window'; tile: string; window?: AxisWindow | Lens }
   | { type: 'carry'; tile?: Carried }
@@ -220,4 +224,5 @@ export type Action =
   | { type: 'not drawn'; set: string | null; problem: string }
   | { type: 'saving'; waiting: number; isHeld: boolean }
   | { type: 'edited'; page: DashboardPage }
-  | { type: 'not edited'; problem: string };
+  | { type: 'not edited'; problem: string }
+  | { type: 'columns stored'; tile: string; table: TableColumns | null };

@@ -3,6 +3,7 @@ import type { ColumnInfo, Value } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { allOthers, bareNumber } from '../../model/labels';
 import { hasPick, isPicked, isRestPicked, type Member, toggle, toggleRest } from '../../model/selections';
+import { type Setting, settingOf, tableOf } from '../../results/columnActs';
 import { ResultTable } from '../../results/ResultTable';
 import results from '../../results/results.module.css';
 import type { PictureProps } from '../PictureProps';
@@ -19,7 +20,7 @@ export default function TablePicture(props: PictureProps) {
   return <Lines key={columns.map((c) => c.name).join(' ')} {...props} />;
 }
 
-function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) {
+function Lines({ tile, result, selection, onSelect, weekStarts, table, onTable }: PictureProps) {
   const { columns, values } = result.table;
   const restAt = columns.findIndex((c) => c.role === 'rest');
   const groups = columns.filter((c) => c.role === 'group').length;
@@ -53,11 +54,14 @@ function Lines({ tile, result, selection, onSelect, weekStarts }: PictureProps) 
         : toggle(selection, member(row), tile.pick),
     );
   const { totals } = result;
+  const setting = useMemo(() => settingOf(table), [table]);
+  const kept = onTable && { setting, onSetting: (next?: Setting) => onTable(next && tableOf(next)) };
 
   return (
     <ResultTable
       title={tile.title}
       name={tile.name}
+      kept={kept}
       columns={columns}
       values={values}
       weekStarts={weekStarts}

@@ -13,7 +13,10 @@ interface Waiting {
   /** What it is called, the first time and each time that it is sent again. */
   request: string;
   set: string | null;
-  then?: () => void;
+  /** Done when it is stored. */
+  whenStored?: () => void;
+  /** Done when it is settled: stored, or refused. */
+  whenSettled?: () => void;
 }
 
 /** A name that no other request has; also where the page came without TLS, for which browsers withhold their own maker of names. */
@@ -41,7 +44,8 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
         host.take(page, next.set);
         dispatch({ type: 'edited', page });
         dispatch({ type: 'saving', waiting: waiting.length, isHeld: false });
-        next.then?.();
+        next.whenStored?.();
+        next.whenSettled?.();
       } catch (error) {
         if (!(error instanceof Refused) || error.status >= 500) {
           dispatch({ type: 'saving', waiting: waiting.length, isHeld: true });
@@ -55,6 +59,7 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
           continue;
         }
         waiting.shift();
+        next.whenSettled?.();
         dispatch({ type: 'saving', waiting: waiting.length, isHeld: false });
         dispatch({ type: 'not edited', problem: `This change was not kept: ${error.message}` });
         host.refetch();
@@ -63,13 +68,13 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
     isAtIt = false;
   }
 
-  function keep(send: Waiting['send'], set: string | null, then?: () => void) {
-    waiting.push({ send, set, then, request: newRequest() });
+  function keep(send: Waiting['send'], set: string | null, done: Pick<Waiting, 'whenStored' | 'whenSettled'> = {}) {
+    waiting.push({ send, set, ...done, request: newRequest() });
     dispatch({ type: 'saving', waiting: waiting.length, isHeld: state().saving.isHeld });
     if (!isAtIt) void keepAll();
   }
 
-  function edit(change: ViewEdit) {
+  function edit(change: ViewEdit, whenSettled?: () => void) {
     const set = present(state());
     // A new tab is opened once it is there.
     const opened =
@@ -78,10 +83,9 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
         : change.edit === 'copy-tab'
           ? change.as
           : undefined;
-    keep(
-      (request) => service.edit(change, set, request),
-      set,
-      () => {
+    keep((request) => service.edit(change, set, request), set, {
+      whenSettled,
+      whenStored: () => {
         if (opened) dispatch({ type: 'open tab', tab: opened, replace: true });
         // What the view says of a drawing holds now; until it was stored the visit's did.
         if (change.edit === 'draw') {
@@ -89,7 +93,7 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
           dispatch({ type: 'hide series', tile: change.tile });
         }
       },
-    );
+    });
   }
 
   async function draw(set: string | null) {
@@ -106,6 +110,10 @@ export function arranging({ service, host, dispatch, state }: Tools): Effect {
   return {
     hear(now, action, before) {
       if (action?.type === 'edit') edit(action.edit);
+      if (action?.type === 'columns') {
+        const { tile, table } = action;
+        edit({ edit: 'table', tile, table }, () => dispatch({ type: 'columns stored', tile, table }));
+      }
       if (action?.type === 'step') {
         const set = present(now);
         keep((request) => service.step(action.way, set, request), set);
