@@ -163,6 +163,25 @@ test('A picture shows a part of its axis that is moved by hand and by keys, and 
   await expect.poll(quarters).toBeLessThan(all);
   await areas.getByRole('button', { name: 'All', exact: true }).click();
   await expect.poll(quarters).toBe(all);
+  // Where it is repeated, it is the same part of each.
+  const small = tile(page, 'small');
+  const months = () =>
+    small
+      .getByRole('listbox')
+      .evaluateAll((lists) =>
+        lists.map((l) => [...l.querySelectorAll('[role=option]')].map((o) => o.textContent?.split(':')[0])),
+      );
+  const year = await months();
+  expect(year.length).toBeGreaterThan(2);
+  await small.getByRole('listbox').nth(1).focus();
+  await page.keyboard.press('+');
+  await expect.poll(async () => (await months()).every((m) => m.length < 12)).toBe(true);
+  expect(new Set((await months()).map((m) => m.join())).size).toBe(1);
+  await small.getByRole('slider', { name: 'Place of the part' }).focus();
+  await page.keyboard.press('End');
+  await expect.poll(async () => (await months()).map((m) => m.at(-1))).toEqual(year.map((m) => m.at(-1)));
+  await small.getByRole('button', { name: 'All', exact: true }).click();
+  await expect.poll(months).toEqual(year);
   await page.mouse.move(5, 5);
   await expect.poll(() => seriousFaults(page)).toEqual([]);
 });

@@ -50,7 +50,7 @@ public class TilePlanTests
                       - { tile: span, picture: dates, dataset: d, by: day, place: { column: 6, row: 0, width: 1, height: 1 } }
                       - { tile: find, picture: search, dataset: d, by: kind, place: { column: 7, row: 0, width: 1, height: 1 } }
                       - { tile: cross, picture: crosstable, dataset: d, show: [total, mean, kinds], by: [kind, port], across: day.month, place: { column: 9, row: 0, width: 1, height: 1 } }
-                      - { tile: apart, picture: line, dataset: d, show: total, by: day.month, repeat: port, reference: [{ at: 3 }, { measure: mean }, { measure: mean, each: true }], place: { column: 10, row: 0, width: 1, height: 1 } }
+                      - { tile: apart, picture: line, dataset: d, show: total, by: day.month, repeat: port, window: 2, reference: [{ at: 3 }, { measure: mean }, { measure: mean, each: true }], place: { column: 10, row: 0, width: 1, height: 1 } }
                       - { tile: points, picture: scatter, dataset: d, show: [total, mean], by: [kind, port], shape: port, place: { column: 11, row: 0, width: 1, height: 1 } }
                       - { tile: by-day, picture: line, dataset: d, show: total, by: day, place: { column: 8, row: 0, width: 1, height: 1 } }
                 """

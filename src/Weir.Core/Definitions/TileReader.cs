@@ -271,8 +271,6 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
                 $"A window moves along a date or a number; this is {kind.Name()}.",
                 "Leave it out, or use top."
             );
-        if (YamlText.Node(node, PictureKind.RepeatKey) is not null)
-            text.Report("no-window", written, "A picture that is repeated shows the whole of its axis.", "Leave out one of the two.");
         if (YamlText.Value(node, "direction") == "lying")
             text.Report("no-window", written, "A window moves along upright bars.", "Leave out one of the two.");
     }

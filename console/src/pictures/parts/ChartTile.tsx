@@ -99,12 +99,14 @@ function Chart({
   target,
   boxes,
   isPanel,
+  overview: ofAll,
   ratio,
 }: PictureProps & Drawn & { ratio: number }) {
   const tokens = useTokens();
   const { ref, width, height } = useElementSize();
   const lens = shown && isLens(shown) ? shown : undefined;
-  const window = shown && !isLens(shown) ? shown : undefined;
+  // One of many has only rows of the part that is shown.
+  const window = shown && !isLens(shown) && !isPanel ? shown : undefined;
   // What is hidden by the legend stays hidden when the next answer comes.
   const [own, setOwn] = useState<readonly string[]>(none);
   const names = given ?? own;
@@ -209,8 +211,9 @@ function Chart({
   };
   const extend = (from: number, to: number) =>
     onSelect(withRange(selection, rangeOf(drawing, Math.min(from, to), Math.max(from, to))));
-  const latest = useRef({ pick, pickAll, openMark, extend, drawing, lens });
-  latest.current = { pick, pickAll, openMark, extend, drawing, lens };
+  const overview = drawing.overview ?? ofAll;
+  const latest = useRef({ pick, pickAll, openMark, extend, drawing, lens, overview });
+  latest.current = { pick, pickAll, openMark, extend, drawing, lens, overview };
   const wasDragged = useRef(false);
   const lastShape = useRef('');
   const lastDrawing = useRef<Drawing>(undefined);
@@ -484,15 +487,19 @@ function Chart({
   );
   const zoom = useCallback(
     (factor: number, at?: number) => {
-      const { overview, plane, points } = latest.current.drawing;
+      const { overview, drawing } = latest.current;
+      const { plane, points } = drawing;
       if (plane) {
         zoomPlane(factor, at === undefined ? undefined : points?.[at]);
         return true;
       }
       if (!overview || !onWindow || overview.members.length < 3) return false;
       const { members, shown } = overview;
-      const next =
-        factor === 0 ? undefined : zoomed(shown, shown[0] + (at ?? (shown[1] - shown[0]) / 2), factor, members.length);
+      // One of many may have fewer members than lie on the axis of all of them.
+      const along = drawing.along?.members ?? [];
+      const under = at === undefined ? undefined : along[Math.max(0, Math.min(along.length - 1, Math.round(at)))];
+      const around = under === undefined ? (shown[0] + shown[1]) / 2 : members.indexOf(under);
+      const next = factor === 0 ? undefined : zoomed(shown, around, factor, members.length);
       onWindow(next && windowAt(members, next));
       return true;
     },
@@ -513,7 +520,7 @@ function Chart({
         return;
       }
       const at = Number(drawn.current.convertFromPixel({ xAxisIndex: 0 }, x));
-      if (latest.current.drawing.overview && zoom(event.deltaY < 0 ? 0.8 : 1.25, at)) event.preventDefault();
+      if (latest.current.overview && zoom(event.deltaY < 0 ? 0.8 : 1.25, at)) event.preventDefault();
     };
     element?.addEventListener('wheel', turn, { passive: false });
     return () => element?.removeEventListener('wheel', turn);
@@ -596,7 +603,7 @@ function Chart({
             onActive={onActive}
             onOpen={opens ? onOpen : undefined}
             onExtend={canRange ? onExtend : undefined}
-            onZoom={drawing.overview || (drawing.plane && onWindow) ? zoom : undefined}
+            onZoom={overview || (drawing.plane && onWindow) ? zoom : undefined}
           />
         )}
       </div>

@@ -4,14 +4,16 @@ import { type ComponentType, useContext, useMemo, useState } from 'react';
 import type { ColumnInfo, Value } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { isWords, label } from '../../model/labels';
+import { isLens } from '../../model/lens';
 import { areYears } from '../../model/periods';
 import { hasPick, type Selection, toggleAll } from '../../model/selections';
 import type { PictureProps } from '../PictureProps';
 import { Still } from '../surroundings';
-import type { Draw, DrawingInput, Drawn } from './drawing';
+import type { Draw, DrawingInput, Drawn, Overview } from './drawing';
 import { Legend } from './Legend';
 import classes from './panels.module.css';
 import { commonScale, endsOfFigures, withOutliers } from './scale';
+import { WindowStrip } from './WindowStrip';
 
 type Table = DrawingInput['table'];
 
@@ -23,16 +25,28 @@ const least = { width: 150, height: 7 };
 
 /** The same picture for each member of the last field that the tile is grouped by, in reading order. */
 export default function Panels(props: PictureProps & Drawn & { Chart: ComponentType<PictureProps & Drawn> }) {
-  const { tile, result, hidden, onHide, selection, onSelect, draw, Chart } = props;
+  const { tile, result, hidden, onHide, selection, onSelect, window, onWindow, draw, Chart } = props;
   const tokens = useTokens();
   const { ref, width, height } = useElementSize();
   const still = useContext(Still);
   const [isAll, setAll] = useState(still === 'grow');
   const [own, setOwn] = useState<readonly string[]>([]);
   const names = hidden ?? own;
-  const panels = useMemo(() => panelsOf(result.table, tile.by.length - 1), [result.table, tile.by.length]);
-  const shown = isAll ? panels : panels.slice(0, first);
+  const whole = useMemo(() => panelsOf(result.table, tile.by.length - 1), [result.table, tile.by.length]);
   const each = useMemo(() => ({ ...tile, repeats: false, by: tile.by.slice(0, -1) }), [tile]);
+  // The series and the axis of all of them: one drawing tells, whatever figures then stand in it.
+  const { entries, overview } = useMemo(() => {
+    const input = { ...result, partial: [], weekStarts: props.weekStarts, tokens, width: 300, height: 200 };
+    const [first] = whole;
+    if (!first) return { entries: [], overview: undefined };
+    const apart = result.table.columns.indexOf(first.column);
+    const values = result.table.values.filter((_, c) => c !== apart);
+    const part = window && !isLens(window) ? window : undefined;
+    const drawn = draw({ ...input, tile: each, table: { ...first.table, values }, window: part });
+    return { entries: drawn.legend ?? [], overview: drawn.overview };
+  }, [whole, draw, each, result, props.weekStarts, tokens, window]);
+  const panels = useMemo(() => (overview ? whole.map((p) => inPart(p, overview)) : whole), [whole, overview]);
+  const shown = isAll ? panels : panels.slice(0, first);
   // What a tip says of the member is the same for the whole of its picture.
   const tiles = useMemo(
     () =>
@@ -71,13 +85,6 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
     () => new Map(panels.map((p) => [JSON.stringify(p.member), drawnFor(draw, p.member)])),
     [panels, draw],
   );
-  const entries = useMemo(() => {
-    // The series of all of them: one drawing tells, whatever figures then stand in it.
-    const input = { ...result, partial: [], weekStarts: props.weekStarts, tokens, width: 300, height: 200 };
-    const [first] = panels;
-    const values = first?.table.values.map((_, c) => panels.flatMap((p) => p.table.values[c] ?? []));
-    return first && values ? (draw({ ...input, tile: each, table: { ...first.table, values } }).legend ?? []) : [];
-  }, [panels, draw, each, result, props.weekStarts, tokens]);
   const columns = columnsIn(width, height, shown.length);
   const lowest = (props.lowest ?? least.height) * tokens.size;
   const room = Math.max(lowest, Math.floor(height / Math.ceil(shown.length / columns)) - 4);
@@ -142,12 +149,21 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
                 scale={scale}
                 ends={ends}
                 hidden={names}
+                overview={overview}
                 draw={drawings.get(JSON.stringify(member)) ?? draw}
                 isPanel
               />
             </section>
           ))}
       </div>
+      {overview && onWindow && (window || tile.options.window) && (
+        <WindowStrip
+          title={tile.title}
+          overview={overview}
+          opening={tile.options.window ? Number(tile.options.window) : undefined}
+          onChange={onWindow}
+        />
+      )}
       {shown.length < panels.length && still && (
         <p>
           The first {shown.length} of {panels.length}.
@@ -198,6 +214,19 @@ export function panelsOf(table: Table, group: number): Panel[] {
         .map((values) => (rows.get(JSON.stringify(member)) ?? []).map((row) => values[row] as Value)),
     },
   }));
+}
+
+/** What of a panel lies in the part of the axis of all of them that is shown. */
+export function inPart(panel: Panel, { members, shown: [from, to] }: Pick<Overview, 'members' | 'shown'>): Panel {
+  if (from === 0 && to === members.length - 1) return panel;
+  const part = new Set(members.slice(from, to + 1).map((m) => JSON.stringify(m)));
+  const { table } = panel;
+  const along = table.columns.findIndex((c) => c.role === 'group');
+  const rows = (table.values[along] ?? []).flatMap((v, row) => (part.has(JSON.stringify(v)) ? [row] : []));
+  return {
+    ...panel,
+    table: { ...table, values: table.values.map((values) => rows.map((row) => values[row] as Value)) },
+  };
 }
 
 /** How a picture is drawn for one member: what is picked on the others makes all of it faint, and its marks are of that member. */

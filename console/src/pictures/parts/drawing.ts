@@ -127,6 +127,8 @@ export interface Drawn {
   stacks?: boolean | 'along';
   /** True if it is one of several for the members of a field: what is around them is drawn once. */
   isPanel?: boolean;
+  /** For one of several: the axis of all of them, of which the same part is shown in each. */
+  overview?: Overview;
   /** The least height, in sizes of type, in which one of several can be read; for one axis of figures if left out. */
   lowest?: number;
   /** True if a drawn rectangle picks the marks in it. */

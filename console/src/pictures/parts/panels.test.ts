@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { draw } from '../line/draw';
 import type { DrawingInput } from './drawing';
-import { columnsIn, drawnFor, panelsOf } from './Panels';
+import { columnsIn, drawnFor, inPart, panelsOf } from './Panels';
 import { column, input } from './testing';
 
 const columns = [
@@ -31,6 +31,18 @@ describe('One picture for each member', () => {
       ],
       [[2], [50]],
     ]);
+  });
+  test('shows the same part of an axis as the others, though nothing of it may lie there', () => {
+    const later = panels.map((p) => inPart(p, { members: [1, 2], shown: [1, 1] }));
+    expect(later.map((p) => p.table.values)).toEqual([
+      [[2], [40]],
+      [[2], [30]],
+      [[2], [50]],
+    ]);
+    const [, , none] = panels.map((p) => inPart(p, { members: [1, 2], shown: [0, 0] }));
+    expect(none?.table.values).toEqual([[], []]);
+    expect(draw({ ...input('line', [], []), ...none }).marks).toEqual([]);
+    expect(panels.map((p) => inPart(p, { members: [1, 2], shown: [0, 1] }))).toEqual(panels);
   });
   test('has marks of its member, and is faint where only others are picked', () => {
     const [a, b] = panels;
