@@ -53,6 +53,8 @@ interface Needs {
   ordered?: boolean;
   /** Single values beyond the figures, for each member. */
   outliers?: boolean;
+  /** True if the last member is all others, of which there are more than of any. */
+  rest?: boolean;
   /** What only a tip tells. */
   tip?: string;
   options?: Record<string, string>;
@@ -62,6 +64,7 @@ interface Needs {
 /** What each kind of picture is drawn from. */
 export const kinds: Record<string, Needs> = {
   bar: { groups: ['words'], figures: 1 },
+  'bar, all others': { groups: ['words'], figures: 1, rest: true },
   'bar, stacked': { groups: ['words', 'words'], figures: 1 },
   'bar, upright': { groups: ['months'], figures: 1, options: { direction: 'upright' } },
   'bar, two axes': { groups: ['months'], figures: 2, options: { 'marks.b': 'line', 'axes.b': 'right' } },
@@ -103,7 +106,7 @@ const placesOf = (members: Value[]) => ({ places: Object.fromEntries(members.map
 
 /** A result as a kind of picture needs it. */
 export function resultOf(kind: string, like: Like): Pick<DrawingInput, 'tile' | 'table' | 'partial' | 'outliers' | 'weekStarts'> {
-  const { groups, figures, ordered, outliers, tip, options, tile } = kinds[kind] as Needs;
+  const { groups, figures, ordered, outliers, rest, tip, options, tile } = kinds[kind] as Needs;
   const [picture] = kind.split(',');
   const edges = Array.from({ length: like === 'many' ? 41 : like === 'single' ? 2 : 9 }, (_, i) => i * (like === 'long' ? 250_000 : 5));
   const of = (g: Needs['groups'][number], at: number): Value[] =>
@@ -124,6 +127,7 @@ export function resultOf(kind: string, like: Like): Pick<DrawingInput, 'tile' | 
       ? rows.map((_, i) => (at === 0 ? 0.3 + ((i * 37) % 100) / 40 : 0.2 + ((i * 53) % 100) / 90))
       : rows.map(({ place }) => {
           const value = figure(like, place, at);
+          if (rest && place === rows.length - 1 && value !== null) return 40 * Math.abs(value);
           return ordered && value !== null ? figure(like, place, 0) === null ? null : Number(figure(like, place, 0)) + at * 90 : value;
         });
   return {
@@ -149,12 +153,14 @@ export function resultOf(kind: string, like: Like): Pick<DrawingInput, 'tile' | 
         ...Array.from({ length: figures }, (_, i) =>
           column('abcde'[i] ?? 'f', 'figure', 'integer', { format: format(unit), title: like === 'long' ? `Passengers carried ${i}` : `Delay ${i}` }),
         ),
+        ...(rest ? [column('rest', 'rest', 'boolean')] : []),
         ...(tip ? [column(tip, 'tip', 'float', { format: format(unit, 2) })] : []),
       ],
       values: [
         rows.map((r) => r.a),
         ...(groups[1] ? [rows.map((r) => r.b as Value)] : []),
         ...Array.from({ length: figures }, (_, i) => values(i)),
+        ...(rest ? [rows.map((_, i) => i === rows.length - 1)] : []),
         ...(tip ? [rows.map(({ place }) => 1.5 + (place % 4))] : []),
       ],
     },

@@ -60,11 +60,11 @@ export function draw(input: DrawingInput): Drawing {
     lying,
   );
   const ends = scaleOf(input.scale ?? [...known, ...referenced(tile)], steps);
-  const value = figuresAxis(ends, steps, first.column, t, lying);
+  const value = figuresAxis(ends, steps, first.column, input, lying);
   const levels = levelsOf(tile, t, lying, ends, input);
   const option: EChartsCoreOption = {
     ...base(t),
-    grid: roomAround(unit, t, lying, lying ? roomOf(levels, t) : 0),
+    grid: roomAround(unit, input, lying, lying ? roomOf(levels, t) : 0),
     xAxis: lying ? value : category,
     yAxis: lying ? category : value,
     series: [
@@ -174,9 +174,9 @@ function singleValues(input: DrawingInput): Drawing {
   );
   const option: EChartsCoreOption = {
     ...base(t),
-    grid: { ...roomAround('', t, true, 0), right: 16, bottom: (each > 1 ? 2 * t.size + 6 : t.size) + 6 },
+    grid: { ...roomAround('', input, true, 0), right: 16, bottom: (each > 1 ? 2 * t.size + 6 : t.size) + 6 },
     xAxis: {
-      ...figuresAxis(ends, steps, by, t, true),
+      ...figuresAxis(ends, steps, by, input, true),
       ...namedBelow([by.title, formatOf(by).unit].filter(Boolean).join(', '), input),
     },
     // As high as there is room for dots, so that a few of them lie at the bottom.

@@ -13,6 +13,7 @@ import {
   type DrawingInput,
   html,
   type Mark,
+  namedBelow,
   type Overview,
   opacityOf,
   type Parts,
@@ -176,18 +177,26 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
           ? { min: 0, max: 1, interval: 0.25 }
           : scaleOf([...ends(left), ...referenced(tile), ...(input.reach ?? [])], steps)),
     splitNumber: steps,
-    axisLabel: { ...figureLabels(format, t, suffix), ...(broken ? { showMaxLabel: false } : {}) },
+    axisLabel: {
+      ...figureLabels(format, t, suffix),
+      ...(broken ? { showMaxLabel: false } : {}),
+    },
     splitLine: { lineStyle: { color: t.hairline } },
-    ...unitAt(unit, t, lying ? 'end' : 'left'),
+    ...unitAt(unit, t, lying ? 'end' : 'left', input.width),
   };
   const levels = levelsOf(tile, t, lying, value, input);
+  const around = roomOfUnit(unit, t, input.width);
+  const ofRest = broken && shortNumber(broken.figure, { ...formatOf(first.column), unit: '' });
+  // What is written at the end of its bar has some of the plot: a part of what the names leave of the width.
+  if (ofRest) around.right = Math.max(around.right, ofRest.length * t.size * 0.6 + 12 - input.width * 0.07);
   const option: EChartsCoreOption = {
     ...base(t, false),
     grid: {
       left: 4,
-      right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : roomBeyond(ticks, input.width, t),
+      right: roomBeyond(ticks, input.width, t),
       top: 8 + ((unit && !lying) || unitsAt('right')[0] ? t.size + 4 : 0) + (lying ? roomOf(levels, t) : 0),
       bottom: 6,
+      ...(lying ? around : {}),
       containLabel: true,
       outerBoundsMode: 'same',
       outerBoundsContain: 'axisLabel',
@@ -281,7 +290,6 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
     });
   }
   if (broken && series[0]) {
-    const figure = shortNumber(broken.figure, { ...formatOf(first.column), unit: '' });
     const opacity = tile.pick === 'none' ? 1 : opacityOf(selection, [null], true);
     const piece = (length: number, itemStyle: object, labelled: boolean) => ({
       type: 'bar',
@@ -298,7 +306,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
         position: lying ? 'right' : 'top',
         color: t.ink,
         fontSize: t.size,
-        formatter: figure,
+        formatter: ofRest,
       },
     });
     (option.series as object[]).push(
@@ -421,12 +429,26 @@ function overviewOf(
   };
 }
 
+/** How far from the end of an axis that lies its unit stands: beyond half of the last figure. */
+const besideLast = (t: Tokens) => 6 + Math.round(1.5 * t.size);
+
+/** The room that an axis that lies needs for its unit: beyond its end, or a line below it where that would take too much of the width. */
+const roomOfUnit = (unit: string | undefined, t: Tokens, width: number) => {
+  const wide = unit ? besideLast(t) + unit.length * t.size * 0.6 : 0;
+  return wide > width * 0.25 ? { right: 12, bottom: 6 + t.size } : { right: 12 + wide, bottom: 6 };
+};
+
+/** How far below an axis its figures are, in pixels: as the library has it. */
+const belowAxis = 8;
+
 /**
  * The unit of an axis of figures at its end.
  * @param side Where that is: above the axis at the left or the right, or at the end of one that lies.
+ * @param width How wide the picture is.
  */
-export function unitAt(unit: string | undefined, t: Tokens, side: 'left' | 'right' | 'end') {
+export function unitAt(unit: string | undefined, t: Tokens, side: 'left' | 'right' | 'end', width: number) {
   if (!unit) return {};
+  if (side === 'end' && roomOfUnit(unit, t, width).bottom > 6) return namedBelow(unit, { tokens: t, width });
   // Towards the figures where it is longer than they are: outwards it would be cut.
   const isLong = unit.length * t.size * 0.6 > 3 * t.size;
   const align = side === 'end' ? 'left' : (side === 'left') === isLong ? 'left' : 'right';
@@ -434,8 +456,14 @@ export function unitAt(unit: string | undefined, t: Tokens, side: 'left' | 'righ
     name: unit,
     nameLocation: 'end',
     // Above the uppermost figure, which is as high as its type.
-    nameGap: side === 'end' ? 6 : Math.round((t.size * 2) / 3),
-    nameTextStyle: { color: t.quiet, fontSize: t.size, align },
+    nameGap: side === 'end' ? besideLast(t) : Math.round((t.size * 2) / 3),
+    nameTextStyle: {
+      color: t.quiet,
+      fontSize: t.size,
+      align,
+      // On the line of the figures of the axis: what is written at the end of the lowest bar may reach as far.
+      ...(side === 'end' ? { verticalAlign: 'top', padding: [belowAxis, 0, 0, 0] } : {}),
+    },
   };
 }
 
@@ -458,7 +486,12 @@ function rightAxis<S extends { side: string; column: ColumnInfo }>(
     // One set of lines is enough: that of the left axis.
     splitLine: { show: false },
     axisLabel: figureLabels(format, t),
-    ...unitAt(units.length === 1 && (units[0] ?? '').length * t.size * 0.6 < room ? units[0] : undefined, t, 'right'),
+    ...unitAt(
+      units.length === 1 && (units[0] ?? '').length * t.size * 0.6 < room ? units[0] : undefined,
+      t,
+      'right',
+      room,
+    ),
   };
 }
 
@@ -563,15 +596,14 @@ export const figuresAxis = (
   ends: { min: number; max: number },
   ticks: number,
   column: ColumnInfo,
-  t: Tokens,
+  { tokens: t, width }: Pick<DrawingInput, 'tokens' | 'width'>,
   lying: boolean,
 ) => ({
   type: 'value',
   ...ends,
   splitNumber: ticks,
-  ...unitAt(formatOf(column).unit, t, lying ? 'end' : 'left'),
-  // The unit at the end of an axis that lies is as high as type, and its lower half stands beside the last figure.
-  axisLabel: { ...figureLabels(formatOf(column), t), ...(lying ? { margin: Math.max(8, t.size / 2 + 4) } : {}) },
+  ...unitAt(formatOf(column).unit, t, lying ? 'end' : 'left', width),
+  axisLabel: figureLabels(formatOf(column), t),
   splitLine: { lineStyle: { color: t.hairline } },
 });
 
@@ -579,11 +611,15 @@ export const figuresAxis = (
  * The room around a plot with an axis of figures.
  * @param above What stands above it beside the unit, in pixels.
  */
-export const roomAround = (unit: string, t: Tokens, lying: boolean, above: number) => ({
+export const roomAround = (
+  unit: string,
+  { tokens: t, width }: Pick<DrawingInput, 'tokens' | 'width'>,
+  lying: boolean,
+  above: number,
+) => ({
   left: 4,
-  right: lying ? 12 + (unit ? 6 + unit.length * t.size * 0.6 : 0) : 12,
   top: 8 + (unit && !lying ? t.size + 4 : 0) + above,
-  bottom: 6,
+  ...roomOfUnit(lying ? unit : '', t, width),
   containLabel: true,
   outerBoundsMode: 'same',
   outerBoundsContain: 'axisLabel',

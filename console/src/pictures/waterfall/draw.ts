@@ -75,7 +75,7 @@ export function draw(input: DrawingInput): Drawing {
     ...(makesRoom && least < 0 && least - scale.min < share ? { min: scale.min - beside } : {}),
   };
   const drawn = coarsened(reach, ticks);
-  const axis = figuresAxis(drawn, ticks, first.column, t, lying);
+  const axis = figuresAxis(drawn, ticks, first.column, input, lying);
   const members = membersAxis(
     input,
     steps.map((s) => s.name),
@@ -101,7 +101,7 @@ export function draw(input: DrawingInput): Drawing {
   const lower = (s: Step) => Math.min(s.from, s.to);
   const upper = (s: Step) => Math.max(s.from, s.to);
   const looks = (s: Step) => ({ color: colour(s), opacity: opacity(s) });
-  const around = roomAround(unit, t, lying, isWritten && !lying ? t.size : 0);
+  const around = roomAround(unit, input, lying, isWritten && !lying ? t.size : 0);
   const longest = Math.max(...steps.map((s) => s.name.length)) * t.size * 0.6;
   const names = Math.min(longest, members.axisLabel.width ?? 0) + 8;
   /** Where the figure of a bar stands that got no room of its own: where there is some, else nowhere. */
