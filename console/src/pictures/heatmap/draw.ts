@@ -53,6 +53,8 @@ export function draw(input: DrawingInput): Drawing {
     input.tile.options?.values === 'shown' &&
     room > longest * t.size * 0.58 + 2 &&
     (height - 30) / Math.max(1, ys.length) > t.size + 3;
+  const lines = Math.max(1, Math.floor((height - 2 * t.size - 10) / (t.size * 1.3)));
+  const each = Math.ceil(ys.length / lines);
   const axisOf = (values: Value[], column: ColumnInfo, inverse: boolean) => ({
     type: 'category',
     data: values.map((v) => label(v, column)),
@@ -64,7 +66,10 @@ export function draw(input: DrawingInput): Drawing {
       color: t.quiet,
       fontSize: t.size,
       hideOverlap: true,
-      ...(inverse ? { width: Math.min(12.5 * t.size, input.width * 0.3), overflow: 'truncate' } : {}),
+      // Which names have room is settled here: the library keeps room for those that it would take, which are not those that it draws.
+      ...(inverse
+        ? { width: Math.min(12.5 * t.size, input.width * 0.3), overflow: 'truncate', interval: each - 1 }
+        : {}),
     },
   });
   const name = (c: { member: Member }) => `${label(c.member[0], down)} · ${label(c.member[1], across)}`;

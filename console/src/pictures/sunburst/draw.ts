@@ -4,6 +4,12 @@ import { base, type Drawing, type DrawingInput } from '../parts/drawing';
 import { leftOutOf, type Node, treeOf, treeTip } from '../parts/tree';
 import { wrapped } from '../parts/wrap';
 
+/** A text whose lines say something: one that is cut after two letters could be any. */
+const telling = (text: string): string =>
+  text.split('\n').every((line) => !line.endsWith('…') || line.length > 3) ? text : '';
+
+const lettersIn = (text: string): number => text.replace(/[…\s]/g, '').length;
+
 /** Rings of parts, the first field innermost. */
 export function draw(input: DrawingInput): Drawing {
   const { tokens: t } = input;
@@ -14,20 +20,25 @@ export function draw(input: DrawingInput): Drawing {
   const radius = Math.max(20, Math.min(input.width, input.height) / 2 - 4);
   const hole = radius * (depth === 1 ? 0.35 : 0.12);
   const ring = (radius - hole) / depth;
-  /** A name in as many lines as its part has room for: along the radius they stand side by side on the arc. */
+  /** A name in as many lines as its part has room for: along the radius they stand side by side on the arc; or along the arc, in one. */
   const written = (node: Node, level: number) => {
-    const arc = (node.value / tree.total) * 2 * Math.PI * (hole + ring * (level + 0.3));
-    const lines = Math.min(3, Math.floor((arc - 2) / (t.size + 3)));
-    const text = wrapped(
-      node.name,
-      depth === 1 ? Math.min(arc, ring * 1.2) - 8 : ring - 10,
-      depth === 1 ? 2 : lines,
-      t.size,
-    );
-    if (text) return { formatter: () => text };
-    // Of many rings each is narrow: along the arc there may be room where across it there is none.
-    const along = ring > t.size + 4 ? wrapped(node.name, Math.min(arc, 4 * ring) * 0.7, 1, t.size) : undefined;
-    return along && depth > 2 ? { formatter: () => along, rotate: 'tangential' } : { show: false };
+    const inner = hole + ring * level;
+    const arcAt = (r: number) => (node.value / tree.total) * 2 * Math.PI * r;
+    if (depth === 1) {
+      const arc = arcAt(hole + ring * 0.3);
+      const text = wrapped(node.name, Math.min(arc, ring * 1.2) - 8, 2, t.size);
+      return text ? { formatter: () => text } : { show: false };
+    }
+    // Side by side where the arc is shortest.
+    const lines = Math.min(3, Math.floor((arcAt(inner + t.size / 2) - 2) / (t.size + 3)));
+    const across = lines > 0 ? telling(wrapped(node.name, ring - 10, lines, t.size)) : '';
+    // A straight line within a ring, as long as its middle does not come out at the inner edge.
+    const middle = inner + ring / 2;
+    const room = Math.min(arcAt(middle) * 0.85, Math.sqrt(8 * middle * Math.max(0, ring - t.size - 4))) - 4;
+    const along = room > 0 ? telling(wrapped(node.name, room, 1, t.size)) : '';
+    if (across.length === 0 && along.length === 0) return { show: false };
+    const isAlong = lettersIn(along) > lettersIn(across);
+    return { formatter: () => (isAlong ? along : across), ...(isAlong ? { rotate: 'tangential' } : {}) };
   };
   const made =
     (level: number) =>
