@@ -56,7 +56,15 @@ export function draw(input: DrawingInput): Drawing {
   // What the longest figure takes of the axis, at about how long that is.
   const widthOf = (s: Step) => written(s).length * t.size * 0.6 + 8;
   const wide = Math.max(...steps.map(widthOf));
-  const long = lying ? Math.max(wide * 1.5, input.width * 0.6) : Math.max(t.size * 4, input.height - 4 * t.size);
+  const members = membersAxis(
+    input,
+    steps.map((s) => s.name),
+    lying,
+  );
+  const around = roomAround(unit, input, lying, isWritten && !lying ? t.size : 0);
+  const longest = Math.max(...steps.map((s) => s.name.length)) * t.size * 0.6;
+  const plot = input.width - Math.min(longest, members.axisLabel.width ?? 0) - 8 - around.left - around.right;
+  const long = lying ? Math.max(wide * 1.5, plot) : Math.max(t.size * 4, input.height - 4 * t.size);
   const figureRoom = lying ? wide : t.size + 4;
   // Drawn beside another it keeps the scale of both, however many steps and letters it has itself.
   const makesRoom = isWritten && input.scale === undefined;
@@ -76,11 +84,6 @@ export function draw(input: DrawingInput): Drawing {
   };
   const drawn = coarsened(reach, ticks);
   const axis = figuresAxis(drawn, ticks, first.column, input, lying);
-  const members = membersAxis(
-    input,
-    steps.map((s) => s.name),
-    lying,
-  );
   // Where not every name has room, that of the end is not left out.
   const category = { ...members, axisLabel: { ...members.axisLabel, showMaxLabel: true } };
   const bar = (value: (s: Step) => number | null, itemStyle: (s: Step) => object, more: object = {}) => ({
@@ -101,14 +104,10 @@ export function draw(input: DrawingInput): Drawing {
   const lower = (s: Step) => Math.min(s.from, s.to);
   const upper = (s: Step) => Math.max(s.from, s.to);
   const looks = (s: Step) => ({ color: colour(s), opacity: opacity(s) });
-  const around = roomAround(unit, input, lying, isWritten && !lying ? t.size : 0);
-  const longest = Math.max(...steps.map((s) => s.name.length)) * t.size * 0.6;
-  const names = Math.min(longest, members.axisLabel.width ?? 0) + 8;
   /** Where the figure of a bar stands that got no room of its own: where there is some, else nowhere. */
   const spot = (s: Step): object => {
     if (!isWritten || makesRoom) return {};
-    const plot = lying ? input.width - names - around.left - around.right : long;
-    const lengthOf = (value: number) => (value / (drawn.max - drawn.min)) * plot;
+    const lengthOf = (value: number) => (value / (drawn.max - drawn.min)) * (lying ? plot : long);
     if (!lying) return upper(s) <= 0 && lengthOf(lower(s) - drawn.min) < figureRoom ? { show: false } : {};
     const need = widthOf(s);
     // Beside the plot there is room too: the unit stands below all bars.
