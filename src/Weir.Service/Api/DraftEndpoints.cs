@@ -256,7 +256,7 @@ internal static class DraftEndpoints
             try
             {
                 return DashboardPage.Of(
-                    OpenDashboard.OpenAsSet(work.Name, work.Viewer, live, views, clock.GetUtcNow(), Said("set"), Said("view"), false)
+                    OpenDashboard.OpenAsSet(work.Name, new Opener(work.Viewer, live, views, clock.GetUtcNow()), Said("set"), Said("view"))
                 );
             }
             catch (ProblemException)

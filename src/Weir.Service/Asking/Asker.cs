@@ -130,15 +130,35 @@ internal sealed class Asker
         bool lenient = false,
         bool faultsStay = false,
         bool withCatalogues = false
-    ) => OpenDashboard.Open(dashboard, Viewer, Live, _views, Now, viewing, lenient, faultsStay, withCatalogues, sample: _sample());
+    ) =>
+        OpenDashboard.Open(
+            dashboard,
+            Opener,
+            viewing,
+            new OpeningWay
+            {
+                IsLenient = lenient,
+                FaultsStay = faultsStay,
+                WithCatalogues = withCatalogues,
+                Sample = _sample(),
+            }
+        );
+
+    private Opener Opener => new(Viewer, Live, _views, Now);
 
     /// <summary>A dashboard as everybody with the viewer's rights finds it, whatever the viewer keeps.</summary>
     public OpenDashboard OpenAsPublished(string dashboard, ViewingRequest viewing) =>
-        OpenDashboard.Open(dashboard, Viewer, Live, _views, Now, viewing, asPublished: true);
+        OpenDashboard.Open(dashboard, Opener, viewing, new OpeningWay { AsPublished = true });
 
     /// <summary>See <see cref="OpenDashboard.OpenAsSet"/>.</summary>
     public OpenDashboard OpenAsSet(string dashboard, string? set, string? view, ViewEdit? making = null, bool withCatalogues = false) =>
-        OpenDashboard.OpenAsSet(dashboard, Viewer, Live, _views, Now, set, view, withCatalogues || making is ViewEdit.AddTile, making);
+        OpenDashboard.OpenAsSet(
+            dashboard,
+            Opener,
+            set,
+            view,
+            new OpeningWay { WithCatalogues = withCatalogues || making is ViewEdit.AddTile, Making = making }
+        );
 
     /// <summary>A way to ask single questions, each sent as it comes.</summary>
     public Ask AtOnce() => Wave(null).For(null);

@@ -164,28 +164,81 @@ internal sealed class OpenDashboard
         Visible(Presentation.Chosen(whole, Presentation.Offered(whole, scopes), Viewing.Whenever), scopes).Dashboard;
 
     /// <summary>The dashboard of a name with the viewer's own view of it.</summary>
-    /// <exception cref="ProblemException">There is none, or none that the viewer may see: the same answer.</exception>
     /// <param name="asked">What the viewer has set; opening values if null.</param>
-    /// <param name="lenient">True to leave out what can't be meant of it.</param>
-    /// <param name="faultsStay">True to leave out values that do not fit their parameter and remember them, for <see cref="FaultOf"/>.</param>
-    /// <param name="withCatalogues">True to have the catalogues at hand though the view has no tile of one.</param>
-    /// <param name="sample">About how many of a hundred rows are looked at, of a draft before whoever designs it; null for all.</param>
-    /// <param name="asPublished">True for the arrangement that everybody finds, whatever the viewer keeps.</param>
-    /// <param name="making">An edit that is to be made on the view, of whose dataset there may be no tile yet.</param>
-    public static OpenDashboard Open(
-        string name,
-        Viewer viewer,
-        LiveWorkspace live,
-        Store.Views views,
-        DateTimeOffset now,
-        ViewingRequest? asked = null,
-        bool lenient = false,
-        bool faultsStay = false,
-        bool withCatalogues = false,
-        ViewEdit? making = null,
-        int? sample = null,
-        bool asPublished = false
-    )
+    /// <exception cref="ProblemException">There is none, or none that the viewer may see: the same answer.</exception>
+    public static OpenDashboard Open(string name, Opener by, ViewingRequest? asked = null, OpeningWay? how = null)
+    {
+        var (viewer, live, views, now) = by;
+        how ??= new OpeningWay();
+        var there = ThereFor(name, viewer, live);
+        var mine = ViewOf(name, by, there, asked?.View, how.AsPublished);
+        // Whoever designs moves what the text says, and not what an opening view makes of it.
+        var promoted = there.IsDesigned ? null : PromotedView.For(viewer, name, live.Workspace);
+        IReadOnlyList<ViewEdit> made = promoted is null ? mine.View.Edits : [.. PromotedView.EditsOf(promoted), .. mine.View.Edits];
+        // Few add tiles: for all others catalogues cost nothing.
+        IReadOnlyList<Catalogue> catalogues =
+            how.WithCatalogues || made.Any(e => e is ViewEdit.AddTile) ? [.. CataloguesFor(viewer, live, there.Ever)] : [];
+        var makeable = MadeOf(viewer, live, how.Making is null ? made : [.. made, how.Making], there.Ever);
+        (var visit, asked) = VisitDrawings.Apart(asked, how.IsLenient || how.FaultsStay);
+        var viewing = ReadViewing(live, there.Offered, there.Ever, now, asked, how.IsLenient || how.FaultsStay);
+        // A name that is none of a parameter is nobody's value: it is told of at once.
+        if (how.FaultsStay && !how.IsLenient && viewing.Faults.Values.FirstOrDefault(f => f.Code == "unknown-parameter") is { } unknown)
+            throw new ProblemException(422, unknown.Code, unknown.Message);
+        var scopes = there.Ever.ToDictionary(s => s.Key, s => s.Value.At(viewing));
+        // What others look at is never a sample.
+        if (how.Sample is { } percent && there.IsDesigned)
+            scopes = scopes.ToDictionary(s => s.Key, s => s.Value.Sampled(percent));
+        var (dashboard, withheld) = Visible(Presentation.Chosen(there.Whole, there.Offered, viewing), scopes, withEmpty: there.IsDesigned);
+        if (!there.IsBare && !IsThere(dashboard))
+            throw ProblemException.UnknownDashboard(name);
+        dashboard = dashboard with { Catalogues = catalogues };
+        var fold = new ViewFold(dashboard) { Makeable = makeable.ToDictionary(d => d, d => scopes[d]) };
+        if (promoted is not null)
+            fold = fold.As(PromotedView.LayersOf(promoted), scopes);
+        var view = mine.Shared is null ? mine.View : mine.View with { Edits = PersonalView.Fitting(fold, scopes, mine.View.Edits) };
+        var open = new OpenDashboard(there.Offered, live, viewing, dashboard, withheld, scopes, fold, view, visit)
+        {
+            Key = mine.Key,
+            _named = mine.Named,
+            Shared = mine.Shared,
+            SharedWithViewer = () => views.SharedWith(viewer.Name, viewer.Roles, name),
+            MayHaveViews = mine.MayArrange,
+            MayArrange = mine.MayArrange && mine.Shared is null,
+            IsDesigned = there.IsDesigned,
+            MayShare = mine.MayArrange && viewer.May(DashboardActs.Share, name, live.Workspace),
+            MayExport = viewer.May(DashboardActs.Export, name, live.Workspace),
+            MayDesign =
+                viewer.May(Acts.Publish, live.Workspace) && !live.IsShared
+                || viewer.May(DashboardActs.Design, name, live.Workspace)
+                || there.IsDraft && !live.IsShared && viewer.May(Acts.Own, live.Workspace),
+        };
+        // What was said of a tile in a request is held against it; of what an address carries, the page is told.
+        if (!how.IsLenient && !how.FaultsStay && visit.Keys.Select(open.VisitFault).FirstOrDefault(f => f is not null) is { } fault)
+            throw new ProblemException(422, "cannot-draw", fault);
+        return open;
+    }
+
+    /// <summary>What of a dashboard is there for a viewer, whatever the time and whatever is set.</summary>
+    /// <param name="Whole">As it is defined, without what the viewer's roles grant nothing of.</param>
+    /// <param name="IsDraft">True for a draft, and <paramref name="IsDesigned"/> where it is before whoever designs it.</param>
+    /// <param name="Ever">The viewer's right on each dataset.</param>
+    /// <param name="Offered">See <see cref="OpenDashboard.Offered"/>.</param>
+    /// <param name="IsBare">True for a draft that has no tiles yet.</param>
+    private sealed record There(
+        Dashboard Whole,
+        bool IsDraft,
+        bool IsDesigned,
+        Dictionary<string, Scope> Ever,
+        IReadOnlyList<Parameter> Offered,
+        bool IsBare
+    );
+
+    /// <summary>
+    /// What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled whether
+    /// the dashboard is there for the viewer at all.
+    /// </summary>
+    /// <exception cref="ProblemException">It is not.</exception>
+    private static There ThereFor(string name, Viewer viewer, LiveWorkspace live)
     {
         // A draft is there for whoever works on it, though no role has the dashboard yet, and for nobody else.
         var isDraft = live.DraftOf == name;
@@ -200,85 +253,48 @@ internal sealed class OpenDashboard
             isDesigned ? LaidOut.Freed(whole)
             : live.IsShared && isDraft ? whole
             : DashboardPart.Of(viewer, whole, live.Workspace);
-        // What may be seen and chosen does not depend on the time or on what is set: before anything is said of that, it is settled
-        // whether the dashboard is there for the viewer at all.
         var ever = ScopesOf(viewer, live, whole);
         var offered = Presentation.Offered(whole, ever);
         // A draft begins without any tiles.
         var isBare = isDesigned && !IsThere(whole);
-        if (!isBare && !IsThere(Visible(Presentation.Chosen(whole, offered, Viewing.Whenever), ever).Dashboard))
-            throw ProblemException.UnknownDashboard(name);
-        // It is drawn as it would be published: nobody's view changes it.
-        var mayArrange = !isDraft && viewer.May(DashboardActs.Arrange, name, live.Workspace);
+        return isBare || IsThere(Visible(Presentation.Chosen(whole, offered, Viewing.Whenever), ever).Dashboard)
+            ? new There(whole, isDraft, isDesigned, ever, offered, isBare)
+            : throw ProblemException.UnknownDashboard(name);
+    }
+
+    /// <summary>Which view of a dashboard is open, with its edits.</summary>
+    /// <param name="MayArrange">True if the viewer may have views of their own.</param>
+    private sealed record Viewed(ViewKey Key, Lazy<IReadOnlyList<NamedView>> Named, ViewShare? Shared, StoredView View, bool MayArrange);
+
+    /// <summary>The view of a dashboard that is asked for.</summary>
+    /// <param name="view">Its name; null for the one that opens first.</param>
+    /// <exception cref="ProblemException">There is no such view for the viewer.</exception>
+    private static Viewed ViewOf(string name, Opener by, There there, string? view, bool asPublished)
+    {
+        var (viewer, live, views, _) = by;
+        // A draft is drawn as it would be published: nobody's view changes it.
+        var mayArrange = !there.IsDraft && viewer.May(DashboardActs.Arrange, name, live.Workspace);
         // Who may not arrange it (any more) has it as its developer does: what they could not take back must not act either. Who looks
         // as another sees what the other has.
         var hasViews =
             !asPublished
             && (
                 mayArrange
-                || !isDraft
+                || !there.IsDraft
                     && viewer is { LookedAsBy: not null }
                     && (viewer with { LookedAsBy = null }).May(DashboardActs.Arrange, name, live.Workspace)
             );
         // Pages say which view they mean, mostly the one without a name: then nobody asks which others there are.
         var named = new Lazy<IReadOnlyList<NamedView>>(() => hasViews ? views.Named(viewer.Name, name) : []);
-        var key = new ViewKey(viewer.Name, name, asked?.View ?? named.Value.FirstOrDefault(v => v.OpensFirst)?.View ?? "");
+        var key = new ViewKey(viewer.Name, name, view ?? named.Value.FirstOrDefault(v => v.OpensFirst)?.View ?? "");
         var shared = SharedView(key, viewer, views);
         if (shared is null && key.View.Length > 0 && named.Value.All(v => v.View != key.View))
             throw ProblemException.UnknownView(key.View);
-        var view =
+        var stored =
             shared is not null ? EditsOf(shared, views)
             : hasViews ? views.Get(key)
             : new StoredView([], 0, 0);
-        // Whoever designs moves what the text says, and not what an opening view makes of it.
-        var promoted = isDesigned ? null : PromotedView.For(viewer, name, live.Workspace);
-        // Few add tiles: for all others catalogues cost nothing.
-        IReadOnlyList<Catalogue> catalogues =
-            withCatalogues
-            || view.Edits.Any(e => e is ViewEdit.AddTile)
-            || promoted is not null && PromotedView.EditsOf(promoted).Any(e => e is ViewEdit.AddTile)
-                ? [.. CataloguesFor(viewer, live, ever)]
-                : [];
-        IEnumerable<ViewEdit> made = promoted is null ? view.Edits : [.. PromotedView.EditsOf(promoted), .. view.Edits];
-        var makeable = MadeOf(viewer, live, making is null ? made : [.. made, making], ever);
-        (var visit, asked) = VisitDrawings.Apart(asked, lenient || faultsStay);
-        var viewing = ReadViewing(live, offered, ever, now, asked, lenient || faultsStay);
-        // A name that is none of a parameter is nobody's value: it is told of at once.
-        if (faultsStay && !lenient && viewing.Faults.Values.FirstOrDefault(f => f.Code == "unknown-parameter") is { } unknown)
-            throw new ProblemException(422, unknown.Code, unknown.Message);
-        var scopes = ever.ToDictionary(s => s.Key, s => s.Value.At(viewing));
-        // What others look at is never a sample.
-        if (sample is { } percent && isDesigned)
-            scopes = scopes.ToDictionary(s => s.Key, s => s.Value.Sampled(percent));
-        var (dashboard, withheld) = Visible(Presentation.Chosen(whole, offered, viewing), scopes, withEmpty: isDesigned);
-        if (!isBare && !IsThere(dashboard))
-            throw ProblemException.UnknownDashboard(name);
-        dashboard = dashboard with { Catalogues = catalogues };
-        var fold = new ViewFold(dashboard) { Makeable = makeable.ToDictionary(d => d, d => scopes[d]) };
-        if (promoted is not null)
-            fold = fold.As(PromotedView.LayersOf(promoted), scopes);
-        if (shared is not null)
-            view = view with { Edits = PersonalView.Fitting(fold, scopes, view.Edits) };
-        var open = new OpenDashboard(offered, live, viewing, dashboard, withheld, scopes, fold, view, visit)
-        {
-            Key = key,
-            _named = named,
-            Shared = shared,
-            SharedWithViewer = () => views.SharedWith(viewer.Name, viewer.Roles, name),
-            MayHaveViews = mayArrange,
-            MayArrange = mayArrange && shared is null,
-            IsDesigned = isDesigned,
-            MayShare = mayArrange && viewer.May(DashboardActs.Share, name, live.Workspace),
-            MayExport = viewer.May(DashboardActs.Export, name, live.Workspace),
-            MayDesign =
-                viewer.May(Acts.Publish, live.Workspace) && !live.IsShared
-                || viewer.May(DashboardActs.Design, name, live.Workspace)
-                || isDraft && !live.IsShared && viewer.May(Acts.Own, live.Workspace),
-        };
-        // What was said of a tile in a request is held against it; of what an address carries, the page is told.
-        if (!lenient && !faultsStay && visit.Keys.Select(open.VisitFault).FirstOrDefault(f => f is not null) is { } fault)
-            throw new ProblemException(422, "cannot-draw", fault);
-        return open;
+        return new Viewed(key, named, shared, stored, mayArrange);
     }
 
     private string? VisitFault(string tile) =>
@@ -406,36 +422,16 @@ internal sealed class OpenDashboard
     /// The dashboard with parameters as an address carries them: JSON, lists of texts by name. What can't be meant is left out, so that an
     /// old address opens.
     /// </summary>
-    public static OpenDashboard OpenAsSet(
-        string name,
-        Viewer viewer,
-        LiveWorkspace live,
-        Store.Views views,
-        DateTimeOffset now,
-        string? set,
-        string? view = null,
-        bool withCatalogues = false,
-        ViewEdit? making = null
-    )
+    public static OpenDashboard OpenAsSet(string name, Opener by, string? set, string? view, OpeningWay? how = null)
     {
         try
         {
             var read = set is null ? null : JsonSerializer.Deserialize<Dictionary<string, IReadOnlyList<string>>>(set);
-            return Open(
-                name,
-                viewer,
-                live,
-                views,
-                now,
-                new ViewingRequest(read, null, view),
-                lenient: true,
-                withCatalogues: withCatalogues,
-                making: making
-            );
+            return Open(name, by, new ViewingRequest(read, null, view), (how ?? new OpeningWay()) with { IsLenient = true });
         }
         catch (JsonException)
         {
-            _ = Open(name, viewer, live, views, now, new ViewingRequest(null, null, view));
+            _ = Open(name, by, new ViewingRequest(null, null, view));
             throw new ProblemException(
                 422,
                 "wrong-value",
