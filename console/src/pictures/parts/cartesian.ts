@@ -435,7 +435,7 @@ const besideLast = (t: Tokens) => 6 + Math.round(1.5 * t.size);
 /** The room that an axis that lies needs for its unit: beyond its end, or a line below it where that would take too much of the width. */
 const roomOfUnit = (unit: string | undefined, t: Tokens, width: number) => {
   const wide = unit ? besideLast(t) + unit.length * t.size * 0.6 : 0;
-  return wide > width * 0.25 ? { right: 12, bottom: 6 + t.size } : { right: 12 + wide, bottom: 6 };
+  return wide > width * 0.15 ? { right: 12, bottom: 6 + t.size } : { right: 12 + wide, bottom: 6 };
 };
 
 /** How far below an axis its figures are, in pixels: as the library has it. */
