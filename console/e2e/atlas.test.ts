@@ -417,6 +417,22 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   const elsewhere = (await demo.as('director', '/d/atlas?tab=tables')).page;
   await settled(elsewhere);
   expect(await headsOf(elsewhere)).toEqual(moved);
+  // Whoever looks at the view has them so, and may have them otherwise in their own browser.
+  const shared = await page.request.post(`${demo.url}/api/dashboards/atlas/views/my/shares`, {
+    headers: { Origin: demo.url },
+    data: { person: 'north-ports' },
+  });
+  const share = ((await shared.json()) as { id: string }[]).at(-1)?.id;
+  const looking = (await demo.as('north-ports', `/d/atlas?tab=tables&view=shared-${share}`)).page;
+  await settled(looking);
+  expect(await headsOf(looking)).toEqual(moved);
+  await tile(looking, 'classes').getByRole('button', { name: 'Column Vessel' }).click();
+  await looking.getByRole('button', { name: 'Hide it', exact: true }).click();
+  await expect.poll(() => headsOf(looking)).toEqual(moved.filter((c) => c !== 'vessel'));
+  await tile(looking, 'classes').getByRole('button', { name: 'Column Sailings' }).click();
+  await looking.getByRole('button', { name: 'Columns as published', exact: true }).click();
+  await expect.poll(() => headsOf(looking)).toEqual(moved);
+  expect(await heads()).toEqual(moved);
   const width = () => table.locator('[data-column=vessel]').evaluate((h) => h.getBoundingClientRect().width);
   const before = await width();
   await menu('Vessel', 'Wider');

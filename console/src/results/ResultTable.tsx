@@ -38,7 +38,9 @@ interface Props {
   title: string;
   /** Under which name the viewer's order and widths of columns are kept in the browser, where they are kept nowhere else. */
   name: string;
-  /** Where they are kept elsewhere: how the columns stand, and what becomes of a change. */
+  /** How the columns stand as published. */
+  published?: Setting;
+  /** Where the viewer's are kept elsewhere: what they are, and what becomes of a change. */
   kept?: { setting: Setting; onSetting: (setting: Setting | undefined) => void };
   columns: ColumnInfo[];
   values: Value[][];
@@ -90,6 +92,7 @@ const menuIcon = <EllipsisVertical size={12} aria-hidden />;
 export function ResultTable({
   title,
   name,
+  published = asPublished,
   kept,
   columns,
   values,
@@ -115,9 +118,9 @@ export function ResultTable({
   const [ownFilters, setFilters] = useState<Filters>([]);
   const sorting = asked?.sorting ?? ownSorting;
   const filters = asked?.filters ?? ownFilters;
-  const [ownSetting, setOwnSetting] = useLocalStorage<Setting>({
+  const [ownSetting, setOwnSetting, forgetSetting] = useLocalStorage<Setting>({
     key: `weir-table-${name}-${columns.map((c) => c.name).join(' ')}`,
-    defaultValue: asPublished,
+    defaultValue: published,
     getInitialValueInEffect: false,
   });
   // While the hand draws at the edge of a column nothing is kept.
@@ -127,6 +130,7 @@ export function ResultTable({
   const setSetting = (change: (setting: Setting) => Setting) => {
     const next = change(stored);
     if (kept) kept.onSetting(next === asPublished ? undefined : next);
+    else if (next === asPublished) forgetSetting();
     else setOwnSetting(next);
   };
   const hidden = hiddenOf(

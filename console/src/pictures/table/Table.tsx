@@ -16,11 +16,14 @@ import classes from './table.module.css';
 /** Rows and columns of members and their figures: a heading sorts, its menu filters and moves, a row can be picked. */
 export default function TablePicture(props: PictureProps) {
   const { columns } = props.result.table;
+  // What the browser keeps of a view that is nobody's to change here is of what stands in that, and of nothing else.
+  const name = `${props.tile.name}${props.onTable || !props.table ? '' : JSON.stringify(props.table)}`;
   // Other columns are another table: what was set of one means nothing for the other.
-  return <Lines key={columns.map((c) => c.name).join(' ')} {...props} />;
+  return <Lines key={`${columns.map((c) => c.name).join(' ')} ${name}`} name={name} {...props} />;
 }
 
-function Lines({ tile, result, selection, onSelect, weekStarts, table, onTable }: PictureProps) {
+function Lines(props: PictureProps & { name: string }) {
+  const { tile, name, result, selection, onSelect, weekStarts, table, onTable } = props;
   const { columns, values } = result.table;
   const restAt = columns.findIndex((c) => c.role === 'rest');
   const groups = columns.filter((c) => c.role === 'group').length;
@@ -60,7 +63,8 @@ function Lines({ tile, result, selection, onSelect, weekStarts, table, onTable }
   return (
     <ResultTable
       title={tile.title}
-      name={tile.name}
+      name={name}
+      published={setting}
       kept={kept}
       columns={columns}
       values={values}
