@@ -327,6 +327,7 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     [store, tile.name],
   );
   const table = usePage((s) => tableIn(s, tile));
+  const mayArrange = usePage((s) => s.page.mayArrange);
   const onTable = useCallback<NonNullable<PictureProps['onTable']>>(
     (table) => store.dispatch({ type: 'columns', tile: tile.name, table: table ?? null }),
     [store, tile.name],
@@ -365,8 +366,8 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     hidden,
     onHide,
     table,
-    // Who may not move a tile has no columns of it to keep in a view.
-    onTable: tile.may.includes('move') ? onTable : undefined,
+    // Who may not move a tile has no columns of it to keep in a view; nor has the page of a draft, which is no view.
+    onTable: mayArrange && tile.may.includes('move') ? onTable : undefined,
     window,
     onWindow,
     scale,
