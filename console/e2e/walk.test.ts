@@ -64,6 +64,13 @@ test('The walk through Punctuality finds what it says it finds, step by step', {
   await page.getByRole('menuitem', { name: 'All but what is picked' }).click();
   await says(page, 'late', '39.0 %', '[data-side=A]');
   await says(page, 'late', '9.7 %', '[data-side=B]');
+  // One class beside three, whose legend has more lines: at equal scale, and of equal size.
+  const plots = () =>
+    tile(page, 'classes')
+      .locator('[data-side] [data-chart]')
+      .evaluateAll((all) => all.map((c) => c.getBoundingClientRect()).map((b) => `${b.top} ${b.width} ${b.height}`));
+  expect(await tile(page, 'classes').locator('[data-side=B] [data-legend] button').count()).toBe(3);
+  await expect.poll(async () => new Set(await plots()).size).toBe(1);
   // 5: its rows.
   await page.getByRole('button', { name: 'Go on with A' }).click();
   await says(page, 'late', '39.0 %');

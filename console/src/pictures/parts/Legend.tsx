@@ -42,6 +42,7 @@ export function Legend({ title, entries, hidden, onChange, width, height, size }
     <div
       ref={box}
       className={classes.legend}
+      data-legend
       data-still={still ?? undefined}
       role="group"
       aria-label={`Legend of ${title}`}
