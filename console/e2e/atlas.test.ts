@@ -171,8 +171,8 @@ test('A picture shows a part of its axis that is moved by hand and by keys, and 
       .evaluateAll((lists) =>
         lists.map((l) => [...l.querySelectorAll('[role=option]')].map((o) => o.textContent?.split(':')[0])),
       );
+  await expect.poll(async () => (await months()).filter((m) => m.length === 12).length).toBe(4);
   const year = await months();
-  expect(year.length).toBeGreaterThan(2);
   await small.getByRole('listbox').nth(1).focus();
   await page.keyboard.press('+');
   await expect.poll(async () => (await months()).every((m) => m.length < 12)).toBe(true);
@@ -416,7 +416,7 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   await page.locator('[data-saving=saved]').waitFor();
   const elsewhere = (await demo.as('director', '/d/atlas?tab=tables')).page;
   await settled(elsewhere);
-  expect(await headsOf(elsewhere)).toEqual(moved);
+  await expect.poll(() => headsOf(elsewhere)).toEqual(moved);
   // Whoever looks at the view has them so, and may have them otherwise in their own browser.
   const shared = await page.request.post(`${demo.url}/api/dashboards/atlas/views/my/shares`, {
     headers: { Origin: demo.url },
@@ -425,7 +425,7 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   const share = ((await shared.json()) as { id: string }[]).at(-1)?.id;
   const looking = (await demo.as('north-ports', `/d/atlas?tab=tables&view=shared-${share}`)).page;
   await settled(looking);
-  expect(await headsOf(looking)).toEqual(moved);
+  await expect.poll(() => headsOf(looking)).toEqual(moved);
   await tile(looking, 'classes').getByRole('button', { name: 'Column Vessel' }).click();
   await looking.getByRole('button', { name: 'Hide it', exact: true }).click();
   await expect.poll(() => headsOf(looking)).toEqual(moved.filter((c) => c !== 'vessel'));

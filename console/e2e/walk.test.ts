@@ -69,7 +69,7 @@ test('The walk through Punctuality finds what it says it finds, step by step', {
     tile(page, 'classes')
       .locator('[data-side] [data-chart]')
       .evaluateAll((all) => all.map((c) => c.getBoundingClientRect()).map((b) => `${b.top} ${b.width} ${b.height}`));
-  expect(await tile(page, 'classes').locator('[data-side=B] [data-legend] button').count()).toBe(3);
+  await expect.poll(() => tile(page, 'classes').locator('[data-side=B] [data-legend] button').count()).toBe(3);
   await expect.poll(async () => new Set(await plots()).size).toBe(1);
   // 5: its rows.
   await page.getByRole('button', { name: 'Go on with A' }).click();

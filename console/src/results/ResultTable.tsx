@@ -313,8 +313,8 @@ export function ResultTable({
                     {!isFigure(column) && menu}
                     <Edge
                       onDraw={(width) => setAtEdge({ id: c.id, width })}
-                      onLeave={() => {
-                        if (atEdge) setSetting((s) => ({ ...s, widths: { ...s.widths, [c.id]: atEdge.width } }));
+                      onLeave={(width) => {
+                        if (width !== undefined) setSetting((s) => ({ ...s, widths: { ...s.widths, [c.id]: width } }));
                         setAtEdge(undefined);
                       }}
                     />
@@ -432,9 +432,9 @@ export function ResultTable({
 
 const none: Beside[] = [];
 
-/** The right edge of a heading, by which its column is made wider or narrower. */
-function Edge({ onDraw, onLeave }: { onDraw: (width: number) => void; onLeave: () => void }) {
-  const from = useRef<{ x: number; width: number }>(undefined);
+/** The right edge of a heading, by which its column is made wider or narrower; left without a width where the hand did not move. */
+function Edge({ onDraw, onLeave }: { onDraw: (width: number) => void; onLeave: (width?: number) => void }) {
+  const from = useRef<{ x: number; width: number; drawn?: number }>(undefined);
   const [isMoved, setMoved] = useState(false);
   return (
     <span
@@ -447,12 +447,15 @@ function Edge({ onDraw, onLeave }: { onDraw: (width: number) => void; onLeave: (
         e.currentTarget.setPointerCapture(e.pointerId);
       }}
       onPointerMove={(e) => {
-        if (from.current) onDraw(fittingWidth(from.current.width + e.clientX - from.current.x));
+        if (!from.current) return;
+        from.current.drawn = fittingWidth(from.current.width + e.clientX - from.current.x);
+        onDraw(from.current.drawn);
       }}
       onLostPointerCapture={() => {
+        const drawn = from.current?.drawn;
         from.current = undefined;
         setMoved(false);
-        onLeave();
+        onLeave(drawn);
       }}
     />
   );
