@@ -41,6 +41,8 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
       ({ column }) => column.name,
     );
   }, [columns, tile.table]);
+  // Where a view has figures first, the words about totals stand with the first of the others.
+  const words = shown.findIndex(({ column }) => !isFigure(column.role));
   const looks = useMemo(() => columns.map((c, i) => cellsOf(tile, c, values[i] ?? [], t)), [columns, values, tile, t]);
   const lines = useMemo(() => {
     const all = Array.from({ length: values[0]?.length ?? 0 }, (_, i) => i);
@@ -128,7 +130,7 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
                 <td key={column.name} data-figure={isFigure(column.role) || undefined}>
                   {isFigure(column.role)
                     ? written(result.totals?.[placeOfFigure(columns, at)] ?? null, column)
-                    : place === 0
+                    : place === words
                       ? 'Total'
                       : ''}
                 </td>

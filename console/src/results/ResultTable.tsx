@@ -192,6 +192,8 @@ export function ResultTable({
   const here = Math.min(pageAt, pages - 1);
   const rows = page > 0 ? every.slice(here * page, (here + 1) * page) : every;
   const shown = [...table.getLeftVisibleLeafColumns(), ...table.getCenterVisibleLeafColumns()];
+  // Where figures stand first, the words about totals stand with the first of the others.
+  const words = shown.findIndex((c) => told(c).column.role !== 'figure');
   const { ref, height } = useElementSize();
   const wrap = useRef<HTMLDivElement>(null);
   const isLong = rows.length > drawnWhole;
@@ -389,7 +391,7 @@ export function ResultTable({
                     <td key={c.id} data-figure={isFigure(column)} className={pinned(c.id)} style={styleOf(c.id)}>
                       {column.role === 'figure'
                         ? bareNumber(totalOf(at), column)
-                        : i === 0
+                        : i === words
                           ? fit.height === undefined && filters.length === 0
                             ? 'Total'
                             : `Total of ${filters.length > 0 ? 'all ' : ''}${count.toLocaleString('en-US')}`
