@@ -7,7 +7,7 @@ import { CellLegend } from '../pictures/parts/CellLegend';
 import { arrowOf, cellsOf } from '../pictures/parts/cells';
 import { Cell } from '../pictures/table/Cell';
 import { type Course, courseName, courseTitle, SmallCourse } from '../pictures/table/SmallCourse';
-import { hiddenOf, inOrder, settingOf } from '../results/columnActs';
+import { settingOf, shownIn } from '../results/columnActs';
 import classes from './paper.module.css';
 import { isFigure, placeOfFigure } from './paperData';
 
@@ -31,15 +31,12 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
   const courses = ((result.courses ?? []) as Course[]).filter((c) => !c.isCut);
   const rest = columns.findIndex((c) => c.role === 'rest');
   const shown = useMemo(() => {
-    const setting = settingOf(tile.table);
-    const there = columns.map((column, at) => ({ column, at })).filter(({ column }) => column.role !== 'rest');
-    const names = there.map(({ column }) => column.name);
-    const hidden = hiddenOf(setting, names);
-    return inOrder(
-      there.filter(({ column }) => !hidden.includes(column.name)),
-      setting,
-      ({ column }) => column.name,
-    );
+    const names = columns.filter((c) => c.role !== 'rest').map((c) => c.name);
+    return shownIn(settingOf(tile.table), names).flatMap((name) => {
+      const at = columns.findIndex((c) => c.name === name);
+      const column = columns[at];
+      return column ? [{ column, at }] : [];
+    });
   }, [columns, tile.table]);
   // Where a view has figures first, the words about totals stand with the first of the others.
   const words = shown.findIndex(({ column }) => !isFigure(column.role));

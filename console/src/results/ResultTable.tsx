@@ -243,7 +243,7 @@ export function ResultTable({
   };
   const pinned = (id: string) => (setting.pinned.includes(id) ? classes.pinned : undefined);
   const acts = (column: Column<Row>): [string, () => void][] =>
-    actsOf({ column, columns, shown, setting, setSetting, rows: every, wrap: wrap.current });
+    actsOf({ column, columns, shown, setting, hidden, setSetting, rows: every, wrap: wrap.current });
 
   return (
     <div ref={ref} className={tiles.tableRoom}>

@@ -47,13 +47,12 @@ export function hiddenOf({ hidden }: Setting, columns: readonly string[]): strin
   return there.length < columns.length ? there : [];
 }
 
-/** Columns in their order: those that are named in it first, the others as they are. */
-export function inOrder<T>(columns: readonly T[], { order }: Setting, nameOf: (column: T) => string): T[] {
-  const place = (column: T) => {
-    const at = order.indexOf(nameOf(column));
-    return at < 0 ? order.length : at;
-  };
-  return [...columns].sort((a, b) => place(a) - place(b));
+/** The columns that are shown, by name: those that stay in sight first, then those that are put in order, then the others as they are. */
+export function shownIn(setting: Setting, columns: readonly string[]): string[] {
+  const hidden = hiddenOf(setting, columns);
+  return [...new Set([...setting.pinned, ...setting.order, ...columns])].filter(
+    (name) => columns.includes(name) && !hidden.includes(name),
+  );
 }
 
 /** What is known of a column beside what the table library keeps. */
@@ -72,6 +71,7 @@ export function actsOf({
   columns,
   shown,
   setting,
+  hidden,
   setSetting,
   rows,
   wrap,
@@ -80,6 +80,8 @@ export function actsOf({
   columns: ColumnInfo[];
   shown: Column<Row>[];
   setting: Setting;
+  /** Those of its columns that are not shown. */
+  hidden: string[];
   setSetting: (change: (setting: Setting) => Setting) => void;
   rows: { original: Row }[];
   wrap: HTMLElement | null;
@@ -131,10 +133,7 @@ export function actsOf({
           ] as [string, () => void],
         ]),
     ...(shown.length > 1 ? [['Hide it', () => setSetting(toggled('hidden', id))] as [string, () => void]] : []),
-    ...hiddenOf(
-      setting,
-      columns.map((c) => c.name),
-    ).map((name): [string, () => void] => [
+    ...hidden.map((name): [string, () => void] => [
       `Show ${columns.find((c) => c.name === name)?.title ?? name}`,
       () => setSetting(toggled('hidden', name)),
     ]),

@@ -160,7 +160,7 @@ public sealed class Scope
 
     /// <summary>True if a column of a result, such as <c>departed.day</c>, is called after a field or measure that is visible.</summary>
     public bool HasColumn(string column) =>
-        column.Split('.', ' ')[0] is var name && (Fields.ContainsKey(name) || Measures.ContainsKey(name));
+        FieldAt.Parse(column).Field is var name && (Fields.ContainsKey(name) || Measures.ContainsKey(name));
 
     /// <summary>True if the rule's text or its SQL would name a column that the viewer may not see.</summary>
     public bool RuleNamesHidden { get; }

@@ -109,10 +109,10 @@ public sealed record TableColumns(
     /// <summary>False where it was read from JSON with null in the place of a name, or has more than any table.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public bool IsWhole =>
-        Names(Order)
-        && Names(Hidden)
-        && Names(Pinned)
-        && (Widths is null || Names([.. Widths.Select(w => w?.Column!)]) && Widths.All(w => w.Width is >= 20 and <= 2_000));
+        Drawing.Names(Order, Most)
+        && Drawing.Names(Hidden, Most)
+        && Drawing.Names(Pinned, Most)
+        && (Widths is null || Drawing.Names([.. Widths.Select(w => w?.Column!)], Most) && Widths.All(w => w.Width is >= 20 and <= 2_000));
 
     /// <summary>True if it says nothing.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
@@ -141,9 +141,6 @@ public sealed record TableColumns(
     }
 
     private static bool Same<T>(IReadOnlyList<T>? one, IReadOnlyList<T>? other) => (one ?? []).SequenceEqual(other ?? []);
-
-    private static bool Names(IReadOnlyList<string>? list) =>
-        list is null || list.Count <= Most && list.All(n => n is { Length: > 0 and <= 200 });
 }
 
 /// <summary>A column and how wide it is, in pixels.</summary>
@@ -176,7 +173,7 @@ public sealed record Drawing(
     [System.Text.Json.Serialization.JsonIgnore]
     public bool IsWhole => Names(Show, 20) && Names(By, 20) && Names(Without, 200) && IsName(Picture) && IsName(Split) && IsName(Sort);
 
-    private static bool Names(IReadOnlyList<string>? list, int most) =>
+    internal static bool Names(IReadOnlyList<string>? list, int most) =>
         list is null || list.Count <= most && list.All(n => n is not null && IsName(n));
 
     private static bool IsName(string? name) => name is null || name.Length <= 200;

@@ -177,10 +177,7 @@ export function cartesian(input: DrawingInput, along: Along): Drawing {
           ? { min: 0, max: 1, interval: 0.25 }
           : scaleOf([...ends(left), ...referenced(tile), ...(input.reach ?? [])], steps)),
     splitNumber: steps,
-    axisLabel: {
-      ...figureLabels(format, t, suffix),
-      ...(broken ? { showMaxLabel: false } : {}),
-    },
+    axisLabel: { ...figureLabels(format, t, suffix), ...(broken ? { showMaxLabel: false } : {}) },
     splitLine: { lineStyle: { color: t.hairline } },
     ...unitAt(unit, t, lying ? 'end' : 'left', input.width),
   };
@@ -432,10 +429,18 @@ function overviewOf(
 /** How far from the end of an axis that lies its unit stands: beyond half of the last figure. */
 const besideLast = (t: Tokens) => 6 + Math.round(1.5 * t.size);
 
-/** The room that an axis that lies needs for its unit: beyond its end, or a line below it where that would take too much of the width. */
+/** How wide that is. */
+const widthOfUnit = (unit: string, t: Tokens) => besideLast(t) + unit.length * t.size * 0.6;
+
+/** True where the unit would take too much of the width, and stands on a line of its own below the axis. */
+const isUnitBelow = (unit: string, t: Tokens, width: number) => widthOfUnit(unit, t) > width * 0.15;
+
+/** The room that an axis that lies needs for its unit, if it has one. */
 const roomOfUnit = (unit: string | undefined, t: Tokens, width: number) => {
-  const wide = unit ? besideLast(t) + unit.length * t.size * 0.6 : 0;
-  return wide > width * 0.15 ? { right: 12, bottom: 6 + t.size } : { right: 12 + wide, bottom: 6 };
+  if (!unit) return { right: 12, bottom: 6 };
+  return isUnitBelow(unit, t, width)
+    ? { right: 12, bottom: 6 + t.size }
+    : { right: 12 + widthOfUnit(unit, t), bottom: 6 };
 };
 
 /** How far below an axis its figures are, in pixels: as the library has it. */
@@ -448,7 +453,7 @@ const belowAxis = 8;
  */
 export function unitAt(unit: string | undefined, t: Tokens, side: 'left' | 'right' | 'end', width: number) {
   if (!unit) return {};
-  if (side === 'end' && roomOfUnit(unit, t, width).bottom > 6) return namedBelow(unit, { tokens: t, width });
+  if (side === 'end' && isUnitBelow(unit, t, width)) return namedBelow(unit, { tokens: t, width });
   // Towards the figures where it is longer than they are: outwards it would be cut.
   const isLong = unit.length * t.size * 0.6 > 3 * t.size;
   const align = side === 'end' ? 'left' : (side === 'left') === isLong ? 'left' : 'right';

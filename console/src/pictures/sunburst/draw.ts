@@ -31,12 +31,12 @@ export function draw(input: DrawingInput): Drawing {
     }
     // Side by side where the arc is shortest.
     const lines = Math.min(3, Math.floor((arcAt(inner + t.size / 2) - 2) / (t.size + 3)));
-    const across = lines > 0 ? telling(wrapped(node.name, ring - 10, lines, t.size)) : '';
+    const across = telling(wrapped(node.name, ring - 10, lines, t.size));
     // A straight line within a ring, as long as its middle does not come out at the inner edge.
     const middle = inner + ring / 2;
     const room = Math.min(arcAt(middle) * 0.85, Math.sqrt(8 * middle * Math.max(0, ring - t.size - 4))) - 4;
-    const along = room > 0 ? telling(wrapped(node.name, room, 1, t.size)) : '';
-    if (across.length === 0 && along.length === 0) return { show: false };
+    const along = telling(wrapped(node.name, room, 1, t.size));
+    if (!across && !along) return { show: false };
     const isAlong = lettersIn(along) > lettersIn(across);
     return { formatter: () => (isAlong ? along : across), ...(isAlong ? { rotate: 'tangential' } : {}) };
   };
