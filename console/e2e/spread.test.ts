@@ -104,6 +104,59 @@ test('Curves and ranges of members follow what is picked, and a span drawn on a 
   await expect.poll(() => seriousFaults(page)).toEqual([]);
 });
 
+test('A range in the picture of one class drives with the class: by a click, by drawing, by keys; and a drawing that is taken away is not meant', async () => {
+  const { page } = await demo.as('director', '/d/atlas?tab=spread');
+  await settled(page);
+  const [each, winds] = [tile(page, 'each-class'), tile(page, 'winds')];
+  const picked = () => page.getByLabel('What is picked').innerText();
+  const pictures = each.locator('[data-chart]');
+  const count = async (where: string) =>
+    Number(
+      (
+        (await demo.sql(
+          `SELECT count(*) FROM sailing s JOIN vessel v ON v.id = s.vessel_id WHERE wind_ms >= 2 AND wind_ms < 4 AND NOT cancelled AND ${where}`,
+        )) as [[number]]
+      )[0][0],
+    ).toLocaleString('en-US');
+  const said = async () => (await winds.getByRole('option').allInnerTexts())[1];
+  // A click on a bar takes its range, in one picture alone.
+  const bars = await pictures.nth(2).boundingBox();
+  if (!bars) throw new Error('no picture');
+  await pictures.nth(2).click({ position: { x: bars.width * 0.25, y: bars.height * 0.5 } });
+  await expect.poll(picked).toContain('0 to below 10 · Swift');
+  await expect.poll(() => each.getByRole('option', { selected: true }).count()).toBe(1);
+  await expect
+    .poll(said)
+    .toBe(`2.0 to 4.0 m/s: ${await count("delay_min >= 0 AND delay_min < 10 AND class = 'Swift'")}`);
+  expect(await each.locator('[data-band]:visible').count()).toBe(1);
+  // A drawing in another picture takes its place; one that the browser takes away gives it back.
+  const first = await pictures.first().boundingBox();
+  if (!first) throw new Error('no picture');
+  await page.mouse.move(first.x + first.width * 0.25, first.y + first.height * 0.5);
+  await page.mouse.down();
+  await page.mouse.move(first.x + first.width * 0.45, first.y + first.height * 0.5, { steps: 5 });
+  await expect.poll(picked).toContain('· Islander');
+  await pictures.first().dispatchEvent('pointercancel');
+  await expect.poll(picked).toContain('0 to below 10 · Swift');
+  await page.mouse.up();
+  await page.mouse.move(5, 5);
+  // By keys: a range, and one more beside it.
+  await each.getByRole('listbox').nth(1).focus();
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Space');
+  await expect.poll(picked).toContain('−10 to below 0 · Sounder');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect.poll(picked).toContain('−10 to below 10 · Sounder');
+  await expect
+    .poll(said)
+    .toBe(`2.0 to 4.0 m/s: ${await count("delay_min >= -10 AND delay_min < 10 AND class = 'Sounder'")}`);
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  // In a new window it is as the address has it.
+  const { page: other } = await demo.as('director', `/d/atlas${new URL(page.url()).search}`);
+  await expect.poll(() => other.getByLabel('What is picked').innerText()).toContain('−10 to below 10 · Sounder');
+  await expect.poll(() => tile(other, 'each-class').getByRole('option', { selected: true }).count()).toBe(2);
+});
+
 test('A summary says what each class is like, and grades move from the first to the worst later one, both under what is picked', async () => {
   const { page } = await demo.as('director', '/d/atlas?tab=tables');
   await settled(page);

@@ -21,7 +21,7 @@ internal sealed class MemberBook(string dashboard, ViewingRequest? viewing, Clie
         bool IsWhole
     );
 
-    /// <summary>Reads the values of one member, by code or by name.</summary>
+    /// <summary>Reads the values of one member, by code or by name: of all fields of a tile, of the last ones, or of an opened level.</summary>
     /// <param name="path">The members opened above it.</param>
     public async Task<object?[]> Read(
         TileInfo tile,
@@ -55,7 +55,7 @@ internal sealed class MemberBook(string dashboard, ViewingRequest? viewing, Clie
             && (names.ContainsKey(written) ? written : names.FirstOrDefault(n => n.Value == written).Key) is { } code
         )
             return MemberText.Value(field, code);
-        var known = await Of(tile, path);
+        var known = await Of(tile, fields, path);
         List<(object? Value, string Label)> members =
         [
             .. known.All.Where(m => at < m.Values.Count).Select(m => (m.Values[at], m.Labels[at])).DistinctBy(m => m.Item2),
@@ -95,7 +95,7 @@ internal sealed class MemberBook(string dashboard, ViewingRequest? viewing, Clie
         IReadOnlyList<string> written
     )
     {
-        var known = await Of(tile, path);
+        var known = await Of(tile, fields, path);
         bool Is(IReadOnlyList<object?> member) =>
             values.Select((v, i) => i < member.Count && MemberText.AreSame(v, member[i])).All(same => same);
         if (
@@ -135,6 +135,25 @@ internal sealed class MemberBook(string dashboard, ViewingRequest? viewing, Clie
         {
             return [];
         }
+    }
+
+    /// <summary>The members as far as some fields of a tile tell them.</summary>
+    private async Task<Members> Of(TileInfo tile, IReadOnlyList<FieldInfo> fields, IReadOnlyList<object?> path)
+    {
+        var known = await Of(tile, path);
+        var before = path.Count > 0 ? 0 : Math.Max(0, tile.By.ToList().IndexOf(fields[0]));
+        return before == 0
+            ? known
+            : known with
+            {
+                Columns = [.. known.Columns.Skip(before)],
+                All =
+                [
+                    .. known.All.Select(m =>
+                        ((IReadOnlyList<object?>)[.. m.Values.Skip(before)], (IReadOnlyList<string>)[.. m.Labels.Skip(before)])
+                    ),
+                ],
+            };
     }
 
     private async Task<Members> Of(TileInfo tile, IReadOnlyList<object?> path)

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.Globalization;
 using System.Text.Json;
+using Weir.Core.Expressions;
 using Weir.Core.Results;
 using Weir.Service;
 using Weir.Service.Api;
@@ -14,7 +15,8 @@ internal static class Picks
 {
     /// <summary>
     /// Values of one tile join; a tile grouped by two fields takes value,value. "not given" and "all others" are members too.
-    /// tile!=value means all but it; on a tile for ranges from..to, both included, and on dates a period too; on a search a piece of text.
+    /// tile!=value means all but it; on a tile for ranges from..to, both included, and on dates a period too, on one that is repeated with ,member; on a search a
+    /// piece of text.
     /// </summary>
     private static async Task<Dictionary<string, JsonElement>> Read(
         IReadOnlyList<string> written,
@@ -65,10 +67,15 @@ internal static class Picks
                 entry["exclude"] = true;
             if (tile.Pick == "text")
                 entry["contains"] = value;
-            else if (tile.Pick == "range" && value.Split("..") is [var from, var to])
-                entry["range"] = MemberText.Range(tile.By[0], from, to);
-            else if (tile.Pick == "range" && Core.Expressions.RelativePeriod.Parse(value) is not null)
-                entry["period"] = value;
+            else if (tile.Pick == "range" && RangeOf(tile, value) is { } range)
+            {
+                entry[range.Key] = range.Value;
+                if (!tile.Repeats)
+                    continue;
+                if (!entry.TryGetValue("each", out var each))
+                    entry["each"] = each = new List<object?>();
+                ((List<object?>)each!).Add((await book.Read(tile, [tile.By[^1]], [], [range.Each ?? throw NoPicture(tile, value)]))[0]);
+            }
             else if (value == Labels.Rest && tile.HasRest)
                 entry["restOf"] = await book.Shown(tile);
             else
@@ -83,6 +90,23 @@ internal static class Picks
         }
         return picks.ToDictionary(p => p.Key, p => JsonSerializer.SerializeToElement(p.Value, Client.Json));
     }
+
+    /// <summary>A range or a period as it is written, and, on a tile that is repeated, the member in whose picture it lies; null for a member.</summary>
+    private static (string Key, object Value, string? Each)? RangeOf(TileInfo tile, string written)
+    {
+        var comma = tile.Repeats ? written.IndexOf(',') : -1;
+        var (along, each) = comma < 0 ? (written, null) : (written[..comma], written[(comma + 1)..]);
+        return along.Split("..") is [var from, var to] ? ("range", MemberText.Range(tile.By[0], from, to), each)
+            : RelativePeriod.Parse(along) is not null ? ("period", along, each)
+            : null;
+    }
+
+    private static Refusal NoPicture(TileInfo tile, string range) =>
+        new(
+            $"{tile.Name} has a picture for each member of {tile.By[^1].Name}; a range lies in one of them.",
+            $"Write --select {tile.Name}={range},member.",
+            ExitCode.Usage
+        );
 
     /// <summary>The option --set name=value.</summary>
     public static System.CommandLine.Option<string[]> SetOption() =>

@@ -176,7 +176,8 @@ public static class Refitting
                 members.Select(m => m is JsonArray several ? string.Join(" / ", several) : m?.ToString())
             ),
             JsonObject search when search["contains"] is { } part => $"what contains {part}",
-            JsonObject range when range["period"] is null => $"the range {string.Join(" ", range.Select(r => $"{r.Key} {r.Value}"))}",
+            JsonObject range when range["period"] is null =>
+                $"the range {string.Join(" ", range.Select(r => $"{r.Key} {(r.Value is JsonArray several ? string.Join(", ", several) : r.Value)}"))}",
             _ => null,
         };
 

@@ -244,6 +244,28 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         (code, text).ShouldBe((1, ""));
         error.ShouldContain("vessels has no member Gray Pilgrim now. (unknown-member)");
         error.ShouldContain("Did you mean Grey Pilgrim?");
+        // On a tile that is drawn for each member a range lies in the picture of one, or of several.
+        async Task<(int Code, string Out, string Error)> Late(params string[] picks) =>
+            await _weir.Run([
+                "run",
+                "atlas",
+                "--tile",
+                "delays",
+                "--format",
+                "csv",
+                .. picks.SelectMany(p => (string[])["--select", $"each-class={p}"]),
+            ]);
+        var (swift, both) = ((await Late("0..10,Swift")).Out, (await Late("0..10,Swift", "0..10,Islander")).Out);
+        swift.ShouldNotBe(both);
+        both.ShouldNotBe((await Late()).Out);
+        (await Late("0..10")).ShouldBe(
+            (
+                ExitCode.Usage,
+                "",
+                "Error: each-class has a picture for each member of vessel_class; a range lies in one of them.\nWrite --select each-class=0..10,member.\n"
+            )
+        );
+        (await Late("0..10,Swfit")).Error.ShouldBe("Note: each-class has no member Swfit now. Did you mean Swift?\n");
         // What has no rows may be meant all the same: the figures come, and a note with them.
         (code, text, error) = await _weir.Run([
             "run",

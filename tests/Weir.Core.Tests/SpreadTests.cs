@@ -1,3 +1,4 @@
+using System.Text.Json;
 using CsCheck;
 using Shouldly;
 using Weir.Core.Access;
@@ -35,6 +36,8 @@ public class SpreadTests
         - { tile: counts, picture: density, dataset: d, by: n, heights: counts, place: { column: 2, row: 0, width: 1, height: 1 } }
         - { tile: bars, picture: histogram, dataset: d, by: n, split: kind, ranges: { width: 5 }, parts: laid_over, place: { column: 3, row: 0, width: 1, height: 1 } }
         - { tile: each, picture: histogram, dataset: d, by: n, repeat: kind, ranges: { width: 5 }, place: { column: 4, row: 0, width: 1, height: 1 } }
+        - { tile: opened, picture: histogram, dataset: d, by: n, repeat: kind, opening: { from: 3, to: 9, each: [k1, not given] }, place: { column: 5, row: 0, width: 1, height: 1 } }
+        - { tile: ports, picture: bar, dataset: d, show: total, by: port, place: { column: 6, row: 0, width: 1, height: 1 } }
         """
     );
 
@@ -226,6 +229,100 @@ public class SpreadTests
                 iter: 100
             );
 
+    [Fact]
+    public void A_range_in_the_picture_of_a_member_is_of_that_member_alone() =>
+        Gen.Int[0, int.MaxValue]
+            .Sample(
+                seed =>
+                {
+                    var random = new Random(seed);
+                    var rows = Rows(random);
+                    var (from, width, endsBelow, excludes) = (
+                        random.Next(-5, 20),
+                        random.Next(0, 9),
+                        random.Next(2) == 0,
+                        random.Next(4) == 0
+                    );
+                    string?[] each = random.Next(3) switch
+                    {
+                        0 => ["k0"],
+                        1 => [null],
+                        _ => ["k1", null],
+                    };
+                    var range = new
+                    {
+                        from,
+                        to = from + width,
+                        below = endsBelow,
+                    };
+                    var selection = Read(
+                        "each",
+                        new
+                        {
+                            range,
+                            each,
+                            exclude = excludes,
+                        }
+                    ).Selection!;
+                    Travelled(selection).ShouldBe(Travelled(Read("each", JsonDocument.Parse(Travelled(selection)).RootElement).Selection!));
+                    bool IsPicked(Row row) =>
+                        (row.N >= from && (endsBelow ? row.N < from + width : row.N <= from + width) && each.Contains(row.Kind))
+                        != excludes;
+                    Followed(rows, selection)
+                        .ShouldBe(
+                            rows.Where(IsPicked)
+                                .GroupBy(r => r.Port)
+                                .OrderBy(g => g.Key)
+                                .Select(g => (g.Key, g.Any(r => r.N is not null) ? g.Sum(r => r.N) : null))
+                        );
+                },
+                iter: 300
+            );
+
+    [Fact]
+    public void A_repeated_tile_opens_with_a_range_in_the_pictures_of_members_that_are_named()
+    {
+        var opened = Openings.Of(Tile("opened"), ScopeOf("all"), null, default, DayOfWeek.Monday)!;
+        Travelled(opened).ShouldBe("""{"members":[],"range":{"from":3,"to":9},"each":["k1",null]}""");
+        List<Row> rows = [new(3, "k1", "A"), new(9, null, "A"), new(5, "k0", "A"), new(10, "k1", "B")];
+        Followed(rows, opened).ShouldBe([("A", 12L)]);
+    }
+
+    [Theory]
+    [InlineData("each", """{"range":{"from":1}}""", "in whose pictures it lies")]
+    [InlineData("each", """{"range":{"from":1},"each":[]}""", "in whose pictures it lies")]
+    [InlineData("each", """{"range":{"from":1},"each":"k0"}""", "in whose pictures it lies")]
+    [InlineData("each", """{"range":{"from":1},"each":[5]}""", "kind of each is text; 5 is not.")]
+    [InlineData("each", """{"each":["k0"]}""", "each has none")]
+    [InlineData("bars", """{"range":{"from":1},"each":["k0"]}""", "bars has none")]
+    [InlineData("ports", """{"range":{"from":1},"each":["k0"]}""", "No range can be picked")]
+    public void A_range_that_lies_in_no_picture_is_refused(string tile, string json, string part)
+    {
+        var (selection, fault) = Read(tile, JsonDocument.Parse(json).RootElement);
+        selection.ShouldBeNull();
+        fault!.Message.ShouldContain(part);
+    }
+
+    private static Tile Tile(string name) => Workspace.Dashboards["x"].Tiles.First(t => t.Name == name);
+
+    private static Scope ScopeOf(string roles) => Scope.For(Testing.Definitions.Viewer(roles), "d", Workspace, Viewing.At(default))!;
+
+    private static (Selection? Selection, SelectionFault? Fault) Read(string tile, object json) =>
+        SelectionReader.Read(Tile(tile), ScopeOf("all"), JsonSerializer.SerializeToElement(json), default, DayOfWeek.Monday);
+
+    private static string Travelled(Selection selection) => Openings.Write(selection).ToJsonString();
+
+    /// <summary>The sum of each port under what is picked on another tile.</summary>
+    private static List<(string Port, long? Total)> Followed(List<Row> rows, Selection selection)
+    {
+        var (dashboard, scope) = (Workspace.Dashboards["x"], ScopeOf("all"));
+        var scopes = new Dictionary<string, Scope> { ["d"] = scope };
+        var filters = Wiring.FiltersOf(Tile("ports"), dashboard, Arrangement.Opening(dashboard), [selection], scopes, DayOfWeek.Monday);
+        var memory = Memory.Of(rows, ("n", r => r.N), ("kind", r => r.Kind), ("port", r => r.Port));
+        var table = Planner.Plan(Tile("ports"), scope, filters, 10_000, null, null).Run(memory).Table;
+        return [.. Enumerable.Range(0, table.Rows).Select(r => ((string)table.Values[0][r]!, (long?)table.Values[1][r])).OrderBy(p => p.Item1)];
+    }
+
     [Theory]
     [InlineData("{ tile: t, picture: box, dataset: d, of: kind, by: port }", "type-mismatch", "number")]
     [InlineData("{ tile: t, picture: box, dataset: d, of: total, by: port }", "unknown-field", "is a measure")]
@@ -236,7 +333,10 @@ public class SpreadTests
     [InlineData("{ tile: t, picture: bar, dataset: d, of: n, show: total, by: port }", "no-of", "Only boxes")]
     [InlineData("{ tile: t, picture: density, dataset: d, by: kind }", "type-mismatch", "a number")]
     [InlineData("{ tile: t, picture: bar, dataset: d, show: total, by: kind, heights: counts }", "no-heights", "curves")]
-    [InlineData("{ tile: t, picture: histogram, dataset: d, by: n, repeat: kind, pick: range }", "cannot-pick", "repeated")]
+    [InlineData("{ tile: t, picture: histogram, dataset: d, by: n, repeat: kind, pick: many }", "cannot-pick", "picks a range")]
+    [InlineData("{ tile: t, picture: histogram, dataset: d, by: n, repeat: kind, opening: { from: 1 } }", "wrong-value", "each: [member]")]
+    [InlineData("{ tile: t, picture: histogram, dataset: d, by: n, opening: { from: 1, each: k0 } }", "wrong-value", "Leave each out")]
+    [InlineData("{ tile: t, picture: bar, dataset: d, show: total, by: kind, repeat: port, pick: range }", "cannot-pick", "pick: many")]
     public void What_has_no_spread_is_refused_at_its_place(string tile, string code, string part)
     {
         var placed = tile[..^2] + ", place: { column: 0, row: 0, width: 1, height: 1 } }";

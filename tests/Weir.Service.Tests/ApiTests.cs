@@ -160,11 +160,11 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         more.ShouldBeGreaterThan(0);
     }
 
-    private async Task<JsonElement> Opening(string account, string selections = "null")
+    private async Task<JsonElement> Opening(string account, string selections = "null", string dashboard = "punctuality")
     {
         var response = await _service
             .As(account)
-            .PostAsync("api/dashboards/punctuality/opening", Json($"{{\"selections\": {selections}}}"));
+            .PostAsync($"api/dashboards/{dashboard}/opening", Json($"{{\"selections\": {selections}}}"));
         return JsonDocument.Parse(await response.EnsureSuccessStatusCode().Content.ReadAsStringAsync()).RootElement;
     }
 
@@ -208,6 +208,19 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
             .ShouldBe(["Home port 2", "Late by sea area 2", " 1", "Wind at departure 1"], ignoreOrder: true);
         desk.GetRawText().ShouldNotContain("FEN");
         desk.GetRawText().ShouldNotContain("Fennimar");
+        // A range in the pictures of several members stays in those that are there, and in none is none.
+        async Task<(string Selections, int Dropped)> Each(string each)
+        {
+            var opening = await Opening("director", $$$"""{"each-class": {"range": {"from": 0, "to": 9}, "each": {{{each}}}}}""", "atlas");
+            return (
+                opening.GetProperty("selections").GetRawText(),
+                opening.GetProperty("dropped").EnumerateArray().Sum(d => d.GetProperty("count").GetInt32())
+            );
+        }
+        (await Each("""["Swift", "nowhere"]""")).ShouldBe(
+            ("""{"each-class":{"members":[],"range":{"from":0,"to":9},"each":["Swift"]}}""", 1)
+        );
+        (await Each("""["nowhere"]""")).ShouldBe(("{}", 1));
     }
 
     [Fact]

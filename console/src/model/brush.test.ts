@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import type { Value } from '../api/client';
 import { type BrushCube, fold, prepare } from './brush';
 import type { Selection } from './selections';
 
@@ -11,28 +12,31 @@ function random(seed: number) {
   };
 }
 
-/** A cube of numbered days by letters, with a sum that is missing here and there, and a count of rows. */
+/** A cube of numbered days, in pictures of two sides or in one, by letters, with a sum that is missing here and there, and a count of rows. */
 function cube(next: (below: number) => number, kind: string): BrushCube {
   const days = Array.from({ length: 1 + next(9) }, (_, i) => `2025-01-0${i + 1}`);
   const letters = ['a', 'b', null, 'd'].slice(0, 1 + next(4));
-  const pairs = days.flatMap((_, d) => letters.flatMap((__, l) => (next(3) > 0 ? [[d, l]] : [])));
+  const sides = next(2) === 0 ? ['p', null] : undefined;
+  const lines = days.flatMap((_, d) => (sides ?? ['']).flatMap((__, s) => letters.map((___, l) => [d, s, l])));
+  const cells = lines.filter(() => next(3) > 0);
   const column = (name: string, role: string) => ({ name, title: name, role, kind: 'decimal', format: null, at: null });
   const hasTop = next(3) === 0;
   const hasRest = hasTop && next(2) === 0;
   return {
-    driverFields: 1,
+    driverFields: sides ? 2 : 1,
     axes: [
       {
         members: days,
         at: 'day',
         spans: days.map((d, i) => [`${d}T00:00:00`, `2025-01-${String(i + 2).padStart(2, '0')}T00:00:00`]),
       },
+      ...(sides ? [{ members: sides, at: null, spans: null }] : []),
       { members: letters, at: null, spans: null },
     ],
-    cells: [pairs.map(([d]) => d), pairs.map(([, l]) => l)],
+    cells: [0, ...(sides ? [1] : []), 2].map((axis) => cells.map((c) => c[axis])),
     parts: [
-      { fold: kind, counts: false, scale: 2, values: pairs.map(() => (next(4) === 0 ? null : next(2000) - 1000)) },
-      { fold: 'sum', counts: true, scale: 0, values: pairs.map(() => 1 + next(5)) },
+      { fold: kind, counts: false, scale: 2, values: cells.map(() => (next(4) === 0 ? null : next(2000) - 1000)) },
+      { fold: 'sum', counts: true, scale: 0, values: cells.map(() => 1 + next(5)) },
     ],
     figures: [
       [{ do: 'part', part: 0, takes: 0, value: null, kind: 'decimal' }],
@@ -127,12 +131,19 @@ describe('Cells of months and years', () => {
   });
 });
 
-const selectionOf = (next: (below: number) => number): Selection => {
+const selectionOf = (next: (below: number) => number, made: BrushCube): Selection => {
   const [a, b] = [1 + next(9), 1 + next(9)];
   const [from, to] = [Math.min(a, b), Math.max(a, b) + 1];
   const end = (day: number) => `2025-01-${String(day).padStart(2, '0')}`;
-  if (next(4) === 0) return { members: [[end(a)], [end(b)]], exclude: next(2) === 0 };
-  return { members: [], range: { from: next(5) === 0 ? null : end(from), to: end(to) }, exclude: next(5) === 0 };
+  const isApart = made.driverFields === 2;
+  const member = (day: number): Value[] => (isApart ? [end(day), next(2) === 0 ? 'p' : null] : [end(day)]);
+  if (next(4) === 0) return { members: [member(a), member(b)], exclude: next(2) === 0 };
+  return {
+    members: [],
+    range: { from: next(5) === 0 ? null : end(from), to: end(to) },
+    ...(isApart ? { each: [['p'], [null], ['p', null], ['other']][next(4)] } : {}),
+    exclude: next(5) === 0,
+  };
 };
 
 describe('Cells', () => {
@@ -146,23 +157,30 @@ describe('Cells', () => {
         if (!quick || !plain) throw new Error('too large');
         plain.running = null;
         for (let tried = 0; tried < 5; tried++) {
-          const selection = selectionOf(next);
+          const selection = selectionOf(next, made);
           const [a, b] = [fold(quick, selection), fold(plain, selection)];
           expect(a, `seed ${seed} ${JSON.stringify(selection)}`).toEqual(b);
           if (made.top || !a) continue;
           // Slow: every cell whose day is meant, letter by letter.
           const days = made.axes[0]?.members as string[];
           const [sums, counts] = made.parts.map((part) => part.values as (number | null)[]);
-          const isMeant = (day: string) => {
+          const isApart = made.driverFields === 2;
+          const isMeant = (day: string, side: Value) => {
             const inRange =
               selection.range !== undefined &&
               (selection.range.from === null || day >= String(selection.range.from)) &&
-              (selection.range.to === null || day < String(selection.range.to));
-            return (inRange || selection.members.some(([m]) => m === day)) !== (selection.exclude ?? false);
+              (selection.range.to === null || day < String(selection.range.to)) &&
+              (!isApart || selection.each?.includes(side) === true);
+            const isMember = selection.members.some(([m, of]) => m === day && (!isApart || of === side));
+            return (inRange || isMember) !== (selection.exclude ?? false);
           };
-          const meant = (made.cells[0] as number[]).flatMap((d, i) => (isMeant(days[d] as string) ? [i] : []));
-          const slow = ((made.axes[1]?.members ?? []) as (string | null)[]).flatMap((letter, l) => {
-            const cells = meant.filter((i) => made.cells[1]?.[i] === l);
+          const sideOf = (i: number) =>
+            isApart ? (made.axes[1]?.members[made.cells[1]?.[i] as number] as Value) : null;
+          const meant = (made.cells[0] as number[]).flatMap((d, i) =>
+            isMeant(days[d] as string, sideOf(i)) ? [i] : [],
+          );
+          const slow = ((made.axes.at(-1)?.members ?? []) as (string | null)[]).flatMap((letter, l) => {
+            const cells = meant.filter((i) => made.cells.at(-1)?.[i] === l);
             if (cells.length === 0) return [];
             const known = cells.map((i) => sums?.[i] ?? null).filter((v) => v !== null);
             const figure =

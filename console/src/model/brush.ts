@@ -1,6 +1,6 @@
 import type { Schemas, TileResult, Value } from '../api/client';
 import { areYears, besideOf, nextPeriod } from './periods';
-import { hasPick, instant, isWithin, type Member, type Selection } from './selections';
+import { hasPick, instant, isWithin, liesIn, type Member, type Selection } from './selections';
 
 export type BrushCube = Schemas['BrushCube'];
 
@@ -109,8 +109,14 @@ function mask(p: Prepared, selection: Selection | undefined): Uint8Array | undef
   }
   for (const m of selection.members) set(m, 1);
   if (selection.range) {
-    const axis = p.cube.axes[0];
-    if (!axis || p.cube.driverFields !== 1) return undefined;
+    const [axis, apart] = p.cube.axes;
+    const isOfEach = selection.each !== undefined;
+    if (!axis || p.cube.driverFields !== (isOfEach ? 2 : 1)) return undefined;
+    // Of a tile that is drawn for each member the range means, of each value along it, the members in whose pictures it lies.
+    const beside = isOfEach && apart ? apart.members.map((m) => liesIn(selection, m as Value)) : [true];
+    const mean = (i: number) => {
+      for (const [j, isIn] of beside.entries()) if (isIn) meant[i * beside.length + j] = 1;
+    };
     const { from, to } = selection.range;
     const [low, high] = [from === null ? '' : instant(String(from)), to === null ? '\uffff' : instant(String(to))];
     for (let i = 0; i < axis.members.length; i++) {
@@ -119,13 +125,13 @@ function mask(p: Prepared, selection: Selection | undefined): Uint8Array | undef
       const span = axis.spans?.[i];
       if (!span) {
         if (typeof value !== 'number') return undefined;
-        if (isWithin(selection.range, value)) meant[i] = 1;
+        if (isWithin(selection.range, value)) mean(i);
         continue;
       }
       const [start, end] = span as [string, string | null];
       if (end === null) {
-        if (start >= low && start < high) meant[i] = 1;
-      } else if (start >= low && end <= high) meant[i] = 1;
+        if (start >= low && start < high) mean(i);
+      } else if (start >= low && end <= high) mean(i);
       else if (end > low && start < high) return undefined; // a part of this period is meant
     }
   }
@@ -470,7 +476,9 @@ function partialOf(
   const [axis, ...others] = cube.axes.slice(cube.driverFields);
   if (!cube.reach || !axis) return { partial: [], partialPairs: [] };
   let reach = cube.reach as [string, string][];
-  if (cube.driverIsSpan && selection && hasPick(selection) && !selection.exclude && !selection.restOf) {
+  // Of a tile that is drawn for each member only a range bounds periods.
+  const isSpan = cube.driverFields === 1 || (selection?.range !== undefined && selection.members.length === 0);
+  if (cube.driverIsSpan && isSpan && selection && hasPick(selection) && !selection.exclude && !selection.restOf) {
     const picked: [string, string][] = selection.members.flatMap(([m]) => {
       if (typeof m !== 'string') return [];
       const end = nextPeriod(m, cube.axes[0]?.at ?? 'day');

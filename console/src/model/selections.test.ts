@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
-import type { DashboardPage, TileInfo } from '../api/client';
+import type { DashboardPage, FieldInfo, TileInfo } from '../api/client';
 import {
   asked,
   back,
@@ -91,6 +91,24 @@ describe('A range', () => {
     expect([0, 1, 3, 4].map((n) => isPicked(numbers, [n]))).toEqual([false, true, true, false]);
     expect(rangeLabel({ from: '2025-01-06', to: '2025-01-20' })).toBe('6 Jan 2025 to 19 Jan 2025');
     expect(rangeLabel({ from: null, to: 3 })).toBe('up to 3');
+    expect(rangeLabel({ from: -1500, to: 3, below: true })).toBe('−1,500 to below 3');
+  });
+  test('in the picture of one member is of it alone, and leaves with it', () => {
+    const one = withRange({ members: [] }, { from: 1, to: 3 }, ['a']);
+    expect(one).toEqual({ members: [], range: { from: 1, to: 3 }, each: ['a'] });
+    expect(isPicked(one, [2, 'a'])).toBe(true);
+    expect(isPicked(one, [2, 'b'])).toBe(false);
+    const fields = [
+      { name: 'n', kind: 'integer', at: null },
+      { name: 'l', kind: 'text', at: null },
+    ] as FieldInfo[];
+    expect(selectionLabels({ ...one, members: [] }, fields)).toEqual(['1 to 3 · a']);
+    expect(selectionLabels({ members: [], period: 'last 3 days', each: ['a', null] }, fields)).toEqual([
+      'last 3 days · a or not given',
+    ]);
+    expect(withRange(one, undefined, ['a'])).toBeUndefined();
+    expect(toggle(one, [2, 'b'], 'range')).toEqual({ members: [[2, 'b']] });
+    expect(readSelections('{"t":{"range":{"from":1,"to":3},"each":"a"}}')).toEqual({});
   });
   test('and members can mean all but these, a missing value with them', () => {
     const all = inverted({ members: [['a']] });

@@ -20,6 +20,8 @@ export interface Selection {
   /** All but what is picked. */
   exclude?: boolean;
   range?: PickedRange;
+  /** Of a range or period on a tile that is drawn for each member of a field: the members in whose pictures it lies. */
+  each?: Value[];
   /** A period that is worked out at the time of viewing, such as "last 30 days". */
   period?: string;
   /** A piece of text that members contain. */
@@ -69,9 +71,12 @@ export function isPicked(selection: Selection | undefined, member: Member): bool
   if (!selection || !hasPick(selection)) return false;
   const isIn =
     selection.members.some((m) => sameMember(m, member)) ||
-    (selection.range !== undefined && isWithin(selection.range, member[0]));
+    (selection.range !== undefined && isWithin(selection.range, member[0]) && liesIn(selection, member.at(-1) ?? null));
   return isIn !== (selection.exclude ?? false);
 }
+
+/** True if a range lies in the picture of a member, of a tile that is drawn for each. */
+export const liesIn = ({ each }: Selection, member: Value): boolean => each === undefined || each.includes(member);
 
 /** True if the rest of a top N is among what is picked. */
 export const isRestPicked = (selection: Selection | undefined): boolean =>
@@ -81,7 +86,7 @@ export const isRestPicked = (selection: Selection | undefined): boolean =>
 export function toggle(selection: Selection | undefined, member: Member, pick: string): Selection | undefined {
   const members = selection?.members ?? [];
   const without = members.filter((m) => !sameMember(m, member));
-  const { range: _, period: __, ...others } = selection ?? { members: [] };
+  const { range: _, period: __, each: ___, ...others } = selection ?? { members: [] };
   return tidy({
     ...others,
     members: without.length < members.length ? without : pick === 'one' ? [member] : [...members, member],
@@ -93,7 +98,7 @@ export function toggle(selection: Selection | undefined, member: Member, pick: s
 export function toggleAll(selection: Selection | undefined, members: Member[]): Selection | undefined {
   const picked = selection?.members ?? [];
   const others = picked.filter((p) => !members.some((m) => sameMember(m, p)));
-  const { range: _, period: __, ...rest } = selection ?? { members: [] };
+  const { range: _, period: __, each: ___, ...rest } = selection ?? { members: [] };
   const isAll = picked.length - others.length === members.length;
   return tidy({ ...rest, members: isAll ? others : [...others, ...members] });
 }
@@ -104,9 +109,15 @@ export function toggleRest(selection: Selection | undefined, shown: Member[], pi
   return tidy({ ...selection, members: pick === 'one' ? [] : (selection?.members ?? []), restOf: shown });
 }
 
-/** A drawn or typed range in place of what was picked; undefined to let it go. */
-export const withRange = (selection: Selection | undefined, range: PickedRange | undefined): Selection | undefined =>
-  tidy({ ...selection, members: [], restOf: undefined, period: undefined, range });
+/**
+ * A drawn or typed range in place of what was picked; undefined to let it go.
+ * @param each On a tile that is drawn for each member of a field: those in whose pictures it lies.
+ */
+export const withRange = (
+  selection: Selection | undefined,
+  range: PickedRange | undefined,
+  each?: Value[],
+): Selection | undefined => tidy({ ...selection, members: [], restOf: undefined, period: undefined, range, each });
 
 /** The same pick, meaning all but these, or these again. */
 export const inverted = (selection: Selection): Selection | undefined =>
@@ -130,7 +141,7 @@ export function back(selection: Selection, steps: number): Selection | undefined
 
 /** Without the parts that say nothing; undefined if none is left. */
 function tidy(selection: Selection): Selection | undefined {
-  const { members, restOf, exclude, range, period, contains, path, kept } = selection;
+  const { members, restOf, exclude, range, period, each, contains, path, kept } = selection;
   const isOpen = path !== undefined && path.length > 0;
   if (!hasPick(selection) && !isOpen) return undefined;
   return {
@@ -139,6 +150,7 @@ function tidy(selection: Selection): Selection | undefined {
     ...(exclude && hasPick(selection) ? { exclude } : {}),
     ...(range ? { range } : {}),
     ...(period !== undefined ? { period } : {}),
+    ...(each && (range || period !== undefined) ? { each } : {}),
     ...(contains !== undefined ? { contains } : {}),
     ...(isOpen ? { path, kept } : {}),
   };
@@ -157,6 +169,7 @@ export const ofService = (selections: Record<string, Schemas['PickedMembers']>):
           ? { range: { from: endOf(s.range.from), to: endOf(s.range.to), ...(s.range.below ? { below: true } : {}) } }
           : {}),
         ...(s.period ? { period: s.period } : {}),
+        ...(s.each ? { each: s.each } : {}),
         ...(s.contains ? { contains: s.contains } : {}),
         ...(s.path && s.path.length > 0 ? { path: s.path } : {}),
       },
@@ -175,7 +188,7 @@ export function readSelections(text: string | null): Selections {
       if (!s || typeof s !== 'object') return [];
       const members = s.members ?? [];
       if (!Array.isArray(members) || !members.every(Array.isArray)) return [];
-      if (s.path !== undefined && !Array.isArray(s.path)) return [];
+      if ([s.path, s.each].some((part) => part !== undefined && !Array.isArray(part))) return [];
       const tidied = tidy({ ...s, members, kept: Array.isArray(s.kept) ? s.kept : s.path?.map(() => null) });
       return tidied ? [[name, tidied] as const] : [];
     });
@@ -228,7 +241,9 @@ export function fitting(selections: Selections, before: DashboardPage, after: Da
     const names = (t: TileInfo) => t.levels.concat(t.by).map((f) => f.name);
     if (names(a).join() === names(b).join()) return true;
     const field = (t: TileInfo) => t.by[0]?.name.split('.')[0];
-    return s.members.length === 0 && !s.restOf && !s.path && field(a) === field(b) && a.pick === b.pick;
+    const each = (t: TileInfo) => (t.repeats ? t.by.at(-1)?.name : undefined);
+    const isSame = field(a) === field(b) && each(a) === each(b) && a.pick === b.pick;
+    return s.members.length === 0 && !s.restOf && !s.path && isSame;
   };
   const entries = Object.entries(selections);
   return entries.every(fits) ? selections : Object.fromEntries(entries.filter(fits));
@@ -285,7 +300,7 @@ const day = (text: string, less: number): string => {
 /** A range in words; of dates the last day that counts. */
 export function rangeLabel(range: PickedRange): string {
   const write = (v: string | number, less = 0) => {
-    if (typeof v === 'number') return v.toLocaleString('en-US');
+    if (typeof v === 'number') return v.toLocaleString('en-US').replace('-', '−');
     return instant(v).endsWith('T00:00:00')
       ? label(day(v, less), { role: 'group', kind: 'date', at: null, format: null })
       : label(v, { role: 'group', kind: 'timestamp', at: null, format: null });
@@ -305,8 +320,10 @@ export function selectionLabels(selection: Selection, fields: FieldInfo[], gone?
     (m) => `${memberLabel(m, fields)}${gone?.has(JSON.stringify(m)) ? ' (no rows now)' : ''}`,
   );
   if (selection.restOf) labels.push(allOthers);
-  if (selection.period !== undefined) labels.push(selection.period);
-  else if (selection.range) labels.push(rangeLabel(selection.range));
+  const range = selection.period ?? (selection.range && rangeLabel(selection.range));
+  const [last] = fields.slice(-1);
+  const each = last ? selection.each?.map((m) => memberLabel([m], [last])) : undefined;
+  if (range !== undefined) labels.push(each ? `${range} · ${each.join(' or ')}` : range);
   if (selection.contains !== undefined) labels.push(`contains “${selection.contains}”`);
   return selection.exclude ? labels.map((l) => `not ${l}`) : labels;
 }

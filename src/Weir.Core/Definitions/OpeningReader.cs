@@ -113,11 +113,14 @@ internal static class OpeningReader
         }
         if (piece is not null)
             return Nothing with { Contains = piece };
+        var (each, isOff) = Each(text, node, kinds);
+        if (isOff)
+            return null;
         var isTime = kinds[0].IsTemporal();
         if (period is not null)
         {
             if (isTime && from is null && to is null && RelativePeriod.Parse(period) is not null)
-                return Nothing with { Period = period };
+                return Nothing with { Period = period, Each = each };
             text.Report(
                 "wrong-value",
                 YamlText.Node(node, "period")!,
@@ -145,6 +148,27 @@ internal static class OpeningReader
             );
             return null;
         }
-        return Nothing with { From = ends[0], To = ends[1] is DateOnly day ? day.AddDays(1) : ends[1] };
+        return Nothing with { From = ends[0], To = ends[1] is DateOnly day ? day.AddDays(1) : ends[1], Each = each };
+    }
+
+    /// <summary>The members in whose pictures a range lies: needed where a tile is repeated, and nowhere else.</summary>
+    private static (IReadOnlyList<object?>? Each, bool IsOff) Each(YamlText text, YamlNode node, List<ValueKind> kinds)
+    {
+        var (written, isRepeated) = (YamlText.Node(node, "each"), kinds.Count == 2);
+        var items = YamlText.Items(written).ToList();
+        if (isRepeated == items.Count > 0)
+        {
+            var members = items.Select(m => m.Value == Labels.NotGiven ? null : Value(text, m, kinds[^1])).ToList();
+            return (isRepeated ? members : null, items.Where((m, i) => members[i] is null && m.Value != Labels.NotGiven).Any());
+        }
+        text.Report(
+            "wrong-value",
+            written ?? node,
+            isRepeated
+                ? "On a tile that is repeated a range lies in the pictures of some members."
+                : "Only a tile that is repeated has a picture for each member.",
+            isRepeated ? "Name them: each: [member]." : "Leave each out."
+        );
+        return (null, true);
     }
 }

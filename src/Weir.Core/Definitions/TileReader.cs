@@ -565,7 +565,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         foreach (var (item, i) in by.SkipLast(isRepeated ? 1 : 0).Select((b, i) => (b, i)))
             if (kinds[i] is { } found && !picture.By.Fits(found, dataset?.Fields.GetValueOrDefault(Text(item)) is { HasNames: true }))
                 text.Report("type-mismatch", item, $"A {picture} needs {picture.By.Wanted}; {Text(item)} is {found.Name()}.");
-        var kind = kinds.Count == 1 ? kinds[0] : null;
+        var along = by.Count - (isRepeated ? 1 : 0);
+        var kind = along == 1 ? kinds[0] : null;
         var pick = YamlText.Value(node, "pick") switch
         {
             "one" => Pick.One,
@@ -573,24 +574,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             "range" => Pick.Range,
             "none" => Pick.None,
             // Where there are no members there is nothing to pick.
-            // A range that is picked on one of several pictures would be none of its member's alone.
-            _ => by.Count == 0 && picture.By.Least == 0
-            || isRepeated && picture.Pick == Pick.Range
-            || YamlText.Node(node, SinceStart) is not null
-                ? Pick.None
-                : picture.Pick,
+            _ => by.Count == 0 && picture.By.Least == 0 || YamlText.Node(node, SinceStart) is not null ? Pick.None : picture.Pick,
         };
-        if (isRepeated && picture.PicksOneWay)
-        {
-            if (pick != Pick.None)
-                text.Report(
-                    "cannot-pick",
-                    YamlText.Node(node, "pick")!,
-                    $"Nothing is picked on a {picture} that is repeated.",
-                    "Leave pick out."
-                );
-            return pick;
-        }
         if (picture.PicksOneWay && pick != picture.Pick)
             text.Report(
                 "cannot-pick",
@@ -598,7 +583,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
                 $"A {picture} picks {(picture.Pick == Pick.Range ? "a range" : "a piece of text")}.",
                 "Leave pick out."
             );
-        else if (pick == Pick.Range && (by.Count != 1 || kind is { } k && !k.IsTemporal() && !k.IsNumber()))
+        else if (pick == Pick.Range && (along != 1 || kind is { } k && !k.IsTemporal() && !k.IsNumber()))
             text.Report(
                 "cannot-pick",
                 YamlText.Node(node, "pick") ?? node,

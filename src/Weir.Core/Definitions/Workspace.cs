@@ -417,7 +417,11 @@ public sealed record Opening(
     object? To,
     string? Period,
     string? Contains
-);
+)
+{
+    /// <summary>Of a range on a tile that is drawn for each member of a field: the members in whose pictures it lies; else null.</summary>
+    public IReadOnlyList<object?>? Each { get; init; }
+}
 
 /// <summary>Levels of a hierarchy below the field that a tile is grouped by.</summary>
 /// <param name="To">The fields of the levels, the next one first.</param>

@@ -8,8 +8,8 @@ namespace Weir.Core.Interaction;
 public static class Conditions
 {
     /// <summary>
-    /// Members, the rest, a range and a piece of text join with OR, the fields of one member with AND; the rest is what is not in
-    /// those shown. A selection that excludes means all rows but these, those with a missing value too.
+    /// Members, the rest, a range and a piece of text join with OR, the fields of one member with AND, and so a range with the members
+    /// in whose pictures it lies; the rest is what is not in those shown. A selection that excludes means all rows but these, those with a missing value too.
     /// </summary>
     public static Bound Of(Selection selection, IReadOnlyList<FieldAt> fields, Scope scope, DayOfWeek weekStart)
     {
@@ -20,7 +20,11 @@ public static class Conditions
         if (selection.RestOf is not null)
             parts.Add(Rest(formulas, selection.RestOf, weekStart));
         if (selection.Range is { } range)
-            parts.Add(Range(formulas[0], range));
+            parts.Add(
+                selection.Each is { } each
+                    ? Bound.All([Range(formulas[0], range), Members([formulas[^1]], [.. each.Select(m => new[] { m })], weekStart)])
+                    : Range(formulas[0], range)
+            );
         if (selection.Contains is { } piece)
             parts.Add(Contains(fields[0], scope, piece));
         var picked = Bound.Any(parts);

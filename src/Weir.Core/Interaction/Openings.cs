@@ -16,7 +16,7 @@ public static class Openings
     {
         if (tile.Opening is not { } opening)
             return null;
-        var picked = new Selection(tile.Name, opening.Members, null) { Contains = opening.Contains };
+        var picked = new Selection(tile.Name, opening.Members, null) { Contains = opening.Contains, Each = opening.Each };
         if (opening.IsNewest)
             return newest is null ? null : Newest(tile, scope, picked, newest, weekStart);
         if (opening.Period is { } period)
@@ -73,6 +73,8 @@ public static class Openings
                 ends["below"] = true;
             json["range"] = ends;
         }
+        if (selection.Each is { } each)
+            json["each"] = new JsonArray([.. each.Select(v => JsonSerializer.SerializeToNode(v))]);
         if (selection.Contains is { } piece)
             json["contains"] = piece;
         if (selection.Path.Count > 0)

@@ -17,9 +17,9 @@ public static class Periods
 
     /// <summary>True if the filter picks days or periods of the date that the grain rounds.</summary>
     public static bool AreOf(Bound.Grain grain, AppliedFilter filter, Scope scope) =>
-        filter.Fields is [var only]
-        && filter.Selection is { RestOf: null, Excludes: false, Contains: null }
-        && Fields.At(only, scope) is { } formula
+        filter.Selection is { RestOf: null, Excludes: false, Contains: null }
+        && (filter.Fields.Count == 1 || filter.Selection is { Each: not null, Members.Count: 0, Path.Count: 0 })
+        && Fields.At(filter.Fields[0], scope) is { } formula
         && (
             (formula == grain.Argument && (formula.Kind == ValueKind.Date || filter.Selection is { Range: not null, Members.Count: 0 }))
             || (formula is Bound.Grain other && other.Argument == grain.Argument)

@@ -20,6 +20,12 @@ public sealed record Selection(string Tile, IReadOnlyList<IReadOnlyList<object?>
     /// <summary>A range of dates or numbers; null if none is picked.</summary>
     public PickedRange? Range { get; init; }
 
+    /// <summary>
+    /// On a tile that is drawn for each member of a field: the members in whose pictures the range lies, so that what is picked is of
+    /// them alone; null on any other tile.
+    /// </summary>
+    public IReadOnlyList<object?>? Each { get; init; }
+
     /// <summary>The relative period that <see cref="Range"/> was worked out from; null if it was picked as it is.</summary>
     public string? Period { get; init; }
 
@@ -48,6 +54,7 @@ public sealed record SelectionFault(string Code, string Message);
 /// Reads selections from the form in which they travel: <c>{"tile": {"members": [["a"]], "restOf": [["b"]], "exclude": true}}</c>,
 /// <c>{"tile": {"range": {"from": "2024-03-01", "to": "2024-06-01"}}}</c>, of numbers with <c>"below": true</c> where the end is out,
 /// <c>{"tile": {"period": "last 30 days"}}</c>,
+/// either with <c>"each": ["North Reach"]</c> on a tile that is drawn for each member of a field;
 /// <c>{"tile": {"contains": "reef"}}</c>, each with the path of opened members before it: <c>{"path": ["North Reach"]}</c>.
 /// </summary>
 public static class SelectionReader
@@ -95,25 +102,13 @@ public static class SelectionReader
             Path = path,
             Excludes = Part("exclude") is { ValueKind: JsonValueKind.True },
         };
-        (var selection, fault) = ReadRange(level, kinds, picked, Part("range"), Part("period"), now, weekStart);
-        if (selection is null)
-            return (null, fault);
-        if (Part("contains") is { } piece)
-        {
-            if (
-                tile.Pick != Pick.Text
-                || (piece.ValueKind == JsonValueKind.String ? piece.GetString() : null) is not { Length: > 0 and <= 200 } text
-                || text.Contains('\0')
-            )
-                return (
-                    null,
-                    new(
-                        "bad-selection",
-                        tile.Pick == Pick.Text ? "A piece of text has 1 to 200 characters." : $"No text can be searched for on {tile.Name}."
-                    )
-                );
-            selection = selection with { Contains = text };
-        }
+        var read = ReadRange(level, kinds, picked, Part("range"), Part("period"), now, weekStart);
+        if (read.Selection is { } along)
+            read = ReadEach(level, kinds, along, Part("each"));
+        if (read.Selection is { } apart)
+            read = ReadPiece(tile, apart, Part("contains"));
+        if (read.Selection is not { } selection)
+            return read;
         if (tile.Pick == Pick.None && !selection.IsEmpty)
             return (null, new("not-pickable", $"Nothing can be picked on the tile {tile.Name}."));
         if (tile.Pick == Pick.One && members.Count + (restOf is null ? 0 : 1) > 1)
@@ -123,7 +118,7 @@ public static class SelectionReader
         return (selection, null);
     }
 
-    private static readonly string[] Known = ["members", "restOf", "exclude", "range", "period", "contains", "path"];
+    private static readonly string[] Known = ["members", "restOf", "exclude", "range", "period", "each", "contains", "path"];
 
     /// <summary>A member of a tile: a value for each of its fields.</summary>
     public static (IReadOnlyList<object?>? Member, SelectionFault? Fault) ReadMember(
@@ -173,7 +168,7 @@ public static class SelectionReader
     {
         if (range is null && period is null)
             return (selection, null);
-        if (tile.Pick != Pick.Range || kinds.Count != 1)
+        if (tile.Pick != Pick.Range || tile.ByOfEach.Count != 1)
             return (null, new("bad-selection", $"No range can be picked on {tile.Name}."));
         if (period is { } named)
         {
@@ -217,6 +212,50 @@ public static class SelectionReader
         if (endsBelow && (!kinds[0].IsNumber() || ends[1] is null))
             return (null, new("bad-selection", "Only a range of numbers with an end ends below it; of dates the end is never part."));
         return (selection with { Range = new PickedRange(ends[0], ends[1]) { EndsBelow = endsBelow } }, null);
+    }
+
+    /// <summary>The members in whose pictures a range lies: needed where a tile is drawn for each, and nowhere else.</summary>
+    private static (Selection? Selection, SelectionFault? Fault) ReadEach(
+        Tile tile,
+        List<ValueKind> kinds,
+        Selection selection,
+        JsonElement? each
+    )
+    {
+        if (selection.Range is null || !tile.Repeats)
+            return each is null
+                ? (selection, null)
+                : (null, new("bad-selection", $"Only a range on a tile that is repeated is of some members; {tile.Name} has none."));
+        if (each is not { ValueKind: JsonValueKind.Array } list || list.GetArrayLength() == 0)
+            return (
+                null,
+                new("bad-selection", $"A range on {tile.Name} names the members of {tile.By[^1]} in whose pictures it lies: each.")
+            );
+        if (list.GetArrayLength() > Selection.MaximumMembers)
+            return (null, new("too-many-members", $"At most {Selection.MaximumMembers} members can be picked at once."));
+        var members = new List<object?>();
+        foreach (var item in list.EnumerateArray())
+        {
+            if (!TryRead(item, kinds[^1], out var member))
+                return (
+                    null,
+                    new("wrong-type", $"{tile.By[^1]} of {tile.Name} is {kinds[^1].Name()}; {Shorten(item.GetRawText())} is not.")
+                );
+            members.Add(member);
+        }
+        return (selection with { Each = members }, null);
+    }
+
+    private static (Selection? Selection, SelectionFault? Fault) ReadPiece(Tile tile, Selection selection, JsonElement? piece)
+    {
+        if (piece is not { } written)
+            return (selection, null);
+        if (tile.Pick != Pick.Text)
+            return (null, new("bad-selection", $"No text can be searched for on {tile.Name}."));
+        var text = written.ValueKind == JsonValueKind.String ? written.GetString()! : "";
+        return text.Length is > 0 and <= 200 && !text.Contains('\0')
+            ? (selection with { Contains = text }, null)
+            : (null, new("bad-selection", "A piece of text has 1 to 200 characters."));
     }
 
     private static (List<IReadOnlyList<object?>>? Members, SelectionFault? Fault) ReadMembers(

@@ -199,13 +199,13 @@ public static class Redrawing
     private static Pick PickOf(Tile tile, PictureKind kind, IReadOnlyList<FieldAt> by, bool repeats, Scope scope)
     {
         if (kind.PicksOneWay || kind.Pick == Pick.None)
-            return repeats ? Pick.None : kind.Pick;
+            return kind.Pick;
         // What could not be picked on a figure can on the bars that it has become; what was not to be picked still is not.
         var pick =
             tile.Picture.PicksOneWay || tile.Picture.Pick == Pick.None && kind.Pick != Pick.None && tile.Picture != kind
                 ? kind.Pick
                 : tile.Pick;
-        var isRange = by.Count == 1 && Fields.At(by[0], scope)!.Kind is var k && (k.IsTemporal() || k.IsNumber());
+        var isRange = by.Count == (repeats ? 2 : 1) && Fields.At(by[0], scope)!.Kind is var k && (k.IsTemporal() || k.IsNumber());
         return pick == Pick.Range && !isRange ? Pick.Many : pick;
     }
 }

@@ -206,11 +206,14 @@ internal static class BrushEndpoints
 
     /// <summary>True if what is picked on the driving tile bounds the follower's periods.</summary>
     private static bool IsSpan(Tile driver, Planned planned, BrushIndex index) =>
-        planned.Fields is [var only]
-        && index.PeriodGrain is { } grain
+        index.PeriodGrain is { } grain
         && Periods.AreOf(
             grain,
-            new AppliedFilter(new Selection(driver.Name, [], null) { Range = new PickedRange(null, null) }, [only], Bound.True),
+            new AppliedFilter(
+                new Selection(driver.Name, [], null) { Range = new PickedRange(null, null), Each = driver.Repeats ? [] : null },
+                planned.Fields,
+                Bound.True
+            ),
             planned.Scope
         );
 

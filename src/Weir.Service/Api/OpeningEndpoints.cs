@@ -132,14 +132,24 @@ internal static class OpeningEndpoints
         }
         if (selection.Path.Count > 0 && (await Present([.. Drilling.Levels(tile).Take(selection.Path.Count)], [selection.Path])).Count == 0)
             return (null, tile, selection.Path.Count + selection.Members.Count);
+        async Task<List<IReadOnlyList<object?>>> Those(IReadOnlyList<FieldAt> fields, IReadOnlyList<IReadOnlyList<object?>> members)
+        {
+            var present = members.Count == 0 ? [] : await Present(fields, members);
+            return [.. members.Where(m => present.Contains(MemberKeys.Of(m)))];
+        }
         List<IReadOnlyList<object?>> named = [.. selection.Members, .. selection.RestOf ?? []];
-        if (named.Count == 0)
-            return (selection, tile, 0);
-        var present = await Present(level.By, named);
-        List<IReadOnlyList<object?>> Those(IReadOnlyList<IReadOnlyList<object?>> members) =>
-            [.. members.Where(m => present.Contains(MemberKeys.Of(m)))];
-        var seen = selection with { Members = Those(selection.Members), RestOf = selection.RestOf is { } shown ? Those(shown) : null };
-        return (seen, tile, named.Count - seen.Members.Count - (seen.RestOf?.Count ?? 0));
+        var there = await Those(level.By, named);
+        // A range in no picture that is the viewer's is none.
+        var each = await Those([level.By[^1]], [.. (selection.Each ?? []).Select(m => new[] { m })]);
+        var seen = selection with
+        {
+            Members = [.. selection.Members.Where(there.Contains)],
+            RestOf = selection.RestOf is { } shown ? [.. shown.Where(there.Contains)] : null,
+            Each = selection.Each is null || each.Count == 0 ? null : [.. each.Select(m => m[0])],
+            Range = selection.Each is not null && each.Count == 0 ? null : selection.Range,
+            Period = selection.Each is not null && each.Count == 0 ? null : selection.Period,
+        };
+        return (seen, tile, named.Count - there.Count + (selection.Each?.Count ?? 0) - each.Count);
     }
 }
 

@@ -69,7 +69,10 @@ internal sealed class FiltersInWords(OpenDashboard open, PickedNames names)
                 $"{Labels.Rest} (not {string.Join(", ", shown.Take(3).Select(Write))}{(shown.Count > 3 ? $" and {shown.Count - 3} more" : "")})"
             );
         if (selection.Range is { } range)
-            members.Add(selection.Period ?? Range(range, columns[0]));
+            members.Add(
+                (selection.Period ?? Range(range, columns[0]))
+                    + (selection.Each is { } each ? $" · {string.Join(" or ", each.Select(m => Labels.Write(m, columns[^1])))}" : "")
+            );
         if (selection.Contains is { } piece)
             members.Add($"contains “{piece}”");
         if (selection.Excludes)

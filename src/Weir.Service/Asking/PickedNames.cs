@@ -29,6 +29,7 @@ internal sealed class PickedNames(OpenDashboard open)
                 var members = s.Members.Concat(s.RestOf?.Take(3) ?? []);
                 return level
                     .By.Select((b, i) => (Dataset: tile.Dataset!, At: b, Values: members.Select(m => m[i])))
+                    .Concat(s.Each is { } each ? [(Dataset: tile.Dataset!, At: level.By[^1], Values: each)] : [])
                     .Concat(
                         s.Path.Select((v, i) => (Dataset: tile.Dataset!, At: Drilling.Levels(tile)[i], Values: Enumerable.Repeat(v, 1)))
                     );

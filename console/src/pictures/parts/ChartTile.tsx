@@ -12,6 +12,7 @@ import {
   instant,
   isPicked,
   isRestPicked,
+  liesIn,
   open,
   type PickedRange,
   type Selection,
@@ -98,11 +99,12 @@ function Chart({
   words,
   target,
   boxes,
-  isPanel,
+  panel,
   overview: ofAll,
   ratio,
 }: PictureProps & Drawn & { ratio: number }) {
   const tokens = useTokens();
+  const isPanel = panel !== undefined;
   const { ref, width, height } = useElementSize();
   const lens = shown && isLens(shown) ? shown : undefined;
   // One of many has only rows of the part that is shown.
@@ -172,8 +174,9 @@ function Chart({
     ],
   );
   last.current = { table, reach: `${last.current.reach}` === `${drawing.reach}` ? last.current.reach : drawing.reach };
-  // A named period is drawn as what it spans now.
-  const range = useMemo(() => rangeNow(selection, weekStarts), [selection, weekStarts]);
+  // A named period is drawn as what it spans now; what lies in the picture of another member is none of this one.
+  const here = panel && selection && !liesIn(selection, panel[0]) ? undefined : selection;
+  const range = useMemo(() => rangeNow(here, weekStarts), [here, weekStarts]);
   const canRange = tile.pick === 'range' && drawing.along !== undefined;
   const canBox = boxes === true && tile.pick === 'many';
   const isPickable = tile.pick !== 'none';
@@ -187,9 +190,9 @@ function Chart({
   const pick = (mark: Mark, allBut = false) => {
     if (canRange) {
       const at = drawing.marks.indexOf(mark);
-      const range = rangeOf(drawing, at, at);
-      const isSame = sameRange(selection?.range, range);
-      onSelect(withRange(selection, isSame ? undefined : range));
+      const next = rangeOf(drawing, at, at);
+      const isSame = sameRange(here?.range, next);
+      onSelect(withRange(selection, isSame ? undefined : next, panel));
       return;
     }
     const shown = drawing.marks.filter((m) => !m.isRest).map((m) => m.member);
@@ -210,7 +213,7 @@ function Chart({
       onSelect(open(selection, mark.member[0] ?? null));
   };
   const extend = (from: number, to: number) =>
-    onSelect(withRange(selection, rangeOf(drawing, Math.min(from, to), Math.max(from, to))));
+    onSelect(withRange(selection, rangeOf(drawing, Math.min(from, to), Math.max(from, to)), panel));
   const overview = drawing.overview ?? ofAll;
   const latest = useRef({ pick, pickAll, openMark, extend, drawing, lens, overview });
   latest.current = { pick, pickAll, openMark, extend, drawing, lens, overview };
@@ -409,7 +412,7 @@ function Chart({
       return;
     }
     cancelAnimationFrame(frame.current);
-    frame.current = requestAnimationFrame(() => onSelect(withRange(selection, dragged(from, x)), true));
+    frame.current = requestAnimationFrame(() => onSelect(withRange(selection, dragged(from, x), panel), true));
   }
 
   /** The range that a drag to a pixel means. */
@@ -451,7 +454,7 @@ function Chart({
       return;
     }
     if (wasDragged.current) {
-      onSelect(withRange(selection, dragged(from, x)));
+      onSelect(withRange(selection, dragged(from, x), panel));
       return;
     }
     // A click: the one period under it, or no range any more if it was picked.

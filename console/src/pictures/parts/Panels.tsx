@@ -85,6 +85,7 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
     () => new Map(panels.map((p) => [JSON.stringify(p.member), drawnFor(draw, p.member)])),
     [panels, draw],
   );
+  const apart = useMemo(() => new Map(panels.map((p) => [JSON.stringify(p.member), [p.member] as [Value]])), [panels]);
   const columns = columnsIn(width, height, shown.length);
   const lowest = (props.lowest ?? least.height) * tokens.size;
   const room = Math.max(lowest, Math.floor(height / Math.ceil(shown.length / columns)) - 4);
@@ -151,7 +152,7 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
                 hidden={names}
                 overview={overview}
                 draw={drawings.get(JSON.stringify(member)) ?? draw}
-                isPanel
+                panel={apart.get(JSON.stringify(member))}
               />
             </section>
           ))}

@@ -125,8 +125,8 @@ export interface Drawn {
   target?: 'band' | 'nearest';
   /** True if the parts of a split lie on one another where they add up; along if its members add up one after the other. */
   stacks?: boolean | 'along';
-  /** True if it is one of several for the members of a field: what is around them is drawn once. */
-  isPanel?: boolean;
+  /** If it is one of several for the members of a field, its member: what is around them is drawn once. */
+  panel?: [Value];
   /** For one of several: the axis of all of them, of which the same part is shown in each. */
   overview?: Overview;
   /** The least height, in sizes of type, in which one of several can be read; for one axis of figures if left out. */
