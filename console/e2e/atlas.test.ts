@@ -383,6 +383,9 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   for (let i = 0; i < 2; i++)
     await table.getByRole('button', { name: /^Vessel( ↑.*)?$/ }).click({ modifiers: ['Shift'] });
   const [classes, vessels] = [await column(0), await column(1)];
+  const sorted = async (page: Page) =>
+    (await tile(page, 'classes').locator('thead button').allInnerTexts()).filter((t) => /[↑↓]/.test(t));
+  expect(await sorted(page)).toEqual(['Class ↑1', 'Vessel ↓2']);
   expect(classes).toEqual([...classes].sort());
   const ofIslander = vessels.filter((_, i) => classes[i] === 'Islander');
   expect(ofIslander).toEqual([...ofIslander].sort().reverse());
@@ -417,6 +420,15 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   const elsewhere = (await demo.as('director', '/d/atlas?tab=tables')).page;
   await settled(elsewhere);
   await expect.poll(() => headsOf(elsewhere)).toEqual(moved);
+  const inSight = await column(1);
+  await expect
+    .poll(() =>
+      tile(elsewhere, 'classes')
+        .locator('tbody tr')
+        .evaluateAll((rows) => rows.map((r) => r.querySelectorAll('td')[1]?.textContent ?? '')),
+    )
+    .toEqual(inSight);
+  await expect.poll(() => sorted(elsewhere)).toEqual(['Vessel ↓2']);
   // Whoever looks at the view has them so, and may have them otherwise in their own browser.
   const shared = await page.request.post(`${demo.url}/api/dashboards/atlas/views/my/shares`, {
     headers: { Origin: demo.url },

@@ -174,6 +174,7 @@ public static partial class Renaming
                             ("hidden", table.Hidden, called.Hidden, []),
                             ("pinned", table.Pinned, called.Pinned, []),
                             ("widths", table.Widths?.Select(w => w.Column), called.Widths?.Select(w => w.Column), ["column"]),
+                            ("sorted", table.Sorted?.Select(s => s.Column), called.Sorted?.Select(s => s.Column), ["column"]),
                         ]
                 )
                 foreach (var (i, (column, other)) in (columns ?? []).Zip(others ?? []).Index())

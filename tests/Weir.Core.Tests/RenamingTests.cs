@@ -150,7 +150,7 @@ public class RenamingTests
             dashboard: d
             edits:
               - { edit: draw, tile: fares, drawing: { show: [each], by: [kind], sort: kind } }
-              - { edit: table, tile: fares, table: { order: [fares, kind], hidden: [day.month], widths: [{ column: fares, width: 90 }] } }
+              - { edit: table, tile: fares, table: { order: [fares, kind], hidden: [day.month], widths: [{ column: fares, width: 90 }], sorted: [{ column: fares, descending: true }] } }
               - { edit: make-tile, tile: kind-made, dataset: crossings, drawing: { picture: bar, show: [fares], by: [kind] }, tab: one }
 
             """,
@@ -160,7 +160,7 @@ public class RenamingTests
     [InlineData("kind", 13)]
     [InlineData("year", 3)]
     [InlineData("day", 5)]
-    [InlineData("fares", 16)]
+    [InlineData("fares", 17)]
     public void What_only_looks_like_the_name_stays(string from, int places)
     {
         var there = Renamed(Nasty, new NewName(Nameable.Member, "crossings", from, "other"));
@@ -194,7 +194,7 @@ public class RenamingTests
             new ViewEdit.CopyTile("own-tab-fares", "own-copy", "own-tab"),
             new ViewEdit.Draw("own-copy", drawing),
             new ViewEdit.Draw("own-tab-kind", drawing),
-            new ViewEdit.SetTable("own-copy", new(["fares", "day.month"], ["kind"], null, [new("fares", 90)])),
+            new ViewEdit.SetTable("own-copy", new(["fares", "day.month"], ["kind"], null, [new("fares", 90)], [new("fares", true)])),
             new ViewEdit.Draw("words", new Drawing(Show: ["fares"])),
             new ViewEdit.KeepPicks(
                 new Dictionary<string, System.Text.Json.JsonElement>(),
@@ -213,7 +213,10 @@ public class RenamingTests
                 }
             );
         TableColumns
-            .AreAlike(fares.OfType<ViewEdit.SetTable>().Single().Table, new(["takings", "day.month"], ["kind"], null, [new("takings", 90)]))
+            .AreAlike(
+                fares.OfType<ViewEdit.SetTable>().Single().Table,
+                new(["takings", "day.month"], ["kind"], null, [new("takings", 90)], [new("takings", true)])
+            )
             .ShouldBeTrue();
         ((ViewEdit.KeepPicks)fares[^1]).Parameters!["figure"].ShouldBe(["takings"]);
         var day = Renamed("day", "sailed", edits);

@@ -320,7 +320,10 @@ public class SpreadTests
         var filters = Wiring.FiltersOf(Tile("ports"), dashboard, Arrangement.Opening(dashboard), [selection], scopes, DayOfWeek.Monday);
         var memory = Memory.Of(rows, ("n", r => r.N), ("kind", r => r.Kind), ("port", r => r.Port));
         var table = Planner.Plan(Tile("ports"), scope, filters, 10_000, null, null).Run(memory).Table;
-        return [.. Enumerable.Range(0, table.Rows).Select(r => ((string)table.Values[0][r]!, (long?)table.Values[1][r])).OrderBy(p => p.Item1)];
+        return
+        [
+            .. Enumerable.Range(0, table.Rows).Select(r => ((string)table.Values[0][r]!, (long?)table.Values[1][r])).OrderBy(p => p.Item1),
+        ];
     }
 
     [Theory]

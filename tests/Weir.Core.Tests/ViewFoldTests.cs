@@ -193,7 +193,7 @@ public class ViewFoldTests
                     null,
                     new TableColumns(Order: ["income", "port"]),
                     new TableColumns(Hidden: ["fuel"], Widths: [new("fuel", 90), new("port", 120)]),
-                    new TableColumns(Pinned: ["boat", "day.month"])
+                    new TableColumns(Pinned: ["boat", "day.month"], Sorted: [new("fuel", true), new("boat")])
                 )
             ),
             _ => random.Next(3) == 0 ? new ViewEdit.Reset(random.Next(2) == 0) : new ViewEdit.RetitleTile(Tile(), "Mine"),

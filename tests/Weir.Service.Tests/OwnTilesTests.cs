@@ -316,6 +316,7 @@ public sealed class OwnTilesTests : IDisposable
         (
             await Refused(client, """{"edit": "table", "tile": "reasons", "table": {"widths": [{"column": "x", "width": 5}]}}""")
         ).ShouldContain("leaves out");
+        (await Refused(client, """{"edit": "table", "tile": "reasons", "table": {"sorted": [null]}}""")).ShouldContain("leaves out");
         (
             await Refused(
                 client,
@@ -344,7 +345,7 @@ public sealed class OwnTilesTests : IDisposable
         await Edit(director, """{"edit": "draw", "tile": "by-area", "drawing": {"picture": "pie"}}""");
         await Edit(director, """{"edit": "copy-tile", "tile": "own-a", "as": "own-c", "tab": "hours"}""");
         var table =
-            """{"order": ["fuel", "sea_area", "gone"], "hidden": [], "pinned": ["fuel"], "widths": [{"column": "sea_area", "width": 90}]}""";
+            """{"order": ["fuel", "sea_area", "gone"], "hidden": [], "pinned": ["fuel"], "widths": [{"column": "sea_area", "width": 90}], "sorted": [{"column": "fuel", "descending": true}, {"column": "sea_area", "descending": false}]}""";
         var mine = await Edit(director, $$"""{"edit": "table", "tile": "by-area", "table": {{table}}}""");
         Tile(mine, "by-area").GetProperty("table").GetRawText().ShouldBe(table.Replace(" ", "").Replace(",\"gone\"", ""));
         var share = await Read(director.PostAsync($"{Bridge}/views/my/shares", Json("""{"person": "skerrin-desk"}""")));
@@ -358,6 +359,7 @@ public sealed class OwnTilesTests : IDisposable
         Text(Tile(page, "by-area"), "title").ShouldBe("Late by route");
         var columns = Tile(page, "by-area").GetProperty("table");
         (columns.GetProperty("order")[0].GetString(), columns.GetProperty("pinned").GetArrayLength()).ShouldBe(("sea_area", 0));
+        columns.GetProperty("sorted").EnumerateArray().Select(s => Text(s, "column")).ShouldBe(["sea_area"]);
         Tile(page, "reasons").GetProperty("drawn").ValueKind.ShouldBe(JsonValueKind.Null);
         page.GetProperty("view").GetProperty("dropped").GetArrayLength().ShouldBe(0, "what is left out is not named");
         foreach (var word in new[] { "takings", "fuel", "own-a", "own-c" })

@@ -1935,6 +1935,11 @@ export interface components {
             };
             edges?: null | (null | boolean | number | string)[];
         };
+        ColumnSort: {
+            column: string;
+            /** @default false */
+            descending: boolean;
+        };
         ColumnWidth: {
             column: string;
             /** Format: int32 */
@@ -3105,6 +3110,7 @@ export interface components {
             hidden?: null | string[];
             pinned?: null | string[];
             widths?: null | components["schemas"]["ColumnWidth"][];
+            sorted?: null | components["schemas"]["ColumnSort"][];
         };
         TableDetail: {
             table: components["schemas"]["CatalogTable"];

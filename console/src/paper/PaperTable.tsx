@@ -8,6 +8,7 @@ import { arrowOf, cellsOf } from '../pictures/parts/cells';
 import { Cell } from '../pictures/table/Cell';
 import { type Course, courseName, courseTitle, SmallCourse } from '../pictures/table/SmallCourse';
 import { settingOf, shownIn } from '../results/columnActs';
+import { inOrder } from '../results/columns';
 import classes from './paper.module.css';
 import { isFigure, placeOfFigure } from './paperData';
 
@@ -26,32 +27,24 @@ interface Props {
 export function PaperTable({ tile, result, isSortable, most }: Props) {
   const t = useTokens();
   const { columns, values } = result.table;
-  const [sort, setSort] = useState<{ by: number; down: boolean }>();
+  const setting = useMemo(() => settingOf(tile.table), [tile.table]);
+  const [sorted, setSorted] = useState(setting.sorted);
+  const sort = sorted[0];
   // Where there are too many for the page, there are too many for paper.
   const courses = ((result.courses ?? []) as Course[]).filter((c) => !c.isCut);
   const rest = columns.findIndex((c) => c.role === 'rest');
   const shown = useMemo(() => {
     const names = columns.filter((c) => c.role !== 'rest').map((c) => c.name);
-    return shownIn(settingOf(tile.table), names).flatMap((name) => {
+    return shownIn(setting, names).flatMap((name) => {
       const at = columns.findIndex((c) => c.name === name);
       const column = columns[at];
       return column ? [{ column, at }] : [];
     });
-  }, [columns, tile.table]);
+  }, [columns, setting]);
   // Where a view has figures first, the words about totals stand with the first of the others.
   const words = shown.findIndex(({ column }) => !isFigure(column.role));
   const looks = useMemo(() => columns.map((c, i) => cellsOf(tile, c, values[i] ?? [], t)), [columns, values, tile, t]);
-  const lines = useMemo(() => {
-    const all = Array.from({ length: values[0]?.length ?? 0 }, (_, i) => i);
-    if (!sort) return all;
-    const of = values[sort.by] ?? [];
-    // The rest of a top stays last, and what is missing before it.
-    return all.sort((a, b) => {
-      const [isRestA, isRestB] = [values[rest]?.[a] === true, values[rest]?.[b] === true];
-      if (isRestA !== isRestB) return isRestA ? 1 : -1;
-      return compare(of[a], of[b]) * (sort.down ? -1 : 1);
-    });
-  }, [values, sort, rest]);
+  const lines = useMemo(() => inOrder(columns, values, sorted), [columns, values, sorted]);
   return (
     <>
       {most !== undefined && lines.length > most && (
@@ -62,20 +55,27 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
       <table className={classes.table}>
         <thead>
           <tr>
-            {shown.map(({ column, at }) => (
+            {shown.map(({ column }) => (
               <th
                 key={column.name}
                 scope="col"
                 data-figure={isFigure(column.role) || undefined}
-                aria-sort={sort?.by === at ? (sort.down ? 'descending' : 'ascending') : undefined}
+                aria-sort={sort?.column === column.name ? (sort.descending ? 'descending' : 'ascending') : undefined}
               >
                 {isSortable ? (
                   <button
                     type="button"
-                    onClick={() => setSort({ by: at, down: sort?.by === at ? !sort.down : isFigure(column.role) })}
+                    onClick={() =>
+                      setSorted([
+                        {
+                          column: column.name,
+                          descending: sort?.column === column.name ? !sort.descending : isFigure(column.role),
+                        },
+                      ])
+                    }
                   >
                     {heading(column)}
-                    {sort?.by === at && (sort.down ? ' ↓' : ' ↑')}
+                    {sort?.column === column.name && (sort.descending ? ' ↓' : ' ↑')}
                   </button>
                 ) : (
                   heading(column)
@@ -152,10 +152,3 @@ const heading = ({ title, format }: Column) =>
 /** A unit stands once, in the heading. */
 const written = (value: Value, column: Column) =>
   label(value, column.format?.factor === 1 ? { ...column, format: { ...column.format, unit: '' } } : column);
-
-function compare(a: Value | undefined, b: Value | undefined): number {
-  if (a === b) return 0;
-  if (a === null || a === undefined) return 1;
-  if (b === null || b === undefined) return -1;
-  return typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b), 'en');
-}

@@ -5,7 +5,6 @@ import {
   type ColumnPinningState,
   getCoreRowModel,
   getFilteredRowModel,
-  getSortedRowModel,
   type OnChangeFn,
   type SortingState,
   useReactTable,
@@ -19,7 +18,7 @@ import { MenuButton } from '../look/MenuButton';
 import { bareNumber, formatOf, label } from '../model/labels';
 import tiles from '../tiles/tiles.module.css';
 import { actsOf, asPublished, fittingWidth, hiddenOf, type Row, type Setting, type Told, told } from './columnActs';
-import { type ColumnFilter, filterOf, meets, sortValue } from './columns';
+import { type ColumnFilter, filterOf, inOrder, meets } from './columns';
 import { useFit, useLefts } from './fit';
 import classes from './results.module.css';
 
@@ -114,9 +113,7 @@ export function ResultTable({
   const count = values[0]?.length ?? 0;
   // Of rows every number is one; of results the numbers by which members are called are none.
   const isFigure = (c: ColumnInfo) => c.role === 'figure' || (asked !== undefined && filterOf(c) === 'number');
-  const [ownSorting, setSorting] = useState<SortingState>([]);
   const [ownFilters, setFilters] = useState<Filters>([]);
-  const sorting = asked?.sorting ?? ownSorting;
   const filters = asked?.filters ?? ownFilters;
   const [ownSetting, setOwnSetting, forgetSetting] = useLocalStorage<Setting>({
     key: `weir-table-${name}-${columns.map((c) => c.name).join(' ')}`,
@@ -133,11 +130,25 @@ export function ResultTable({
     else if (next === asPublished) forgetSetting();
     else setOwnSetting(next);
   };
+  // Of an order that stood in the browser before orders did.
+  const { sorted = asPublished.sorted } = setting;
+  const sorting = useMemo(
+    (): SortingState =>
+      asked?.sorting ??
+      sorted.flatMap((s) => (columns.some((c) => c.name === s.column) ? [{ id: s.column, desc: s.descending }] : [])),
+    [asked?.sorting, sorted, columns],
+  );
+  const setSorting = (next: SortingState) =>
+    setSetting((s) => ({ ...s, sorted: next.map(({ id, desc }) => ({ column: id, descending: desc })) }));
   const hidden = hiddenOf(
     setting,
     columns.filter((c) => c.role !== 'rest' && !without?.has(c.name)).map((c) => c.name),
   );
-  const data = useMemo((): Row[] => Array.from({ length: count }, (_, at) => ({ at })), [count]);
+  const isAsked = asked !== undefined;
+  const data = useMemo(
+    (): Row[] => inOrder(columns, values, isAsked ? [] : sorted).map((at) => ({ at })),
+    [columns, values, sorted, isAsked],
+  );
   const [pageAt, setPageAt] = useState(0);
   const definitions = useMemo(
     () =>
@@ -150,13 +161,8 @@ export function ResultTable({
         return [
           {
             id: column.name,
-            accessorFn: ({ at: row }) => sortValue((values[at]?.[row] ?? null) as Value, column),
-            sortUndefined: 'last',
+            accessorFn: ({ at: row }) => values[at]?.[row],
             sortDescFirst: column.role === 'figure',
-            sortingFn: (a, b, id) => {
-              const [x, y] = [a.getValue<string>(id), b.getValue<string>(id)];
-              return x < y ? -1 : x > y ? 1 : 0;
-            },
             filterFn: ({ original }, _, filter: ColumnFilter) =>
               meets(filter, (values[at]?.[original.at] ?? null) as Value, column),
             meta: { column, at, written } satisfies Told,
@@ -177,13 +183,13 @@ export function ResultTable({
       columnVisibility: Object.fromEntries(hidden.map((id) => [id, false])),
       columnPinning: { left: setting.pinned } as ColumnPinningState,
     },
-    manualSorting: asked !== undefined,
-    manualFiltering: asked !== undefined,
+    // The lines come in their order.
+    manualSorting: true,
+    manualFiltering: isAsked,
     onSortingChange: (change) => (asked?.onSorting ?? setSorting)(next(change, sorting)),
     onColumnFiltersChange: (change) => (asked?.onFilters ?? setFilters)(next(change, filters)),
     isMultiSortEvent: (e) => (e as MouseEvent).shiftKey,
     getCoreRowModel: getCoreRowModel(),
-    getSortedRowModel: getSortedRowModel(),
     getFilteredRowModel: getFilteredRowModel(),
   });
   const every = table.getRowModel().rows;

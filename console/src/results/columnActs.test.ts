@@ -15,7 +15,13 @@ test('A table of other columns than were hidden is never without any', () => {
 });
 
 test('A setting is the same after a view has kept it', () => {
-  const setting = { order: ['b'], hidden: ['c'], pinned: ['a'], widths: { b: 120 } };
+  const setting = {
+    order: ['b'],
+    hidden: ['c'],
+    pinned: ['a'],
+    widths: { b: 120 },
+    sorted: [{ column: 'c', descending: true }],
+  };
   expect(settingOf(tableOf(setting))).toEqual(setting);
   expect(settingOf(null)).toBe(asPublished);
 });

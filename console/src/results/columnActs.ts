@@ -1,6 +1,6 @@
 import type { Column } from '@tanstack/react-table';
 import type { ColumnInfo, Schemas } from '../api/client';
-import { asLine } from './columns';
+import { asLine, type ColumnSort } from './columns';
 
 /** The least and greatest width of a column, and how much wider or narrower one step makes it, in pixels. */
 const narrowest = 40;
@@ -15,14 +15,16 @@ export interface Row {
   at: number;
 }
 
-/** Where and how wide the columns stand, as the viewer has set them. */
+/** Where and how wide the columns stand, and what sorts its lines, as the viewer has set them. */
 export interface Setting {
   order: string[];
   hidden: string[];
   pinned: string[];
   widths: Record<string, number>;
+  /** Those that its lines are sorted by, the first before the second. */
+  sorted: ColumnSort[];
 }
-export const asPublished: Setting = { order: [], hidden: [], pinned: [], widths: {} };
+export const asPublished: Setting = { order: [], hidden: [], pinned: [], widths: {}, sorted: [] };
 
 type TableColumns = Schemas['TableColumns'];
 
@@ -38,6 +40,7 @@ export const settingOf = (table: TableColumns | null | undefined): Setting =>
         hidden: table.hidden ?? [],
         pinned: table.pinned ?? [],
         widths: Object.fromEntries((table.widths ?? []).map(({ column, width }) => [column, Number(width)])),
+        sorted: table.sorted ?? [],
       }
     : asPublished;
 

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { ColumnInfo } from '../api/client';
-import { asLine, type ColumnFilter, conditionsOf, filterOf, meets, saysNothing, sortValue } from './columns';
+import { asLine, type ColumnFilter, conditionsOf, filterOf, inOrder, meets, saysNothing, sortValue } from './columns';
 
 const column = (kind: string, more: object = {}) =>
   ({ name: 'c', title: 'C', role: 'group', kind, format: null, at: null, ...more }) as unknown as ColumnInfo;
@@ -17,6 +17,32 @@ test('A column is filtered as its values are read', () => {
       share,
     ].map(filterOf),
   ).toEqual(['text', 'text', 'text', 'date', 'flag', 'number']);
+});
+
+test('Lines come in the order of several columns, what is missing after what is there, and the rest of a top last of all', () => {
+  const columns = [
+    column('text', { name: 'a' }),
+    column('integer', { name: 'b', names: { 1: 'two', 2: 'one' } }),
+    column('boolean', { name: 'rest', role: 'rest' }),
+    column('integer', { name: 'n', role: 'figure' }),
+  ];
+  const values = [
+    ['x', 'y', 'x', null, null, 'y'],
+    [1, 2, 2, 1, null, 1],
+    [false, false, false, false, true, false],
+    [5, null, 7, 1, 99, 5],
+  ];
+  const by = (...sorted: [string, boolean][]) =>
+    inOrder(
+      columns,
+      values,
+      sorted.map(([column, descending]) => ({ column, descending })),
+    );
+  expect(by()).toEqual([0, 1, 2, 3, 4, 5]);
+  expect(by(['a', false])).toEqual([0, 2, 1, 5, 3, 4]);
+  expect(by(['a', true], ['b', false])).toEqual([1, 5, 2, 0, 3, 4]);
+  expect(by(['n', true])).toEqual([2, 0, 5, 3, 1, 4]);
+  expect(by(['gone', true], ['n', false])).toEqual([3, 0, 5, 2, 1, 4]);
 });
 
 test('Values meet what is said of their column', () => {

@@ -84,5 +84,33 @@ export function conditionsOf(filter: ColumnFilter, column: ColumnInfo): Conditio
 export const sortValue = (value: Value, column: ColumnInfo): Value | undefined =>
   value === null ? undefined : column.names ? label(value, column) : value;
 
+export type ColumnSort = Schemas['ColumnSort'];
+
+/**
+ * The lines of a result, by their places in it, sorted by some of its columns. What is missing comes last whichever way the order goes,
+ * and last of all the rest of a top.
+ */
+export function inOrder(columns: readonly ColumnInfo[], values: Value[][], sorted: readonly ColumnSort[]): number[] {
+  const all = Array.from({ length: values[0]?.length ?? 0 }, (_, i) => i);
+  const keys = sorted.flatMap(({ column: name, descending }) => {
+    const at = columns.findIndex((c) => c.name === name);
+    const column = columns[at];
+    return column ? [{ of: (values[at] ?? []).map((v) => sortValue(v, column)), sign: descending ? -1 : 1 }] : [];
+  });
+  if (keys.length === 0) return all;
+  const rest = values[columns.findIndex((c) => c.role === 'rest')];
+  return all.sort((a, b) => {
+    const isRest = rest?.[a] === true;
+    if (isRest !== (rest?.[b] === true)) return isRest ? 1 : -1;
+    for (const { of, sign } of keys) {
+      const [x, y] = [of[a] ?? null, of[b] ?? null];
+      if (x === y) continue;
+      if (x === null || y === null) return x === null ? 1 : -1;
+      return (x < y ? -1 : 1) * sign;
+    }
+    return 0;
+  });
+}
+
 /** A line of text for a spreadsheet: cells apart by tabs, breaks of lines left out. */
 export const asLine = (cells: string[]): string => cells.map((c) => c.replace(/[\t\r\n]+/g, ' ')).join('\t');

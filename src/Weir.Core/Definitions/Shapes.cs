@@ -528,6 +528,16 @@ public sealed class Shapes
                                         )
                                     ),
                                     "The columns that are not as wide as they need."
+                                ),
+                                new Key(
+                                    "sorted",
+                                    new ListOf(
+                                        new Keys(
+                                            new Key("column", AnyText, "The column.", Required: true),
+                                            new Key("descending", new Flag(), "Whether its order goes down.")
+                                        )
+                                    ),
+                                    "The columns that its lines are sorted by, the first before the second."
                                 )
                             ),
                             "How the columns of a table stand, called by their fields and measures."

@@ -97,11 +97,13 @@ public sealed record ArrangedTile(Tile Tile, Place Place, bool Hidden)
 /// <param name="Hidden">Those that are not shown.</param>
 /// <param name="Pinned">Those that stay in sight while others scroll.</param>
 /// <param name="Widths">Those that are not as wide as they need.</param>
+/// <param name="Sorted">Those that its lines are sorted by, the first before the second.</param>
 public sealed record TableColumns(
     IReadOnlyList<string>? Order = null,
     IReadOnlyList<string>? Hidden = null,
     IReadOnlyList<string>? Pinned = null,
-    IReadOnlyList<ColumnWidth>? Widths = null
+    IReadOnlyList<ColumnWidth>? Widths = null,
+    IReadOnlyList<ColumnSort>? Sorted = null
 )
 {
     private const int Most = 200;
@@ -112,17 +114,23 @@ public sealed record TableColumns(
         Drawing.Names(Order, Most)
         && Drawing.Names(Hidden, Most)
         && Drawing.Names(Pinned, Most)
-        && (Widths is null || Drawing.Names([.. Widths.Select(w => w?.Column!)], Most) && Widths.All(w => w.Width is >= 20 and <= 2_000));
+        && (Widths is null || Drawing.Names([.. Widths.Select(w => w?.Column!)], Most) && Widths.All(w => w.Width is >= 20 and <= 2_000))
+        && (Sorted is null || Drawing.Names([.. Sorted.Select(s => s?.Column!)], Most));
 
     /// <summary>True if it says nothing.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public bool IsEmpty => (Order ?? []).Count + (Hidden ?? []).Count + (Pinned ?? []).Count + (Widths ?? []).Count == 0;
+    public bool IsEmpty =>
+        (Order ?? []).Count + (Hidden ?? []).Count + (Pinned ?? []).Count + (Widths ?? []).Count + (Sorted ?? []).Count == 0;
 
     /// <summary>True if columns stand alike in both.</summary>
     public static bool AreAlike(TableColumns? one, TableColumns? other)
     {
         var (a, b) = (one ?? new(), other ?? new());
-        return Same(a.Order, b.Order) && Same(a.Hidden, b.Hidden) && Same(a.Pinned, b.Pinned) && Same(a.Widths, b.Widths);
+        return Same(a.Order, b.Order)
+            && Same(a.Hidden, b.Hidden)
+            && Same(a.Pinned, b.Pinned)
+            && Same(a.Widths, b.Widths)
+            && Same(a.Sorted, b.Sorted);
     }
 
     /// <summary>The same of only some columns, by other names where they have some.</summary>
@@ -136,7 +144,10 @@ public sealed record TableColumns(
             Named(Pinned),
             Widths is null
                 ? null
-                : [.. Widths.Select(w => name(w.Column) is { } column ? w with { Column = column } : null).OfType<ColumnWidth>()]
+                : [.. Widths.Select(w => name(w.Column) is { } column ? w with { Column = column } : null).OfType<ColumnWidth>()],
+            Sorted is null
+                ? null
+                : [.. Sorted.Select(s => name(s.Column) is { } column ? s with { Column = column } : null).OfType<ColumnSort>()]
         );
     }
 
@@ -145,6 +156,9 @@ public sealed record TableColumns(
 
 /// <summary>A column and how wide it is, in pixels.</summary>
 public sealed record ColumnWidth(string Column, int Width);
+
+/// <summary>A column that the lines of a table are sorted by, and whether downwards.</summary>
+public sealed record ColumnSort(string Column, bool Descending = false);
 
 /// <summary>What a viewer has a tile show otherwise; null for what stays as it is defined.</summary>
 /// <param name="Picture">The kind of picture.</param>
