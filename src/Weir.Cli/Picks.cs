@@ -15,8 +15,8 @@ internal static class Picks
 {
     /// <summary>
     /// Values of one tile join; a tile grouped by two fields takes value,value. "not given" and "all others" are members too.
-    /// tile!=value means all but it; on a tile for ranges from..to, both included, and on dates a period too, on one that is repeated with ,member; on a search a
-    /// piece of text.
+    /// tile!=value means all but it; on a tile for ranges from..to, both included, and on dates a period too, with ,member in one picture
+    /// of a tile that is repeated; on a search a piece of text.
     /// </summary>
     private static async Task<Dictionary<string, JsonElement>> Read(
         IReadOnlyList<string> written,
@@ -70,11 +70,12 @@ internal static class Picks
             else if (tile.Pick == "range" && RangeOf(tile, value) is { } range)
             {
                 entry[range.Key] = range.Value;
-                if (!tile.Repeats)
+                // A range in all pictures is of no one member.
+                if (range.Each is not { } member)
                     continue;
                 if (!entry.TryGetValue("each", out var each))
                     entry["each"] = each = new List<object?>();
-                ((List<object?>)each!).Add((await book.Read(tile, [tile.By[^1]], [], [range.Each ?? throw NoPicture(tile, value)]))[0]);
+                ((List<object?>)each!).Add((await book.Read(tile, [tile.By[^1]], [], [member]))[0]);
             }
             else if (value == Labels.Rest && tile.HasRest)
                 entry["restOf"] = await book.Shown(tile);
@@ -91,7 +92,10 @@ internal static class Picks
         return picks.ToDictionary(p => p.Key, p => JsonSerializer.SerializeToElement(p.Value, Client.Json));
     }
 
-    /// <summary>A range or a period as it is written, and, on a tile that is repeated, the member in whose picture it lies; null for a member.</summary>
+    /// <summary>
+    /// A range or a period as it is written, and, on a tile that is repeated, the member in whose picture it lies, if not in all; null for
+    /// what is neither.
+    /// </summary>
     private static (string Key, object Value, string? Each)? RangeOf(TileInfo tile, string written)
     {
         var comma = tile.Repeats ? written.IndexOf(',') : -1;
@@ -100,13 +104,6 @@ internal static class Picks
             : RelativePeriod.Parse(along) is not null ? ("period", along, each)
             : null;
     }
-
-    private static Refusal NoPicture(TileInfo tile, string range) =>
-        new(
-            $"{tile.Name} has a picture for each member of {tile.By[^1].Name}; a range lies in one of them.",
-            $"Write --select {tile.Name}={range},member.",
-            ExitCode.Usage
-        );
 
     /// <summary>The option --set name=value.</summary>
     public static System.CommandLine.Option<string[]> SetOption() =>

@@ -243,10 +243,11 @@ public class SpreadTests
                         random.Next(2) == 0,
                         random.Next(4) == 0
                     );
-                    string?[] each = random.Next(3) switch
+                    string?[]? each = random.Next(4) switch
                     {
-                        0 => ["k0"],
-                        1 => [null],
+                        0 => null,
+                        1 => ["k0"],
+                        2 => [null],
                         _ => ["k1", null],
                     };
                     var range = new
@@ -266,7 +267,7 @@ public class SpreadTests
                     ).Selection!;
                     Travelled(selection).ShouldBe(Travelled(Read("each", JsonDocument.Parse(Travelled(selection)).RootElement).Selection!));
                     bool IsPicked(Row row) =>
-                        (row.N >= from && (endsBelow ? row.N < from + width : row.N <= from + width) && each.Contains(row.Kind))
+                        (row.N >= from && (endsBelow ? row.N < from + width : row.N <= from + width) && (each?.Contains(row.Kind) ?? true))
                         != excludes;
                     Followed(rows, selection)
                         .ShouldBe(
@@ -289,9 +290,8 @@ public class SpreadTests
     }
 
     [Theory]
-    [InlineData("each", """{"range":{"from":1}}""", "in whose pictures it lies")]
-    [InlineData("each", """{"range":{"from":1},"each":[]}""", "in whose pictures it lies")]
-    [InlineData("each", """{"range":{"from":1},"each":"k0"}""", "in whose pictures it lies")]
+    [InlineData("each", """{"range":{"from":1},"each":[]}""", "are a list")]
+    [InlineData("each", """{"range":{"from":1},"each":"k0"}""", "are a list")]
     [InlineData("each", """{"range":{"from":1},"each":[5]}""", "kind of each is text; 5 is not.")]
     [InlineData("each", """{"each":["k0"]}""", "each has none")]
     [InlineData("bars", """{"range":{"from":1},"each":["k0"]}""", "bars has none")]
@@ -337,7 +337,11 @@ public class SpreadTests
     [InlineData("{ tile: t, picture: density, dataset: d, by: kind }", "type-mismatch", "a number")]
     [InlineData("{ tile: t, picture: bar, dataset: d, show: total, by: kind, heights: counts }", "no-heights", "curves")]
     [InlineData("{ tile: t, picture: histogram, dataset: d, by: n, repeat: kind, pick: many }", "cannot-pick", "picks a range")]
-    [InlineData("{ tile: t, picture: histogram, dataset: d, by: n, repeat: kind, opening: { from: 1 } }", "wrong-value", "each: [member]")]
+    [InlineData(
+        "{ tile: t, picture: histogram, dataset: d, by: n, repeat: kind, opening: { from: 1, each: [] } }",
+        "wrong-value",
+        "at least one"
+    )]
     [InlineData("{ tile: t, picture: histogram, dataset: d, by: n, opening: { from: 1, each: k0 } }", "wrong-value", "Leave each out")]
     [InlineData("{ tile: t, picture: bar, dataset: d, show: total, by: kind, repeat: port, pick: range }", "cannot-pick", "pick: many")]
     public void What_has_no_spread_is_refused_at_its_place(string tile, string code, string part)

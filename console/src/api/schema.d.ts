@@ -2596,7 +2596,7 @@ export interface components {
             range?: components["schemas"]["PickedRange"];
             /** @description A period that is worked out at the time of viewing, such as last 30 days. */
             period?: string;
-            /** @description Of a range on a tile that is repeated: the members in whose pictures it lies. */
+            /** @description Of a range on a tile that is repeated: the members in whose pictures it lies, if not in all. */
             each?: null | (null | boolean | number | string)[];
             /** @description A piece of text that members contain. */
             contains?: string;

@@ -141,7 +141,7 @@ const selectionOf = (next: (below: number) => number, made: BrushCube): Selectio
   return {
     members: [],
     range: { from: next(5) === 0 ? null : end(from), to: end(to) },
-    ...(isApart ? { each: [['p'], [null], ['p', null], ['other']][next(4)] } : {}),
+    ...(isApart ? { each: [undefined, ['p'], [null], ['p', null], ['other']][next(5)] } : {}),
     exclude: next(5) === 0,
   };
 };
@@ -170,7 +170,7 @@ describe('Cells', () => {
               selection.range !== undefined &&
               (selection.range.from === null || day >= String(selection.range.from)) &&
               (selection.range.to === null || day < String(selection.range.to)) &&
-              (!isApart || selection.each?.includes(side) === true);
+              (!isApart || selection.each?.includes(side) !== false);
             const isMember = selection.members.some(([m, of]) => m === day && (!isApart || of === side));
             return (inRange || isMember) !== (selection.exclude ?? false);
           };

@@ -110,10 +110,10 @@ function mask(p: Prepared, selection: Selection | undefined): Uint8Array | undef
   for (const m of selection.members) set(m, 1);
   if (selection.range) {
     const [axis, apart] = p.cube.axes;
-    const isOfEach = selection.each !== undefined;
-    if (!axis || p.cube.driverFields !== (isOfEach ? 2 : 1)) return undefined;
+    if (!axis || p.cube.driverFields > 2) return undefined;
     // Of a tile that is drawn for each member the range means, of each value along it, the members in whose pictures it lies.
-    const beside = isOfEach && apart ? apart.members.map((m) => liesIn(selection, m as Value)) : [true];
+    const beside =
+      p.cube.driverFields === 2 && apart ? apart.members.map((m) => liesIn(selection, m as Value)) : [true];
     const mean = (i: number) => {
       for (const [j, isIn] of beside.entries()) if (isIn) meant[i * beside.length + j] = 1;
     };

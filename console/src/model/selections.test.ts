@@ -5,6 +5,7 @@ import {
   asked,
   back,
   drawnAs,
+  fieldsOf,
   fitting,
   inverted,
   isPicked,
@@ -107,6 +108,9 @@ describe('A range', () => {
       'last 3 days · a or not given',
     ]);
     expect(withRange(one, undefined, ['a'])).toBeUndefined();
+    const repeated = tile('r', { by: fields, repeats: true });
+    expect(fieldsOf(repeated, one)).toEqual(fields);
+    expect(fieldsOf(repeated, withRange(one, { from: 1, to: 3 }))).toEqual(fields.slice(0, 1));
     expect(toggle(one, [2, 'b'], 'range')).toEqual({ members: [[2, 'b']] });
     expect(readSelections('{"t":{"range":{"from":1,"to":3},"each":"a"}}')).toEqual({});
   });

@@ -20,7 +20,7 @@ export interface Selection {
   /** All but what is picked. */
   exclude?: boolean;
   range?: PickedRange;
-  /** Of a range or period on a tile that is drawn for each member of a field: the members in whose pictures it lies. */
+  /** Of a range or period on a tile that is drawn for each member of a field: the members in whose pictures it lies, if not in all. */
   each?: Value[];
   /** A period that is worked out at the time of viewing, such as "last 30 days". */
   period?: string;
@@ -111,7 +111,7 @@ export function toggleRest(selection: Selection | undefined, shown: Member[], pi
 
 /**
  * A drawn or typed range in place of what was picked; undefined to let it go.
- * @param each On a tile that is drawn for each member of a field: those in whose pictures it lies.
+ * @param each On a tile that is drawn for each member of a field: those in whose pictures it lies, if not in all.
  */
 export const withRange = (
   selection: Selection | undefined,
@@ -271,11 +271,15 @@ export function mayFilter(
   return group !== undefined && !isInGroup && reaches(group.drives, group.drivesTiles);
 }
 
-/** The fields by which a tile is grouped at the level that is open. */
+/** The fields that what is picked is of: those of the level that is open, without that of the pictures where a range lies in all of them. */
 export const fieldsOf = (tile: TileInfo, selection: Selection | undefined): FieldInfo[] => {
   const depth = selection?.path?.length ?? 0;
   const level = tile.levels[depth];
-  return depth > 0 && level ? [level] : tile.by;
+  if (depth > 0 && level) return [level];
+  const isInAll = (selection?.range ?? selection?.period) !== undefined && !selection?.each;
+  return tile.repeats && isInAll && selection?.members.length === 0 && !selection.restOf
+    ? tile.by.slice(0, -1)
+    : tile.by;
 };
 
 const asColumn = (field: FieldInfo) => ({

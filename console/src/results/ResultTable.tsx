@@ -130,7 +130,7 @@ export function ResultTable({
     else if (next === asPublished) forgetSetting();
     else setOwnSetting(next);
   };
-  // Of an order that stood in the browser before orders did.
+  // What a browser kept before sorting was kept has none.
   const { sorted = asPublished.sorted } = setting;
   const sorting = useMemo(
     (): SortingState =>

@@ -151,24 +151,20 @@ internal static class OpeningReader
         return Nothing with { From = ends[0], To = ends[1] is DateOnly day ? day.AddDays(1) : ends[1], Each = each };
     }
 
-    /// <summary>The members in whose pictures a range lies: needed where a tile is repeated, and nowhere else.</summary>
+    /// <summary>The members in whose pictures a range lies, where a tile is repeated; null for all of them.</summary>
     private static (IReadOnlyList<object?>? Each, bool IsOff) Each(YamlText text, YamlNode node, List<ValueKind> kinds)
     {
-        var (written, isRepeated) = (YamlText.Node(node, "each"), kinds.Count == 2);
-        var items = YamlText.Items(written).ToList();
-        if (isRepeated == items.Count > 0)
+        if (YamlText.Node(node, "each") is not { } written)
+            return (null, false);
+        if (kinds.Count != 2)
         {
-            var members = items.Select(m => m.Value == Labels.NotGiven ? null : Value(text, m, kinds[^1])).ToList();
-            return (isRepeated ? members : null, items.Where((m, i) => members[i] is null && m.Value != Labels.NotGiven).Any());
+            text.Report("wrong-value", written, "Only a tile that is repeated has a picture for each member.", "Leave each out.");
+            return (null, true);
         }
-        text.Report(
-            "wrong-value",
-            written ?? node,
-            isRepeated
-                ? "On a tile that is repeated a range lies in the pictures of some members."
-                : "Only a tile that is repeated has a picture for each member.",
-            isRepeated ? "Name them: each: [member]." : "Leave each out."
-        );
-        return (null, true);
+        var items = YamlText.Items(written).ToList();
+        if (items.Count == 0)
+            text.Report("wrong-value", written, "Name at least one member, or leave each out.");
+        var members = items.Select(m => m.Value == Labels.NotGiven ? null : Value(text, m, kinds[^1])).ToList();
+        return (members, items.Count == 0 || items.Where((m, i) => members[i] is null && m.Value != Labels.NotGiven).Any());
     }
 }

@@ -557,7 +557,11 @@ public sealed class Shapes
             new Key("from", AnyText, "The first value of a range."),
             new Key("to", AnyText, "Its last value; of dates the last day that counts."),
             new Key("period", AnyText, "A period such as last 12 months, worked out at the time of viewing."),
-            new Key("each", Names, "Of a range on a tile that is repeated: the member or members in whose pictures it lies."),
+            new Key(
+                "each",
+                Names,
+                "Of a range on a tile that is repeated: the member or members in whose pictures it lies; in all of them if left out."
+            ),
             new Key("contains", AnyText, "For a search: the piece of text.")
         )
     );

@@ -419,7 +419,7 @@ public sealed record Opening(
     string? Contains
 )
 {
-    /// <summary>Of a range on a tile that is drawn for each member of a field: the members in whose pictures it lies; else null.</summary>
+    /// <summary>Of a range on a tile that is drawn for each member of a field: the members in whose pictures it lies; null for all of them.</summary>
     public IReadOnlyList<object?>? Each { get; init; }
 }
 

@@ -22,7 +22,7 @@ public sealed record Selection(string Tile, IReadOnlyList<IReadOnlyList<object?>
 
     /// <summary>
     /// On a tile that is drawn for each member of a field: the members in whose pictures the range lies, so that what is picked is of
-    /// them alone; null on any other tile.
+    /// them alone; null where it lies in every picture, and on any other tile.
     /// </summary>
     public IReadOnlyList<object?>? Each { get; init; }
 
@@ -34,6 +34,13 @@ public sealed record Selection(string Tile, IReadOnlyList<IReadOnlyList<object?>
 
     /// <summary>The members that were opened on the way down the tile's hierarchy, one a level. What is picked is picked below them.</summary>
     public IReadOnlyList<object?> Path { get; init; } = [];
+
+    /// <summary>
+    /// The fields that what is picked is of: those of its level, without the field of the pictures where a range lies in all of them.
+    /// </summary>
+    /// <param name="level">The tile at the level that is open.</param>
+    public IReadOnlyList<FieldAt> FieldsOf(Tile level) =>
+        Range is not null && Each is null && Members.Count == 0 && RestOf is null ? level.ByOfEach : level.By;
 
     /// <summary>True if nothing is picked, whatever level is open.</summary>
     public bool IsEmpty => Members.Count == 0 && RestOf is null && Range is null && Contains is null;
@@ -214,7 +221,7 @@ public static class SelectionReader
         return (selection with { Range = new PickedRange(ends[0], ends[1]) { EndsBelow = endsBelow } }, null);
     }
 
-    /// <summary>The members in whose pictures a range lies: needed where a tile is drawn for each, and nowhere else.</summary>
+    /// <summary>The members in whose pictures a range lies, on a tile that is drawn for each; in all of them where none is named.</summary>
     private static (Selection? Selection, SelectionFault? Fault) ReadEach(
         Tile tile,
         List<ValueKind> kinds,
@@ -222,15 +229,12 @@ public static class SelectionReader
         JsonElement? each
     )
     {
+        if (each is not { } list)
+            return (selection, null);
         if (selection.Range is null || !tile.Repeats)
-            return each is null
-                ? (selection, null)
-                : (null, new("bad-selection", $"Only a range on a tile that is repeated is of some members; {tile.Name} has none."));
-        if (each is not { ValueKind: JsonValueKind.Array } list || list.GetArrayLength() == 0)
-            return (
-                null,
-                new("bad-selection", $"A range on {tile.Name} names the members of {tile.By[^1]} in whose pictures it lies: each.")
-            );
+            return (null, new("bad-selection", $"Only a range on a tile that is repeated is of some members; {tile.Name} has none."));
+        if (list.ValueKind != JsonValueKind.Array || list.GetArrayLength() == 0)
+            return (null, new("bad-selection", $"The members of {tile.By[^1]} in whose pictures a range lies are a list."));
         if (list.GetArrayLength() > Selection.MaximumMembers)
             return (null, new("too-many-members", $"At most {Selection.MaximumMembers} members can be picked at once."));
         var members = new List<object?>();

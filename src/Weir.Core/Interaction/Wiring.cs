@@ -82,7 +82,7 @@ public static class Wiring
             var opened = driver.Drill is { Drives: true } ? selection.Path : [];
             if (selection.IsEmpty && opened.Count == 0)
                 continue;
-            IReadOnlyList<FieldAt> picked = selection.IsEmpty ? [] : Drilling.At(driver, selection.Path).By;
+            IReadOnlyList<FieldAt> picked = selection.IsEmpty ? [] : selection.FieldsOf(Drilling.At(driver, selection.Path));
             FieldAt[] used = [.. Drilling.Levels(driver).Take(opened.Count), .. picked];
             if (Refusal(driver, tile, dashboard, tabs) is { } reason)
                 notApplied.Add(new NotAppliedFilter(selection, reason));

@@ -33,7 +33,13 @@ internal static class Contract
                 ("exclude", Optional(JsonSchemaType.Boolean, "True to mean all but what is picked.")),
                 ("range", new OpenApiSchemaReference("PickedRange", document)),
                 ("period", Optional(JsonSchemaType.String, "A period that is worked out at the time of viewing, such as last 30 days.")),
-                ("each", Member("Of a range on a tile that is repeated: the members in whose pictures it lies.", JsonSchemaType.Null)),
+                (
+                    "each",
+                    Member(
+                        "Of a range on a tile that is repeated: the members in whose pictures it lies, if not in all.",
+                        JsonSchemaType.Null
+                    )
+                ),
                 ("contains", Optional(JsonSchemaType.String, "A piece of text that members contain.")),
                 ("path", Member("The members that were opened on the way down the tile's hierarchy."))
             )

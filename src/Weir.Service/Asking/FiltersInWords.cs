@@ -54,7 +54,9 @@ internal sealed class FiltersInWords(OpenDashboard open, PickedNames names)
 
     /// <summary>The fields that a selection names: those of the level that it is on, or, where only levels are open, those of its path.</summary>
     private IReadOnlyList<FieldAt> Named(Selection selection) =>
-        selection.IsEmpty ? [.. Drilling.Levels(open.Tile(selection.Tile)).Take(selection.Path.Count)] : open.Level(selection).By;
+        selection.IsEmpty
+            ? [.. Drilling.Levels(open.Tile(selection.Tile)).Take(selection.Path.Count)]
+            : selection.FieldsOf(open.Level(selection));
 
     /// <summary>What is picked in words, a piece for each member.</summary>
     private List<string> Members(Selection selection)

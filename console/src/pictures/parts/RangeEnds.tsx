@@ -1,6 +1,7 @@
 import './controls.css';
 import { Select } from '@mantine/core';
 import { memo, useState } from 'react';
+import type { Value } from '../../api/client';
 import { periods } from '../../model/parameters';
 import { rangeNow } from '../../model/periodSpan';
 import { instant, withRange } from '../../model/selections';
@@ -46,6 +47,7 @@ export const RangeEnds = memo(function RangeEnds({
       withRange(
         selection,
         next.from || next.to ? { from: next.from || null, to: next.to ? plus(next.to, 1) : null } : undefined,
+        selection?.each,
       ),
     );
   };
@@ -64,7 +66,7 @@ export const RangeEnds = memo(function RangeEnds({
         error={isOff ? 'Ends before it begins.' : undefined}
         onChange={(to) => set({ from: typed.from, to })}
       />
-      <PeriodChoice period={selection?.period} onSelect={onSelect} />
+      <PeriodChoice period={selection?.period} each={selection?.each} onSelect={onSelect} />
     </div>
   );
 });
@@ -72,8 +74,9 @@ export const RangeEnds = memo(function RangeEnds({
 /** A named period to be chosen: built of many parts, so it is drawn anew only when another is picked. */
 const PeriodChoice = memo(function PeriodChoice({
   period,
+  each,
   onSelect,
-}: Pick<PictureProps, 'onSelect'> & { period?: string }) {
+}: Pick<PictureProps, 'onSelect'> & { period?: string; each?: Value[] }) {
   return (
     <Select
       size="xs"
@@ -82,7 +85,7 @@ const PeriodChoice = memo(function PeriodChoice({
       clearable
       data={period && !periods.includes(period) ? [period, ...periods] : periods}
       value={period ?? null}
-      onChange={(chosen) => onSelect(chosen ? { members: [], period: chosen } : undefined)}
+      onChange={(chosen) => onSelect(chosen ? { members: [], period: chosen, ...(each ? { each } : {}) } : undefined)}
     />
   );
 });
