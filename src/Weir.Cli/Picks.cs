@@ -25,71 +25,85 @@ internal static class Picks
         MemberBook book
     )
     {
-        var picks = new Dictionary<string, Dictionary<string, object?>>();
-        (TileInfo Tile, Dictionary<string, object?> Pick) Of(string name)
+        var picks = new Entries(page);
+        foreach (var step in opened)
+            await ReadOpened(picks, step, book);
+        foreach (var pick in written)
+            await ReadPicked(picks, pick, book);
+        return picks.Travelling();
+    }
+
+    /// <summary>What is picked on each tile, as it is put together.</summary>
+    private sealed class Entries(DashboardPage page)
+    {
+        private readonly Dictionary<string, Dictionary<string, object?>> _picks = [];
+
+        public (TileInfo Tile, Dictionary<string, object?> Pick) Of(string name)
         {
             var tile =
                 page.Tabs.SelectMany(t => t.Tiles).FirstOrDefault(t => t.Name == name)
                 ?? throw new Refusal($"There is no tile {name} on this dashboard. (unknown-tile)", $"weir list {page.Name} names them.");
-            if (!picks.TryGetValue(name, out var pick))
-                picks[name] = pick = new() { ["members"] = new List<object?[]>() };
+            if (!_picks.TryGetValue(name, out var pick))
+                _picks[name] = pick = new() { ["members"] = new List<object?[]>() };
             return (tile, pick);
         }
-        foreach (var step in opened)
+
+        public Dictionary<string, JsonElement> Travelling() =>
+            _picks.ToDictionary(p => p.Key, p => JsonSerializer.SerializeToElement(p.Value, Client.Json));
+    }
+
+    /// <summary>Reads --open tile=member.</summary>
+    private static async Task ReadOpened(Entries picks, string step, MemberBook book)
+    {
+        var equals = step.IndexOf('=');
+        if (equals <= 0)
+            throw new Refusal($"'{step}' opens nothing.", "Write --open tile=member.", ExitCode.Usage);
+        var (tile, pick) = picks.Of(step[..equals]);
+        if (pick.TryGetValue("path", out var before) is false)
+            pick["path"] = before = new List<object?>();
+        var path = (List<object?>)before!;
+        if (path.Count >= tile.Levels.Count - 1)
+            throw new Refusal(
+                $"The tile {tile.Name} has {tile.Levels.Count} level{(tile.Levels.Count == 1 ? "" : "s")}.",
+                exitCode: ExitCode.Usage
+            );
+        path.Add((await book.Read(tile, [tile.Levels[path.Count]], [.. path], [step[(equals + 1)..]]))[0]);
+    }
+
+    /// <summary>Reads --select tile=value.</summary>
+    private static async Task ReadPicked(Entries picks, string pick, MemberBook book)
+    {
+        var equals = pick.IndexOf('=');
+        var excludes = equals > 1 && pick[equals - 1] == '!';
+        if (equals <= 0)
+            throw new Refusal($"'{pick}' is no selection.", "Write --select tile=value, or tile!=value for all but it.", ExitCode.Usage);
+        var (tile, entry) = picks.Of(pick[..(excludes ? equals - 1 : equals)]);
+        var value = pick[(equals + 1)..];
+        if (excludes)
+            entry["exclude"] = true;
+        if (tile.Pick == "text")
+            entry["contains"] = value;
+        else if (tile.Pick == "range" && RangeOf(tile, value) is { } range)
         {
-            var equals = step.IndexOf('=');
-            if (equals <= 0)
-                throw new Refusal($"'{step}' opens nothing.", "Write --open tile=member.", ExitCode.Usage);
-            var (tile, pick) = Of(step[..equals]);
-            if (pick.TryGetValue("path", out var before) is false)
-                pick["path"] = before = new List<object?>();
-            var path = (List<object?>)before!;
-            if (path.Count >= tile.Levels.Count - 1)
-                throw new Refusal(
-                    $"The tile {tile.Name} has {tile.Levels.Count} level{(tile.Levels.Count == 1 ? "" : "s")}.",
-                    exitCode: ExitCode.Usage
-                );
-            path.Add((await book.Read(tile, [tile.Levels[path.Count]], [.. path], [step[(equals + 1)..]]))[0]);
+            entry[range.Key] = range.Value;
+            // A range in all pictures is of no one member.
+            if (range.Each is not { } member)
+                return;
+            if (!entry.TryGetValue("each", out var each))
+                entry["each"] = each = new List<object?>();
+            ((List<object?>)each!).Add((await book.Read(tile, [tile.By[^1]], [], [member]))[0]);
         }
-        foreach (var pick in written)
+        else if (value == Labels.Rest && tile.HasRest)
+            entry["restOf"] = await book.Shown(tile);
+        else
         {
-            var equals = pick.IndexOf('=');
-            var excludes = equals > 1 && pick[equals - 1] == '!';
-            if (equals <= 0)
-                throw new Refusal(
-                    $"'{pick}' is no selection.",
-                    "Write --select tile=value, or tile!=value for all but it.",
-                    ExitCode.Usage
-                );
-            var (tile, entry) = Of(pick[..(excludes ? equals - 1 : equals)]);
-            var value = pick[(equals + 1)..];
-            if (excludes)
-                entry["exclude"] = true;
-            if (tile.Pick == "text")
-                entry["contains"] = value;
-            else if (tile.Pick == "range" && RangeOf(tile, value) is { } range)
-            {
-                entry[range.Key] = range.Value;
-                // A range in all pictures is of no one member.
-                if (range.Each is not { } member)
-                    continue;
-                if (!entry.TryGetValue("each", out var each))
-                    entry["each"] = each = new List<object?>();
-                ((List<object?>)each!).Add((await book.Read(tile, [tile.By[^1]], [], [member]))[0]);
-            }
-            else if (value == Labels.Rest && tile.HasRest)
-                entry["restOf"] = await book.Shown(tile);
-            else
-            {
-                var path = entry.GetValueOrDefault("path") as List<object?> ?? [];
-                ((List<object?[]>)entry["members"]!).Add(
-                    path.Count > 0
-                        ? await book.Read(tile, [tile.Levels[path.Count]], path, [value])
-                        : await book.Read(tile, tile.By, [], Texts(tile, value))
-                );
-            }
+            var path = entry.GetValueOrDefault("path") as List<object?> ?? [];
+            ((List<object?[]>)entry["members"]!).Add(
+                path.Count > 0
+                    ? await book.Read(tile, [tile.Levels[path.Count]], path, [value])
+                    : await book.Read(tile, tile.By, [], Texts(tile, value))
+            );
         }
-        return picks.ToDictionary(p => p.Key, p => JsonSerializer.SerializeToElement(p.Value, Client.Json));
     }
 
     /// <summary>

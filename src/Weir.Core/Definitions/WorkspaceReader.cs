@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using System.Text.RegularExpressions;
 using Weir.Core.Expressions;
 using YamlDotNet.RepresentationModel;
 
@@ -27,79 +26,31 @@ public static class WorkspaceReader
             faults.Add(new Fault(Severity.Error, "too-many-files", "workspace.yaml", 1, 1, message, null));
             return new WrittenWorkspace(null, faults, new Dictionary<string, Dataset>(), [], new(files));
         }
-        // Whose file is broken as a whole: what names it has no fault for that.
         var reading = new Rereading(files, shapes, before, faults, cancellation);
         var (texts, broken, attachments) = ReadTexts(files, shapes, reading, faults, cancellation);
         ReportMissing(files, faults);
-        HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
+        var all = new Texts(texts, broken, reading, faults);
 
-        var sources = ReadAll(texts, "source", (t, r) => reading.Item(texts[t.File], () => ReadSource(t, r)), s => s.Name, faults);
-        var (brokenSources, brokenDatasets) = (Broken("source"), Broken("dataset"));
-        var datasets = ReadAll(
-            texts,
-            "dataset",
-            (t, r) => reading.Item(texts[t.File], () => DatasetReader.Read(t, r, sources, brokenSources)),
-            d => d.Name,
-            faults
-        );
+        var sources = all.Kept("source", SourceReader.Read, s => s.Name);
+        var (brokenSources, brokenDatasets) = (all.Broken("source"), all.Broken("dataset"));
+        var datasets = all.Kept("dataset", (t, r) => DatasetReader.Read(t, r, sources, brokenSources), d => d.Name);
         var known = new TileSurroundings(
             datasets,
             brokenDatasets,
             shapes.Pictures,
             files.Keys.Where(Attachments.Holds).ToDictionary(path => path, attachments.GetValueOrDefault)
         );
-        var catalogues = ReadAll(
-            texts,
-            "catalogue",
-            (t, r) => reading.Item(texts[t.File], () => CatalogueReader.Read(t, r, known)),
-            c => c.Name,
-            faults
-        );
-        var written = ReadAll(
-                texts,
-                "dashboard",
-                (t, r) =>
-                    t.File == seen?.Path
-                        ? new DashboardReader(t, known with { Datasets = seen.Datasets }, seen.Catalogues, Broken("catalogue")).Read(r)
-                        : reading.Item(texts[t.File], () => new DashboardReader(t, known, catalogues, Broken("catalogue")).Read(r)),
-                d => d.Dashboard.Name,
-                faults
-            )
-            // Checks that come later add to what is found now.
-            .ToDictionary(d => d.Key, d => d.Value with { Text = texts[d.Value.Text.File].Text });
+        var catalogues = all.Kept("catalogue", (t, r) => CatalogueReader.Read(t, r, known), c => c.Name);
+        var written = ReadDashboards(all, known, catalogues, seen);
         var dashboards = written.ToDictionary(d => d.Key, d => d.Value.Dashboard);
         OfferTiles(written.Values, catalogues, texts);
-        var access = texts.TryGetValue("access.yaml", out var a)
-            ? AccessReader.Read(
-                a.Text,
-                a.Root,
-                datasets,
-                brokenDatasets,
-                new DashboardNames(
-                    dashboards.ToDictionary(d => d.Key, d => (IReadOnlyList<string>)[.. d.Value.Areas.Select(a => a.Name)]),
-                    Broken("dashboard")
-                ),
-                catalogues.Keys.Concat(Broken("catalogue")).ToHashSet()
-            )
-            : new Access(new Dictionary<string, Role>(), []);
-        var openings = ReadAll(
-            texts,
-            "opening_view",
-            (t, r) => OpeningViewReader.Read(t, r, dashboards.Keys.Concat(Broken("dashboard")).ToHashSet(), access.Roles.Keys.ToHashSet()),
-            v => v.Name,
-            faults
-        );
-        // A zone that there is not is told of once, where it is written.
-        var zone =
-            texts.TryGetValue("workspace.yaml", out var whole) && TimeZoneInfo.TryFindSystemTimeZoneById(ZoneOf(whole.Root), out _)
-                ? ZoneOf(whole.Root)
-                : "UTC";
-        var reports = ReadAll(
-            texts,
+        var access = ReadAccess(all, datasets, dashboards, catalogues.Keys);
+        var (drawable, roles) = (dashboards.Keys.Concat(all.Broken("dashboard")).ToHashSet(), access.Roles.Keys.ToHashSet());
+        var openings = all.Each("opening_view", (t, r) => OpeningViewReader.Read(t, r, drawable, roles), v => v.Name);
+        var reports = all.Each(
             "report",
-            (t, r) => ReportReader.Read(t, r, dashboards, Broken("dashboard"), datasets, access, zone),
-            r => r.Name,
-            faults
+            (t, r) => ReportReader.Read(t, r, dashboards, all.Broken("dashboard"), datasets, access, KnownZoneOf(texts)),
+            r => r.Name
         );
         var workspace = texts.TryGetValue("workspace.yaml", out var w)
             ? ReadWorkspace(w.Text, w.Root, sources, datasets, dashboards, access) with
@@ -120,6 +71,101 @@ public static class WorkspaceReader
         }
         return new WrittenWorkspace(workspace, faults, datasets, [.. written.Values], reading.Read);
     }
+
+    /// <summary>The texts of a workspace, read kind by kind.</summary>
+    /// <param name="broken">Whose file is broken as a whole: what names it has no fault for that.</param>
+    private sealed class Texts(
+        Dictionary<string, FileText> texts,
+        HashSet<(string Kind, string Name)> broken,
+        Rereading reading,
+        List<Fault> faults
+    )
+    {
+        public FileText? At(string path) => texts.GetValueOrDefault(path);
+
+        public HashSet<string> Broken(string kind) => [.. broken.Where(b => b.Kind == kind).Select(b => b.Name)];
+
+        /// <summary>What a text says, as it was found before where nothing changed that it is read by.</summary>
+        public T Kept<T>(YamlText text, Func<T> read)
+            where T : class => reading.Item(texts[text.File], read);
+
+        /// <summary>All of a kind by name, each as it was found before where nothing changed that it is read by.</summary>
+        public Dictionary<string, T> Kept<T>(string kind, Func<YamlText, YamlMappingNode, T> read, Func<T, string> name)
+            where T : class => Each(kind, (t, r) => Kept(t, () => read(t, r)), name);
+
+        /// <summary>All of a kind by name.</summary>
+        public Dictionary<string, T> Each<T>(string kind, Func<YamlText, YamlMappingNode, T> read, Func<T, string> name)
+        {
+            var all = new Dictionary<string, T>();
+            foreach (var (path, (text, root, fileKind)) in texts)
+            {
+                if (fileKind != kind)
+                    continue;
+                var item = read(text, root);
+                if (!all.TryAdd(name(item), item))
+                    text.Report("name-taken", YamlText.Node(root, kind)!, $"There are two files for the {kind} {name(item)}.");
+                else if (Path.GetFileNameWithoutExtension(path) != name(item))
+                    faults.Add(
+                        new Fault(
+                            Severity.Warning,
+                            "file-name",
+                            path,
+                            1,
+                            1,
+                            $"The file holds the {kind} {name(item)}.",
+                            $"Call it {name(item)}.yaml, so that others find it."
+                        )
+                    );
+            }
+            return all;
+        }
+    }
+
+    /// <summary>The dashboards with their texts, to which checks that come later add what they find.</summary>
+    private static Dictionary<string, WrittenDashboard> ReadDashboards(
+        Texts all,
+        TileSurroundings known,
+        Dictionary<string, Catalogue> catalogues,
+        NamesSeen? seen
+    )
+    {
+        var broken = all.Broken("catalogue");
+        return all.Each(
+                "dashboard",
+                (t, r) =>
+                    t.File == seen?.Path
+                        ? new DashboardReader(t, known with { Datasets = seen.Datasets }, seen.Catalogues, broken).Read(r)
+                        : all.Kept(t, () => new DashboardReader(t, known, catalogues, broken).Read(r)),
+                d => d.Dashboard.Name
+            )
+            .ToDictionary(d => d.Key, d => d.Value with { Text = all.At(d.Value.Text.File)!.Text });
+    }
+
+    private static Access ReadAccess(
+        Texts all,
+        Dictionary<string, Dataset> datasets,
+        Dictionary<string, Dashboard> dashboards,
+        IEnumerable<string> catalogues
+    ) =>
+        all.At("access.yaml") is { } access
+            ? AccessReader.Read(
+                access.Text,
+                access.Root,
+                datasets,
+                all.Broken("dataset"),
+                new DashboardNames(
+                    dashboards.ToDictionary(d => d.Key, d => (IReadOnlyList<string>)[.. d.Value.Areas.Select(a => a.Name)]),
+                    all.Broken("dashboard")
+                ),
+                catalogues.Concat(all.Broken("catalogue")).ToHashSet()
+            )
+            : new Access(new Dictionary<string, Role>(), []);
+
+    /// <summary>The workspace's zone. One that there is not is told of once, where it is written.</summary>
+    private static string KnownZoneOf(Dictionary<string, FileText> texts) =>
+        texts.TryGetValue("workspace.yaml", out var whole) && TimeZoneInfo.TryFindSystemTimeZoneById(ZoneOf(whole.Root), out _)
+            ? ZoneOf(whole.Root)
+            : "UTC";
 
     /// <summary>The files as YAML of the shape that their place asks for, whose are broken as a whole, and the files that are no text.</summary>
     private static (
@@ -217,149 +263,9 @@ public static class WorkspaceReader
     {
         var faults = new List<Fault>();
         var yaml = new YamlText("sources/draft.yaml", faults);
-        var source = yaml.Read(text, Shapes.Source) is { } root ? ReadSource(yaml, root) : null;
+        var source = yaml.Read(text, Shapes.Source) is { } root ? SourceReader.Read(yaml, root) : null;
         return (faults.Any(f => f.Severity == Severity.Error) ? null : source, faults);
     }
-
-    private static Dictionary<string, T> ReadAll<T>(
-        Dictionary<string, FileText> texts,
-        string kind,
-        Func<YamlText, YamlMappingNode, T> read,
-        Func<T, string> name,
-        List<Fault> faults
-    )
-    {
-        var all = new Dictionary<string, T>();
-        foreach (var (path, (text, root, fileKind)) in texts)
-        {
-            if (fileKind != kind)
-                continue;
-            var item = read(text, root);
-            if (!all.TryAdd(name(item), item))
-                text.Report("name-taken", YamlText.Node(root, kind)!, $"There are two files for the {kind} {name(item)}.");
-            else if (Path.GetFileNameWithoutExtension(path) != name(item))
-                faults.Add(
-                    new Fault(
-                        Severity.Warning,
-                        "file-name",
-                        path,
-                        1,
-                        1,
-                        $"The file holds the {kind} {name(item)}.",
-                        $"Call it {name(item)}.yaml, so that others find it."
-                    )
-                );
-        }
-        return all;
-    }
-
-    private static Source ReadSource(YamlText text, YamlMappingNode root)
-    {
-        var limits = YamlText.Node(root, "limits") ?? new YamlMappingNode();
-        var name = text.Name(root, "source");
-        var engine = YamlText.Value(root, "engine")!;
-        var (needs, knows) = SourceEngines.All[engine];
-        foreach (var key in needs.Where(k => YamlText.Node(root, k) is null))
-            text.Report("missing-key", YamlText.Node(root, "engine")!, $"A source of {engine} needs the key {key}.");
-        foreach (
-            var (key, _) in root
-                .Children.Select(c => ((YamlScalarNode)c.Key, c.Value))
-                .Where(c => OfEngines.Contains(c.Item1.Value!) && !needs.Contains(c.Item1.Value!) && !knows.Contains(c.Item1.Value!))
-        )
-            text.Report(
-                "unknown-key",
-                key,
-                $"A source of {engine} has no {key.Value}.",
-                $"It has {string.Join(", ", needs.Concat(knows))}."
-            );
-        if (
-            YamlText.Node(root, "password") is YamlScalarNode { Value: { } password } written
-            && !password.Contains("${", StringComparison.Ordinal)
-        )
-            text.Report(
-                "secret-in-file",
-                written,
-                "A password must not stand in a definition.",
-                "Write password: ${env:WEIR_SECRET_NAME} or ${secret:NAME}."
-            );
-        foreach (var key in (ReadOnlySpan<string>)["host", "database", "user", "schema", "certificate", "file", "folder"])
-            if (YamlText.Node(root, key) is YamlScalarNode { Value: { } plain } named && plain.Contains("${", StringComparison.Ordinal))
-                text.Report("secret-not-here", named, "A secret may stand in password only.", "Write the value itself.");
-        if (
-            YamlText.Node(root, "password") is YamlScalarNode { Value: { } variable } at
-            && Regex.IsMatch(variable, @"\$\{env:(?!WEIR_SECRET_)")
-        )
-            text.Report(
-                "secret-not-here",
-                at,
-                "Only variables whose names begin with WEIR_SECRET_ can be read.",
-                "Name it so where the service is started."
-            );
-        var session = new Dictionary<string, string>();
-        foreach (var (key, value) in YamlText.Map(root, "session"))
-            if (
-                value is YamlScalarNode { Value: { } attribute }
-                && attribute.StartsWith("user.", StringComparison.Ordinal)
-                && attribute.Length > 5
-            )
-                session[key.Value!] = attribute[5..];
-            else
-                text.Report(
-                    "bad-session",
-                    value,
-                    "The database is told what the viewer is: user.name or another attribute.",
-                    "Write, for example, viewer: user.name."
-                );
-        return new Source(
-            name,
-            YamlText.Value(root, "title") ?? Titles.FromName(name),
-            engine,
-            new SourceLimits(
-                YamlText.Number(limits, "seconds", 30),
-                YamlText.Number(limits, "rows", 10_000),
-                YamlText.Number(limits, "at_once", 2),
-                YamlText.Number(limits, "memory_mb", 160),
-                YamlText.Number(limits, "waiting", 500)
-            )
-            {
-                ExportRows = YamlText.Number(limits, "export_rows", 1_000_000),
-                AMinute = YamlText.Node(limits, "a_minute") is null ? null : YamlText.Number(limits, "a_minute", 0),
-            }
-        )
-        {
-            File = YamlText.Value(root, "file"),
-            Folder = YamlText.Value(root, "folder"),
-            Server = YamlText.Value(root, "host") is { } host ? ReadServer(root, host) : null,
-            Session = session,
-            Refresh = YamlText.Node(root, "refresh") is { } refresh
-                ? new RefreshLimits(
-                    YamlText.Number(refresh, "least_seconds", 10),
-                    YamlText.Node(refresh, "at_once") is null ? null : YamlText.Number(refresh, "at_once", 1)
-                )
-                : new RefreshLimits(10),
-        };
-    }
-
-    private static readonly HashSet<string> OfEngines = [.. SourceEngines.All.Values.SelectMany(e => e.Needs.Concat(e.Knows))];
-
-    private static SourceServer ReadServer(YamlMappingNode root, string host) =>
-        new(
-            host,
-            YamlText.Node(root, "port") is null ? null : YamlText.Number(root, "port", 0),
-            YamlText.Value(root, "database") ?? "",
-            YamlText.Value(root, "user") ?? "",
-            YamlText.Value(root, "password"),
-            YamlText.Value(root, "schema"),
-            // Encrypted unless the server is on this machine or the developer says otherwise.
-            YamlText.Node(root, "tls")
-                is null
-                ? host is not ("localhost" or "127.0.0.1" or "::1")
-                : YamlText.IsSet(root, "tls"),
-            YamlText.Value(root, "certificate")
-        )
-        {
-            AllowsWritingLogin = YamlText.IsSet(root, "allow_writing_login"),
-        };
 
     private static string ZoneOf(YamlMappingNode root) => YamlText.Value(root, "time_zone") ?? "UTC";
 

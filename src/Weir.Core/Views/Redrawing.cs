@@ -23,6 +23,34 @@ public static class Redrawing
         // A map is one where its developer gave it areas.
         if (kind != tile.Picture && kind.Own.Any(o => o.IsNeeded && o.Key.Name != kind.EachKey))
             return (null, $"A {kind} needs what only its definition can give.");
+        var (shown, reason) = ShownOf(tile, drawing, kind, scope);
+        if (shown is null)
+            return (null, reason);
+        if (tile.IsRequired && !shown.By.SequenceEqual(tile.By))
+            return (null, "Something must always be picked on it, of the field that it is grouped by.");
+        if (drawing.Top is < 0 or > 1000)
+            return (null, "The leading members are 1 to 1000, or all.");
+        var top = TopOf(tile, drawing, shown);
+        if (top is not null && shown.Show.Count > 0 && scope.Measures[shown.Show[0]].Formula.All().OfType<Bound.Over>().Any())
+            return (null, $"The leading members can't be ranked by {scope.Measures[shown.Show[0]].Title}, which looks at other lines.");
+        return (Redrawn(tile, drawing, shown, top, scope), null);
+    }
+
+    /// <summary>What a tile comes to show.</summary>
+    /// <param name="Of">The number that it is of in place of measures; null if it shows measures.</param>
+    /// <param name="Repeats">True if it is drawn for each member of the last of its fields.</param>
+    private sealed record Shown(
+        PictureKind Kind,
+        IReadOnlyList<string> Show,
+        IReadOnlyList<FieldAt> By,
+        FieldAt? Split,
+        FieldAt? Of,
+        bool Repeats
+    );
+
+    /// <summary>The measures and fields that a tile comes to show, or why it can't be drawn of them.</summary>
+    private static (Shown? Shown, string? Reason) ShownOf(Tile tile, Drawing drawing, PictureKind kind, Scope scope)
+    {
         var show = drawing.Show ?? tile.Show;
         var by = drawing.By is null ? tile.ByOfEach : [.. drawing.By.Select(FieldAt.Parse)];
         var split = drawing.Split is { } named ? (named.Length == 0 ? null : FieldAt.Parse(named)) : tile.Split;
@@ -39,77 +67,81 @@ public static class Redrawing
             else if (by.Count > 1)
                 (each, by) = (by[^1], [.. by.SkipLast(1)]);
             else
-                each = null;
-            if (each is null)
                 return (null, $"A {kind} takes a field more, for what stands across.");
             repeats = true;
         }
         if (each is not null && !repeats && !isAmong && Unfit(kind, show, [.. by, each], split, scope, of) is null)
             by = [.. by, each];
-        if (Unfit(kind, show, by, split, scope, of) is { } reason)
-            return (null, reason);
-        if (repeats)
-            by = [.. by, each!];
-        var isGrouped = by.SequenceEqual(tile.By) && split == tile.Split;
-        if (tile.IsRequired && !by.SequenceEqual(tile.By))
-            return (null, "Something must always be picked on it, of the field that it is grouped by.");
-        var isSame = isGrouped && show.SequenceEqual(tile.Show);
-        var top =
-            repeats || !kind.OfMembers.Contains(KeysOfMembers.Top) ? null
-            : drawing.Top is not { } count ? tile.Top
-            : count == 0 ? null
-            : new Top(count, drawing.Rest);
-        if (drawing.Top is < 0 or > 1000)
-            return (null, "The leading members are 1 to 1000, or all.");
-        if (top is not null && show.Count > 0 && scope.Measures[show[0]].Formula.All().OfType<Bound.Over>().Any())
-            return (null, $"The leading members can't be ranked by {scope.Measures[show[0]].Title}, which looks at other lines.");
-        var pick = PickOf(tile, kind, by, repeats, scope);
-        var drill = !repeats && isGrouped && kind.OfMembers.Contains(KeysOfMembers.Drill) ? tile.Drill : null;
-        // Single values open where the picture is of values.
-        if (drill is not null && of is null)
-            drill = drill.To.Where(f => f != tile.Of).ToList() is { Count: > 0 } to ? drill with { To = to } : null;
-        return (
-            tile with
-            {
-                Picture = kind,
-                Show = show,
-                By = by,
-                Split = split,
-                Top = top,
-                Sort = SortOf(tile, drawing, kind, show, by),
-                Change = kind == tile.Picture ? tile.Change : null,
-                Repeats = repeats,
-                File = kind == tile.Picture ? tile.File : null,
-                Options = tile
-                    .Options.Where(o => repeats || o.Key != "scales")
-                    .Where(o => split is null && show.SequenceEqual(tile.Show) || o.Key.Split('.')[0] is not ("marks" or "axes"))
-                    .Where(o => isGrouped || o.Key is not (TileReader.SinceStart or TileReader.ShapeBy or TileReader.ParentKey))
-                    .Where(o => kind.Own.Any(k => k.Key.Name == o.Key.Split('.')[0]))
-                    .Where(o => o.Key.Split('.') is not [_, var of] || show.Contains(of))
-                    .Where(o => o.Key != "parts" || show.All(m => scope.Measures[m].IsAdditive))
-                    .ToDictionary(),
-                // A limit is one of the measure that it was drawn for.
-                References = kind.HasReferences && show.SequenceEqual(tile.Show) ? tile.References : [],
-                // A sentence speaks of the fields that it was written for.
-                Tip = kind.Own.Contains(TipText.Own) && (tile.Tip?.Sentence is null || isGrouped) ? tile.Tip : null,
-                Courses = kind == tile.Picture && top is null ? [.. tile.Courses.Where(c => !by.Contains(c.Along))] : [],
-                Totals = tile.Totals && kind == tile.Picture,
-                Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
-                Drill = drill,
-                Cells = kind.Own.Any(k => k == TableCells.OwnBands)
-                    ? tile.Cells?.Visible(n => show.Contains(n) || by.Any(b => b.ToString() == n))
-                    : null,
-                Of = of,
-                Parent = isGrouped && kind.Own.Any(o => o.Key.Name == TileReader.ParentKey) ? tile.Parent : null,
-                Subjects = kind == tile.Picture ? tile.Subjects : null,
-                Opening = isGrouped && pick == tile.Pick ? tile.Opening : null,
-                Pick = pick,
-                // A title that speaks of other figures would tell what is not so.
-                Title = isSame && top == tile.Top ? tile.Title : null,
-            },
-            null
-        );
+        return Unfit(kind, show, by, split, scope, of) is { } reason
+            ? (null, reason)
+            : (new Shown(kind, show, repeats ? [.. by, each!] : by, split, of, repeats), null);
     }
+
+    private static Top? TopOf(Tile tile, Drawing drawing, Shown shown) =>
+        shown.Repeats || !shown.Kind.OfMembers.Contains(KeysOfMembers.Top) ? null
+        : drawing.Top is not { } count ? tile.Top
+        : count == 0 ? null
+        : new Top(count, drawing.Rest);
+
+    /// <summary>The tile as it is drawn then: what its developer said of other figures, fields or kinds is left out.</summary>
+    private static Tile Redrawn(Tile tile, Drawing drawing, Shown shown, Top? top, Scope scope)
+    {
+        var (kind, show, by, split, of, repeats) = shown;
+        var isGrouped = by.SequenceEqual(tile.By) && split == tile.Split;
+        var isOfSame = show.SequenceEqual(tile.Show);
+        var pick = PickOf(tile, kind, by, repeats, scope);
+        return tile with
+        {
+            Picture = kind,
+            Show = show,
+            By = by,
+            Split = split,
+            Top = top,
+            Sort = SortOf(tile, drawing, kind, show, by),
+            Change = kind == tile.Picture ? tile.Change : null,
+            Repeats = repeats,
+            File = kind == tile.Picture ? tile.File : null,
+            Options = OptionsOf(tile, shown, isGrouped, scope),
+            // A limit is one of the measure that it was drawn for.
+            References = kind.HasReferences && isOfSame ? tile.References : [],
+            // A sentence speaks of the fields that it was written for.
+            Tip = kind.Own.Contains(TipText.Own) && (tile.Tip?.Sentence is null || isGrouped) ? tile.Tip : null,
+            Courses = kind == tile.Picture && top is null ? [.. tile.Courses.Where(c => !by.Contains(c.Along))] : [],
+            Totals = tile.Totals && kind == tile.Picture,
+            Ranges = kind.Question == QuestionShape.Ranges ? tile.Ranges ?? ValueRanges.Usually : null,
+            Drill = isGrouped ? DrillOf(tile, shown) : null,
+            Cells = kind.Own.Any(k => k == TableCells.OwnBands)
+                ? tile.Cells?.Visible(n => show.Contains(n) || by.Any(b => b.ToString() == n))
+                : null,
+            Of = of,
+            Parent = isGrouped && kind.Own.Any(o => o.Key.Name == TileReader.ParentKey) ? tile.Parent : null,
+            Subjects = kind == tile.Picture ? tile.Subjects : null,
+            Opening = isGrouped && pick == tile.Pick ? tile.Opening : null,
+            Pick = pick,
+            // A title that speaks of other figures would tell what is not so.
+            Title = isGrouped && isOfSame && top == tile.Top ? tile.Title : null,
+        };
+    }
+
+    private static Drill? DrillOf(Tile tile, Shown shown)
+    {
+        if (shown.Repeats || !shown.Kind.OfMembers.Contains(KeysOfMembers.Drill) || tile.Drill is not { } drill)
+            return null;
+        if (shown.Of is not null)
+            return drill;
+        // Single values open where the picture is of values.
+        return drill.To.Where(f => f != tile.Of).ToList() is { Count: > 0 } to ? drill with { To = to } : null;
+    }
+
+    private static Dictionary<string, string> OptionsOf(Tile tile, Shown shown, bool isGrouped, Scope scope) =>
+        tile
+            .Options.Where(o => shown.Repeats || o.Key != "scales")
+            .Where(o => shown.Split is null && shown.Show.SequenceEqual(tile.Show) || o.Key.Split('.')[0] is not ("marks" or "axes"))
+            .Where(o => isGrouped || o.Key is not (TileReader.SinceStart or TileReader.ShapeBy or TileReader.ParentKey))
+            .Where(o => shown.Kind.Own.Any(k => k.Key.Name == o.Key.Split('.')[0]))
+            .Where(o => o.Key.Split('.') is not [_, var of] || shown.Show.Contains(of))
+            .Where(o => o.Key != "parts" || shown.Show.All(m => scope.Measures[m].IsAdditive))
+            .ToDictionary();
 
     /// <summary>False for words, with figures or without.</summary>
     public static bool CanChange(Tile tile) => tile is { Dataset: not null, Text: null };

@@ -83,85 +83,95 @@ internal static class TileAnswers
         CancellationToken cancellation
     )
     {
-        var (tile, scope, described) = (planned.Tile, planned.Scope, planned.Filters);
         var started = Stopwatch.GetTimestamp();
         // The oldest of the answers that the tile is made of.
         var reading = new Reading();
+        Times Now(DateTimeOffset? readAt) => new(readAt ?? clock.GetUtcNow(), Stopwatch.GetElapsedTime(started).TotalMilliseconds);
         try
         {
             if (planned.Plan is not { } plan)
                 throw planned.Fault!;
             var answer = await plan.Run(wave.For(reading), cancellation);
-            var result = new TileResult(
-                tile.Name,
-                "ready",
-                TableInfo.Of(answer.Table),
-                answer.Lines,
-                answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(JsonValues.Of)],
-                Describe(answer),
-                described,
-                scope.Restricted,
-                [.. answer.Partial.Select(JsonValues.Of)],
-                [.. answer.PartialPairs.Select(p => new[] { JsonValues.Of(p.First), JsonValues.Of(p.Second) })],
-                reading.ReadAt ?? clock.GetUtcNow(),
-                Stopwatch.GetElapsedTime(started).TotalMilliseconds,
-                null,
-                answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())],
-                answer.Subtotals.Count == 0
-                    ? null
-                    : [.. answer.Subtotals.Select(s => new SubtotalInfo(s.Down, s.IsAcross, TableInfo.Of(s.Table)))],
-                answer.References.Count == 0 ? null : Numbers(answer.References),
-                answer.Courses.Count == 0 ? null : [.. answer.Courses.Select(CourseInfo.Of)],
-                answer.Outliers.Count == 0
-                    ? null
-                    :
-                    [
-                        .. answer.Outliers.Select(o => new OutlierInfo(
-                            [.. o.Member.Select(JsonValues.Of)],
-                            JsonValues.Of(o.Value)!,
-                            o.Count
-                        )),
-                    ],
-                string.Join(' ', new[] { answer.Note, reading.Held }.OfType<string>()) is { Length: > 0 } note ? note : null,
-                answer.ReferencesOfEach.Count == 0
-                    ? null
-                    : [.. answer.ReferencesOfEach.Select(r => new ReferencesInfo(JsonValues.Of(r.Member), Numbers(r.At)))],
-                scope.From.Sample
-            );
-            return new AnsweredTile(tile, result, answer);
+            return new AnsweredTile(planned.Tile, Ready(planned, answer, reading.Held, Now(reading.ReadAt)), answer);
         }
         catch (Exception e) when (!cancellation.IsCancellationRequested)
         {
-            var (_, code, detail, remedy) = Problems.Describe(e);
-            if (e is ProblemException)
-                log.LogInformation("Tile {Tile} of {Dashboard}: {Code}", tile.Name, open.Dashboard.Name, code);
-            else if (e is SourceException source)
-                log.LogWarning(
-                    "Tile {Tile} of {Dashboard}: {Code} {Cause}",
-                    tile.Name,
-                    open.Dashboard.Name,
-                    source.Code,
-                    source.InnerException?.Message ?? source.Message
-                );
-            else
-                log.LogError(e, "Tile {Tile} of {Dashboard} failed", tile.Name, open.Dashboard.Name);
-            var result = new TileResult(
-                tile.Name,
-                "failed",
-                null,
-                0,
-                null,
-                null,
-                described,
-                scope.Restricted,
-                [],
-                [],
-                clock.GetUtcNow(),
-                Stopwatch.GetElapsedTime(started).TotalMilliseconds,
-                new TileProblem(code, detail, remedy)
-            );
-            return new AnsweredTile(tile, result, null);
+            Log(log, open.Dashboard.Name, planned.Tile.Name, e);
+            return new AnsweredTile(planned.Tile, Failed(planned, e, Now(null)), null);
         }
+    }
+
+    /// <param name="ReadAt">When what the tile shows was read.</param>
+    /// <param name="Milliseconds">How long its answer took.</param>
+    private readonly record struct Times(DateTimeOffset ReadAt, double Milliseconds);
+
+    /// <param name="held">Why what it shows is older than was asked for; null if it is not.</param>
+    private static TileResult Ready(PlannedTile planned, TileAnswer answer, string? held, Times times) =>
+        new(
+            planned.Tile.Name,
+            "ready",
+            TableInfo.Of(answer.Table),
+            answer.Lines,
+            answer.Totals is null ? null : [.. answer.Totals.Row(0).Select(JsonValues.Of)],
+            Describe(answer),
+            planned.Filters,
+            planned.Scope.Restricted,
+            [.. answer.Partial.Select(JsonValues.Of)],
+            [.. answer.PartialPairs.Select(p => new[] { JsonValues.Of(p.First), JsonValues.Of(p.Second) })],
+            times.ReadAt,
+            times.Milliseconds,
+            null,
+            answer.Absent.Count == 0 ? null : [.. answer.Absent.Select(m => m.Select(JsonValues.Of).ToArray())],
+            answer.Subtotals.Count == 0
+                ? null
+                : [.. answer.Subtotals.Select(s => new SubtotalInfo(s.Down, s.IsAcross, TableInfo.Of(s.Table)))],
+            answer.References.Count == 0 ? null : Numbers(answer.References),
+            answer.Courses.Count == 0 ? null : [.. answer.Courses.Select(CourseInfo.Of)],
+            answer.Outliers.Count == 0
+                ? null
+                : [.. answer.Outliers.Select(o => new OutlierInfo([.. o.Member.Select(JsonValues.Of)], JsonValues.Of(o.Value)!, o.Count))],
+            string.Join(' ', new[] { answer.Note, held }.OfType<string>()) is { Length: > 0 } note ? note : null,
+            answer.ReferencesOfEach.Count == 0
+                ? null
+                : [.. answer.ReferencesOfEach.Select(r => new ReferencesInfo(JsonValues.Of(r.Member), Numbers(r.At)))],
+            planned.Scope.From.Sample
+        );
+
+    private static TileResult Failed(PlannedTile planned, Exception e, Times times)
+    {
+        var (_, code, detail, remedy) = Problems.Describe(e);
+        return new TileResult(
+            planned.Tile.Name,
+            "failed",
+            null,
+            0,
+            null,
+            null,
+            planned.Filters,
+            planned.Scope.Restricted,
+            [],
+            [],
+            times.ReadAt,
+            times.Milliseconds,
+            new TileProblem(code, detail, remedy)
+        );
+    }
+
+    /// <summary>What was refused is no fault of the service, what a source does not give is one of the source.</summary>
+    private static void Log(ILogger log, string dashboard, string tile, Exception e)
+    {
+        if (e is ProblemException)
+            log.LogInformation("Tile {Tile} of {Dashboard}: {Code}", tile, dashboard, Problems.Describe(e).Code);
+        else if (e is SourceException source)
+            log.LogWarning(
+                "Tile {Tile} of {Dashboard}: {Code} {Cause}",
+                tile,
+                dashboard,
+                source.Code,
+                source.InnerException?.Message ?? source.Message
+            );
+        else
+            log.LogError(e, "Tile {Tile} of {Dashboard} failed", tile, dashboard);
     }
 
     private static IReadOnlyList<double?> Numbers(IReadOnlyList<object?> values) =>
