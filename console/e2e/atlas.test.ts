@@ -386,6 +386,19 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   const sorted = async (page: Page) =>
     (await tile(page, 'classes').locator('thead button').allInnerTexts()).filter((t) => /[↑↓]/.test(t));
   expect(await sorted(page)).toEqual(['Class ↑1', 'Vessel ↓2']);
+  // It lasts for the visit until it is kept: nothing is stored of a click, and it can be left.
+  await menu('Vessel', 'Leave this order');
+  await expect.poll(() => sorted(page)).toEqual([]);
+  await table.getByRole('button', { name: 'Class', exact: true }).click();
+  for (let i = 0; i < 2; i++)
+    await table.getByRole('button', { name: /^Vessel( ↑.*)?$/ }).click({ modifiers: ['Shift'] });
+  const stored = (await (await page.request.get(`${demo.url}/api/dashboards/atlas`)).json()) as {
+    tabs: { tiles: { name: string; table: unknown }[] }[];
+  };
+  expect(stored.tabs.flatMap((t) => t.tiles).find((t) => t.name === 'classes')?.table).toBeNull();
+  await menu('Vessel', 'Keep this order');
+  await expect.poll(() => sorted(page)).toEqual(['Class ↑1', 'Vessel ↓2']);
+  await page.keyboard.press('Escape');
   expect(classes).toEqual([...classes].sort());
   const ofIslander = vessels.filter((_, i) => classes[i] === 'Islander');
   expect(ofIslander).toEqual([...ofIslander].sort().reverse());

@@ -18,7 +18,7 @@ import { MenuButton } from '../look/MenuButton';
 import { bareNumber, formatOf, label } from '../model/labels';
 import tiles from '../tiles/tiles.module.css';
 import { actsOf, asPublished, fittingWidth, hiddenOf, type Row, type Setting, type Told, told } from './columnActs';
-import { type ColumnFilter, filterOf, inOrder, meets } from './columns';
+import { type ColumnFilter, type ColumnSort, filterOf, inOrder, meets } from './columns';
 import { useFit, useLefts } from './fit';
 import classes from './results.module.css';
 
@@ -132,22 +132,24 @@ export function ResultTable({
   };
   // What a browser kept before sorting was kept has none.
   const { sorted = asPublished.sorted } = setting;
+  // A click on a heading lasts for the visit until it is kept.
+  const [visited, setVisited] = useState<ColumnSort[]>();
+  const ordered = visited ?? sorted;
   const sorting = useMemo(
     (): SortingState =>
       asked?.sorting ??
-      sorted.flatMap((s) => (columns.some((c) => c.name === s.column) ? [{ id: s.column, desc: s.descending }] : [])),
-    [asked?.sorting, sorted, columns],
+      ordered.flatMap((s) => (columns.some((c) => c.name === s.column) ? [{ id: s.column, desc: s.descending }] : [])),
+    [asked?.sorting, ordered, columns],
   );
-  const setSorting = (next: SortingState) =>
-    setSetting((s) => ({ ...s, sorted: next.map(({ id, desc }) => ({ column: id, descending: desc })) }));
+  const setSorting = (next: SortingState) => setVisited(next.map(({ id, desc }) => ({ column: id, descending: desc })));
   const hidden = hiddenOf(
     setting,
     columns.filter((c) => c.role !== 'rest' && !without?.has(c.name)).map((c) => c.name),
   );
   const isAsked = asked !== undefined;
   const data = useMemo(
-    (): Row[] => inOrder(columns, values, isAsked ? [] : sorted).map((at) => ({ at })),
-    [columns, values, sorted, isAsked],
+    (): Row[] => inOrder(columns, values, isAsked ? [] : ordered).map((at) => ({ at })),
+    [columns, values, ordered, isAsked],
   );
   const [pageAt, setPageAt] = useState(0);
   const definitions = useMemo(
@@ -248,8 +250,22 @@ export function ResultTable({
     };
   };
   const pinned = (id: string) => (setting.pinned.includes(id) ? classes.pinned : undefined);
-  const acts = (column: Column<Row>): [string, () => void][] =>
-    actsOf({ column, columns, shown, setting, hidden, setSetting, rows: every, wrap: wrap.current });
+  const isKept = visited === undefined || JSON.stringify(visited) === JSON.stringify(sorted);
+  const acts = (column: Column<Row>): [string, () => void][] => [
+    ...(isKept
+      ? []
+      : ([
+          [
+            'Keep this order',
+            () => {
+              setSetting((s) => ({ ...s, sorted: visited }));
+              setVisited(undefined);
+            },
+          ],
+          ['Leave this order', () => setVisited(undefined)],
+        ] as [string, () => void][])),
+    ...actsOf({ column, columns, shown, setting, hidden, setSetting, rows: every, wrap: wrap.current }),
+  ];
 
   return (
     <div ref={ref} className={tiles.tableRoom}>
