@@ -1,9 +1,9 @@
 import { Button } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { type ComponentType, useContext, useMemo, useState } from 'react';
-import type { ColumnInfo, Value } from '../../api/client';
+import type { Value } from '../../api/client';
 import { useTokens } from '../../look/look';
-import { isWords, label } from '../../model/labels';
+import { label } from '../../model/labels';
 import { isLens } from '../../model/lens';
 import { areYears } from '../../model/periods';
 import { hasPick, type Selection, toggleAll } from '../../model/selections';
@@ -12,6 +12,7 @@ import { Still } from '../surroundings';
 import type { Draw, DrawingInput, Drawn, Overview } from './drawing';
 import { Legend } from './Legend';
 import classes from './panels.module.css';
+import { type Panel, panelsOf } from './panelsOf';
 import { commonScale, endsOfFigures, withOutliers } from './scale';
 import { WindowStrip } from './WindowStrip';
 
@@ -177,44 +178,6 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
       )}
     </>
   );
-}
-
-interface Panel {
-  member: Value;
-  column: ColumnInfo;
-  table: Table;
-}
-
-/** A result apart by the members of one of its groups, in their order, each without that column. */
-export function panelsOf(table: Table, group: number): Panel[] {
-  const at = table.columns.flatMap((c, i) => (c.role === 'group' ? [i] : []))[group] ?? -1;
-  const column = table.columns[at];
-  if (!column) return [];
-  const rows = new Map<string, number[]>();
-  (table.values[at] as Value[]).forEach((v, row) => {
-    const key = JSON.stringify(v);
-    const of = rows.get(key);
-    if (of) of.push(row);
-    else rows.set(key, [row]);
-  });
-  const members = [...rows.keys()].map((k) => JSON.parse(k) as Value);
-  const read = (v: Value) => (isWords(column) ? label(v, column) : v);
-  members.sort((a, b) => {
-    if (a === null || b === null) return a === null ? 1 : -1;
-    const [x, y] = [read(a) as string, read(b) as string];
-    return x < y ? -1 : x > y ? 1 : 0;
-  });
-  return members.map((member) => ({
-    member,
-    column,
-    table: {
-      ...table,
-      columns: table.columns.filter((_, i) => i !== at),
-      values: table.values
-        .filter((_, i) => i !== at)
-        .map((values) => (rows.get(JSON.stringify(member)) ?? []).map((row) => values[row] as Value)),
-    },
-  }));
 }
 
 /** What of a panel lies in the part of the axis of all of them that is shown. */

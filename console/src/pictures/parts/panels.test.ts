@@ -1,7 +1,10 @@
 import { describe, expect, test } from 'vitest';
+import type { TileInfo } from '../../api/client';
 import { draw } from '../line/draw';
 import type { DrawingInput } from './drawing';
-import { columnsIn, drawnFor, inPart, panelsOf } from './Panels';
+import { columnsIn, drawnFor, inPart } from './Panels';
+import { panelsOf } from './panelsOf';
+import { commonScale } from './scale';
 import { column, input } from './testing';
 
 const columns = [
@@ -68,4 +71,10 @@ describe('One picture for each member', () => {
       2, 4, 1, 1,
     ]);
   });
+});
+
+test('Two states beside one another have a scale for the figures of each picture, and not for all of them added up', () => {
+  const tile = { repeats: true, by: [{}, {}], options: { parts: 'stacked' } } as unknown as TileInfo;
+  expect(commonScale(tile, true, { columns, values }, { columns, values })).toEqual([0, 50]);
+  expect(commonScale({ ...tile, repeats: false }, true, { columns, values })?.[1]).toBeGreaterThanOrEqual(120);
 });

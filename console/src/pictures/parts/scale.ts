@@ -1,4 +1,6 @@
 import type { TileInfo, TileResult } from '../../api/client';
+import { panelsOf } from './panelsOf';
+
 /** The ends of an axis of figures and the steps between them. */
 export interface Scale {
   min: number;
@@ -92,10 +94,12 @@ export function commonScale(
 ): [number, number] | undefined {
   const { parts } = tile.options ?? {};
   if (parts === 'shares') return undefined;
+  // Each picture of a tile that has one for each member is drawn of its own rows.
+  const drawn = tile.repeats ? tables.flatMap((t) => panelsOf(t, tile.by.length - 1).map((p) => p.table)) : tables;
   const isStacked =
-    tables[0]?.columns.filter((c) => c.role === 'group').length === 2 &&
+    drawn[0]?.columns.filter((c) => c.role === 'group').length === 2 &&
     (parts === undefined ? stacks === true && addsUp(tile) : parts === 'stacked');
-  const values = tables.flatMap((table) => {
+  const values = drawn.flatMap((table) => {
     if (stacks === 'along') {
       const [first, second] = figuresOf(table);
       return first ? runningEnds(first, second) : [];
