@@ -79,6 +79,9 @@ test('A measure by formula: tried on real rows, mended where it was wrong, added
   await editor.click();
   await page.keyboard.press('Control+End');
   await page.keyboard.insertText('  half: { formula: "fare');
+  // The text is none while a brace is open, and has its names still.
+  await page.getByText('The rows stay as they were before the fault.').waitFor();
+  await page.keyboard.press('Escape');
   await page.keyboard.press('Control+Space');
   await page.locator('.cm-tooltip-autocomplete').getByText('fares', { exact: true }).waitFor();
   await page.keyboard.press('Escape');

@@ -44,16 +44,19 @@ function Work({ dataset, opening }: { dataset: string; opening: Schemas['DraftAn
   const keys = useQuery({ queryKey: ['dataset keys'], queryFn: () => unwrap(api.GET('/api/dataset-keys')) });
   const functions = useQuery({ queryKey: ['formula words'], queryFn: () => unwrap(api.GET('/api/formula-words')) });
   const said = draft.written?.said as { [key: string]: Said } | undefined;
+  // Text with an open brace says nothing, just when its names are asked for: those that it had last are offered.
+  const [lastSaid, setLastSaid] = useState(said);
+  if (said && said !== lastSaid) setLastSaid(said);
   const words = useMemo<FormulaWords>(
     () => ({
-      names: partsOf(said).map((p) => ({
+      names: partsOf(lastSaid).map((p) => ({
         name: p.name,
         title: p.title || p.name,
         kind: p.isMeasure ? 'measure' : (p.type ?? 'formula'),
       })),
       functions: functions.data ?? [],
     }),
-    [said, functions.data],
+    [lastSaid, functions.data],
   );
   const wording = useMemo<Wording>(
     () => ({
