@@ -221,6 +221,19 @@ public class DefinitionTests
     public void Text_that_is_no_definition_is_refused_with_a_code(string text, string code) =>
         Faults(text).ShouldContain(f => f.Code == code && f.File == "datasets/d.yaml" && f.Line >= 1);
 
+    [Fact]
+    public void A_file_that_is_no_yaml_alone_has_errors_whatever_else_names_what_is_in_it()
+    {
+        var files = Repository.DemoDefinitions();
+        WorkspaceText.Read(files).Faults.ShouldNotContain(f => f.Severity == Severity.Error);
+        foreach (var path in files.Keys.Where(f => f.EndsWith(".yaml", StringComparison.Ordinal)))
+        {
+            var faults = WorkspaceText.Read(new Dictionary<string, string>(files) { [path] = files[path] + "more: { text: \"no" }).Faults;
+            var errors = faults.Where(f => f.Severity == Severity.Error).ToList();
+            errors.ShouldHaveSingleItem(string.Join("\n", errors)).File.ShouldBe(path);
+        }
+    }
+
     [Theory]
     [InlineData("measures:\n  rows: { formula: \"count(*)\" }", "measures:\n  route: { formula: \"count(*)\" }", "name-taken")]
     [InlineData("delay: { column: delay, type: integer }", "delay: { formula: \"delay + 1\" }", "circular-formula")]

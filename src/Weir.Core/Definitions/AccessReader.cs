@@ -43,8 +43,9 @@ internal static class AccessReader
                 Catalogues = ReadCatalogues(text, value, catalogues),
             };
         }
-        var checks = YamlText.List(root, "checks").Select(c => ReadCheck(text, c, roles, datasets, brokenDatasets)).OfType<AccessCheck>();
-        return new Access(roles, [.. checks]) { Outside = SendingReader.ReadOutside(text, root, roles) };
+        var granted = new WrittenAccess(new Access(roles, []), text);
+        var checks = YamlText.List(root, "checks").Select(c => ReadCheck(text, c, granted, datasets, brokenDatasets)).OfType<AccessCheck>();
+        return new Access(roles, [.. checks]) { Outside = SendingReader.ReadOutside(text, root, granted) };
     }
 
     /// <param name="dashboards">Those that there are, the broken ones too.</param>
@@ -183,9 +184,10 @@ internal static class AccessReader
     }
 
     /// <summary>Reports each of the names that is no role.</summary>
-    public static void CheckRoles(YamlText text, IEnumerable<YamlScalarNode> names, IReadOnlyDictionary<string, Role> roles)
+    public static void CheckRoles(YamlText text, IEnumerable<YamlScalarNode> names, WrittenAccess written)
     {
-        foreach (var role in names.Where(r => !roles.ContainsKey(r.Value!) && !text.IsBroken(r.Value!) && !text.IsBroken("roles")))
+        var roles = written.Access.Roles;
+        foreach (var role in names.Where(r => !roles.ContainsKey(r.Value!) && !written.IsUnread("roles", r.Value!)))
             text.Report("unknown-role", role, $"There is no role {role.Value}.", Nearest.Remedy(role.Value!, roles.Keys));
     }
 
@@ -198,14 +200,14 @@ internal static class AccessReader
     private static AccessCheck? ReadCheck(
         YamlText text,
         YamlNode node,
-        Dictionary<string, Role> roles,
+        WrittenAccess granted,
         IReadOnlyDictionary<string, Dataset> datasets,
         IReadOnlySet<string> brokenDatasets
     )
     {
         var viewer = YamlText.Node(node, "as")!;
         var names = YamlText.Items(YamlText.Node(viewer, "roles")).ToList();
-        CheckRoles(text, names, roles);
+        CheckRoles(text, names, granted);
         var attributes = AttributesOf(viewer);
         if (Dataset(text, (YamlScalarNode)YamlText.Node(node, "dataset")!, datasets, brokenDatasets) is not { } dataset)
             return null;

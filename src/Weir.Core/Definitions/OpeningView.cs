@@ -33,7 +33,7 @@ internal static partial class OpeningViewReader
     /// <summary>More steps than any arrangement needs.</summary>
     private const int MaximumSteps = 2_000;
 
-    public static OpeningView Read(YamlText text, YamlMappingNode root, IReadOnlySet<string> dashboards, IReadOnlySet<string> roles)
+    public static OpeningView Read(YamlText text, YamlMappingNode root, IReadOnlySet<string> dashboards, WrittenAccess access)
     {
         var name = text.Name(root, "opening_view");
         var dashboard = (YamlScalarNode)YamlText.Node(root, "dashboard")!;
@@ -45,8 +45,7 @@ internal static partial class OpeningViewReader
                 Expressions.Nearest.Remedy(dashboard.Value!, dashboards)
             );
         var granted = YamlText.Items(YamlText.Node(root, "roles")).ToList();
-        foreach (var role in granted.Where(r => !roles.Contains(r.Value!)))
-            text.Report("unknown-role", role, $"There is no role {role.Value}.", Expressions.Nearest.Remedy(role.Value!, roles));
+        AccessReader.CheckRoles(text, granted, access);
         var steps = YamlText.List(root, "edits").ToList();
         if (steps.Count > MaximumSteps)
             text.Report(

@@ -121,22 +121,27 @@ internal static class ReportReader
     public static Report Read(
         YamlText text,
         YamlMappingNode root,
-        IReadOnlyDictionary<string, Dashboard> dashboards,
+        IReadOnlyDictionary<string, WrittenDashboard> dashboards,
         IReadOnlySet<string> broken,
         IReadOnlyDictionary<string, Dataset> datasets,
-        Access access,
+        WrittenAccess access,
         string zone
     ) => new Reading(text, root, datasets).Read(dashboards, broken, access, zone);
 
     /// <summary>One report while it is read.</summary>
     private sealed class Reading(YamlText text, YamlMappingNode root, IReadOnlyDictionary<string, Dataset> datasets)
     {
-        public Report Read(IReadOnlyDictionary<string, Dashboard> dashboards, IReadOnlySet<string> broken, Access access, string zone)
+        public Report Read(
+            IReadOnlyDictionary<string, WrittenDashboard> dashboards,
+            IReadOnlySet<string> broken,
+            WrittenAccess access,
+            string zone
+        )
         {
             var name = text.Name(root, "report");
             var at = (YamlScalarNode)YamlText.Node(root, "dashboard")!;
-            var dashboard = dashboards.GetValueOrDefault(at.Value!);
-            if (dashboard is null && !broken.Contains(at.Value!))
+            var written = dashboards.GetValueOrDefault(at.Value!);
+            if (written is null && !broken.Contains(at.Value!))
                 text.Report(
                     "unknown-dashboard",
                     at,
@@ -150,7 +155,7 @@ internal static class ReportReader
             if (tabs.Count > 0 && tiles.Count > 0)
                 text.Report("tabs-or-tiles", tiles[0], "A report takes tabs or tiles.", "Leave out one of the two.");
             var each = YamlText.Node(root, "each") as YamlScalarNode;
-            var picks = dashboard is null ? [] : ReadPicks(dashboard, tabs, tiles, each);
+            var picks = written is null ? [] : ReadPicks(written, tabs, tiles, each);
             if (YamlText.IsSet(root, "together"))
                 CheckTogether(each);
             var (schedule, to) = (YamlText.Node(root, "schedule") as YamlMappingNode, SendingReader.ReadTo(text, root, access));
@@ -175,7 +180,7 @@ internal static class ReportReader
                 each?.Value,
                 schedule is null ? null : TimingReader.Read(text, schedule, zone),
                 to,
-                dashboard is null ? null : SendingReader.ReadOnlyIf(text, root, dashboard, datasets),
+                written is null ? null : SendingReader.ReadOnlyIf(text, root, written, datasets),
                 YamlText.Value(root, "owner"),
                 text.File
             )
@@ -187,30 +192,26 @@ internal static class ReportReader
 
         /// <summary>Checks what it names of its dashboard, and reads what is picked there.</summary>
         private Dictionary<string, Opening?> ReadPicks(
-            Dashboard dashboard,
+            WrittenDashboard written,
             List<YamlScalarNode> tabs,
             List<YamlScalarNode> tiles,
             YamlScalarNode? each
         )
         {
             var picks = new Dictionary<string, Opening?>();
-            Known(dashboard, "tab", tabs, [.. dashboard.Tabs.Select(t => t.Name)]);
-            Known(dashboard, "tile", tiles, [.. dashboard.Tiles.Select(t => t.Name)]);
+            Known(written, "tab", tabs, [.. written.Dashboard.Tabs.Select(t => t.Name)]);
+            KnownTiles(written, tiles);
             foreach (var (tile, picked) in YamlText.Map(root, "select"))
-                if (Pickable(dashboard, tile) is { } found)
+                if (Pickable(written, tile) is { } found)
                     picks[found.Name] = OpeningReader.Of(text, picked, found.Pick, KindsOf(found));
-            if (
-                each is not null
-                && Pickable(dashboard, each) is { } split
-                && (split.By.Count != 1 || split.Pick is Pick.Range or Pick.Text)
-            )
+            if (each is not null && Pickable(written, each) is { } split && (split.By.Count != 1 || split.Pick is Pick.Range or Pick.Text))
                 text.Report(
                     "bad-each",
                     each,
                     $"{each.Value} has no members of one field to make a report for.",
                     "Name a list, a drop-down or a bar."
                 );
-            CheckParameters(dashboard);
+            CheckParameters(written);
             return picks;
         }
 
@@ -233,33 +234,40 @@ internal static class ReportReader
                 );
         }
 
-        private void Known(Dashboard dashboard, string kind, IEnumerable<YamlScalarNode> written, HashSet<string> names)
+        private void KnownTiles(WrittenDashboard written, IEnumerable<YamlScalarNode> named) =>
+            Known(written, "tile", named.Where(n => !written.IsUnread(n.Value!)), [.. written.Dashboard.Tiles.Select(t => t.Name)]);
+
+        private void Known(WrittenDashboard written, string kind, IEnumerable<YamlScalarNode> named, HashSet<string> names)
         {
-            foreach (var one in written.Where(w => !names.Contains(w.Value!)))
+            foreach (var one in named.Where(n => !names.Contains(n.Value!) && !written.Text.IsBroken(n.Value!)))
                 text.Report(
                     $"unknown-{kind}",
                     one,
-                    $"The dashboard {dashboard.Name} has no {kind} {one.Value}.",
+                    $"The dashboard {written.Dashboard.Name} has no {kind} {one.Value}.",
                     Nearest.Remedy(one.Value!, names)
                 );
         }
 
-        private Tile? Pickable(Dashboard dashboard, YamlScalarNode written)
+        private Tile? Pickable(WrittenDashboard written, YamlScalarNode named)
         {
-            Known(dashboard, "tile", [written], [.. dashboard.Tiles.Select(t => t.Name)]);
-            if (dashboard.Tiles.FirstOrDefault(t => t.Name == written.Value) is not { } tile)
+            KnownTiles(written, [named]);
+            if (written.Dashboard.Tiles.FirstOrDefault(t => t.Name == named.Value) is not { } tile)
                 return null;
             if (tile.Dataset is not null && tile.Pick != Pick.None)
                 return tile;
-            text.Report("not-pickable", written, $"Nothing can be picked on {written.Value}.");
+            text.Report("not-pickable", named, $"Nothing can be picked on {named.Value}.");
             return null;
         }
 
         private List<ValueKind?> KindsOf(Tile tile) =>
             [.. tile.By.Select(b => datasets.GetValueOrDefault(tile.Dataset!) is { } dataset ? TileReader.KindOf(b, dataset) : null)];
 
-        private void CheckParameters(Dashboard dashboard)
+        private void CheckParameters(WrittenDashboard written)
         {
+            // A dataset that can't be read may have them.
+            if (written.HasUnread)
+                return;
+            var dashboard = written.Dashboard;
             HashSet<string> known =
             [
                 .. dashboard.Parameters.Select(p => p.Name),

@@ -90,18 +90,14 @@ internal static partial class SendingReader
             "Whom reports may reach who have no account: where, and what they may see."
         );
 
-    public static Dictionary<string, OutsideReader> ReadOutside(
-        YamlText text,
-        YamlMappingNode root,
-        IReadOnlyDictionary<string, Role> roles
-    )
+    public static Dictionary<string, OutsideReader> ReadOutside(YamlText text, YamlMappingNode root, WrittenAccess granted)
     {
         var all = new Dictionary<string, OutsideReader>();
         foreach (var (name, node) in YamlText.Map(root, "outside"))
         {
             var viewer = YamlText.Node(node, "as")!;
             var named = YamlText.Items(YamlText.Node(viewer, "roles")).ToList();
-            AccessReader.CheckRoles(text, named, roles);
+            AccessReader.CheckRoles(text, named, granted);
             var ways = ((string[])["mail", "folder", "call", "table"]).Where(k => YamlText.Node(node, k) is not null).ToList();
             if (ways.Count != 1)
                 text.Report(
@@ -140,19 +136,20 @@ internal static partial class SendingReader
         && url.UserInfo.Length == 0
         && (url.Scheme == Uri.UriSchemeHttps || (url.Scheme == Uri.UriSchemeHttp && url.IsLoopback));
 
-    public static Readers ReadTo(YamlText text, YamlMappingNode root, Access access)
+    public static Readers ReadTo(YamlText text, YamlMappingNode root, WrittenAccess written)
     {
         if (YamlText.Node(root, "to") is not YamlMappingNode to)
             return Readers.Nobody;
         List<YamlScalarNode> Of(string key) => [.. YamlText.Items(YamlText.Node(to, key))];
         var (people, roles, outside) = (Of("people"), Of("roles"), Of("outside"));
-        AccessReader.CheckRoles(text, roles, access.Roles);
-        foreach (var one in outside.Where(o => !access.Outside.ContainsKey(o.Value!)))
+        AccessReader.CheckRoles(text, roles, written);
+        var known = written.Access.Outside;
+        foreach (var one in outside.Where(o => !known.ContainsKey(o.Value!) && !written.IsUnread("outside", o.Value!)))
             text.Report(
                 "unknown-reader",
                 one,
                 $"access.yaml names nobody outside as {one.Value}.",
-                Nearest.Remedy(one.Value!, access.Outside.Keys) ?? "Add them there under outside, with what they may see."
+                Nearest.Remedy(one.Value!, known.Keys) ?? "Add them there under outside, with what they may see."
             );
         if (people.Count + roles.Count + outside.Count == 0)
             text.Report("nobody", to, "It goes to nobody.", "Name people, roles, or somebody outside; or leave to out.");
@@ -162,15 +159,18 @@ internal static partial class SendingReader
     public static OnlyIf? ReadOnlyIf(
         YamlText text,
         YamlMappingNode root,
-        Dashboard dashboard,
+        WrittenDashboard written,
         IReadOnlyDictionary<string, Dataset> datasets
     )
     {
         if (YamlText.Node(root, "only_if") is not YamlMappingNode node)
             return null;
+        var dashboard = written.Dashboard;
         var named = (YamlScalarNode)YamlText.Node(node, "tile")!;
         if (dashboard.Tiles.FirstOrDefault(t => t.Name == named.Value) is not { } tile)
         {
+            if (written.IsUnread(named.Value!))
+                return null;
             text.Report(
                 "unknown-tile",
                 named,

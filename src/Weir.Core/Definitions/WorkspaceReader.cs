@@ -45,11 +45,12 @@ public static class WorkspaceReader
         var dashboards = written.ToDictionary(d => d.Key, d => d.Value.Dashboard);
         OfferTiles(written.Values, catalogues, texts);
         var access = ReadAccess(all, datasets, dashboards, catalogues.Keys);
-        var (drawable, roles) = (dashboards.Keys.Concat(all.Broken("dashboard")).ToHashSet(), access.Roles.Keys.ToHashSet());
-        var openings = all.Each("opening_view", (t, r) => OpeningViewReader.Read(t, r, drawable, roles), v => v.Name);
+        var granted = new WrittenAccess(access, all.At("access.yaml")?.Text);
+        var drawable = dashboards.Keys.Concat(all.Broken("dashboard")).ToHashSet();
+        var openings = all.Each("opening_view", (t, r) => OpeningViewReader.Read(t, r, drawable, granted), v => v.Name);
         var reports = all.Each(
             "report",
-            (t, r) => ReportReader.Read(t, r, dashboards, all.Broken("dashboard"), datasets, access, KnownZoneOf(texts)),
+            (t, r) => ReportReader.Read(t, r, written, all.Broken("dashboard"), datasets, granted, KnownZoneOf(texts)),
             r => r.Name
         );
         var workspace = texts.TryGetValue("workspace.yaml", out var w)
