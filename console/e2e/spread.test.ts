@@ -201,11 +201,13 @@ test('A summary says what each class is like, and grades move from the first to 
   const shown = async () => {
     const columns = (await moves.getByRole('columnheader').allInnerTexts()).slice(3);
     const found: [string, number][] = [];
-    for (const row of await moves.locator('tbody tr').all()) {
-      const grade = await row.getByRole('rowheader').innerText();
-      for (const [i, count] of (await row.getByRole('cell').allInnerTexts()).entries())
+    // In one look: a row that goes meanwhile would be waited for.
+    const rows = await moves
+      .locator('tbody tr')
+      .evaluateAll((all) => all.map((row) => [...row.querySelectorAll<HTMLElement>('th, td')].map((c) => c.innerText)));
+    for (const [grade, ...counts] of rows)
+      for (const [i, count] of counts.entries())
         if (columns[i] !== undefined && count !== '–') found.push([`${grade} ${columns[i]}`, Number(count)]);
-    }
     return Object.fromEntries(found.sort());
   };
   expect(await shown()).toEqual(moved(seen));

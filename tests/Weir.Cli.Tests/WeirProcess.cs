@@ -9,7 +9,15 @@ internal sealed class WeirProcess(string home)
     /// <summary>What the program finds in its environment beside what is there.</summary>
     public Dictionary<string, string> Environment { get; } = [];
 
-    private static string Program => Path.Combine(AppContext.BaseDirectory, "weir.dll");
+    /// <summary>The program as it is built for users: what lies beside the tests has its parts as they come, and takes twice as long to start.</summary>
+    private static string Program { get; } =
+        Path.Combine(
+            Repository.Root,
+            "src",
+            "Weir.Cli",
+            Path.GetRelativePath(Path.Combine(Repository.Root, "tests", "Weir.Cli.Tests"), AppContext.BaseDirectory),
+            "weir.dll"
+        );
 
     private ProcessStartInfo Info(string[] arguments)
     {

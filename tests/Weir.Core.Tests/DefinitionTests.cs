@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using CsCheck;
 using Shouldly;
 using Weir.Core;
 using Weir.Core.Definitions;
@@ -262,46 +261,6 @@ public class DefinitionTests
     [InlineData("roles:\n  all: { may: [fly] }\n", "unknown-value")]
     public void A_fault_of_the_access_rules_has_a_code(string access, string code) =>
         Faults(access: access).ShouldContain(f => f.Code == code && f.File == "access.yaml");
-
-    [Fact]
-    public void A_broken_file_never_breaks_the_reader()
-    {
-        var demo = Repository.DemoDefinitions();
-        var paths = demo.Keys.Order().ToList();
-        Gen.Select(Gen.Int[0, paths.Count - 1], Gen.Int, Gen.Int[1, 30])
-            .Sample(
-                (file, seed, cuts) =>
-                {
-                    // Lines left out, doubled and shifted: what an editor leaves behind in mid-work.
-                    var random = new Random(seed);
-                    var lines = demo[paths[file]].Split('\n').ToList();
-                    for (var i = 0; i < cuts && lines.Count > 1; i++)
-                    {
-                        var at = random.Next(lines.Count);
-                        switch (random.Next(4))
-                        {
-                            case 0:
-                                lines.RemoveAt(at);
-                                break;
-                            case 1:
-                                lines.Insert(at, lines[random.Next(lines.Count)]);
-                                break;
-                            case 2:
-                                lines[at] = "  " + lines[at];
-                                break;
-                            default:
-                                lines[at] = lines[at][..random.Next(lines[at].Length + 1)];
-                                break;
-                        }
-                    }
-                    var (workspace, faults) = WorkspaceText.Read(
-                        new Dictionary<string, string>(demo) { [paths[file]] = string.Join('\n', lines) }
-                    );
-                    (workspace is null).ShouldBe(faults.Any(f => f.Severity == Severity.Error));
-                },
-                iter: 1_500
-            );
-    }
 
     [Fact]
     public void A_broken_field_that_is_called_as_a_key_does_not_stand_for_the_key()
