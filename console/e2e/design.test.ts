@@ -117,7 +117,7 @@ test('A step asks for the figures that it changes, and for no others', async () 
   expect(new Set(asked)).toEqual(new Set(['sold-by-terminal']));
 });
 
-test('A window that is behind is told and overwrites nothing; names that exist are offered while typing', async () => {
+test('What two windows type at different lines is put together, at the same it is told and nothing overwritten; names that exist are offered', async () => {
   const { page } = await demo.as('developer', '/d/tickets/design');
   await settled(page);
   const second = await page.context().newPage();
@@ -125,13 +125,42 @@ test('A window that is behind is told and overwrites nothing; names that exist a
   await settled(second);
   const textOf = (p: typeof page) => p.getByRole('textbox', { name: 'Text of tickets' });
   for (const p of [page, second]) await p.getByText('As text').click();
-  await textOf(page).click();
-  await page.keyboard.press('Control+Home');
-  await page.keyboard.insertText('# first\n');
-  await expect.poll(() => page.locator('[data-draft]').innerText()).toBe('Draft saved');
-  await textOf(second).click();
-  await second.keyboard.press('Control+Home');
-  await second.keyboard.insertText('# second\n');
+  const type = async (p: typeof page, key: string, text: string) => {
+    await textOf(p).click();
+    await p.keyboard.press(key);
+    await p.keyboard.insertText(text);
+  };
+  const saved = (p: typeof page) => expect.poll(() => p.locator('[data-draft]').innerText()).toBe('Draft saved');
+  await type(second, 'Control+End', '# last\n');
+  await saved(second);
+  await type(page, 'Control+Home', '# first\n');
+  const Authorization = await demo.authorization('developer');
+  const stored = async () => {
+    const answer = await fetch(`${demo.url}/api/drafts/dashboards/tickets`, { headers: { Authorization } });
+    return ((await answer.json()) as { text: string }).text;
+  };
+  // Far below, the editor writes out no lines: what is there is what is stored from there.
+  await expect.poll(stored).toMatch(/^# first\n.*# last\n$/s);
+  await saved(page);
+  // What is typed while a step is on its way is beside it.
+  let letGo: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route('**/api/drafts/dashboards/tickets/undo', async (route) => {
+    await held;
+    await route.continue();
+  });
+  const sent = page.waitForRequest('**/api/drafts/dashboards/tickets/undo');
+  await page.getByRole('region', { name: 'The design' }).getByRole('button', { name: 'Undo', exact: true }).click();
+  await sent;
+  await type(page, 'Control+End', '# while\n');
+  letGo();
+  await expect.poll(stored).toMatch(/^(?!# first).*# last\n# while\n$/s);
+  await saved(page);
+  await type(page, 'Control+Home', '# first\n');
+  await saved(page);
+  await type(second, 'Control+Home', '# second\n');
   await second.getByText('This draft was changed in another window.').waitFor();
   await expect.poll(() => seriousFaults(second)).toEqual([]);
   await second.getByRole('button', { name: 'Load it anew' }).click();

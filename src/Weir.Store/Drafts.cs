@@ -137,8 +137,10 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
                 transaction
             );
             if (begun.Text is { } first)
-                after = Add(user, path, first, after, begun.Version, connection, transaction);
+                after = Add(user, path, first, after, after + 1, begun.Version, connection, transaction);
         }
+        // Before any goes: no number is given twice, or a window that saw the first would take the second for it.
+        var last = LastStep(user, path, connection, transaction);
         if (joins && now?.CanUndo == true)
             connection.Execute(
                 "DELETE FROM draft_steps WHERE user_name = @user AND path = @path AND step = @after",
@@ -150,27 +152,40 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
                 },
                 transaction
             );
-        Add(user, path, text, after, over ?? now?.Base ?? begun.Version, connection, transaction);
+        Add(user, path, text, after, Math.Max(after, last) + 1, over ?? now?.Base ?? begun.Version, connection, transaction);
         var saved = Get(user, path, connection, transaction)!;
         transaction.Commit();
         return saved;
     }
+
+    private static long LastStep(
+        string user,
+        string path,
+        Microsoft.Data.Sqlite.SqliteConnection connection,
+        Microsoft.Data.Sqlite.SqliteTransaction transaction
+    ) =>
+        connection.ExecuteScalar<long?>(
+            "SELECT max(step) FROM draft_steps WHERE user_name = @user AND path = @path",
+            new { user, path },
+            transaction
+        ) ?? 0;
 
     private long Add(
         string user,
         string path,
         string text,
         long after,
+        long step,
         long @base,
         Microsoft.Data.Sqlite.SqliteConnection connection,
         Microsoft.Data.Sqlite.SqliteTransaction transaction
     )
     {
-        var step = after + 1;
         var values = new
         {
             user,
             path,
+            after,
             step,
             text,
             @base,
@@ -179,8 +194,8 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
         };
         connection.Execute(
             """
-            DELETE FROM draft_steps WHERE user_name = @user AND path = @path AND (step >= @step OR step NOT IN (
-                SELECT o.step FROM draft_steps o WHERE o.user_name = @user AND o.path = @path AND o.step < @step
+            DELETE FROM draft_steps WHERE user_name = @user AND path = @path AND (step > @after OR step NOT IN (
+                SELECT o.step FROM draft_steps o WHERE o.user_name = @user AND o.path = @path AND o.step <= @after
                 ORDER BY o.step DESC LIMIT @kept))
             """,
             values,

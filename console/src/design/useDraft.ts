@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api, Refused, type Schemas, unwrap } from '../api/client';
 import { askedPage, onDraft, pageBeside, stepsOf } from '../api/draft';
 import { pageQuery } from '../dashboard/pageQuery';
+import { together } from './together';
 import { Typing } from './typing';
 
 type Draft = Schemas['DraftAnswer'];
@@ -30,9 +31,12 @@ export interface Problem {
   isByHand: boolean;
 }
 
+const isBehind = (error: unknown) => error instanceof Refused && error.code === 'draft-moved';
+
 /**
  * The draft of a window, and all that changes it: what is typed, what is done by hand, steps back and forth. One after the other, and of what
- * is typed the newest; nothing that was typed is lost without a word.
+ * is typed the newest. What another window, or the page beside, changes meanwhile is put together with what is typed where the two are at
+ * different lines; else it is told, and nothing that was typed is lost without a word.
  * @param write Puts a text into the editor, if there is one.
  */
 export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (text: string) => void) {
@@ -53,7 +57,7 @@ export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (
     const told = (error: unknown) =>
       setProblem({
         message: error instanceof Error ? error.message : String(error),
-        isBehind: error instanceof Refused && error.code === 'draft-moved',
+        isBehind: isBehind(error),
         isByHand: error instanceof Refused && error.code === 'bad-step',
       });
     const take = (next: Draft) => {
@@ -84,10 +88,17 @@ export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (
           const { text, draft } = at.current;
           const from = performance.now();
           const body = { text, after: draft.step, joins: typing.sent(draft.step) };
-          const next = await unwrap(api.PUT('/api/drafts/{kind}/{name}', { ...path, body }));
+          let next: Draft;
+          try {
+            next = await unwrap(api.PUT('/api/drafts/{kind}/{name}', { ...path, body }));
+          } catch (error) {
+            if (!isBehind(error) || !follow(await unwrap(api.GET('/api/drafts/{kind}/{name}', path)))) throw error;
+            continue;
+          }
           took.current = performance.now() - from;
           typing.stored(next.step);
-          take(next);
+          // What came meanwhile is newer.
+          if (at.current.draft === draft || at.current.draft.step < next.step) take(next);
         }
         setState('saved');
       } catch (error) {
@@ -116,17 +127,24 @@ export function useDraft(kind: DraftKind, name: string, opening: Draft, write: (
       setState('waiting');
       timer.current = setTimeout(() => void save(), Math.min(rests.most, Math.max(rests.least, took.current / 3)));
     }
+    /** Goes on from another step with what is typed here. False if both are at the same lines: then all stays as it was. */
+    function follow(next: Draft, typed = at.current.draft.text): boolean {
+      const text = together(typed, next.text, at.current.text);
+      if (text === undefined) return false;
+      take(next);
+      at.current.text = text;
+      write(text);
+      return true;
+    }
     /** Another step, as the service has it. What was typed meanwhile stays, and is told of when it can't be saved. */
     function show(next: Draft, typed = at.current.draft.text) {
-      const { draft, text } = at.current;
-      take(next);
-      if (text !== typed) {
-        at.current.draft = draft;
+      if (follow(next, typed)) {
+        change(at.current.text);
         return;
       }
-      at.current.text = next.text;
-      write(next.text);
-      setState('saved');
+      const { draft } = at.current;
+      take(next);
+      at.current.draft = draft;
     }
     /** Changes the draft by hand, one change after the other, each after what was typed; true once it is stored. */
     function byHand(send: (now: Draft) => Promise<Draft>): Promise<boolean> {
