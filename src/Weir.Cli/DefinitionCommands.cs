@@ -68,19 +68,7 @@ internal static class DefinitionCommands
                     ),
                     cancellation
                 );
-                foreach (var f in answer.Faults)
-                    Console.WriteLine(
-                        $"{f.File}:{f.Line}:{f.Column}: {f.Severity} {f.Code}: {f.Message}{(f.Remedy is null ? "" : " " + f.Remedy)}"
-                    );
-                Console.WriteLine(
-                    answer.Accepted
-                        ? $"{files.Count} files are published{(elsewhere is null ? "" : $" at {client.Address}")} as version {answer.Version}."
-                        : "Nothing was published: mend the errors first."
-                );
-                foreach (var beside in answer.Beside ?? [])
-                    Console.WriteLine(beside);
-                foreach (var path in answer.Kept ?? [])
-                    Console.WriteLine($"{path} stays as others published it meanwhile; weir fetch --overwrite brings it.");
+                Tell(answer, $"{files.Count} files are published{(elsewhere is null ? "" : $" at {client.Address}")}");
                 // Files that others published are not in the folder: it is still made from the version before.
                 if (elsewhere is null && answer.Accepted && answer.Kept is not { Count: > 0 })
                     NoteMadeFrom(dir, client.Address, answer.Version!.Value);
@@ -88,6 +76,20 @@ internal static class DefinitionCommands
             }
         );
         return command;
+    }
+
+    /// <param name="published">What was, if anything was.</param>
+    private static void Tell(DefinitionsAnswer answer, string published)
+    {
+        foreach (var f in answer.Faults)
+            Console.WriteLine(
+                $"{f.File}:{f.Line}:{f.Column}: {f.Severity} {f.Code}: {f.Message}{(f.Remedy is null ? "" : " " + f.Remedy)}"
+            );
+        Console.WriteLine(answer.Accepted ? $"{published} as version {answer.Version}." : "Nothing was published: mend the errors first.");
+        foreach (var beside in answer.Beside ?? [])
+            Console.WriteLine(beside);
+        foreach (var path in answer.Kept ?? [])
+            Console.WriteLine($"{path} stays as others published it meanwhile; weir fetch --overwrite brings it.");
     }
 
     public static Command Fetch()

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Net;
 using System.Text;
+using Weir.Core.Definitions;
 using Weir.Service;
 using Weir.Service.Api;
 using Weir.Service.Publishing;
@@ -106,45 +107,13 @@ internal static class WiringDrawing
             var below = top + ((panel.Count + 5) / 6 * 1.5 * Row);
             foreach (var tile in tab.Tiles.Where(t => !t.Hidden))
             {
-                var at = panel.IndexOf(tile);
-                var box =
-                    at >= 0
-                        ? new Box(
-                            X: Gap + (at % 6 * 2.0 * Column),
-                            Y: top + (at / 6 * 1.5 * Row),
-                            Width: (2.0 * Column) - Gap,
-                            Height: (1.5 * Row) - Gap
-                        )
-                        : new Box(
-                            X: Gap + (tile.Place.Column * (double)Column),
-                            Y: below + (tile.Place.Row * (double)Row),
-                            Width: (tile.Place.Width * (double)Column) - Gap,
-                            Height: (tile.Place.Height * (double)Row) - Gap
-                        );
-                if (tile.Dataset is not null)
-                    boxes[tile.Name] = box;
+                var box = panel.IndexOf(tile) is var at and >= 0 ? InPanel(at, top) : InGrid(tile.Place, below);
+                boxes[tile.Name] = box;
                 var isFree = tile.Dataset is null || lines.All(l => l.Follower != tile.Name || l.Reason is not null);
-                body.Append(
-                    CultureInfo.InvariantCulture,
-                    $"<rect x=\"{box.X}\" y=\"{box.Y}\" width=\"{box.Width}\" height=\"{box.Height}\" rx=\"6\" fill=\"#FFFFFF\" "
-                        + $"stroke=\"{(isFree ? "#56646E" : "#0F6E6E")}\"{(isFree ? " stroke-dasharray=\"4 3\"" : "")}/>\n"
-                );
-                body.Append(
-                    CultureInfo.InvariantCulture,
-                    $"<text x=\"{box.X + 6}\" y=\"{box.Y + 16}\" font-size=\"11\">{WebUtility.HtmlEncode(Short(tile.Name, (int)(box.Width / 6.5)))}</text>\n"
-                );
+                AddTile(body, tile.Name, box, isFree);
             }
             foreach (var group in tab.Groups)
-            {
-                var inside = tab.Tiles.Where(t => t.Group == group.Name && !t.Hidden).Select(t => boxes[t.Name]).ToList();
-                if (inside.Count > 0)
-                    body.Append(
-                        CultureInfo.InvariantCulture,
-                        $"<rect x=\"{inside.Min(b => b.X) - 4}\" y=\"{inside.Min(b => b.Y) - 4}\" "
-                            + $"width=\"{inside.Max(b => b.X + b.Width) - inside.Min(b => b.X) + 8}\" "
-                            + $"height=\"{inside.Max(b => b.Y + b.Height) - inside.Min(b => b.Y) + 8}\" rx=\"8\" fill=\"none\" stroke=\"#9A5B00\"/>\n"
-                    );
-            }
+                AddGroup(body, [.. tab.Tiles.Where(t => t.Group == group.Name && !t.Hidden).Select(t => boxes[t.Name])]);
             top = below + (tab.Tiles.Where(t => !t.IsInPanel).Select(t => t.Place.Row + t.Place.Height).DefaultIfEmpty(1).Max() * Row) + 30;
         }
         foreach (var line in lines.Where(l => l.Reason is null or Broken && boxes.ContainsKey(l.Driver) && boxes.ContainsKey(l.Follower)))
@@ -160,6 +129,42 @@ internal static class WiringDrawing
             <rect width="100%" height="100%" fill="#F6F5F1"/>
             {body}</svg>
             """
+        );
+    }
+
+    private static Box InPanel(int at, double top) =>
+        new(X: Gap + (at % 6 * 2.0 * Column), Y: top + (at / 6 * 1.5 * Row), Width: (2.0 * Column) - Gap, Height: (1.5 * Row) - Gap);
+
+    private static Box InGrid(Place place, double top) =>
+        new(
+            X: Gap + (place.Column * (double)Column),
+            Y: top + (place.Row * (double)Row),
+            Width: (place.Width * (double)Column) - Gap,
+            Height: (place.Height * (double)Row) - Gap
+        );
+
+    /// <param name="isFree">True if nothing drives it.</param>
+    private static void AddTile(StringBuilder body, string name, Box box, bool isFree) =>
+        body.Append(
+                CultureInfo.InvariantCulture,
+                $"<rect x=\"{box.X}\" y=\"{box.Y}\" width=\"{box.Width}\" height=\"{box.Height}\" rx=\"6\" fill=\"#FFFFFF\" "
+                    + $"stroke=\"{(isFree ? "#56646E" : "#0F6E6E")}\"{(isFree ? " stroke-dasharray=\"4 3\"" : "")}/>\n"
+            )
+            .Append(
+                CultureInfo.InvariantCulture,
+                $"<text x=\"{box.X + 6}\" y=\"{box.Y + 16}\" font-size=\"11\">{WebUtility.HtmlEncode(Short(name, (int)(box.Width / 6.5)))}</text>\n"
+            );
+
+    /// <summary>A line around the tiles of a group.</summary>
+    private static void AddGroup(StringBuilder body, IReadOnlyList<Box> inside)
+    {
+        if (inside.Count == 0)
+            return;
+        var (left, top) = (inside.Min(b => b.X) - 4, inside.Min(b => b.Y) - 4);
+        body.Append(
+            CultureInfo.InvariantCulture,
+            $"<rect x=\"{left}\" y=\"{top}\" width=\"{inside.Max(b => b.X + b.Width) + 4 - left}\" "
+                + $"height=\"{inside.Max(b => b.Y + b.Height) + 4 - top}\" rx=\"8\" fill=\"none\" stroke=\"#9A5B00\"/>\n"
         );
     }
 

@@ -271,31 +271,8 @@ public static class LanternIsles
             )
             + (drift * 0.0006);
         if (random.NextDouble() < cancelChance)
-        {
-            var reason =
-                wind > 14 && random.NextDouble() < 0.9 ? "weather"
-                : drift > 3 && random.NextDouble() < 0.7 ? "technical fault"
-                : random.Next(4) switch
-                {
-                    0 => "crew",
-                    1 => "technical fault",
-                    2 => "berth taken",
-                    _ => null,
-                };
-            return [id, route + 1, vessel + 1, departs, null, true, reason, measuredWind, 0, 0, 0.0, 0m, 0m, 0m];
-        }
-        var delay = (int)
-            Math.Round(
-                Math.Max(
-                    -3,
-                    Normal(random, 3.2)
-                        + rush
-                        + drift
-                        + fennimarFog
-                        + (wind > 11 ? (wind - 11) * 2.2 : 0)
-                        + (random.NextDouble() < 0.03 ? random.Next(10, 50) : 0)
-                )
-            );
+            return [id, route + 1, vessel + 1, departs, null, true, WhyCancelled(random, wind, drift), measuredWind, 0, 0, 0.0, 0m, 0m, 0m];
+        var delay = Delay(random, rush, drift, fennimarFog, wind);
         var demand =
             Demand(day, weight)
             * (
@@ -306,18 +283,7 @@ public static class LanternIsles
             * (1 - Math.Min(0.4, Math.Max(0, wind - 9) * 0.03));
         var passengers = (int)Math.Clamp(Math.Round(58 * demand * (1 + Normal(random, 0.25))), 0, Vessels[vessel].Seats);
         var cars = (int)Math.Clamp(Math.Round(passengers * 0.19 * (1 + Normal(random, 0.3))), 0, Vessels[vessel].Cars);
-        var fuel =
-            miles
-            * (
-                Vessels[vessel].Class switch
-                {
-                    "Sounder" => 31,
-                    "Swift" => 26,
-                    _ => 22,
-                }
-            )
-            * (1 + (wind * 0.008))
-            * (1 + Normal(random, 0.03));
+        var fuel = miles * FuelForMile(Vessels[vessel].Class) * (1 + (wind * 0.008)) * (1 + Normal(random, 0.03));
         var price = 0.92 + (0.0002 * (day.DayNumber - First.DayNumber)) + (0.05 * Math.Sin((day.DayNumber - First.DayNumber) / 90.0));
         var fares = (passengers * (5.5 + (miles * 0.55))) + (cars * (12 + (miles * 1.3)));
         var cafe = passengers * Math.Max(0, 0.9 + (miles * 0.09) + Normal(random, 0.25));
@@ -339,6 +305,41 @@ public static class LanternIsles
             Money(cafe),
         ];
     }
+
+    private static string? WhyCancelled(Random random, double wind, double drift) =>
+        wind > 14 && random.NextDouble() < 0.9 ? "weather"
+        : drift > 3 && random.NextDouble() < 0.7 ? "technical fault"
+        : random.Next(4) switch
+        {
+            0 => "crew",
+            1 => "technical fault",
+            2 => "berth taken",
+            _ => null,
+        };
+
+    /// <summary>In minutes; below 0 for a sailing that left early.</summary>
+    private static int Delay(Random random, double rush, double drift, double fog, double wind) =>
+        (int)
+            Math.Round(
+                Math.Max(
+                    -3,
+                    Normal(random, 3.2)
+                        + rush
+                        + drift
+                        + fog
+                        + (wind > 11 ? (wind - 11) * 2.2 : 0)
+                        + (random.NextDouble() < 0.03 ? random.Next(10, 50) : 0)
+                )
+            );
+
+    /// <summary>In litres, when there is no wind.</summary>
+    private static int FuelForMile(string vesselClass) =>
+        vesselClass switch
+        {
+            "Sounder" => 31,
+            "Swift" => 26,
+            _ => 22,
+        };
 
     private static IEnumerable<object?[]> TicketSales(Random random)
     {

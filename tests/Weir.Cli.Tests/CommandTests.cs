@@ -328,6 +328,39 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         var drawing = System.Xml.Linq.XDocument.Parse(svg);
         drawing.Descendants().Count(e => e.Name.LocalName == "path" && e.Attribute("marker-end") is not null).ShouldBeGreaterThan(50);
         (await _weir.Run(["explain", "punctuality"])).Code.ShouldBe(2);
+        // A group may hold what has no data, such as words.
+        using var client = new HttpClient { BaseAddress = new Uri(demo.Url) };
+        var token = await client.PostAsJsonAsync(
+            "api/tokens",
+            new
+            {
+                name = "director",
+                password = "director-lantern",
+                label = "drawing",
+            },
+            TestContext.Current.CancellationToken
+        );
+        var secret = (await token.Content.ReadFromJsonAsync<JsonElement>(TestContext.Current.CancellationToken)).GetProperty("secret");
+        client.DefaultRequestHeaders.Authorization = new("Bearer", secret.GetString());
+        var page = (
+            await client.GetFromJsonAsync<Service.Api.DashboardPage>(
+                "api/dashboards/punctuality",
+                Client.Json,
+                TestContext.Current.CancellationToken
+            )
+        )!;
+        var withWords = page with
+        {
+            Tabs =
+            [
+                .. page.Tabs.Select(t => t with { Tiles = [.. t.Tiles.Select(x => x.Name == "reasons" ? x with { Dataset = null } : x)] }),
+            ],
+        };
+        System
+            .Xml.Linq.XDocument.Parse(WiringDrawing.Svg(withWords, []))
+            .Descendants()
+            .Count(e => e.Attribute("stroke")?.Value == "#9A5B00")
+            .ShouldBe(1);
     }
 
     [Fact]

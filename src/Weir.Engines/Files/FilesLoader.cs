@@ -53,51 +53,7 @@ internal static class FilesLoader
             )
             {
                 connection.Open();
-                Run(
-                    connection,
-                    "CREATE TABLE weir_unfit (\"table\" VARCHAR, \"column\" VARCHAR, type VARCHAR, count BIGINT, examples VARCHAR)"
-                );
-                var taken = new HashSet<string> { "weir_unfit" };
-                var read = 0;
-                foreach (var file in files)
-                {
-                    cancellation.ThrowIfCancellationRequested();
-                    try
-                    {
-                        Load(connection, file, taken);
-                        read++;
-                    }
-                    catch (Exception e)
-                        when (e
-                                is DuckDBException
-                                    or IOException
-                                    or InvalidDataException
-                                    or UnauthorizedAccessException
-                                    or FormatException
-                                    or InvalidOperationException
-                                    or System.Xml.XmlException
-                                    or ArgumentException
-                                    or OverflowException
-                                    or KeyNotFoundException
-                        )
-                    {
-                        // One file that can't be read takes only its own tables away.
-                        Run(connection, "DROP TABLE IF EXISTS raw");
-                        Run(
-                            connection,
-                            $"INSERT INTO weir_unfit VALUES ({Literal(Path.GetFileNameWithoutExtension(file.Name))}, '(file)', 'file', 1, "
-                                + $"{Literal($"the file {file.Name} can't be read: {e.Message.Split('\n', 2)[0]}")})"
-                        );
-                    }
-                }
-                if (read == 0 && files.Count > 0)
-                    throw new SourceException(
-                        "source-unavailable",
-                        files.Count == 1
-                            ? $"The file {files[0].Name} of {title} can't be read."
-                            : $"None of the {files.Count} files of {title} can be read, {files[0].Name} and others.",
-                        "Open it in the program that made it and see whether it is whole; CSV must be UTF-8 with a heading."
-                    );
+                LoadAll(connection, files, title, cancellation);
                 Run(connection, "CHECKPOINT");
             }
             File.Move(unfinished, path, overwrite: true);
@@ -114,6 +70,59 @@ internal static class FilesLoader
         finally
         {
             File.Delete(unfinished);
+        }
+    }
+
+    private static void LoadAll(DuckDBConnection connection, IReadOnlyList<FileInfo> files, string title, CancellationToken cancellation)
+    {
+        Run(connection, "CREATE TABLE weir_unfit (\"table\" VARCHAR, \"column\" VARCHAR, type VARCHAR, count BIGINT, examples VARCHAR)");
+        var taken = new HashSet<string> { "weir_unfit" };
+        var read = 0;
+        foreach (var file in files)
+        {
+            cancellation.ThrowIfCancellationRequested();
+            if (TryLoad(connection, file, taken))
+                read++;
+        }
+        if (read == 0 && files.Count > 0)
+            throw new SourceException(
+                "source-unavailable",
+                files.Count == 1
+                    ? $"The file {files[0].Name} of {title} can't be read."
+                    : $"None of the {files.Count} files of {title} can be read, {files[0].Name} and others.",
+                "Open it in the program that made it and see whether it is whole; CSV must be UTF-8 with a heading."
+            );
+    }
+
+    /// <summary>Takes one file in; one that can't be read takes only its own tables away, and is told in weir_unfit.</summary>
+    private static bool TryLoad(DuckDBConnection connection, FileInfo file, HashSet<string> taken)
+    {
+        try
+        {
+            Load(connection, file, taken);
+            return true;
+        }
+        catch (Exception e)
+            when (e
+                    is DuckDBException
+                        or IOException
+                        or InvalidDataException
+                        or UnauthorizedAccessException
+                        or FormatException
+                        or InvalidOperationException
+                        or System.Xml.XmlException
+                        or ArgumentException
+                        or OverflowException
+                        or KeyNotFoundException
+            )
+        {
+            Run(connection, "DROP TABLE IF EXISTS raw");
+            Run(
+                connection,
+                $"INSERT INTO weir_unfit VALUES ({Literal(Path.GetFileNameWithoutExtension(file.Name))}, '(file)', 'file', 1, "
+                    + $"{Literal($"the file {file.Name} can't be read: {e.Message.Split('\n', 2)[0]}")})"
+            );
+            return false;
         }
     }
 

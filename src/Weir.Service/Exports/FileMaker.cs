@@ -220,17 +220,13 @@ internal sealed class FileMaker(
         return selections;
     }
 
-    /// <summary>A report for each member of its tile: a file with a part for each, or an archive with a file for each.</summary>
-    /// <param name="check">Looks at each before it is written.</param>
-    private async Task<MadeReport> ForEach(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check)
+    /// <summary>The members of a tile, without the rest of a top, and the column in which they stand.</summary>
+    /// <exception cref="ProblemException">There are none, or too many.</exception>
+    private async Task<(IReadOnlyList<object?> Members, Column Column)> MembersOf(OpenedReport opened, string tile)
     {
-        var report = opened.Report;
-        var isTogether = report.IsTogether && Report.FormsTogether.Contains(opened.Request.Form);
-        var tile = opened.Open.Tile(report.Each!);
-        List<Selection> others = [.. opened.Selections.Where(s => s.Tile != tile.Name)];
-        var answered = await Figures(opened with { Selections = others }, tile.Name);
+        var answered = await Figures(opened, tile);
         if (answered.Answer is not { Table: var table })
-            throw TableFiles.Failed(tile.Name, answered);
+            throw TableFiles.Failed(tile, answered);
         var rest = table.IndexOf(ColumnRole.Rest);
         List<object?> members =
         [
@@ -240,8 +236,9 @@ internal sealed class FileMaker(
                 .Select(r => table.Values[0][r])
                 .Distinct(),
         ];
-        if (members.Count is 0 or > MostMembers)
-            throw new ProblemException(
+        return members.Count is > 0 and <= MostMembers
+            ? (members, table.Columns[0])
+            : throw new ProblemException(
                 422,
                 members.Count == 0 ? "nothing-to-export" : "too-many-members",
                 members.Count == 0
@@ -249,6 +246,17 @@ internal sealed class FileMaker(
                     : $"It would be made {members.Count} times; {MostMembers} are too many.",
                 "Name a tile with fewer members."
             );
+    }
+
+    /// <summary>A report for each member of its tile: a file with a part for each, or an archive with a file for each.</summary>
+    /// <param name="check">Looks at each before it is written.</param>
+    private async Task<MadeReport> ForEach(OpenedReport opened, CancellationToken stop, Action<Takeaway>? check)
+    {
+        var report = opened.Report;
+        var isTogether = report.IsTogether && Report.FormsTogether.Contains(opened.Request.Form);
+        var tile = opened.Open.Tile(report.Each!);
+        List<Selection> others = [.. opened.Selections.Where(s => s.Tile != tile.Name)];
+        var (members, column) = await MembersOf(opened with { Selections = others }, tile.Name);
         var parts = new List<Takeaway>();
         var abouts = new List<AboutExport>();
         using var memory = new MemoryStream();
@@ -268,7 +276,7 @@ internal sealed class FileMaker(
                 var taken = await Taken(opened, [.. others, picked]);
                 check?.Invoke(taken);
                 abouts.Add(taken.About);
-                var label = Labels.Write(member, table.Columns[0]);
+                var label = Labels.Write(member, column);
                 if (isTogether)
                 {
                     parts.Add(taken.AsPart(number, label));

@@ -34,39 +34,17 @@ internal static class Slides
         {
             var presentation = document.AddPresentationPart();
             presentation.Presentation = new P.Presentation();
-            var master = presentation.AddNewPart<SlideMasterPart>("master");
-            var layout = master.AddNewPart<SlideLayoutPart>("layout");
-            layout.SlideLayout = new SlideLayout(new CommonSlideData(Tree()), new P.ColorMapOverride(new MasterColorMapping()));
-            layout.AddPart(master, "master");
-            var theme = master.AddNewPart<ThemePart>("theme");
-            theme.Theme = Look(taken.Open.Live.Workspace.Look?.Light.Series ?? []);
-            master.SlideMaster = new SlideMaster(
-                new CommonSlideData(Tree()),
-                new P.ColorMap
-                {
-                    Background1 = ColorSchemeIndexValues.Light1,
-                    Text1 = ColorSchemeIndexValues.Dark1,
-                    Background2 = ColorSchemeIndexValues.Light2,
-                    Text2 = ColorSchemeIndexValues.Dark2,
-                    Accent1 = ColorSchemeIndexValues.Accent1,
-                    Accent2 = ColorSchemeIndexValues.Accent2,
-                    Accent3 = ColorSchemeIndexValues.Accent3,
-                    Accent4 = ColorSchemeIndexValues.Accent4,
-                    Accent5 = ColorSchemeIndexValues.Accent5,
-                    Accent6 = ColorSchemeIndexValues.Accent6,
-                    Hyperlink = ColorSchemeIndexValues.Hyperlink,
-                    FollowedHyperlink = ColorSchemeIndexValues.FollowedHyperlink,
-                },
-                new SlideLayoutIdList(new SlideLayoutId { Id = 2_147_483_649, RelationshipId = "layout" })
-            );
+            var layout = AddMaster(presentation, taken.Open.Live.Workspace.Look?.Light.Series ?? []);
             var slides = new SlideIdList();
-            Add(null, taken.About.Title, [.. taken.About.Lines()]);
+            AddSlide(presentation, layout, slides, null, taken.About.Title, [.. taken.About.Lines()]);
             foreach (var (tile, picture) in taken.Tiles.Where(IsShown).Zip(pictures))
-                Add(
-                    picture,
+                AddSlide(
+                    presentation,
+                    layout,
+                    slides,
+                    (picture, tile.Info.Alt ?? tile.Heading),
                     tile.Heading,
-                    [string.Join(" ", tile.Notes().Prepend(tile.Tab.Title).Select(n => n.EndsWith('.') ? n : $"{n}."))],
-                    tile.Info.Alt
+                    [string.Join(" ", tile.Notes().Prepend(tile.Tab.Title).Select(n => n.EndsWith('.') ? n : $"{n}."))]
                 );
             presentation.Presentation.Append(
                 new SlideMasterIdList(new SlideMasterId { Id = 2_147_483_648, RelationshipId = "master" }),
@@ -74,40 +52,72 @@ internal static class Slides
                 new SlideSize { Cx = (int)SlideWide, Cy = (int)SlideHigh },
                 new NotesSize { Cx = SlideHigh, Cy = SlideWide }
             );
-
-            void Add(byte[]? picture, string title, IReadOnlyList<string> lines, string? alt = null)
-            {
-                var number = slides.ChildElements.Count + 1;
-                var part = presentation.AddNewPart<SlidePart>($"slide{number}");
-                part.AddPart(layout, "layout");
-                var tree = Tree();
-                tree.Append(Words(2, "Title", [title], Edge, 260_000, TitleHigh, 2800, isTitle: true));
-                tree.Append(
-                    Words(
-                        3,
-                        "Notes",
-                        lines,
-                        Edge,
-                        260_000 + TitleHigh,
-                        picture is null ? SlideHigh / 2 : NoteHigh,
-                        picture is null ? 1600 : 1100
-                    )
-                );
-                if (picture is not null)
-                {
-                    var image = part.AddImagePart(ImagePartType.Png, "picture");
-                    image.FeedData(new MemoryStream(picture));
-                    tree.Append(Shown(alt ?? title));
-                }
-                part.Slide = new Slide(new CommonSlideData(tree), new P.ColorMapOverride(new MasterColorMapping()));
-                slides.Append(new SlideId { Id = (uint)(255 + number), RelationshipId = $"slide{number}" });
-            }
         }
         return new ExportedFile(
             memory.ToArray(),
             "application/vnd.openxmlformats-officedocument.presentationml.presentation",
             $"{taken.FileName}.pptx"
         );
+    }
+
+    /// <summary>What all slides have alike.</summary>
+    /// <param name="series">The workspace's colours of series; none for Weir's own.</param>
+    private static SlideLayoutPart AddMaster(PresentationPart presentation, IReadOnlyList<string> series)
+    {
+        var master = presentation.AddNewPart<SlideMasterPart>("master");
+        var layout = master.AddNewPart<SlideLayoutPart>("layout");
+        layout.SlideLayout = new SlideLayout(new CommonSlideData(Tree()), new P.ColorMapOverride(new MasterColorMapping()));
+        layout.AddPart(master, "master");
+        var theme = master.AddNewPart<ThemePart>("theme");
+        theme.Theme = Look(series);
+        master.SlideMaster = new SlideMaster(
+            new CommonSlideData(Tree()),
+            new P.ColorMap
+            {
+                Background1 = ColorSchemeIndexValues.Light1,
+                Text1 = ColorSchemeIndexValues.Dark1,
+                Background2 = ColorSchemeIndexValues.Light2,
+                Text2 = ColorSchemeIndexValues.Dark2,
+                Accent1 = ColorSchemeIndexValues.Accent1,
+                Accent2 = ColorSchemeIndexValues.Accent2,
+                Accent3 = ColorSchemeIndexValues.Accent3,
+                Accent4 = ColorSchemeIndexValues.Accent4,
+                Accent5 = ColorSchemeIndexValues.Accent5,
+                Accent6 = ColorSchemeIndexValues.Accent6,
+                Hyperlink = ColorSchemeIndexValues.Hyperlink,
+                FollowedHyperlink = ColorSchemeIndexValues.FollowedHyperlink,
+            },
+            new SlideLayoutIdList(new SlideLayoutId { Id = 2_147_483_649, RelationshipId = "layout" })
+        );
+        return layout;
+    }
+
+    /// <param name="slides">The slides so far.</param>
+    /// <param name="picture">What is below the words, and what it says to who does not see it; null for words alone, which are larger then.</param>
+    private static void AddSlide(
+        PresentationPart presentation,
+        SlideLayoutPart layout,
+        SlideIdList slides,
+        (byte[] Png, string Alt)? picture,
+        string title,
+        IReadOnlyList<string> lines
+    )
+    {
+        var number = slides.ChildElements.Count + 1;
+        var part = presentation.AddNewPart<SlidePart>($"slide{number}");
+        part.AddPart(layout, "layout");
+        var tree = Tree();
+        tree.Append(Words(2, "Title", [title], Edge, 260_000, TitleHigh, 2800, isTitle: true));
+        var (high, size) = picture is null ? (SlideHigh / 2, 1600) : (NoteHigh, 1100);
+        tree.Append(Words(3, "Notes", lines, Edge, 260_000 + TitleHigh, high, size));
+        if (picture is var (png, alt))
+        {
+            var image = part.AddImagePart(ImagePartType.Png, "picture");
+            image.FeedData(new MemoryStream(png));
+            tree.Append(Shown(alt));
+        }
+        part.Slide = new Slide(new CommonSlideData(tree), new P.ColorMapOverride(new MasterColorMapping()));
+        slides.Append(new SlideId { Id = (uint)(255 + number), RelationshipId = $"slide{number}" });
     }
 
     private static ShapeTree Tree() =>
