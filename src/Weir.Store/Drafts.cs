@@ -152,7 +152,7 @@ public sealed class Drafts(StoreDatabase database, TimeProvider clock)
                 },
                 transaction
             );
-        Add(user, path, text, after, Math.Max(after, last) + 1, over ?? now?.Base ?? begun.Version, connection, transaction);
+        Add(user, path, text, after, last + 1, over ?? now?.Base ?? begun.Version, connection, transaction);
         var saved = Get(user, path, connection, transaction)!;
         transaction.Commit();
         return saved;

@@ -43,20 +43,20 @@ function Work({ dataset, opening }: { dataset: string; opening: Schemas['DraftAn
   const { draft } = desk.work;
   const keys = useQuery({ queryKey: ['dataset keys'], queryFn: () => unwrap(api.GET('/api/dataset-keys')) });
   const functions = useQuery({ queryKey: ['formula words'], queryFn: () => unwrap(api.GET('/api/formula-words')) });
-  const said = draft.written?.said as { [key: string]: Said } | undefined;
-  // Text with an open brace says nothing, just when its names are asked for: those that it had last are offered.
-  const [lastSaid, setLastSaid] = useState(said);
-  if (said && said !== lastSaid) setLastSaid(said);
+  const written = draft.written?.said as { [key: string]: Said } | undefined;
+  // Text with an open brace says nothing, just when its names are asked for: what it said last holds on.
+  const [said, setSaid] = useState(written);
+  if (written && written !== said) setSaid(written);
   const words = useMemo<FormulaWords>(
     () => ({
-      names: partsOf(lastSaid).map((p) => ({
+      names: partsOf(said).map((p) => ({
         name: p.name,
         title: p.title || p.name,
         kind: p.isMeasure ? 'measure' : (p.type ?? 'formula'),
       })),
       functions: functions.data ?? [],
     }),
-    [lastSaid, functions.data],
+    [said, functions.data],
   );
   const wording = useMemo<Wording>(
     () => ({
