@@ -1,6 +1,7 @@
 // Measures arranging, in headless Chromium: node bench/arrange.mjs. A dashboard of 60 tiles on 6 tabs with 2,000 edits of the viewer's;
 // and one tab of 60 tiles, of which one is dragged: how many frames a second, and how many tiles are drawn anew for a frame.
 import { middle, report, startDemo } from './demo.mjs';
+import { visitor } from './visits.mjs';
 
 const tile = (n, place) =>
   `      - { tile: t${n}, picture: ${['bar', 'number', 'line'][n % 3]}, dataset: sailings, show: sailings, ` +
@@ -45,26 +46,16 @@ try {
   report('the description of the page at the service, ms', middle(times).toFixed(1), '50');
 
   const state = await demo.signedIn('director');
-  const context = await demo.browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', storageState: state });
-  const firsts = [];
-  for (let i = 0; i < 5; i++) {
-    const page = await context.newPage();
-    const cdp = await context.newCDPSession(page);
-    await cdp.send('Emulation.setCPUThrottlingRate', { rate: 4 });
-    await page.addInitScript(() => {
-      const look = () => {
-        if (document.querySelector('[data-tile][data-state=ready] :is([data-figure], [data-drawn])')) window.first ??= performance.now();
-        else requestAnimationFrame(look);
-      };
-      requestAnimationFrame(look);
-    });
-    await page.goto(`${demo.url}/d/spread`);
-    await page.waitForFunction(() => window.first !== undefined, undefined, { timeout: 120_000 });
-    firsts.push(await page.evaluate(() => window.first));
-    await page.close();
+  const browser = await visitor(state);
+  try {
+    const firsts = [];
+    for (let i = 0; i < 5; i++) firsts.push((await browser.visit(`${demo.url}/d/spread`, 4, 'figure')).figure);
+    report('the first tile, processor four times slower, s', (middle(firsts) / 1000).toFixed(2), '1.50');
+  } finally {
+    await browser.close();
   }
-  report('the first tile, processor four times slower, s', (middle(firsts) / 1000).toFixed(2), '1.50');
 
+  const context = await demo.browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', storageState: state });
   const page = await context.newPage();
   await page.goto(`${demo.url}/d/dense`);
   await page.waitForFunction(() => {

@@ -282,7 +282,7 @@ describe('Picking', () => {
     expect(questions.join()).toContain('vessels');
   });
 
-  test('a link asks for its page once and for its figures once, whatever it carries', async () => {
+  test('a link asks once for who is signed in, for its page and for its figures, whatever it carries', async () => {
     const link = (pick: object, set: object) =>
       `/d/network?${new URLSearchParams({ pick: JSON.stringify(pick), set: JSON.stringify(set) })}`;
     const links = [
@@ -296,12 +296,23 @@ describe('Picking', () => {
       const questions: string[] = [];
       page.on(
         'request',
-        (r) => /\/api\/dashboards\/network(\?|$|\/results$)/.test(r.url()) && questions.push(r.method()),
+        (r) => /\/api\/(session$|dashboards\/network(\?|$|\/results$))/.test(r.url()) && questions.push(r.method()),
       );
       await page.goto(demo.url + path);
       await settled(page);
-      expect([path, questions]).toEqual([path, ['GET', 'POST']]);
+      expect([path, questions]).toEqual([path, ['GET', 'GET', 'POST']]);
     }
+  });
+
+  test('an address is read as it stands, signs for percent in it as well', async () => {
+    const { page } = await demo.as('director');
+    const views = new Set<string | null>();
+    page.on('request', (r) => {
+      if (/\/api\/dashboards\/network\?/.test(r.url())) views.add(new URL(r.url()).searchParams.get('view'));
+    });
+    await page.goto(`${demo.url}/d/network?view=a%2541%26b`);
+    await page.getByRole('heading', { name: 'No such view' }).waitFor();
+    expect([...views]).toEqual(['a%41&b']);
   });
 });
 

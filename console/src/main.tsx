@@ -4,7 +4,7 @@ import './look/base.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter, Route, Routes } from 'react-router';
+import { Route, Switch } from 'wouter';
 import { Refused } from './api/client';
 import { askAhead } from './dashboard/askAhead';
 import { DashboardRoute } from './dashboard/DashboardRoute';
@@ -43,24 +43,24 @@ createRoot(root).render(
   <StrictMode>
     <Themed>
       <QueryClientProvider client={queries}>
-        <BrowserRouter>
-          <SignedIn>
-            <Routes>
-              <Route path="/" element={<DashboardList />} />
-              <Route path="/d/:dashboard" element={<DashboardRoute />} />
-              <Route path="/d/:dashboard/design" element={<Suspense>{<DesignPage />}</Suspense>} />
-              <Route path="/d/:dashboard/seen" element={<Suspense>{<SeenPage />}</Suspense>} />
-              <Route path="/d/:dashboard/version/:number" element={<Suspense>{<VersionPage />}</Suspense>} />
-              <Route path="/own/:dashboard" element={<Suspense>{<OwnPage />}</Suspense>} />
-              <Route path="/own/:owner/:dashboard" element={<Suspense>{<OwnPage />}</Suspense>} />
-              <Route path="/data" element={<Suspense>{<DataPage />}</Suspense>} />
-              <Route path="/data/new" element={<Suspense>{<NewDataset />}</Suspense>} />
-              <Route path="/data/:dataset/change" element={<Suspense>{<DatasetPage />}</Suspense>} />
-              <Route path="/definitions/:kind/:name" element={<Suspense>{<DefinitionPage />}</Suspense>} />
-              <Route path="*" element={<DashboardList />} />
-            </Routes>
-          </SignedIn>
-        </BrowserRouter>
+        <SignedIn>
+          <Suspense>
+            <Switch>
+              <Route path="/" component={DashboardList} />
+              <Route path="/d/:dashboard" component={DashboardRoute} />
+              <Route path="/d/:dashboard/design" component={DesignPage} />
+              <Route path="/d/:dashboard/seen" component={SeenPage} />
+              <Route path="/d/:dashboard/version/:number" component={VersionPage} />
+              <Route path="/own/:dashboard" component={OwnPage} />
+              <Route path="/own/:owner/:dashboard" component={OwnPage} />
+              <Route path="/data" component={DataPage} />
+              <Route path="/data/new" component={NewDataset} />
+              <Route path="/data/:dataset/change" component={DatasetPage} />
+              <Route path="/definitions/:kind/:name" component={DefinitionPage} />
+              <Route component={DashboardList} />
+            </Switch>
+          </Suspense>
+        </SignedIn>
       </QueryClientProvider>
     </Themed>
   </StrictMode>,

@@ -1,9 +1,6 @@
 using System.Text.Json.Serialization;
 using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.HttpOverrides;
-using Microsoft.AspNetCore.StaticFiles;
-using Microsoft.Extensions.FileProviders;
-using Microsoft.Net.Http.Headers;
 using Serilog;
 using Serilog.Events;
 using Weir.Engines;
@@ -81,7 +78,7 @@ public static partial class WeirService
         app.UseHostFiltering();
         app.Use(OwnOrigin);
         app.UseResponseCompression();
-        UseConsole(app, options);
+        ConsoleFiles.Use(app, options);
         app.UseRouting();
         app.UseAuthentication();
         app.UseAuthorization();
@@ -291,57 +288,6 @@ public static partial class WeirService
             headers.CacheControl = "no-store";
         return Task.CompletedTask;
     }
-
-    /// <summary>The console's files; every other address outside the API is the console's own and gets its page.</summary>
-    private static void UseConsole(WebApplication app, ServiceOptions options)
-    {
-        var folder = options.ConsoleFolder ?? Path.Combine(AppContext.BaseDirectory, "console");
-        if (!File.Exists(Path.Combine(folder, "index.html")))
-            return;
-        var files = new PhysicalFileProvider(Path.GetFullPath(folder));
-        app.Use(
-            (context, next) =>
-            {
-                var path = context.Request.Path;
-                var isPage =
-                    HttpMethods.IsGet(context.Request.Method)
-                    && !path.StartsWithSegments("/api")
-                    && !path.StartsWithSegments("/openapi")
-                    && !path.StartsWithSegments("/assets");
-                if (isPage && !Path.HasExtension(path.Value))
-                    context.Request.Path = "/index.html";
-                // The build has left what is text as small as it gets beside itself.
-                if (path.StartsWithSegments("/assets") && TakesBrotli(context.Request) && files.GetFileInfo(path + Brotli).Exists)
-                    context.Request.Path = path + Brotli;
-                return next(context);
-            }
-        );
-        var types = new FileExtensionContentTypeProvider();
-        types.Mappings[Brotli] = "application/octet-stream";
-        app.UseStaticFiles(
-            new StaticFileOptions
-            {
-                FileProvider = files,
-                ContentTypeProvider = types,
-                OnPrepareResponse = c =>
-                {
-                    var headers = c.Context.Response.Headers;
-                    headers.CacheControl = c.File.Name == "index.html" ? "no-cache" : "public, max-age=31536000, immutable";
-                    if (!c.File.Name.EndsWith(Brotli, StringComparison.Ordinal))
-                        return;
-                    headers.ContentEncoding = "br";
-                    headers.Append(HeaderNames.Vary, HeaderNames.AcceptEncoding);
-                    if (types.TryGetContentType(c.File.Name[..^Brotli.Length], out var type))
-                        headers.ContentType = type;
-                },
-            }
-        );
-    }
-
-    private const string Brotli = ".br";
-
-    private static bool TakesBrotli(HttpRequest request) =>
-        request.GetTypedHeaders().AcceptEncoding.Any(e => e.Value == "br" && e.Quality is null or > 0);
 }
 
 /// <summary>The folder of definitions is broken and there is nothing else to serve.</summary>

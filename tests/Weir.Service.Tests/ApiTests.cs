@@ -637,6 +637,44 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
     }
 
     [Fact]
+    public async Task A_page_of_the_console_tells_the_browser_what_it_will_ask_for_first()
+    {
+        using var folder = Repository.Temp("console");
+        folder.File("index.html", "<!doctype html><title>Weir</title>");
+        folder.File("assets/charts-1a2b.js", "export {};");
+        folder.File("assets/charts-1a2b.css", "p {}");
+        await using var service = await RunningService.Start(change: o => o with { ConsoleFolder = folder.Path });
+        using var client = new HttpClient();
+        async Task<string[]> Ahead(string path)
+        {
+            var answer = await client.GetAsync($"{service.Url}{path}");
+            answer.StatusCode.ShouldBe(HttpStatusCode.OK);
+            return answer.Headers.TryGetValues("Link", out var links) ? [.. links.SelectMany(l => l.Split(", "))] : [];
+        }
+        static string Fetched(string path) => $"<{path}>; rel=preload; as=fetch; crossorigin";
+        const string drawing = "</assets/charts-1a2b.js>; rel=modulepreload";
+        var session = Fetched("/api/session");
+
+        foreach (var path in (string[])["/", "/data", "/d/network/design", "/d/network/version/3", "/own/mine"])
+            (await Ahead(path)).ShouldBe([session], path);
+        (await Ahead("/d/network")).ShouldBe([session, Fetched("/api/dashboards/network"), drawing]);
+        (await Ahead("/d/network?tab=punctuality&view=mine&set=%7B%22a%22:%5B%221%22%5D%7D")).ShouldBe([
+            session,
+            Fetched("/api/dashboards/network?set=%7B%22a%22%3A%5B%221%22%5D%7D&view=mine"),
+            drawing,
+        ]);
+        // Nothing that an address carries gets out of its place in the header.
+        (await Ahead("/d/a%3E%3B%20rel=x%0d%0aSet-Cookie:b?view=%3E,%3C/x%3E%0d%0a")).ShouldBe([
+            session,
+            Fetched("/api/dashboards/a%3E%3B%20rel%3Dx%0D%0ASet-Cookie%3Ab?view=%3E%2C%3C%2Fx%3E%0D%0A"),
+            drawing,
+        ]);
+        // As somebody else it is asked in other words.
+        (await Ahead("/d/network?as=role:auditor")).ShouldBeEmpty();
+        (await Ahead("/assets/charts-1a2b.js")).ShouldBeEmpty();
+    }
+
+    [Fact]
     public async Task Guessing_passwords_is_slowed_down_and_names_are_not_told()
     {
         using var client = new HttpClient { BaseAddress = new Uri(_service.Url) };

@@ -1,8 +1,9 @@
-import { ActionIcon, Button, Menu } from '@mantine/core';
+import { Button, Menu } from '@mantine/core';
 import { ChevronDown, EyeOff, History, Redo2, RotateCcw, Undo2 } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import type { ViewEdit } from '../api/client';
 import { useDispatch, usePage } from '../dashboard/usePage';
+import { IconButton } from '../look/IconButton';
 import { heldInWords } from '../model/page/held';
 import classes from './arrange.module.css';
 import { BarEnd } from './BarEnd';
@@ -44,22 +45,24 @@ export default function ArrangeBar() {
         </span>
       </span>
       <div className={classes.actions}>
-        <ActionIcon
-          variant="default"
+        <IconButton
+          size={28}
+          variant="edged"
           aria-label="Undo"
           disabled={canUndo === 0}
           onClick={() => dispatch({ type: 'step', way: 'undo' })}
         >
           <Undo2 size={16} aria-hidden />
-        </ActionIcon>
-        <ActionIcon
-          variant="default"
+        </IconButton>
+        <IconButton
+          size={28}
+          variant="edged"
           aria-label="Redo"
           disabled={canRedo === 0}
           onClick={() => dispatch({ type: 'step', way: 'redo' })}
         >
           <Redo2 size={16} aria-hidden />
-        </ActionIcon>
+        </IconButton>
         <Button
           size="xs"
           variant="default"

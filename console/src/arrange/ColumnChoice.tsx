@@ -1,7 +1,8 @@
-import { ActionIcon, Menu } from '@mantine/core';
+import { Menu } from '@mantine/core';
 import { Columns3 } from 'lucide-react';
 import type { Schemas, TabInfo } from '../api/client';
 import { useDispatch } from '../dashboard/usePage';
+import { IconButton } from '../look/IconButton';
 import classes from './arrange.module.css';
 
 /** How many columns tiles can flow into. */
@@ -24,9 +25,9 @@ export function SectionColumns({ tab, section }: { tab: TabInfo; section: Schema
   return (
     <Menu position="bottom-start" withinPortal>
       <Menu.Target>
-        <ActionIcon size="sm" variant="subtle" aria-label={`Columns of the section ${section.title}`}>
+        <IconButton size={22} aria-label={`Columns of the section ${section.title}`}>
           <Columns3 size={14} aria-hidden />
-        </ActionIcon>
+        </IconButton>
       </Menu.Target>
       <Menu.Dropdown>
         <Menu.Label>Its tiles in columns</Menu.Label>

@@ -1,8 +1,9 @@
-import { ActionIcon, Menu } from '@mantine/core';
+import { Menu } from '@mantine/core';
 import { EllipsisVertical } from 'lucide-react';
 import type { TabInfo, ViewEdit } from '../api/client';
 import { drafted } from '../api/draft';
 import { useDispatch, usePage } from '../dashboard/usePage';
+import { IconButton } from '../look/IconButton';
 import classes from './arrange.module.css';
 import { ColumnItems } from './ColumnChoice';
 
@@ -35,9 +36,9 @@ export default function TabMenu({ tab }: { tab: TabInfo }) {
   return (
     <Menu position="bottom-start" withinPortal>
       <Menu.Target>
-        <ActionIcon size="sm" variant="subtle" className={classes.tabMenu} aria-label={`Change the tab ${tab.title}`}>
+        <IconButton size={22} className={classes.tabMenu} aria-label={`Change the tab ${tab.title}`}>
           <EllipsisVertical size={14} aria-hidden />
-        </ActionIcon>
+        </IconButton>
       </Menu.Target>
       <Menu.Dropdown>
         <Menu.Label>{tab.title}</Menu.Label>

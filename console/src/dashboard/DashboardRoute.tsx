@@ -1,12 +1,13 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'wouter';
 import { api, type DashboardPage, Refused, unwrap, zone } from '../api/client';
 import { drafted, isSeen, pageBeside } from '../api/draft';
 import { type Kept, leftOut } from '../model/opening';
 import { presentOf, writeSettings } from '../model/parameters';
 import { ofService } from '../model/selections';
 import { visitKey } from '../model/visit';
+import { useAddressQuery } from '../route';
 import { Header } from '../session/Header';
 import { DashboardView } from './DashboardView';
 import { pageQuery } from './pageQuery';
@@ -25,10 +26,20 @@ function Away() {
   );
 }
 
+/** What stands while a page is on its way: nothing for a moment, in which most are there; drawing it costs as much as their first figure. */
+function Coming() {
+  const [isLate, setLate] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setLate(true), 200);
+    return () => clearTimeout(timer);
+  }, []);
+  return isLate && <Header title="" back />;
+}
+
 /** Fetches the dashboard that the address names. */
 export function DashboardRoute() {
-  const { dashboard = '' } = useParams();
-  const [address] = useSearchParams();
+  const { dashboard = '' } = useParams<{ dashboard?: string }>();
+  const [address] = useAddressQuery();
   useEffect(() => {
     if (!isSeen) sessionStorage.setItem(visitKey(dashboard), address.toString());
   }, [dashboard, address]);
@@ -68,7 +79,8 @@ export function DashboardRoute() {
     placeholderData: (before, asked) =>
       asked?.queryKey[1] === dashboard && asked.queryKey[3] === view ? before : undefined,
   });
-  useEffect(() => setLast(page.data && { page: page.data, which }), [page.data, which]);
+  // At once, and not after a page that is none yet was drawn.
+  if (page.data !== last?.page || (last && last.which !== which)) setLast(page.data && { page: page.data, which });
   useEffect(() => {
     if (dashboard !== drafted) return;
     const shown = { set, view };
@@ -94,7 +106,7 @@ export function DashboardRoute() {
       />
     );
   if (page.error && readWall(address)) return <Away />;
-  if (!page.error) return <Header title="" back />;
+  if (!page.error) return <Coming />;
   const isViewGone = page.error instanceof Refused && page.error.code === 'unknown-view';
   return (
     <>

@@ -1,10 +1,11 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useEffectEvent, useLayoutEffect, useMemo, useState } from 'react';
-import { useLocation, useSearchParams } from 'react-router';
+import { usePathname } from 'wouter/use-browser-location';
 import type { DashboardPage } from '../api/client';
 import type { Kept } from '../model/opening';
 import { type Address, readAddress, writeAddress } from '../model/page/address';
 import type { Host } from '../model/page/service';
+import { useAddressQuery } from '../route';
 import { keepVisit } from './folds';
 import { openPage, takeOpened } from './openPage';
 import { PageLayout } from './PageLayout';
@@ -22,8 +23,8 @@ interface Props {
 
 /** A dashboard that has been fetched: gives its state an owner, and a window to stand in. */
 export function DashboardView({ page, asked, kept, problem }: Props) {
-  const [query, setQuery] = useSearchParams();
-  const { pathname } = useLocation();
+  const [query, setQuery] = useAddressQuery();
+  const pathname = usePathname();
   const [store] = useState(() => takeOpened(page) ?? openPage(page, readAddress(query), kept, problem));
   const queries = useQueryClient();
   const go = useEffectEvent((address: Address, isReplacing: boolean) =>

@@ -1,7 +1,8 @@
-import { ActionIcon, Button } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { X } from 'lucide-react';
 import { lazy, memo, Suspense, useMemo } from 'react';
 import type { TileInfo } from '../api/client';
+import { IconButton } from '../look/IconButton';
 import { useRested } from '../look/useRested';
 import { pickedWithoutRows } from '../model/page/figures';
 import { isOtherThanOpened, settingsText } from '../model/page/picks';
@@ -156,14 +157,13 @@ function Clear({ tile, what, isMoving }: { tile: string; what: string; isMoving:
 const ClearButton = memo(function ClearButton({ tile, what }: { tile: string; what: string }) {
   const dispatch = useDispatch();
   return (
-    <ActionIcon
-      size="sm"
-      variant="subtle"
+    <IconButton
+      size={22}
       aria-label={`Clear ${what}`}
       onClick={() => dispatch({ type: 'pick', tile, selection: undefined })}
     >
       <X size={14} aria-hidden />
-    </ActionIcon>
+    </IconButton>
   );
 });
 

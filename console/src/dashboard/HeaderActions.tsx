@@ -1,4 +1,4 @@
-import { ActionIcon, Button } from '@mantine/core';
+import { Button } from '@mantine/core';
 import {
   Download,
   GitCompareArrows,
@@ -12,6 +12,7 @@ import {
 } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { drafted, isDesigning } from '../api/draft';
+import { IconButton } from '../look/IconButton';
 import { useSession } from '../session/SignedIn';
 import { useDispatch, usePage } from './usePage';
 
@@ -31,16 +32,16 @@ export function HeaderActions() {
   const { may } = useSession();
   const [isAsking, setAsking] = useState(false);
   const action = (label: string, icon: ReactNode, onClick: () => void, isOn?: boolean) => (
-    <ActionIcon
+    <IconButton
       size={30}
-      variant={isOn ? 'filled' : 'default'}
+      variant={isOn ? 'filled' : 'edged'}
       aria-label={label}
       title={label}
       aria-pressed={isOn}
       onClick={onClick}
     >
       {icon}
-    </ActionIcon>
+    </IconButton>
   );
   return (
     <>

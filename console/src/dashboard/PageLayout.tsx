@@ -1,8 +1,8 @@
 import { lazy, Suspense, useEffect, useMemo } from 'react';
-import { useSearchParams } from 'react-router';
 import { drafted } from '../api/draft';
 import { presentOf } from '../model/parameters';
 import { hasPick } from '../model/selections';
+import { useAddressQuery } from '../route';
 import { Header } from '../session/Header';
 import { About } from './About';
 import { Banners } from './Banners';
@@ -37,7 +37,7 @@ export function PageLayout() {
   const redrawn = usePage((s) => s.redrawn);
   const title = usePage((s) => s.page.title);
   const dispatch = useDispatch();
-  const [query] = useSearchParams();
+  const [query] = useAddressQuery();
   const wall = useMemo(() => readWall(query), [query]);
   useKeys();
   // The list of dashboards leads to what was written.

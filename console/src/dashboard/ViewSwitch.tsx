@@ -1,9 +1,10 @@
 import { Button } from '@mantine/core';
 import { ChevronDown } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
-import { useLocation, useNavigate } from 'react-router';
+import { useHistoryState } from 'wouter/use-browser-location';
 import { lookedAs } from '../api/lookAs';
 import { useTold } from '../api/useTold';
+import { useGo } from '../route';
 import classes from './dashboard.module.css';
 import { usePage } from './usePage';
 import { useViews, type ViewNaming } from './useViews';
@@ -23,8 +24,8 @@ interface Removed {
 /** Which of the viewer's views is open, and a way to the others: no change lands where one does not know. */
 export function ViewSwitch() {
   const view = usePage((s) => s.page.view);
-  const navigate = useNavigate();
-  const before = useLocation().state as { removed?: Removed } | null;
+  const go = useGo();
+  const before = useHistoryState<{ removed?: Removed } | null>();
   const [naming, setNaming] = useState<ViewNaming>();
   const [isWanted, setWanted] = useState(false);
   const [isSharing, setSharing] = useState(false);
@@ -35,7 +36,7 @@ export function ViewSwitch() {
   const title = view.owner === null ? name : `${name} of ${view.owner}`;
   /** Another view has tabs and picks of its own: nothing of this one goes with it. */
   const open = (name: string, gone?: Removed) =>
-    navigate({ search: `?${new URLSearchParams({ view: name })}` }, { state: { removed: gone } });
+    go(`?${new URLSearchParams({ view: name })}`, { state: { removed: gone } });
   // Said where the viewer went from it.
   const removed = view.named.some((v) => v.view === before?.removed?.view) ? undefined : before?.removed;
   if (!view.mayMake && view.sharedWithMe.length === 0 && view.owner === null && lookedAs === undefined) return null;

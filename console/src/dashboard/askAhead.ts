@@ -3,7 +3,10 @@ import { readAddress } from '../model/page/address';
 import { presentOf } from '../model/parameters';
 import { sessionQuery } from '../session/sessionQuery';
 import { openAhead } from './openPage';
-import { pageQuery } from './pageQuery';
+import { fetchPage, pageQuery } from './pageQuery';
+
+/** So long, in milliseconds, a page waits for its first figure, to be drawn once with it and not twice. */
+const patience = 100;
 
 /**
  * Asks for the dashboard that the address names beside asking who is signed in, and for its figures as soon as it is known. What is
@@ -15,13 +18,16 @@ export function askAhead(queries: QueryClient, location: Location): void {
   if (!name) return;
   const query = new URLSearchParams(location.search);
   const [dashboard, set, view] = [decodeURIComponent(name), query.get('set'), query.get('view')];
-  queries
-    .fetchQuery(pageQuery(dashboard, set, view))
-    .then((page) => {
+  const keyAs = (set: string | null) => pageQuery(dashboard, set, view).queryKey;
+  void queries.prefetchQuery({
+    queryKey: keyAs(set),
+    queryFn: async () => {
+      const page = await fetchPage(dashboard, set, view);
+      await Promise.race([openAhead(page, readAddress(query)), new Promise((waited) => setTimeout(waited, patience))]);
       // Parameters that only filter draw the same page: it is known under both names.
       const present = presentOf(set, page);
-      if (present !== set) queries.setQueryData(pageQuery(dashboard, present, view).queryKey, page);
-      openAhead(page, readAddress(query));
-    })
-    .catch(() => undefined);
+      if (present !== set) queries.setQueryData(keyAs(present), page);
+      return page;
+    },
+  });
 }

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import { api, unwrap } from '../api/client';
 import { placeOf } from '../api/draft';
 import { addressOf } from '../model/visit';

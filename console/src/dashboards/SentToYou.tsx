@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import { api, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { timeIn, whenOf } from '../look/when';

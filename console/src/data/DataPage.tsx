@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import { api, type SourceStep, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { Header } from '../session/Header';

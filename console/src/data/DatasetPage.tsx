@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { useParams } from 'react-router';
+import { useParams } from 'wouter';
 import { api, type Schemas, unwrap } from '../api/client';
 import { DraftDesk } from '../design/DraftDesk';
 import design from '../design/design.module.css';
@@ -18,7 +18,7 @@ const DatasetByHand = lazy(() => import('./DatasetByHand'));
 
 /** A dataset as one's own draft: its rows, and its definition beside them, each step saved at once. */
 export default function DatasetPage() {
-  const { dataset = '' } = useParams();
+  const { dataset = '' } = useParams<{ dataset?: string }>();
   const draft = useQuery({
     queryKey: ['draft of dataset', dataset],
     queryFn: () =>

@@ -3,7 +3,7 @@ import '@mantine/core/styles/Pill.css';
 import '@mantine/core/styles/PillsInput.css';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import { api, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { Beside } from '../design/Beside';

@@ -2,7 +2,7 @@ import { Button, Checkbox, Select, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, type ReactNode, Suspense, useMemo, useRef, useState } from 'react';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import { api, type FaultInfo, type TableDetail, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { Beside } from '../design/Beside';

@@ -1,5 +1,5 @@
 import { useQueries } from '@tanstack/react-query';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import { api, unwrap } from '../api/client';
 import { textKinds } from '../design/textKinds';
 import classes from './data.module.css';

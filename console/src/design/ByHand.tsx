@@ -1,7 +1,7 @@
 import { Button, Select } from '@mantine/core';
 import { Plus } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { useAddressQuery } from '../route';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
 import { DropStrip } from './DropStrip';
@@ -84,7 +84,7 @@ export default function ByHand() {
 /** The tab that is open on the page beside. */
 function useOpenTab(): string {
   const design = useDesign() as Designing;
-  const [query] = useSearchParams();
+  const [query] = useAddressQuery();
   const said = design.said as { tabs?: unknown } | undefined;
   const tabs = itemsOf(said?.tabs as never).map((t) => word(t.tab) ?? '');
   const asked = query.get('tab') ?? '';

@@ -1,6 +1,5 @@
 import { Button, Modal, Select } from '@mantine/core';
 import { useState } from 'react';
-import { Link } from 'react-router';
 import { api, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { type Dataset, isDate, type Said, word } from './written';
@@ -61,9 +60,7 @@ export default function ConceptDialog({ field, driver, follower, onClose }: Prop
           <ul>
             {written.map((d) => (
               <li key={d}>
-                <Link to={`/data/${encodeURIComponent(d)}/change`} reloadDocument>
-                  Look at the draft of {d}
-                </Link>
+                <a href={`/data/${encodeURIComponent(d)}/change`}>Look at the draft of {d}</a>
               </li>
             ))}
           </ul>

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { useParams } from 'react-router';
+import { useParams } from 'wouter';
 import { api, type FaultInfo, type Schemas, type SourceStep, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { Steps } from '../data/SourceForm';
@@ -16,7 +16,7 @@ import type { Wording } from './YamlEditor';
 
 /** A definition as one's own draft: its text, and beside it what can be written in it. */
 export default function DefinitionPage() {
-  const { kind = '', name = '' } = useParams();
+  const { kind = '', name = '' } = useParams<{ kind?: string; name?: string }>();
   const known = Object.keys(textKinds).find((k) => k === kind) as DraftKind | undefined;
   const draft = useQuery({
     queryKey: ['draft of', kind, name],

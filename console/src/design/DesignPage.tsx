@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { Eye, Percent } from 'lucide-react';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
-import { useParams } from 'react-router';
+import { useParams } from 'wouter';
 import { api, type Schemas, unwrap } from '../api/client';
 import { draftAt, drawOnSample, placeOf, sample } from '../api/draft';
 import { DashboardRoute } from '../dashboard/DashboardRoute';
@@ -21,7 +21,7 @@ type Draft = Schemas['DraftAnswer'];
 
 /** A dashboard as one's own draft: the page with real figures, and its text beside it, each step saved at once. */
 export default function DesignPage() {
-  const { dashboard = '' } = useParams();
+  const { dashboard = '' } = useParams<{ dashboard?: string }>();
   // All that this window asked for was of the draft: what comes after is loaded anew.
   useEffect(
     () => () => {

@@ -1,6 +1,7 @@
-import { ActionIcon, Autocomplete, Button, NumberInput, Select, TagsInput, Textarea, TextInput } from '@mantine/core';
+import { Autocomplete, Button, NumberInput, Select, TagsInput, Textarea, TextInput } from '@mantine/core';
 import { Trash2 } from 'lucide-react';
 import { type FocusEvent, type KeyboardEvent, type ReactNode, useState } from 'react';
+import { IconButton } from '../look/IconButton';
 import classes from './design.module.css';
 import { isMap, itemsOf, names, oneOrMany, type Said, type Step, type TileKey } from './written';
 
@@ -288,9 +289,9 @@ function Head({ title, children }: { title: string; children: ReactNode }) {
 }
 
 const TakeOut = ({ title, onClick }: { title: string; onClick: () => void }) => (
-  <ActionIcon size={28} variant="default" aria-label={title} title={title} onClick={onClick}>
+  <IconButton size={28} variant="edged" aria-label={title} title={title} onClick={onClick}>
     <Trash2 size={14} aria-hidden />
-  </ActionIcon>
+  </IconButton>
 );
 
 type Given = { label: string; description: string; withAsterisk: boolean };

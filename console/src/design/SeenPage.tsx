@@ -1,12 +1,12 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { useParams } from 'react-router';
+import { useParams } from 'wouter';
 import { stepsOf } from '../api/draft';
 import { DashboardRoute } from '../dashboard/DashboardRoute';
 
 /** The page of a draft as somebody has it, beside its design: each step is seen here too. */
 export default function SeenPage() {
-  const { dashboard = '' } = useParams();
+  const { dashboard = '' } = useParams<{ dashboard?: string }>();
   const queries = useQueryClient();
   useEffect(() => {
     const steps = stepsOf(dashboard);

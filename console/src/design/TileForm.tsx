@@ -1,4 +1,5 @@
-import { ActionIcon, Button, Checkbox, MultiSelect, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
+import { Button, Checkbox, MultiSelect, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
+import { IconButton } from '../look/IconButton';
 import '@mantine/core/styles/NumberInput.css';
 import { ClipboardCopy, Copy, FileText, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
@@ -148,9 +149,9 @@ function Actions({ tile }: { tile: WrittenTile }) {
   const all = tilesOf(design.said);
   const [isCopied, setCopied] = useState(false);
   const action = (label: string, icon: ReactNode, onClick: () => void) => (
-    <ActionIcon size={28} variant="default" aria-label={label} title={label} onClick={onClick}>
+    <IconButton size={28} variant="edged" aria-label={label} title={label} onClick={onClick}>
       {icon}
-    </ActionIcon>
+    </IconButton>
   );
   return (
     <span className={classes.actions}>

@@ -1,11 +1,11 @@
-import { ActionIcon } from '@mantine/core';
 import { type ReactNode, Suspense, useMemo, useState } from 'react';
+import { IconButton } from './IconButton';
 
 interface Props {
   label: string;
   icon: ReactNode;
   className?: string;
-  size?: string | number;
+  size?: number;
   /** Brings what the menu is built of. */
   load: () => Promise<unknown>;
   /** The menu, open, with a button of its own in place of this one. */
@@ -13,14 +13,13 @@ interface Props {
 }
 
 /** A button with a menu whose parts come apart: there are many such buttons on a page, and few are ever opened. */
-export function MenuButton({ label, icon, className, size = 'sm', load, children }: Props) {
+export function MenuButton({ label, icon, className, size, load, children }: Props) {
   const [isWanted, setWanted] = useState(false);
   // The same as long as it looks the same: what stands beside it may change with each frame of a drag.
   const button = useMemo(
     () => (
-      <ActionIcon
+      <IconButton
         size={size}
-        variant="subtle"
         className={className}
         aria-label={label}
         aria-haspopup="menu"
@@ -30,7 +29,7 @@ export function MenuButton({ label, icon, className, size = 'sm', load, children
         onClick={() => setWanted(true)}
       >
         {icon}
-      </ActionIcon>
+      </IconButton>
     ),
     [size, className, label, icon, load],
   );

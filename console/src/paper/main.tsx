@@ -4,7 +4,8 @@ import '../look/base.css';
 import { AriaComponent } from 'echarts/components';
 import { SVGRenderer } from 'echarts/renderers';
 import { createRoot } from 'react-dom/client';
-import { MemoryRouter } from 'react-router';
+import { Router } from 'wouter';
+import { memoryLocation } from 'wouter/memory-location';
 import { applyLook, onPaper } from '../look/look';
 import { Themed } from '../look/Themed';
 import { bringType } from '../look/type';
@@ -71,6 +72,9 @@ function isSettled() {
   };
 }
 
+/** Links of a page that was drawn lead nowhere within it. */
+const { hook: nowhere } = memoryLocation();
+
 window.draw = async (data) => {
   const root = document.getElementById('paper');
   if (!root) throw new Error('The page has no place to draw on.');
@@ -81,9 +85,9 @@ window.draw = async (data) => {
   await bringAll();
   createRoot(root).render(
     <Themed>
-      <MemoryRouter>
+      <Router hook={nowhere}>
         <PaperPage data={data} />
-      </MemoryRouter>
+      </Router>
     </Themed>,
   );
   await until(() => root.firstElementChild !== null);

@@ -1,4 +1,4 @@
-import { type ComponentType, createElement, useEffect, useSyncExternalStore } from 'react';
+import { type ComponentType, createElement, startTransition, useEffect, useState } from 'react';
 
 const all: (() => Promise<unknown>)[] = [];
 
@@ -11,7 +11,7 @@ export async function bringAll() {
  * A component that comes apart and stands at once when it is there. What suspends instead is held back by React for a third of a
  * second, lest a page flickers; figures are not to wait for that.
  */
-export function apart<P extends object>(load: () => Promise<{ default: ComponentType<P> }>) {
+export function apart<P extends object>(load: () => Promise<{ default: ComponentType<P> }>, isPatient = false) {
   let here: ComponentType<P> | Error | undefined;
   let coming: Promise<unknown> | undefined;
   const waiting = new Set<() => void>();
@@ -33,16 +33,19 @@ export function apart<P extends object>(load: () => Promise<{ default: Component
     return coming;
   };
   all.push(bring);
-  const wait = (told: () => void) => {
-    waiting.add(told);
-    return () => waiting.delete(told);
-  };
   // biome-ignore lint/correctness/noComponentHookFactories: made once for each part, not while drawing
   function Part(props: P) {
-    const shown = useSyncExternalStore(wait, () => here);
+    const [shown, setShown] = useState(() => here);
     useEffect(() => {
+      const show = () => setShown(() => here);
+      const told = isPatient ? () => startTransition(show) : show;
       // What does not come is thrown below, to be told where it is to be drawn.
       bring().catch(() => undefined);
+      waiting.add(told);
+      told();
+      return () => {
+        waiting.delete(told);
+      };
     }, []);
     if (shown instanceof Error) throw shown;
     return shown ? createElement(shown, props) : null;

@@ -20,6 +20,8 @@ export interface PictureKind {
    * page, or over the whole width.
    */
   onPaper: 'place' | 'high' | 'lines' | 'wide';
+  /** True if what draws it is so much that what is drawn by less is to come first. */
+  isHeavy: boolean;
   /** Brings what draws it; each kind comes apart from the others. */
   load: () => Promise<unknown>;
   Picture: ComponentType<PictureProps>;
@@ -30,9 +32,10 @@ export function kind(
   load: () => Promise<{ default: ComponentType<PictureProps> }>,
   more: Partial<Omit<PictureKind, 'load' | 'Picture'>> = {},
 ): PictureKind {
-  const { bring, Part } = apart(load);
+  const { bring, Part } = apart(load, more.isControl);
   return {
     isControl: false,
+    isHeavy: false,
     saysEmpty: false,
     stacks: false,
     isSmall: false,
@@ -46,7 +49,10 @@ export function kind(
 
 /** Declares a kind that is drawn on a canvas, with letters: once their type is there. */
 export const drawnKind = (load: Parameters<typeof kind>[0], more: Parameters<typeof kind>[1] = {}): PictureKind =>
-  kind(async () => {
-    const [module] = await Promise.all([load(), bringType()]);
-    return module;
-  }, more);
+  kind(
+    async () => {
+      const [module] = await Promise.all([load(), bringType()]);
+      return module;
+    },
+    { isHeavy: true, ...more },
+  );

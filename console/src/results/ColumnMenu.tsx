@@ -1,4 +1,5 @@
-import { ActionIcon, Button, Checkbox, NumberInput, Popover, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, NumberInput, Popover, Select, TextInput } from '@mantine/core';
+import { IconButton } from '../look/IconButton';
 import '@mantine/core/styles/NumberInput.css';
 import { EllipsisVertical, Filter } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
@@ -32,9 +33,8 @@ export default function ColumnMenu(props: Props) {
   return (
     <Popover opened={isOpen} onChange={setOpen} position="bottom-end" withinPortal trapFocus returnFocus>
       <Popover.Target>
-        <ActionIcon
+        <IconButton
           size={16}
-          variant="subtle"
           className={classes.more}
           aria-label={filter ? `Column ${column.title}, filtered` : `Column ${column.title}`}
           aria-expanded={isOpen}
@@ -42,7 +42,7 @@ export default function ColumnMenu(props: Props) {
           onClick={() => setOpen(!isOpen)}
         >
           {filter ? <Filter size={12} aria-hidden /> : <EllipsisVertical size={12} aria-hidden />}
-        </ActionIcon>
+        </IconButton>
       </Popover.Target>
       <Popover.Dropdown
         className={classes.menu}

@@ -1,11 +1,12 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { ChevronLeft, CircleUser } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'wouter';
 import { api, unwrap } from '../api/client';
 import { isSeen } from '../api/draft';
 import { useTold } from '../api/useTold';
 import { MenuButton } from '../look/MenuButton';
+import { useGo } from '../route';
 import classes from './header.module.css';
 import { useSession } from './SignedIn';
 
@@ -26,7 +27,7 @@ interface Props {
 export function Header({ title, back, beside, children }: Props) {
   const session = useSession();
   const queries = useQueryClient();
-  const navigate = useNavigate();
+  const go = useGo();
   const [isChanging, setChanging] = useState(false);
   const [isChoosing, setChoosing] = useState(false);
 
@@ -35,7 +36,7 @@ export function Header({ title, back, beside, children }: Props) {
   async function signOut() {
     await unwrap(api.DELETE('/api/session'));
     sessionStorage.clear();
-    navigate('/');
+    go('/');
     queries.clear();
     window.location.reload();
   }
@@ -53,7 +54,7 @@ export function Header({ title, back, beside, children }: Props) {
       {problem && <span role="alert">Still signed in: {problem}</span>}
       <div className={classes.actions}>{children}</div>
       <MenuButton
-        size="lg"
+        size={34}
         label={`Signed in as ${session.title}`}
         icon={<CircleUser size={20} aria-hidden />}
         load={loadMenu}

@@ -20,7 +20,7 @@ export default function PersonMenu({ session, onPassword, onLookAs, onSignOut }:
   const look = useLook();
   return (
     <OpenedMenu
-      size="lg"
+      size={34}
       label={`Signed in as ${session.title}`}
       icon={<CircleUser size={20} aria-hidden />}
       position="bottom-end"

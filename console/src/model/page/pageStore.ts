@@ -1,15 +1,14 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Found } from '../members';
-import { withAhead } from './ahead';
 import { addressing } from './effects/addressing';
 import { arranging } from './effects/arranging';
-import { asking } from './effects/asking';
+import { asking, questionsTo } from './effects/asking';
 import { brushing } from './effects/brushing';
 import { checking } from './effects/checking';
 import { comparing } from './effects/comparing';
 import type { Effect } from './effects/effect';
 import { opening } from './effects/opening';
-import { questionOf, staleTiles } from './figures';
+import { staleTiles } from './figures';
 import { begin, reduce, type Start } from './reduce';
 import type { Host, Service } from './service';
 import type { Action, PageState } from './state';
@@ -22,15 +21,14 @@ export interface PageStore extends Pick<StoreApi<PageState>, 'getState' | 'getIn
   find: (tile: string, piece: string, signal: AbortSignal) => Promise<Found>;
   /** The file that a tile shows, as an address that holds it. */
   file: Service['file'];
-  /** Asks for the first figures before the page stands; start takes their answer. */
-  askAhead: () => void;
+  /** Asks for the first figures before the page stands; settled once the first of them is there. */
+  askAhead: () => Promise<unknown>;
   /** Begins to ask and to listen; what comes back ends it. */
   start: (host: Host) => () => void;
 }
 
 /** A page that has been fetched, as it is called up. */
-export function createPage(from: Start, of: Service): PageStore {
-  const service = withAhead(of);
+export function createPage(from: Start, service: Service): PageStore {
   const store = createStore<PageState>(() => begin(from));
   const waiting: Action[] = [];
   let isAtIt = false;
@@ -54,8 +52,10 @@ export function createPage(from: Start, of: Service): PageStore {
     }
   }
 
+  const questions = questionsTo(service, store.getState, dispatch);
+
   function start(host: Host) {
-    const tools = { service, host, state: store.getState, dispatch };
+    const tools = { service, questions, host, state: store.getState, dispatch };
     effects = [addressing, opening, asking, brushing, comparing, checking, arranging].map((effect) => effect(tools));
     for (const effect of effects) effect.hear(store.getState());
     return () => {
@@ -75,8 +75,8 @@ export function createPage(from: Start, of: Service): PageStore {
     },
     file: service.file,
     askAhead: () => {
-      const question = questionOf(store.getState(), staleTiles(store.getState()));
-      if (question.tiles.length > 0) service.askAhead(question);
+      const names = staleTiles(store.getState()).map((t) => t.name);
+      return names.length > 0 ? questions.ask(names) : Promise.resolve();
     },
     start,
   };

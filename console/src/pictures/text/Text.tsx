@@ -1,6 +1,6 @@
 import { type MouseEvent, useMemo } from 'react';
-import { useNavigate } from 'react-router';
 import { label } from '../../model/labels';
+import { useGo } from '../../route';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 import { commonMarkToHtml } from './commonMark';
@@ -26,7 +26,7 @@ export default function TextPicture({ tile, result }: PictureProps) {
     });
     return commonMarkToHtml(text);
   }, [tile, result]);
-  const navigate = useNavigate();
+  const go = useGo();
 
   /** A link to a tab or another dashboard is followed within the page, one to elsewhere in a window of its own. */
   function follow(event: MouseEvent) {
@@ -34,7 +34,7 @@ export default function TextPicture({ tile, result }: PictureProps) {
     if (!link || event.ctrlKey || event.metaKey || event.shiftKey || event.button !== 0) return;
     event.preventDefault();
     const to = new URL(link.href);
-    if (to.origin === window.location.origin) navigate(`${to.pathname}${to.search}`);
+    if (to.origin === window.location.origin) go(`${to.pathname}${to.search}`);
     else window.open(to.href, '_blank', 'noopener,noreferrer');
   }
 
