@@ -313,6 +313,9 @@ describe('Picking', () => {
     await page.goto(`${demo.url}/d/network?view=a%2541%26b`);
     await page.getByRole('heading', { name: 'No such view' }).waitFor();
     expect([...views]).toEqual(['a%41&b']);
+    // What no address can mean is no dashboard, and no blank page.
+    await page.goto(`${demo.url}/d/%zz`);
+    await page.getByRole('heading', { name: 'No such dashboard' }).waitFor();
   });
 });
 

@@ -78,15 +78,14 @@ internal static partial class ConsoleFiles
 
     /// <summary>
     /// What the page will ask for first, so that it is on its way while the browser reads the console: who is signed in, and the
-    /// dashboard that the address names. The browser has the page use an answer that came so only where it asks in the same words; these are
-    /// those of the console.
+    /// dashboard that the address names, as oneself. The page gets an answer that came so only where it asks in the same words; these are
+    /// those of the console (api/client.ts), which asks with other credentials wherever it asks as another.
     /// </summary>
     private static string[] Ahead(HttpRequest request, string[] drawing)
     {
-        // Who looks as somebody else says so in a header, which the browser can't know.
-        if (request.Query.ContainsKey("as"))
+        if (Draft().IsMatch(request.Path.Value ?? ""))
             return [];
-        const string session = "</api/session>; rel=preload; as=fetch; crossorigin";
+        const string session = "</api/session>; rel=preload; as=fetch; crossorigin=use-credentials";
         if (Dashboard().Match(request.Path.Value ?? "") is not { Success: true } found)
             return [session];
         var query = new[] { "set", "view" }
@@ -95,9 +94,13 @@ internal static partial class ConsoleFiles
             .Select(p => $"{p.key}={Uri.EscapeDataString(p.value!)}");
         var asked = string.Join('&', query);
         var page = $"/api/dashboards/{Uri.EscapeDataString(found.Groups[1].Value)}{(asked.Length > 0 ? "?" + asked : "")}";
-        return [session, $"<{page}>; rel=preload; as=fetch; crossorigin", .. drawing];
+        return [session, $"<{page}>; rel=preload; as=fetch; crossorigin=use-credentials", .. drawing];
     }
 
     [GeneratedRegex("^/d/([^/]+)\\z")]
     private static partial Regex Dashboard();
+
+    /// <summary>Pages all of whose requests are of a draft.</summary>
+    [GeneratedRegex("^/(d/[^/]+/|own/)")]
+    private static partial Regex Draft();
 }

@@ -29,7 +29,14 @@ export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || null;
 /** A value of a result or of a selection, as JSON has it. */
 export type Value = string | number | boolean | null;
 
-export const api = createClient<paths>({ baseUrl: '/', headers: lookHeaders });
+/**
+ * What the service has the browser ask ahead of the console is asked as oneself and of what is published. A browser gives such an answer
+ * to whoever asks for the same address with the same credentials, whatever headers stand beside: who asks as another, or of a draft,
+ * asks with others. Within one origin both send the same.
+ */
+const credentials = Object.keys(lookHeaders).length === 0 ? 'include' : 'same-origin';
+
+export const api = createClient<paths>({ baseUrl: '/', headers: lookHeaders, credentials });
 api.use({
   onRequest({ request, schemaPath }) {
     const { now } = pageBeside;

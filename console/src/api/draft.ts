@@ -21,8 +21,13 @@ export const drafted = globalThis.location === undefined ? undefined : draftAt(g
 /** Whose own dashboard this window looks at, where somebody else shares it. */
 const sharer = globalThis.location === undefined ? undefined : decoded(path.exec(globalThis.location.pathname)?.[2]);
 
-function decoded(part: string | undefined): string | undefined {
-  return part === undefined ? undefined : decodeURIComponent(part);
+/** A part of an address as it was before it was put there; undefined for one that no page can be at. */
+export function decoded(part: string | undefined): string | undefined {
+  try {
+    return part && decodeURIComponent(part);
+  } catch {
+    return undefined;
+  }
 }
 
 /** True if this window looks at a dashboard of somebody else's own. */

@@ -1,4 +1,5 @@
 import type { QueryClient } from '@tanstack/react-query';
+import { decoded } from '../api/draft';
 import { readAddress } from '../model/page/address';
 import { presentOf } from '../model/parameters';
 import { sessionQuery } from '../session/sessionQuery';
@@ -14,10 +15,10 @@ const patience = 100;
  */
 export function askAhead(queries: QueryClient, location: Location): void {
   void queries.prefetchQuery(sessionQuery);
-  const name = /^\/d\/([^/]+)$/.exec(location.pathname)?.[1];
-  if (!name) return;
+  const dashboard = decoded(/^\/d\/([^/]+)$/.exec(location.pathname)?.[1]);
+  if (!dashboard) return;
   const query = new URLSearchParams(location.search);
-  const [dashboard, set, view] = [decodeURIComponent(name), query.get('set'), query.get('view')];
+  const [set, view] = [query.get('set'), query.get('view')];
   const keyAs = (set: string | null) => pageQuery(dashboard, set, view).queryKey;
   void queries.prefetchQuery({
     queryKey: keyAs(set),
