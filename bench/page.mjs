@@ -6,9 +6,9 @@ import { visitor } from './visits.mjs';
 
 const runs = 7;
 const demo = await startDemo('weir-page-');
-const browser = await visitor(await demo.signedIn('director'));
-
+let browser;
 try {
+  browser = await visitor(await demo.signedIn('director'));
   const [list, dashboard] = [`${demo.url}/`, `${demo.url}/d/network`];
   await browser.visit(dashboard, 1, 'all'); // so that the service is warm
   for (const slower of [1, 4]) {
@@ -28,6 +28,6 @@ try {
     report('bytes that came, KB', (of(tiles, 'bytes') / 1024).toFixed(0));
   }
 } finally {
-  await browser.close();
+  await browser?.close();
   await demo.stop();
 }

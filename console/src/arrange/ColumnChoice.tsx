@@ -25,7 +25,7 @@ export function SectionColumns({ tab, section }: { tab: TabInfo; section: Schema
   return (
     <Menu position="bottom-start" withinPortal>
       <Menu.Target>
-        <IconButton size={22} aria-label={`Columns of the section ${section.title}`}>
+        <IconButton aria-label={`Columns of the section ${section.title}`}>
           <Columns3 size={14} aria-hidden />
         </IconButton>
       </Menu.Target>

@@ -36,7 +36,7 @@ export default function TabMenu({ tab }: { tab: TabInfo }) {
   return (
     <Menu position="bottom-start" withinPortal>
       <Menu.Target>
-        <IconButton size={22} className={classes.tabMenu} aria-label={`Change the tab ${tab.title}`}>
+        <IconButton className={classes.tabMenu} aria-label={`Change the tab ${tab.title}`}>
           <EllipsisVertical size={14} aria-hidden />
         </IconButton>
       </Menu.Target>

@@ -157,11 +157,7 @@ function Clear({ tile, what, isMoving }: { tile: string; what: string; isMoving:
 const ClearButton = memo(function ClearButton({ tile, what }: { tile: string; what: string }) {
   const dispatch = useDispatch();
   return (
-    <IconButton
-      size={22}
-      aria-label={`Clear ${what}`}
-      onClick={() => dispatch({ type: 'pick', tile, selection: undefined })}
-    >
+    <IconButton aria-label={`Clear ${what}`} onClick={() => dispatch({ type: 'pick', tile, selection: undefined })}>
       <X size={14} aria-hidden />
     </IconButton>
   );

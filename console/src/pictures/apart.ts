@@ -10,6 +10,7 @@ export async function bringAll() {
 /**
  * A component that comes apart and stands at once when it is there. What suspends instead is held back by React for a third of a
  * second, lest a page flickers; figures are not to wait for that.
+ * @param isPatient True if it steps back behind what else is to be drawn.
  */
 export function apart<P extends object>(load: () => Promise<{ default: ComponentType<P> }>, isPatient = false) {
   let here: ComponentType<P> | Error | undefined;
