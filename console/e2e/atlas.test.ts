@@ -337,8 +337,37 @@ test('A cross table has totals of both sides, folds its levels, is sorted by any
   expect(await across.locator('thead th[aria-colindex="2"]').getAttribute('aria-sort')).toBe('ascending');
   await expect.poll(async () => (await across.locator('tbody th').first().innerText()).trim()).toBe('South Deep');
 
+  // For the visit, until the view keeps it, on every machine; the mark tells which of both, and leads back.
+  const topIs = (on: Page, name: string) =>
+    expect.poll(async () => (await tile(on, 'across').locator('tbody th').first().innerText()).trim()).toBe(name);
+  const choose = async (mark: string, act: string) => {
+    await across.getByRole('button', { name: mark }).click();
+    await page
+      .getByRole('dialog', { name: /^Lines of / })
+      .getByRole('button', { name: act })
+      .click();
+  };
+  await across.getByRole('button', { name: 'this visit' }).click();
+  const lines = page.getByRole('dialog', { name: /^Lines of / });
+  await lines.getByText('Its lines are sorted by Sailings of Q4 2022 ↑ for this visit.').waitFor();
+  await expect.poll(() => seriousFaults(page)).toEqual([]);
+  await lines.getByRole('button', { name: 'Keep in my view' }).click();
+  await across.getByRole('button', { name: 'my view' }).waitFor();
+  await page.getByRole('button', { name: 'Arrange', exact: true }).click();
+  await page.locator('[data-saving=saved]').waitFor();
+  await page.keyboard.press('Escape');
+  const { page: elsewhere } = await demo.as('director', '/d/atlas?tab=tables');
+  await settled(elsewhere);
+  await topIs(elsewhere, 'South Deep');
   await across.getByRole('button', { name: 'Sea area › Route' }).click();
-  await expect.poll(async () => (await across.locator('tbody th').first().innerText()).trim()).toBe('Lantern Sound');
+  await topIs(page, 'Lantern Sound');
+  await choose('this visit', 'Back to how my view has it');
+  await topIs(page, 'South Deep');
+  await choose('my view', 'As it was defined');
+  await topIs(page, 'Lantern Sound');
+  await topIs(elsewhere, 'Lantern Sound');
+  await expect.poll(() => across.getByRole('button', { name: /this visit|my view/ }).count()).toBe(0);
+  await elsewhere.close();
 
   // By key to a cell and pick it: what follows has its rows only.
   await head('Lanternhead–Tolmarra').locator('td[data-at]').first().focus();
@@ -420,7 +449,14 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   await page.keyboard.press('Escape');
   await expect.poll(async () => (await column(4)).every((d) => Number(d) >= 4)).toBe(true);
   expect(await column(1)).toContain('Grey Pilgrim');
+  // The view keeps it where it is told to; what is shown for the visit does not change that.
+  await menu('Mean delay', 'Keep this choice of lines');
+  const slow = /\d+ of 14 rows/.exec(await table.getByText(/ of 14 rows/).innerText())?.[0] ?? '';
   await table.getByRole('button', { name: 'Show all' }).click();
+  await table.getByRole('button', { name: 'this visit' }).click();
+  await page.getByText('Its lines are sorted by Class ↑, Vessel ↓ for this visit.').waitFor();
+  await page.getByRole('button', { name: 'Back to how my view has it' }).click();
+  await table.getByText(slow).waitFor();
 
   await menu('Class', 'Hide it');
   await menu('Late', 'Keep it in sight');
@@ -433,6 +469,7 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   const elsewhere = (await demo.as('director', '/d/atlas?tab=tables')).page;
   await settled(elsewhere);
   await expect.poll(() => headsOf(elsewhere)).toEqual(moved);
+  await tile(elsewhere, 'classes').getByText(slow).waitFor();
   const inSight = await column(1);
   await expect
     .poll(() =>
@@ -451,6 +488,17 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   const looking = (await demo.as('north-ports', `/d/atlas?tab=tables&view=shared-${share}`)).page;
   await settled(looking);
   await expect.poll(() => headsOf(looking)).toEqual(moved);
+  // But for what lines have to meet: it may name whom they may not see.
+  await expect
+    .poll(() => tile(looking, 'classes').locator('tbody tr').count())
+    .toBeGreaterThan(Number.parseInt(slow, 10));
+  await expect
+    .poll(() =>
+      tile(looking, 'classes')
+        .getByText(/ of \d+ rows/)
+        .count(),
+    )
+    .toBe(0);
   await tile(looking, 'classes').getByRole('button', { name: 'Column Vessel' }).click();
   await looking.getByRole('button', { name: 'Hide it', exact: true }).click();
   await expect.poll(() => headsOf(looking)).toEqual(moved.filter((c) => c !== 'vessel'));
@@ -481,6 +529,7 @@ test('A table is sorted by several columns, filtered by each, and its columns ar
   await expect.poll(width).toBe(wider);
   await expect.poll(there).toBe(wider);
   await menu('Vessel', 'Columns as published');
+  await expect.poll(() => table.getByRole('button', { name: /this visit|my view/ }).count()).toBe(0);
   await expect.poll(heads).toEqual(['vessel_class', 'vessel', 'sailings', 'travellers', 'mean_delay', 'late_share']);
 });
 

@@ -96,7 +96,15 @@ test('On paper every picture of the atlas is drawn once it is said to be, repeat
   const client = await demo.client('director');
   const file = await client('/api/dashboards/atlas/exports', { form: 'html' });
   const [, json] = /<script[^>]*id="data"[^>]*>([\s\S]*?)<\/script>/.exec(await file.text()) ?? [];
-  const data = { ...JSON.parse(String(json)), layout: { mode: 'print', width: 718, height: null } };
+  // As in a view that filters the lines of one table and sorts those of another.
+  const tables: Record<string, object> = {
+    classes: { filters: [{ column: 'mean_delay', least: 4 }] },
+    across: { sorted: [{ column: 'sailings', descending: false, under: 'Q4 2022' }] },
+  };
+  const given = JSON.parse(String(json), (_, value) =>
+    value?.picture && tables[value.name] ? { ...value, table: tables[value.name] } : value,
+  );
+  const data = { ...given, layout: { mode: 'print', width: 718, height: null } };
   const context = await demo.browser.newContext({ offline: true, viewport: { width: 718, height: 1000 } });
   const page = await context.newPage();
   // As the service puts it into its folder.
@@ -123,6 +131,9 @@ test('On paper every picture of the atlas is drawn once it is said to be, repeat
         charts: charts.length,
         empty: charts.filter((c) => c.querySelectorAll('svg path, svg text, img').length < 3).length,
         cut: cut.length,
+        lines: tile.querySelectorAll('tbody tr').length,
+        said: tile.innerText,
+        top: tile.querySelector('tbody tr')?.textContent,
         ways: [...tile.querySelectorAll('a')].map((a) => a.href),
       };
     });
@@ -130,6 +141,13 @@ test('On paper every picture of the atlas is drawn once it is said to be, repeat
   await context.close();
   rmSync(folder, { recursive: true });
   expect(paper.length).toBeGreaterThan(40);
+  const named = (name: string) => paper.find((t) => t.name === name);
+  // The one line and that of the totals.
+  expect(named('classes')).toMatchObject({ lines: 2, top: expect.stringContaining('Grey Pilgrim') });
+  expect(named('classes')?.said).toContain(
+    '1 of 14 lines, filtered by Mean delay in this view; the total is that of all.',
+  );
+  expect(named('across')?.top).toContain('South Deep');
   const isBare = (t: (typeof paper)[number]) => drawnKinds.includes(t.kind) && t.charts === 0;
   expect(paper.filter((t) => isBare(t) || t.empty > 0 || t.cut > 0)).toEqual([]);
   expect(paper.filter((t) => t.parts > 0 && t.charts !== t.parts)).toEqual([]);

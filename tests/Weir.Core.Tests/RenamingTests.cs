@@ -194,7 +194,10 @@ public class RenamingTests
             new ViewEdit.CopyTile("own-tab-fares", "own-copy", "own-tab"),
             new ViewEdit.Draw("own-copy", drawing),
             new ViewEdit.Draw("own-tab-kind", drawing),
-            new ViewEdit.SetTable("own-copy", new(["fares", "day.month"], ["kind"], null, [new("fares", 90)], [new("fares", true)])),
+            new ViewEdit.SetTable(
+                "own-copy",
+                new(["fares", "day.month"], ["kind"], null, [new("fares", 90)], [new("fares", true)], [new("fares", Least: 1)])
+            ),
             new ViewEdit.Draw("words", new Drawing(Show: ["fares"])),
             new ViewEdit.KeepPicks(
                 new Dictionary<string, System.Text.Json.JsonElement>(),
@@ -215,7 +218,7 @@ public class RenamingTests
         TableColumns
             .AreAlike(
                 fares.OfType<ViewEdit.SetTable>().Single().Table,
-                new(["takings", "day.month"], ["kind"], null, [new("takings", 90)], [new("takings", true)])
+                new(["takings", "day.month"], ["kind"], null, [new("takings", 90)], [new("takings", true)], [new("takings", Least: 1)])
             )
             .ShouldBeTrue();
         ((ViewEdit.KeepPicks)fares[^1]).Parameters!["figure"].ShouldBe(["takings"]);

@@ -345,9 +345,12 @@ public sealed class OwnTilesTests : IDisposable
         await Edit(director, """{"edit": "draw", "tile": "by-area", "drawing": {"picture": "pie"}}""");
         await Edit(director, """{"edit": "copy-tile", "tile": "own-a", "as": "own-c", "tab": "hours"}""");
         var table =
-            """{"order": ["fuel", "sea_area", "gone"], "hidden": [], "pinned": ["fuel"], "widths": [{"column": "sea_area", "width": 90}], "sorted": [{"column": "fuel", "descending": true}, {"column": "sea_area", "descending": false}]}""";
+            """{"order": ["fuel", "sea_area", "gone"], "hidden": [], "pinned": ["fuel"], "widths": [{"column": "sea_area", "width": 90}], "sorted": [{"column": "fuel", "descending": true, "under": null}, {"column": "sea_area", "descending": false, "under": "Fenwick Reach"}, {"column": "sea_area", "descending": false, "under": null}], "filters": [{"column": "sea_area", "contains": null, "begins": null, "among": ["Fenwick Reach"], "least": null, "most": null, "from": null, "to": null, "flag": null, "missing": null}]}""";
         var mine = await Edit(director, $$"""{"edit": "table", "tile": "by-area", "table": {{table}}}""");
-        Tile(mine, "by-area").GetProperty("table").GetRawText().ShouldBe(table.Replace(" ", "").Replace(",\"gone\"", ""));
+        Tile(mine, "by-area")
+            .GetProperty("table")
+            .GetRawText()
+            .ShouldBe(table.Replace(" ", "").Replace(",\"gone\"", "").Replace("FenwickReach", "Fenwick Reach"));
         var share = await Read(director.PostAsync($"{Bridge}/views/my/shares", Json("""{"person": "skerrin-desk"}""")));
         var view = "shared-" + share.EnumerateArray().Last().GetProperty("id").GetString();
         var desk = service.As("skerrin-desk");
@@ -360,9 +363,11 @@ public sealed class OwnTilesTests : IDisposable
         var columns = Tile(page, "by-area").GetProperty("table");
         (columns.GetProperty("order")[0].GetString(), columns.GetProperty("pinned").GetArrayLength()).ShouldBe(("sea_area", 0));
         columns.GetProperty("sorted").EnumerateArray().Select(s => Text(s, "column")).ShouldBe(["sea_area"]);
+        // What lines have to meet, and below whom they are sorted, may name whom the receiver may not see.
+        columns.GetProperty("filters").ValueKind.ShouldBe(JsonValueKind.Null);
         Tile(page, "reasons").GetProperty("drawn").ValueKind.ShouldBe(JsonValueKind.Null);
         page.GetProperty("view").GetProperty("dropped").GetArrayLength().ShouldBe(0, "what is left out is not named");
-        foreach (var word in new[] { "takings", "fuel", "own-a", "own-c" })
+        foreach (var word in new[] { "takings", "fuel", "own-a", "own-c", "Fenwick Reach" })
             response.ShouldNotContain(word);
         // Nor when a view of one's own is made of it.
         var made = await Read(desk.PostAsync($"{Bridge}/views", Json($$"""{"title": "Mine", "from": "{{view}}"}""")));

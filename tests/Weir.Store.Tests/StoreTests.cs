@@ -151,7 +151,10 @@ public sealed class StoreTests : IDisposable
                 "a",
                 new(Picture: "bar", Show: ["m"], By: ["f.month"], Split: "", Sort: "m", Descending: true, Top: 3, Rest: true)
             ),
-            new ViewEdit.SetTable("a", new(["m", "f.day"], ["f.day"], ["m"], [new("m", 120)], [new("f.day", true)])),
+            new ViewEdit.SetTable(
+                "a",
+                new(["m", "f.day"], ["f.day"], ["m"], [new("m", 120)], [new("f.day", true, "x")], [new("m", Most: 2.5)])
+            ),
             new ViewEdit.Clear("own-p", "Page"),
             new ViewEdit.TakePublished("a"),
             new ViewEdit.KeepPicks(

@@ -1939,6 +1939,7 @@ export interface components {
             column: string;
             /** @default false */
             descending: boolean;
+            under?: null | string;
         };
         ColumnWidth: {
             column: string;
@@ -2419,6 +2420,20 @@ export interface components {
             canTop: boolean;
             canSort: boolean;
             unfit: null | string;
+        };
+        LineFilter: {
+            column: string;
+            contains?: null | string;
+            begins?: null | string;
+            among?: null | string[];
+            /** Format: double */
+            least?: null | number;
+            /** Format: double */
+            most?: null | number;
+            from?: null | string;
+            to?: null | string;
+            flag?: null | boolean;
+            missing?: null | boolean;
         };
         LookInfo: {
             light: components["schemas"]["GroundColours"];
@@ -3111,6 +3126,7 @@ export interface components {
             pinned?: null | string[];
             widths?: null | components["schemas"]["ColumnWidth"][];
             sorted?: null | components["schemas"]["ColumnSort"][];
+            filters?: null | components["schemas"]["LineFilter"][];
         };
         TableDetail: {
             table: components["schemas"]["CatalogTable"];
@@ -3196,6 +3212,7 @@ export interface components {
             repeats: boolean;
             without: string[];
             table: null | components["schemas"]["TableColumns"];
+            publishedTable: null | components["schemas"]["TableColumns"];
             may: string[];
             file: null | string;
             alt: null | string;

@@ -6,7 +6,9 @@ import { useDispatch, usePage } from '../dashboard/usePage';
 import { drawnOtherwise, hiddenIn, isHiddenForVisit } from '../model/page/hidden';
 import { presentOf } from '../model/parameters';
 import { wiringOf } from '../model/wiring';
+import { pictureOf } from '../pictures';
 import classes from './arrange.module.css';
+import { LinesActs } from './LinesActs';
 import '@mantine/core/styles/Alert.css';
 import '@mantine/core/styles/NumberInput.css';
 import '@mantine/core/styles/Switch.css';
@@ -229,6 +231,7 @@ function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }
           As it was defined
         </Button>
       )}
+      {pictureOf(tile).hasLines && <LinesActs tile={tile} />}
     </div>
   );
 }

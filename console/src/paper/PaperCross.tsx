@@ -2,7 +2,8 @@ import { useMemo } from 'react';
 import type { Value } from '../api/client';
 import { useTokens } from '../look/look';
 import { bareNumber, formatOf, label } from '../model/labels';
-import { type Cross, crossOf, rowKey, seen } from '../pictures/crosstable/cross';
+import { linesOf } from '../model/lines';
+import { type Cross, crossOf, rowKey, seen, sortKept } from '../pictures/crosstable/cross';
 import type { PictureProps } from '../pictures/PictureProps';
 import { CellLegend } from '../pictures/parts/CellLegend';
 import { arrowOf, cellsOf } from '../pictures/parts/cells';
@@ -29,7 +30,10 @@ export function PaperCross({ tile, result, ...room }: Pick<PictureProps, 'tile' 
 
 function Shown({ tile, cross, width, most }: { tile: PictureProps['tile']; cross: Cross } & Room) {
   const t = useTokens();
-  const rows = useMemo(() => seen(cross, undefined, nothingFolded), [cross]);
+  const rows = useMemo(
+    () => seen(cross, sortKept(linesOf(tile.table).sorted[0], cross), nothingFolded),
+    [cross, tile.table],
+  );
   const drawn = useMemo(() => {
     const every = rows.filter((r) => r.children.length === 0);
     return cross.figures.map((f, i) =>

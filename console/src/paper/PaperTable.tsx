@@ -2,13 +2,14 @@ import { useMemo, useState } from 'react';
 import type { Value } from '../api/client';
 import { useTokens } from '../look/look';
 import { allOthers, label } from '../model/labels';
+import { linesInWords } from '../model/lines';
 import type { PictureProps } from '../pictures/PictureProps';
 import { CellLegend } from '../pictures/parts/CellLegend';
 import { arrowOf, cellsOf } from '../pictures/parts/cells';
 import { Cell } from '../pictures/table/Cell';
 import { type Course, courseName, courseTitle, SmallCourse } from '../pictures/table/SmallCourse';
 import { settingOf, shownIn } from '../results/columnActs';
-import { inOrder } from '../results/columns';
+import { inOrder, meeting } from '../results/columns';
 import classes from './paper.module.css';
 import { isFigure, placeOfFigure } from './paperData';
 
@@ -44,9 +45,21 @@ export function PaperTable({ tile, result, isSortable, most }: Props) {
   // Where a view has figures first, the words about totals stand with the first of the others.
   const words = shown.findIndex(({ column }) => !isFigure(column.role));
   const looks = useMemo(() => columns.map((c, i) => cellsOf(tile, c, values[i] ?? [], t)), [columns, values, tile, t]);
-  const lines = useMemo(() => inOrder(columns, values, sorted), [columns, values, sorted]);
+  const lines = useMemo(
+    () => meeting(columns, values, setting.filters, inOrder(columns, values, sorted)),
+    [columns, values, setting.filters, sorted],
+  );
+  const count = values[0]?.length ?? 0;
+  const titleOf = (name: string) => columns.find((c) => c.name === name)?.title ?? name;
   return (
     <>
+      {lines.length < count && (
+        <p className={classes.filters}>
+          {lines.length.toLocaleString('en-US')} of {count.toLocaleString('en-US')} lines,{' '}
+          {linesInWords({ sorted: [], filters: setting.filters }, titleOf)} in this view
+          {result.totals ? '; the total is that of all' : ''}.
+        </p>
+      )}
       {most !== undefined && lines.length > most && (
         <p className={classes.filters}>
           The first {most} of {lines.length.toLocaleString('en-US')} lines that it has.

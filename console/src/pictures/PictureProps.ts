@@ -1,5 +1,6 @@
 import type { Schemas, TileInfo } from '../api/client';
 import type { Lens } from '../model/lens';
+import type { Lines } from '../model/lines';
 import type { Found } from '../model/members';
 import type { Selection } from '../model/selections';
 import type { TileState } from '../model/tileState';
@@ -24,6 +25,9 @@ export interface PictureProps {
   /** How the columns of its table stand, and what becomes of a change; without the latter they are nobody's to keep. */
   table?: Schemas['TableColumns'] | null;
   onTable?: (table: Schemas['TableColumns'] | undefined) => void;
+  /** How its lines are sorted and filtered in this visit, if not as its columns say, and what becomes of a change of it. */
+  lines?: Partial<Lines>;
+  onLines?: (lines: Partial<Lines> | undefined) => void;
   /** The part of its axis or plane that is shown, and what becomes of a change of it; left out where it is as the picture opens. */
   window?: AxisWindow | Lens;
   onWindow?: (window: AxisWindow | Lens | undefined) => void;

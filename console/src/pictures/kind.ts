@@ -20,6 +20,8 @@ export interface PictureKind {
    * page, or over the whole width.
    */
   onPaper: 'place' | 'high' | 'lines' | 'wide';
+  /** True if its lines are sorted and filtered where they stand. */
+  hasLines: boolean;
   /** True if what draws it is so much that what is drawn by less is to come first. */
   isHeavy: boolean;
   /** Brings what draws it; each kind comes apart from the others. */
@@ -36,6 +38,7 @@ export function kind(
   return {
     isControl: false,
     isHeavy: false,
+    hasLines: false,
     saysEmpty: false,
     stacks: false,
     isSmall: false,

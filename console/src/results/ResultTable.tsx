@@ -16,9 +16,10 @@ import type { ColumnInfo, Value } from '../api/client';
 import { useTokens } from '../look/look';
 import { MenuButton } from '../look/MenuButton';
 import { bareNumber, formatOf, label } from '../model/labels';
+import { areFilteredAlike, areSortedAlike, type Lines, linesOf, visitWith } from '../model/lines';
 import tiles from '../tiles/tiles.module.css';
 import { actsOf, asPublished, fittingWidth, hiddenOf, type Row, type Setting, type Told, told } from './columnActs';
-import { type ColumnFilter, type ColumnSort, filterOf, inOrder, meets } from './columns';
+import { type ColumnFilter, filterKept, filterOf, inOrder, keptFilter, meets } from './columns';
 import { useFit, useLefts } from './fit';
 import classes from './results.module.css';
 
@@ -41,6 +42,8 @@ interface Props {
   published?: Setting;
   /** Where the viewer's are kept elsewhere: what they are, and what becomes of a change. */
   kept?: { setting: Setting; onSetting: (setting: Setting | undefined) => void };
+  /** How its lines are sorted and filtered in this visit, where that outlasts the table: what is said, and what becomes of a change. */
+  visit?: { lines?: Partial<Lines>; onLines: (lines: Partial<Lines> | undefined) => void };
   columns: ColumnInfo[];
   values: Value[][];
   weekStarts: string;
@@ -93,6 +96,7 @@ export function ResultTable({
   name,
   published = asPublished,
   kept,
+  visit,
   columns,
   values,
   weekStarts,
@@ -113,8 +117,6 @@ export function ResultTable({
   const count = values[0]?.length ?? 0;
   // Of rows every number is one; of results the numbers by which members are called are none.
   const isFigure = (c: ColumnInfo) => c.role === 'figure' || (asked !== undefined && filterOf(c) === 'number');
-  const [ownFilters, setFilters] = useState<Filters>([]);
-  const filters = asked?.filters ?? ownFilters;
   const [ownSetting, setOwnSetting, forgetSetting] = useLocalStorage<Setting>({
     key: `weir-table-${name}-${columns.map((c) => c.name).join(' ')}`,
     defaultValue: published,
@@ -130,18 +132,34 @@ export function ResultTable({
     else if (next === asPublished) forgetSetting();
     else setOwnSetting(next);
   };
-  // What a browser kept before sorting was kept has none.
-  const { sorted = asPublished.sorted } = setting;
-  // A click on a heading lasts for the visit until it is kept.
-  const [visited, setVisited] = useState<ColumnSort[]>();
-  const ordered = visited ?? sorted;
+  // What a browser kept before lines were kept has none.
+  const ofView = linesOf(setting);
+  // A click on a heading, and what is filtered, lasts for the visit until it is kept.
+  const [ownVisit, setOwnVisit] = useState<Partial<Lines>>();
+  const visited = visit ? visit.lines : ownVisit;
+  const setVisited = (part: Partial<Lines>) => (visit?.onLines ?? setOwnVisit)(visitWith(visited, part, ofView));
+  const lines = { ...ofView, ...visited };
+  const ordered = lines.sorted;
   const sorting = useMemo(
     (): SortingState =>
       asked?.sorting ??
       ordered.flatMap((s) => (columns.some((c) => c.name === s.column) ? [{ id: s.column, desc: s.descending }] : [])),
     [asked?.sorting, ordered, columns],
   );
-  const setSorting = (next: SortingState) => setVisited(next.map(({ id, desc }) => ({ column: id, descending: desc })));
+  const setSorting = (next: SortingState) =>
+    setVisited({ sorted: next.map(({ id, desc }) => ({ column: id, descending: desc })) });
+  const filters = useMemo(
+    (): Filters =>
+      asked?.filters ??
+      lines.filters.flatMap((kept) => {
+        const column = columns.find((c) => c.name === kept.column);
+        const value = column && filterKept(kept, column);
+        return value ? [{ id: kept.column, value }] : [];
+      }),
+    [asked?.filters, lines.filters, columns],
+  );
+  const setFilters = (next: Filters) =>
+    setVisited({ filters: next.map(({ id, value }) => keptFilter(id, value as ColumnFilter)) });
   const hidden = hiddenOf(
     setting,
     columns.filter((c) => c.role !== 'rest' && !without?.has(c.name)).map((c) => c.name),
@@ -250,19 +268,23 @@ export function ResultTable({
     };
   };
   const pinned = (id: string) => (setting.pinned.includes(id) ? classes.pinned : undefined);
-  const isKept = visited === undefined || JSON.stringify(visited) === JSON.stringify(sorted);
+  const leave = (part: keyof Lines) => setVisited({ [part]: ofView[part] });
+  const keep = (part: keyof Lines) => {
+    setSetting((s) => ({ ...s, [part]: lines[part] }));
+    leave(part);
+  };
   const acts = (column: Column<Row>): [string, () => void][] => [
-    ...(isKept
+    ...(asked || areSortedAlike(lines, ofView)
       ? []
       : ([
-          [
-            'Keep this order',
-            () => {
-              setSetting((s) => ({ ...s, sorted: visited }));
-              setVisited(undefined);
-            },
-          ],
-          ['Leave this order', () => setVisited(undefined)],
+          ['Keep this order', () => keep('sorted')],
+          ['Leave this order', () => leave('sorted')],
+        ] as [string, () => void][])),
+    ...(asked || areFilteredAlike(lines, ofView)
+      ? []
+      : ([
+          ['Keep this choice of lines', () => keep('filters')],
+          ['Leave this choice of lines', () => leave('filters')],
         ] as [string, () => void][])),
     ...actsOf({ column, columns, shown, setting, hidden, setSetting, rows: every, wrap: wrap.current }),
   ];

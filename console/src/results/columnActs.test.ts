@@ -21,6 +21,7 @@ test('A setting is the same after a view has kept it', () => {
     pinned: ['a'],
     widths: { b: 120 },
     sorted: [{ column: 'c', descending: true }],
+    filters: [{ column: 'd', least: 2 }],
   };
   expect(settingOf(tableOf(setting))).toEqual(setting);
   expect(settingOf(null)).toBe(asPublished);

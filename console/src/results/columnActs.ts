@@ -1,6 +1,7 @@
 import type { Column } from '@tanstack/react-table';
 import type { ColumnInfo, Schemas } from '../api/client';
-import { asLine, type ColumnSort } from './columns';
+import { type ColumnSort, type LineFilter, linesOf } from '../model/lines';
+import { asLine } from './columns';
 
 /** The least and greatest width of a column, and how much wider or narrower one step makes it, in pixels. */
 const narrowest = 40;
@@ -15,7 +16,7 @@ export interface Row {
   at: number;
 }
 
-/** Where and how wide the columns stand, and what sorts its lines, as the viewer has set them. */
+/** Where and how wide the columns stand, and what sorts and filters its lines, as the viewer has set them. */
 export interface Setting {
   order: string[];
   hidden: string[];
@@ -23,8 +24,10 @@ export interface Setting {
   widths: Record<string, number>;
   /** Those that its lines are sorted by, the first before the second. */
   sorted: ColumnSort[];
+  /** What its lines have to meet. */
+  filters: LineFilter[];
 }
-export const asPublished: Setting = { order: [], hidden: [], pinned: [], widths: {}, sorted: [] };
+export const asPublished: Setting = { order: [], hidden: [], pinned: [], widths: {}, sorted: [], filters: [] };
 
 type TableColumns = Schemas['TableColumns'];
 
@@ -40,7 +43,7 @@ export const settingOf = (table: TableColumns | null | undefined): Setting =>
         hidden: table.hidden ?? [],
         pinned: table.pinned ?? [],
         widths: Object.fromEntries((table.widths ?? []).map(({ column, width }) => [column, Number(width)])),
-        sorted: table.sorted ?? [],
+        ...linesOf(table),
       }
     : asPublished;
 

@@ -1,6 +1,18 @@
 import { expect, test } from 'vitest';
 import type { ColumnInfo } from '../api/client';
-import { asLine, type ColumnFilter, conditionsOf, filterOf, inOrder, meets, saysNothing, sortValue } from './columns';
+import {
+  asLine,
+  type ColumnFilter,
+  conditionsOf,
+  filterKept,
+  filterOf,
+  inOrder,
+  keptFilter,
+  meeting,
+  meets,
+  saysNothing,
+  sortValue,
+} from './columns';
 
 const column = (kind: string, more: object = {}) =>
   ({ name: 'c', title: 'C', role: 'group', kind, format: null, at: null, ...more }) as unknown as ColumnInfo;
@@ -110,4 +122,29 @@ test('What the service is asked for leaves the very rows that would be left here
       values.filter((v) => meetsThere(conditionsOf(filter, of), v)),
       JSON.stringify(filter),
     ).toEqual(values.filter((v) => meets(filter, v, of)));
+});
+
+test('What a view keeps of a filter leaves the same lines, and none of a column whose values are of another kind by now', () => {
+  const filters: [ColumnInfo, ColumnFilter, (number | string | boolean | null)[]][] = [
+    [share, { of: 'number', least: 25 }, [0.2484, 0.25, null]],
+    [share, { of: 'number', least: 25, most: 25 }, [0.2484, 0.25, 0.31]],
+    [column('date'), { of: 'date', to: '2025-02-28' }, ['2025-02-01', '2025-03-01']],
+    [column('boolean'), { of: 'flag', is: false }, [true, false, null]],
+    [column('text'), { of: 'missing' }, ['x', null]],
+    [column('text'), { of: 'text', how: 'begins', text: ' no ', members: ['South'] }, ['North', 'A no', null]],
+    [column('text'), { of: 'text', how: 'contains', text: 'o', members: [] }, ['North', 'East']],
+    [column('text'), { of: 'text', how: 'is', text: 'x', members: ['North', 'West'] }, ['North', 'East', 'West']],
+  ];
+  for (const [of, filter, values] of filters) {
+    const kept = JSON.parse(JSON.stringify(keptFilter('c', filter)));
+    const places = values.flatMap((v, i) => (meets(filter, v, of) ? [i] : []));
+    expect(places.length).toBeGreaterThan(0);
+    expect(meeting([of], [values], [kept], [...values.keys()]), JSON.stringify(filter)).toEqual(places);
+    expect(meeting([of], [values], [{ ...kept, column: 'gone' }], [...values.keys()])).toEqual([...values.keys()]);
+    const others = [column('boolean'), column('date'), column('text'), share].filter(
+      (c) => filterOf(c) !== filterOf(of),
+    );
+    if (filter.of !== 'missing')
+      expect(others.map((other) => filterKept(kept, other))).toEqual(others.map(() => undefined));
+  }
 });

@@ -1,5 +1,6 @@
 import type { ColumnInfo, Schemas, Value } from '../api/client';
 import { formatOf, isWords, label } from '../model/labels';
+import type { ColumnSort, LineFilter } from '../model/lines';
 import { nextPeriod } from '../model/periods';
 
 /** What lines have to meet in one column, as its kind of value lets one say it. */
@@ -15,6 +16,50 @@ export function filterOf(column: ColumnInfo): 'text' | 'number' | 'date' | 'flag
   if (column.kind === 'boolean') return 'flag';
   if (column.kind === 'date' || column.kind === 'timestamp') return 'date';
   return isWords(column) || (column.at ?? null) !== null ? 'text' : 'number';
+}
+
+/** What a view keeps of a filter. */
+export function keptFilter(column: string, filter: ColumnFilter): LineFilter {
+  if (filter.of === 'missing') return { column, missing: true };
+  if (filter.of === 'flag') return { column, flag: filter.is };
+  if (filter.of === 'number') return { column, least: filter.least, most: filter.most };
+  if (filter.of === 'date') return { column, from: filter.from, to: filter.to };
+  if (filter.how === 'is') return { column, among: filter.members };
+  return { column, [filter.how]: filter.text.trim() };
+}
+
+/** The filter that a view has kept of a column; none where that has values of another kind by now. */
+export function filterKept(kept: LineFilter, column: ColumnInfo): ColumnFilter | undefined {
+  if (kept.missing) return { of: 'missing' };
+  const of = filterOf(column);
+  const text = kept.contains ?? kept.begins ?? '';
+  const filter: ColumnFilter =
+    of === 'flag'
+      ? { of, is: kept.flag === true }
+      : of === 'number'
+        ? { of, least: kept.least ?? undefined, most: kept.most ?? undefined }
+        : of === 'date'
+          ? { of, from: kept.from ?? undefined, to: kept.to ?? undefined }
+          : { of, how: kept.among ? 'is' : kept.begins ? 'begins' : 'contains', text, members: kept.among ?? [] };
+  return saysNothing(filter) || (of === 'flag' && (kept.flag ?? null) === null) ? undefined : filter;
+}
+
+/** The lines that meet what a view has kept, of those whose places in a result are given. */
+export function meeting(
+  columns: readonly ColumnInfo[],
+  values: Value[][],
+  kept: readonly LineFilter[],
+  places: number[],
+): number[] {
+  const wanted = kept.flatMap((k) => {
+    const at = columns.findIndex((c) => c.name === k.column);
+    const column = columns[at];
+    const filter = column && filterKept(k, column);
+    return column && filter ? [{ at, column, filter }] : [];
+  });
+  return places.filter((row) =>
+    wanted.every(({ at, column, filter }) => meets(filter, (values[at]?.[row] ?? null) as Value, column)),
+  );
 }
 
 /** True if a filter says nothing. */
@@ -83,8 +128,6 @@ export function conditionsOf(filter: ColumnFilter, column: ColumnInfo): Conditio
 /** What lines are sorted by in a column: words by how they are read. What is not given comes last, whichever way. */
 export const sortValue = (value: Value, column: ColumnInfo): Value | undefined =>
   value === null ? undefined : column.names ? label(value, column) : value;
-
-export type ColumnSort = Schemas['ColumnSort'];
 
 /**
  * The lines of a result, by their places in it, sorted by some of its columns. What is missing comes last whichever way the order goes,

@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import { Brush, EllipsisVertical, Filter, GripVertical, Pencil, Unlink } from 'lucide-react';
+import { EllipsisVertical, Filter, GripVertical, Pencil, Unlink } from 'lucide-react';
 import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import type { TileInfo } from '../api/client';
 import { useDispatch, usePage, usePageStore } from '../dashboard/usePage';
@@ -8,7 +8,7 @@ import { MenuButton } from '../look/MenuButton';
 import { useRested } from '../look/useRested';
 import { inOrderOf } from '../model/order';
 import { isWaiting } from '../model/page/figures';
-import { drawnOtherwise, hiddenIn } from '../model/page/hidden';
+import { hiddenIn } from '../model/page/hidden';
 import { largeOf } from '../model/page/large';
 import { tableIn } from '../model/page/tables';
 import { back, drawnAs, pathLabels, type Selection } from '../model/selections';
@@ -18,6 +18,7 @@ import { noFigures, type PictureProps } from '../pictures/PictureProps';
 import { commonScale, endsOfFigures, withOutliers } from '../pictures/parts/scale';
 import { Shown } from '../pictures/Shown';
 import { differenceOf } from './compare';
+import { DrawnMark } from './DrawnMark';
 import { Notes } from './Notes';
 import classes from './tiles.module.css';
 import { usePick } from './usePick';
@@ -53,7 +54,6 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
   const isCompared = usePage((s) => s.pinned !== undefined);
   const answers = usePage((s) => s.cells[tile.name]?.isWhole === true);
   const isLarge = usePage((s) => largeOf(s) === tile.name);
-  const drawn = usePage((s) => drawnOtherwise(s, tile));
   const waits = usePage((s) => isWaiting(s, tile));
   const design = useDesign();
   const { result, failure, runningSince } = state;
@@ -113,23 +113,7 @@ export const TileFrame = memo(function TileFrame({ tile }: { tile: TileInfo }) {
               <span className="hidden-visually">Not linked to {unlinked.join(', ')}</span>
             </span>
           )}
-          {drawn !== null && (
-            <button
-              type="button"
-              className={classes.markButton}
-              // Where the viewer may not draw it otherwise, only what the legend hides can be: it is shown again.
-              onClick={() => dispatch({ type: tile.may.includes('draw') ? 'redraw' : 'hide series', tile: tile.name })}
-              title={
-                !tile.may.includes('draw')
-                  ? 'Some of it is hidden for this visit; show all again'
-                  : drawn === 'visit'
-                    ? 'Drawn otherwise for this visit; keep it, or go back'
-                    : 'Drawn otherwise in your view; go back to how it was defined'
-              }
-            >
-              <Brush size={12} aria-hidden /> {drawn === 'visit' ? 'this visit' : 'my view'}
-            </button>
-          )}
+          <DrawnMark tile={tile} />
           {filters > 0 && (
             <button
               type="button"
@@ -332,6 +316,11 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     (table) => store.dispatch({ type: 'columns', tile: tile.name, table: table ?? null }),
     [store, tile.name],
   );
+  const lines = usePage((s) => s.lines[tile.name]);
+  const onLines = useCallback<NonNullable<PictureProps['onLines']>>(
+    (lines) => store.dispatch({ type: 'lines', tile: tile.name, lines }),
+    [store, tile.name],
+  );
   const window = usePage((s) => s.windows[tile.name]);
   const rested = useRested(
     selection,
@@ -368,6 +357,8 @@ function Content({ tile, state, selection, problem, scale, ends, onPick }: Conte
     table,
     // Who may not move a tile has no columns of it to keep in a view; nor has the page of a draft, which is no view.
     onTable: mayArrange && tile.may.includes('move') ? onTable : undefined,
+    lines,
+    onLines,
     window,
     onWindow,
     scale,

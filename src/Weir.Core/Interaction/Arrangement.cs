@@ -98,12 +98,14 @@ public sealed record ArrangedTile(Tile Tile, Place Place, bool Hidden)
 /// <param name="Pinned">Those that stay in sight while others scroll.</param>
 /// <param name="Widths">Those that are not as wide as they need.</param>
 /// <param name="Sorted">Those that its lines are sorted by, the first before the second.</param>
+/// <param name="Filters">What its lines have to meet. It may name members of fields, and so is told to nobody but whoever said it.</param>
 public sealed record TableColumns(
     IReadOnlyList<string>? Order = null,
     IReadOnlyList<string>? Hidden = null,
     IReadOnlyList<string>? Pinned = null,
     IReadOnlyList<ColumnWidth>? Widths = null,
-    IReadOnlyList<ColumnSort>? Sorted = null
+    IReadOnlyList<ColumnSort>? Sorted = null,
+    IReadOnlyList<LineFilter>? Filters = null
 )
 {
     private const int Most = 200;
@@ -115,12 +117,23 @@ public sealed record TableColumns(
         && Drawing.Names(Hidden, Most)
         && Drawing.Names(Pinned, Most)
         && (Widths is null || Drawing.Names([.. Widths.Select(w => w?.Column!)], Most) && Widths.All(w => w.Width is >= 20 and <= 2_000))
-        && (Sorted is null || Drawing.Names([.. Sorted.Select(s => s?.Column!)], Most));
+        && (Sorted is null || Drawing.Names([.. Sorted.Select(s => s?.Column!)], Most) && Sorted.All(s => Drawing.IsName(s.Under)))
+        && (Filters is null || Filters.Count <= Most && Filters.All(f => f is { IsWhole: true }));
 
     /// <summary>True if it says nothing.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public bool IsEmpty =>
-        (Order ?? []).Count + (Hidden ?? []).Count + (Pinned ?? []).Count + (Widths ?? []).Count + (Sorted ?? []).Count == 0;
+        (Order ?? []).Count
+            + (Hidden ?? []).Count
+            + (Pinned ?? []).Count
+            + (Widths ?? []).Count
+            + (Sorted ?? []).Count
+            + (Filters ?? []).Count
+        == 0;
+
+    /// <summary>The same without what may name a member of a field, which others may not see.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public TableColumns WithoutMembers => this with { Sorted = Sorted?.Where(s => s.Under is null).ToList(), Filters = null };
 
     /// <summary>True if columns stand alike in both.</summary>
     public static bool AreAlike(TableColumns? one, TableColumns? other)
@@ -130,8 +143,12 @@ public sealed record TableColumns(
             && Same(a.Hidden, b.Hidden)
             && Same(a.Pinned, b.Pinned)
             && Same(a.Widths, b.Widths)
-            && Same(a.Sorted, b.Sorted);
+            && HaveLinesAlike(a, b);
     }
+
+    /// <summary>True if lines are sorted and filtered alike in both.</summary>
+    public static bool HaveLinesAlike(TableColumns? one, TableColumns? other) =>
+        Same(one?.Sorted, other?.Sorted) && Same(one?.Filters, other?.Filters);
 
     /// <summary>The same of only some columns, by other names where they have some.</summary>
     /// <param name="name">The name of a column by its present one; null to leave it out.</param>
@@ -147,7 +164,10 @@ public sealed record TableColumns(
                 : [.. Widths.Select(w => name(w.Column) is { } column ? w with { Column = column } : null).OfType<ColumnWidth>()],
             Sorted is null
                 ? null
-                : [.. Sorted.Select(s => name(s.Column) is { } column ? s with { Column = column } : null).OfType<ColumnSort>()]
+                : [.. Sorted.Select(s => name(s.Column) is { } column ? s with { Column = column } : null).OfType<ColumnSort>()],
+            Filters is null
+                ? null
+                : [.. Filters.Select(f => name(f.Column) is { } column ? f with { Column = column } : null).OfType<LineFilter>()]
         );
     }
 
@@ -158,7 +178,54 @@ public sealed record TableColumns(
 public sealed record ColumnWidth(string Column, int Width);
 
 /// <summary>A column that the lines of a table are sorted by, and whether downwards.</summary>
-public sealed record ColumnSort(string Column, bool Descending = false);
+/// <param name="Under">In a cross table, the member under which its figures stand, as it is written; null for those over all.</param>
+public sealed record ColumnSort(string Column, bool Descending = false, string? Under = null);
+
+/// <summary>What the lines of a table have to meet in one column, as what stands there is written; null for what is not asked.</summary>
+/// <param name="Contains">A piece of the text.</param>
+/// <param name="Begins">What the text begins with.</param>
+/// <param name="Among">The texts that it may be.</param>
+/// <param name="Least">The least figure, included.</param>
+/// <param name="Most">The greatest figure, included.</param>
+/// <param name="From">The first day, as 2025-01-31.</param>
+/// <param name="To">The last day, included.</param>
+/// <param name="Flag">Yes or no.</param>
+/// <param name="Missing">True for only what is not given.</param>
+public sealed record LineFilter(
+    string Column,
+    string? Contains = null,
+    string? Begins = null,
+    IReadOnlyList<string>? Among = null,
+    double? Least = null,
+    double? Most = null,
+    string? From = null,
+    string? To = null,
+    bool? Flag = null,
+    bool? Missing = null
+)
+{
+    private const int MostMembers = 1_000;
+
+    /// <summary>False where it was read from JSON with null in the place of a name, or is longer than any that is said by hand.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool IsWhole =>
+        Drawing.Names([Column], 1)
+        && Drawing.Names(Among, MostMembers)
+        && new[] { Contains, Begins, From, To }.All(Drawing.IsName)
+        && (Least is null || double.IsFinite(Least.Value))
+        && (Most is null || double.IsFinite(Most.Value));
+
+    /// <inheritdoc/>
+    public bool Equals(LineFilter? other) =>
+        other is not null
+        && (Column, Contains, Begins, Least, Most, From, To)
+            == (other.Column, other.Contains, other.Begins, other.Least, other.Most, other.From, other.To)
+        && (Flag, Missing) == (other.Flag, other.Missing)
+        && (Among ?? []).SequenceEqual(other.Among ?? []);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => HashCode.Combine(Column, Contains, Begins, Least, Most, From, To, Among?.Count);
+}
 
 /// <summary>What a viewer has a tile show otherwise; null for what stays as it is defined.</summary>
 /// <param name="Picture">The kind of picture.</param>
@@ -190,7 +257,7 @@ public sealed record Drawing(
     internal static bool Names(IReadOnlyList<string>? list, int most) =>
         list is null || list.Count <= most && list.All(n => n is not null && IsName(n));
 
-    private static bool IsName(string? name) => name is null || name.Length <= 200;
+    internal static bool IsName(string? name) => name is null || name.Length <= 200;
 
     /// <summary>True if it says nothing.</summary>
     [System.Text.Json.Serialization.JsonIgnore]

@@ -40,6 +40,8 @@ public static class EditWords
             ViewEdit.Draw { Drawing: null or { IsEmpty: true } } d => $"Drew {titleOf(d.Tile)} as it was defined",
             ViewEdit.Draw d => $"Drew {titleOf(d.Tile)} otherwise",
             ViewEdit.SetTable { Table: null or { IsEmpty: true } } t => $"Gave the columns of {titleOf(t.Tile)} back their places",
+            ViewEdit.SetTable { Table: { Sorted: { Count: > 0 } } or { Filters: { Count: > 0 } } } t =>
+                $"Set the columns and lines of {titleOf(t.Tile)}",
             ViewEdit.SetTable t => $"Set the columns of {titleOf(t.Tile)}",
             ViewEdit.Clear c => $"Began the empty page {c.Title.Trim()}",
             ViewEdit.TakePublished t => $"Took {titleOf(t.Tile)} as its developer has it",

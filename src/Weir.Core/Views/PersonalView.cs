@@ -98,7 +98,7 @@ public static class PersonalView
                 ViewEdit.Draw { Drawing: { Without: not null } own } d => d with { Drawing = own with { Without = null } },
                 ViewEdit.SetTable { Table: { } columns } t => t with
                 {
-                    Table = columns.Of(c => IsColumnOf(now, t.Tile, c, scopes) ? c : null),
+                    Table = columns.WithoutMembers.Of(c => IsColumnOf(now, t.Tile, c, scopes) ? c : null),
                 },
                 ViewEdit.OrderTabs o => o with { Tabs = [.. o.Tabs.Where(t => now.Tabs.Any(x => x.Name == t))] },
                 _ => edit,

@@ -290,6 +290,7 @@ public sealed record GroupInfo(string Name, string Title, string Drives, IReadOn
 /// <param name="HasTools">False if it has no menus and no zoom.</param>
 /// <param name="Basis">What stands for all that its figures come from in the definitions: while it is the same, so are they.</param>
 /// <param name="Cells">How the cells of a table are written; null for as they are.</param>
+/// <param name="PublishedTable">How the columns and lines of its table stand in the opening view; null for as it is defined.</param>
 /// <param name="File">What tells its file from another of the same name; null if it shows none.</param>
 /// <param name="Alt">What its file shows, in words; null if it shows none.</param>
 public sealed record TileInfo(
@@ -329,6 +330,7 @@ public sealed record TileInfo(
     bool Repeats,
     IReadOnlyList<string> Without,
     TableColumns? Table,
+    TableColumns? PublishedTable,
     IReadOnlyList<string> May,
     string? File,
     string? Alt,
@@ -403,6 +405,7 @@ public sealed record TileInfo(
             scope is null
                 ? null
                 : arranged.Columns?.Of(c => scope.HasColumn(c) ? c : null),
+            open.PublishedTables.GetValueOrDefault(tile.Name),
             MayOf(arranged, open),
             tile.File is { } file ? open.Live.Workspace.Attachments[file].Mark : null,
             tile.Alt,

@@ -110,6 +110,12 @@ internal sealed class OpenDashboard
     /// <summary>The dashboard in its opening view for this viewer, and what edits make of it.</summary>
     public ViewFold Fold { get; }
 
+    /// <summary>How the columns and lines of tables stand in the opening view, by tile, where not as they are defined.</summary>
+    public IReadOnlyDictionary<string, TableColumns> PublishedTables =>
+        _publishedTables ??= Fold.Opening.Tiles.Where(t => t.Columns is not null).ToDictionary(t => t.Tile.Name, t => t.Columns!);
+
+    private IReadOnlyDictionary<string, TableColumns>? _publishedTables;
+
     /// <summary>The viewer's arrangement with its tiles as they are defined.</summary>
     public Arrangement Undrawn { get; }
 

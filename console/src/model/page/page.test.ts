@@ -13,7 +13,7 @@ import type { Address } from './address';
 import { isWaiting } from './figures';
 import { createPage, type PageStore } from './pageStore';
 import type { Question, Service } from './service';
-import { tableIn } from './tables';
+import { linesIn, linesOtherwise, tableIn } from './tables';
 
 const field = { name: 'port', title: 'Port', kind: 'text', at: null, names: null, pattern: null };
 
@@ -577,6 +577,22 @@ describe('A change of the arrangement', () => {
     await vi.advanceTimersByTimeAsync(1);
     expect(shown()).toBe(wide);
     expect(store.getState().viewProblem).toContain('It stays.');
+  });
+
+  test('of lines lasts for the visit, is kept by a view, and neither is taken for the other', () => {
+    const of = (column: string, descending = false) => ({ sorted: [{ column, descending }], filters: [] });
+    const plain = tile('x');
+    const { store } = stage(pageOf({ one: [plain] }));
+    const now = (t = plain) => [linesIn(store.getState(), t).sorted[0]?.column, linesOtherwise(store.getState(), t)];
+    expect(now()).toEqual([undefined, null]);
+    store.dispatch({ type: 'lines', tile: 'x', lines: { sorted: of('m').sorted } });
+    expect(now()).toEqual(['m', 'visit']);
+    // Over what the view has, and over what the developer has it open with.
+    const kept = { ...plain, table: of('n', true), publishedTable: of('p') };
+    expect(now(kept)).toEqual(['m', 'visit']);
+    store.dispatch({ type: 'lines', tile: 'x' });
+    expect(now(kept)).toEqual(['n', 'view']);
+    expect(now({ ...kept, table: of('p') })).toEqual(['p', null]);
   });
 
   test('is answered without taking away what is being named meanwhile', async () => {

@@ -49,6 +49,7 @@ export function begin({ page, own, problem, address, folds = {}, isAbout = false
     faults: [],
     hidden: {},
     tables: {},
+    lines: {},
     windows: {},
     folds,
     saving: { waiting: 0, isHeld: false, hasSaved: false },
@@ -99,6 +100,8 @@ function changes(state: PageState, action: Action): Partial<Given> {
       return { hidden: withOf(state.hidden, action.tile, action.names) };
     case 'columns':
       return { tables: { ...state.tables, [action.tile]: action.table } };
+    case 'lines':
+      return { lines: withOf(state.lines, action.tile, action.lines) };
     case 'window':
       return { windows: withOf(state.windows, action.tile, action.window) };
     case 'carry':

@@ -1,6 +1,7 @@
 import type { DashboardPage, TabInfo, TableColumns, TileInfo, TileResult, ViewEdit } from '../../api/client';
 import type { Folded } from '../brush';
 import type { Lens } from '../lens';
+import type { Lines } from '../lines';
 import type { Names, ToldNames } from '../names';
 import type { Kept } from '../opening';
 import type { Settings } from '../parameters';
@@ -108,6 +109,8 @@ export interface Given {
   hidden: Record<string, readonly string[]>;
   /** How columns of tables were just said to stand, by tile, until the view has it; null for as they are published. */
   tables: Record<string, TableColumns | null>;
+  /** How lines of tables are sorted and filtered in this visit, by tile; those left out are as the view has them. */
+  lines: Record<string, Partial<Lines>>;
   /** The part of its axis that each picture shows, where the viewer chose one; those left out are as they open. */
   windows: Record<string, AxisWindow | Lens>;
   /** What the hand carries from a catalogue. */
@@ -177,6 +180,8 @@ export type Action =
   | { type: 'hide series'; tile: string; names?: readonly string[] }
   // Has the columns of a table stand otherwise in the view; null for as they are published.
   | { type: 'columns'; tile: string; table: TableColumns | null }
+  // Sorts and filters the lines of a table for this visit; without any as the view has them.
+  | { type: 'lines'; tile: string; lines?: Partial<Lines> }
   // Shows another part of a picture's axis; without a window as it opens.
   | { type: 'window'; tile: string; window?: AxisWindow | Lens }
   | { type: 'carry'; tile?: Carried }

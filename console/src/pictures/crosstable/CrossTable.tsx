@@ -4,11 +4,12 @@ import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from '
 import type { Value } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { bareNumber, formatOf, label } from '../../model/labels';
+import { type ColumnSort, linesOf, visitWith } from '../../model/lines';
 import { hasPick, isPicked, type Member, toggle, toggleAll } from '../../model/selections';
 import type { PictureProps } from '../PictureProps';
 import { CellLegend } from '../parts/CellLegend';
 import { arrowOf, cellsOf } from '../parts/cells';
-import { type Cross, type CrossRow, type CrossSort, crossOf, leaves, rowKey, seen } from './cross';
+import { type Cross, type CrossRow, type CrossSort, crossOf, keptSort, leaves, rowKey, seen, sortKept } from './cross';
 import classes from './crosstable.module.css';
 
 /** With more rows than this, those of several levels begin folded. */
@@ -40,10 +41,17 @@ interface FigureColumn {
   figure: number;
 }
 
-function Shown({ tile, result, cross, selection, onSelect }: PictureProps & { cross: Cross }) {
+function Shown(props: PictureProps & { cross: Cross }) {
+  const { tile, result, cross, selection, onSelect, table } = props;
+  // Where nobody else remembers how it is sorted, it does.
+  const [ownLines, setOwnLines] = useState<PictureProps['lines']>();
+  const lines = props.onLines ? props.lines : ownLines;
   const t = useTokens();
   const room = useRef<HTMLDivElement>(null);
-  const [sort, setSort] = useState<CrossSort>();
+  const [kept] = (lines?.sorted ?? linesOf(table).sorted) as (ColumnSort | undefined)[];
+  const sort = useMemo(() => sortKept(kept, cross), [kept, cross]);
+  const setSort = (next?: CrossSort) =>
+    (props.onLines ?? setOwnLines)(visitWith(lines, { sorted: next ? [keptSort(next, cross)] : [] }, linesOf(table)));
   const [folded, setFolded] = useState<ReadonlySet<string>>(
     () => new Set(seen(cross, undefined, new Set()).length > unfolded ? cross.rows.map(rowKey) : []),
   );

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { ColumnInfo, Schemas, Value } from '../../api/client';
-import { type Cross, crossOf, leaves, rowKey, seen } from './cross';
+import { type Cross, crossOf, keptSort, leaves, rowKey, seen, sortKept } from './cross';
 
 const column = (name: string, role: string) => ({ name, title: name, role, kind: 'text' }) as unknown as ColumnInfo;
 const table = (groups: string[], rows: Value[][]): Schemas['TableInfo'] => {
@@ -91,5 +91,15 @@ describe('A cross table', () => {
     // What has no figure comes last, whichever way.
     expect(paths(by('q2', false))).toEqual(['x', 'x/k', 'x/', 'y', 'y/k']);
     expect(paths(seen(cross, { figure: 0, down: false }, new Set()))).toEqual(['y', 'y/k', 'x', 'x/', 'x/k']);
+  });
+  test('is sorted again as a view has kept it, and not by what is not there', () => {
+    const sorts = [
+      { member: { value: 'q2' }, figure: 0, down: true },
+      { member: undefined, figure: 0, down: false },
+    ];
+    for (const sort of sorts) expect(sortKept(keptSort(sort, cross), cross)).toEqual(sort);
+    expect(keptSort(sorts[0] as (typeof sorts)[0], cross)).toEqual({ column: 'n', descending: true, under: 'q2' });
+    for (const gone of [undefined, { column: 'm' }, { column: 'n', under: 'q9' }])
+      expect(sortKept(gone && { descending: true, ...gone }, cross)).toBeUndefined();
   });
 });

@@ -1,4 +1,6 @@
 import type { ColumnInfo, Schemas, Value } from '../../api/client';
+import { label } from '../../model/labels';
+import type { ColumnSort } from '../../model/lines';
 
 type Table = Schemas['TableInfo'];
 
@@ -75,6 +77,19 @@ export interface CrossSort {
   member?: { value: Value };
   figure: number;
   down: boolean;
+}
+
+/** The same as a view keeps it, and back; undefined where what it names is not there. */
+export function keptSort({ member, figure, down }: CrossSort, cross: Cross): ColumnSort {
+  const column = cross.figures[figure]?.name ?? '';
+  return { column, descending: down, under: member ? label(member.value, cross.across) : null };
+}
+export function sortKept(kept: ColumnSort | undefined, cross: Cross): CrossSort | undefined {
+  const figure = cross.figures.findIndex((f) => f.name === kept?.column);
+  const under = kept?.under ?? null;
+  const member = under === null ? undefined : cross.columns.find((c) => label(c.member, cross.across) === under);
+  if (!kept || figure < 0 || (under !== null && !member)) return undefined;
+  return { figure, down: kept.descending === true, member: member && { value: member.member } };
 }
 
 /** The rows that are to be seen: siblings sorted, those below a folded one left out. */

@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const crosstable = kind(() => import('./CrossTable'), { onPaper: 'lines' });
+export const crosstable = kind(() => import('./CrossTable'), { onPaper: 'lines', hasLines: true });

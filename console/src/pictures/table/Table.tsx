@@ -23,7 +23,7 @@ export default function TablePicture(props: PictureProps) {
 }
 
 function Lines(props: PictureProps & { name: string }) {
-  const { tile, name, result, selection, onSelect, weekStarts, table, onTable } = props;
+  const { tile, name, result, selection, onSelect, weekStarts, table, onTable, lines, onLines } = props;
   const { columns, values } = result.table;
   const restAt = columns.findIndex((c) => c.role === 'rest');
   const groups = columns.filter((c) => c.role === 'group').length;
@@ -66,6 +66,7 @@ function Lines(props: PictureProps & { name: string }) {
       name={name}
       published={setting}
       kept={kept}
+      visit={onLines && { lines, onLines }}
       columns={columns}
       values={values}
       weekStarts={weekStarts}

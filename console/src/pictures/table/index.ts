@@ -1,3 +1,3 @@
 import { kind } from '../kind';
 
-export const table = kind(() => import('./Table'), { onPaper: 'lines' });
+export const table = kind(() => import('./Table'), { onPaper: 'lines', hasLines: true });
