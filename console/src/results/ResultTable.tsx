@@ -228,7 +228,7 @@ export function ResultTable({
     count: isLong ? rows.length : 0,
     getScrollElement: () => wrap.current,
     estimateSize: () => tokens.size * 1.5 + 9,
-    overscan: 20,
+    overscan: 6,
   });
   const inSight = virtual.getVirtualItems();
   const drawn = isLong ? inSight.map((v) => rows[v.index]).filter((r) => r !== undefined) : rows;

@@ -1,6 +1,6 @@
 import { type Range, useVirtualizer } from '@tanstack/react-virtual';
 import { ChevronDown, ChevronRight } from 'lucide-react';
-import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from 'react';
+import { type CSSProperties, type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from 'react';
 import type { Value } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { bareNumber, formatOf, label } from '../../model/labels';
@@ -16,7 +16,7 @@ import classes from './crosstable.module.css';
 const unfolded = 40;
 
 /** How many columns of figures, and lines, are drawn beyond what is seen, at either side. */
-const [beyond, beyondDown] = [1, 5];
+const [beyond, beyondDown] = [1, 2];
 
 /** In so many columns at once they come and go: while they scroll, most frames have nothing to draw. */
 const block = 4;
@@ -92,8 +92,6 @@ function Shown(props: PictureProps & { cross: Cross }) {
   const [down, along] = [vertical.getVirtualItems(), horizontal.getVirtualItems()];
   const before = along[0]?.start ?? 0;
   const after = horizontal.getTotalSize() - (along.at(-1)?.end ?? 0);
-  const above = down[0]?.start ?? 0;
-  const below = vertical.getTotalSize() - (down.at(-1)?.end ?? 0);
   const pickable = tile.pick !== 'none';
   const [at, setAt] = useState({ row: 0, column: 0 });
 
@@ -170,6 +168,13 @@ function Shown(props: PictureProps & { cross: Cross }) {
     () => along.map((v) => ({ ...v, column: columns[v.index] as FigureColumn })),
     [span, columns],
   );
+  // Lines are laid out each by itself, so that one that comes while they scroll has none but its own to be measured and drawn.
+  const tracks = {
+    width: wide.first + horizontal.getTotalSize(),
+    '--tracks': [wide.first, before, ...along.map((v) => v.size), after]
+      .flatMap((w, i) => (w > 0 || i === 0 ? [`${w}px`] : []))
+      .join(' '),
+  };
   return (
     <>
       <div ref={room} className={classes.room}>
@@ -180,28 +185,22 @@ function Shown(props: PictureProps & { cross: Cross }) {
           aria-rowcount={rows.length + (several ? 3 : 2)}
           aria-colcount={columns.length + 1}
           aria-multiselectable={tile.pick === 'many'}
-          style={{ width: wide.first + horizontal.getTotalSize() }}
+          style={tracks as CSSProperties}
         >
-          <colgroup>
-            <col style={{ width: wide.first }} />
-            {before > 0 && <col style={{ width: before }} />}
-            {headings.map((h) => (
-              <col key={h.key} style={{ width: h.size }} />
-            ))}
-            {after > 0 && <col style={{ width: after }} />}
-          </colgroup>
-          <thead>
+          <thead role="rowgroup">
             {several && (
-              <tr>
-                <th className={classes.first} scope="col">
+              <tr role="row">
+                <th role="columnheader" className={classes.first} scope="col">
                   {cross.across.title}
                 </th>
-                {gap(before)}
+                {gap(before > 0)}
                 {spans(headings, cross.figures.length).map(({ column, span, key }) => (
                   <th
                     key={key}
+                    role="columnheader"
                     scope="colgroup"
                     colSpan={span}
+                    style={{ gridColumn: `span ${span}` }}
                     className={classes.across}
                     data-partial={isPartial(column)}
                     title={isPartial(column) ? 'Not the whole period' : undefined}
@@ -209,16 +208,16 @@ function Shown(props: PictureProps & { cross: Cross }) {
                     {nameOf(column)}
                   </th>
                 ))}
-                {gap(after)}
+                {gap(after > 0)}
               </tr>
             )}
-            <tr>
-              <th className={classes.first} scope="col" aria-sort="none">
+            <tr role="row">
+              <th role="columnheader" className={classes.first} scope="col" aria-sort="none">
                 <button type="button" title="In their own order" onClick={() => setSort(undefined)}>
                   {cross.down.map((d) => d.title).join(' › ')}
                 </button>
               </th>
-              {gap(before)}
+              {gap(before > 0)}
               {headings.map(({ key, index, column }) => {
                 const isSorted = sort?.figure === column.figure && same(sort.member, column.member);
                 const figure = cross.figures[column.figure] as Cross['figures'][number];
@@ -226,6 +225,7 @@ function Shown(props: PictureProps & { cross: Cross }) {
                 return (
                   <th
                     key={key}
+                    role="columnheader"
                     scope="col"
                     aria-colindex={index + 2}
                     data-partial={!several && isPartial(column)}
@@ -241,11 +241,10 @@ function Shown(props: PictureProps & { cross: Cross }) {
                   </th>
                 );
               })}
-              {gap(after)}
+              {gap(after > 0)}
             </tr>
           </thead>
-          <tbody>
-            {above > 0 && <tr aria-hidden style={{ height: above }} />}
+          <tbody role="rowgroup" style={{ height: vertical.getTotalSize(), paddingTop: down[0]?.start ?? 0 }}>
             {down.map(({ index }) => {
               const row = rows[index];
               if (!row) return null;
@@ -258,9 +257,10 @@ function Shown(props: PictureProps & { cross: Cross }) {
                   cross={cross}
                   drawn={drawn}
                   headings={headings}
-                  before={before}
-                  after={after}
+                  before={before > 0}
+                  after={after > 0}
                   high={high}
+                  wide={wide}
                   indent={t.size * 1.2}
                   isFolded={folded.has(rowKey(row))}
                   reached={at.row === index ? at.column : undefined}
@@ -269,25 +269,24 @@ function Shown(props: PictureProps & { cross: Cross }) {
                 />
               );
             })}
-            {below > 0 && <tr aria-hidden style={{ height: below }} />}
           </tbody>
-          <tfoot>
-            <tr>
-              <th scope="row" className={classes.first}>
+          <tfoot role="rowgroup">
+            <tr role="row">
+              <th role="rowheader" scope="row" className={classes.first}>
                 Total
               </th>
-              {gap(before)}
+              {gap(before > 0)}
               {headings.map(({ key, column }) => {
                 const of = column.member
                   ? cross.columns.find((c) => c.member === column.member?.value)?.totals
                   : cross.total;
                 return (
-                  <td key={key} data-total={!column.member}>
+                  <td key={key} role="gridcell" data-total={!column.member}>
                     {bareNumber(of?.[column.figure] ?? null, cross.figures[column.figure] as Cross['figures'][number])}
                   </td>
                 );
               })}
-              {gap(after)}
+              {gap(after > 0)}
             </tr>
           </tfoot>
         </table>
@@ -320,10 +319,12 @@ interface LineProps {
   cross: Cross;
   drawn: ReturnType<typeof cellsOf>[];
   headings: Heading[];
-  /** How wide the columns are that are not drawn, at either side, in pixels. */
-  before: number;
-  after: number;
+  /** Whether there are columns that are not drawn, at either side. */
+  before: boolean;
+  after: boolean;
+  /** How high it is, in pixels. */
   high: number;
+  wide: Widths;
   /** By how much each level stands further in, in pixels. */
   indent: number;
   isFolded: boolean;
@@ -334,7 +335,8 @@ interface LineProps {
   actions: Actions;
 }
 
-const gap = (width: number) => (width > 0 ? <td aria-hidden style={{ width, padding: 0 }} /> : null);
+/** Stands for the columns that are not drawn. */
+const gap = (isThere: boolean) => (isThere ? <td aria-hidden /> : null);
 
 /** A line: its name, and its cells as far as they are in sight. */
 const Line = memo(function Line(props: LineProps) {
@@ -343,13 +345,20 @@ const Line = memo(function Line(props: LineProps) {
   const name = label(row.path[depth], cross.down[depth] as Cross['down'][number]);
   const isGroup = row.children.length > 0;
   return (
-    <tr aria-rowindex={index + (cross.figures.length > 1 ? 3 : 2)} data-group={isGroup} style={{ height: high }}>
+    <tr
+      role="row"
+      aria-rowindex={index + (cross.figures.length > 1 ? 3 : 2)}
+      data-group={isGroup}
+      style={{ height: high }}
+    >
       <th
+        role="rowheader"
         scope="row"
         className={classes.first}
         data-at={`${index} -1`}
         tabIndex={reached === -1 ? 0 : -1}
         aria-expanded={isGroup ? !isFolded : undefined}
+        data-cut={widthOf(name, props.wide.size) + (depth * indent + 16) > props.wide.first || undefined}
         style={{ paddingLeft: 4 + depth * indent }}
         onFocus={() => actions.reach({ row: index, column: -1 })}
         onKeyDown={actions.byKey}
@@ -380,6 +389,7 @@ const Line = memo(function Line(props: LineProps) {
           index={index}
           place={place}
           column={column}
+          wide={props.wide}
           tile={tile}
           cross={cross}
           drawn={props.drawn}
@@ -399,13 +409,14 @@ const FigureCell = memo(function FigureCell({
   index,
   place,
   column,
+  wide,
   tile,
   cross,
   drawn,
   isReached,
   chosen,
   actions,
-}: Pick<LineProps, 'row' | 'index' | 'tile' | 'cross' | 'drawn' | 'chosen' | 'actions'> & {
+}: Pick<LineProps, 'row' | 'index' | 'wide' | 'tile' | 'cross' | 'drawn' | 'chosen' | 'actions'> & {
   place: number;
   column: FigureColumn;
   isReached: boolean;
@@ -414,12 +425,15 @@ const FigureCell = memo(function FigureCell({
   const figures = column.member ? cross.cell(row.path, column.member.value) : row.totals;
   const value = figures?.[column.figure] ?? null;
   const isChosen = pickable && chosen?.(row, column) === true;
+  const text = figures ? bareNumber(value, cross.figures[column.figure] as Cross['figures'][number]) : '';
   return (
     <td
       role="gridcell"
       data-at={`${index} ${place}`}
-      data-total={!column.member}
-      data-faint={chosen !== undefined && !isChosen}
+      data-total={column.member ? undefined : true}
+      // Only those that need it: what is cut off is a surface of its own to the browser.
+      data-cut={widthOf(text, wide.size) > (wide.figures[column.figure] ?? 0) || undefined}
+      data-faint={(chosen !== undefined && !isChosen) || undefined}
       aria-selected={pickable ? isChosen : undefined}
       aria-colindex={place + 2}
       tabIndex={isReached ? 0 : -1}
@@ -429,7 +443,7 @@ const FigureCell = memo(function FigureCell({
       onClick={pickable && figures ? () => actions.pick(row, column) : undefined}
     >
       {arrowOf(tile.options[`cells.${cross.figures[column.figure]?.name}`], value)}
-      {figures ? bareNumber(value, cross.figures[column.figure] as Cross['figures'][number]) : ''}
+      {text}
     </td>
   );
 });
@@ -455,13 +469,24 @@ function spans(headings: { key: React.Key; column: FigureColumn }[], figures: nu
   return all;
 }
 
+/** How much room a text in letters of a size takes at most, with what is around it, in pixels. */
+const widthOf = (text: string, size: number) => text.length * size * 0.58 + 18;
+
+/** How wide the column of the names and those of the figures are, in pixels, for letters of a size. */
+interface Widths {
+  size: number;
+  first: number;
+  figures: number[];
+}
+
 /** How wide columns are, so that the longest of what stands in them has room, in pixels. */
-function widths(cross: Cross, size: number) {
-  const wide = (text: string) => text.length * size * 0.58 + 18;
+function widths(cross: Cross, size: number): Widths {
+  const wide = (text: string) => widthOf(text, size);
   const several = cross.figures.length > 1;
   const names = cross.columns.map((c) => label(c.member, cross.across));
   const longest = (texts: string[]) => Math.max(0, ...texts.map(wide));
   return {
+    size,
     first: Math.min(
       260,
       Math.max(
