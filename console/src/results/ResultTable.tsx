@@ -226,7 +226,8 @@ export function ResultTable({
   const tokens = useTokens();
   const virtual = useVirtualizer({
     count: isLong ? rows.length : 0,
-    getScrollElement: () => wrap.current,
+    // Nor is one measured that is drawn whole.
+    getScrollElement: () => (isLong ? wrap.current : null),
     estimateSize: () => tokens.size * 1.5 + 9,
     overscan: 6,
   });
