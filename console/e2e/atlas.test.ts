@@ -211,6 +211,40 @@ test('Scatters, places and maps are zoomed by wheel and keys, keep it when data 
   await vessels.getByRole('button', { name: 'All of it' }).click();
   await vessels.getByRole('button', { name: 'All of it' }).waitFor({ state: 'detached' });
   await tile(page, 'ports').getByRole('button', { name: 'All of it' }).waitFor();
+  // Where a click drags nothing it picks: amid a point, and on a map that is enlarged as well.
+  const chart = vessels.getByRole('img').first();
+  const amid = await chart.evaluate((element) => {
+    const canvas = element.querySelector('canvas');
+    const { data, width, height } = canvas?.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height) ?? {};
+    if (!data || !width || !height) throw new Error('The points are not drawn.');
+    const isOfPoint = (x: number, y: number) => {
+      const [r = 0, g = 0, b = 0, a = 0] = data.slice((y * width + x) * 4, (y * width + x) * 4 + 4);
+      return a > 150 && Math.max(r, g, b) - Math.min(r, g, b) > 50;
+    };
+    for (let y = 40; y < height - 40; y++)
+      for (let x = 80; x < width - 80; x++)
+        if ([-3, 0, 3].every((d) => isOfPoint(x + d, y) && isOfPoint(x, y + d)))
+          return { x: x / window.devicePixelRatio, y: y / window.devicePixelRatio };
+    throw new Error('There is no point.');
+  });
+  await chart.click({ position: amid });
+  const picked = (name: string) => tile(page, name).getByRole('option', { selected: true }).count();
+  await expect.poll(() => picked('vessels')).toBe(1);
+  const seas = tile(page, 'seas').getByRole('img').first();
+  await seas.scrollIntoViewIfNeeded();
+  const sea = await seas.boundingBox();
+  if (!sea) throw new Error('The map is not there.');
+  const parts = [0.5, 0.3, 0.7, 0.15, 0.85];
+  const spots = parts.flatMap((x) => parts.map((y) => ({ x: x * sea.width, y: y * sea.height })));
+  let tried = 0;
+  await expect
+    .poll(async () => {
+      await seas.click({ position: spots[tried++ % spots.length] });
+      return picked('seas');
+    })
+    .toBeGreaterThan(0);
+  await page.getByRole('button', { name: 'Clear all' }).click();
+  await expect.poll(() => picked('seas')).toBe(0);
   // Dragging an enlarged map moves it and picks nothing.
   const map = tile(page, 'ports').getByRole('img').first();
   const box = await map.boundingBox();

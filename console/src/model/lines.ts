@@ -13,7 +13,7 @@ const none: Lines = { sorted: [], filters: [] };
 
 /** The lines as a view keeps them. */
 export const linesOf = (table: Pick<TableColumns, keyof Lines> | null | undefined): Lines =>
-  table ? { sorted: table.sorted ?? [], filters: table.filters ?? [] } : none;
+  table ? { sorted: table.sorted ?? none.sorted, filters: table.filters ?? none.filters } : none;
 
 /** What is said of a column, without what is not. */
 const said = (part: ColumnSort | LineFilter) =>

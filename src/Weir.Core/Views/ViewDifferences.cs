@@ -24,7 +24,10 @@ public sealed record ViewDifferences(IReadOnlyList<string> Came, IReadOnlyList<T
         foreach (var (name, (tab, tile)) in published)
         {
             var (on, own) = now[name];
-            var written = TableColumns.AreAlike(tile.Columns, own.Columns) ? "" : ", its columns otherwise";
+            var written =
+                TableColumns.AreAlike(tile.Columns, own.Columns) ? ""
+                : TableColumns.HaveLinesAlike(tile.Columns, own.Columns) ? ", its columns otherwise"
+                : ", its columns or lines otherwise";
             if (InWords(fold.Opening, tab, tile) == InWords(mine, on, own) + written)
                 continue;
             var isBoth =

@@ -364,7 +364,7 @@ function Chart({
     const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
     if (canDrag) {
       drag.current = { what: 'plane', x, y, at: [0, 0] };
-      event.currentTarget.setPointerCapture(event.pointerId);
+      globalThis.addEventListener('pointerup', letGo, { once: true });
       return;
     }
     if (!drawn.current.containPixel('grid', [x, y])) return;
@@ -383,7 +383,13 @@ function Chart({
               : 'draw';
     drag.current = { what, x, y, at: picked ?? [placeAt(x), placeAt(x)], before: selection };
     drawn.current.dispatchAction({ type: 'hideTip' });
-    event.currentTarget.setPointerCapture(event.pointerId);
+    if (canBox) globalThis.addEventListener('pointerup', letGo, { once: true });
+    else event.currentTarget.setPointerCapture(event.pointerId);
+  }
+
+  /** The hand let go elsewhere what it had not begun to drag. */
+  function letGo() {
+    if (!wasDragged.current) drag.current = undefined;
   }
 
   function move(event: globalThis.PointerEvent) {
@@ -394,6 +400,8 @@ function Chart({
     const bounds = canvas.current.getBoundingClientRect();
     const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
     if (!wasDragged.current && Math.abs(x - from.x) + Math.abs(y - from.y) < 5) return;
+    // Not before: who holds the pointer gets the click, too, which is that of the mark below where nothing is dragged.
+    if (from.what === 'plane' || from.what === 'box') canvas.current.setPointerCapture(event.pointerId);
     wasDragged.current = true;
     if (from.what === 'plane') {
       const [a, b] = [placeOn(from.x, from.y), placeOn(x, y)];
@@ -533,7 +541,9 @@ function Chart({
     () =>
       settled.marks.map((m) => ({
         key: JSON.stringify([m.member, m.isRest]),
-        text: m.text,
+        get text() {
+          return m.text;
+        },
         picked: hasPick(calm) && (m.isRest ? isRestPicked(calm) : isPicked(calm, m.member)),
         pick: (allBut?: boolean) => latest.current.pick(m, allBut),
       })),

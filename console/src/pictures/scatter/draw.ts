@@ -132,6 +132,17 @@ export function draw(input: DrawingInput): Drawing {
       ? name(p)
       : label(p.member[shapeAt === 0 ? 1 : 0], parts.groups[shapeAt === 0 ? 1 : 0] as ColumnInfo);
   const whole = (p: (typeof points)[number]) => (split ? `${name(p)}, ${label(p.part, split)}` : name(p));
+  const symbolOf = (p: (typeof points)[number]) =>
+    p.shape !== undefined
+      ? symbols[p.shape % symbols.length]
+      : t.patterns
+        ? patternOf(t, split ? every.indexOf(p.part ?? null) : 0)?.symbol
+        : undefined;
+  const looks = looksOf(points, {
+    symbolOf,
+    colourOf: (p) => coloured(p.part ?? null),
+    opacityOf: (p) => opacityOf(selection, p.member, p.isRest) * (points.length > dense ? 0.55 : 0.9),
+  });
   const option: EChartsCoreOption = {
     ...base(t, false),
     grid: { left, right: 16, top: above, bottom: below },
@@ -157,38 +168,33 @@ export function draw(input: DrawingInput): Drawing {
             points[p.dataIndex] ? named(points[p.dataIndex] as (typeof points)[number]) : '',
         },
         labelLayout: { hideOverlap: true },
-        data: points.map((p) => ({
-          value: [p.x, p.y],
-          symbolSize: p.radius,
-          symbol:
-            p.shape !== undefined
-              ? symbols[p.shape % symbols.length]
-              : t.patterns
-                ? patternOf(t, split ? every.indexOf(p.part ?? null) : 0)?.symbol
-                : undefined,
-          // At the edges a name stands beside its point: there it would be cut.
-          ...(isNamed ? { label: besidePoint(named(p), at(p.x) - left, input.width - left - 8, t) } : {}),
-          itemStyle: {
-            ...(split ? { color: coloured(p.part ?? null) } : {}),
-            opacity: opacityOf(selection, p.member, p.isRest) * (points.length > dense ? 0.55 : 0.9),
-          },
-        })),
+        ...(points.length > dense && !isNamed
+          ? { ...looks.ofAll, data: points.map((p) => [p.x, p.y]) }
+          : {
+              data: points.map((p) => ({
+                value: [p.x, p.y],
+                ...looks.of(p),
+                // At the edges a name stands beside its point: there it would be cut.
+                ...(isNamed ? { label: besidePoint(named(p), at(p.x) - left, input.width - left - 8, t) } : {}),
+              })),
+            }),
       },
     ],
   };
   option.tooltip = {
     ...(option.tooltip as object),
-    formatter: (over: { dataIndex: number; color: string }) => {
+    formatter: (over: { dataIndex: number }) => {
       const p = points[over.dataIndex];
       if (!p) return '';
+      const colour = coloured(p.part ?? null);
       const figures = [across, up, ...(size ? [size] : [])];
       const last = figures[figures.length - 1] as (typeof figures)[number];
       const whose = `<div>${html(whole(p))}</div>`;
-      if (tips.isSentence) return tips.of(p.row, over.color, '', null, last.column);
+      if (tips.isSentence) return tips.of(p.row, colour, '', null, last.column);
       return `${whose}${figures
         .slice(0, -1)
-        .map((f) => tip(over.color, f.column.title, f.values[p.row], f.column))
-        .join('')}${tips.of(p.row, over.color, last.column.title, last.values[p.row], last.column)}`;
+        .map((f) => tip(colour, f.column.title, f.values[p.row], f.column))
+        .join('')}${tips.of(p.row, colour, last.column.title, last.values[p.row], last.column)}`;
     },
   };
   return {
@@ -207,10 +213,47 @@ export function draw(input: DrawingInput): Drawing {
     marks: points.map((p, i) => ({
       member: p.member,
       isRest: p.isRest,
-      text: `${whole(p)}: ${label(p.x, across.column)}, ${label(p.y, up.column)}${after(tips.words(p.row))}`,
+      // Of many points few are ever read.
+      get text() {
+        return `${whole(p)}: ${label(p.x, across.column)}, ${label(p.y, up.column)}${after(tips.words(p.row))}`;
+      },
       series: 0,
       data: i,
     })),
+  };
+}
+
+interface Point {
+  radius: number;
+}
+
+/**
+ * How points look: each by itself, or all of them by what is asked of each when it is drawn, which of many takes a part of the time.
+ * There its opacity is a part of its colour, since nothing else of a style can be asked of each.
+ */
+function looksOf<P extends Point>(
+  points: readonly P[],
+  by: { symbolOf: (p: P) => string | undefined; colourOf: (p: P) => string; opacityOf: (p: P) => number },
+) {
+  const asked =
+    <T>(of: (p: P) => T) =>
+    ({ dataIndex }: { dataIndex: number }) =>
+      of(points[dataIndex] as P);
+  const seen = asked((p) => {
+    const alpha = Math.round(by.opacityOf(p) * 255);
+    return `${by.colourOf(p)}${alpha.toString(16).padStart(2, '0')}`;
+  });
+  return {
+    of: (p: P) => ({
+      symbolSize: p.radius,
+      symbol: by.symbolOf(p),
+      itemStyle: { color: by.colourOf(p), opacity: by.opacityOf(p) },
+    }),
+    ofAll: {
+      symbolSize: (_: unknown, at: { dataIndex: number }) => asked((p) => p.radius)(at),
+      symbol: (_: unknown, at: { dataIndex: number }) => asked(by.symbolOf)(at) ?? 'circle',
+      itemStyle: { color: seen },
+    },
   };
 }
 

@@ -119,3 +119,37 @@ test('Points that the service has put into cells are drawn as such and are none 
   });
   expect(made.marks).toEqual([]);
 });
+
+test('Many points are drawn by what is asked of each, as they look each by itself', () => {
+  const columns = [
+    column('vessel', 'group', 'text'),
+    { ...column('class', 'group', 'text'), colours: { Swift: '#123456' } },
+    column('x', 'figure', 'integer'),
+    column('y', 'figure', 'integer'),
+  ];
+  const rows = (n: number) =>
+    input('scatter', columns, [
+      Array.from({ length: n }, (_, i) => `v${i}`),
+      Array.from({ length: n }, (_, i) => (i % 2 ? 'Swift' : 'Sounder')),
+      Array.from({ length: n }, (_, i) => i),
+      Array.from({ length: n }, (_, i) => n - i),
+    ]);
+  const given = { ...rows(600), selection: { members: [['v1']] } };
+  const [series] = draw(given).option.series as [
+    {
+      data: unknown[];
+      symbolSize: (v: unknown, at: object) => number;
+      symbol: (v: unknown, at: object) => string;
+      itemStyle: { color: (at: object) => string };
+    },
+  ];
+  expect(series.data[3]).toEqual([3, 597]);
+  const at = { dataIndex: 3 };
+  expect([series.symbolSize(null, at), series.symbol(null, at)]).toEqual([4, 'circle']);
+  const alpha = (of: number) => Number.parseInt(series.itemStyle.color({ dataIndex: of }).slice(7), 16);
+  expect(series.itemStyle.color(at).slice(0, 7)).toBe('#123456');
+  // What is not picked is faint.
+  expect(alpha(1)).toBe(Math.round(0.55 * 255));
+  expect(alpha(3)).toBeLessThan(alpha(1) / 2);
+  expect(draw(given).marks[3]?.text).toBe('v3, Swift: 3, 597');
+});
