@@ -317,6 +317,21 @@ public sealed class OwnTilesTests : IDisposable
             await Refused(client, """{"edit": "table", "tile": "reasons", "table": {"widths": [{"column": "x", "width": 5}]}}""")
         ).ShouldContain("leaves out");
         (await Refused(client, """{"edit": "table", "tile": "reasons", "table": {"sorted": [null]}}""")).ShouldContain("leaves out");
+        var many = string.Join(", ", Enumerable.Range(0, 600).Select(i => $"\"{i}\""));
+        var filters = (string[])
+            [
+                "null",
+                """{"column": null, "least": 2}""",
+                """{"column": "x", "least": 1e999}""",
+                """{"column": "x", "among": [null]}""",
+                $$"""{"column": "x", "begins": "{{new string('x', 201)}}"}""",
+                $$"""{"column": "x", "among": [{{many}}]}, {"column": "y", "among": [{{many}}]}""",
+            ];
+        foreach (var filter in filters)
+            (await Refused(client, $$$"""{"edit": "table", "tile": "reasons", "table": {"filters": [{{{filter}}}]}}""")).ShouldContain(
+                "leaves out",
+                customMessage: filter
+            );
         (
             await Refused(
                 client,

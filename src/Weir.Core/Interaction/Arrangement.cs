@@ -109,6 +109,7 @@ public sealed record TableColumns(
 )
 {
     private const int Most = 200;
+    internal const int MostMembers = 1_000;
 
     /// <summary>False where it was read from JSON with null in the place of a name, or has more than any table.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
@@ -118,7 +119,10 @@ public sealed record TableColumns(
         && Drawing.Names(Pinned, Most)
         && (Widths is null || Drawing.Names([.. Widths.Select(w => w?.Column!)], Most) && Widths.All(w => w.Width is >= 20 and <= 2_000))
         && (Sorted is null || Drawing.Names([.. Sorted.Select(s => s?.Column!)], Most) && Sorted.All(s => Drawing.IsName(s.Under)))
-        && (Filters is null || Filters.Count <= Most && Filters.All(f => f is { IsWhole: true }));
+        && (
+            Filters is null
+            || Filters.Count <= Most && Filters.All(f => f is { IsWhole: true }) && Filters.Sum(f => f.Among?.Count ?? 0) <= MostMembers
+        );
 
     /// <summary>True if it says nothing.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
@@ -204,13 +208,11 @@ public sealed record LineFilter(
     bool? Missing = null
 )
 {
-    private const int MostMembers = 1_000;
-
     /// <summary>False where it was read from JSON with null in the place of a name, or is longer than any that is said by hand.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public bool IsWhole =>
         Drawing.Names([Column], 1)
-        && Drawing.Names(Among, MostMembers)
+        && Drawing.Names(Among, TableColumns.MostMembers)
         && new[] { Contains, Begins, From, To }.All(Drawing.IsName)
         && (Least is null || double.IsFinite(Least.Value))
         && (Most is null || double.IsFinite(Most.Value));
