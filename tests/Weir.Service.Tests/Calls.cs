@@ -38,11 +38,11 @@ internal static class Calls
 
     /// <summary>A folder with the demo's definitions, and a role more.</summary>
     /// <param name="grants">What it grants, as text on one line.</param>
-    public static string WithRole(string name, string grants)
+    public static TempFolder WithRole(string name, string grants)
     {
-        var folder = Path.Combine(Repository.Temp(name).Path, "definitions");
+        var folder = Repository.Temp(name);
         Repository.CopyDemo(
-            folder,
+            folder.Path,
             (path, text) =>
                 path.EndsWith("access.yaml", StringComparison.Ordinal)
                     ? text.Replace("roles:\n", $"roles:\n  {name}: {grants}\n")

@@ -129,12 +129,8 @@ public sealed class DatasetDraftTests
     [Fact]
     public async Task Whoever_publishes_and_does_not_define_has_no_drafts_of_datasets()
     {
-        await using var service = await RunningService.Start(change: o =>
-            o with
-            {
-                WorkspaceFolder = WithRole("publisher", "{ may: [publish], reads: { sailings: all } }"),
-            }
-        );
+        using var workspace = WithRole("publisher", "{ may: [publish], reads: { sailings: all } }");
+        await using var service = await RunningService.Start(workspace: workspace.Path);
         service
             .Services.GetRequiredService<Users>()
             .Put(new Viewer("pub", "Pub", ["publisher"], new Dictionary<string, IReadOnlyList<string>>()), "pub-lantern-12");
@@ -191,12 +187,8 @@ public sealed class DatasetDraftTests
     [Fact]
     public async Task Who_defines_finds_datasets_that_no_role_of_their_own_reads()
     {
-        await using var service = await RunningService.Start(change: o =>
-            o with
-            {
-                WorkspaceFolder = WithRole("definer", "{ may: [publish, define], reads: { costs: all } }"),
-            }
-        );
+        using var workspace = WithRole("definer", "{ may: [publish, define], reads: { costs: all } }");
+        await using var service = await RunningService.Start(workspace: workspace.Path);
         service
             .Services.GetRequiredService<Users>()
             .Put(new Viewer("def", "Def", ["definer"], new Dictionary<string, IReadOnlyList<string>>()), "def-lantern-12");

@@ -545,12 +545,8 @@ public sealed class DraftTests
     [Fact]
     public async Task Figures_of_a_draft_are_of_the_rows_that_its_owner_may_see_whatever_it_says()
     {
-        await using var service = await RunningService.Start(change: o =>
-            o with
-            {
-                WorkspaceFolder = WithRole("half", "{ may: [publish], reads: { sailings: { where: \"home_port in user.ports\" } } }"),
-            }
-        );
+        using var workspace = WithRole("half", "{ may: [publish], reads: { sailings: { where: \"home_port in user.ports\" } } }");
+        await using var service = await RunningService.Start(workspace: workspace.Path);
         service
             .Services.GetRequiredService<Users>()
             .Put(

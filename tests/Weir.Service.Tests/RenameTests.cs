@@ -296,12 +296,8 @@ public sealed class RenameTests
     [Fact]
     public async Task Whoever_publishes_and_does_not_define_gives_names_to_dashboards_only()
     {
-        await using var service = await RunningService.Start(change: o =>
-            o with
-            {
-                WorkspaceFolder = WithRole("publisher", "{ may: [publish], reads: { sailings: all } }"),
-            }
-        );
+        using var workspace = WithRole("publisher", "{ may: [publish], reads: { sailings: all } }");
+        await using var service = await RunningService.Start(workspace: workspace.Path);
         service
             .Services.GetRequiredService<Users>()
             .Put(new Viewer("pub", "Pub", ["publisher"], new Dictionary<string, IReadOnlyList<string>>()), "pub-lantern-12");

@@ -168,7 +168,8 @@ function Shown(props: PictureProps & { cross: Cross }) {
     () => along.map((v) => ({ ...v, column: columns[v.index] as FigureColumn })),
     [span, columns],
   );
-  // Lines are laid out each by itself, so that one that comes while they scroll has none but its own to be measured and drawn.
+  // Lines are laid out each by itself, so that one that comes while they scroll has none but its own to be measured and drawn. What is
+  // laid out so is no table any more to a screen reader but by the roles that it is given.
   const tracks = {
     width: wide.first + horizontal.getTotalSize(),
     '--tracks': [wide.first, before, ...along.map((v) => v.size), after]
