@@ -24,7 +24,8 @@ const said = (part: ColumnSort | LineFilter) =>
   );
 
 const same = (one: (ColumnSort | LineFilter)[], other: (ColumnSort | LineFilter)[]) =>
-  one.length === other.length && one.every((part, i) => said(part) === said(other[i] as typeof part));
+  one === other ||
+  (one.length === other.length && one.every((part, i) => said(part) === said(other[i] as typeof part)));
 
 export const areSortedAlike = (one: Lines, other: Lines) => same(one.sorted, other.sorted);
 export const areFilteredAlike = (one: Lines, other: Lines) => same(one.filters, other.filters);

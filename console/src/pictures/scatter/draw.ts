@@ -223,26 +223,16 @@ export function draw(input: DrawingInput): Drawing {
   };
 }
 
-interface Point {
-  radius: number;
-}
-
 /**
  * How points look: each by itself, or all of them by what is asked of each when it is drawn, which of many takes a part of the time.
- * There its opacity is a part of its colour, since nothing else of a style can be asked of each.
+ * There its opacity is a part of its colour, of six hexadecimal digits, since nothing else of a style can be asked of each.
  */
-function looksOf<P extends Point>(
+function looksOf<P extends { radius: number }>(
   points: readonly P[],
   by: { symbolOf: (p: P) => string | undefined; colourOf: (p: P) => string; opacityOf: (p: P) => number },
 ) {
-  const asked =
-    <T>(of: (p: P) => T) =>
-    ({ dataIndex }: { dataIndex: number }) =>
-      of(points[dataIndex] as P);
-  const seen = asked((p) => {
-    const alpha = Math.round(by.opacityOf(p) * 255);
-    return `${by.colourOf(p)}${alpha.toString(16).padStart(2, '0')}`;
-  });
+  const point = ({ dataIndex }: { dataIndex: number }) => points[dataIndex] as P;
+  const alpha = (p: P) => Math.round(by.opacityOf(p) * 255);
   return {
     of: (p: P) => ({
       symbolSize: p.radius,
@@ -250,9 +240,12 @@ function looksOf<P extends Point>(
       itemStyle: { color: by.colourOf(p), opacity: by.opacityOf(p) },
     }),
     ofAll: {
-      symbolSize: (_: unknown, at: { dataIndex: number }) => asked((p) => p.radius)(at),
-      symbol: (_: unknown, at: { dataIndex: number }) => asked(by.symbolOf)(at) ?? 'circle',
-      itemStyle: { color: seen },
+      symbolSize: (_: unknown, at: { dataIndex: number }) => point(at).radius,
+      symbol: (_: unknown, at: { dataIndex: number }) => by.symbolOf(point(at)) ?? 'circle',
+      itemStyle: {
+        color: (at: { dataIndex: number }) =>
+          `${by.colourOf(point(at))}${alpha(point(at)).toString(16).padStart(2, '0')}`,
+      },
     },
   };
 }
