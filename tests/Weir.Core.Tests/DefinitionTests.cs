@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using Shouldly;
 using Weir.Core;
 using Weir.Core.Definitions;
@@ -230,6 +231,27 @@ public class DefinitionTests
             var faults = WorkspaceText.Read(new Dictionary<string, string>(files) { [path] = files[path] + "more: { text: \"no" }).Faults;
             var errors = faults.Where(f => f.Severity == Severity.Error).ToList();
             errors.ShouldHaveSingleItem(string.Join("\n", errors)).File.ShouldBe(path);
+        }
+    }
+
+    [Theory]
+    [InlineData(@"- (\{ )?tile: [\w-]+", "- ${1}tile: [no]")]
+    [InlineData(@"- (\{ )?tile: [\w-]+", "- ${1}no: tile")]
+    [InlineData("tiles:", "no_tiles:")]
+    public void A_tile_that_is_none_alone_has_errors_whatever_else_names_it_or_what_it_brings(string written, string broken)
+    {
+        var files = Repository.DemoDefinitions();
+        var report = files["reports/terminals.yaml"];
+        files["reports/terminals.yaml"] = report + "set: { at_port: [SKE] }\n";
+        WorkspaceText.Read(files).Faults.ShouldNotContain(f => f.Severity == Severity.Error);
+        const string Path = "dashboards/tickets.yaml";
+        foreach (Match match in Regex.Matches(files[Path], written))
+        {
+            var text = files[Path].Remove(match.Index, match.Length).Insert(match.Index, match.Result(broken));
+            var faults = WorkspaceText.Read(new Dictionary<string, string>(files) { [Path] = text }).Faults;
+            var errors = faults.Where(f => f.Severity == Severity.Error).ToList();
+            errors.ShouldNotBeEmpty();
+            errors.Where(f => f.File != Path).ShouldBeEmpty($"{match.Value}\n{string.Join("\n", errors)}");
         }
     }
 

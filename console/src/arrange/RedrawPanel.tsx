@@ -51,64 +51,10 @@ export default function RedrawPanel({ tile: name }: { tile: string }) {
 }
 
 function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }) {
-  const dispatch = useDispatch();
-  const mayKeep = usePage((s) => s.page.mayArrange);
+  const { draft, kind, change } = useDraft(choices, tile);
   const hidden = usePage((s) => hiddenIn(s, tile));
-  const drawn = usePage((s) => drawnOtherwise(s, tile));
-  const isHiddenAnew = usePage((s) => isHiddenForVisit(s, tile));
   const refused = usePage((s) => s.page.view.dropped);
-  const [draft, setDraft] = useState<Drawing>(choices.now);
-  const [of, setOf] = useState(choices.now);
-  // What came from elsewhere, such as going back, is what the form goes on from.
-  if (JSON.stringify(of) !== JSON.stringify(choices.now)) {
-    setOf(choices.now);
-    setDraft(choices.now);
-  }
-  const kind = choices.kinds.find((k) => k.name === draft.picture);
   const lack = kind && lacking(draft, kind);
-
-  /** Draws it so at once, for this visit, as soon as nothing is wanting. */
-  function change(part: Partial<Drawing>) {
-    const next = { ...draft, ...part };
-    setDraft(next);
-    const as = choices.kinds.find((k) => k.name === next.picture);
-    if (as && !lacking(next, as))
-      dispatch({ type: 'draw', tile: tile.name, drawing: difference(next, choices.defined, as) });
-  }
-
-  const show = draft.show ?? [];
-  const by = draft.by ?? [];
-  const measures = choices.measures.map((m) => ({ value: m.name, label: m.title }));
-  const fields = choices.fields.flatMap((f) =>
-    f.grains.length > 0
-      ? f.grains.map((g) => ({ value: `${f.name}.${g.value}`, label: `${f.title}: ${g.title}` }))
-      : [{ value: f.name, label: f.title }],
-  );
-  const sorts = [...measures.filter((m) => show.includes(m.value)), ...fields.filter((f) => by.includes(f.value))];
-
-  function keep() {
-    if (kind)
-      dispatch({
-        type: 'edit',
-        edit: {
-          edit: 'draw',
-          tile: tile.name,
-          drawing: {
-            ...difference(draft, choices.defined, kind),
-            ...(hidden.length > 0 ? { without: hidden } : {}),
-          } as Drawing,
-        },
-      });
-    dispatch({ type: 'redraw' });
-  }
-
-  /** As its developer has it: in the view where that has it otherwise and may be changed, else for the visit. */
-  function restore() {
-    dispatch({ type: 'hide series', tile: tile.name, ...(tile.without.length > 0 ? { names: [] } : {}) });
-    if (tile.drawnInView && mayKeep) dispatch({ type: 'edit', edit: { edit: 'draw', tile: tile.name, drawing: null } });
-    else dispatch({ type: 'draw', tile: tile.name, drawing: tile.drawnInView ? {} : undefined });
-  }
-
   return (
     <div className={classes.panelForm}>
       <div className={classes.kinds} role="group" aria-label="Kind of picture">
@@ -125,76 +71,7 @@ function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }
           </button>
         ))}
       </div>
-      {kind && kind.mostShow > 0 && (
-        <MultiSelect
-          label="Shows"
-          data={measures}
-          value={show}
-          maxValues={kind.mostShow}
-          searchable
-          onChange={(v) => change({ show: v })}
-        />
-      )}
-      {kind && kind.mostBy > 0 && (
-        <MultiSelect
-          label="By"
-          data={fields}
-          value={by}
-          maxValues={kind.mostBy}
-          searchable
-          onChange={(v) => change({ by: v })}
-        />
-      )}
-      {kind?.canSplit && (
-        <Select
-          label="Split by"
-          placeholder="Nothing"
-          data={fields}
-          value={draft.split || null}
-          clearable
-          searchable
-          onChange={(v) => change({ split: v ?? '' })}
-        />
-      )}
-      {kind?.canSort && (
-        <>
-          <Select
-            label="In the order of"
-            placeholder="Its own order"
-            data={sorts}
-            value={sorts.some((s) => s.value === draft.sort) ? (draft.sort ?? null) : null}
-            clearable
-            onChange={(v) => change({ sort: v ?? '' })}
-          />
-          {draft.sort && (
-            <Switch
-              label="Greatest first"
-              checked={draft.descending}
-              onChange={(e) => change({ descending: e.currentTarget.checked })}
-            />
-          )}
-        </>
-      )}
-      {kind?.canTop && (
-        <>
-          <NumberInput
-            label="Only the leading"
-            placeholder="All"
-            min={1}
-            max={1000}
-            allowDecimal={false}
-            value={draft.top || ''}
-            onChange={(v) => change({ top: typeof v === 'number' ? v : 0 })}
-          />
-          {draft.top ? (
-            <Checkbox
-              label="Gather the others into one"
-              checked={draft.rest}
-              onChange={(e) => change({ rest: e.currentTarget.checked })}
-            />
-          ) : null}
-        </>
-      )}
+      {kind && <Slots choices={choices} draft={draft} kind={kind} onChange={change} />}
       {lack && <Alert color="orange">{lack} Until then it stays as it is.</Alert>}
       {refused.map((sentence) => (
         <Alert key={sentence} color="orange">
@@ -207,6 +84,174 @@ function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }
           {hidden.length > 5 && ` and ${hidden.length - 5} more`}.
         </p>
       )}
+      <Keeping tile={tile} hidden={hidden} drawing={kind && difference(draft, choices.defined, kind)} />
+      {pictureOf(tile).hasLines && <LinesActs tile={tile} />}
+    </div>
+  );
+}
+
+/** What the form says, and a change of it: drawn so at once, for this visit, as soon as nothing is wanting. */
+function useDraft(choices: Choices, tile: Schemas['TileInfo']) {
+  const dispatch = useDispatch();
+  const [draft, setDraft] = useState<Drawing>(choices.now);
+  const [of, setOf] = useState(choices.now);
+  // What came from elsewhere, such as going back, is what the form goes on from.
+  if (JSON.stringify(of) !== JSON.stringify(choices.now)) {
+    setOf(choices.now);
+    setDraft(choices.now);
+  }
+  const kindOf = (drawing: Drawing) => choices.kinds.find((k) => k.name === drawing.picture);
+  const change = (part: Partial<Drawing>) => {
+    const next = { ...draft, ...part };
+    setDraft(next);
+    const kind = kindOf(next);
+    if (kind && !lacking(next, kind))
+      dispatch({ type: 'draw', tile: tile.name, drawing: difference(next, choices.defined, kind) });
+  };
+  return { draft, kind: kindOf(draft), change };
+}
+
+/** What a kind of picture shows, by what, in which order, and how much of it. */
+function Slots({
+  choices,
+  draft,
+  kind,
+  onChange,
+}: {
+  choices: Choices;
+  draft: Drawing;
+  kind: Schemas['KindChoice'];
+  onChange: (part: Partial<Drawing>) => void;
+}) {
+  const show = draft.show ?? [];
+  const by = draft.by ?? [];
+  const measures = choices.measures.map((m) => ({ value: m.name, label: m.title }));
+  const fields = choices.fields.flatMap((f) =>
+    f.grains.length > 0
+      ? f.grains.map((g) => ({ value: `${f.name}.${g.value}`, label: `${f.title}: ${g.title}` }))
+      : [{ value: f.name, label: f.title }],
+  );
+  const sorts = [...measures.filter((m) => show.includes(m.value)), ...fields.filter((f) => by.includes(f.value))];
+  return (
+    <>
+      {kind.mostShow > 0 && (
+        <MultiSelect
+          label="Shows"
+          data={measures}
+          value={show}
+          maxValues={kind.mostShow}
+          searchable
+          onChange={(v) => onChange({ show: v })}
+        />
+      )}
+      {kind.mostBy > 0 && (
+        <MultiSelect
+          label="By"
+          data={fields}
+          value={by}
+          maxValues={kind.mostBy}
+          searchable
+          onChange={(v) => onChange({ by: v })}
+        />
+      )}
+      {kind.canSplit && (
+        <Select
+          label="Split by"
+          placeholder="Nothing"
+          data={fields}
+          value={draft.split || null}
+          clearable
+          searchable
+          onChange={(v) => onChange({ split: v ?? '' })}
+        />
+      )}
+      {kind.canSort && <Order draft={draft} sorts={sorts} onChange={onChange} />}
+      {kind.canTop && <Leading draft={draft} onChange={onChange} />}
+    </>
+  );
+}
+
+interface PartProps {
+  draft: Drawing;
+  onChange: (part: Partial<Drawing>) => void;
+}
+
+const Order = ({ draft, sorts, onChange }: PartProps & { sorts: { value: string; label: string }[] }) => (
+  <>
+    <Select
+      label="In the order of"
+      placeholder="Its own order"
+      data={sorts}
+      value={sorts.some((s) => s.value === draft.sort) ? (draft.sort ?? null) : null}
+      clearable
+      onChange={(v) => onChange({ sort: v ?? '' })}
+    />
+    {draft.sort && (
+      <Switch
+        label="Greatest first"
+        checked={draft.descending}
+        onChange={(e) => onChange({ descending: e.currentTarget.checked })}
+      />
+    )}
+  </>
+);
+
+const Leading = ({ draft, onChange }: PartProps) => (
+  <>
+    <NumberInput
+      label="Only the leading"
+      placeholder="All"
+      min={1}
+      max={1000}
+      allowDecimal={false}
+      value={draft.top || ''}
+      onChange={(v) => onChange({ top: typeof v === 'number' ? v : 0 })}
+    />
+    {draft.top ? (
+      <Checkbox
+        label="Gather the others into one"
+        checked={draft.rest}
+        onChange={(e) => onChange({ rest: e.currentTarget.checked })}
+      />
+    ) : null}
+  </>
+);
+
+/** For how long it is drawn so, and the ways to keep it and to go back. @param drawing How it is drawn; undefined for a kind that is not there. */
+function Keeping({
+  tile,
+  hidden,
+  drawing,
+}: {
+  tile: Schemas['TileInfo'];
+  hidden: readonly string[];
+  drawing: Partial<Drawing> | undefined;
+}) {
+  const dispatch = useDispatch();
+  const mayKeep = usePage((s) => s.page.mayArrange);
+  const drawn = usePage((s) => drawnOtherwise(s, tile));
+  const isHiddenAnew = usePage((s) => isHiddenForVisit(s, tile));
+
+  function keep() {
+    const kept = { ...drawing, ...(hidden.length > 0 ? { without: hidden } : {}) } as Drawing;
+    if (drawing) dispatch({ type: 'edit', edit: { edit: 'draw', tile: tile.name, drawing: kept } });
+    dispatch({ type: 'redraw' });
+  }
+
+  function leave() {
+    dispatch({ type: 'hide series', tile: tile.name });
+    if (!isHiddenAnew || tile.drawn === 'visit') dispatch({ type: 'draw', tile: tile.name });
+  }
+
+  /** As its developer has it: in the view where that has it otherwise and may be changed, else for the visit. */
+  function restore() {
+    dispatch({ type: 'hide series', tile: tile.name, ...(tile.without.length > 0 ? { names: [] } : {}) });
+    if (tile.drawnInView && mayKeep) dispatch({ type: 'edit', edit: { edit: 'draw', tile: tile.name, drawing: null } });
+    else dispatch({ type: 'draw', tile: tile.name, drawing: tile.drawnInView ? {} : undefined });
+  }
+
+  return (
+    <>
       <p className="quiet" role="status">
         {drawn === 'visit'
           ? 'Drawn so for this visit.'
@@ -216,13 +261,7 @@ function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }
       </p>
       {drawn === 'visit' && mayKeep && <Button onClick={keep}>Keep in my view</Button>}
       {drawn === 'visit' && tile.drawnInView && (
-        <Button
-          variant="default"
-          onClick={() => {
-            dispatch({ type: 'hide series', tile: tile.name });
-            if (!isHiddenAnew || tile.drawn === 'visit') dispatch({ type: 'draw', tile: tile.name });
-          }}
-        >
+        <Button variant="default" onClick={leave}>
           Back to how my view has it
         </Button>
       )}
@@ -231,8 +270,7 @@ function Form({ choices, tile }: { choices: Choices; tile: Schemas['TileInfo'] }
           As it was defined
         </Button>
       )}
-      {pictureOf(tile).hasLines && <LinesActs tile={tile} />}
-    </div>
+    </>
   );
 }
 

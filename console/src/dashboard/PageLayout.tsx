@@ -24,7 +24,7 @@ const ExplainPanel = lazy(() => import('./ExplainPanel'));
 const RedrawPanel = lazy(() => import('../arrange/RedrawPanel'));
 const RowsPanel = lazy(() => import('./RowsPanel'));
 const Wall = lazy(() => import('./Wall'));
-const WiringPicture = lazy(() => import('./WiringPicture'));
+const WiringPicture = lazy(() => import('./wiring/WiringPicture'));
 
 /** A dashboard: its tabs, what is picked, and the tiles of the open tab. */
 export function PageLayout() {

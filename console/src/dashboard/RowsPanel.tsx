@@ -1,7 +1,7 @@
 import { Button, Checkbox, Drawer, MultiSelect, Select } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { api, type Schemas, type TileInfo, unwrap, type Value, zone } from '../api/client';
 import { download, fileOf } from '../api/files';
 import { label } from '../model/labels';
@@ -22,41 +22,40 @@ export default function RowsPanel({ tile: name }: { tile: string }) {
   return tile ? <Rows dashboard={page.name} tile={tile} onClose={close} /> : null;
 }
 
-function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo; onClose: () => void }) {
+type Body = Schemas['RowsRequest'];
+
+/** What is asked of the rows, and where one is among them. */
+function useRows(dashboard: string, tile: TileInfo) {
   const view = usePage((s) => s.page.view.view);
-  const mayExport = usePage((s) => s.page.mayExport);
   const selections = usePage((s) => s.applied);
   const set = usePage((s) => s.set);
   const [first, setFirst] = useState(0);
-  const { sort, where, clear, of } = useAsked(() => {
-    setFirst(0);
-    setCard(undefined);
-  });
-  const weekStarts = usePage((s) => s.page.weekStarts);
   const [size, setSize] = useState(50);
   const [columns, setColumns] = useState<string[]>([]);
   const [card, setCard] = useState<number>();
-  const [problem, setProblem] = useState<string>();
-  const [marked, setMarked] = useState(false);
+  const lines = useAsked(() => {
+    setFirst(0);
+    setCard(undefined);
+  });
   const own = selections[tile.name];
-  const member =
-    own && !own.exclude && !own.range && !own.restOf && own.members.length === 1 ? own.members[0] : undefined;
-  const body = {
+  const isOne = own && !own.exclude && !own.range && !own.restOf && own.members.length === 1;
+  const member = isOne ? own.members[0] : undefined;
+  const body: Body = {
     selections: asked(selections),
     viewing: { parameters: set, zone, view },
-    mark: member ? { member: member, restOf: null } : null,
+    mark: member ? { member, restOf: null } : null,
     columns: columns.length > 0 ? columns : null,
-    sort,
-    where,
+    sort: lines.sort,
+    where: lines.where,
     first,
     count: size,
-    byteOrderMark: marked,
+    byteOrderMark: false,
   };
-  const ask = (part: Partial<typeof body>) =>
+  const ask = (part: Partial<Body>) =>
     unwrap(
       api.POST('/api/dashboards/{dashboard}/tiles/{tile}/rows', {
         params: { path: { dashboard, tile: tile.name } },
-        body: { ...body, byteOrderMark: false, ...part },
+        body: { ...body, ...part },
       }),
     );
   const rows = useQuery({
@@ -69,37 +68,35 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
     enabled: card !== undefined,
     queryFn: () => ask({ first: card ?? 0, count: 1, columns: null }),
   });
-  const answer = rows.data;
-  const count = answer?.table.values[0]?.length ?? 0;
-  const lines = Number(answer?.lines ?? 0);
-  const reachable = Math.min(lines, Number(answer?.most ?? 0));
+  return {
+    body,
+    rows,
+    one,
+    lines,
+    first,
+    setFirst,
+    size,
+    setSize: (next: number) => {
+      setSize(next);
+      setFirst(0);
+    },
+    columns,
+    setColumns,
+    card,
+    setCard,
+    of: member ? `: ${memberLabel(member, fieldsOf(tile, own))}` : '',
+  };
+}
 
-  async function save() {
-    setProblem(undefined);
-    const at = `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(tile.name)}/rows.csv`;
-    let response: Response;
-    try {
-      response = await fileOf(at, body);
-      await download(response, `${tile.name}.csv`);
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-      return;
-    }
-    const told = (header: string) => Number(response.headers.get(header) ?? 0);
-    const count = (n: number, noun: string) => `${n.toLocaleString('en-US')} ${noun}${n === 1 ? '' : 's'}`;
-    const [all, here, cells] = [told('Weir-Rows'), told('Weir-Rows-Here'), told('Weir-Marked')];
-    setProblem(
-      [
-        all > here
-          ? `The file has the first ${here.toLocaleString('en-US')} of ${count(all, 'row')}: more may not leave this source at once.`
-          : `The file has all ${count(here, 'row')}.`,
-        cells > 0 &&
-          `${count(cells, 'cell')} would be taken for formulas by a spreadsheet, so ${cells === 1 ? 'it begins' : 'they begin'} with a '.`,
-      ]
-        .filter(Boolean)
-        .join(' '),
-    );
-  }
+type RowsState = ReturnType<typeof useRows>;
+
+function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo; onClose: () => void }) {
+  const mayExport = usePage((s) => s.page.mayExport);
+  const weekStarts = usePage((s) => s.page.weekStarts);
+  const state = useRows(dashboard, tile);
+  const { rows, one, lines, first, card, setCard } = state;
+  const [problem, setProblem] = useState<string>();
+  const answer = rows.data;
 
   return (
     <Drawer
@@ -110,84 +107,16 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
       onKeyDown={(e) => e.key === 'Escape' && onClose()}
       position="right"
       size="min(1100px, 92vw)"
-      title={`Rows behind ${tile.title}${member ? `: ${memberLabel(member, fieldsOf(tile, own))}` : ''}`}
+      title={`Rows behind ${tile.title}${state.of}`}
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
       {rows.error && <p role="alert">{rows.error.message}</p>}
       {problem && <p role="status">{problem}</p>}
       {answer && (
         <div className={classes.rows}>
-          <div className={classes.rowsBar}>
-            <span>
-              {lines === 0
-                ? 'No rows'
-                : `${(first + 1).toLocaleString('en-US')} to ${(first + count).toLocaleString('en-US')} of ${lines.toLocaleString('en-US')} rows`}
-              {answer.restricted && ', of those that you may see'}
-              {where.length > 0 && ', of those that the columns let through'}
-              {reachable < lines && `; the first ${reachable.toLocaleString('en-US')} can be paged`}
-            </span>
-            {where.length > 0 && (
-              <Button size="xs" variant="default" onClick={clear}>
-                Show all
-              </Button>
-            )}
-            <MultiSelect
-              size="xs"
-              aria-label="Columns"
-              placeholder={columns.length === 0 ? 'All columns' : undefined}
-              data={answer.fields.map((f) => ({ value: f.name, label: f.title }))}
-              value={columns}
-              onChange={setColumns}
-              clearable
-              searchable
-            />
-            <Select
-              size="xs"
-              aria-label="Rows a page"
-              data={['25', '50', '100', '500']}
-              value={String(size)}
-              allowDeselect={false}
-              onChange={(v) => {
-                setSize(Number(v));
-                setFirst(0);
-              }}
-            />
-            <Button
-              size="xs"
-              variant="default"
-              disabled={first === 0}
-              onClick={() => setFirst(Math.max(0, first - size))}
-            >
-              Earlier
-            </Button>
-            <Button
-              size="xs"
-              variant="default"
-              disabled={first + count >= reachable || count === 0}
-              onClick={() => setFirst(first + size)}
-            >
-              Later
-            </Button>
-            {mayExport && (
-              <>
-                <Button
-                  size="xs"
-                  variant="default"
-                  leftSection={<Download size={14} aria-hidden />}
-                  onClick={() => void save()}
-                >
-                  CSV
-                </Button>
-                <Checkbox
-                  size="xs"
-                  label="For spreadsheets"
-                  title="Begins the file with the mark by which some spreadsheets know its letters"
-                  checked={marked}
-                  onChange={(e) => setMarked(e.currentTarget.checked)}
-                />
-              </>
-            )}
-          </div>
+          <Bar state={state} answer={answer}>
+            {mayExport && <AsFile dashboard={dashboard} tile={tile} body={state.body} onSaid={setProblem} />}
+          </Bar>
           <div className={classes.rowsTable} role="region" aria-label="Rows">
             <ResultTable
               title={`Rows behind ${tile.title}`}
@@ -195,7 +124,7 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
               columns={answer.table.columns}
               values={answer.table.values as Value[][]}
               weekStarts={weekStarts}
-              asked={of(answer.table.columns)}
+              asked={lines.of(answer.table.columns)}
               write={label}
               before={[
                 {
@@ -216,6 +145,116 @@ function Rows({ dashboard, tile, onClose }: { dashboard: string; tile: TileInfo;
       )}
     </Drawer>
   );
+}
+
+const written = (n: number) => n.toLocaleString('en-US');
+
+/** Which rows are seen, and what leads to others. */
+function Bar({ state, answer, children }: { state: RowsState; answer: Schemas['RowsAnswer']; children: ReactNode }) {
+  const { first, setFirst, size, setSize, columns, setColumns } = state;
+  const { where, clear } = state.lines;
+  const count = answer.table.values[0]?.length ?? 0;
+  const lines = Number(answer.lines);
+  const reachable = Math.min(lines, Number(answer.most));
+  return (
+    <div className={classes.rowsBar}>
+      <span>
+        {lines === 0 ? 'No rows' : `${written(first + 1)} to ${written(first + count)} of ${written(lines)} rows`}
+        {answer.restricted && ', of those that you may see'}
+        {where.length > 0 && ', of those that the columns let through'}
+        {reachable < lines && `; the first ${written(reachable)} can be paged`}
+      </span>
+      {where.length > 0 && (
+        <Button size="xs" variant="default" onClick={clear}>
+          Show all
+        </Button>
+      )}
+      <MultiSelect
+        size="xs"
+        aria-label="Columns"
+        placeholder={columns.length === 0 ? 'All columns' : undefined}
+        data={answer.fields.map((f) => ({ value: f.name, label: f.title }))}
+        value={columns}
+        onChange={setColumns}
+        clearable
+        searchable
+      />
+      <Select
+        size="xs"
+        aria-label="Rows a page"
+        data={['25', '50', '100', '500']}
+        value={String(size)}
+        allowDeselect={false}
+        onChange={(v) => setSize(Number(v))}
+      />
+      <Button size="xs" variant="default" disabled={first === 0} onClick={() => setFirst(Math.max(0, first - size))}>
+        Earlier
+      </Button>
+      <Button
+        size="xs"
+        variant="default"
+        disabled={first + count >= reachable || count === 0}
+        onClick={() => setFirst(first + size)}
+      >
+        Later
+      </Button>
+      {children}
+    </div>
+  );
+}
+
+/** Takes the rows along as a file. @param onSaid What is to be known of it, or what kept it from coming. */
+function AsFile({
+  dashboard,
+  tile,
+  body,
+  onSaid,
+}: {
+  dashboard: string;
+  tile: TileInfo;
+  body: Body;
+  onSaid: (words: string | undefined) => void;
+}) {
+  const [isMarked, setMarked] = useState(false);
+
+  async function save() {
+    onSaid(undefined);
+    const at = `/api/dashboards/${encodeURIComponent(dashboard)}/tiles/${encodeURIComponent(tile.name)}/rows.csv`;
+    try {
+      const response = await fileOf(at, { ...body, byteOrderMark: isMarked });
+      await download(response, `${tile.name}.csv`);
+      onSaid(saidOf(response.headers));
+    } catch (error) {
+      onSaid(error instanceof Error ? error.message : String(error));
+    }
+  }
+  return (
+    <>
+      <Button size="xs" variant="default" leftSection={<Download size={14} aria-hidden />} onClick={() => void save()}>
+        CSV
+      </Button>
+      <Checkbox
+        size="xs"
+        label="For spreadsheets"
+        title="Begins the file with the mark by which some spreadsheets know its letters"
+        checked={isMarked}
+        onChange={(e) => setMarked(e.currentTarget.checked)}
+      />
+    </>
+  );
+}
+
+/** How much of the rows a file has, and what was changed in it. */
+function saidOf(headers: Headers): string {
+  const told = (header: string) => Number(headers.get(header) ?? 0);
+  const count = (n: number, noun: string) => `${written(n)} ${noun}${n === 1 ? '' : 's'}`;
+  const [all, here, cells] = [told('Weir-Rows'), told('Weir-Rows-Here'), told('Weir-Marked')];
+  const rows =
+    all > here
+      ? `The file has the first ${written(here)} of ${count(all, 'row')}: more may not leave this source at once.`
+      : `The file has all ${count(here, 'row')}.`;
+  const marked = `${count(cells, 'cell')} would be taken for formulas by a spreadsheet, so ${cells === 1 ? 'it begins' : 'they begin'} with a '.`;
+  return cells > 0 ? `${rows} ${marked}` : rows;
 }
 
 /** One row with all its fields and what they mean. */

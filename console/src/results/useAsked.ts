@@ -3,7 +3,7 @@ import type { SortingState } from '@tanstack/react-table';
 import { useMemo, useState } from 'react';
 import type { ColumnInfo, Schemas } from '../api/client';
 import { type ColumnFilter, conditionsOf } from './columns';
-import type { Filters } from './ResultTable';
+import type { Filters } from './tableProps';
 
 /** How long nobody types before the service is asked, in milliseconds. */
 const rest = 250;

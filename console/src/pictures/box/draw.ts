@@ -1,16 +1,8 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { ColumnInfo } from '../../api/client';
 import { allOthers, formatOf, isWords, label } from '../../model/labels';
-import {
-  figuresAxis,
-  levelsOf,
-  markBands,
-  markLines,
-  membersAxis,
-  referenced,
-  roomAround,
-  roomOf,
-} from '../parts/cartesian';
+import { figuresAxis, membersAxis, roomAround } from '../parts/cartesian/axes';
+import { levelsOf, markBands, markLines, referenced, roomOf } from '../parts/cartesian/references';
 import {
   after,
   base,

@@ -1,7 +1,8 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Value } from '../../api/client';
 import { formatOf, label, shortNumber } from '../../model/labels';
-import { cartesian, endsOf, roomBeyond } from '../parts/cartesian';
+import { cartesian } from '../parts/cartesian';
+import { endsOf, roomBeyond } from '../parts/cartesian/axes';
 import { base, type Draw, namedBelow, partsOf } from '../parts/drawing';
 
 /** Bars over ranges of a number, without gaps between them; of several members stacked, side by side or laid over one another. */

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { nearestPoint } from '../parts/ChartTile';
+import { nearestPoint } from '../parts/chart/useChart';
 import { column, input } from '../parts/testing';
 import { placesOn } from './draw';
 

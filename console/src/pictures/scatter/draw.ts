@@ -3,7 +3,7 @@ import type { ColumnInfo, Value } from '../../api/client';
 import type { Tokens } from '../../look/tokens';
 import { allOthers, formatOf, label } from '../../model/labels';
 import { type Plane, seenThrough } from '../../model/lens';
-import { figureLabels } from '../parts/cartesian';
+import { figureLabels } from '../parts/cartesian/axes';
 import { colourOf, figureColours } from '../parts/colours';
 import {
   after,

@@ -1,202 +1,167 @@
-import type { EChartsCoreOption } from 'echarts/core';
-import { allOthers, formatOf, isWords, label, shortNumber } from '../../model/labels';
-import { figuresAxis, membersAxis, roomAround } from '../parts/cartesian';
+import { label } from '../../model/labels';
 import { onColour } from '../parts/colours';
-import { after, base, type Drawing, type DrawingInput, html, opacityOf, partsOf, tip, tipsOf } from '../parts/drawing';
-import { coarsened, runningEnds, scaleOf } from '../parts/scale';
+import {
+  after,
+  base,
+  type Drawing,
+  type DrawingInput,
+  html,
+  opacityOf,
+  type Parts,
+  partsOf,
+  type Tips,
+  tip,
+  tipsOf,
+} from '../parts/drawing';
+import { type Plot, plotOf } from './plot';
+import { changeOf, lowerOf, type Step, type Steps, stepsOf, upperOf, writtenOf } from './steps';
 
-/** A bar between two figures. */
-interface Step {
-  name: string;
-  from: number;
-  to: number;
-  /** The line of the result; none for the start and the end. */
-  row?: number;
+/** How a bar looks. */
+interface Looks {
+  colour: (s: Step) => string;
+  opacity: (s: Step) => number;
 }
 
 /** Steps that add up from a start to an end. */
 export function draw(input: DrawingInput): Drawing {
-  const { tile, table, tokens: t, selection } = input;
-  const parts = partsOf(table);
-  const [by] = parts.groups;
-  const [first, second] = parts.figures;
-  if (!by || !first) return { option: base(t), marks: [] };
+  const { tokens: t } = input;
+  const parts = partsOf(input.table);
+  const of = stepsOf(input, parts);
+  if (!of) return { option: base(t), marks: [] };
+  const plot = plotOf(input, parts, of);
+  const looks = looksOf(input, parts);
   const tips = tipsOf(input);
-  const ends = runningEnds(first.values, second?.values);
-  const steps: Step[] = ends.slice(1).map((to, row) => ({
-    name: parts.isRest(row) ? allOthers : label(parts.group(0)[row] ?? null, by),
-    from: ends[row] ?? 0,
-    to,
-    row,
-  }));
-  if (second) steps.unshift({ name: first.column.title, from: 0, to: ends[0] ?? 0 });
-  // Where only leading members are shown and no rest, the sum is one of those shown.
-  const isCut = tile.isTop && !tile.hasRest;
-  steps.push({
-    name: second ? second.column.title : isCut ? 'Sum of those shown' : 'Sum',
-    from: 0,
-    to: ends[ends.length - 1] ?? 0,
-  });
-  const lying = tile.options?.direction ? tile.options.direction === 'lying' : isWords(by);
-  const format = { ...formatOf(first.column), unit: '' };
-  const { unit } = formatOf(first.column);
-  const ticks = lying ? 3 : Math.max(2, Math.floor(input.height / (60 * t.scale)));
-  const scale = scaleOf(input.scale ?? [...ends, 0], ticks);
-  const [least, most] = [Math.min(...ends), Math.max(...ends)];
-  const room = (lying ? input.height : input.width) / steps.length;
-  const change = (s: Step) => s.to - s.from;
-  const written = (s: Step) =>
-    s.row === undefined
-      ? shortNumber(s.to, format)
-      : `${change(s) < 0 ? '\u2212' : '+'}${shortNumber(Math.abs(change(s)), format)}`;
-  // A figure stands at the end of its bar where the bars leave it room.
-  const isWritten = lying
-    ? room > t.size + 2
-    : room > Math.max(...steps.map((s) => written(s).length)) * t.size * 0.6 + 4;
-  // What the longest figure takes of the axis, at about how long that is.
-  const widthOf = (s: Step) => written(s).length * t.size * 0.6 + 8;
-  const wide = Math.max(...steps.map(widthOf));
-  const members = membersAxis(
-    input,
-    steps.map((s) => s.name),
+  const { lying, grid, xAxis, yAxis } = plot;
+  const { steps, ends, first, second, isCut } = of;
+  const start = base(t, false);
+  const last = ends[ends.length - 1] ?? 0;
+  return {
+    option: {
+      ...start,
+      grid,
+      xAxis,
+      yAxis,
+      series: barsOf(input, of, plot, looks),
+      tooltip: {
+        ...(start.tooltip as object),
+        formatter: ({ dataIndex }: { dataIndex: number }) => tipAt(steps[dataIndex], of, tips, looks),
+      },
+    },
     lying,
-  );
-  const around = roomAround(unit, input, lying, isWritten && !lying ? t.size : 0);
-  const longest = Math.max(...steps.map((s) => s.name.length)) * t.size * 0.6;
-  const plot = input.width - Math.min(longest, members.axisLabel.width ?? 0) - 8 - around.left - around.right;
-  const long = lying ? Math.max(wide * 1.5, plot) : Math.max(t.size * 4, input.height - 4 * t.size);
-  const figureRoom = lying ? wide : t.size + 4;
-  // Drawn beside another it keeps the scale of both, however many steps and letters it has itself.
-  const makesRoom = isWritten && input.scale === undefined;
-  const share = ((scale.max - scale.min) * figureRoom) / (long - figureRoom);
-  const beside = Math.ceil(share / scale.interval) * scale.interval;
-  const colour = (s: Step) => (s.row === undefined ? t.rest : change(s) < 0 ? t.series[1] : t.series[0]) ?? t.rest;
-  const opacity = (s: Step) =>
+    note: isCut ? 'The sum is of those shown.' : undefined,
+    summary: `from ${label(second ? (ends[0] ?? 0) : 0, first.column)} to ${label(last, (second ?? first).column)}`,
+    // What stands for no member is no mark, and has none of its place.
+    marks: steps.flatMap((s, i) => {
+      if (s.row === undefined) return [];
+      const by = `${changeOf(s) < 0 ? '\u2212' : '+'}${label(Math.abs(changeOf(s)), first.column)}`;
+      return [
+        {
+          member: [parts.group(0)[s.row] ?? null],
+          isRest: parts.isRest(s.row),
+          text: `${s.name}: ${by}, to ${label(s.to, first.column)}${after(tips.words(s.row))}`,
+          series: changeOf(s) < 0 && upperOf(s) <= 0 ? 2 : 1,
+          data: i,
+        },
+      ];
+    }),
+  };
+}
+
+const looksOf = ({ tile, tokens: t, selection }: DrawingInput, parts: Parts): Looks => ({
+  colour: (s) => (s.row === undefined ? t.rest : changeOf(s) < 0 ? t.series[1] : t.series[0]) ?? t.rest,
+  opacity: (s) =>
     tile.pick === 'none' || s.row === undefined
       ? 1
-      : opacityOf(selection, [parts.group(0)[s.row] ?? null], parts.isRest(s.row));
-  const at = (place: number, value: number) => (lying ? [value, place] : [place, value]);
-  // Room for the figures at the ends of bars, at either side of nothing.
-  const reach = {
-    ...scale,
-    ...(makesRoom && lying && scale.max - most < share ? { max: scale.max + beside } : {}),
-    ...(makesRoom && least < 0 && least - scale.min < share ? { min: scale.min - beside } : {}),
-  };
-  const drawn = coarsened(reach, ticks);
-  const axis = figuresAxis(drawn, ticks, first.column, input, lying);
-  // Where not every name has room, that of the end is not left out.
-  const category = { ...members, axisLabel: { ...members.axisLabel, showMaxLabel: true } };
-  const bar = (value: (s: Step) => number | null, itemStyle: (s: Step) => object, more: object = {}) => ({
+      : opacityOf(selection, [parts.group(0)[s.row] ?? null], parts.isRest(s.row)),
+});
+
+/** What is drawn: nothing up to where a bar begins, and the parts of it above and below nothing. */
+function barsOf(input: DrawingInput, of: Steps, plot: Plot, looks: Looks): object[] {
+  const { tokens: t } = input;
+  const { steps } = of;
+  const { lying } = plot;
+  const bar = (value: (s: Step) => number | null, itemStyle: (s: Step) => object, more: object) => ({
     type: 'bar',
     stack: 'all',
     selectedMode: false,
     barCategoryGap: '28%',
-    barMaxWidth: Math.max(28, Math.min(44, room * 0.4)),
+    barMaxWidth: Math.max(28, Math.min(44, plot.perStep * 0.4)),
     // The start and the end stand for no member: nothing is picked there.
     data: steps.map((s) => ({
       value: value(s),
       itemStyle: itemStyle(s),
-      label: spot(s),
+      label: spotOf(s, plot, looks, t),
       marks: s.row === undefined ? [] : [s.row],
     })),
     ...more,
   });
-  const lower = (s: Step) => Math.min(s.from, s.to);
-  const upper = (s: Step) => Math.max(s.from, s.to);
-  const looks = (s: Step) => ({ color: colour(s), opacity: opacity(s) });
-  /** Where the figure of a bar stands that got no room of its own: where there is some, else nowhere. */
-  const spot = (s: Step): object => {
-    if (!isWritten || makesRoom) return {};
-    const lengthOf = (value: number) => (value / (drawn.max - drawn.min)) * (lying ? plot : long);
-    if (!lying) return upper(s) <= 0 && lengthOf(lower(s) - drawn.min) < figureRoom ? { show: false } : {};
-    const need = widthOf(s);
-    // Beside the plot there is room too: the unit stands below all bars.
-    if (lengthOf(drawn.max - upper(s)) + around.right >= need) return { position: 'right' };
-    // The figure is that of the part which ends the bar: of one that crosses nothing the other part lies before it.
-    const begin = upper(s) > 0 ? Math.max(0, lower(s)) : lower(s);
-    if (begin === lower(s) && lengthOf(begin - drawn.min) >= need) return { position: 'left' };
-    if (lengthOf(upper(s) - begin) < need) return { show: false };
-    return { position: 'inside', color: opacity(s) < 1 ? t.ink : onColour(colour(s), t) };
-  };
+  const style = (s: Step) => ({ color: looks.colour(s), opacity: looks.opacity(s) });
   /** The figure beside the part of a bar that ends it. */
   const figureAt = (position: string, isAt: (s: Step) => boolean) => ({
     label: {
-      show: isWritten,
+      show: plot.isWritten,
       position,
       color: t.ink,
       fontSize: t.size,
       formatter: (p: { dataIndex: number }) => {
         const s = steps[p.dataIndex];
-        return s && isAt(s) ? written(s) : '';
+        return s && isAt(s) ? writtenOf(s, of) : '';
       },
     },
   });
-  const option: EChartsCoreOption = {
-    ...base(t, false),
-    grid: around,
-    xAxis: lying ? axis : category,
-    yAxis: lying ? category : axis,
-    series: [
-      // Up to where a bar begins nothing is seen; one that crosses nothing has a part at either side.
-      bar(
-        (s) => Math.max(0, lower(s)) + Math.min(0, upper(s)),
-        () => ({ color: 'transparent' }),
-        {
-          silent: true,
-          markLine: {
-            silent: true,
-            z: 1,
-            symbol: 'none',
-            label: { show: false },
-            lineStyle: { color: t.quiet, width: 1, type: 'solid', opacity: 0.6 },
-            data: steps.slice(0, -1).map((s, i) => [{ coord: at(i, s.to) }, { coord: at(i + 1, s.to) }]),
-          },
-        },
-      ),
-      bar(
-        (s) => (upper(s) > 0 ? upper(s) - Math.max(0, lower(s)) : null),
-        looks,
-        figureAt(lying ? 'right' : 'top', (s) => upper(s) > 0),
-      ),
-      bar(
-        (s) => (lower(s) < 0 ? lower(s) - Math.min(0, upper(s)) : null),
-        looks,
-        figureAt(lying ? 'left' : 'bottom', (s) => upper(s) <= 0 && lower(s) < 0),
-      ),
-    ],
+  const at = (place: number, value: number) => (lying ? [value, place] : [place, value]);
+  const between = {
+    silent: true,
+    z: 1,
+    symbol: 'none',
+    label: { show: false },
+    lineStyle: { color: t.quiet, width: 1, type: 'solid', opacity: 0.6 },
+    data: steps.slice(0, -1).map((s, i) => [{ coord: at(i, s.to) }, { coord: at(i + 1, s.to) }]),
   };
-  option.tooltip = {
-    ...(option.tooltip as object),
-    formatter: (p: { dataIndex: number }) => {
-      const s = steps[p.dataIndex];
-      if (!s) return '';
-      if (s.row === undefined) return tip(colour(s), s.name, s.to, (second ?? first).column);
-      const { row } = s;
-      if (tips.isSentence) return tips.of(row, colour(s), '', null, first.column);
-      const figures = second ? [first, second] : [first];
-      const own = figures.map((f) => tip('transparent', f.column.title, f.values[row], f.column)).join('');
-      const step = tips.of(row, colour(s), second ? 'Difference' : s.name, change(s), first.column);
-      return second ? `${html(s.name)}${own}${step}` : step;
-    },
-  };
-  return {
-    option,
-    lying,
-    note: isCut ? 'The sum is of those shown.' : undefined,
-    summary: `from ${label(second ? (ends[0] ?? 0) : 0, first.column)} to ${label(ends[ends.length - 1] ?? 0, (second ?? first).column)}`,
-    // What stands for no member is no mark, and has none of its place.
-    marks: steps.flatMap((s, i) =>
-      s.row === undefined
-        ? []
-        : [
-            {
-              member: [parts.group(0)[s.row] ?? null],
-              isRest: parts.isRest(s.row),
-              text: `${s.name}: ${change(s) < 0 ? '\u2212' : '+'}${label(Math.abs(change(s)), first.column)}, to ${label(s.to, first.column)}${after(tips.words(s.row))}`,
-              series: change(s) < 0 && upper(s) <= 0 ? 2 : 1,
-              data: i,
-            },
-          ],
+  return [
+    // One that crosses nothing has a part at either side, and none before it.
+    bar(
+      (s) => Math.max(0, lowerOf(s)) + Math.min(0, upperOf(s)),
+      () => ({ color: 'transparent' }),
+      { silent: true, markLine: between },
     ),
-  };
+    bar(
+      (s) => (upperOf(s) > 0 ? upperOf(s) - Math.max(0, lowerOf(s)) : null),
+      style,
+      figureAt(lying ? 'right' : 'top', (s) => upperOf(s) > 0),
+    ),
+    bar(
+      (s) => (lowerOf(s) < 0 ? lowerOf(s) - Math.min(0, upperOf(s)) : null),
+      style,
+      figureAt(lying ? 'left' : 'bottom', (s) => upperOf(s) <= 0 && lowerOf(s) < 0),
+    ),
+  ];
+}
+
+/** Where the figure of a bar stands that got no room of its own: where there is some, else nowhere. */
+function spotOf(s: Step, plot: Plot, looks: Looks, t: DrawingInput['tokens']): object {
+  if (!plot.isWritten || plot.makesRoom) return {};
+  const { drawn, lying, length } = plot;
+  const lengthOf = (value: number) => (value / (drawn.max - drawn.min)) * length;
+  const need = plot.need(s);
+  const [lower, upper] = [lowerOf(s), upperOf(s)];
+  if (!lying) return upper <= 0 && lengthOf(lower - drawn.min) < need ? { show: false } : {};
+  // Beside the plot there is room too: the unit stands below all bars.
+  if (lengthOf(drawn.max - upper) + plot.grid.right >= need) return { position: 'right' };
+  // The figure is that of the part which ends the bar: of one that crosses nothing the other part lies before it.
+  const begin = upper > 0 ? Math.max(0, lower) : lower;
+  if (begin === lower && lengthOf(begin - drawn.min) >= need) return { position: 'left' };
+  if (lengthOf(upper - begin) < need) return { show: false };
+  return { position: 'inside', color: looks.opacity(s) < 1 ? t.ink : onColour(looks.colour(s), t) };
+}
+
+function tipAt(s: Step | undefined, { first, second }: Steps, tips: Tips, { colour }: Looks): string {
+  if (!s) return '';
+  if (s.row === undefined) return tip(colour(s), s.name, s.to, (second ?? first).column);
+  const { row } = s;
+  if (tips.isSentence) return tips.of(row, colour(s), '', null, first.column);
+  const step = tips.of(row, colour(s), second ? 'Difference' : s.name, changeOf(s), first.column);
+  if (!second) return step;
+  const own = [first, second].map((f) => tip('transparent', f.column.title, f.values[row], f.column)).join('');
+  return `${html(s.name)}${own}${step}`;
 }
