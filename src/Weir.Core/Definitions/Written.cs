@@ -6,11 +6,14 @@ namespace Weir.Core.Definitions;
 /// <param name="Tiles">The first tile of each name.</param>
 internal sealed record WrittenDashboard(Dashboard Dashboard, YamlText Text, IReadOnlyDictionary<string, YamlNode> Tiles)
 {
-    /// <summary>True of a tile that is written here and can't be read, for a fault of its own or of its dataset: who names it has none for that.</summary>
-    public bool IsUnread(string tile) => (Tiles.ContainsKey(tile) || Text.IsBroken(tile)) && Dashboard.Tiles.All(t => t.Name != tile);
+    /// <summary>
+    /// True of a tile that is written here and can't be read, for a fault of its own or of its dataset, or that may be: what was taken out
+    /// for its form may have held it. Who names it has no fault for that.
+    /// </summary>
+    public bool IsUnread(string tile) => (Tiles.ContainsKey(tile) || Text.IsPart) && Dashboard.Tiles.All(t => t.Name != tile);
 
     /// <summary>True if a tile that is written here can't be read: what it would bring isn't known.</summary>
-    public bool HasUnread => Tiles.Keys.Any(IsUnread);
+    public bool HasUnread => Text.IsPart || Tiles.Keys.Any(IsUnread);
 }
 
 /// <summary>Who may see what, for files that name roles and readers.</summary>

@@ -44,11 +44,15 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
     {
         var same = new YamlText(File, others, stop) { Tally = tally };
         same._broken.UnionWith(_broken);
+        same.IsPart = IsPart;
         return same;
     }
 
     /// <summary>True for a key, or an item by name, whose own form is broken: it was taken out, and whoever misses it has no fault for that.</summary>
     public bool IsBroken(string name) => _broken.Contains(name);
+
+    /// <summary>True if anything was taken out, also what has no name.</summary>
+    public bool IsPart { get; private set; }
 
     /// <summary>The names of what was taken out.</summary>
     public IReadOnlySet<string> Broken => _broken;
@@ -188,6 +192,7 @@ internal sealed class YamlText(string file, List<Fault> faults, CancellationToke
     /// <summary>Remembers the names of what is taken out: its own, and those of tiles, tabs and groups within it.</summary>
     private void TakeOut(YamlNode node, string? name = null)
     {
+        IsPart = true;
         if (name is not null)
             _broken.Add(name);
         foreach (
