@@ -49,37 +49,45 @@ internal static class ExplainCommand
                 using var client = Client.SignedIn(parsed.GetValue(lookAs));
                 var path = $"api/dashboards/{Uri.EscapeDataString(parsed.GetValue(dashboard)!)}";
                 var (page, picks, viewing) = await state.Open(parsed, path, client, cancellation);
+                var form = parsed.GetValue(format);
                 if (parsed.GetValue(wiring))
-                {
-                    var lines = await client.Get<List<WireInfo>>($"{path}/wiring{Picks.AsSet(viewing)}", cancellation);
-                    Console.WriteLine(
-                        parsed.GetValue(format) switch
-                        {
-                            "json" => JsonSerializer.Serialize(lines, Client.Json),
-                            "svg" => WiringDrawing.Svg(page, lines),
-                            _ => WiringDrawing.Text(page, lines),
-                        }
-                    );
-                    return ExitCode.Yes;
-                }
-                if (parsed.GetValue(tile) is not { } tileName)
+                    Print(await client.Get<List<WireInfo>>($"{path}/wiring{Picks.AsSet(viewing)}", cancellation), page, form);
+                else if (parsed.GetValue(tile) is not { } tileName)
                     throw new Refusal("Which tile?", "Name it, or use --wiring for the whole dashboard.", ExitCode.Usage);
-                if (parsed.GetValue(format) == "svg")
+                else if (form == "svg")
                     throw new Refusal("Only the wiring is drawn.", "Add --wiring, or use --format text or json.", ExitCode.Usage);
-                var explanation = await client.Send<Explanation>(
-                    HttpMethod.Post,
-                    $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation",
-                    new ExplanationRequest(picks, viewing, parsed.GetValue(count)),
-                    cancellation
-                );
-                if (parsed.GetValue(format) == "json")
-                    Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
                 else
-                    Print(explanation);
+                    Print(
+                        await client.Send<Explanation>(
+                            HttpMethod.Post,
+                            $"{path}/tiles/{Uri.EscapeDataString(tileName)}/explanation",
+                            new ExplanationRequest(picks, viewing, parsed.GetValue(count)),
+                            cancellation
+                        ),
+                        form
+                    );
                 return ExitCode.Yes;
             }
         );
         return command;
+    }
+
+    private static void Print(List<WireInfo> lines, DashboardPage page, string? form) =>
+        Console.WriteLine(
+            form switch
+            {
+                "json" => JsonSerializer.Serialize(lines, Client.Json),
+                "svg" => WiringDrawing.Svg(page, lines),
+                _ => WiringDrawing.Text(page, lines),
+            }
+        );
+
+    private static void Print(Explanation explanation, string? form)
+    {
+        if (form == "json")
+            Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
+        else
+            Print(explanation);
     }
 
     private static void Print(Explanation e)

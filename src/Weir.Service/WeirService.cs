@@ -43,29 +43,9 @@ public static partial class WeirService
         ThreadPool.GetMinThreads(out var workers, out var ports);
         ThreadPool.SetMinThreads(Math.Max(workers, LeastThreads), ports);
         var builder = WebApplication.CreateSlimBuilder();
-        builder.WebHost.ConfigureKestrel(k =>
-        {
-            k.Listen(options.Address, options.Port);
-            k.Limits.MaxRequestBodySize = RequestLimit;
-            k.AddServerHeader = false;
-        });
+        AddHttp(builder, options);
         builder.Host.UseDefaultServiceProvider(p => p.ValidateScopes = true);
         AddLog(builder.Services, options);
-        builder.Services.ConfigureHttpJsonOptions(j =>
-        {
-            j.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
-            // A key that is mistyped would be left out, and figures come back for another question than was asked.
-            j.SerializerOptions.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
-            j.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
-        });
-        // A body that can't be read is refused as every other refusal is.
-        builder.Services.Configure<RouteHandlerOptions>(r => r.ThrowOnBadRequest = true);
-        builder.Services.AddResponseCompression();
-        builder.Services.AddProblemDetails();
-        builder.Services.AddOpenApi(o => o.AddDocumentTransformer(Contract.Describe));
-        builder.Services.AddHostFiltering(h =>
-            h.AllowedHosts = options.Address.Equals(System.Net.IPAddress.Loopback) ? ["localhost", "127.0.0.1", "[::1]"] : ["*"]
-        );
         builder.Services.AddSignIn(options);
         AddRooms(builder.Services, options, folder);
 
@@ -82,6 +62,38 @@ public static partial class WeirService
         app.UseRouting();
         app.UseAuthentication();
         app.UseAuthorization();
+        MapApi(app);
+        return app;
+    }
+
+    /// <summary>How it listens, and what it makes of requests and answers.</summary>
+    private static void AddHttp(WebApplicationBuilder builder, ServiceOptions options)
+    {
+        builder.WebHost.ConfigureKestrel(k =>
+        {
+            k.Listen(options.Address, options.Port);
+            k.Limits.MaxRequestBodySize = RequestLimit;
+            k.AddServerHeader = false;
+        });
+        builder.Services.ConfigureHttpJsonOptions(j =>
+        {
+            j.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
+            // A key that is mistyped would be left out, and figures come back for another question than was asked.
+            j.SerializerOptions.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
+            j.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+        });
+        // A body that can't be read is refused as every other refusal is.
+        builder.Services.Configure<RouteHandlerOptions>(r => r.ThrowOnBadRequest = true);
+        builder.Services.AddResponseCompression();
+        builder.Services.AddProblemDetails();
+        builder.Services.AddOpenApi(o => o.AddDocumentTransformer(Contract.Describe));
+        builder.Services.AddHostFiltering(h =>
+            h.AllowedHosts = options.Address.Equals(System.Net.IPAddress.Loopback) ? ["localhost", "127.0.0.1", "[::1]"] : ["*"]
+        );
+    }
+
+    private static void MapApi(WebApplication app)
+    {
         app.MapOpenApi("/openapi/v1.json").AllowAnonymous();
         var api = app.MapGroup("/api");
         api.MapGet("/health", (PublishedWorkspace published) => new Health("up", published.NowOrNull?.Version.Number))
@@ -115,7 +127,6 @@ public static partial class WeirService
         api.MapWords();
         api.MapData();
         api.MapAccess();
-        return app;
     }
 
     private static void AddLog(IServiceCollection services, ServiceOptions options) =>
@@ -135,6 +146,37 @@ public static partial class WeirService
             dispose: true
         );
 
+    /// <summary>What is made once and lasts as long as the service.</summary>
+    private static readonly Type[] Lasting =
+    [
+        typeof(Users),
+        typeof(Tokens),
+        typeof(Sessions),
+        typeof(Versions),
+        typeof(Drafts),
+        typeof(HandedDrafts),
+        typeof(OwnShares),
+        typeof(SharedDrafts),
+        typeof(DraftRights),
+        typeof(DraftWorkspaces),
+        typeof(Runs),
+        typeof(Subscriptions),
+        typeof(Remarks),
+        typeof(Schedules.Receivers),
+        typeof(Schedules.RunMaker),
+        typeof(Schedules.RunEnds),
+        typeof(Schedules.Postbox),
+        typeof(Store.Views),
+        typeof(Store.ViewNames),
+        typeof(Audit),
+        typeof(Events),
+        typeof(SourcePool),
+        typeof(DataVersions),
+        typeof(WatchedFolder),
+        typeof(PublishedWorkspace),
+        typeof(OlderVersions),
+    ];
+
     /// <summary>What the service is made of: the store, what is published, the sources, and what works beside the requests.</summary>
     private static void AddRooms(IServiceCollection services, ServiceOptions options, DataFolderLock folder)
     {
@@ -150,37 +192,7 @@ public static partial class WeirService
             }
         );
         services.AddSingleton(_ => StoreDatabase.Open(options.DataFolder));
-        foreach (
-            var type in (Type[])
-                [
-                    typeof(Users),
-                    typeof(Tokens),
-                    typeof(Sessions),
-                    typeof(Versions),
-                    typeof(Drafts),
-                    typeof(HandedDrafts),
-                    typeof(OwnShares),
-                    typeof(SharedDrafts),
-                    typeof(DraftRights),
-                    typeof(DraftWorkspaces),
-                    typeof(Runs),
-                    typeof(Subscriptions),
-                    typeof(Remarks),
-                    typeof(Schedules.Receivers),
-                    typeof(Schedules.RunMaker),
-                    typeof(Schedules.RunEnds),
-                    typeof(Schedules.Postbox),
-                    typeof(Store.Views),
-                    typeof(Store.ViewNames),
-                    typeof(Audit),
-                    typeof(Events),
-                    typeof(SourcePool),
-                    typeof(DataVersions),
-                    typeof(WatchedFolder),
-                    typeof(PublishedWorkspace),
-                    typeof(OlderVersions),
-                ]
-        )
+        foreach (var type in Lasting)
             services.AddSingleton(type);
         services.AddHttpContextAccessor();
         services.AddScoped<Asker>();

@@ -35,17 +35,8 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
 
     private Tile? ReadTile(YamlNode node, string name)
     {
-        if (YamlText.Node(node, "picture") is not YamlScalarNode written)
-        {
-            if (!text.IsBroken("picture"))
-                text.Report("missing-key", node, $"The tile {name} needs the key picture.", "Or shared: catalogue/tile.");
+        if (ReadPicture(node, name) is not { } picture)
             return null;
-        }
-        if (ReadPicture(written) is not { } picture)
-            return null;
-        CheckOwnKeys(node, picture);
-        if (picture.WithData is { } filled && YamlText.Node(node, "dataset") is not null)
-            picture = filled;
         var dataset = picture.HasData ? ReadDataset(node, name) : null;
         var show = YamlText.Items(YamlText.Node(node, "show")).ToList();
         var by = YamlText.Items(YamlText.Node(node, "by")).ToList();
@@ -65,13 +56,7 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
         var pick = ReadPick(node, picture, by, dataset);
         CheckWindow(node, KindsOf(by, dataset));
         CheckStart(node, by, split);
-        if (YamlText.Node(node, ShapeBy) is YamlScalarNode shape && by.All(b => Text(b) != shape.Value))
-            text.Report(
-                "no-shape",
-                shape,
-                $"The tile is not grouped by {shape.Value}, so a point has no one value of it.",
-                "Name it under by, beside the field of the points."
-            );
+        CheckShape(node, by);
         var isInPanel = YamlText.Node(node, "place") is YamlScalarNode;
         if (isInPanel)
             CheckPanel(node, picture);
@@ -120,6 +105,32 @@ internal sealed class TileReader(YamlText text, TileSurroundings known, TileVari
             Waits = ReadWaits(node, picture),
         };
         return picture.HasData && dataset is null ? null : tile;
+    }
+
+    /// <summary>The kind of picture that a tile is, with data where it may have some and has; null if it can't be read.</summary>
+    private PictureKind? ReadPicture(YamlNode node, string name)
+    {
+        if (YamlText.Node(node, "picture") is not YamlScalarNode written)
+        {
+            if (!text.IsBroken("picture"))
+                text.Report("missing-key", node, $"The tile {name} needs the key picture.", "Or shared: catalogue/tile.");
+            return null;
+        }
+        if (ReadPicture(written) is not { } picture)
+            return null;
+        CheckOwnKeys(node, picture);
+        return picture.WithData is { } filled && YamlText.Node(node, "dataset") is not null ? filled : picture;
+    }
+
+    private void CheckShape(YamlNode node, List<YamlScalarNode> by)
+    {
+        if (YamlText.Node(node, ShapeBy) is YamlScalarNode shape && by.All(b => Text(b) != shape.Value))
+            text.Report(
+                "no-shape",
+                shape,
+                $"The tile is not grouped by {shape.Value}, so a point has no one value of it.",
+                "Name it under by, beside the field of the points."
+            );
     }
 
     /// <summary>The measures whose figures stand in a text.</summary>

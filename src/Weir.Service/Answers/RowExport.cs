@@ -107,18 +107,10 @@ internal sealed class RowExport : IDisposable
             .SelectMany(name => Enumerable.Range(0, all.Count).Where(i => all[i].Name == name).OrderBy(i => all[i].Role == ColumnRole.Name))
             .ToList();
         var keyed = all.Where(c => c.Role == ColumnRole.Name).Select(c => c.Name).ToHashSet();
+        string Title(Column c) => c.Role != ColumnRole.Name && keyed.Contains(c.Name) ? $"{c.Title} (key)" : c.Title;
         using var text = new StreamWriter(_file, new UTF8Encoding(byteOrderMark), leaveOpen: true);
         using var csv = CsvWriter.Create(text, new CsvWriterOptions(), true);
-        csv.WriteRecord(
-            written
-                .Select(i =>
-                    Cell(
-                        all[i].Role != ColumnRole.Name && keyed.Contains(all[i].Name) ? $"{all[i].Title} (key)" : all[i].Title,
-                        count: false
-                    )
-                )
-                .ToArray()
-        );
+        csv.WriteRecord(written.Select(i => Cell(Title(all[i]), count: false)).ToArray());
         var source = live.Source(query.Scope.Source);
         var tree = SelectBuilder.Build(named);
         // One more than the limit is asked for elsewhere, to see whether there are more; here the count tells.
@@ -134,7 +126,7 @@ internal sealed class RowExport : IDisposable
             {
                 try
                 {
-                    Append(piece);
+                    Append(csv, piece, written, all);
                 }
                 catch (IOException)
                 {
@@ -146,26 +138,27 @@ internal sealed class RowExport : IDisposable
             cancellation
         );
         await text.FlushAsync(cancellation);
+    }
 
-        void Append(IReadOnlyList<object?[]> piece)
-        {
-            for (var r = 0; r < piece[0].Length; r++)
-                csv.WriteRecord(
-                    written
-                        .Select(i =>
-                            Cell(piece[i][r] is { } v && all[i].Names?.GetValueOrDefault(Values.Write(v)) is { } name ? name : piece[i][r])
-                        )
-                        .ToArray()
-                );
-            Rows += piece[0].Length;
-            if (_file.Length > MostBytes)
-                throw new ProblemException(
-                    422,
-                    "export-too-large",
-                    "The file would be larger than 2 GB.",
-                    "Filter to fewer rows, or choose fewer columns."
-                );
-        }
+    /// <summary>Writes rows of which the columns are read, those that are wanted in their order.</summary>
+    private void Append(CsvWriter csv, IReadOnlyList<object?[]> piece, List<int> written, List<Column> all)
+    {
+        for (var r = 0; r < piece[0].Length; r++)
+            csv.WriteRecord(
+                written
+                    .Select(i =>
+                        Cell(piece[i][r] is { } v && all[i].Names?.GetValueOrDefault(Values.Write(v)) is { } name ? name : piece[i][r])
+                    )
+                    .ToArray()
+            );
+        Rows += piece[0].Length;
+        if (_file.Length > MostBytes)
+            throw new ProblemException(
+                422,
+                "export-too-large",
+                "The file would be larger than 2 GB.",
+                "Filter to fewer rows, or choose fewer columns."
+            );
     }
 
     /// <summary>A value as text; one that a spreadsheet would take for a formula is marked as text.</summary>

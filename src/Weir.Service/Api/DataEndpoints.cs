@@ -458,23 +458,14 @@ internal static class DataEndpoints
         try
         {
             var tile = FormulaTrial.Tile(tried, name, request.IsMeasure, request.By);
-            var plan = live.Planner.Plan(tile, scope, TileFilters.None, FormulaTrial.Lines);
-            var asked = new List<Query>();
-            var ask = RefreshWave.AtOnce(live, versions, context.Viewer().Name);
-            var shown = await plan.Run(
-                (query, stop) =>
-                {
-                    asked.Add(query);
-                    return ask(query, stop);
-                },
+            return await Tried(
+                answer,
+                tile,
+                scope,
+                live,
+                RefreshWave.AtOnce(live, versions, context.Viewer().Name),
                 context.RequestAborted
             );
-            return answer with
-            {
-                Table = TableInfo.Of(shown.Table),
-                Totals = shown.Totals is { } totals ? TableInfo.Of(totals) : null,
-                Sql = SqlInfo.Of(live.Dialect(scope.Source).Print(SelectBuilder.Build(asked[0])), "what the formula gives", 1),
-            };
         }
         catch (SourceException e)
         {
@@ -485,6 +476,35 @@ internal static class DataEndpoints
             // A sum that no number is large enough for: its writer is told.
             return answer with { Faults = [new FaultInfo("error", "no-answer", "datasets/draft.yaml", 1, 1, e.Message, null)] };
         }
+    }
+
+    /// <summary>An answer with the figures that a formula gives, and the SQL of the first question that was asked for them.</summary>
+    private static async Task<FormulaAnswer> Tried(
+        FormulaAnswer answer,
+        Tile tile,
+        Scope scope,
+        LiveWorkspace live,
+        Ask ask,
+        CancellationToken cancellation
+    )
+    {
+        var asked = new List<Query>();
+        var shown = await live
+            .Planner.Plan(tile, scope, TileFilters.None, FormulaTrial.Lines)
+            .Run(
+                (query, stop) =>
+                {
+                    asked.Add(query);
+                    return ask(query, stop);
+                },
+                cancellation
+            );
+        return answer with
+        {
+            Table = TableInfo.Of(shown.Table),
+            Totals = shown.Totals is { } totals ? TableInfo.Of(totals) : null,
+            Sql = SqlInfo.Of(live.Dialect(scope.Source).Print(SelectBuilder.Build(asked[0])), "what the formula gives", 1),
+        };
     }
 
     /// <summary>The dataset with the formula as it is written now; as it was where it can't be put there.</summary>
