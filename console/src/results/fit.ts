@@ -3,23 +3,36 @@ import { useLayoutEffect, useState } from 'react';
 /** How many pixels lower a row is where that lets all of them be seen. */
 const saved = 4;
 
-/** Whether rows are a little lower so that all are seen, or how high they are in all so that none is cut by the totals. */
+/** What stands beside an element in its column takes of it, in pixels. */
+const besideOf = (element: HTMLElement) =>
+  [...(element.parentElement?.children ?? [])].reduce((sum, other) => {
+    if (other === element || !(other instanceof HTMLElement)) return sum;
+    const { marginTop, marginBottom } = getComputedStyle(other);
+    return sum + other.offsetHeight + Number.parseFloat(marginTop) + Number.parseFloat(marginBottom);
+  }, 0);
+
+/**
+ * Whether rows are a little lower so that all are seen, or how high they are in all so that none is cut by the totals.
+ * @param height How high the room of the table is, with what stands below it, in pixels.
+ * @param what What their height depends on.
+ */
 export function useFit(wrap: React.RefObject<HTMLDivElement | null>, height: number, hasTotals: boolean, what: string) {
   const [fit, setFit] = useState<{ dense: boolean; height?: number }>({ dense: false });
   // biome-ignore lint/correctness/useExhaustiveDependencies: what the rows take depends on it
   useLayoutEffect(() => {
     const table = wrap.current?.querySelector('table');
-    if (!table || height === 0 || !hasTotals) return setFit({ dense: false });
+    if (!wrap.current || !table || height === 0 || !hasTotals) return setFit({ dense: false });
+    const room = height - besideOf(wrap.current);
     setFit((was) => {
       const heightOf = (part: string) => table.querySelector<HTMLElement>(part)?.offsetHeight ?? 0;
       const count = table.querySelectorAll('tr').length;
-      const over = table.offsetHeight + (was.dense ? saved * count : 0) - height;
+      const over = table.offsetHeight + (was.dense ? saved * count : 0) - room;
       // So many pixels less a row make room for the last one, which would else hide under the totals.
       const dense = over > 0 && over <= saved * count;
       const row = heightOf('tbody tr');
       // Else whole rows stand above the totals, and none that is cut.
       const fixed = heightOf('thead') + heightOf('tfoot');
-      const whole = over > 0 && !dense && row > 0 ? fixed + Math.floor((height - fixed) / row) * row : undefined;
+      const whole = over > 0 && !dense && row > 0 ? fixed + Math.floor((room - fixed) / row) * row : undefined;
       return was.dense === dense && was.height === whole ? was : { dense, height: whole };
     });
   }, [height, hasTotals, what]);
