@@ -183,7 +183,9 @@ export async function settled(page: Page): Promise<void> {
     (drawn) =>
       [...document.querySelectorAll<HTMLElement>('[data-tile]')].every(
         (t) =>
-          !drawn.includes(t.dataset.picture ?? '') || t.querySelector('[role=img][data-drawn]') || t.querySelector('p'),
+          !drawn.includes(t.dataset.picture ?? '') ||
+          t.querySelector('[role=img][data-drawn][data-told]') ||
+          t.querySelector('p'),
       ),
     drawnKinds,
   );

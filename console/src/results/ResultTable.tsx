@@ -1,4 +1,3 @@
-import { useElementSize } from '@mantine/hooks';
 import { useRef } from 'react';
 import tiles from '../tiles/tiles.module.css';
 import { useFit, useLefts } from './fit';
@@ -31,20 +30,20 @@ export function ResultTable(props: TableProps) {
   const { setting } = kept;
   const { data, rows: every, shown, sorting, filters, setFilters, actsAt } = useTable(props, kept);
   const { rows, first, here, pages, setAt } = usePages(every, page);
-  const { ref, height } = useElementSize();
+  const room = useRef<HTMLDivElement>(null);
   const wrap = useRef<HTMLDivElement>(null);
   const { isLong, drawn, above, below, byKey } = useInSight(rows, wrap);
   const isFiltered = filters.length > 0;
   const hasTotals = totalOf !== undefined && !isLong && !isFiltered;
-  const fit = useFit(wrap, height, hasTotals, `${rows.length} ${shown.length}`);
-  const lefts = useLefts(wrap, setting.pinned, `${shown.map((c) => c.id)} ${JSON.stringify(setting.widths)} ${height}`);
+  const fit = useFit(room, wrap, hasTotals, `${rows.length} ${shown.length}`);
+  const lefts = useLefts(wrap, setting.pinned, `${shown.map((c) => c.id)} ${JSON.stringify(setting.widths)}`);
   const standing = standingOf(shown, props, setting, lefts);
   const ofWhat = isFiltered ? 'all ' : '';
   const words =
     fit.height === undefined && !isFiltered ? 'Total' : `Total of ${ofWhat}${count.toLocaleString('en-US')}`;
 
   return (
-    <div ref={ref} className={tiles.tableRoom}>
+    <div ref={room} className={tiles.tableRoom}>
       <div
         ref={wrap}
         className={tiles.tableWrap}

@@ -1,4 +1,5 @@
-import { useLayoutEffect, useState } from 'react';
+import { type RefObject, useState } from 'react';
+import { useMeasured } from '../look/useSize';
 
 /** How many pixels lower a row is where that lets all of them be seen. */
 const saved = 4;
@@ -11,39 +12,55 @@ const besideOf = (element: HTMLElement) =>
     return sum + other.offsetHeight + Number.parseFloat(marginTop) + Number.parseFloat(marginBottom);
   }, 0);
 
+/** How the rows of a table stand in its room. */
+interface Fit {
+  /** True where they are a little lower, so that all are seen. */
+  dense: boolean;
+  /** How high the table is so that no row is cut by the totals, in pixels; as high as its room if left out. */
+  height?: number;
+}
+
 /**
- * Whether rows are a little lower so that all are seen, or how high they are in all so that none is cut by the totals.
- * @param height How high the room of the table is, with what stands below it, in pixels.
+ * How rows fit into the room of a table, with what stands below it.
  * @param what What their height depends on.
  */
-export function useFit(wrap: React.RefObject<HTMLDivElement | null>, height: number, hasTotals: boolean, what: string) {
-  const [fit, setFit] = useState<{ dense: boolean; height?: number }>({ dense: false });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what the rows take depends on it
-  useLayoutEffect(() => {
+export function useFit(
+  room: RefObject<HTMLDivElement | null>,
+  wrap: RefObject<HTMLDivElement | null>,
+  hasTotals: boolean,
+  what: string,
+): Fit {
+  const [fit, setFit] = useState<Fit>({ dense: false });
+  const measure = (element: HTMLElement) => {
     const table = wrap.current?.querySelector('table');
-    if (!wrap.current || !table || height === 0 || !hasTotals) return setFit({ dense: false });
-    const room = height - besideOf(wrap.current);
+    const isMeant = wrap.current && table && hasTotals && element.offsetHeight > 0;
+    const free = isMeant ? element.offsetHeight - besideOf(wrap.current as HTMLElement) : 0;
     setFit((was) => {
-      const heightOf = (part: string) => table.querySelector<HTMLElement>(part)?.offsetHeight ?? 0;
-      const count = table.querySelectorAll('tr').length;
-      const over = table.offsetHeight + (was.dense ? saved * count : 0) - room;
-      // So many pixels less a row make room for the last one, which would else hide under the totals.
-      const dense = over > 0 && over <= saved * count;
-      const row = heightOf('tbody tr');
-      // Else whole rows stand above the totals, and none that is cut.
-      const fixed = heightOf('thead') + heightOf('tfoot');
-      const whole = over > 0 && !dense && row > 0 ? fixed + Math.floor((room - fixed) / row) * row : undefined;
-      return was.dense === dense && was.height === whole ? was : { dense, height: whole };
+      const next: Fit = isMeant ? fitOf(table as HTMLElement, free, was) : { dense: false };
+      return was.dense === next.dense && was.height === next.height ? was : next;
     });
-  }, [height, hasTotals, what]);
+  };
+  useMeasured(room, measure, `${hasTotals} ${what}`);
   return fit;
 }
 
+function fitOf(table: HTMLElement, free: number, was: Fit): Fit {
+  const heightOf = (part: string) => table.querySelector<HTMLElement>(part)?.offsetHeight ?? 0;
+  const count = table.querySelectorAll('tr').length;
+  const over = table.offsetHeight + (was.dense ? saved * count : 0) - free;
+  // So many pixels less a row make room for the last one, which would else hide under the totals.
+  const dense = over > 0 && over <= saved * count;
+  const row = heightOf('tbody tr');
+  if (over <= 0 || dense || row === 0) return { dense };
+  // Else whole rows stand above the totals, and none that is cut.
+  const fixed = heightOf('thead') + heightOf('tfoot');
+  return { dense, height: fixed + Math.floor((free - fixed) / row) * row };
+}
+
 /** Where each pinned column stands, beside those before it. */
-export function useLefts(wrap: React.RefObject<HTMLDivElement | null>, pinned: string[], what: string) {
+export function useLefts(wrap: RefObject<HTMLDivElement | null>, pinned: string[], what: string) {
   const [lefts, setLefts] = useState<Record<string, number>>({});
-  // biome-ignore lint/correctness/useExhaustiveDependencies: how wide the columns are depends on it
-  useLayoutEffect(() => {
+  const measure = () => {
     let left = 0;
     const next: Record<string, number> = {};
     for (const name of pinned) {
@@ -51,6 +68,7 @@ export function useLefts(wrap: React.RefObject<HTMLDivElement | null>, pinned: s
       left += wrap.current?.querySelector<HTMLElement>(`[data-column="${CSS.escape(name)}"]`)?.offsetWidth ?? 0;
     }
     setLefts((was) => (JSON.stringify(was) === JSON.stringify(next) ? was : next));
-  }, [pinned, what]);
+  };
+  useMeasured(wrap, measure, `${pinned} ${what}`);
   return lefts;
 }

@@ -1,8 +1,8 @@
-import { useElementSize } from '@mantine/hooks';
 import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { TileResult } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { useRested } from '../../look/useRested';
+import { useSize } from '../../look/useSize';
 import { isLens } from '../../model/lens';
 import { rangeNow } from '../../model/periodSpan';
 import { hasPick, isPicked, isRestPicked, liesIn, type PickedRange, type Selection } from '../../model/selections';
@@ -43,7 +43,7 @@ export function ChartTile(props: PictureProps & Drawn) {
 function Chart(props: PictureProps & Drawn & { ratio: number }) {
   const { weekStarts, selection, onSelect, onWindow, window: shown, target, boxes, panel, ratio } = props;
   const tokens = useTokens();
-  const { ref, width, height } = useElementSize();
+  const { ref, width, height } = useSize<HTMLDivElement>();
   const lens = shown && isLens(shown) ? shown : undefined;
   // One of many has only rows of the part that is shown.
   const window = shown && !isLens(shown) && !panel ? shown : undefined;
@@ -112,6 +112,8 @@ function Chart(props: PictureProps & Drawn & { ratio: number }) {
           data-range={canRange}
           // For whoever waits until it stands as its figures have it.
           data-moving={isMoving || undefined}
+          // Once what is read of it is what is drawn.
+          data-told={settled === drawing || undefined}
           aria-label={summary}
           style={{
             cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,
@@ -129,7 +131,7 @@ function Chart(props: PictureProps & Drawn & { ratio: number }) {
             All of it
           </button>
         )}
-        {isPickable && (
+        {isPickable && marks.length > 0 && (
           <PickList
             summary={summary}
             many={tile.pick !== 'one'}

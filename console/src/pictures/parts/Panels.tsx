@@ -1,8 +1,8 @@
 import { Button } from '@mantine/core';
-import { useElementSize } from '@mantine/hooks';
 import { type ComponentType, useContext, useMemo, useState } from 'react';
 import type { Value } from '../../api/client';
 import { useTokens } from '../../look/look';
+import { useSize } from '../../look/useSize';
 import { label } from '../../model/labels';
 import { isLens } from '../../model/lens';
 import { areYears } from '../../model/periods';
@@ -28,7 +28,7 @@ const least = { width: 150, height: 7 };
 export default function Panels(props: PictureProps & Drawn & { Chart: ComponentType<PictureProps & Drawn> }) {
   const { tile, result, hidden, onHide, selection, onSelect, window, onWindow, draw, Chart } = props;
   const tokens = useTokens();
-  const { ref, width, height } = useElementSize();
+  const { ref, width, height } = useSize<HTMLDivElement>();
   const still = useContext(Still);
   const [isAll, setAll] = useState(still === 'grow');
   const [own, setOwn] = useState<readonly string[]>([]);
