@@ -54,7 +54,7 @@ export default defineConfig({
             },
             {
               name: 'charts',
-              test: /[\\/]ChartTile\.tsx$|[\\/]chart[\\/](bar|line)[\\/]install\.js$|[\\/]parts[\\/](cartesian|drawing)\.ts$/,
+              test: /[\\/]ChartTile\.tsx$|[\\/]chart[\\/](bar|line)[\\/]install\.js$|[\\/]parts[\\/](cartesian[\\/][a-z]+|drawing)\.ts$/,
               priority: 1,
             },
           ],
