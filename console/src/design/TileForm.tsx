@@ -1,29 +1,23 @@
-import { Button, Checkbox, MultiSelect, NumberInput, Select, Textarea, TextInput } from '@mantine/core';
-import { IconButton } from '../look/IconButton';
-import '@mantine/core/styles/NumberInput.css';
+import { Button, MultiSelect, Select, Textarea, TextInput } from '@mantine/core';
 import { ClipboardCopy, Copy, FileText, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
+import { IconButton } from '../look/IconButton';
 import classes from './design.module.css';
 import { KeyForm } from './KeyForm';
+import { Sentence } from './Sentence';
 import { type Designing, useDesign } from './useDesign';
 import {
   asKind,
   type Change,
   change,
-  type Dataset,
   freeName,
-  isDate,
-  kindOf,
   membersOf,
   names,
-  notBy,
   type Picture,
   pathOf,
   put,
-  relist,
   sentenceOf,
   tilesOf,
-  titleOf,
   type WrittenTile,
   word,
 } from './written';
@@ -182,214 +176,6 @@ function Actions({ tile }: { tile: WrittenTile }) {
         void design.arrange({ edit: 'remove-tile', tile: tile.name });
       })}
     </span>
-  );
-}
-
-interface SentenceProps {
-  tile: WrittenTile;
-  dataset: Dataset | undefined;
-  picture: Picture | undefined;
-  onKind: (name: string) => void;
-}
-
-/** The sentence: each place takes what fits it, and says why the rest does not. */
-function Sentence({ tile, dataset, picture, onKind }: SentenceProps) {
-  const design = useDesign() as Designing;
-  const { says } = tile;
-  const [show, by] = [names(says.show), names(says.by)];
-  const split = word(says.split);
-  const takes = (key: string) => picture?.ofMembers.some((m) => m.name === key) ?? false;
-  const measures = (dataset?.measures ?? []).map((m) => ({ value: m.name, label: m.title }));
-  const fieldsFor = (why: (name: string) => string | undefined, present: string[]) => {
-    const offered = (dataset?.fields ?? []).flatMap((f) =>
-      [...(isDate(f.kind) ? membersOf(f.kind).map((m) => `${f.name}.${m}`) : []), f.name].map((name) => ({
-        value: name,
-        label: `${titleOf(dataset, name)}${why(name) ? ` – ${why(name)}` : ''}`,
-        disabled: why(name) !== undefined && !present.includes(name),
-      })),
-    );
-    const known = new Set(offered.map((o) => o.value));
-    // What the dataset does not have, such as a choice of the viewer, stays to be seen and taken out.
-    return [...offered, ...present.filter((n) => !known.has(n)).map((n) => ({ value: n, label: n, disabled: false }))];
-  };
-  const withOwn = (data: { value: string; label: string }[], present: string[]) => [
-    ...data,
-    ...present.filter((n) => !data.some((d) => d.value === n)).map((n) => ({ value: n, label: n })),
-  ];
-  const top = typeof says.top === 'object' && !Array.isArray(says.top) ? says.top : undefined;
-  const sort = typeof says.sort === 'object' && !Array.isArray(says.sort) ? says.sort : undefined;
-  const drill = typeof says.drill === 'object' && !Array.isArray(says.drill) ? says.drill : undefined;
-  const levels = names(drill?.to);
-  const sortable = [...show, ...by].map((n) => ({ value: n, label: titleOf(dataset, n) }));
-  return (
-    <div className={classes.sentence}>
-      <Select
-        label="draws"
-        searchable
-        data={design.pictures.map((p) => ({ value: p.name, label: p.name.replaceAll('_', ' ') }))}
-        value={picture?.name ?? null}
-        onChange={(v) => v && onKind(v)}
-        allowDeselect={false}
-      />
-      {picture?.hasData !== false && (
-        <Select
-          label="of"
-          searchable
-          data={withOwn(
-            design.datasets.map((d) => ({ value: d.name, label: d.title })),
-            names(says.dataset),
-          )}
-          value={word(says.dataset) ?? null}
-          onChange={(v) => v && void design.take(change(tile, 'dataset', v))}
-          allowDeselect={false}
-        />
-      )}
-      {(picture === undefined || picture.show.most > 0) && (
-        <MultiSelect
-          label="shows"
-          placeholder={show.length === 0 ? 'a measure' : ''}
-          searchable
-          hidePickedOptions
-          maxValues={picture?.show.most}
-          data={withOwn(measures, show)}
-          value={show}
-          onChange={(v) => void design.take(relist(tile, 'show', v))}
-        />
-      )}
-      {(picture === undefined || picture.by.most > 0) && (
-        <MultiSelect
-          label="by"
-          placeholder={by.length === 0 ? 'a field' : ''}
-          searchable
-          hidePickedOptions
-          maxValues={picture?.by.most}
-          data={fieldsFor((n) => (picture ? notBy(picture, dataset, n) : undefined), by)}
-          value={by}
-          onChange={(v) => void design.take(relist(tile, 'by', v))}
-        />
-      )}
-      {(picture?.canSplit || split !== undefined) && (
-        <Select
-          label="split by"
-          placeholder="nothing"
-          searchable
-          clearable
-          data={fieldsFor(
-            (n) => (kindOf(dataset, n) === 'float' ? 'a number has too many values' : undefined),
-            split === undefined ? [] : [split],
-          )}
-          value={split ?? null}
-          disabled={split === undefined && show.length > 1 && !picture?.splitsSeveral}
-          description={
-            show.length > 1 && !picture?.splitsSeveral
-              ? 'Either several measures or one measure that is split.'
-              : undefined
-          }
-          onChange={(v) => void design.take(change(tile, 'split', v ?? undefined))}
-        />
-      )}
-      {takes('top') && (
-        <div className={classes.pair}>
-          <NumberInput
-            label="the first"
-            placeholder="all"
-            min={1}
-            max={1000}
-            allowDecimal={false}
-            key={`top ${word(top?.count)}`}
-            defaultValue={top ? Number(word(top.count)) : ''}
-            onBlur={(e) => {
-              const count = Number.parseInt(e.currentTarget.value, 10);
-              if (Number.isNaN(count)) void design.take(change(tile, 'top', undefined));
-              else if (`${count}` !== word(top?.count))
-                void design.take([
-                  put(tile, 'top', { ...(top ?? {}), count: `${count}` } as unknown as Parameters<typeof put>[2]),
-                ]);
-            }}
-            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-          />
-          {top && <Flag tile={tile} at={['top', 'rest']} on="true" label="and the rest" is={word(top.rest)} />}
-        </div>
-      )}
-      {takes('drill') && (
-        <MultiSelect
-          label="opening down to"
-          placeholder={levels.length === 0 ? 'no level below' : ''}
-          searchable
-          hidePickedOptions
-          data={fieldsFor((n) => (by.includes(n) || n === split ? 'it stands here already' : undefined), levels)}
-          value={levels}
-          onChange={(v) =>
-            void design.take(
-              v.length === 0
-                ? change(tile, 'drill', undefined)
-                : drill
-                  ? [{ do: 'set', at: pathOf(tile, 'drill', 'to'), value: v as never }]
-                  : [put(tile, 'drill', { to: v })],
-            )
-          }
-        />
-      )}
-      {drill && (
-        <Flag
-          tile={tile}
-          at={['drill', 'drives']}
-          on="true"
-          label="what is opened filters too"
-          is={word(drill.drives)}
-        />
-      )}
-      {takes('sort') && (
-        <div className={classes.pair}>
-          <Select
-            label="sorted by"
-            placeholder="its own order"
-            clearable
-            data={sortable}
-            value={word(sort?.by) ?? null}
-            onChange={(v) =>
-              void design.take(
-                v === null
-                  ? change(tile, 'sort', undefined)
-                  : sort
-                    ? [{ do: 'set', at: pathOf(tile, 'sort', 'by'), value: v as never }]
-                    : [put(tile, 'sort', { by: v, ...(show.includes(v) ? { order: 'descending' } : {}) })],
-              )
-            }
-          />
-          {sort && (
-            <Flag tile={tile} at={['sort', 'order']} on="descending" label="greatest first" is={word(sort.order)} />
-          )}
-        </div>
-      )}
-    </div>
-  );
-}
-
-interface FlagProps {
-  tile: WrittenTile;
-  at: string[];
-  /** What stands there where it is ticked; otherwise the key is not there. */
-  on: string;
-  label: string;
-  is: string | undefined;
-}
-
-/** A word that is there or not. */
-function Flag({ tile, at, on, label, is }: FlagProps) {
-  const design = useDesign() as Designing;
-  return (
-    <Checkbox
-      label={label}
-      checked={is === on}
-      onChange={(e) =>
-        void design.take([
-          e.currentTarget.checked
-            ? { do: 'set', at: pathOf(tile, ...at), value: on as never }
-            : { do: 'remove', at: pathOf(tile, ...at) },
-        ])
-      }
-    />
   );
 }
 

@@ -24,69 +24,19 @@ const first = 12;
 /** The least room in which one can be read: in pixels, and in sizes of type. */
 const least = { width: 150, height: 7 };
 
+type Props = PictureProps & Drawn & { Chart: ComponentType<PictureProps & Drawn> };
+
 /** The same picture for each member of the last field that the tile is grouped by, in reading order. */
-export default function Panels(props: PictureProps & Drawn & { Chart: ComponentType<PictureProps & Drawn> }) {
-  const { tile, result, hidden, onHide, selection, onSelect, window, onWindow, draw, Chart } = props;
+export default function Panels(props: Props) {
+  const { tile, hidden, onHide, window, onWindow } = props;
   const tokens = useTokens();
   const { ref, width, height } = useSize<HTMLDivElement>();
   const still = useContext(Still);
   const [isAll, setAll] = useState(still === 'grow');
   const [own, setOwn] = useState<readonly string[]>([]);
   const names = hidden ?? own;
-  const whole = useMemo(() => panelsOf(result.table, tile.by.length - 1), [result.table, tile.by.length]);
-  const each = useMemo(() => ({ ...tile, repeats: false, by: tile.by.slice(0, -1) }), [tile]);
-  // The series and the axis of all of them: one drawing tells, whatever figures then stand in it.
-  const { entries, overview } = useMemo(() => {
-    const input = { ...result, partial: [], weekStarts: props.weekStarts, tokens, width: 300, height: 200 };
-    const [first] = whole;
-    if (!first) return { entries: [], overview: undefined };
-    const apart = result.table.columns.indexOf(first.column);
-    const values = result.table.values.filter((_, c) => c !== apart);
-    const part = window && !isLens(window) ? window : undefined;
-    const drawn = draw({ ...input, tile: each, table: { ...first.table, values }, window: part });
-    return { entries: drawn.legend ?? [], overview: drawn.overview };
-  }, [whole, draw, each, result, props.weekStarts, tokens, window]);
-  const panels = useMemo(() => (overview ? whole.map((p) => inPart(p, overview)) : whole), [whole, overview]);
+  const { panels, entries, overview, inEach } = usePanels(props);
   const shown = isAll ? panels : panels.slice(0, first);
-  // What a tip says of the member is the same for the whole of its picture.
-  const tiles = useMemo(
-    () =>
-      new Map(
-        panels.map(({ member, column }) => [
-          JSON.stringify(member),
-          each.tip ? { ...each, tip: each.tip.replaceAll(`{${column.name}}`, label(member, column)) } : each,
-        ]),
-      ),
-    [panels, each],
-  );
-  const scale = useMemo(
-    () =>
-      props.scale ??
-      (tile.options.scales === 'own'
-        ? undefined
-        : withOutliers(commonScale(each, props.stacks ?? false, ...panels.map((p) => p.table)), result)),
-    [props.scale, each, tile.options.scales, panels, props.stacks, result],
-  );
-  const ends = useMemo(
-    () => props.ends ?? (tile.options.scales === 'own' ? undefined : endsOfFigures(...panels.map((p) => p.table))),
-    [props.ends, tile.options.scales, panels],
-  );
-  // A line that is of each picture's own rows stands where its member has it.
-  const ofEach = useMemo(
-    () =>
-      new Map(
-        (result.referencesOfEach ?? []).map((r) => [
-          JSON.stringify(r.member),
-          r.at.map((at, i) => at ?? result.references?.[i] ?? null),
-        ]),
-      ),
-    [result.referencesOfEach, result.references],
-  );
-  const drawings = useMemo(
-    () => new Map(panels.map((p) => [JSON.stringify(p.member), drawnFor(draw, p.member)])),
-    [panels, draw],
-  );
-  const apart = useMemo(() => new Map(panels.map((p) => [JSON.stringify(p.member), [p.member] as [Value]])), [panels]);
   const columns = columnsIn(width, height, shown.length);
   const lowest = (props.lowest ?? least.height) * tokens.size;
   const room = Math.max(lowest, Math.floor(height / Math.ceil(shown.length / columns)) - 4);
@@ -111,51 +61,15 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
         style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}
       >
         {width > 0 &&
-          shown.map(({ member, column, table }) => (
-            <section
-              key={JSON.stringify(member)}
-              aria-label={`${column.title}: ${label(member, column)}`}
-              style={{ height: room }}
-            >
-              <h3>
-                {tile.pick === 'many' ? (
-                  <button
-                    type="button"
-                    title={`Pick all of ${label(member, column)}`}
-                    onClick={() => onSelect(toggleAll(selection, membersOf(table, each.by.length, member)))}
-                  >
-                    {label(member, column)}
-                  </button>
-                ) : (
-                  label(member, column)
-                )}
-              </h3>
-              <Chart
-                {...props}
-                tile={tiles.get(JSON.stringify(member)) ?? each}
-                result={{
-                  ...result,
-                  table,
-                  references: ofEach.get(JSON.stringify(member)) ?? result.references,
-                  outliers: result.outliers
-                    ?.filter((o) => o.member.at(-1) === member)
-                    .map((o) => ({ ...o, member: o.member.slice(0, -1) })),
-                  // Members of a column that names a period together with a part of the year, and not those of a split.
-                  ...(areYears(column.at)
-                    ? {
-                        partial: [...(result.partial ?? []), ...pairsOf(result.partialPairs, member)],
-                        partialPairs: [],
-                      }
-                    : {}),
-                }}
-                scale={scale}
-                ends={ends}
-                hidden={names}
-                overview={overview}
-                draw={drawings.get(JSON.stringify(member)) ?? draw}
-                panel={apart.get(JSON.stringify(member))}
-              />
-            </section>
+          shown.map((panel) => (
+            <Each
+              key={JSON.stringify(panel.member)}
+              {...props}
+              {...inEach(panel)}
+              of={panel}
+              hidden={names}
+              room={room}
+            />
           ))}
       </div>
       {overview && onWindow && (window || tile.options.window) && (
@@ -178,6 +92,105 @@ export default function Panels(props: PictureProps & Drawn & { Chart: ComponentT
       )}
     </>
   );
+}
+
+/** The picture of one member, below its name. @param room How high it is, in pixels. */
+function Each({ Chart, of, room, ...props }: Props & { of: Panel; room: number }) {
+  const { tile, selection, onSelect } = props;
+  const name = label(of.member, of.column);
+  const pickAll = () => onSelect(toggleAll(selection, membersOf(of.table, tile.by.length, of.member)));
+  return (
+    <section aria-label={`${of.column.title}: ${name}`} style={{ height: room }}>
+      <h3>
+        {tile.pick === 'many' ? (
+          <button type="button" title={`Pick all of ${name}`} onClick={pickAll}>
+            {name}
+          </button>
+        ) : (
+          name
+        )}
+      </h3>
+      <Chart {...props} />
+    </section>
+  );
+}
+
+/** The part of a result that is of each member, what is the same in all pictures, and what each of them is given to draw. */
+function usePanels({ tile, result, draw, window, stacks, weekStarts, ...given }: Props) {
+  const tokens = useTokens();
+  const whole = useMemo(() => panelsOf(result.table, tile.by.length - 1), [result.table, tile.by.length]);
+  const each = useMemo(() => ({ ...tile, repeats: false, by: tile.by.slice(0, -1) }), [tile]);
+  // The series and the axis of all of them: one drawing tells, whatever figures then stand in it.
+  const { entries, overview } = useMemo(() => {
+    const input = { ...result, partial: [], weekStarts, tokens, width: 300, height: 200 };
+    const [first] = whole;
+    if (!first) return { entries: [], overview: undefined };
+    const apart = result.table.columns.indexOf(first.column);
+    const values = result.table.values.filter((_, c) => c !== apart);
+    const part = window && !isLens(window) ? window : undefined;
+    const drawn = draw({ ...input, tile: each, table: { ...first.table, values }, window: part });
+    return { entries: drawn.legend ?? [], overview: drawn.overview };
+  }, [whole, draw, each, result, weekStarts, tokens, window]);
+  const panels = useMemo(() => (overview ? whole.map((p) => inPart(p, overview)) : whole), [whole, overview]);
+  const isOwn = tile.options.scales === 'own';
+  const scale = useMemo(() => {
+    if (given.scale || isOwn) return given.scale;
+    return withOutliers(commonScale(each, stacks ?? false, ...panels.map((p) => p.table)), result);
+  }, [given.scale, each, isOwn, panels, stacks, result]);
+  const ends = useMemo(
+    () => given.ends ?? (isOwn ? undefined : endsOfFigures(...panels.map((p) => p.table))),
+    [given.ends, isOwn, panels],
+  );
+  // What is the same for the whole of a picture, and stays so while only figures change.
+  const lasting = useMemo(
+    () =>
+      new Map(
+        panels.map(({ member, column }) => [
+          JSON.stringify(member),
+          {
+            // What a tip says of the member is the same for the whole of its picture.
+            tile: each.tip ? { ...each, tip: each.tip.replaceAll(`{${column.name}}`, label(member, column)) } : each,
+            draw: drawnFor(draw, member),
+            panel: [member] as [Value],
+          },
+        ]),
+      ),
+    [panels, each, draw],
+  );
+  const results = useMemo(
+    () => new Map(panels.map((p) => [JSON.stringify(p.member), resultOf(result, p)])),
+    [panels, result],
+  );
+  const inEach = ({ member }: Panel) => {
+    const key = JSON.stringify(member);
+    return {
+      ...(lasting.get(key) ?? { tile: each, draw }),
+      result: results.get(key) ?? result,
+      scale,
+      ends,
+      overview,
+    };
+  };
+  return { panels, entries, overview, inEach };
+}
+
+/** What of a result is of one member. */
+function resultOf(result: PictureProps['result'], { member, column, table }: Panel): PictureProps['result'] {
+  const key = JSON.stringify(member);
+  // A line that is of each picture's own rows stands where its member has it.
+  const own = result.referencesOfEach?.find((r) => JSON.stringify(r.member) === key);
+  return {
+    ...result,
+    table,
+    references: own ? own.at.map((at, i) => at ?? result.references?.[i] ?? null) : result.references,
+    outliers: result.outliers
+      ?.filter((o) => o.member.at(-1) === member)
+      .map((o) => ({ ...o, member: o.member.slice(0, -1) })),
+    // Members of a column that names a period together with a part of the year, and not those of a split.
+    ...(areYears(column.at)
+      ? { partial: [...(result.partial ?? []), ...pairsOf(result.partialPairs, member)], partialPairs: [] }
+      : {}),
+  };
 }
 
 /** What of a panel lies in the part of the axis of all of them that is shown. */
