@@ -32,11 +32,13 @@ export function useFit(
 ): Fit {
   const [fit, setFit] = useState<Fit>({ dense: false });
   const measure = (element: HTMLElement) => {
-    const table = wrap.current?.querySelector('table');
-    const isMeant = wrap.current && table && hasTotals && element.offsetHeight > 0;
-    const free = isMeant ? element.offsetHeight - besideOf(wrap.current as HTMLElement) : 0;
+    const inner = wrap.current;
+    const table = inner?.querySelector('table');
     setFit((was) => {
-      const next: Fit = isMeant ? fitOf(table as HTMLElement, free, was) : { dense: false };
+      const next: Fit =
+        inner && table && hasTotals && element.offsetHeight > 0
+          ? fitOf(table, element.offsetHeight - besideOf(inner), was)
+          : { dense: false };
       return was.dense === next.dense && was.height === next.height ? was : next;
     });
   };

@@ -1,6 +1,5 @@
 import { useLocalStorage } from '@mantine/hooks';
-import { useMemo, useState } from 'react';
-import type { ColumnInfo } from '../api/client';
+import { useState } from 'react';
 import { type Lines, linesOf, visitWith } from '../model/lines';
 import { asPublished, type Setting } from './columnActs';
 import type { TableProps } from './tableProps';
@@ -49,11 +48,3 @@ export function useSetting({
 }
 
 export type SettingOfTable = ReturnType<typeof useSetting>;
-
-/** The columns that stand in the table, if the viewer hides none: all but those within others. */
-export const useOwnColumns = (columns: ColumnInfo[], without: ReadonlySet<string> | undefined) =>
-  useMemo(
-    () =>
-      columns.flatMap((column, at) => (column.role === 'rest' || without?.has(column.name) ? [] : [{ column, at }])),
-    [columns, without],
-  );

@@ -15,7 +15,7 @@ import { areFilteredAlike, areSortedAlike } from '../model/lines';
 import { actsOf, hiddenOf, type Row, type Told } from './columnActs';
 import { type ColumnFilter, filterKept, inOrder, keptFilter, meets } from './columns';
 import type { Filters, TableProps } from './tableProps';
-import { type SettingOfTable, useOwnColumns } from './useSetting';
+import type { SettingOfTable } from './useSetting';
 
 /** The lines of a table as they are sorted and filtered, and its columns as they stand. */
 export function useTable(
@@ -23,7 +23,12 @@ export function useTable(
   { setting, setSetting, lines, ofView, setVisited, keep, leave }: SettingOfTable,
 ) {
   const { sorting, filters, setSorting, setFilters } = useLinesOfTable(columns, asked, lines, setVisited);
-  const own = useOwnColumns(columns, without);
+  // All but those that stand within others.
+  const own = useMemo(
+    () =>
+      columns.flatMap((column, at) => (column.role === 'rest' || without?.has(column.name) ? [] : [{ column, at }])),
+    [columns, without],
+  );
   const hidden = hiddenOf(
     setting,
     own.map(({ column }) => column.name),

@@ -13,7 +13,7 @@ import { actsOf, isRanged } from './chart/acts';
 import { type Band, bandOf } from './chart/ranges';
 import { type Now, useChart, useHovered } from './chart/useChart';
 import { useDragging } from './chart/useDragging';
-import { useDrawing, useSettled } from './chart/useDrawing';
+import { undrawn, useDrawing, useSettled } from './chart/useDrawing';
 import { useDrawn } from './chart/useDrawn';
 import { useZoom } from './chart/useZoom';
 import type { Drawing, Drawn } from './drawing';
@@ -55,7 +55,7 @@ function Chart(props: PictureProps & Drawn & { ratio: number }) {
   const canRange = isRanged(tile, drawing);
   const canBox = boxes === true && tile.pick === 'many';
   const isPickable = tile.pick !== 'none';
-  const acts = actsOf(tile, drawing, { selection, panel, onSelect }, here?.range ?? undefined);
+  const acts = actsOf(tile, drawing, { selection, panel, onSelect }, here?.range);
   const overview = drawing.overview ?? props.overview;
   const now = useRef({ acts, drawing, lens, overview });
   now.current = { acts, drawing, lens, overview };
@@ -131,7 +131,7 @@ function Chart(props: PictureProps & Drawn & { ratio: number }) {
             All of it
           </button>
         )}
-        {isPickable && marks.length > 0 && (
+        {isPickable && settled !== undrawn && (
           <PickList
             summary={summary}
             many={tile.pick !== 'one'}

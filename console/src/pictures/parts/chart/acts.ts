@@ -1,4 +1,4 @@
-import type { Schemas, TileInfo, Value } from '../../../api/client';
+import type { TileInfo, Value } from '../../../api/client';
 import {
   open,
   type PickedRange,
@@ -63,11 +63,11 @@ export function actsOf(
         onSelect(open(selection, mark.member[0] ?? null));
     },
     extend: (from, to) => setRange(rangeOf(drawing, Math.min(from, to), Math.max(from, to))),
-    range: (next, isLive) => setRange(next, isLive),
+    range: setRange,
     only: (marks) => onSelect(marks.length > 0 ? { ...selection, members: marks.map(memberOf) } : undefined),
   };
 }
 
 /** True where ranges are picked along an axis. */
-export const isRanged = ({ pick }: { pick: Schemas['TileInfo']['pick'] }, drawing: Drawing): boolean =>
+export const isRanged = ({ pick }: Pick<TileInfo, 'pick'>, drawing: Drawing): boolean =>
   pick === 'range' && drawing.along !== undefined;

@@ -58,15 +58,15 @@ export function useDrawing(props: PictureProps & Drawn, { tokens, width, height,
   );
   const drawing = useMemo(
     () =>
-      width > 0 && height > 0 ? toolsOf(input.tile, draw({ ...input, tokens, width, height, ends, reach })) : none,
+      width > 0 && height > 0 ? toolsOf(input.tile, draw({ ...input, tokens, width, height, ends, reach })) : undrawn,
     [input, draw, tokens, width, height, ends, reach],
   );
   last.current = { table, reach: `${last.current.reach}` === `${drawing.reach}` ? last.current.reach : drawing.reach };
   return { tile, drawing, isMoving };
 }
 
-/** Where there is no room: drawn without it, a picture would be drawn twice. */
-const none: Drawing = { option: {}, marks: [] };
+/** What is drawn where there is no room yet: drawn for none, a picture would be drawn twice. */
+export const undrawn: Drawing = { option: {}, marks: [] };
 
 /** A value once it has stood for a moment: what changes with every frame can not be read. */
 export function useSettled<T>(value: T): T {
