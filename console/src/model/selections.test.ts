@@ -93,6 +93,9 @@ describe('A range', () => {
     expect(rangeLabel({ from: '2025-01-06', to: '2025-01-20' })).toBe('6 Jan 2025 to 19 Jan 2025');
     expect(rangeLabel({ from: null, to: 3 })).toBe('up to 3');
     expect(rangeLabel({ from: -1500, to: 3, below: true })).toBe('−1,500 to below 3');
+    expect(rangeLabel({ from: -1500, to: 3, below: true }, 'min')).toBe('−1,500 to below 3 min');
+    expect(rangeLabel({ from: 3, to: null }, 'min')).toBe('from 3 min');
+    expect(rangeLabel({ from: '2025-01-06', to: null }, 'min')).toBe('from 6 Jan 2025');
   });
   test('in the picture of one member is of it alone, and leaves with it', () => {
     const one = withRange({ members: [] }, { from: 1, to: 3 }, ['a']);

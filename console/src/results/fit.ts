@@ -55,9 +55,12 @@ function fitOf(table: HTMLElement, free: number, was: Fit): Fit {
   const row = heightOf('tbody tr');
   if (over <= 0 || dense || row === 0) return { dense };
   // Else whole rows stand above the totals, and none that is cut.
-  const fixed = heightOf('thead') + heightOf('tfoot');
-  return { dense, height: fixed + Math.floor((free - fixed) / row) * row };
+  return { dense, height: wholeRows(free, heightOf('thead') + heightOf('tfoot'), row) };
 }
+
+/** How high a table is that shows whole rows and none that is cut, in pixels: of the room that is free, with what stands fixed in it. */
+export const wholeRows = (free: number, fixed: number, row: number) =>
+  fixed + Math.max(1, Math.floor((free - fixed) / row)) * row;
 
 /** Where each pinned column stands, beside those before it. */
 export function useLefts(wrap: RefObject<HTMLDivElement | null>, pinned: string[], what: string) {

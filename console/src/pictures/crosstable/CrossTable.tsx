@@ -1,13 +1,14 @@
 import { useMemo, useRef, useState } from 'react';
 import { useTokens } from '../../look/look';
 import { type ColumnSort, linesOf, visitWith } from '../../model/lines';
+import tiles from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 import { CellLegend } from '../parts/CellLegend';
 import { cellsOf } from '../parts/cells';
 import { type Cross, type CrossSort, crossOf, keptSort, leaves, rowKey, seen, sortKept } from './cross';
 import classes from './crosstable.module.css';
 import { Foot, Head } from './Ends';
-import { columnsOf, useGrid } from './grid';
+import { columnsOf, useGrid, useWholeLines } from './grid';
 import { Line } from './Line';
 import { useActions, useChosen, useFolded } from './useActions';
 
@@ -21,6 +22,7 @@ export default function CrossTable(props: PictureProps) {
 function Shown(props: PictureProps & { cross: Cross }) {
   const { tile, result, cross, selection, onSelect } = props;
   const t = useTokens();
+  const frame = useRef<HTMLDivElement>(null);
   const room = useRef<HTMLDivElement>(null);
   const { sort, setSort } = useSort(props, cross);
   const { folded, fold } = useFolded(cross, (none) => seen(cross, undefined, none));
@@ -40,51 +42,54 @@ function Shown(props: PictureProps & { cross: Cross }) {
     columns,
     t.size,
   );
+  const maxHeight = useWholeLines(frame, room, high, rows.length);
   const { at, actions } = useActions({ tile, selection, onSelect, cross, rows, columns, room, scrollTo, fold });
   const chosen = useChosen(cross, selection);
   const ends = { cross, headings, before, after };
   return (
     <>
-      <div ref={room} className={classes.room}>
-        <table
-          className={classes.table}
-          role="grid"
-          aria-label={tile.title}
-          aria-rowcount={rows.length + (cross.figures.length > 1 ? 3 : 2)}
-          aria-colcount={columns.length + 1}
-          aria-multiselectable={tile.pick === 'many'}
-          style={tracks}
-        >
-          <Head {...ends} partial={result.partial} sort={sort} onSort={setSort} />
-          <tbody role="rowgroup" style={body}>
-            {down.map((index) => {
-              const row = rows[index];
-              return (
-                row && (
-                  <Line
-                    key={rowKey(row)}
-                    row={row}
-                    index={index}
-                    tile={tile}
-                    cross={cross}
-                    drawn={drawn}
-                    headings={headings}
-                    before={before}
-                    after={after}
-                    high={high}
-                    wide={wide}
-                    indent={t.size * 1.2}
-                    isFolded={folded.has(rowKey(row))}
-                    reached={at.row === index ? at.column : undefined}
-                    chosen={chosen}
-                    actions={actions}
-                  />
-                )
-              );
-            })}
-          </tbody>
-          <Foot {...ends} />
-        </table>
+      <div ref={frame} className={tiles.tableRoom}>
+        <div ref={room} className={classes.room} style={{ maxHeight }}>
+          <table
+            className={classes.table}
+            role="grid"
+            aria-label={tile.title}
+            aria-rowcount={rows.length + (cross.figures.length > 1 ? 3 : 2)}
+            aria-colcount={columns.length + 1}
+            aria-multiselectable={tile.pick === 'many'}
+            style={tracks}
+          >
+            <Head {...ends} partial={result.partial} sort={sort} onSort={setSort} />
+            <tbody role="rowgroup" style={body}>
+              {down.map((index) => {
+                const row = rows[index];
+                return (
+                  row && (
+                    <Line
+                      key={rowKey(row)}
+                      row={row}
+                      index={index}
+                      tile={tile}
+                      cross={cross}
+                      drawn={drawn}
+                      headings={headings}
+                      before={before}
+                      after={after}
+                      high={high}
+                      wide={wide}
+                      indent={t.size * 1.2}
+                      isFolded={folded.has(rowKey(row))}
+                      reached={at.row === index ? at.column : undefined}
+                      chosen={chosen}
+                      actions={actions}
+                    />
+                  )
+                );
+              })}
+            </tbody>
+            <Foot {...ends} />
+          </table>
+        </div>
       </div>
       <CellLegend columns={cross.figures} looks={drawn} />
     </>

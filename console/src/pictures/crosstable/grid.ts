@@ -1,7 +1,9 @@
 import { type Range, useVirtualizer } from '@tanstack/react-virtual';
-import { type CSSProperties, type Key, type RefObject, useEffect, useMemo } from 'react';
+import { type CSSProperties, type Key, type RefObject, useEffect, useMemo, useState } from 'react';
 import type { Value } from '../../api/client';
+import { useMeasured } from '../../look/useSize';
 import { bareNumber, formatOf, label } from '../../model/labels';
+import { wholeRows } from '../../results/fit';
 import { type Cross, type CrossRow, leaves } from './cross';
 
 /** How many columns of figures, and lines, are drawn beyond what is seen, at either side. */
@@ -103,6 +105,33 @@ export function useGrid(
       if (column >= 0) horizontal.scrollToIndex(column);
     },
   };
+}
+
+/**
+ * How high a table is at most so that its totals cut no line, in pixels; undefined where all of its lines have room.
+ * @param frame The room that it may take.
+ * @param room What it scrolls in.
+ * @param high How high a line is, in pixels.
+ */
+export function useWholeLines(
+  frame: RefObject<HTMLDivElement | null>,
+  room: RefObject<HTMLDivElement | null>,
+  high: number,
+  lines: number,
+) {
+  const [most, setMost] = useState<number>();
+  useMeasured(
+    frame,
+    ({ offsetHeight: free }) => {
+      const inner = room.current;
+      const ends = [...(inner?.querySelectorAll<HTMLElement>('thead, tfoot') ?? [])];
+      if (!inner || free === 0) return;
+      const fixed = ends.reduce((sum, e) => sum + e.offsetHeight, inner.offsetHeight - inner.clientHeight);
+      setMost(fixed + lines * high <= free ? undefined : wholeRows(free, fixed, high));
+    },
+    `${high} ${lines}`,
+  );
+  return most;
 }
 
 /** The headings of members over their figures, as far as these are drawn. */
