@@ -153,7 +153,9 @@ test('A range in the picture of one class drives with the class: by a click, by 
   await expect.poll(() => seriousFaults(page)).toEqual([]);
   // In a new window it is as the address has it.
   const { page: other } = await demo.as('director', `/d/atlas${new URL(page.url()).search}`);
-  await expect.poll(() => other.getByLabel('What is picked').innerText()).toContain('−10 to below 10 minutes · Sounder');
+  await expect
+    .poll(() => other.getByLabel('What is picked').innerText())
+    .toContain('−10 to below 10 minutes · Sounder');
   await expect.poll(() => tile(other, 'each-class').getByRole('option', { selected: true }).count()).toBe(2);
 });
 
