@@ -97,6 +97,17 @@ describe('A range', () => {
     expect(rangeLabel({ from: 3, to: null }, 'min')).toBe('from 3 min');
     expect(rangeLabel({ from: '2025-01-06', to: null }, 'min')).toBe('from 6 Jan 2025');
   });
+  test('of many members is told of each as of few', () => {
+    const all = Array.from({ length: 40 }, (_, i): (string | number | null)[] => [
+      i % 3 ? i : `${i}`,
+      i % 5 ? null : 'a',
+    ]);
+    const members = all.filter((_, i) => i % 2 === 0);
+    for (const exclude of [false, true])
+      for (const [i, m] of [...all, ['1', null], [null, 1]].entries())
+        expect(isPicked({ members, exclude }, m)).toBe((i < 40 && i % 2 === 0) !== exclude);
+    expect(toggleAll({ members: all }, members)?.members).toEqual(all.filter((_, i) => i % 2 === 1));
+  });
   test('in the picture of one member is of it alone, and leaves with it', () => {
     const one = withRange({ members: [] }, { from: 1, to: 3 }, ['a']);
     expect(one).toEqual({ members: [], range: { from: 1, to: 3 }, each: ['a'] });

@@ -66,11 +66,22 @@ export const hasPick = (selection: Selection | undefined): boolean =>
     selection.period !== undefined ||
     selection.contains !== undefined);
 
+/** Members as texts. A list of members is never changed, only replaced by another. */
+const keys = new WeakMap<Member[], Set<string>>();
+
+/** True if a member is one of these: of many found by its text, so that a thousand are not compared with a thousand. */
+function isAmong(members: Member[], member: Member): boolean {
+  if (members.length < 10) return members.some((m) => sameMember(m, member));
+  const known = keys.get(members) ?? new Set(members.map((m) => JSON.stringify(m)));
+  keys.set(members, known);
+  return known.has(JSON.stringify(member));
+}
+
 /** True if the member is among those picked, or, where all but these are meant, is not. */
 export function isPicked(selection: Selection | undefined, member: Member): boolean {
   if (!selection || !hasPick(selection)) return false;
   const isIn =
-    selection.members.some((m) => sameMember(m, member)) ||
+    isAmong(selection.members, member) ||
     (selection.range !== undefined && isWithin(selection.range, member[0]) && liesIn(selection, member.at(-1) ?? null));
   return isIn !== (selection.exclude ?? false);
 }
@@ -97,7 +108,7 @@ export function toggle(selection: Selection | undefined, member: Member, pick: s
 /** A click on what stands for several members: all of them, or none where all were picked. */
 export function toggleAll(selection: Selection | undefined, members: Member[]): Selection | undefined {
   const picked = selection?.members ?? [];
-  const others = picked.filter((p) => !members.some((m) => sameMember(m, p)));
+  const others = picked.filter((p) => !isAmong(members, p));
   const { range: _, period: __, each: ___, ...rest } = selection ?? { members: [] };
   const isAll = picked.length - others.length === members.length;
   return tidy({ ...rest, members: isAll ? others : [...others, ...members] });

@@ -39,10 +39,11 @@ export const axisOf = (column: ColumnInfo, { min, max, interval }: Ends, t: Toke
   },
 });
 
-/** The ends of an axis with a little room beyond its figures, at round numbers. */
+/** The ends of an axis with a little room beyond its figures, at round numbers. Where none is negative, no axis tells of such. */
 const roomAtEnds = ([least, most]: [number, number], steps: number): Ends => {
   const room = (most - least || Math.abs(most) || 1) * 0.04;
   const { interval } = scaleOf([0, most - least + 2 * room], steps);
   const at = (v: number) => Number((v * interval).toPrecision(12));
-  return { min: at(Math.floor((least - room) / interval)), max: at(Math.ceil((most + room) / interval)), interval };
+  const [min, max] = [at(Math.floor((least - room) / interval)), at(Math.ceil((most + room) / interval))];
+  return { min: least >= 0 ? Math.max(0, min) : min, max: most <= 0 ? Math.min(0, max) : max, interval };
 };

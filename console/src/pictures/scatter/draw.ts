@@ -1,5 +1,6 @@
 import type { ColumnInfo } from '../../api/client';
 import { label } from '../../model/labels';
+import { hasPick, isPicked, isRestPicked } from '../../model/selections';
 import {
   after,
   base,
@@ -43,7 +44,7 @@ export function draw(input: DrawingInput): Drawing {
       grid,
       xAxis,
       yAxis,
-      series: [seriesOf(input, of, isNamed, at)],
+      series: [seriesOf(input, of, isNamed, at), ...(points.length > dense ? [pickedAbove(input, of)] : [])],
       tooltip: {
         ...(start.tooltip as object),
         formatter: ({ dataIndex }: { dataIndex: number }) =>
@@ -150,6 +151,24 @@ function seriesOf(input: DrawingInput, of: Points, isNamed: boolean, at: (p: Poi
             ...(isNamed ? { label: besidePoint(of.shortNameOf(p), at(p), room, t) } : {}),
           })),
         }),
+  };
+}
+
+/**
+ * Of so many points that they cover one another those that are picked, once more above all others. Of more than half of them none: what
+ * little is faint covers them nowhere.
+ */
+function pickedAbove(input: DrawingInput, of: Points): object {
+  const { selection } = input;
+  const isOne = (p: Point) => (p.isRest ? isRestPicked(selection) : isPicked(selection, p.member));
+  const picked = hasPick(selection) ? of.shown.filter(isOne) : [];
+  const points = picked.length > of.shown.length / 2 ? [] : picked;
+  return {
+    type: 'scatter',
+    silent: true,
+    z: 3,
+    ...looksOf({ ...of, shown: points }, input).ofAll,
+    data: points.map((p) => [p.x, p.y]),
   };
 }
 

@@ -152,4 +152,11 @@ test('Many points are drawn by what is asked of each, as they look each by itsel
   expect(alpha(1)).toBe(Math.round(0.55 * 255));
   expect(alpha(3)).toBeLessThan(alpha(1) / 2);
   expect(draw(given).marks[3]?.text).toBe('v3, Swift: 3, 597');
+  // What is picked is drawn once more above all others, unless it is most of them.
+  const above = (members: string[][]) =>
+    (draw({ ...given, selection: { members } }).option.series as { data: unknown[] }[])[1]?.data;
+  expect(above([['v1']])).toEqual([[1, 599]]);
+  expect(above([])).toEqual([]);
+  expect(above(Array.from({ length: 400 }, (_, i) => [`v${i}`]))).toEqual([]);
+  expect(draw({ ...given, ...rows(500) }).option.series).toHaveLength(1);
 });
