@@ -366,7 +366,7 @@ public class TilePlanTests
         var random = new Random(1);
         var shaped = Shaped("points");
         var plan = PointsInCells.Apply(shaped with { Tile = shaped.Tile with { Picture = shaped.Tile.Picture with { MostPoints = 100 } } });
-        TileAnswer Of(int count) =>
+        TileAnswer Of(int count, bool hasFigures = true) =>
             plan.Steps[^1]
                 .Apply(
                     new Answers(),
@@ -378,7 +378,8 @@ public class TilePlanTests
                                 .. Enumerable
                                     .Range(0, count)
                                     .Select(i =>
-                                        (object?[])[$"k{i}", "A", (long)random.Next(1000), i % 50 == 0 ? null : random.NextDouble()]
+                                        (object?[])
+                                            [$"k{i}", "A", (long)random.Next(1000), i % 50 == 0 || !hasFigures ? null : random.NextDouble()]
                                     ),
                             ]
                         ),
@@ -391,6 +392,7 @@ public class TilePlanTests
         answer.Table.Columns.Any(c => c.Role == ColumnRole.Group).ShouldBeFalse("cells can't be picked");
         answer.Table.Values[2].Sum(n => (long)n!).ShouldBe(980);
         answer.Table.Rows.ShouldBeLessThanOrEqualTo(80 * 50);
+        Of(1_000, hasFigures: false).Table.Rows.ShouldBe(1_000, "where none has both figures there is nothing to put into cells");
     }
 
     [Fact]

@@ -33,6 +33,9 @@ internal static class PointsInCells
                 .Select(r => (Convert.ToDouble(table.Values[x][r]), Convert.ToDouble(table.Values[y][r])))
                 .Where(p => double.IsFinite(p.Item1) && double.IsFinite(p.Item2)),
         ];
+        // Of as many lines none may have both figures: nothing is to be drawn, in cells or not.
+        if (points is [])
+            return answer;
         var (left, width) = Span([.. points.Select(p => p.X)], Across);
         var (below, height) = Span([.. points.Select(p => p.Y)], Up);
         var cells = points
