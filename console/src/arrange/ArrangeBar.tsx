@@ -13,56 +13,13 @@ const StepsPanel = lazy(() => import('./StepsPanel'));
 
 /** What can be done while arranging, and where it lands. */
 export default function ArrangeBar() {
-  const page = usePage((s) => s.page);
-  const saving = usePage((s) => s.saving);
-  const dispatch = useDispatch();
-  const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
-  const hidden = page.tabs.flatMap((t) => t.tiles.filter((x) => x.hidden).map((x) => ({ tile: x, tab: t })));
-  const hiddenTabs = page.tabs.filter((t) => t.hidden);
-  useUndoKeys();
-  const { canUndo, canRedo, isPersonal } = page.view;
   const [isLooking, setLooking] = useState(false);
-  const hasOwn = page.tabs.some((t) => t.own || t.tiles.some((x) => x.own));
-
+  useUndoKeys();
   return (
     <section className={classes.bar} aria-label="Arrange">
-      <span>
-        Changes are kept in{' '}
-        {page.view.title === null ? (
-          <b>your own view</b>
-        ) : (
-          <>
-            your view <b>{page.view.title}</b>
-          </>
-        )}
-        ; others see it only if you share it.{' '}
-        <span
-          role="status"
-          className="quiet"
-          data-saving={saving.waiting > 0 ? (saving.isHeld ? 'held' : 'saving') : 'saved'}
-        >
-          {saving.isHeld ? heldInWords(saving.waiting) : saving.waiting > 0 ? 'Saving …' : saving.hasSaved && 'Saved.'}
-        </span>
-      </span>
+      <WhereItLands />
       <div className={classes.actions}>
-        <IconButton
-          size={28}
-          variant="edged"
-          aria-label="Undo"
-          disabled={canUndo === 0}
-          onClick={() => dispatch({ type: 'step', way: 'undo' })}
-        >
-          <Undo2 size={16} aria-hidden />
-        </IconButton>
-        <IconButton
-          size={28}
-          variant="edged"
-          aria-label="Redo"
-          disabled={canRedo === 0}
-          onClick={() => dispatch({ type: 'step', way: 'redo' })}
-        >
-          <Redo2 size={16} aria-hidden />
-        </IconButton>
+        <Steps />
         <Button
           size="xs"
           variant="default"
@@ -71,59 +28,8 @@ export default function ArrangeBar() {
         >
           Steps
         </Button>
-        <Menu position="bottom-end" withinPortal>
-          <Menu.Target>
-            <Button
-              size="xs"
-              variant="default"
-              leftSection={<RotateCcw size={14} aria-hidden />}
-              rightSection={<ChevronDown size={12} aria-hidden />}
-            >
-              Begin anew
-            </Button>
-          </Menu.Target>
-          <Menu.Dropdown>
-            <Menu.Item disabled={!isPersonal} onClick={() => change({ edit: 'reset', keepOwn: false })}>
-              Back to the opening view
-            </Menu.Item>
-            {hasOwn && (
-              <Menu.Item onClick={() => change({ edit: 'reset', keepOwn: true })}>
-                Back to the opening view, with what I added
-              </Menu.Item>
-            )}
-            {page.may.includes('tabs') && (
-              <Menu.Item
-                onClick={() => dispatch({ type: 'name tab', naming: { title: 'My page', isEmptyPage: true } })}
-              >
-                With an empty page
-              </Menu.Item>
-            )}
-          </Menu.Dropdown>
-        </Menu>
-        <Menu position="bottom-end" withinPortal>
-          <Menu.Target>
-            <Button
-              size="xs"
-              variant="default"
-              leftSection={<EyeOff size={14} aria-hidden />}
-              disabled={hidden.length + hiddenTabs.length === 0}
-            >
-              Hidden ({hidden.length + hiddenTabs.length})
-            </Button>
-          </Menu.Target>
-          <Menu.Dropdown>
-            {hiddenTabs.map((t) => (
-              <Menu.Item key={`tab ${t.name}`} onClick={() => change({ edit: 'unhide-tab', tab: t.name })}>
-                Show the tab {t.title}
-              </Menu.Item>
-            ))}
-            {hidden.map(({ tile, tab: on }) => (
-              <Menu.Item key={tile.name} onClick={() => change({ edit: 'unhide', tile: tile.name })}>
-                Show {tile.title} <span className="quiet">on {on.title}</span>
-              </Menu.Item>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
+        <BeginAnew />
+        <Hidden />
         <BarEnd />
       </div>
       {isLooking && (
@@ -132,6 +38,120 @@ export default function ArrangeBar() {
         </Suspense>
       )}
     </section>
+  );
+}
+
+/** Which view changes are kept in, and whether they are. */
+function WhereItLands() {
+  const title = usePage((s) => s.page.view.title);
+  const { waiting, isHeld, hasSaved } = usePage((s) => s.saving);
+  return (
+    <span>
+      Changes are kept in{' '}
+      {title === null ? (
+        <b>your own view</b>
+      ) : (
+        <>
+          your view <b>{title}</b>
+        </>
+      )}
+      ; others see it only if you share it.{' '}
+      <span role="status" className="quiet" data-saving={waiting > 0 ? (isHeld ? 'held' : 'saving') : 'saved'}>
+        {isHeld ? heldInWords(waiting) : waiting > 0 ? 'Saving …' : hasSaved && 'Saved.'}
+      </span>
+    </span>
+  );
+}
+
+/** A step back, and forth again. */
+function Steps() {
+  const { canUndo, canRedo } = usePage((s) => s.page.view);
+  const dispatch = useDispatch();
+  return (
+    <>
+      <IconButton
+        size={28}
+        variant="edged"
+        aria-label="Undo"
+        disabled={canUndo === 0}
+        onClick={() => dispatch({ type: 'step', way: 'undo' })}
+      >
+        <Undo2 size={16} aria-hidden />
+      </IconButton>
+      <IconButton
+        size={28}
+        variant="edged"
+        aria-label="Redo"
+        disabled={canRedo === 0}
+        onClick={() => dispatch({ type: 'step', way: 'redo' })}
+      >
+        <Redo2 size={16} aria-hidden />
+      </IconButton>
+    </>
+  );
+}
+
+/** Back to what is published or to nothing, with what the viewer added or without. */
+function BeginAnew() {
+  const { tabs, view, may } = usePage((s) => s.page);
+  const dispatch = useDispatch();
+  const reset = (keepOwn: boolean) => dispatch({ type: 'edit', edit: { edit: 'reset', keepOwn } });
+  const hasOwn = tabs.some((t) => t.own || t.tiles.some((x) => x.own));
+  return (
+    <Menu position="bottom-end" withinPortal>
+      <Menu.Target>
+        <Button
+          size="xs"
+          variant="default"
+          leftSection={<RotateCcw size={14} aria-hidden />}
+          rightSection={<ChevronDown size={12} aria-hidden />}
+        >
+          Begin anew
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item disabled={!view.isPersonal} onClick={() => reset(false)}>
+          Back to the opening view
+        </Menu.Item>
+        {hasOwn && <Menu.Item onClick={() => reset(true)}>Back to the opening view, with what I added</Menu.Item>}
+        {may.includes('tabs') && (
+          <Menu.Item onClick={() => dispatch({ type: 'name tab', naming: { title: 'My page', isEmptyPage: true } })}>
+            With an empty page
+          </Menu.Item>
+        )}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** The tabs and tiles that the viewer has hidden, to be shown again. */
+function Hidden() {
+  const tabs = usePage((s) => s.page.tabs);
+  const dispatch = useDispatch();
+  const change = (edit: ViewEdit) => dispatch({ type: 'edit', edit });
+  const hidden = tabs.flatMap((t) => t.tiles.filter((x) => x.hidden).map((x) => ({ tile: x, tab: t })));
+  const hiddenTabs = tabs.filter((t) => t.hidden);
+  const count = hidden.length + hiddenTabs.length;
+  return (
+    <Menu position="bottom-end" withinPortal>
+      <Menu.Target>
+        <Button size="xs" variant="default" leftSection={<EyeOff size={14} aria-hidden />} disabled={count === 0}>
+          Hidden ({count})
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {hiddenTabs.map((t) => (
+          <Menu.Item key={`tab ${t.name}`} onClick={() => change({ edit: 'unhide-tab', tab: t.name })}>
+            Show the tab {t.title}
+          </Menu.Item>
+        ))}
+        {hidden.map(({ tile, tab: on }) => (
+          <Menu.Item key={tile.name} onClick={() => change({ edit: 'unhide', tile: tile.name })}>
+            Show {tile.title} <span className="quiet">on {on.title}</span>
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 

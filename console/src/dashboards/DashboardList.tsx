@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'wouter';
-import { api, unwrap } from '../api/client';
+import { api, type Schemas, unwrap } from '../api/client';
 import { placeOf } from '../api/draft';
 import { addressOf } from '../model/visit';
 import { Header } from '../session/Header';
@@ -14,7 +14,7 @@ const SentToYou = lazy(() => import('./SentToYou'));
 const HandedDrafts = lazy(() => import('./HandedDrafts'));
 const NewDashboard = lazy(() => import('../design/NewDashboard'));
 
-/** The dashboards that the viewer may open. */
+/** The dashboards that the viewer may open, and what they have drafts of. */
 export function DashboardList() {
   const session = useSession();
   const list = useQuery({ queryKey: ['dashboards'], queryFn: () => unwrap(api.GET('/api/dashboards')) });
@@ -26,7 +26,6 @@ export function DashboardList() {
     queryFn: () => unwrap(api.GET('/api/drafts')),
   });
   const ofDashboards = (drafts.data ?? []).filter((d) => d.kind === 'dashboards');
-  const [own, drafted] = [ofDashboards.filter((d) => d.isOwn), ofDashboards.filter((d) => !d.isOwn)];
   const [isNew, setNew] = useState(false);
   return (
     <>
@@ -49,47 +48,15 @@ export function DashboardList() {
         {list.data?.length === 0 && <p>Your roles grant no dashboard. Ask who looks after {session.workspace}.</p>}
         <ul className={classes.list}>
           {list.data?.map((d) => (
-            <li key={d.name}>
-              <Link to={addressOf(d.name)} className={classes.line}>
-                <span className={classes.title}>{d.title}</span>
-                <span className={classes.description}>{d.description}</span>
-              </Link>
-              {Number(d.openRemarks) > 0 && (
-                <span className={classes.views}>
-                  <Link to={`${addressOf(d.name)}#remarks`}>
-                    {d.openRemarks === 1 ? '1 open remark' : `${d.openRemarks} open remarks`}
-                  </Link>
-                </span>
-              )}
-              {d.views.length > 0 && (
-                <span className={classes.views}>
-                  Your views:{' '}
-                  {d.views.map((v) => (
-                    <Link key={v.view} to={`/d/${d.name}?view=${v.view}`}>
-                      {v.title}
-                    </Link>
-                  ))}
-                </span>
-              )}
-            </li>
+            <Entry key={d.name} of={d} />
           ))}
         </ul>
-        {own.length > 0 && (
-          <>
-            <h2>Your own dashboards</h2>
-            <ul className={classes.list} aria-label="Your own dashboards">
-              {own.map((d) => (
-                <li key={d.path}>
-                  {/* Loaded anew: all that its page asks for is of it. */}
-                  <a href={placeOf(d.name, true)} className={classes.line}>
-                    <span className={classes.title}>{d.title}</span>
-                    <span className={classes.description}>Seen by nobody but those you share it with</span>
-                  </a>
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
+        <Drafts
+          title="Your own dashboards"
+          of={ofDashboards.filter((d) => d.isOwn)}
+          addressOf={(d) => placeOf(d.name, true)}
+          wordsOf={() => 'Seen by nobody but those you share it with'}
+        />
         <Suspense>
           <SharedDashboards />
         </Suspense>
@@ -104,25 +71,12 @@ export function DashboardList() {
             <HandedDrafts />
           </Suspense>
         )}
-        {drafted.length > 0 && (
-          <>
-            <h2>Your drafts</h2>
-            <ul className={classes.list}>
-              {drafted.map((d) => (
-                <li key={d.path}>
-                  {/* Loaded anew: all that its page asks for is of the draft. */}
-                  <a href={`/d/${encodeURIComponent(d.name)}/design`} className={classes.line}>
-                    <span className={classes.title}>{d.title}</span>
-                    <span className={classes.description}>
-                      {d.path}
-                      {d.isBehind && ', published by others meanwhile'}
-                    </span>
-                  </a>
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
+        <Drafts
+          title="Your drafts"
+          of={ofDashboards.filter((d) => !d.isOwn)}
+          addressOf={(d) => `/d/${encodeURIComponent(d.name)}/design`}
+          wordsOf={(d) => `${d.path}${d.isBehind ? ', published by others meanwhile' : ''}`}
+        />
       </main>
       {isNew && list.data && (
         <Suspense>
@@ -134,6 +88,61 @@ export function DashboardList() {
           />
         </Suspense>
       )}
+    </>
+  );
+}
+
+/** A dashboard, its remarks, and the viewer's views of it. */
+function Entry({ of: { name, title, description, openRemarks, views } }: { of: Schemas['DashboardLine'] }) {
+  return (
+    <li>
+      <Link to={addressOf(name)} className={classes.line}>
+        <span className={classes.title}>{title}</span>
+        <span className={classes.description}>{description}</span>
+      </Link>
+      {openRemarks > 0 && (
+        <span className={classes.views}>
+          <Link to={`${addressOf(name)}#remarks`}>
+            {openRemarks === 1 ? '1 open remark' : `${openRemarks} open remarks`}
+          </Link>
+        </span>
+      )}
+      {views.length > 0 && (
+        <span className={classes.views}>
+          Your views:{' '}
+          {views.map((v) => (
+            <Link key={v.view} to={`/d/${name}?view=${v.view}`}>
+              {v.title}
+            </Link>
+          ))}
+        </span>
+      )}
+    </li>
+  );
+}
+
+/** Dashboards of which the viewer has a draft; nothing where there are none. */
+function Drafts(props: {
+  title: string;
+  of: Schemas['DraftLine'][];
+  addressOf: (of: Schemas['DraftLine']) => string;
+  wordsOf: (of: Schemas['DraftLine']) => string;
+}) {
+  if (props.of.length === 0) return null;
+  return (
+    <>
+      <h2>{props.title}</h2>
+      <ul className={classes.list} aria-label={props.title}>
+        {props.of.map((d) => (
+          <li key={d.path}>
+            {/* Loaded anew: all that its page asks for is of the draft. */}
+            <a href={props.addressOf(d)} className={classes.line}>
+              <span className={classes.title}>{d.title}</span>
+              <span className={classes.description}>{props.wordsOf(d)}</span>
+            </a>
+          </li>
+        ))}
+      </ul>
     </>
   );
 }

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'wouter';
-import { api, type SourceStep, unwrap } from '../api/client';
+import { api, type Schemas, type SourceStep, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { Header } from '../session/Header';
 import { useSession } from '../session/SignedIn';
@@ -42,81 +42,12 @@ export default function DataPage() {
       </Header>
       <main className={classes.page}>
         {mayDefine && <Sources />}
-        {drafted.length > 0 && (
-          <>
-            <h2>Your drafts</h2>
-            <ul className={classes.sources}>
-              {drafted.map((d) => (
-                <li key={d.path}>
-                  <Link
-                    to={
-                      d.kind === 'datasets'
-                        ? `/data/${encodeURIComponent(d.name)}/change`
-                        : `/definitions/${d.kind}/${encodeURIComponent(d.name)}`
-                    }
-                  >
-                    {d.title}
-                  </Link>{' '}
-                  <span className="quiet">
-                    {d.path}
-                    {d.isBehind && ', published by others meanwhile'}
-                  </span>
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
+        <Drafts of={drafted} />
         <h2>Datasets</h2>
         {datasets.error && <p role="alert">{datasets.error.message}</p>}
         {datasets.data?.length === 0 && <p>Your roles grant no dataset.</p>}
         {datasets.data?.map((d) => (
-          <details key={d.name} className={classes.dataset}>
-            <summary>
-              <b>{d.title}</b> <span className="quiet">{d.description}</span>
-            </summary>
-            {mayChange && (
-              <div className={classes.buttons}>
-                <Button
-                  size="compact-xs"
-                  variant="default"
-                  component={Link}
-                  to={`/data/${encodeURIComponent(d.name)}/change`}
-                >
-                  Change {d.title}
-                </Button>
-              </div>
-            )}
-            <table className={classes.dictionary}>
-              <thead>
-                <tr>
-                  <th scope="col">Field</th>
-                  <th scope="col">Type</th>
-                  <th scope="col">Unit</th>
-                  <th scope="col">Meaning</th>
-                </tr>
-              </thead>
-              <tbody>
-                {d.fields.map((f) => (
-                  <tr key={f.name}>
-                    <td>{f.title}</td>
-                    <td>{f.kind}</td>
-                    <td>{f.unit}</td>
-                    <td>{f.description}</td>
-                  </tr>
-                ))}
-                {d.measures.map((m) => (
-                  <tr key={m.name}>
-                    <td>{m.title}</td>
-                    <td>measure</td>
-                    <td />
-                    <td>
-                      {m.description} <code>{m.formula}</code>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </details>
+          <Dataset key={d.name} of={d} mayChange={mayChange} />
         ))}
         {unread.length > 0 && (
           <>
@@ -124,8 +55,7 @@ export default function DataPage() {
             <ul className={classes.sources}>
               {unread.map((d) => (
                 <li key={d.path}>
-                  <Link to={`/data/${encodeURIComponent(d.name)}/change`}>Change {d.title}</Link>{' '}
-                  <span className="quiet">{d.path}</span>
+                  <Link to={changing(d.name)}>Change {d.title}</Link> <span className="quiet">{d.path}</span>
                 </li>
               ))}
             </ul>
@@ -138,6 +68,83 @@ export default function DataPage() {
         )}
       </main>
     </>
+  );
+}
+
+/** Where a dataset is changed. */
+const changing = (name: string) => `/data/${encodeURIComponent(name)}/change`;
+
+/** What of datasets and other definitions the viewer has drafts of; nothing where there are none. */
+function Drafts({ of }: { of: Schemas['DraftLine'][] }) {
+  if (of.length === 0) return null;
+  return (
+    <>
+      <h2>Your drafts</h2>
+      <ul className={classes.sources}>
+        {of.map((d) => (
+          <li key={d.path}>
+            <Link
+              to={d.kind === 'datasets' ? changing(d.name) : `/definitions/${d.kind}/${encodeURIComponent(d.name)}`}
+            >
+              {d.title}
+            </Link>{' '}
+            <span className="quiet">
+              {d.path}
+              {d.isBehind && ', published by others meanwhile'}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** A dataset: what its fields and measures are called and mean. */
+function Dataset({ of, mayChange }: { of: Schemas['DatasetInfo']; mayChange: boolean }) {
+  return (
+    <details className={classes.dataset}>
+      <summary>
+        <b>{of.title}</b> <span className="quiet">{of.description}</span>
+      </summary>
+      {mayChange && (
+        <div className={classes.buttons}>
+          <Button size="compact-xs" variant="default" component={Link} to={changing(of.name)}>
+            Change {of.title}
+          </Button>
+        </div>
+      )}
+      <table className={classes.dictionary}>
+        <thead>
+          <tr>
+            {['Field', 'Type', 'Unit', 'Meaning'].map((heading) => (
+              <th key={heading} scope="col">
+                {heading}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {of.fields.map((f) => (
+            <tr key={f.name}>
+              <td>{f.title}</td>
+              <td>{f.kind}</td>
+              <td>{f.unit}</td>
+              <td>{f.description}</td>
+            </tr>
+          ))}
+          {of.measures.map((m) => (
+            <tr key={m.name}>
+              <td>{m.title}</td>
+              <td>measure</td>
+              <td />
+              <td>
+                {m.description} <code>{m.formula}</code>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
   );
 }
 
