@@ -29,17 +29,12 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
   const said = draft.written?.said as { [key: string]: Said } | undefined;
   const parts = useMemo(() => partsOf(said), [said]);
   const [chosen, setChosen] = useState<{ isMeasure: boolean; name: string }>();
-  const [search, setSearch] = useState('');
   const [isNew, setNew] = useState<'measure' | 'field'>();
-  const [isBrowsing, setBrowsing] = useState(false);
+  // How it was searched stays while one of its parts is looked at.
+  const [search, setSearch] = useState('');
   if (!said || !keys)
     return <p className="quiet">While the text can’t be read, nothing can be changed by hand. Mend it as text.</p>;
   const part = parts.find((p) => chosen && p.isMeasure === chosen.isMeasure && p.name === chosen.name);
-  const by = parts.flatMap((p) =>
-    p.isMeasure ? [] : p.type === 'date' || p.type === 'timestamp' ? [`${p.name}.year`, `${p.name}.month`] : [p.name],
-  );
-  // What texts tell apart is looked at first: numbers have too many values.
-  const shownBy = [...by].sort((a, b) => Number(typeOf(parts, a) !== 'text') - Number(typeOf(parts, b) !== 'text'));
   /** What can stand in a formula: measures only in those of measures, and nothing in its own. */
   const wordsIn = (isMeasure: boolean, own?: string): FormulaWords => ({
     ...words,
@@ -58,7 +53,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
         text={draft.text}
         keys={part.isMeasure ? keys.measure : keys.field}
         words={wordsIn(part.isMeasure, part.name)}
-        by={shownBy}
+        by={lookedAtBy(parts)}
         write={write}
         take={(steps) => void desk.take(steps)}
         onKeep={(formula) => desk.take([{ do: 'set', at: [...part.at, 'formula'], value: formula as never }])}
@@ -76,7 +71,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
         taken={parts.map((p) => p.name)}
         text={draft.text}
         words={wordsIn(isNew === 'measure')}
-        by={shownBy}
+        by={lookedAtBy(parts)}
         onBack={() => setNew(undefined)}
         onAdd={async (name, title, formula) => {
           const section = isNew === 'measure' ? 'measures' : 'fields';
@@ -90,38 +85,50 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
         }}
       />
     );
+  return (
+    <Overview
+      {...{ said, parts, keys, search }}
+      onSearch={setSearch}
+      take={desk.take}
+      onChoose={setChosen}
+      onNew={setNew}
+    />
+  );
+}
 
+/** By what a formula's figures are looked at: what texts tell apart first, since numbers have too many values. */
+function lookedAtBy(parts: Part[]): string[] {
+  const isDate = (type: string | undefined) => type === 'date' || type === 'timestamp';
+  const by = parts.flatMap(({ isMeasure, name, type }) =>
+    isMeasure ? [] : isDate(type) ? [`${name}.year`, `${name}.month`] : [name],
+  );
+  const typeOf = (of: string) => parts.find((p) => p.name === of.split('.')[0])?.type;
+  return by.sort((a, b) => Number(typeOf(a) !== 'text') - Number(typeOf(b) !== 'text'));
+}
+
+interface OverviewProps {
+  said: { [key: string]: Said };
+  parts: Part[];
+  keys: Schemas['DatasetKeysInfo'];
+  search: string;
+  onSearch: (search: string) => void;
+  take: Desk['take'];
+  onChoose: (part: { isMeasure: boolean; name: string }) => void;
+  onNew: (what: 'measure' | 'field') => void;
+}
+
+/** All of a dataset: its measures and fields, the tables beside them, and what is said of itself. */
+function Overview({ said, parts, keys, search, onSearch, take, onChoose, onNew }: OverviewProps) {
   const wanted = search.trim().toLowerCase();
   const found = parts.filter((p) => !wanted || p.name.includes(wanted) || p.title.toLowerCase().includes(wanted));
-  const list = (isMeasure: boolean) => (
-    <>
-      <h3 className={design.formTitle}>{isMeasure ? 'Measures' : 'Fields'}</h3>
-      <ul className={classes.parts} aria-label={isMeasure ? 'Measures' : 'Fields'}>
-        {found
-          .filter((p) => p.isMeasure === isMeasure)
-          .map((p) => (
-            <li key={p.name}>
-              <button
-                type="button"
-                className={`${design.field} ${classes.part}`}
-                onClick={() => setChosen({ isMeasure, name: p.name })}
-              >
-                <span>{p.title || p.name}</span>
-                <small>{p.formula ?? `${p.column ?? ''}${p.type ? `, ${p.type}` : ''}`}</small>
-              </button>
-            </li>
-          ))}
-      </ul>
-    </>
-  );
   const general = keys.dataset.filter((k) => !['dataset', 'fields', 'measures', 'query'].includes(k.name));
   return (
     <div className={design.form} data-by-hand>
       <div className={design.bar}>
-        <Button size="compact-sm" onClick={() => setNew('measure')}>
+        <Button size="compact-sm" onClick={() => onNew('measure')}>
           New measure
         </Button>
-        <Button size="compact-sm" variant="default" onClick={() => setNew('field')}>
+        <Button size="compact-sm" variant="default" onClick={() => onNew('field')}>
           New field by formula
         </Button>
       </div>
@@ -129,26 +136,11 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
         aria-label="Search"
         placeholder="Search"
         value={search}
-        onChange={(e) => setSearch(e.currentTarget.value)}
+        onChange={(e) => onSearch(e.currentTarget.value)}
       />
-      {list(true)}
-      {list(false)}
-      <details onToggle={(e) => setBrowsing(e.currentTarget.open)}>
-        <summary>
-          {said.query === undefined
-            ? 'Tables of its source, to add fields and lookups'
-            : 'Its query, beside the tables of its source'}
-        </summary>
-        {isBrowsing && (
-          <Suspense>
-            {said.query === undefined ? (
-              <TablesPanel said={said} parts={parts} take={desk.take} />
-            ) : (
-              <QueryPanel said={said} parts={parts} take={desk.take} />
-            )}
-          </Suspense>
-        )}
-      </details>
+      <Parts title="Measures" of={found.filter((p) => p.isMeasure)} onChoose={onChoose} />
+      <Parts title="Fields" of={found.filter((p) => !p.isMeasure)} onChoose={onChoose} />
+      <Tables said={said} parts={parts} take={take} />
       <details>
         <summary>The dataset itself</summary>
         <div className={design.form}>
@@ -160,7 +152,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
               isNeeded={k.name === 'source'}
               suggestions={[]}
               at={[k.name]}
-              take={(steps) => void desk.take(steps)}
+              take={(steps) => void take(steps)}
             />
           ))}
         </div>
@@ -169,7 +161,46 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
   );
 }
 
-const typeOf = (parts: Part[], by: string) => parts.find((p) => p.name === by.split('.')[0])?.type;
+/** Measures or fields; a click on one shows all that is said of it. */
+function Parts({ title, of, onChoose }: { title: string; of: Part[]; onChoose: OverviewProps['onChoose'] }) {
+  return (
+    <>
+      <h3 className={design.formTitle}>{title}</h3>
+      <ul className={classes.parts} aria-label={title}>
+        {of.map((p) => (
+          <li key={p.name}>
+            <button type="button" className={`${design.field} ${classes.part}`} onClick={() => onChoose(p)}>
+              <span>{p.title || p.name}</span>
+              <small>{p.formula ?? `${p.column ?? ''}${p.type ? `, ${p.type}` : ''}`}</small>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** The tables of its source, asked for once they are wanted; of a dataset by a query beside the query. */
+function Tables({ said, parts, take }: Pick<OverviewProps, 'said' | 'parts' | 'take'>) {
+  const [isBrowsing, setBrowsing] = useState(false);
+  const isQuery = said.query !== undefined;
+  return (
+    <details onToggle={(e) => setBrowsing(e.currentTarget.open)}>
+      <summary>
+        {isQuery ? 'Its query, beside the tables of its source' : 'Tables of its source, to add fields and lookups'}
+      </summary>
+      {isBrowsing && (
+        <Suspense>
+          {isQuery ? (
+            <QueryPanel said={said} parts={parts} take={take} />
+          ) : (
+            <TablesPanel said={said} parts={parts} take={take} />
+          )}
+        </Suspense>
+      )}
+    </details>
+  );
+}
 
 /** The way back to the list; what was written of a formula and not kept is asked about before it is gone. */
 function Back({ isUnkept, onBack }: { isUnkept: boolean; onBack: () => void }) {

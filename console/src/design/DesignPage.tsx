@@ -8,10 +8,10 @@ import { draftAt, drawOnSample, placeOf, sample } from '../api/draft';
 import { DashboardRoute } from '../dashboard/DashboardRoute';
 import { DraftDesk } from './DraftDesk';
 import classes from './design.module.css';
-import { DesignContext, type Designing } from './useDesign';
+import { DesignContext } from './useDesign';
+import { useDesigning, useKnown, useLookedAt } from './useDesigning';
 import { useDesk } from './useDesk';
 import { helpFor, wordsFor } from './words';
-import { type Carried, type Said, tilesOf } from './written';
 import type { Wording } from './YamlEditor';
 
 const ByHand = lazy(() => import('./ByHand'));
@@ -47,91 +47,19 @@ export default function DesignPage() {
 
 function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
   const desk = useDesk('dashboards', dashboard, opening);
-  const [selected, setSelected] = useState<string>();
-  const [carried, setCarried] = useState<Carried>();
-  const [isLooking, setLooking] = useState(false);
-  const { setWay, go, take } = desk;
-  const { draft, byHand } = desk.work;
-
-  const datasets = useQuery({ queryKey: ['datasets'], queryFn: () => unwrap(api.GET('/api/datasets')) });
-  const pictures = useQuery({ queryKey: ['pictures'], queryFn: () => unwrap(api.GET('/api/pictures')) });
-  const keys = useQuery({ queryKey: ['tile keys'], queryFn: () => unwrap(api.GET('/api/tile-keys')) });
-  const words = useMemo<Wording>(() => {
-    const known = {
-      datasets: datasets.data ?? [],
-      pictures: (pictures.data ?? []).map((p) => ({ name: p.name, about: p.summary })),
-      keys: keys.data ?? [],
-    };
-    return {
+  const { draft } = desk.work;
+  const known = useKnown();
+  const words = useMemo<Wording>(
+    () => ({
       offers: (above, before) => wordsFor(above, before, known),
       help: (above, before, key) => helpFor(above, before, key, known),
-    };
-  }, [datasets.data, pictures.data, keys.data]);
-  const { written, text } = draft;
-  const design = useMemo<Designing>(() => {
-    const placed = new Map((written?.tiles ?? []).map((t) => [t.tile, t]));
-    const params = { path: { dashboard } };
-    return {
-      dashboard,
-      said: written?.said as Said | undefined,
-      datasets: datasets.data ?? [],
-      pictures: pictures.data ?? [],
-      keys: keys.data ?? [],
-      selected,
-      select: (tile) => {
-        setSelected(tile);
-        if (tile !== undefined) setWay('hand');
-      },
-      carried,
-      carry: setCarried,
-      take,
-      arrange: (edit) =>
-        byHand(() => unwrap(api.POST('/api/drafts/dashboards/{dashboard}/edits', { params, body: { edit } }))),
-      paste: (paste, tab) =>
-        byHand(() => unwrap(api.POST('/api/drafts/dashboards/{dashboard}/edits', { params, body: { paste, tab } }))),
-      textOf: (tile) => {
-        const at = placed.get(tile);
-        if (!at) return undefined;
-        const column = at.start - (text.lastIndexOf('\n', at.start - 1) + 1);
-        return `${text
-          .slice(at.start, at.end)
-          .split('\n')
-          .map((line, i) => (i === 0 ? line : line.slice(Math.min(column, line.length - line.trimStart().length))))
-          .join('\n')
-          .trimEnd()}\n`;
-      },
-      showText: (tile) => {
-        const at = placed.get(tile);
-        if (!at) return;
-        go(text.slice(0, at.start).split('\n').length, 1);
-      },
-    };
-  }, [dashboard, written, text, datasets.data, pictures.data, keys.data, selected, carried, byHand, setWay, go, take]);
-  const isThere = tilesOf(design.said).some((t) => t.name === selected);
-  useEffect(() => {
-    if (selected !== undefined && design.said !== undefined && !isThere) setSelected(undefined);
-  }, [selected, design.said, isThere]);
-  // A tile that is chosen, or new, is looked at.
-  useEffect(() => {
-    if (selected === undefined) return;
-    const find = () => document.querySelector(`[data-tile="${CSS.escape(selected)}"]`);
-    const seen = () => {
-      find()?.scrollIntoView({ block: 'nearest' });
-    };
-    if (find()) {
-      seen();
-      return;
-    }
-    const waiting = new MutationObserver(() => {
-      if (!find()) return;
-      waiting.disconnect();
-      seen();
-    });
-    waiting.observe(document.body, { childList: true, subtree: true });
-    return () => waiting.disconnect();
-  }, [selected]);
+    }),
+    [known],
+  );
+  const design = useDesigning(dashboard, desk, known);
+  useLookedAt(design.selected);
+  const [isLooking, setLooking] = useState(false);
   const isBroken = draft.faults.some((f) => f.severity === 'error');
-
   return (
     <DesignContext value={design}>
       <div className={classes.design}>
@@ -153,29 +81,7 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
           address={placeOf(dashboard)}
           list={draft.mayPublish ? '/' : placeOf(dashboard)}
           stays="The page stays as it was before the fault."
-          tools={
-            <>
-              <Button
-                size="compact-sm"
-                variant={isLooking ? 'light' : 'default'}
-                aria-pressed={isLooking}
-                onClick={() => setLooking(!isLooking)}
-                leftSection={<Eye size={14} aria-hidden />}
-              >
-                As others have it
-              </Button>
-              <Button
-                size="compact-sm"
-                variant={sample === null ? 'default' : 'light'}
-                aria-pressed={sample !== null}
-                title="For data that take long: one row of ten, drawn at random. Nobody else sees a sample."
-                onClick={() => drawOnSample(sample === null)}
-                leftSection={<Percent size={14} aria-hidden />}
-              >
-                On a sample
-              </Button>
-            </>
-          }
+          tools={<Tools isLooking={isLooking} onLook={setLooking} />}
         >
           <Suspense>
             <ByHand />
@@ -183,5 +89,32 @@ function Design({ dashboard, opening }: { dashboard: string; opening: Draft }) {
         </DraftDesk>
       </div>
     </DesignContext>
+  );
+}
+
+/** How the page of a draft is looked at. */
+function Tools({ isLooking, onLook }: { isLooking: boolean; onLook: (isLooking: boolean) => void }) {
+  return (
+    <>
+      <Button
+        size="compact-sm"
+        variant={isLooking ? 'light' : 'default'}
+        aria-pressed={isLooking}
+        onClick={() => onLook(!isLooking)}
+        leftSection={<Eye size={14} aria-hidden />}
+      >
+        As others have it
+      </Button>
+      <Button
+        size="compact-sm"
+        variant={sample === null ? 'default' : 'light'}
+        aria-pressed={sample !== null}
+        title="For data that take long: one row of ten, drawn at random. Nobody else sees a sample."
+        onClick={() => drawOnSample(sample === null)}
+        leftSection={<Percent size={14} aria-hidden />}
+      >
+        On a sample
+      </Button>
+    </>
   );
 }
