@@ -43,6 +43,14 @@ describe('Two results', () => {
       'Largest difference, B against A: y +10.',
     );
     expect(differenceOf(table([['x']], [3]), table([['x']], [3]))).toBe('A and B are equal.');
+    const share = (figure: number): Table => {
+      const { columns, values } = table([], [figure]);
+      return {
+        columns: columns.map((c) => ({ ...c, format: { decimals: 1, factor: 100, unit: '%' } })),
+        values,
+      } as Table;
+    };
+    expect(differenceOf(share(0.201), share(0.115))).toBe('B is −8.6 percentage points against A.');
     expect(differenceOf(table([['x']], [3]), table([['y']], [3]))).toBe(
       'No member has a figure on both sides. 1 member only in A, 1 member only in B.',
     );

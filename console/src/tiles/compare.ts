@@ -11,7 +11,10 @@ export function differenceOf(a: Table, b: Table): string {
   if (!column || mine < 0) return '';
   const groups = b.columns.flatMap((c, i) => (c.role === 'group' ? [i] : []));
   const rest = b.columns.findIndex((c) => c.role === 'rest');
-  const write = (d: number) => `${d > 0 ? '+' : ''}${writeNumber(d, formatOf(column))}`;
+  const format = formatOf(column);
+  // Between two shares lie points: "8 % less" would be of the one and not of the whole.
+  const apart = format.unit === '%' ? { ...format, unit: 'percentage points' } : format;
+  const write = (d: number) => `${d > 0 ? '+' : ''}${writeNumber(d, apart)}`;
   const keys = (table: Table, row: number) =>
     JSON.stringify([...groups.map((g) => table.values[g]?.[row]), rest < 0 ? false : table.values[rest]?.[row]]);
   const before = new Map<string, Value>();
@@ -39,7 +42,7 @@ export function differenceOf(a: Table, b: Table): string {
     if (!largest || Math.abs(y - x) > Math.abs(largest.by)) largest = { text: name, by: y - x };
   }
   if (!largest) return `No member has a figure on both sides.${also}`;
-  if (writeNumber(Math.abs(largest.by), formatOf(column)) === writeNumber(0, formatOf(column)))
+  if (writeNumber(Math.abs(largest.by), format) === writeNumber(0, format))
     return also ? `Equal where both have a figure.${also}` : 'A and B are equal.';
   return groups.length === 0
     ? `B is ${write(largest.by)} against A.`
