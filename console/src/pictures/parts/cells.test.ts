@@ -33,6 +33,9 @@ test('A scale tells its ends and a bar tells itself', () => {
   expect(cellsOf(tile({ options: { 'cells.late': 'diverging' } }), late, [-0.1, 0.4], light)?.keys[0]?.words).toBe(
     '−10.0 – 0.0 – 40.0 %',
   );
+  expect(cellsOf(tile({ options: { 'cells.late': 'diverging' } }), late, [0.1, 0.4], light)?.keys[0]?.words).toBe(
+    '10.0 – 40.0 %',
+  );
   expect(cellsOf(tile({ options: { 'cells.late': 'bar' } }), late, [0.1, 0.4], light)?.keys).toEqual([]);
   expect(cellsOf(tile({}), late, [0.1], light)).toBeUndefined();
 });

@@ -88,7 +88,9 @@ export function cellsOf(
 export function scaleOf(known: number[], t: Tokens, middle: number | undefined, column?: ColumnInfo): CellLook {
   const colours = figureColours(known, t, middle);
   const [least, greatest] = [Math.min(...known), Math.max(...known)];
-  const ends = middle === undefined ? [least, greatest] : [least, middle, greatest];
+  // A middle that lies outside of the figures is in none of their colours.
+  const isBetween = middle !== undefined && least < middle && middle < greatest;
+  const ends = isBetween ? [least, middle, greatest] : [least, greatest];
   return {
     style: (value) => {
       if (typeof value !== 'number') return undefined;
