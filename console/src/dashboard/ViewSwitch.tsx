@@ -11,9 +11,11 @@ import { useViews, type ViewNaming } from './useViews';
 
 const loadMenu = () => import('./ViewMenu');
 const ViewMenu = lazy(loadMenu);
-const DifferencesDialog = lazy(() => import('../arrange/DifferencesDialog'));
-const PromoteDialog = lazy(() => import('../arrange/PromoteDialog'));
-const ShareDialog = lazy(() => import('./ShareDialog'));
+const dialogs = {
+  differences: lazy(() => import('../arrange/DifferencesDialog')),
+  promote: lazy(() => import('../arrange/PromoteDialog')),
+  share: lazy(() => import('./ShareDialog')),
+};
 const ViewDialog = lazy(() => import('./ViewDialog'));
 
 interface Removed {
@@ -25,11 +27,9 @@ interface Removed {
 export function ViewSwitch() {
   const view = usePage((s) => s.page.view);
   const go = useGo();
-  const before = useHistoryState<{ removed?: Removed } | null>();
   const [naming, setNaming] = useState<ViewNaming>();
   const [isWanted, setWanted] = useState(false);
-  const [isSharing, setSharing] = useState(false);
-  const [opened, setOpened] = useState<'differences' | 'promote'>();
+  const [opened, setOpened] = useState<keyof typeof dialogs>();
   const [problem, run] = useTold();
   const change = useViews();
   const name = view.title ?? (view.isPersonal ? 'My view' : 'As published');
@@ -37,10 +37,49 @@ export function ViewSwitch() {
   /** Another view has tabs and picks of its own: nothing of this one goes with it. */
   const open = (name: string, gone?: Removed) =>
     go(`?${new URLSearchParams({ view: name })}`, { state: { removed: gone } });
-  // Said where the viewer went from it.
-  const removed = view.named.some((v) => v.view === before?.removed?.view) ? undefined : before?.removed;
+  const andOpen = (changed: Promise<unknown>, name: string, gone?: Removed) =>
+    run(() => changed.then(() => open(name, gone)));
   if (!view.mayMake && view.sharedWithMe.length === 0 && view.owner === null && lookedAs === undefined) return null;
-  const button = (
+  const button = <Opening title={title} onClick={() => setWanted(true)} />;
+  const Dialog = opened && dialogs[opened];
+  return (
+    <>
+      {isWanted ? (
+        <Suspense fallback={button}>
+          <ViewMenu
+            title={title}
+            onOpen={open}
+            onNaming={setNaming}
+            onShare={() => setOpened('share')}
+            onCompare={() => setOpened('differences')}
+            onPromote={() => setOpened('promote')}
+            onFirst={() => run(() => change(view.view, 'first'))}
+            onRemove={() => andOpen(change(view.view, 'remove'), '', { view: view.view, title })}
+          />
+        </Suspense>
+      ) : (
+        button
+      )}
+      <Gone onUndo={(gone) => andOpen(change(gone, 'restore'), gone)} />
+      {problem && <span role="alert">{problem}</span>}
+      {Dialog && (
+        <Suspense>
+          <Dialog onClose={() => setOpened(undefined)} />
+        </Suspense>
+      )}
+      {naming && (
+        <Suspense>
+          <ViewDialog naming={naming} onOpen={open} onClose={() => setNaming(undefined)} />
+        </Suspense>
+      )}
+    </>
+  );
+}
+
+/** The name of the open view; its menu comes with the first click. */
+function Opening({ title, onClick }: { title: string; onClick: () => void }) {
+  const load = () => void loadMenu().catch(() => undefined);
+  return (
     <Button
       size="compact-sm"
       variant="subtle"
@@ -50,73 +89,26 @@ export function ViewSwitch() {
       aria-label={`View: ${title}`}
       aria-haspopup="menu"
       title="Which of your views is open"
-      onPointerEnter={() => void loadMenu().catch(() => undefined)}
-      onFocus={() => void loadMenu().catch(() => undefined)}
-      onClick={() => setWanted(true)}
+      onPointerEnter={load}
+      onFocus={load}
+      onClick={onClick}
     >
       {title}
     </Button>
   );
+}
+
+/** The view that the viewer came from by removing it, and a way to have it back. */
+function Gone({ onUndo }: { onUndo: (view: string) => void }) {
+  const named = usePage((s) => s.page.view.named);
+  const removed = useHistoryState<{ removed?: Removed } | null>()?.removed;
+  if (!removed || named.some((v) => v.view === removed.view)) return null;
   return (
-    <>
-      {isWanted ? (
-        <Suspense fallback={button}>
-          <ViewMenu
-            title={title}
-            onOpen={open}
-            onNaming={setNaming}
-            onShare={() => setSharing(true)}
-            onCompare={() => setOpened('differences')}
-            onPromote={() => setOpened('promote')}
-            onFirst={() => run(() => change(view.view, 'first'))}
-            onRemove={() =>
-              run(async () => {
-                await change(view.view, 'remove');
-                open('', { view: view.view, title });
-              })
-            }
-          />
-        </Suspense>
-      ) : (
-        button
-      )}
-      {removed && (
-        <span className={classes.removedView} role="status">
-          {removed.title} is removed.{' '}
-          <Button
-            size="compact-xs"
-            variant="subtle"
-            onClick={() =>
-              run(async () => {
-                await change(removed.view, 'restore');
-                open(removed.view);
-              })
-            }
-          >
-            Undo
-          </Button>
-        </span>
-      )}
-      {problem && <span role="alert">{problem}</span>}
-      {opened && (
-        <Suspense>
-          {opened === 'promote' ? (
-            <PromoteDialog onClose={() => setOpened(undefined)} />
-          ) : (
-            <DifferencesDialog onClose={() => setOpened(undefined)} />
-          )}
-        </Suspense>
-      )}
-      {isSharing && (
-        <Suspense>
-          <ShareDialog onClose={() => setSharing(false)} />
-        </Suspense>
-      )}
-      {naming && (
-        <Suspense>
-          <ViewDialog naming={naming} onOpen={open} onClose={() => setNaming(undefined)} />
-        </Suspense>
-      )}
-    </>
+    <span className={classes.removedView} role="status">
+      {removed.title} is removed.{' '}
+      <Button size="compact-xs" variant="subtle" onClick={() => onUndo(removed.view)}>
+        Undo
+      </Button>
+    </span>
   );
 }

@@ -7,17 +7,21 @@ import type { Found } from '../../model/members';
 import classes from '../../tiles/tiles.module.css';
 import type { PictureProps } from '../PictureProps';
 
-/**
- * A control: pick members from a list. What was picked before and has no rows now stays, marked. Of more members than were
- * sent, those that contain what is typed are looked for at the service.
- */
-export default function DropdownPicture({ tile, result, selection, onSelect, onFind }: PictureProps) {
+/** What was found of very many members. */
+interface Finding {
+  /** Whether there are more members than were sent. */
+  hasMore: boolean;
+  found: (Found & { piece: string }) | undefined;
+  fault: string | undefined;
+  /** Whether what is typed is still looked for. */
+  isLooking: boolean;
+}
+
+/** Finds the members that contain what is typed, where not all of them were sent. */
+function useFinding({ result, onFind }: PictureProps, typed: string): Finding {
   const given = result.table.columns[0];
-  const sent = result.table.values[0] ?? [];
-  const lines = result.lines;
-  const hasMore = lines > sent.length && given !== undefined && isWords(given);
-  const [typed, setTyped] = useState('');
-  const [piece] = useDebouncedValue(typed.trim(), 200);
+  const hasMore = result.lines > (result.table.values[0] ?? []).length && given !== undefined && isWords(given);
+  const [piece] = useDebouncedValue(typed, 200);
   const [found, setFound] = useState<Found & { piece: string }>();
   const [fault, setFault] = useState<string>();
   // Asked for anew too when other filters changed what there is: then the result is another.
@@ -34,13 +38,19 @@ export default function DropdownPicture({ tile, result, selection, onSelect, onF
     );
     return () => control.abort();
   }, [hasMore, piece, onFind, result]);
-  const values = found?.members ?? sent;
+  const isLooking = hasMore && piece !== '' && (piece !== found?.piece || piece !== typed);
+  return { hasMore, found, fault, isLooking };
+}
+
+/** The members to choose from, those that are picked among them. */
+function useOptions({ tile, result }: PictureProps, picked: Value[], { found, hasMore }: Finding) {
+  const given = result.table.columns[0];
+  const values = found?.members ?? result.table.values[0] ?? none;
   const column = useMemo(
     () => given && { ...given, names: { ...tile.by[0]?.names, ...given.names, ...found?.names } },
     [given, found, tile],
   );
-  const picked = useMemo(() => (selection?.members ?? []).map((m) => m[0] ?? null), [selection]);
-  const options = useMemo(() => {
+  return useMemo(() => {
     if (!column) return [];
     const keys = new Set(values.map((v) => JSON.stringify(v)));
     const others = picked.filter((v) => !keys.has(JSON.stringify(v)));
@@ -51,25 +61,38 @@ export default function DropdownPicture({ tile, result, selection, onSelect, onF
       ...others.map((v) => ({ value: JSON.stringify(v), label: `${label(v, column)}${mark}` })),
     ];
   }, [values, column, picked, hasMore]);
+}
+
+const none: Value[] = [];
+const count = (n: number) => n.toLocaleString('en-US');
+
+/** What is said of what is typed. It stands below the entry, not in the list: a screen reader is not told of a list without options. */
+function hintOf({ found, fault, isLooking }: Finding, fits: boolean): string | undefined {
+  if (fault !== undefined || isLooking) return fault ?? 'Looking …';
+  if (!fits) return 'No such member';
+  return found && found.lines > found.members.length
+    ? `The first ${count(found.members.length)} of ${count(found.lines)} that contain “${found.piece}”.`
+    : undefined;
+}
+
+/**
+ * A control: pick members from a list. What was picked before and has no rows now stays, marked. Of more members than were
+ * sent, those that contain what is typed are looked for at the service.
+ */
+export default function DropdownPicture(props: PictureProps) {
+  const { tile, result, selection, onSelect } = props;
+  const [typed, setTyped] = useState('');
+  const picked = useMemo(() => (selection?.members ?? []).map((m) => m[0] ?? null), [selection]);
+  const finding = useFinding(props, typed.trim());
+  const options = useOptions(props, picked, finding);
   const pick = (keys: string[]) =>
     onSelect(
       keys.length === 0
         ? undefined
         : { ...(selection?.exclude ? { exclude: true } : {}), members: keys.map((k) => [JSON.parse(k) as Value]) },
     );
-  const count = (n: number) => n.toLocaleString('en-US');
-  // Said below the entry, not in the list: a screen reader is not told of a list without options.
-  const isLooking = hasMore && piece !== '' && (piece !== found?.piece || piece !== typed.trim());
   const fits = options.some((o) => o.label.toLowerCase().includes(typed.trim().toLowerCase()));
-  const hint =
-    fault ??
-    (isLooking
-      ? 'Looking …'
-      : !fits
-        ? 'No such member'
-        : found && found.lines > found.members.length
-          ? `The first ${count(found.members.length)} of ${count(found.lines)} that contain “${found.piece}”.`
-          : undefined);
+  const hint = hintOf(finding, fits);
   const common = {
     data: options,
     searchable: true,
@@ -80,9 +103,9 @@ export default function DropdownPicture({ tile, result, selection, onSelect, onF
     className: classes.control,
     searchValue: typed,
     onSearchChange: setTyped,
-    error: fault !== undefined,
+    error: finding.fault !== undefined,
   } as const;
-  const placeholder = hasMore ? `All of ${count(lines)}` : 'All';
+  const placeholder = finding.hasMore ? `All of ${count(result.lines)}` : 'All';
   return (
     <>
       {tile.pick === 'one' ? (
@@ -103,7 +126,7 @@ export default function DropdownPicture({ tile, result, selection, onSelect, onF
         />
       )}
       {hint && typed !== '' && (
-        <p className="quiet" style={{ margin: '4px 0 0' }} role={fault ? 'alert' : 'status'}>
+        <p className="quiet" style={{ margin: '4px 0 0' }} role={finding.fault ? 'alert' : 'status'}>
           {hint}
         </p>
       )}
