@@ -123,7 +123,7 @@ test('A range in the picture of one class drives with the class: by a click, by 
   const bars = await pictures.nth(2).boundingBox();
   if (!bars) throw new Error('no picture');
   await pictures.nth(2).click({ position: { x: bars.width * 0.25, y: bars.height * 0.5 } });
-  await expect.poll(picked).toContain('0 to below 10 minutes · Swift');
+  await expect.poll(picked).toContain('0 min to below 10 min · Swift');
   await expect.poll(() => each.getByRole('option', { selected: true }).count()).toBe(1);
   await expect
     .poll(said)
@@ -137,16 +137,16 @@ test('A range in the picture of one class drives with the class: by a click, by 
   await page.mouse.move(first.x + first.width * 0.45, first.y + first.height * 0.5, { steps: 5 });
   await expect.poll(picked).toContain('· Islander');
   await pictures.first().dispatchEvent('pointercancel');
-  await expect.poll(picked).toContain('0 to below 10 minutes · Swift');
+  await expect.poll(picked).toContain('0 min to below 10 min · Swift');
   await page.mouse.up();
   await page.mouse.move(5, 5);
   // By keys: a range, and one more beside it.
   await each.getByRole('listbox').nth(1).focus();
   await page.keyboard.press('Home');
   await page.keyboard.press('Space');
-  await expect.poll(picked).toContain('−10 to below 0 minutes · Sounder');
+  await expect.poll(picked).toContain('−10 min to below 0 min · Sounder');
   await page.keyboard.press('Shift+ArrowRight');
-  await expect.poll(picked).toContain('−10 to below 10 minutes · Sounder');
+  await expect.poll(picked).toContain('−10 min to below 10 min · Sounder');
   await expect
     .poll(said)
     .toBe(`2.0 to 4.0 m/s: ${await count("delay_min >= -10 AND delay_min < 10 AND class = 'Sounder'")}`);
@@ -155,7 +155,7 @@ test('A range in the picture of one class drives with the class: by a click, by 
   const { page: other } = await demo.as('director', `/d/atlas${new URL(page.url()).search}`);
   await expect
     .poll(() => other.getByLabel('What is picked').innerText())
-    .toContain('−10 to below 10 minutes · Sounder');
+    .toContain('−10 min to below 10 min · Sounder');
   await expect.poll(() => tile(other, 'each-class').getByRole('option', { selected: true }).count()).toBe(2);
 });
 

@@ -2281,6 +2281,7 @@ export interface components {
             pattern?: null | string;
             /** @default false */
             isNamed: boolean;
+            format?: null | components["schemas"]["FormatInfo"];
         };
         FieldReport: {
             field: string;

@@ -93,9 +93,10 @@ describe('A range', () => {
     expect(rangeLabel({ from: '2025-01-06', to: '2025-01-20' })).toBe('6 Jan 2025 to 19 Jan 2025');
     expect(rangeLabel({ from: null, to: 3 })).toBe('up to 3');
     expect(rangeLabel({ from: -1500, to: 3, below: true })).toBe('−1,500 to below 3');
-    expect(rangeLabel({ from: -1500, to: 3, below: true }, 'min')).toBe('−1,500 to below 3 min');
-    expect(rangeLabel({ from: 3, to: null }, 'min')).toBe('from 3 min');
-    expect(rangeLabel({ from: '2025-01-06', to: null }, 'min')).toBe('from 6 Jan 2025');
+    const format = { decimals: 0, factor: 1, unit: 'min', marks: true, unitFirst: false, short: false };
+    expect(rangeLabel({ from: -1500, to: 3, below: true }, format)).toBe('−1,500 min to below 3 min');
+    expect(rangeLabel({ from: 3, to: null }, format)).toBe('from 3 min');
+    expect(rangeLabel({ from: '2025-01-06', to: null }, format)).toBe('from 6 Jan 2025');
   });
   test('of many members is told of each as of few', () => {
     const all = Array.from({ length: 40 }, (_, i): (string | number | null)[] => [

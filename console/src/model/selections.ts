@@ -1,5 +1,5 @@
-import type { DashboardPage, FieldInfo, Schemas, TileInfo, Value } from '../api/client';
-import { allOthers, label } from './labels';
+import type { DashboardPage, FieldInfo, FormatInfo, Schemas, TileInfo, Value } from '../api/client';
+import { allOthers, label, writeNumber } from './labels';
 
 /** A member: a value for every field that the tile is grouped by. */
 export type Member = Value[];
@@ -313,23 +313,20 @@ const day = (text: string, less: number): string => {
 };
 
 /**
- * A range in words; of dates the last day that counts.
- * @param unit What numbers are counted in.
+ * A range in words, as the service writes it; of dates the last day that counts.
+ * @param format How its numbers are written.
  */
-export function rangeLabel(range: PickedRange, unit?: string | null): string {
+export function rangeLabel(range: PickedRange, format?: FormatInfo | null): string {
   const write = (v: string | number, less = 0) => {
-    if (typeof v === 'number') return v.toLocaleString('en-US').replace('-', '−');
+    if (typeof v === 'number') return format ? writeNumber(v, format) : v.toLocaleString('en-US').replace('-', '−');
     return instant(v).endsWith('T00:00:00')
       ? label(day(v, less), { role: 'group', kind: 'date', at: null, format: null })
       : label(v, { role: 'group', kind: 'timestamp', at: null, format: null });
   };
-  const last = (v: string | number, text: string) => (typeof v === 'number' && unit ? `${text} ${unit}` : text);
   const below = range.below ? 'below ' : '';
-  if (range.to !== null) {
-    const to = last(range.to, write(range.to, 1));
-    return range.from === null ? `${below || 'up to '}${to}` : `${write(range.from)} to ${below}${to}`;
-  }
-  return range.from === null ? 'all' : `from ${last(range.from, write(range.from))}`;
+  if (range.from !== null && range.to !== null) return `${write(range.from)} to ${below}${write(range.to, 1)}`;
+  if (range.from !== null) return `from ${write(range.from)}`;
+  return range.to !== null ? `${below || 'up to '}${write(range.to, 1)}` : 'all';
 }
 
 /**
@@ -341,7 +338,7 @@ export function selectionLabels(selection: Selection, fields: FieldInfo[], gone?
     (m) => `${memberLabel(m, fields)}${gone?.has(JSON.stringify(m)) ? ' (no rows now)' : ''}`,
   );
   if (selection.restOf) labels.push(allOthers);
-  const range = selection.period ?? (selection.range && rangeLabel(selection.range, fields[0]?.unit));
+  const range = selection.period ?? (selection.range && rangeLabel(selection.range, fields[0]?.format));
   const [last] = fields.slice(-1);
   const each = last ? selection.each?.map((m) => memberLabel([m], [last])) : undefined;
   if (range !== undefined) labels.push(each ? `${range} · ${each.join(' or ')}` : range);

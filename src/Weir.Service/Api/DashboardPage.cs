@@ -4,6 +4,7 @@ using Weir.Core.Access;
 using Weir.Core.Definitions;
 using Weir.Core.Expressions;
 using Weir.Core.Interaction;
+using Weir.Core.Planning;
 using Weir.Core.Views;
 using Weir.Service.Asking;
 
@@ -375,14 +376,14 @@ public sealed record TileInfo(
             tile.Drives.Tiles,
             tile.Follows.Kind,
             tile.Follows.Tiles,
-            [.. tile.By.Select(b => FieldInfo.Of(b, scope!))],
+            [.. tile.By.Select(b => FieldInfo.Of(b, scope!, open.Live.Planner))],
             [.. tile.Show.Select(m => MeasureInfo.Of(scope!.Measures[m]))],
             tile.Top is { Rest: true },
             scope?.Name,
             refresh,
             tile.Waits,
             tile.Group,
-            scope is null || tile.By.Count == 0 ? [] : [.. Drilling.Levels(tile).Select(b => FieldInfo.Of(b, scope))],
+            scope is null || tile.By.Count == 0 ? [] : [.. Drilling.Levels(tile).Select(b => FieldInfo.Of(b, scope, open.Live.Planner))],
             tile.Drill is { Drives: true },
             scope is not null && open.MayDetail(scope.Name),
             tile.IsRequired,
@@ -425,6 +426,7 @@ public sealed record TileInfo(
 /// <param name="At">Its grain or part, if it is a date.</param>
 /// <param name="Names">The names of its codes, by their values as text; not told where a row rule takes rows away, since some may be none
 /// of the viewer's.</param>
+/// <param name="Format">How its numbers are written; null for what is no number, and for parts of dates.</param>
 public sealed record FieldInfo(
     string Name,
     string Title,
@@ -434,10 +436,11 @@ public sealed record FieldInfo(
     string? Unit,
     IReadOnlyDictionary<string, string>? Names = null,
     string? Pattern = null,
-    bool IsNamed = false
+    bool IsNamed = false,
+    FormatInfo? Format = null
 )
 {
-    internal static FieldInfo Of(FieldAt at, Scope scope)
+    internal static FieldInfo Of(FieldAt at, Scope scope, Planner planner)
     {
         var field = scope.Fields[at.Field];
         return new FieldInfo(
@@ -449,7 +452,8 @@ public sealed record FieldInfo(
             field.Unit,
             at.Member is null && !scope.Restricted ? field.WrittenNames : null,
             field.Patterns.GetValueOrDefault(at.Member ?? "")?.Text,
-            at.Member is null && field.HasNames
+            at.Member is null && field.HasNames,
+            planner.Group(at, scope).Column.Format is { } format ? FormatInfo.Of(format) : null
         );
     }
 }
