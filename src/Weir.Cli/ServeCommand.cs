@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.Net;
 using Spectre.Console;
+using Weir.Commands;
 using Weir.Demo;
 using Weir.Service;
 using Weir.Service.Api;

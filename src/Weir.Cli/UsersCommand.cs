@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Spectre.Console;
+using Weir.Commands;
 using Weir.Core;
 using Weir.Core.Access;
 using Weir.Core.Definitions;

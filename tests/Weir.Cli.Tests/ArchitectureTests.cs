@@ -7,7 +7,7 @@ using static ArchUnitNET.Fluent.ArchRuleDefinition;
 
 namespace Weir.Cli.Tests;
 
-/// <summary>Arrows between the parts point one way: Cli and Service to Store and Engines to Core; Core knows nobody.</summary>
+/// <summary>Arrows between the parts point one way: Cli to Commands to Service to Store and Engines to Core; Core knows nobody.</summary>
 public class ArchitectureTests
 {
     [Theory]
@@ -16,6 +16,7 @@ public class ArchitectureTests
     [InlineData("Weir.Store", "Weir.Core")]
     [InlineData("Weir.Service", "Weir.Core Weir.Engines Weir.Store")]
     [InlineData("Weir.Demo", "Weir.Core Weir.Engines Weir.Store")]
+    [InlineData("Weir.Commands", "Weir.Core Weir.Engines Weir.Service")]
     public void A_part_knows_only_those_below_it(string part, string below)
     {
         var known = System

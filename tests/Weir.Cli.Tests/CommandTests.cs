@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Net.Http.Json;
 using System.Text.Json;
 using Shouldly;
+using Weir.Commands;
 using Weir.Testing;
 
 namespace Weir.Cli.Tests;
@@ -345,7 +346,7 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         var page = (
             await client.GetFromJsonAsync<Service.Api.DashboardPage>(
                 "api/dashboards/punctuality",
-                Client.Json,
+                ClientJson.Default.Options,
                 TestContext.Current.CancellationToken
             )
         )!;
@@ -890,6 +891,26 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         result.Code.ShouldBe(code, result.Out + result.Error);
         (result.Error + result.Out).ShouldNotContain("   at ");
         result.Error.Length.ShouldBeGreaterThan(10);
+    }
+
+    [Fact]
+    public async Task The_command_asks_without_the_host_and_says_what_is_missing_where_it_needs_it()
+    {
+        await demo.SignIn("director");
+        // The program that can all stands under the command's name where no native one can be built.
+        Assert.SkipUnless(new FileInfo(WeirProcess.Program).Length > 1_000_000, "No native command is built on this machine.");
+        using var folder = Repository.Temp("alone");
+        var alone = Path.Combine(folder.Path, "weir");
+        File.Copy(WeirProcess.Program, alone);
+        var weir = new WeirProcess(Path.Combine(demo.Data, "home"), alone);
+        (await weir.Run("list")).Out.ShouldBe((await _weir.Run("list")).Out);
+        (await weir.Run("check demo/lantern-isles")).Code.ShouldBe(0);
+        foreach (var arguments in (string[])["serve", "users list", "check demo/lantern-isles --connect", ""])
+        {
+            var (code, _, error) = await weir.Run(arguments);
+            code.ShouldBe(1, error);
+            error.ShouldContain("weir-host");
+        }
     }
 
     [Fact]

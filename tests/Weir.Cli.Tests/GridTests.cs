@@ -1,4 +1,4 @@
-using Weir.Cli;
+using Weir.Commands;
 
 namespace Weir.Cli.Tests;
 

@@ -4,19 +4,21 @@ using Weir.Testing;
 namespace Weir.Cli.Tests;
 
 /// <summary>Runs the weir command as its users do: as a program of its own.</summary>
-internal sealed class WeirProcess(string home)
+/// <param name="home">Where sign-ins are kept.</param>
+/// <param name="program">The file to run; what was built if left out.</param>
+internal sealed class WeirProcess(string home, string? program = null)
 {
     /// <summary>What the program finds in its environment beside what is there.</summary>
     public Dictionary<string, string> Environment { get; } = [];
 
-    /// <summary>The program as it is built for users: what lies beside the tests has its parts as they come, and takes twice as long to start.</summary>
-    private static string Program { get; } =
+    /// <summary>The program as it is built for users, and not what lies beside the tests.</summary>
+    public static string Program { get; } =
         Path.Combine(
             Repository.Root,
             "src",
             "Weir.Cli",
             Path.GetRelativePath(Path.Combine(Repository.Root, "tests", "Weir.Cli.Tests"), AppContext.BaseDirectory),
-            "weir.dll"
+            "weir"
         );
 
     private ProcessStartInfo Info(string[] arguments)
@@ -30,8 +32,7 @@ internal sealed class WeirProcess(string home)
             WorkingDirectory = Repository.Root,
         };
         info.ArgumentList.Add("--default-signal=INT");
-        info.ArgumentList.Add("dotnet");
-        info.ArgumentList.Add(Program);
+        info.ArgumentList.Add(program ?? Program);
         foreach (var argument in arguments)
             info.ArgumentList.Add(argument);
         info.Environment["XDG_CONFIG_HOME"] = home;

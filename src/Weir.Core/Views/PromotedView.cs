@@ -11,13 +11,14 @@ namespace Weir.Core.Views;
 /// <summary>Opening views: a viewer's arrangement that has become that of others, as text and back.</summary>
 public static partial class PromotedView
 {
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
-    {
-        AllowOutOfOrderMetadataProperties = true,
-        TypeInfoResolver = ViewEditJson.Resolver,
-        DefaultIgnoreCondition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault,
-        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-    };
+    private static readonly ViewEditJson Json = new(
+        new JsonSerializerOptions(JsonSerializerDefaults.Web)
+        {
+            AllowOutOfOrderMetadataProperties = true,
+            DefaultIgnoreCondition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingDefault,
+            Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        }
+    );
 
     private static readonly ConditionalWeakTable<OpeningView, IReadOnlyList<IReadOnlyList<ViewEdit>>> Read = [];
 
@@ -59,7 +60,7 @@ public static partial class PromotedView
     {
         try
         {
-            var edit = JsonSerializer.Deserialize<ViewEdit>(step.Json, Json);
+            var edit = JsonSerializer.Deserialize(step.Json, Json.ViewEdit);
             return edit switch
             {
                 null => (null, "It says nothing."),
@@ -155,7 +156,7 @@ public static partial class PromotedView
     }
 
     private static ViewEdit Renamed(ViewEdit edit, string prefix) =>
-        JsonSerializer.Deserialize<ViewEdit>(Own().Replace(JsonSerializer.Serialize(edit, Json), $"\"{prefix}"), Json)!;
+        JsonSerializer.Deserialize(Own().Replace(JsonSerializer.Serialize(edit, Json.ViewEdit), $"\"{prefix}"), Json.ViewEdit)!;
 
     // A name of the viewer's own stands alone between quotation marks; in a title it does not begin a text that is followed by nothing else.
     [GeneratedRegex("\"own-(?=[a-z0-9_.-]+\")")]
@@ -216,7 +217,7 @@ public static partial class PromotedView
             if (i > 0)
                 text.Append("  - { edit: settle }\n");
             foreach (var edit in layer)
-                text.Append($"  - {Flow(JsonSerializer.SerializeToElement(edit, Json))}\n");
+                text.Append($"  - {Flow(JsonSerializer.SerializeToElement(edit, Json.ViewEdit))}\n");
         }
         return text.ToString();
     }
@@ -235,7 +236,7 @@ public static partial class PromotedView
     private static string Scalar(string text) =>
         Plain().IsMatch(text) && text is not ("true" or "false" or "null" or "yes" or "no" or "on" or "off")
             ? text
-            : JsonSerializer.Serialize(text, Json);
+            : JsonSerializer.Serialize(text, Json.String);
 
     [GeneratedRegex(@"^[A-Za-z]([A-Za-z0-9_./ -]*[A-Za-z0-9_])?\z")]
     private static partial Regex Plain();

@@ -1,6 +1,5 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using System.Text.Json.Serialization.Metadata;
 
 namespace Weir.Core.Views;
 
@@ -16,16 +15,5 @@ namespace Weir.Core.Views;
 public sealed partial class ViewEditJson : JsonSerializerContext
 {
     /// <summary>As they are stored and sent.</summary>
-    public static JsonSerializerOptions Stored => Made.Stored;
-
-    /// <summary>Edits as worked out here; whatever else is written by the same options, as it is found.</summary>
-    internal static IJsonTypeInfoResolver Resolver => Made.Resolver;
-
-    // Of a class of its own: within this one it would be made before what is worked out is there.
-    private static class Made
-    {
-        internal static readonly IJsonTypeInfoResolver Resolver = JsonTypeInfoResolver.Combine(Default, new DefaultJsonTypeInfoResolver());
-
-        internal static readonly JsonSerializerOptions Stored = new(JsonSerializerDefaults.Web) { TypeInfoResolver = Resolver };
-    }
+    public static JsonSerializerOptions Stored => Default.Options;
 }

@@ -1,7 +1,7 @@
 using System.CommandLine;
 using Weir.Service.Api;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir rename: another name for something, wherever it is named.</summary>
 internal static class RenameCommand

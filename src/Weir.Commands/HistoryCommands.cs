@@ -8,7 +8,7 @@ using Weir.Core.Definitions;
 using Weir.Service.Api;
 using Weir.Service.Publishing;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir history, weir diff and weir restore: what was published, what differs, and what was there before.</summary>
 internal static class HistoryCommands

@@ -5,7 +5,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir list: the dashboards one may open, or the tiles of one.</summary>
 internal static class ListCommand
@@ -29,7 +29,7 @@ internal static class ListCommand
                 {
                     var lines = await client.Get<List<DashboardLine>>("api/dashboards", cancellation);
                     if (json)
-                        Console.WriteLine(JsonSerializer.Serialize(lines, Client.Json));
+                        Console.WriteLine(ClientJson.Text(lines));
                     else
                         Output.Grid(
                             [("Dashboard", false), ("Title", false), ("Description", false)],
@@ -39,7 +39,7 @@ internal static class ListCommand
                 }
                 var page = await client.Get<DashboardPage>($"api/dashboards/{Uri.EscapeDataString(name)}", cancellation);
                 if (json)
-                    Console.WriteLine(JsonSerializer.Serialize(page, Client.Json));
+                    Console.WriteLine(ClientJson.Text(page));
                 else
                 {
                     Output.Grid(

@@ -6,7 +6,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>The members that the tiles of a dashboard have now, for reading what was written for them.</summary>
 internal sealed class MemberBook(string dashboard, ViewingRequest? viewing, Client client, CancellationToken cancellation)
@@ -158,11 +158,10 @@ internal sealed class MemberBook(string dashboard, ViewingRequest? viewing, Clie
 
     private async Task<Members> Of(TileInfo tile, IReadOnlyList<object?> path)
     {
-        var key = JsonSerializer.Serialize(new { tile.Name, path });
+        var key = $"{tile.Name} {ClientJson.Text(path)}";
         if (_known.TryGetValue(key, out var known))
             return known;
-        Dictionary<string, JsonElement>? opened =
-            path.Count == 0 ? null : new() { [tile.Name] = JsonSerializer.SerializeToElement(new { path }, Client.Json) };
+        Dictionary<string, JsonElement>? opened = path.Count == 0 ? null : new() { [tile.Name] = ClientJson.Element(new OpenedPath(path)) };
         await foreach (
             var result in client.Lines<TileResult>(
                 $"api/dashboards/{Uri.EscapeDataString(dashboard)}/results",

@@ -2,7 +2,7 @@ using System.CommandLine;
 using System.Text.Json;
 using Weir.Service.Api;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir view: one's own views of a dashboard.</summary>
 internal static class ViewCommand
@@ -36,7 +36,7 @@ internal static class ViewCommand
                 var first = page.View.Named.FirstOrDefault(v => v.OpensFirst)?.View ?? "";
                 IReadOnlyList<NamedViewInfo> all = [new NamedViewInfo("my", "My view", first.Length == 0), .. page.View.Named];
                 if (parsed.GetValue(format) == "json")
-                    Console.WriteLine(JsonSerializer.Serialize(all, Client.Json));
+                    Console.WriteLine(ClientJson.Text(all));
                 else
                     Output.Grid(
                         [("View", false), ("Title", false), ("", false)],
@@ -98,7 +98,7 @@ internal static class ViewCommand
                 using var client = Client.SignedIn();
                 var page = await client.Get<DashboardPage>($"{Path(parsed.GetValue(dashboard)!)}{Of(parsed, view)}", cancellation);
                 if (parsed.GetValue(format) == "json")
-                    Console.WriteLine(JsonSerializer.Serialize(page.Tabs, Client.Json));
+                    Console.WriteLine(ClientJson.Text(page.Tabs));
                 else
                     Output.Grid(
                         [("Tab", false), ("Section", false), ("Tile", false), ("Title", false), ("Stands", false), ("", false)],
@@ -172,8 +172,9 @@ internal static class ViewCommand
                 try
                 {
                     edits =
-                        JsonSerializer.Deserialize<List<JsonElement>>(
-                            await File.ReadAllTextAsync(parsed.GetValue(file)!.FullName, cancellation)
+                        JsonSerializer.Deserialize(
+                            await File.ReadAllTextAsync(parsed.GetValue(file)!.FullName, cancellation),
+                            ClientJson.Default.ListJsonElement
                         ) ?? [];
                 }
                 catch (Exception e) when (e is IOException or UnauthorizedAccessException or JsonException)
@@ -308,7 +309,7 @@ internal static class ViewCommand
                     cancellation
                 );
                 if (parsed.GetValue(format) == "json")
-                    Console.WriteLine(JsonSerializer.Serialize(steps, Client.Json));
+                    Console.WriteLine(ClientJson.Text(steps));
                 else
                     Output.Grid(
                         [("Step", false), ("Made", false), ("", false)],

@@ -8,7 +8,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir source: look into the sources, for those who define.</summary>
 internal static class SourceCommand
@@ -51,7 +51,7 @@ internal static class SourceCommand
                 var steps = await client.Send<List<SourceStep>>(
                     HttpMethod.Post,
                     $"{Path(parsed.GetValue(Name)!)}/test",
-                    new { },
+                    new Nothing(),
                     cancellation
                 );
                 if (!Json(parsed.GetValue(format), steps))
@@ -145,7 +145,7 @@ internal static class SourceCommand
             async (parsed, cancellation) =>
             {
                 using var client = Client.SignedIn();
-                var table = await client.Send<TableInfo>(HttpMethod.Post, TablePath(parsed, "/rows"), new { }, cancellation);
+                var table = await client.Send<TableInfo>(HttpMethod.Post, TablePath(parsed, "/rows"), new Nothing(), cancellation);
                 if (!Json(parsed.GetValue(format), table))
                     Output.Grid(
                         [.. table.Columns.Select(c => (c.Title, c.Kind is "integer" or "decimal" or "float"))],
@@ -163,7 +163,7 @@ internal static class SourceCommand
     {
         if (format != "json")
             return false;
-        Console.WriteLine(JsonSerializer.Serialize(value, Client.Json));
+        Console.WriteLine(ClientJson.Text(value));
         return true;
     }
 }

@@ -2,7 +2,7 @@ using System.CommandLine;
 using System.Text.Json;
 using Weir.Service.Api;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>The options that say in which state a dashboard is meant: what is picked, opened and set, and in which view.</summary>
 internal sealed class StateOptions

@@ -6,7 +6,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir explain: where the figures of a tile come from.</summary>
 internal static class ExplainCommand
@@ -76,7 +76,7 @@ internal static class ExplainCommand
         Console.WriteLine(
             form switch
             {
-                "json" => JsonSerializer.Serialize(lines, Client.Json),
+                "json" => ClientJson.Text(lines),
                 "svg" => WiringDrawing.Svg(page, lines),
                 _ => WiringDrawing.Text(page, lines),
             }
@@ -85,7 +85,7 @@ internal static class ExplainCommand
     private static void Print(Explanation explanation, string? form)
     {
         if (form == "json")
-            Console.WriteLine(JsonSerializer.Serialize(explanation, Client.Json));
+            Console.WriteLine(ClientJson.Text(explanation));
         else
             Print(explanation);
     }
@@ -128,16 +128,9 @@ internal static class ExplainCommand
             );
             Console.WriteLine(e.Sql[i].Text);
             foreach (var parameter in e.Sql[i].Parameters)
-                Console.WriteLine(
-                    $"  {parameter.Mark} {parameter.Kind} {parameter.Open ?? JsonSerializer.Serialize(parameter.Value, Pretty)}"
-                );
+                Console.WriteLine($"  {parameter.Mark} {parameter.Kind} {parameter.Open ?? ClientJson.Readable(parameter.Value)}");
         }
     }
-
-    private static readonly JsonSerializerOptions Pretty = new()
-    {
-        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-    };
 
     private static void Head(string text) => AnsiConsole.MarkupLineInterpolated($"[bold]{text}[/]");
 }

@@ -6,7 +6,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir publish and weir fetch: a folder of definitions to the service and back.</summary>
 internal static class DefinitionCommands

@@ -4,7 +4,7 @@ using Weir.Core;
 using Weir.Core.Definitions;
 using Weir.Core.Pictures;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir schema: the JSON Schema of definition files, for editors.</summary>
 internal static class SchemaCommand

@@ -4,7 +4,7 @@ using Spectre.Console;
 using Weir.Core.Access;
 using Weir.Service.Api;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir access: who may see what, and what gives it; needs the act publish or look-as.</summary>
 internal static class AccessCommand
@@ -24,7 +24,7 @@ internal static class AccessCommand
                 var answer = await Answer(client, parsed.GetValue(name)!, cancellation);
                 if (parsed.GetValue(format) == "json")
                 {
-                    Console.WriteLine(JsonSerializer.Serialize(answer, Client.Json));
+                    Console.WriteLine(ClientJson.Text(answer));
                     return ExitCode.Yes;
                 }
                 AnsiConsole.MarkupLineInterpolated($"[bold]{answer.Title}[/]");
@@ -82,7 +82,7 @@ internal static class AccessCommand
                 var answer = await client.Get<PersonAccess>(path, cancellation);
                 if (parsed.GetValue(format) == "json")
                 {
-                    Console.WriteLine(JsonSerializer.Serialize(answer, Client.Json));
+                    Console.WriteLine(ClientJson.Text(answer));
                     return ExitCode.Yes;
                 }
                 AnsiConsole.MarkupLineInterpolated($"[bold]{answer.Person.Title}[/]  {string.Join(", ", answer.Person.Roles)}");

@@ -7,7 +7,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>The wiring of a dashboard for people: as text, and as a drawing.</summary>
 internal static class WiringDrawing

@@ -6,7 +6,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>Reads members and the ends of ranges as they are written: on the command line, and in the tables that Weir prints.</summary>
 internal static class MemberText
@@ -56,7 +56,7 @@ internal static class MemberText
                 "Leave the selection out, or write one end.",
                 ExitCode.Usage
             );
-        return new { from = first, to = last };
+        return new PickedRange(first, last);
     }
 
     private static object? End(FieldInfo field, string text, bool isLast)

@@ -2,7 +2,7 @@ using System.CommandLine;
 using Weir.Core.Definitions;
 using Weir.Service.Api;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir export: tiles, tabs or all of a dashboard as a file.</summary>
 internal static class ExportCommand

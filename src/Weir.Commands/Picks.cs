@@ -8,7 +8,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>Reads --select tile=value into selections as they travel.</summary>
 internal static class Picks
@@ -48,8 +48,7 @@ internal static class Picks
             return (tile, pick);
         }
 
-        public Dictionary<string, JsonElement> Travelling() =>
-            _picks.ToDictionary(p => p.Key, p => JsonSerializer.SerializeToElement(p.Value, Client.Json));
+        public Dictionary<string, JsonElement> Travelling() => _picks.ToDictionary(p => p.Key, p => ClientJson.Element(p.Value));
     }
 
     /// <summary>Reads --open tile=member.</summary>
@@ -132,7 +131,7 @@ internal static class Picks
     {
         string?[] parts =
         [
-            viewing?.Parameters is { } set ? $"set={Uri.EscapeDataString(JsonSerializer.Serialize(set, Client.Json))}" : null,
+            viewing?.Parameters is { } set ? $"set={Uri.EscapeDataString(ClientJson.Text(set))}" : null,
             viewing?.View is { } view ? $"view={Uri.EscapeDataString(view)}" : null,
         ];
         return parts.OfType<string>().ToList() is { Count: > 0 } query ? "?" + string.Join('&', query) : "";

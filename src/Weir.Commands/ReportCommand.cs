@@ -3,7 +3,7 @@ using System.Text.Json;
 using Weir.Core.Definitions;
 using Weir.Service.Api;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir report: what is made of dashboards in a state that their developers say, when it goes out, and what became of that.</summary>
 internal static class ReportCommand
@@ -29,7 +29,7 @@ internal static class ReportCommand
                 using var client = Client.SignedIn();
                 var reports = await client.Get<List<ReportInfo>>("api/reports", cancellation);
                 if (parsed.GetValue(format) == "json")
-                    Console.WriteLine(JsonSerializer.Serialize(reports, Client.Json));
+                    Console.WriteLine(ClientJson.Text(reports));
                 else
                     Output.Grid(
                         [
@@ -98,7 +98,7 @@ internal static class ReportCommand
                 );
                 if (parsed.GetValue(format) == "json")
                 {
-                    Console.WriteLine(JsonSerializer.Serialize(schedule, Client.Json));
+                    Console.WriteLine(ClientJson.Text(schedule));
                     return ExitCode.Yes;
                 }
                 Console.WriteLine(
@@ -137,7 +137,7 @@ internal static class ReportCommand
                     await client.Send<RunStarted>(
                         HttpMethod.Post,
                         $"api/reports/{Uri.EscapeDataString(report)}/send",
-                        new { },
+                        new Nothing(),
                         cancellation
                     );
                     Console.WriteLine($"{report} is being made; weir report runs {report} says what becomes of it.");
@@ -167,7 +167,7 @@ internal static class ReportCommand
                 var runs = await client.Get<List<RunInfo>>($"api/runs?count={parsed.GetValue(count)}{of}", cancellation);
                 if (parsed.GetValue(format) == "json")
                 {
-                    Console.WriteLine(JsonSerializer.Serialize(runs, Client.Json));
+                    Console.WriteLine(ClientJson.Text(runs));
                     return ExitCode.Yes;
                 }
                 if (runs.Count == 0)

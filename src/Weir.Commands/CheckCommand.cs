@@ -2,18 +2,29 @@ using System.CommandLine;
 using System.Text.Json;
 using Weir.Core;
 using Weir.Core.Definitions;
-using Weir.Engines;
 using Weir.Service;
 using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
+
+/// <summary>Asks the sources of a workspace whether its definitions fit to them.</summary>
+/// <param name="files">The folder in which the files of sources lie.</param>
+/// <param name="secrets">The folder in which secret files and certificates lie.</param>
+/// <returns>What was found, and how many tiles were asked.</returns>
+internal delegate Task<(IReadOnlyList<Fault> Faults, int TilesAsked)> AskSources(
+    Workspace workspace,
+    string files,
+    string secrets,
+    CancellationToken cancellation
+);
 
 /// <summary>weir check: are the definitions right? With --connect also against the sources.</summary>
 internal static class CheckCommand
 {
-    public static Command Create()
+    /// <param name="ask">Carries out --connect; null where the host does, which takes over then.</param>
+    public static Command Create(AskSources? ask)
     {
         var folder = new Argument<string>("DIR") { Description = "The folder of definitions.", DefaultValueFactory = _ => "." };
         var connect = new Option<bool>("--connect")
@@ -45,28 +56,16 @@ internal static class CheckCommand
                 var dir = parsed.GetValue(folder)!;
                 if (!Directory.Exists(dir))
                     throw new Refusal($"There is no folder {dir}.", exitCode: ExitCode.Usage);
+                if (parsed.GetValue(connect) && ask is null)
+                    return Host.TakeOver();
                 var (workspace, faults) = WorkspaceText.Read(WorkspaceFolder.Read(dir));
                 List<Fault> all = [.. faults];
                 var asked = 0;
                 if (workspace is not null && parsed.GetValue(connect))
                 {
-                    var now = TimeZoneInfo
-                        .ConvertTime(DateTimeOffset.UtcNow, TimeZoneInfo.FindSystemTimeZoneById(workspace.TimeZone))
-                        .DateTime;
-                    await using var connected = new ConnectedCheck(
-                        workspace,
-                        new EngineFolders(
-                            Path.GetFullPath(parsed.GetValue(files)!),
-                            Path.GetFullPath(parsed.GetValue(secrets)!),
-                            Path.Combine(Path.GetTempPath(), "weir-check")
-                        )
-                        {
-                            Worker = EngineFolders.WorkerBeside(),
-                        },
-                        now
-                    );
-                    all.AddRange(await connected.Run(cancellation));
-                    asked = connected.TilesAsked;
+                    var answer = await ask!(workspace, parsed.GetValue(files)!, parsed.GetValue(secrets)!, cancellation);
+                    all.AddRange(answer.Faults);
+                    asked = answer.TilesAsked;
                 }
                 Print(all, workspace, parsed.GetValue(connect) ? asked : null, parsed.GetValue(format) == "json");
                 return all.Any(f => f.Severity == Severity.Error) ? ExitCode.No : ExitCode.Yes;
@@ -80,17 +79,18 @@ internal static class CheckCommand
         if (json)
         {
             Console.WriteLine(
-                JsonSerializer.Serialize(
-                    faults.Select(f => new FaultInfo(
-                        f.Severity.ToString().ToLowerInvariant(),
-                        f.Code,
-                        f.File,
-                        f.Line,
-                        f.Column,
-                        f.Message,
-                        f.Remedy
-                    )),
-                    Client.Json
+                ClientJson.Text(
+                    faults
+                        .Select(f => new FaultInfo(
+                            f.Severity.ToString().ToLowerInvariant(),
+                            f.Code,
+                            f.File,
+                            f.Line,
+                            f.Column,
+                            f.Message,
+                            f.Remedy
+                        ))
+                        .ToList()
                 )
             );
             return;

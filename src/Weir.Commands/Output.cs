@@ -1,6 +1,6 @@
 using Spectre.Console;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>What a command's end means to the program that ran it.</summary>
 internal static class ExitCode

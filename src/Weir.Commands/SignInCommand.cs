@@ -5,7 +5,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir sign-in: get a personal token and keep it for the next commands.</summary>
 internal static class SignInCommand

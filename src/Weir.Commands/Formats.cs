@@ -1,6 +1,6 @@
 using System.CommandLine;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>The --format option: output for people by default, for programs on request.</summary>
 internal static class Formats

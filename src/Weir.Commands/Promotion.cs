@@ -3,7 +3,7 @@ using Weir.Core.Definitions;
 using Weir.Core.Designing;
 using Weir.Service.Api;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>Definitions that were made at one service, as they are at another: with its sources, and what else it keeps.</summary>
 /// <param name="sources">Which of its sources stands for which.</param>

@@ -3,7 +3,7 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using System.Text.Json.Serialization.Metadata;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>Where the service is and who is signed in, kept for the next command.</summary>
 /// <param name="Others">Tokens for other services that one signed in to before, by address.</param>
@@ -61,20 +61,13 @@ internal sealed record SignInFile(string Url, string Token, Dictionary<string, s
         if (!OperatingSystem.IsWindows())
             create.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
         using var file = new FileStream(path, create);
-        JsonSerializer.Serialize(file, this);
+        JsonSerializer.Serialize(file, this, ClientJson.Default.SignInFile);
     }
 }
 
 /// <summary>Talks to the service over HTTP and turns its problems into refusals.</summary>
 internal sealed class Client : IDisposable
 {
-    /// <summary>How all that goes to the service and comes from it is read; types that are not written out beforehand are found out about.</summary>
-    public static JsonSerializerOptions Json { get; } =
-        new(ClientJson.Default.Options)
-        {
-            TypeInfoResolver = JsonTypeInfoResolver.Combine(ClientJson.Default, new DefaultJsonTypeInfoResolver()),
-        };
-
     private readonly HttpClient _http;
     private readonly string _url;
 
@@ -125,7 +118,7 @@ internal sealed class Client : IDisposable
         using var response = await Send(HttpMethod.Post, path, body, cancellation);
         using var reader = new StreamReader(await response.Content.ReadAsStreamAsync(cancellation));
         while (await reader.ReadLineAsync(cancellation) is { } line)
-            yield return JsonSerializer.Deserialize<T>(line, Json)!;
+            yield return JsonSerializer.Deserialize(line, ClientJson.Of<T>())!;
     }
 
     /// <summary>A file that the service makes, and what it is called there.</summary>
@@ -141,10 +134,7 @@ internal sealed class Client : IDisposable
     {
         using (response)
         {
-            var content = response.Content.ReadAsStream(cancellation);
-            return ClientJson.Default.GetTypeInfo(typeof(T)) is JsonTypeInfo<T> written
-                ? JsonSerializer.Deserialize(content, written)!
-                : JsonSerializer.Deserialize<T>(content, Json)!;
+            return JsonSerializer.Deserialize(response.Content.ReadAsStream(cancellation), ClientJson.Of<T>())!;
         }
     }
 
@@ -153,7 +143,10 @@ internal sealed class Client : IDisposable
         HttpResponseMessage response;
         try
         {
-            var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body, options: Json) };
+            var request = new HttpRequestMessage(method, path)
+            {
+                Content = body is null ? null : JsonContent.Create(body, ClientJson.Of(body.GetType())),
+            };
             // A command has nothing else to do while it waits; the way that goes on meanwhile takes twice as long to start.
             response = _http.Send(request, HttpCompletionOption.ResponseHeadersRead, cancellation);
         }
@@ -169,7 +162,7 @@ internal sealed class Client : IDisposable
         var text = await response.Content.ReadAsStringAsync(cancellation);
         try
         {
-            var problem = JsonSerializer.Deserialize<JsonElement>(text);
+            var problem = JsonSerializer.Deserialize(text, ClientJson.Default.JsonElement);
             throw new Refusal(
                 $"{problem.GetProperty("detail").GetString()} ({problem.GetProperty("code").GetString()})",
                 problem.TryGetProperty("remedy", out var remedy) ? remedy.GetString() : null

@@ -3,7 +3,7 @@ using System.Globalization;
 using System.Text.Json;
 using Weir.Service.Api;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir subscription: what is sent to yourself again and again.</summary>
 internal static class SubscriptionCommand
@@ -26,7 +26,7 @@ internal static class SubscriptionCommand
                 using var client = Client.SignedIn();
                 var all = await client.Get<List<SubscriptionInfo>>("api/subscriptions", cancellation);
                 if (parsed.GetValue(format) == "json")
-                    Console.WriteLine(JsonSerializer.Serialize(all, Client.Json));
+                    Console.WriteLine(ClientJson.Text(all));
                 else if (all.Count == 0)
                     Console.WriteLine("Nothing is sent to you by your own wish.");
                 else

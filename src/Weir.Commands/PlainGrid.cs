@@ -1,4 +1,4 @@
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>
 /// A grid of texts that each stand on one line: what nearly all answers are. Laying out one that must be broken to fit takes the command

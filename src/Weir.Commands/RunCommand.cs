@@ -11,7 +11,7 @@ using Weir.Service.Api;
 using Weir.Service.Publishing;
 using Weir.Service.SignIn;
 
-namespace Weir.Cli;
+namespace Weir.Commands;
 
 /// <summary>weir run: the figures of a dashboard or a tile.</summary>
 internal static class RunCommand
@@ -48,7 +48,7 @@ internal static class RunCommand
                 {
                     case "json":
                         foreach (var (_, result) in ordered)
-                            Console.WriteLine(JsonSerializer.Serialize(result, Client.Json));
+                            Console.WriteLine(ClientJson.Text(result));
                         break;
                     case "csv" when ordered is [{ Result.Table: { } table }]:
                         Csv(table);
