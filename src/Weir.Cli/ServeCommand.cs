@@ -30,7 +30,11 @@ internal static class ServeCommand
             (parsed, cancellation) =>
                 Run(
                     options.Read(parsed),
-                    url => AnsiConsole.MarkupLineInterpolated($"Weir is ready at [bold]{url}[/]. Ctrl-C stops it."),
+                    url =>
+                    {
+                        AnsiConsole.MarkupLineInterpolated($"Weir is ready at [bold]{url}[/]. Ctrl-C stops it.");
+                        return Task.CompletedTask;
+                    },
                     cancellation
                 )
         );
@@ -266,21 +270,30 @@ internal static class ServeCommand
     private static async Task<int> RunDemo(string folder, string workspace, int port, CancellationToken cancellation)
     {
         DemoAccounts.Ensure(new Users(StoreDatabase.Open(folder)));
-        await using var mail = await MailStandIn.Start(Path.Combine(folder, "mail"), withPage: true);
-        return await Run(
-            new ServiceOptions
-            {
-                DataFolder = folder,
-                FilesFolder = Path.Combine(folder, "files"),
-                WorkspaceFolder = workspace,
-                Port = port,
-                Mail = new MailServer("127.0.0.1", mail.Port, false, null, null, "weir@lantern-isles.example"),
-                ReportsFolder = Path.Combine(folder, "reports"),
-                KeepsTables = true,
-            },
-            url => Announce(url, mail.Page!),
-            cancellation
-        );
+        var mailPort = MailStandIn.FreePort();
+        // Beside the service: it is needed when the first mail goes out.
+        var mail = Task.Run(() => MailStandIn.Start(Path.Combine(folder, "mail"), withPage: true, port: mailPort));
+        try
+        {
+            return await Run(
+                new ServiceOptions
+                {
+                    DataFolder = folder,
+                    FilesFolder = Path.Combine(folder, "files"),
+                    WorkspaceFolder = workspace,
+                    Port = port,
+                    Mail = new MailServer("127.0.0.1", mailPort, false, null, null, "weir@lantern-isles.example"),
+                    ReportsFolder = Path.Combine(folder, "reports"),
+                    KeepsTables = true,
+                },
+                async url => Announce(url, (await mail).Page!),
+                cancellation
+            );
+        }
+        finally
+        {
+            await (await mail).DisposeAsync();
+        }
     }
 
     private static string Shipped => Path.Combine(AppContext.BaseDirectory, "demo", "lantern-isles");
@@ -296,7 +309,7 @@ internal static class ServeCommand
         AnsiConsole.MarkupLineInterpolated($"Mail that it sends comes in at [bold]{mail}[/], and goes nowhere else.");
     }
 
-    private static async Task<int> Run(ServiceOptions options, Action<string> announce, CancellationToken cancellation)
+    private static async Task<int> Run(ServiceOptions options, Func<string, Task> announce, CancellationToken cancellation)
     {
         if (options.Port is < 0 or > 65535)
             throw new Refusal($"{options.Port} is no port.", "Use 1 to 65535, or 0 for any free one.", ExitCode.Usage);
@@ -306,7 +319,7 @@ internal static class ServeCommand
         {
             await using var app = WeirService.Build(options);
             await app.StartAsync(cancellation);
-            announce(app.Urls.First());
+            await announce(app.Urls.First());
             await app.WaitForShutdownAsync(cancellation);
             return ExitCode.Yes;
         }

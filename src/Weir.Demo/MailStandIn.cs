@@ -7,7 +7,7 @@ using System.Text;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Http;
-using Microsoft.Extensions.Logging;
+using Microsoft.Extensions.DependencyInjection;
 using MimeKit;
 using SmtpServer;
 using SmtpServer.Authentication;
@@ -66,12 +66,13 @@ public sealed class MailStandIn : IAsyncDisposable
     /// <param name="folder">Where to keep messages, as files .eml; null to keep none.</param>
     /// <param name="withPage">True to show them on a page.</param>
     /// <param name="door">Whom it lets in, by TLS only; everybody, without, if null.</param>
-    public static async Task<MailStandIn> Start(string? folder = null, bool withPage = false, MailDoor? door = null)
+    /// <param name="port">The port to listen on; a free one if null.</param>
+    public static async Task<MailStandIn> Start(string? folder = null, bool withPage = false, MailDoor? door = null, int? port = null)
     {
-        var standIn = new MailStandIn(folder) { Port = FreePort() };
+        var standIn = new MailStandIn(folder) { Port = port ?? FreePort() };
         if (folder is not null)
             Directory.CreateDirectory(folder);
-        var services = new ServiceProvider();
+        var services = new SmtpServer.ComponentModel.ServiceProvider();
         services.Add(new Store(standIn));
         if (door is not null)
             services.Add(new DelegatingUserAuthenticator((user, password) => user == door.User && password == door.Password));
@@ -91,7 +92,8 @@ public sealed class MailStandIn : IAsyncDisposable
         return standIn;
     }
 
-    private static int FreePort()
+    /// <summary>A port of this machine that nobody listens on.</summary>
+    public static int FreePort()
     {
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();
@@ -134,8 +136,9 @@ public sealed class MailStandIn : IAsyncDisposable
 
     private async Task StartPage()
     {
-        var builder = WebApplication.CreateSlimBuilder();
-        builder.Logging.ClearProviders();
+        var builder = WebApplication.CreateEmptyBuilder(new WebApplicationOptions());
+        builder.Services.AddRoutingCore();
+        builder.WebHost.UseKestrelCore();
         builder.WebHost.ConfigureKestrel(k => k.Listen(IPAddress.Loopback, 0));
         var page = _page = builder.Build();
         page.Use(

@@ -3,6 +3,7 @@ using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.HttpOverrides;
 using Serilog;
 using Serilog.Events;
+using Weir.Core;
 using Weir.Engines;
 using Weir.Service.Answers;
 using Weir.Service.Api;
@@ -24,12 +25,15 @@ public static partial class WeirService
     public static WebApplication Build(ServiceOptions options)
     {
         var folder = DataFolderLock.Take(options.DataFolder);
+        var store = Task.Run(() => StoreDatabase.Open(options.DataFolder));
         try
         {
-            return Build(options, folder);
+            return Build(options, folder, store);
         }
         catch
         {
+            // Whoever takes the folder next finds nobody at work in it.
+            Task.WaitAny(store);
             folder.Dispose();
             throw;
         }
@@ -37,20 +41,28 @@ public static partial class WeirService
 
     private const int LeastThreads = 32;
 
-    private static WebApplication Build(ServiceOptions options, DataFolderLock folder)
+    /// <summary>What was published last, and its reading; null if nothing was.</summary>
+    private static async Task<(PublishedVersion Version, WorkspaceRead Reading)?> ReadNewest(
+        Task<StoreDatabase> store,
+        TimeProvider clock
+    ) => new Versions(await store, clock).Newest() is { } newest ? (newest, WorkspaceText.Read(newest.Files)) : null;
+
+    private static WebApplication Build(ServiceOptions options, DataFolderLock folder, Task<StoreDatabase> store)
     {
         // Drivers block their threads while databases work. The pool adds threads slowly, and who only wants what is kept would wait.
         ThreadPool.GetMinThreads(out var workers, out var ports);
         ThreadPool.SetMinThreads(Math.Max(workers, LeastThreads), ports);
-        var builder = WebApplication.CreateSlimBuilder();
+        // It takes as long as all else that is set up meanwhile.
+        var newest = Task.Run(() => ReadNewest(store, options.Clock));
+        // Nothing is read from wherever it is started, nor watched there: what the service is told is in its options.
+        var builder = WebApplication.CreateEmptyBuilder(new WebApplicationOptions());
         AddHttp(builder, options);
         builder.Host.UseDefaultServiceProvider(p => p.ValidateScopes = true);
         AddLog(builder.Services, options);
         builder.Services.AddSignIn(options);
-        AddRooms(builder.Services, options, folder);
+        AddRooms(builder.Services, options, folder, store);
 
         var app = builder.Build();
-        Prepare(app.Services, options);
         app.Use(SecurityHeaders);
         if (options.Proxies.Count > 0)
             app.UseForwardedHeaders(Forwarded(options));
@@ -63,12 +75,21 @@ public static partial class WeirService
         app.UseAuthentication();
         app.UseAuthorization();
         MapApi(app);
+        // How requests are read and answered is found out here, the first time, while what was published is read: at the start it is known.
+        _ = ((IEndpointRouteBuilder)app).DataSources.SelectMany(d => d.Endpoints).Count();
+        _ = app.Services.GetRequiredService<DataFolderLock>(); // which lets it go when the service ends
+        Authentication.TryKeys(app.Services, options);
+        var published = app.Services.GetRequiredService<PublishedWorkspace>();
+        if (newest.GetAwaiter().GetResult() is var (version, reading))
+            published.Load(version, reading);
+        PublishFolder(published, options);
         return app;
     }
 
     /// <summary>How it listens, and what it makes of requests and answers.</summary>
     private static void AddHttp(WebApplicationBuilder builder, ServiceOptions options)
     {
+        builder.WebHost.UseKestrelCore();
         builder.WebHost.ConfigureKestrel(k =>
         {
             k.Listen(options.Address, options.Port);
@@ -84,6 +105,7 @@ public static partial class WeirService
         });
         // A body that can't be read is refused as every other refusal is.
         builder.Services.Configure<RouteHandlerOptions>(r => r.ThrowOnBadRequest = true);
+        builder.Services.AddRoutingCore();
         builder.Services.AddResponseCompression();
         builder.Services.AddProblemDetails();
         builder.Services.AddOpenApi(o => o.AddDocumentTransformer(Contract.Describe));
@@ -178,7 +200,7 @@ public static partial class WeirService
     ];
 
     /// <summary>What the service is made of: the store, what is published, the sources, and what works beside the requests.</summary>
-    private static void AddRooms(IServiceCollection services, ServiceOptions options, DataFolderLock folder)
+    private static void AddRooms(IServiceCollection services, ServiceOptions options, DataFolderLock folder, Task<StoreDatabase> store)
     {
         services.AddSingleton(options);
         services.AddSingleton(_ => folder);
@@ -191,7 +213,7 @@ public static partial class WeirService
                 Worker = EngineFolders.WorkerBeside() ?? throw new FileNotFoundException("Weir.Worker is missing beside the service."),
             }
         );
-        services.AddSingleton(_ => StoreDatabase.Open(options.DataFolder));
+        services.AddSingleton(_ => store.GetAwaiter().GetResult());
         foreach (var type in Lasting)
             services.AddSingleton(type);
         services.AddHttpContextAccessor();
@@ -231,12 +253,8 @@ public static partial class WeirService
         return forwarded;
     }
 
-    private static void Prepare(IServiceProvider services, ServiceOptions options)
+    private static void PublishFolder(PublishedWorkspace published, ServiceOptions options)
     {
-        _ = services.GetRequiredService<DataFolderLock>(); // which lets it go when the service ends
-        Authentication.TryKeys(services, options);
-        var published = services.GetRequiredService<PublishedWorkspace>();
-        published.Load();
         if (options.WorkspaceFolder is not { } folder)
             return;
         var result = published.PublishFolder(folder);

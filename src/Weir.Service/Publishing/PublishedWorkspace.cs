@@ -47,6 +47,9 @@ internal sealed class LiveWorkspace(
     public WorkspaceRead ReadWith(string path, string text, CancellationToken cancellation, NamesSeen? seen = null) =>
         WorkspaceText.Read(new Dictionary<string, string>(Version.Files) { [path] = text }, cancellation, seen, read);
 
+    /// <summary>Files of which most are as they are published: these are not read again.</summary>
+    public WorkspaceRead ReadAgain(IReadOnlyDictionary<string, string> files) => WorkspaceText.Read(files, before: read);
+
     private ConcurrentDictionary<string, TileBases> Bases { get; init; } = new();
 
     /// <summary>The signs of what the tiles of a dashboard get their figures from.</summary>
@@ -107,11 +110,9 @@ internal sealed class PublishedWorkspace(
     public IReadOnlyList<Fault> Broken { get; private set; } = [];
 
     /// <summary>Takes up what was published last.</summary>
-    public void Load()
+    /// <param name="read">The reading of its files.</param>
+    public void Load(PublishedVersion newest, WorkspaceRead read)
     {
-        if (versions.Newest() is not { } newest)
-            return;
-        var read = WorkspaceText.Read(newest.Files);
         var (workspace, faults) = read;
         if (workspace is null)
             log.LogError("Version {Version} can't be served by this release: {Fault}", newest.Number, faults[0]);
@@ -218,7 +219,7 @@ internal sealed class PublishedWorkspace(
         RenamedInViews? views = null
     )
     {
-        var read = WorkspaceText.Read(files);
+        var read = _now?.ReadAgain(files) ?? WorkspaceText.Read(files);
         var (workspace, faults) = read;
         if (workspace is null)
             return new Published(null, faults, []);
