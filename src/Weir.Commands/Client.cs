@@ -18,8 +18,17 @@ internal sealed record SignInFile(string Url, string Token, Dictionary<string, s
             "sign-in.json"
         );
 
-    private static SignInFile? Kept() =>
-        File.Exists(Path) ? JsonSerializer.Deserialize(File.ReadAllText(Path), ClientJson.Default.SignInFile) : null;
+    private static SignInFile? Kept()
+    {
+        try
+        {
+            return File.Exists(Path) ? JsonSerializer.Deserialize(File.ReadAllText(Path), ClientJson.Default.SignInFile) : null;
+        }
+        catch (JsonException)
+        {
+            throw new Refusal($"{Path}, which keeps who is signed in, is damaged.", "Take it away, then sign in again: weir sign-in.");
+        }
+    }
 
     /// <summary>WEIR_URL and WEIR_TOKEN go before the file.</summary>
     public static SignInFile? Read()
@@ -130,13 +139,21 @@ internal sealed class Client : IDisposable
         return (name is "" or "." or ".." ? "export" : name, await response.Content.ReadAsStreamAsync(cancellation));
     }
 
-    private static async Task<T> Read<T>(HttpResponseMessage response, CancellationToken cancellation)
+    private async Task<T> Read<T>(HttpResponseMessage response, CancellationToken cancellation)
     {
         using (response)
-        {
-            return JsonSerializer.Deserialize(response.Content.ReadAsStream(cancellation), ClientJson.Of<T>())!;
-        }
+            try
+            {
+                return JsonSerializer.Deserialize(response.Content.ReadAsStream(cancellation), ClientJson.Of<T>())!;
+            }
+            catch (JsonException)
+            {
+                throw NotWeir(response);
+            }
     }
+
+    private Refusal NotWeir(HttpResponseMessage response) =>
+        new($"{_url} answered {(int)response.StatusCode}, but not as Weir does.", "Check the address.");
 
     private async Task<HttpResponseMessage> Send(HttpMethod method, string path, object? body, CancellationToken cancellation)
     {
@@ -153,7 +170,8 @@ internal sealed class Client : IDisposable
         catch (HttpRequestException e)
         {
             throw new Refusal(
-                $"The service at {_url} can't be reached: {e.Message}",
+                // Of a certificate that is not believed only the innermost fault says so.
+                $"The service at {_url} can't be reached: {e.GetBaseException().Message}",
                 "Is it running? Start it with weir serve or make demo."
             );
         }
@@ -173,7 +191,7 @@ internal sealed class Client : IDisposable
         }
         catch (Exception e) when (e is JsonException or KeyNotFoundException or InvalidOperationException)
         {
-            throw new Refusal($"{_url} answered {(int)response.StatusCode}, but not as Weir does.", "Check the address.");
+            throw NotWeir(response);
         }
     }
 

@@ -140,6 +140,12 @@ internal static class Problems
                 $"The body can't be understood: {json.Message}",
                 null
             ),
+            BadHttpRequestException bad when bad.Message.StartsWith("Implicit body inferred", StringComparison.Ordinal) => (
+                400,
+                "no-body",
+                "The request has no body, and needs one.",
+                "Send JSON with Content-Type: application/json; the OpenAPI document tells its keys."
+            ),
             BadHttpRequestException bad => (bad.StatusCode, "bad-request", bad.Message, null),
             _ => (500, "internal-error", "Something went wrong inside the service; its log tells what.", null),
         };

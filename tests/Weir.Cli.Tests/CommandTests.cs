@@ -3,6 +3,7 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using Shouldly;
 using Weir.Commands;
+using Weir.Demo;
 using Weir.Testing;
 
 namespace Weir.Cli.Tests;
@@ -921,6 +922,45 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
         var wrong = await elsewhere.Run($"sign-in {demo.Url} --name skerrin-desk --password-stdin", "guess");
         (wrong.Code, wrong.Error).ShouldBe((1, wrong.Error));
         wrong.Error.ShouldContain("wrong-password");
+    }
+
+    [Fact]
+    public async Task An_address_of_something_else_and_a_damaged_sign_in_are_told()
+    {
+        using var folder = Repository.Temp("elsewhere");
+        var weir = new WeirProcess(folder.Path);
+        var port = MailStandIn.FreePort();
+        using var other = new System.Net.HttpListener { Prefixes = { $"http://127.0.0.1:{port}/" } };
+        other.Start();
+        var answering = Task.Run(
+            async () =>
+            {
+                while (other.IsListening)
+                {
+                    var context = await other.GetContextAsync();
+                    await context.Response.OutputStream.WriteAsync("<html></html>"u8.ToArray());
+                    context.Response.Close();
+                }
+            },
+            TestContext.Current.CancellationToken
+        );
+        weir.Environment["WEIR_URL"] = $"http://127.0.0.1:{port}";
+        weir.Environment["WEIR_TOKEN"] = "weir_any";
+        var (code, _, error) = await weir.Run("list");
+        code.ShouldBe(1);
+        error.ShouldContain("answered 200, but not as Weir does");
+        other.Stop();
+        await answering.ContinueWith(_ => { }, TaskScheduler.Default);
+        weir.Environment.Clear();
+        Directory.CreateDirectory(Path.Combine(folder.Path, "weir"));
+        await File.WriteAllTextAsync(
+            Path.Combine(folder.Path, "weir", "sign-in.json"),
+            "{\"Url\": ",
+            TestContext.Current.CancellationToken
+        );
+        (code, _, error) = await weir.Run("list");
+        code.ShouldBe(1);
+        error.ShouldContain("is damaged");
     }
 
     [Fact]

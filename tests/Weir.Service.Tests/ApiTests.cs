@@ -526,6 +526,7 @@ public class ApiTests(SharedService shared) : IClassFixture<SharedService>
         (await Problem(director.PutAsync("api/dashboards/network", Json("{}")))).Code.ShouldBe("wrong-method");
         (await Problem(director.PostAsync("api/dashboards/network/results", new StringContent("{}")))).Code.ShouldBe("not-json");
         (await Problem(director.PostAsync("api/dashboards/network/view/edits", Json("{\"edit\": \"fly\"}")))).Code.ShouldBe("bad-json");
+        (await Problem(director.PostAsync("api/dashboards/network/view/edits", null))).Code.ShouldBe("no-body");
         (await Problem(director.PostAsync("api/dashboards/network/view/edits", Json("{\"edit\": \"hide\"}")))).Code.ShouldBe(
             "edit-refused"
         );

@@ -64,7 +64,7 @@ export function serviceOf(dashboard: string, view: string, headers: Record<strin
           signal,
         }),
       );
-      return addressOf(answer as unknown as Blob);
+      return addressOf(answer);
     },
     edit: async (body, set, request) => {
       if (drafted === undefined)

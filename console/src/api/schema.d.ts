@@ -2160,7 +2160,7 @@ export interface components {
         DraftStep: {
             do: null | string;
             at: null | string[];
-            value?: null | boolean | number | string;
+            value?: unknown;
             yaml?: null | string;
             before?: null | string;
             to?: null | string[];

@@ -1,4 +1,5 @@
 import { type DragEvent, type KeyboardEvent, lazy, Suspense } from 'react';
+import type { DashboardPage } from '../api/client';
 import classes from './dashboard.module.css';
 import { useDispatch, usePage } from './usePage';
 
@@ -28,42 +29,18 @@ export function Tabs() {
     document.getElementById(`tab-${name}`)?.focus();
   }
 
-  /** While arranging, a tab is dragged to before or behind another; its menu does the same for the keyboard and for touch. */
-  const dragging = (name: string) => ({
-    draggable: true,
-    onDragStart: (e: DragEvent) => e.dataTransfer.setData(tabType, name),
-    onDragOver: (e: DragEvent) => e.dataTransfer.types.includes(tabType) && e.preventDefault(),
-    onDrop: (e: DragEvent) => {
-      e.preventDefault();
-      const moved = e.dataTransfer.getData(tabType);
-      if (!moved || moved === name) return;
-      const order = page.tabs.map((t) => t.name);
-      const to = order.indexOf(name);
-      order.splice(order.indexOf(moved), 1);
-      order.splice(to, 0, moved);
-      dispatch({ type: 'edit', edit: { edit: 'order-tabs', tabs: order } });
-    },
-  });
-
+  const dragging = useTabDragging();
   return (
     <nav className={classes.tabs} aria-label="Tabs">
       {areas.length > 0 && (
-        <div className={classes.areas} role="group" aria-label="Areas">
-          {areas.map((a) => (
-            <button
-              key={a.name}
-              type="button"
-              className={classes.area}
-              aria-pressed={a.name === tab?.area}
-              onClick={() => {
-                const first = seen.find((t) => t.area === a.name);
-                if (first && a.name !== tab?.area) onOpen(first.name);
-              }}
-            >
-              {a.title}
-            </button>
-          ))}
-        </div>
+        <Areas
+          areas={areas}
+          open={tab?.area}
+          onOpen={(area) => {
+            const first = seen.find((t) => t.area === area);
+            if (first) onOpen(first.name);
+          }}
+        />
       )}
       <div className={classes.tabList} role="tablist" aria-label="Tabs">
         {tabs.map((t, i) => (
@@ -92,4 +69,52 @@ export function Tabs() {
       )}
     </nav>
   );
+}
+
+/** Areas gather tabs: another one opens at its first tab. */
+function Areas({
+  areas,
+  open,
+  onOpen,
+}: {
+  areas: DashboardPage['areas'];
+  open: string | null | undefined;
+  onOpen: (area: string) => void;
+}) {
+  return (
+    <div className={classes.areas} role="group" aria-label="Areas">
+      {areas.map((a) => (
+        <button
+          key={a.name}
+          type="button"
+          className={classes.area}
+          aria-pressed={a.name === open}
+          onClick={() => a.name !== open && onOpen(a.name)}
+        >
+          {a.title}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** While arranging, a tab is dragged to before or behind another; its menu does the same for the keyboard and for touch. */
+function useTabDragging() {
+  const page = usePage((s) => s.page);
+  const dispatch = useDispatch();
+  return (name: string) => ({
+    draggable: true,
+    onDragStart: (e: DragEvent) => e.dataTransfer.setData(tabType, name),
+    onDragOver: (e: DragEvent) => e.dataTransfer.types.includes(tabType) && e.preventDefault(),
+    onDrop: (e: DragEvent) => {
+      e.preventDefault();
+      const moved = e.dataTransfer.getData(tabType);
+      if (!moved || moved === name) return;
+      const order = page.tabs.map((t) => t.name);
+      const to = order.indexOf(name);
+      order.splice(order.indexOf(moved), 1);
+      order.splice(to, 0, moved);
+      dispatch({ type: 'edit', edit: { edit: 'order-tabs', tabs: order } });
+    },
+  });
 }

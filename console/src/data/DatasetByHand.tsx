@@ -41,7 +41,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
     names: words.names.filter((n) => n.name !== own && (isMeasure || n.kind !== 'measure')),
   });
   const write = (at: string[]) => (value: Said | number | boolean | undefined) =>
-    desk.take([value === undefined ? { do: 'remove', at } : { do: 'set', at, value: value as never }]);
+    desk.take([value === undefined ? { do: 'remove', at } : { do: 'set', at, value: value }]);
 
   if (part)
     return (
@@ -56,7 +56,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
         by={lookedAtBy(parts)}
         write={write}
         take={(steps) => void desk.take(steps)}
-        onKeep={(formula) => desk.take([{ do: 'set', at: [...part.at, 'formula'], value: formula as never }])}
+        onKeep={(formula) => desk.take([{ do: 'set', at: [...part.at, 'formula'], value: formula }])}
         onTakeOut={() => {
           setChosen(undefined);
           void desk.take([{ do: 'remove', at: part.at }]);
@@ -76,7 +76,7 @@ export default function DatasetByHand({ desk, keys, words }: Props) {
         onAdd={async (name, title, formula) => {
           const section = isNew === 'measure' ? 'measures' : 'fields';
           const value = title ? { formula, title } : { formula };
-          const isStored = await desk.take([{ do: 'set', at: [section, name], value: value as never }]);
+          const isStored = await desk.take([{ do: 'set', at: [section, name], value: value }]);
           if (isStored) {
             setNew(undefined);
             setChosen({ isMeasure: isNew === 'measure', name });
@@ -264,31 +264,7 @@ function PartForm({
   onBack,
 }: PartProps) {
   const [isNaming, setNaming] = useState(false);
-  const [isColouring, setColouring] = useState(false);
   const [isUnkept, setUnkept] = useState(false);
-  const form = (key: Schemas['DefinitionKeyInfo']) =>
-    key.name === 'format' ? (
-      <FormatForm
-        key={key.name}
-        of={key}
-        value={word(part.says.format)}
-        unit={word(part.says.unit)}
-        isDate={part.type === 'date' || part.type === 'timestamp'}
-        onWrite={write([...part.at, 'format'])}
-      />
-    ) : (
-      <KeyForm
-        key={key.name}
-        of={key}
-        value={part.says[key.name]}
-        isNeeded={false}
-        suggestions={[]}
-        at={[...part.at, key.name]}
-        take={take}
-      />
-    );
-  const others = keys.filter((k) => k.name !== 'formula');
-  const rest = others.filter((k) => !first.includes(k.name) && k.name !== 'colours');
   return (
     <section
       className={design.form}
@@ -319,30 +295,7 @@ function PartForm({
           }}
         />
       )}
-      <div className={design.form}>
-        {first.flatMap((n) => others.filter((k) => k.name === n)).map(form)}
-        {!part.isMeasure && keys.some((k) => k.name === 'colours') && (
-          <details onToggle={(e) => setColouring(e.currentTarget.open)}>
-            <summary>Colours of its members</summary>
-            {isColouring && (
-              <Suspense>
-                <ColoursForm
-                  text={text}
-                  field={part.name}
-                  value={part.says.colours}
-                  onWrite={write([...part.at, 'colours'])}
-                />
-              </Suspense>
-            )}
-          </details>
-        )}
-        {rest.length > 0 && (
-          <details>
-            <summary>More</summary>
-            <div className={design.form}>{rest.map(form)}</div>
-          </details>
-        )}
-      </div>
+      <PartKeys part={part} text={text} keys={keys} write={write} take={take} />
       <div className={design.bar}>
         <Button size="compact-sm" variant="default" onClick={() => setNaming(true)}>
           Another name for {part.name} …
@@ -371,6 +324,60 @@ function PartForm({
         </Suspense>
       )}
     </section>
+  );
+}
+
+/** All that is said of a part beside its formula: what is asked for most stands first. */
+function PartKeys({ part, text, keys, write, take }: Pick<PartProps, 'part' | 'text' | 'keys' | 'write' | 'take'>) {
+  const [isColouring, setColouring] = useState(false);
+  const form = (key: Schemas['DefinitionKeyInfo']) =>
+    key.name === 'format' ? (
+      <FormatForm
+        key={key.name}
+        of={key}
+        value={word(part.says.format)}
+        unit={word(part.says.unit)}
+        isDate={part.type === 'date' || part.type === 'timestamp'}
+        onWrite={write([...part.at, 'format'])}
+      />
+    ) : (
+      <KeyForm
+        key={key.name}
+        of={key}
+        value={part.says[key.name]}
+        isNeeded={false}
+        suggestions={[]}
+        at={[...part.at, key.name]}
+        take={take}
+      />
+    );
+  const others = keys.filter((k) => k.name !== 'formula');
+  const rest = others.filter((k) => !first.includes(k.name) && k.name !== 'colours');
+  return (
+    <div className={design.form}>
+      {first.flatMap((n) => others.filter((k) => k.name === n)).map(form)}
+      {!part.isMeasure && keys.some((k) => k.name === 'colours') && (
+        <details onToggle={(e) => setColouring(e.currentTarget.open)}>
+          <summary>Colours of its members</summary>
+          {isColouring && (
+            <Suspense>
+              <ColoursForm
+                text={text}
+                field={part.name}
+                value={part.says.colours}
+                onWrite={write([...part.at, 'colours'])}
+              />
+            </Suspense>
+          )}
+        </details>
+      )}
+      {rest.length > 0 && (
+        <details>
+          <summary>More</summary>
+          <div className={design.form}>{rest.map(form)}</div>
+        </details>
+      )}
+    </div>
   );
 }
 

@@ -51,8 +51,8 @@ export default function GrantDataset({ dataset }: { dataset: string }) {
       const steps: Step[] = chosen.map((role) => {
         const reads = roles[role]?.reads;
         return reads !== undefined && typeof reads !== 'string' && !Array.isArray(reads)
-          ? { do: 'set', at: ['roles', role, 'reads', dataset], value: 'all' as never }
-          : { do: 'set', at: ['roles', role, 'reads'], value: { [dataset]: 'all' } as never };
+          ? { do: 'set', at: ['roles', role, 'reads', dataset], value: 'all' }
+          : { do: 'set', at: ['roles', role, 'reads'], value: { [dataset]: 'all' } };
       });
       const now = await unwrap(api.POST('/api/drafts/{kind}/{name}/steps', { params: access, body: { steps } }));
       let beside: string[] = [];

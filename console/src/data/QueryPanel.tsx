@@ -40,7 +40,7 @@ export default function QueryPanel({ said, parts, take }: Props) {
   const [read, setRead] = useState<Schemas['ColumnsAnswer']>();
   const [problem, run] = useTold();
   const used = new Set(parts.map((p) => p.column));
-  const alias = word(said.as);
+  const alias = word(said.as) ?? 'rows';
   const readColumns = () =>
     run(async () =>
       setRead(
@@ -54,9 +54,8 @@ export default function QueryPanel({ said, parts, take }: Props) {
   const add = (column: string, kind: string) => {
     const name = freeNameOf(column.toLowerCase(), 'rows', new Set(parts.map((p) => p.name)));
     const value = { column, ...(kind === 'text' ? {} : { type: kind }) };
-    void take([{ do: 'set', at: ['fields', name], value: value as never }]);
+    void take([{ do: 'set', at: ['fields', name], value: value }]);
   };
-  const errors = (read?.faults ?? []).filter((f) => f.severity === 'error');
   return (
     <div className={design.form}>
       <SqlEditor
@@ -73,7 +72,7 @@ export default function QueryPanel({ said, parts, take }: Props) {
         <Button
           size="compact-sm"
           disabled={query.trim() === kept || !query.trim()}
-          onClick={() => void take([{ do: 'set', at: ['query'], value: `${query.trimEnd()}\n` as never }])}
+          onClick={() => void take([{ do: 'set', at: ['query'], value: `${query.trimEnd()}\n` }])}
         >
           Keep the query
         </Button>
@@ -82,35 +81,47 @@ export default function QueryPanel({ said, parts, take }: Props) {
         </Button>
       </div>
       {problem && <p role="alert">{problem}</p>}
-      {errors.map((f) => (
-        <p key={f.message} role="alert">
-          {f.message} {f.remedy}
-        </p>
-      ))}
-      {read && errors.length === 0 && (
-        <ul className={classes.parts} aria-label="Columns of the query">
-          {read.columns.map((c) => {
-            const isUsed = used.has(c.name) || used.has(`${alias ?? 'rows'}.${c.name}`);
-            return (
-              <li key={c.name}>
-                <button
-                  type="button"
-                  className={`${design.field} ${classes.part}`}
-                  disabled={isUsed}
-                  title={isUsed ? 'It is a field already' : `Add ${c.name} as a field`}
-                  onClick={() => add(c.name, c.kind)}
-                >
-                  <span>{c.name}</span>
-                  <small>
-                    {c.type}
-                    {isUsed && ', a field'}
-                  </small>
-                </button>
-              </li>
-            );
-          })}
-        </ul>
-      )}
+      {read && <ColumnsOf read={read} isUsed={(name) => used.has(name) || used.has(`${alias}.${name}`)} onAdd={add} />}
     </div>
+  );
+}
+
+/** The columns of a query as they were read, each to be added as a field; or why they could not be. */
+function ColumnsOf({
+  read,
+  isUsed,
+  onAdd,
+}: {
+  read: Schemas['ColumnsAnswer'];
+  isUsed: (column: string) => boolean;
+  onAdd: (column: string, kind: string) => void;
+}) {
+  const errors = read.faults.filter((f) => f.severity === 'error');
+  if (errors.length > 0)
+    return errors.map((f) => (
+      <p key={f.message} role="alert">
+        {f.message} {f.remedy}
+      </p>
+    ));
+  return (
+    <ul className={classes.parts} aria-label="Columns of the query">
+      {read.columns.map((c) => (
+        <li key={c.name}>
+          <button
+            type="button"
+            className={`${design.field} ${classes.part}`}
+            disabled={isUsed(c.name)}
+            title={isUsed(c.name) ? 'It is a field already' : `Add ${c.name} as a field`}
+            onClick={() => onAdd(c.name, c.kind)}
+          >
+            <span>{c.name}</span>
+            <small>
+              {c.type}
+              {isUsed(c.name) && ', a field'}
+            </small>
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }

@@ -64,17 +64,6 @@ export function SourceForm({
     setFaults([]);
   };
   const text = writeSource(source);
-  const isServer = !['duckdb', 'sqlite', 'files'].includes(source.engine);
-  const field = (key: keyof typeof empty, label: string, hint?: string) => (
-    <TextInput
-      size="xs"
-      label={label}
-      description={hint}
-      value={String(source[key])}
-      onChange={(e) => setSource({ ...source, [key]: e.currentTarget.value })}
-    />
-  );
-
   async function act(what: () => Promise<void>) {
     setBusy(true);
     setProblem(undefined);
@@ -103,31 +92,7 @@ export function SourceForm({
 
   return (
     <div className={classes.form}>
-      <div className={classes.fields}>
-        {field('name', 'Name')}
-        <Select
-          size="xs"
-          label="Engine"
-          data={engines}
-          value={source.engine}
-          allowDeselect={false}
-          onChange={(engine) => setSource({ ...source, engine: engine ?? 'postgresql' })}
-        />
-        {!isServer && field('file', source.engine === 'files' ? 'Folder' : 'File', 'In the service’s folder of files')}
-        {isServer && field('host', 'Host')}
-        {isServer && field('port', 'Port', 'The engine’s own if empty')}
-        {isServer && field('database', 'Database')}
-        {isServer && field('user', 'Login', 'It needs to read only')}
-        {isServer && field('secret', 'Secret with its password', 'A file in the service’s folder of secrets')}
-        {isServer && (
-          <Checkbox
-            size="xs"
-            label="Encrypted, the certificate checked"
-            checked={source.tls}
-            onChange={(e) => setSource({ ...source, tls: e.currentTarget.checked })}
-          />
-        )}
-      </div>
+      <Entries source={source} onChange={setSource} />
       {faults.map((f) => (
         <p key={`${f.line}${f.message}`} role="alert" className={classes.fault}>
           {f.message} {f.remedy}
@@ -150,6 +115,47 @@ export function SourceForm({
           Cancel
         </Button>
       </div>
+    </div>
+  );
+}
+
+/** Where it is, by what its engine needs to be told. */
+function Entries({ source, onChange }: { source: typeof empty; onChange: (next: typeof empty) => void }) {
+  const isServer = !['duckdb', 'sqlite', 'files'].includes(source.engine);
+  const field = (key: keyof typeof empty, label: string, hint?: string) => (
+    <TextInput
+      size="xs"
+      label={label}
+      description={hint}
+      value={String(source[key])}
+      onChange={(e) => onChange({ ...source, [key]: e.currentTarget.value })}
+    />
+  );
+  return (
+    <div className={classes.fields}>
+      {field('name', 'Name')}
+      <Select
+        size="xs"
+        label="Engine"
+        data={engines}
+        value={source.engine}
+        allowDeselect={false}
+        onChange={(engine) => onChange({ ...source, engine: engine ?? 'postgresql' })}
+      />
+      {!isServer && field('file', source.engine === 'files' ? 'Folder' : 'File', 'In the service’s folder of files')}
+      {isServer && field('host', 'Host')}
+      {isServer && field('port', 'Port', 'The engine’s own if empty')}
+      {isServer && field('database', 'Database')}
+      {isServer && field('user', 'Login', 'It needs to read only')}
+      {isServer && field('secret', 'Secret with its password', 'A file in the service’s folder of secrets')}
+      {isServer && (
+        <Checkbox
+          size="xs"
+          label="Encrypted, the certificate checked"
+          checked={source.tls}
+          onChange={(e) => onChange({ ...source, tls: e.currentTarget.checked })}
+        />
+      )}
     </div>
   );
 }

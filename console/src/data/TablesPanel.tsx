@@ -96,7 +96,7 @@ function Columns({ source, table, alias, from, tables, parts, hasJoins, take }: 
   const add = (column: string, kind: string) => {
     const name = freeNameOf(column.toLowerCase(), table.name.toLowerCase(), taken);
     const value = { column: `${alias}.${column}`, ...(kind === 'text' ? {} : { type: kind }) };
-    void take([{ do: 'set', at: ['fields', name], value: value as never }]);
+    void take([{ do: 'set', at: ['fields', name], value: value }]);
   };
   return (
     <>
@@ -182,9 +182,7 @@ function Lookup({
             const isNear = from !== undefined && !from.includes('.') && main?.schema === table.schema;
             const value = { table: isNear ? table.name : keyOf(table), on: on.trim() };
             void take([
-              hasJoins
-                ? { do: 'insert', at: ['joins'], value: value as never }
-                : { do: 'set', at: ['joins'], value: [value] as never },
+              hasJoins ? { do: 'insert', at: ['joins'], value: value } : { do: 'set', at: ['joins'], value: [value] },
             ]);
           }}
         >

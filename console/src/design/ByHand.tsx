@@ -9,7 +9,7 @@ import classes from './design.module.css';
 import { FieldList } from './FieldList';
 import { TileForm, Written } from './TileForm';
 import { type Designing, useDesign } from './useDesign';
-import { freeName, itemsOf, landings, tilesOf, word } from './written';
+import { freeName, itemsOf, landings, type Said, tilesOf, word } from './written';
 
 const AddTile = lazy(() => import('./AddTile'));
 
@@ -85,22 +85,24 @@ export default function ByHand() {
 function useOpenTab(): string {
   const design = useDesign() as Designing;
   const [query] = useAddressQuery();
-  const said = design.said as { tabs?: unknown } | undefined;
-  const tabs = itemsOf(said?.tabs as never).map((t) => word(t.tab) ?? '');
+  const said = design.said as { tabs?: Said } | undefined;
+  const tabs = itemsOf(said?.tabs).map((t) => word(t.tab) ?? '');
   const asked = query.get('tab') ?? '';
   return tabs.includes(asked) ? asked : (tabs[0] ?? '');
 }
 
+type Keys = { [key: string]: Said };
+
 /** What is said of the dashboard and of its open tab. */
 function PageForm({ tab: name }: { tab: string }) {
   const design = useDesign() as Designing;
-  const said = design.said as Record<string, never>;
+  const said = design.said as Record<string, Said>;
   const tabs = itemsOf(said.tabs);
   const tab = tabs.find((t) => t.tab === name);
-  const set = (at: string[], value: string | number | undefined, before: unknown) =>
+  const set: Setting = (at, value, before) =>
     value === undefined && before === undefined
       ? undefined
-      : void design.take([value === undefined ? { do: 'remove', at } : { do: 'set', at, value: value as never }]);
+      : void design.take([value === undefined ? { do: 'remove', at } : { do: 'set', at, value: value }]);
   return (
     <section aria-label="The dashboard" className={classes.form}>
       <h3 className={classes.formTitle}>The dashboard</h3>
@@ -111,68 +113,8 @@ function PageForm({ tab: name }: { tab: string }) {
         value={word(said.description)}
         onWrite={(v) => set(['description'], v, said.description)}
       />
-      {tab && (
-        <>
-          <h3 className={classes.formTitle}>Its tab {word(tab.title) ?? name}</h3>
-          <Written
-            label="Title of the tab"
-            value={word(tab.title)}
-            onWrite={(v) => set(['tabs', name, 'title'], v, tab.title)}
-          />
-          {itemsOf(tab.groups).map((g) => (
-            <Written
-              key={word(g.group)}
-              label={`Title of the group ${word(g.group)}`}
-              value={word(g.title)}
-              onWrite={(v) => set(['tabs', name, 'groups', word(g.group) ?? '', 'title'], v, g.title)}
-            />
-          ))}
-          {itemsOf(tab.sections).map((s) => (
-            <Written
-              key={word(s.section)}
-              label={`Title of the section ${word(s.section)}`}
-              value={word(s.title)}
-              onWrite={(v) => set(['tabs', name, 'sections', word(s.section) ?? '', 'title'], v, s.title)}
-            />
-          ))}
-        </>
-      )}
-      <div className={classes.bar}>
-        {tab && (
-          <Button
-            size="compact-sm"
-            variant="default"
-            onClick={() => {
-              const section = freeName(
-                itemsOf(tab.sections).map((s) => word(s.section) ?? ''),
-                'section',
-              );
-              void design.take([
-                {
-                  do: 'insert',
-                  at: ['tabs', name, 'sections'],
-                  value: { section, title: 'New section' } as never,
-                },
-              ]);
-            }}
-          >
-            New section
-          </Button>
-        )}
-        <Button
-          size="compact-sm"
-          variant="default"
-          onClick={() => {
-            const tabName = freeName(
-              tabs.map((t) => word(t.tab) ?? ''),
-              'tab',
-            );
-            void design.arrange({ edit: 'add-tab', tab: tabName, title: 'New tab' });
-          }}
-        >
-          New tab
-        </Button>
-      </div>
+      {tab && <TabTitles tab={tab} name={name} set={set} />}
+      <NewPlaces tabs={tabs} tab={tab} />
       <Select
         label="Design the tile"
         placeholder="Choose a tile"
@@ -184,5 +126,66 @@ function PageForm({ tab: name }: { tab: string }) {
         onChange={(v) => v && design.select(v)}
       />
     </section>
+  );
+}
+
+/** Puts a value, or takes out what was there before; nothing where neither is. */
+type Setting = (at: string[], value: string | undefined, before: unknown) => void;
+
+/** The titles of a tab and of what stands in it. */
+function TabTitles({ tab, name, set }: { tab: Keys; name: string; set: Setting }) {
+  const titles = (of: 'group' | 'section') =>
+    itemsOf(tab[`${of}s`]).map((g) => (
+      <Written
+        key={word(g[of])}
+        label={`Title of the ${of} ${word(g[of])}`}
+        value={word(g.title)}
+        onWrite={(v) => set(['tabs', name, `${of}s`, word(g[of]) ?? '', 'title'], v, g.title)}
+      />
+    ));
+  return (
+    <>
+      <h3 className={classes.formTitle}>Its tab {word(tab.title) ?? name}</h3>
+      <Written
+        label="Title of the tab"
+        value={word(tab.title)}
+        onWrite={(v) => set(['tabs', name, 'title'], v, tab.title)}
+      />
+      {titles('group')}
+      {titles('section')}
+    </>
+  );
+}
+
+/** Ways to another section of the tab, and to another tab. */
+function NewPlaces({ tabs, tab }: { tabs: Keys[]; tab: Keys | undefined }) {
+  const design = useDesign() as Designing;
+  const free = (all: Keys[], key: string) =>
+    freeName(
+      all.map((i) => word(i[key]) ?? ''),
+      key,
+    );
+  return (
+    <div className={classes.bar}>
+      {tab && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => {
+            const value = { section: free(itemsOf(tab.sections), 'section'), title: 'New section' };
+            void design.take([{ do: 'insert', at: ['tabs', word(tab.tab) ?? '', 'sections'], value }]);
+          }}
+        >
+          New section
+        </Button>
+      )}
+      <Button
+        size="compact-sm"
+        variant="default"
+        onClick={() => void design.arrange({ edit: 'add-tab', tab: free(tabs, 'tab'), title: 'New tab' })}
+      >
+        New tab
+      </Button>
+    </div>
   );
 }

@@ -18,7 +18,7 @@ const draftOf = (dataset: string) =>
   unwrap(api.GET('/api/drafts/{kind}/{name}', { params: { path: { kind: 'datasets', name: dataset } } }));
 
 const fieldsIn = (said: unknown): Record<string, { [key: string]: Said }> =>
-  ((said as { fields?: Record<string, { [key: string]: Said }> } | undefined)?.fields ?? {}) as never;
+  (said as { fields?: Record<string, { [key: string]: Said }> } | undefined)?.fields ?? {};
 
 /** Data that no field links are linked by a concept: it is said which field of the others means the same. */
 export default function ConceptDialog({ field, driver, follower, onClose }: Props) {
@@ -42,7 +42,7 @@ export default function ConceptDialog({ field, driver, follower, onClose }: Prop
         await unwrap(
           api.POST('/api/drafts/{kind}/{name}/steps', {
             params: { path: { kind: 'datasets', name: dataset } },
-            body: { steps: [{ do: 'set', at: ['fields', name, 'concept'], value: concept as never }] },
+            body: { steps: [{ do: 'set', at: ['fields', name, 'concept'], value: concept }] },
           }),
         );
         changed.push(dataset);

@@ -7,10 +7,10 @@ import { useTold } from '../api/useTold';
 import { Steps } from '../data/SourceForm';
 import { DraftDesk } from './DraftDesk';
 import classes from './design.module.css';
+import type { DraftKind } from './draftInHand';
 import { item, type PathStep, shapeHelp, shapeOffers } from './shapeWords';
 import { textKinds } from './textKinds';
 import { useDesk } from './useDesk';
-import type { DraftKind } from './useDraft';
 import type { Offer } from './words';
 import type { Wording } from './YamlEditor';
 

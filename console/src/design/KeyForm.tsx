@@ -37,81 +37,23 @@ export function KeyForm(props: Props) {
   /** Writes a value, or a piece of text in its place; undefined takes the key out. */
   const onWrite: Write = (next, yaml) => {
     if (yaml !== undefined) take([{ do: 'set', at, yaml }]);
-    else if (next !== undefined) take([{ do: 'set', at, value: next as unknown as Step['value'] }]);
+    else if (next !== undefined) take([{ do: 'set', at, value: next }]);
     else if (value !== undefined) take([{ do: 'remove', at }]);
   };
-  const text = typeof value === 'string' ? value : undefined;
+  const own = { given, value, onWrite };
   switch (of.form) {
     case 'word':
-      return (
-        <Select
-          {...given}
-          clearable
-          placeholder="not said"
-          data={of.words.map((w) => ({ value: w, label: w.replaceAll('_', ' ') }))}
-          value={text ?? null}
-          onChange={(v) => onWrite(v ?? undefined)}
-        />
-      );
+      return <OneOf {...own} words={of.words.map((w) => ({ value: w, label: w.replaceAll('_', ' ') }))} />;
     case 'flag':
-      return (
-        <Select
-          {...given}
-          clearable
-          placeholder="not said"
-          data={[
-            { value: 'true', label: 'yes' },
-            { value: 'false', label: 'no' },
-          ]}
-          value={text ?? null}
-          onChange={(v) => onWrite(v === null ? undefined : v === 'true')}
-        />
-      );
+      return <OneOf {...own} words={yesNo} onWrite={(v) => onWrite(v === undefined ? v : v === 'true')} />;
     case 'whole':
-      return (
-        <NumberInput
-          {...given}
-          key={text}
-          min={of.least ?? undefined}
-          max={of.most ?? undefined}
-          allowDecimal={false}
-          defaultValue={text === undefined ? '' : Number(text)}
-          onBlur={(e) => {
-            const next = e.currentTarget.value;
-            if (next !== (text ?? '')) onWrite(next === '' ? undefined : Number(next));
-          }}
-        />
-      );
+      return <Whole {...own} of={of} />;
     case 'text':
-      if (of.name === 'text') return <Lines given={given} text={text} onWrite={onWrite} />;
-      if (free.has(of.name) || suggestions.length === 0)
-        return <TextInput {...given} key={text} {...writing(text, onWrite)} />;
-      return (
-        <Autocomplete
-          {...given}
-          key={text}
-          data={suggestions}
-          limit={40}
-          onOptionSubmit={(v) => onWrite(v)}
-          {...writing(text, onWrite)}
-        />
-      );
+      return <Text {...own} of={of} suggestions={suggestions} />;
     case 'list':
       // A sentence with names in braces may stand in place of a list.
       if (typeof value !== 'string' || of.words.includes(value))
-        return (
-          <TagsInput
-            {...given}
-            placeholder={value === undefined ? 'not said' : ''}
-            clearable
-            data={of.words.length > 0 ? of.words : suggestions}
-            value={names(value)}
-            onChange={(v) => {
-              const isSentence = v.length === 1 && v[0]?.includes('{');
-              onWrite(of.words.length > 0 || isSentence ? oneOrMany(v) : v.length === 0 ? undefined : v);
-            }}
-          />
-        );
+        return <Names {...own} of={of} suggestions={suggestions} />;
       break;
     case 'parts':
       return (
@@ -128,6 +70,85 @@ export function KeyForm(props: Props) {
       break;
   }
   return <Piece of={of} given={given} value={value} onWrite={onWrite} />;
+}
+
+const yesNo = [
+  { value: 'true', label: 'yes' },
+  { value: 'false', label: 'no' },
+];
+
+/** What a form of one value is given. */
+interface OneValue {
+  given: Given;
+  value: Said | undefined;
+  onWrite: Write;
+}
+
+const textOf = (value: Said | undefined) => (typeof value === 'string' ? value : undefined);
+
+function OneOf({ given, value, onWrite, words }: OneValue & { words: { value: string; label: string }[] }) {
+  return (
+    <Select
+      {...given}
+      clearable
+      placeholder="not said"
+      data={words}
+      value={textOf(value) ?? null}
+      onChange={(v) => onWrite(v ?? undefined)}
+    />
+  );
+}
+
+function Whole({ given, value, onWrite, of }: OneValue & { of: TileKey }) {
+  const text = textOf(value);
+  return (
+    <NumberInput
+      {...given}
+      key={text}
+      min={of.least ?? undefined}
+      max={of.most ?? undefined}
+      allowDecimal={false}
+      defaultValue={text === undefined ? '' : Number(text)}
+      onBlur={(e) => {
+        const next = e.currentTarget.value;
+        if (next !== (text ?? '')) onWrite(next === '' ? undefined : Number(next));
+      }}
+    />
+  );
+}
+
+function Text({ given, value, onWrite, of, suggestions }: OneValue & { of: TileKey; suggestions: string[] }) {
+  const text = textOf(value);
+  if (of.name === 'text') return <Lines given={given} text={text} onWrite={onWrite} />;
+  if (free.has(of.name) || suggestions.length === 0)
+    return <TextInput {...given} key={text} {...writing(text, onWrite)} />;
+  return (
+    <Autocomplete
+      {...given}
+      key={text}
+      data={suggestions}
+      limit={40}
+      onOptionSubmit={(v) => onWrite(v)}
+      {...writing(text, onWrite)}
+    />
+  );
+}
+
+function Names({ given, value, onWrite, of, suggestions }: OneValue & { of: TileKey; suggestions: string[] }) {
+  const hasWords = of.words.length > 0;
+  return (
+    <TagsInput
+      {...given}
+      placeholder={value === undefined ? 'not said' : ''}
+      clearable
+      data={hasWords ? of.words : suggestions}
+      value={names(value)}
+      onChange={(v) => {
+        const isSentence = v.length === 1 && v[0]?.includes('{');
+        onWrite(hasWords || isSentence ? oneOrMany(v) : v.length === 0 ? undefined : v);
+      }}
+    />
+  );
 }
 
 /** A text is written when it is left, or with Enter. */
@@ -164,7 +185,7 @@ function Parts({ of, at, value, suggestions, take }: Props & { value: { [key: st
       take={(steps) => {
         const [step] = steps;
         if (value === undefined && step?.do === 'set' && isBelow(step, at, part.name))
-          take([{ do: 'set', at, value: { [part.name]: step.value } as unknown as Step['value'] }]);
+          take([{ do: 'set', at, value: { [part.name]: step.value } }]);
         else if (step?.do === 'remove' && isBelow(step, at, part.name) && Object.keys(value ?? {}).length === 1)
           take([{ do: 'remove', at }]);
         else take(steps);
@@ -255,7 +276,7 @@ function Named({ at, value, suggestions, take, given, item }: Several) {
         else if (value === undefined && (step?.do === 'set' || step?.do === 'insert')) {
           // The first item of a list that is not there comes with the list.
           const first = step.do === 'insert' ? [step.value] : step.value;
-          take([{ do: 'set', at, value: { [name]: first } as unknown as Step['value'] }]);
+          take([{ do: 'set', at, value: { [name]: first } }]);
         } else take(steps);
         setAdding(undefined);
       }}

@@ -4,7 +4,7 @@ import { api, type Schemas, unwrap } from '../api/client';
 import { useTold } from '../api/useTold';
 import { OneOf } from '../look/OneOf';
 import classes from './design.module.css';
-import type { DraftKind } from './useDraft';
+import type { DraftKind } from './draftInHand';
 import '../look/panels.css';
 
 type Draft = Schemas['DraftAnswer'];

@@ -13,6 +13,12 @@ import '../pictures/parts/controls.css';
 const starter = ' figures';
 const empty = ' nothing';
 
+/** What can be chosen by its title. */
+interface Line {
+  name: string;
+  title: string;
+}
+
 /** The way to a new dashboard: what it is called and over which dataset; what it begins with is a draft, seen by nobody else. */
 export default function NewDashboard({
   known,
@@ -20,7 +26,7 @@ export default function NewDashboard({
   isOwn,
   onClose,
 }: {
-  known: { name: string; title: string }[];
+  known: Line[];
   /** The names of drafts that are no dashboards yet, too. */
   drafted: string[];
   /** True for one that only its maker has. */
@@ -83,19 +89,11 @@ export default function NewDashboard({
         }
         data-autofocus
       />
-      <Select
-        mt="sm"
-        label="It begins with"
-        searchable
-        allowDeselect={false}
-        data={[
-          { value: starter, label: 'First figures of a dataset' },
-          { value: empty, label: 'An empty page' },
-          { group: 'A copy of', items: known.map((d) => ({ value: d.name, label: d.title })) },
-        ]}
-        value={from}
-        onChange={(v) => {
-          if (v) setFrom(v);
+      <BeginsWith
+        known={known}
+        from={from}
+        onFrom={(v) => {
+          setFrom(v);
           setWishes([]);
         }}
       />
@@ -103,24 +101,56 @@ export default function NewDashboard({
       {isCopy && refit.data && !refit.error && (
         <Refit found={refit.data} datasets={datasets.data ?? []} wishes={wishes} onWish={setWishes} />
       )}
-      {from === starter && (
-        <>
-          <Select
-            mt="sm"
-            label="Over the dataset"
-            placeholder="Choose a dataset"
-            searchable
-            data={(datasets.data ?? []).map((d) => ({ value: d.name, label: d.title }))}
-            value={dataset}
-            onChange={setDataset}
-          />
-          <p className="quiet">Its first measures as figures, along time and by what can be told apart.</p>
-        </>
-      )}
+      {from === starter && <OverDataset datasets={datasets.data ?? []} dataset={dataset} onChange={setDataset} />}
       {problem && <p role="alert">{problem}</p>}
       <Button disabled={!name || isTaken || (from === starter && !dataset) || (isCopy && !refit.data)} onClick={begin}>
         {isOwn ? 'Make it' : 'Begin the draft'}
       </Button>
     </Modal>
+  );
+}
+
+/** What is there when the draft is first seen: figures, nothing, or what another dashboard has. */
+function BeginsWith({ known, from, onFrom }: { known: Line[]; from: string; onFrom: (from: string) => void }) {
+  return (
+    <Select
+      mt="sm"
+      label="It begins with"
+      searchable
+      allowDeselect={false}
+      data={[
+        { value: starter, label: 'First figures of a dataset' },
+        { value: empty, label: 'An empty page' },
+        { group: 'A copy of', items: known.map((d) => ({ value: d.name, label: d.title })) },
+      ]}
+      value={from}
+      onChange={(v) => v && onFrom(v)}
+    />
+  );
+}
+
+/** The dataset of the first figures. */
+function OverDataset({
+  datasets,
+  dataset,
+  onChange,
+}: {
+  datasets: Line[];
+  dataset: string | null;
+  onChange: (dataset: string | null) => void;
+}) {
+  return (
+    <>
+      <Select
+        mt="sm"
+        label="Over the dataset"
+        placeholder="Choose a dataset"
+        searchable
+        data={datasets.map((d) => ({ value: d.name, label: d.title }))}
+        value={dataset}
+        onChange={onChange}
+      />
+      <p className="quiet">Its first measures as figures, along time and by what can be told apart.</p>
+    </>
   );
 }

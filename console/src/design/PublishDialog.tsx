@@ -6,7 +6,7 @@ import { useSession } from '../session/SignedIn';
 import { Beside } from './Beside';
 import { Changes } from './Changes';
 import classes from './design.module.css';
-import type { DraftKind } from './useDraft';
+import type { DraftKind } from './draftInHand';
 import '../look/panels.css';
 import '../pictures/parts/controls.css';
 
@@ -43,18 +43,7 @@ export default function PublishDialog({ kind, name, draft, address, after, onClo
       else if (answer.accepted) window.location.assign(address);
       else setFaults(answer.faults.filter((f) => f.severity === 'error').map((f) => `${f.message} ${f.remedy ?? ''}`));
     });
-  if (beside)
-    return (
-      <Modal
-        opened
-        onClose={() => window.location.assign(address)}
-        title={`${name} is published`}
-        closeButtonProps={{ 'aria-label': 'Close' }}
-      >
-        <Beside told={beside} />
-        <Button onClick={() => window.location.assign(address)}>Look at it</Button>
-      </Modal>
-    );
+  if (beside) return <Published name={name} beside={beside} onClose={() => window.location.assign(address)} />;
   return (
     <Modal
       opened
@@ -78,14 +67,7 @@ export default function PublishDialog({ kind, name, draft, address, after, onClo
           <HeldAgainstData kind={kind} name={name} step={draft.step} path={draft.path} />
         </Suspense>
       )}
-      {draft.isBehind && (
-        <Checkbox
-          mt="sm"
-          label="It replaces what somebody published since this draft was begun: the lines above that are taken away may be theirs"
-          checked={replace}
-          onChange={(e) => setReplace(e.currentTarget.checked)}
-        />
-      )}
+      {draft.isBehind && <Replaces checked={replace} onChange={setReplace} />}
       {problem && <p role="alert">{problem}</p>}
       {faults.map((f) => (
         <p key={f} role="alert">
@@ -111,5 +93,27 @@ export default function PublishDialog({ kind, name, draft, address, after, onClo
         </Button>
       </div>
     </Modal>
+  );
+}
+
+/** It is published, and what of it did not come into the team's folder is told. */
+function Published({ name, beside, onClose }: { name: string; beside: string[]; onClose: () => void }) {
+  return (
+    <Modal opened onClose={onClose} title={`${name} is published`} closeButtonProps={{ 'aria-label': 'Close' }}>
+      <Beside told={beside} />
+      <Button onClick={onClose}>Look at it</Button>
+    </Modal>
+  );
+}
+
+/** Somebody published meanwhile: theirs is replaced only where that is said. */
+function Replaces({ checked, onChange }: { checked: boolean; onChange: (checked: boolean) => void }) {
+  return (
+    <Checkbox
+      mt="sm"
+      label="It replaces what somebody published since this draft was begun: the lines above that are taken away may be theirs"
+      checked={checked}
+      onChange={(e) => onChange(e.currentTarget.checked)}
+    />
   );
 }

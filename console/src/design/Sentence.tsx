@@ -165,10 +165,7 @@ function Leading({ tile }: { tile: WrittenTile }) {
         onBlur={(e) => {
           const next = Number.parseInt(e.currentTarget.value, 10);
           if (Number.isNaN(next)) void design.take(change(tile, 'top', undefined));
-          else if (`${next}` !== count)
-            void design.take([
-              put(tile, 'top', { ...(top ?? {}), count: `${next}` } as unknown as Parameters<typeof put>[2]),
-            ]);
+          else if (`${next}` !== count) void design.take([put(tile, 'top', { ...(top ?? {}), count: `${next}` })]);
         }}
         onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
       />
@@ -198,7 +195,7 @@ function Levels({ tile, dataset, takes }: { tile: WrittenTile; dataset: Dataset 
               v.length === 0
                 ? change(tile, 'drill', undefined)
                 : drill
-                  ? [{ do: 'set', at: pathOf(tile, 'drill', 'to'), value: v as never }]
+                  ? [{ do: 'set', at: pathOf(tile, 'drill', 'to'), value: v }]
                   : [put(tile, 'drill', { to: v })],
             )
           }
@@ -234,7 +231,7 @@ function Order({ tile, dataset }: { tile: WrittenTile; dataset: Dataset | undefi
             v === null
               ? change(tile, 'sort', undefined)
               : sort
-                ? [{ do: 'set', at: pathOf(tile, 'sort', 'by'), value: v as never }]
+                ? [{ do: 'set', at: pathOf(tile, 'sort', 'by'), value: v }]
                 : [put(tile, 'sort', { by: v, ...(show.includes(v) ? { order: 'descending' } : {}) })],
           )
         }
@@ -263,7 +260,7 @@ function Flag({ tile, at, on, label, is }: FlagProps) {
       onChange={(e) =>
         void design.take([
           e.currentTarget.checked
-            ? { do: 'set', at: pathOf(tile, ...at), value: on as never }
+            ? { do: 'set', at: pathOf(tile, ...at), value: on }
             : { do: 'remove', at: pathOf(tile, ...at) },
         ])
       }

@@ -47,7 +47,6 @@ const placed = new Set([
 export function TileForm({ tile }: { tile: WrittenTile }) {
   const design = useDesign() as Designing;
   const [kept, setKept] = useState<{ to: Picture; change: Change }>();
-  const [isMore, setMore] = useState(false);
   const { says } = tile;
   const dataset = design.datasets.find((d) => d.name === word(says.dataset));
   const picture = design.pictures.find((p) => p.name === word(says.picture));
@@ -64,14 +63,6 @@ export function TileForm({ tile }: { tile: WrittenTile }) {
       void design.take(made.steps);
     }
   }
-
-  const own = new Set([...(picture?.own ?? []), ...(picture?.ofMembers ?? [])].map((o) => o.name));
-  const elsewhere = new Set(design.pictures.flatMap((p) => [...p.own, ...p.ofMembers].map((o) => o.name)));
-  const more = design.keys.filter(
-    (k) => !placed.has(k.name) && (isShared ? !elsewhere.has(k.name) : own.has(k.name) || !elsewhere.has(k.name)),
-  );
-  const isSet = (name: string) => says[name] !== undefined;
-  const shown = more.filter((k) => isMore || isSet(k.name));
   return (
     <section aria-label={`Design of ${tile.name}`} className={classes.form}>
       <div className={classes.bar}>
@@ -88,53 +79,94 @@ export function TileForm({ tile }: { tile: WrittenTile }) {
       ) : (
         <Sentence tile={tile} dataset={dataset} picture={picture} onKind={choose} />
       )}
-      {kept && (
-        <div className={classes.kept} role="alert">
-          <p>
-            As {kept.to.name} it has no room for: {kept.change.lost.join('; ')}.
-            {kept.change.wanting && ` Then ${kept.change.wanting}.`}
-          </p>
-          <Button
-            size="compact-sm"
-            onClick={() => {
-              void design.take(kept.change.steps);
-              setKept(undefined);
-            }}
-          >
-            Change it and leave that out
-          </Button>{' '}
-          <Button size="compact-sm" variant="default" onClick={() => setKept(undefined)}>
-            Leave it as it is
-          </Button>
-        </div>
-      )}
+      {kept && <Losses {...kept} onLeave={() => setKept(undefined)} />}
       <Written label="Title" value={word(says.title)} onWrite={(v) => set('title', v)} />
       <Written label="Description" value={word(says.description)} onWrite={(v) => set('description', v)} isLong />
       <Wiring tile={tile} />
-      {shown.map((key) => (
-        <KeyForm
-          key={key.name}
-          of={key}
-          value={says[key.name]}
-          isNeeded={picture?.own.some((o) => o.name === key.name && o.isNeeded) ?? false}
-          suggestions={
-            dataset
-              ? [
-                  ...dataset.measures.map((m) => m.name),
-                  ...dataset.fields.flatMap((f) => [f.name, ...membersOf(f.kind).map((m) => `${f.name}.${m}`)]),
-                ]
-              : []
-          }
-          at={pathOf(tile, key.name)}
-          take={(steps) => void design.take(steps)}
-        />
-      ))}
-      {more.some((k) => !isSet(k.name)) && (
+      <OtherKeys tile={tile} dataset={dataset} picture={picture} />
+    </section>
+  );
+}
+
+/** What another kind of picture has no room for; it is changed only when that is meant. */
+function Losses({
+  to,
+  change: { lost, wanting, steps },
+  onLeave,
+}: {
+  to: Picture;
+  change: Change;
+  onLeave: () => void;
+}) {
+  const design = useDesign() as Designing;
+  return (
+    <div className={classes.kept} role="alert">
+      <p>
+        As {to.name} it has no room for: {lost.join('; ')}.{wanting && ` Then ${wanting}.`}
+      </p>
+      <Button
+        size="compact-sm"
+        onClick={() => {
+          void design.take(steps);
+          onLeave();
+        }}
+      >
+        Change it and leave that out
+      </Button>{' '}
+      <Button size="compact-sm" variant="default" onClick={onLeave}>
+        Leave it as it is
+      </Button>
+    </div>
+  );
+}
+
+/** The keys that have no place in the sentence: those that are set, and on request those that may be. */
+function OtherKeys({
+  tile,
+  dataset,
+  picture,
+}: {
+  tile: WrittenTile;
+  dataset: Designing['datasets'][number] | undefined;
+  picture: Picture | undefined;
+}) {
+  const design = useDesign() as Designing;
+  const [isMore, setMore] = useState(false);
+  const { says } = tile;
+  const own = new Set([...(picture?.own ?? []), ...(picture?.ofMembers ?? [])].map((o) => o.name));
+  const elsewhere = new Set(design.pictures.flatMap((p) => [...p.own, ...p.ofMembers].map((o) => o.name)));
+  const isShared = says.shared !== undefined;
+  const keys = design.keys.filter(
+    (k) => !placed.has(k.name) && (isShared ? !elsewhere.has(k.name) : own.has(k.name) || !elsewhere.has(k.name)),
+  );
+  const unset = keys.filter((k) => says[k.name] === undefined).length;
+  const suggestions = dataset
+    ? [
+        ...dataset.measures.map((m) => m.name),
+        ...dataset.fields.flatMap((f) => [f.name, ...membersOf(f.kind).map((m) => `${f.name}.${m}`)]),
+      ]
+    : [];
+  return (
+    <>
+      {keys
+        .filter((k) => isMore || says[k.name] !== undefined)
+        .map((key) => (
+          <KeyForm
+            key={key.name}
+            of={key}
+            value={says[key.name]}
+            isNeeded={picture?.own.some((o) => o.name === key.name && o.isNeeded) ?? false}
+            suggestions={suggestions}
+            at={pathOf(tile, key.name)}
+            take={(steps) => void design.take(steps)}
+          />
+        ))}
+      {unset > 0 && (
         <Button size="compact-sm" variant="default" aria-expanded={isMore} onClick={() => setMore(!isMore)}>
-          {isMore ? 'Less' : `More (${more.filter((k) => !isSet(k.name)).length})`}
+          {isMore ? 'Less' : `More (${unset})`}
         </Button>
       )}
-    </section>
+    </>
   );
 }
 
@@ -179,85 +211,43 @@ function Actions({ tile }: { tile: WrittenTile }) {
   );
 }
 
+/** A tab as the text of a dashboard says it: what its tiles can stand in and be grouped by. */
+interface WrittenTab {
+  tab: string;
+  groups?: { group: string; title?: string }[];
+  sections?: { section: string; title?: string }[];
+}
+
+const tabsOf = (design: Designing) => (design.said as { tabs?: WrittenTab[] } | undefined)?.tabs ?? [];
+
 /** What is picked on it filters, and what filters it: words of the text, or tiles by name. */
 function Wiring({ tile }: { tile: WrittenTile }) {
   const design = useDesign() as Designing;
-  const tiles = tilesOf(design.said);
-  const others = tiles.filter((t) => t.name !== tile.name).map((t) => ({ value: t.name, label: t.name }));
-  const said = design.said as
-    | {
-        tabs?: {
-          tab: string;
-          groups?: { group: string; title?: string }[];
-          sections?: { section: string; title?: string }[];
-        }[];
-      }
-    | undefined;
-  const tab = said?.tabs?.find((t) => t.tab === tile.tab);
-  const groups = tab?.groups ?? [];
-  const sections = tab?.sections ?? [];
-  const group = word(tile.says.group);
-  const [isNaming, setNaming] = useState(false);
-  const reach = (
-    key: 'drives' | 'follows',
-    label: string,
-    words: { value: string; label: string }[],
-    usual: string,
-  ) => (
-    <MultiSelect
-      label={label}
-      placeholder={names(tile.says[key]).length === 0 ? usual : ''}
-      searchable
-      data={[
-        { group: 'As a whole', items: words },
-        { group: 'Tiles', items: others },
-      ]}
-      value={names(tile.says[key])}
-      onChange={(v) => {
-        // A word stands alone; tiles are a list.
-        const last = v.at(-1);
-        const isWord = words.some((w) => w.value === last);
-        const list = isWord ? [] : v.filter((n) => !words.some((w) => w.value === n));
-        void design.take(change(tile, key, isWord ? last : list.length === 0 ? undefined : list));
-      }}
-    />
-  );
+  const isGrouped = word(tile.says.group) !== undefined;
+  const sections = tabsOf(design).find((t) => t.tab === tile.tab)?.sections ?? [];
   return (
     <div className={classes.sentence}>
-      {reach(
-        'drives',
-        'drives',
-        [
+      <Reach
+        tile={tile}
+        side="drives"
+        words={[
           { value: 'tab', label: 'the tiles of its tab' },
           { value: 'dashboard', label: 'the dashboard' },
-          ...(group === undefined ? [] : [{ value: 'group', label: 'its group' }]),
+          ...(isGrouped ? [{ value: 'group', label: 'its group' }] : []),
           { value: 'none', label: 'none' },
-        ],
-        group === undefined ? 'the tiles of its tab' : 'its group',
-      )}
-      {reach(
-        'follows',
-        'follows',
-        [
+        ]}
+        usual={isGrouped ? 'its group' : 'the tiles of its tab'}
+      />
+      <Reach
+        tile={tile}
+        side="follows"
+        words={[
           { value: 'all', label: 'all that drive it' },
           { value: 'none', label: 'none' },
-        ],
-        'all that drive it',
-      )}
-      <Select
-        label="in the group"
-        placeholder="none"
-        clearable
-        data={[
-          ...groups.map((g) => ({ value: g.group, label: g.title ?? g.group })),
-          { value: ' new', label: 'A new group …' },
         ]}
-        value={group ?? null}
-        onChange={(v) => {
-          if (v === ' new') setNaming(true);
-          else void design.take(change(tile, 'group', v ?? undefined));
-        }}
+        usual="all that drive it"
       />
+      <GroupChoice tile={tile} />
       {sections.length > 0 && tile.says.place !== 'panel' && (
         <Select
           label="stands in the section"
@@ -270,6 +260,78 @@ function Wiring({ tile }: { tile: WrittenTile }) {
           }
         />
       )}
+    </div>
+  );
+}
+
+/** How far it drives, or whom it follows: a word for all, or a list of tiles. */
+function Reach({
+  tile,
+  side,
+  words,
+  usual,
+}: {
+  tile: WrittenTile;
+  side: 'drives' | 'follows';
+  words: { value: string; label: string }[];
+  /** What holds where nothing is said. */
+  usual: string;
+}) {
+  const design = useDesign() as Designing;
+  const others = tilesOf(design.said).filter((t) => t.name !== tile.name);
+  const isWord = (name: string | undefined) => words.some((w) => w.value === name);
+  const value = names(tile.says[side]);
+  return (
+    <MultiSelect
+      label={side}
+      placeholder={value.length === 0 ? usual : ''}
+      searchable
+      data={[
+        { group: 'As a whole', items: words },
+        { group: 'Tiles', items: others.map((t) => ({ value: t.name, label: t.name })) },
+      ]}
+      value={value}
+      onChange={(v) => {
+        // A word stands alone; tiles are a list.
+        const last = v.at(-1);
+        const list = v.filter((n) => !isWord(n));
+        void design.take(change(tile, side, isWord(last) ? last : list.length === 0 ? undefined : list));
+      }}
+    />
+  );
+}
+
+/** The group that it is in, or a new one. */
+function GroupChoice({ tile }: { tile: WrittenTile }) {
+  const design = useDesign() as Designing;
+  const tabs = tabsOf(design);
+  const groups = tabs.find((t) => t.tab === tile.tab)?.groups ?? [];
+  const [isNaming, setNaming] = useState(false);
+  const make = (title: string) => {
+    const taken = tabs.flatMap((t) => (t.groups ?? []).map((g) => g.group));
+    const name = freeName(taken, title);
+    setNaming(false);
+    void design.take([
+      { do: 'insert', at: ['tabs', tile.tab, 'groups'], value: { group: name, title } },
+      put(tile, 'group', name),
+    ]);
+  };
+  return (
+    <>
+      <Select
+        label="in the group"
+        placeholder="none"
+        clearable
+        data={[
+          ...groups.map((g) => ({ value: g.group, label: g.title ?? g.group })),
+          { value: ' new', label: 'A new group …' },
+        ]}
+        value={word(tile.says.group) ?? null}
+        onChange={(v) => {
+          if (v === ' new') setNaming(true);
+          else void design.take(change(tile, 'group', v ?? undefined));
+        }}
+      />
       {isNaming && (
         <TextInput
           label="What the group is called"
@@ -277,20 +339,11 @@ function Wiring({ tile }: { tile: WrittenTile }) {
           onKeyDown={(e) => {
             if (e.key === 'Escape') setNaming(false);
             const title = e.currentTarget.value.trim();
-            if (e.key !== 'Enter' || !title) return;
-            const name = freeName(
-              (said?.tabs ?? []).flatMap((t) => (t.groups ?? []).map((g) => g.group)),
-              title,
-            );
-            setNaming(false);
-            void design.take([
-              { do: 'insert', at: ['tabs', tile.tab, 'groups'], value: { group: name, title } as never },
-              put(tile, 'group', name),
-            ]);
+            if (e.key === 'Enter' && title) make(title);
           }}
         />
       )}
-    </div>
+    </>
   );
 }
 

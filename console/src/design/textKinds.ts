@@ -1,4 +1,4 @@
-import type { DraftKind } from './useDraft';
+import type { DraftKind } from './draftInHand';
 
 /** The kinds that are worked on as text alone, and what each is. */
 export const textKinds: Partial<Record<DraftKind, { title: string; about: string }>> = {

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, type Schemas, unwrap } from '../api/client';
-import { type DraftKind, useDraft } from './useDraft';
+import type { DraftKind } from './draftInHand';
+import { useDraft } from './useDraft';
 import type { Step } from './written';
 import type { Editor } from './YamlEditor';
 

@@ -60,9 +60,7 @@ export const pathOf = (tile: WrittenTile, ...keys: string[]): string[] => [
 
 /** Gives a key a value, or takes it out. */
 export const put = (tile: WrittenTile, key: string, value: Said | number | boolean | undefined): Step =>
-  value === undefined
-    ? { do: 'remove', at: pathOf(tile, key) }
-    : { do: 'set', at: pathOf(tile, key), value: value as unknown as Step['value'] };
+  value === undefined ? { do: 'remove', at: pathOf(tile, key) } : { do: 'set', at: pathOf(tile, key), value: value };
 
 /** Gives a key a value, or takes it out if it is there. */
 export const change = (tile: WrittenTile, key: string, value: Said | number | boolean | undefined): Step[] =>
@@ -323,7 +321,7 @@ export function rewired(tiles: WrittenTile[], wires: Wire[], from: string, to: s
   const refused = wires.find((w) => w.driver === from && w.follower === to)?.reason;
   // Where it is driven already, and only does not follow, that alone changes.
   if (isOn || (refused !== 'FollowsNone' && refused !== 'NotFollowed'))
-    steps.push({ do: 'set', at, value: (list.length === 0 ? 'none' : list) as never });
+    steps.push({ do: 'set', at, value: list.length === 0 ? 'none' : list });
   const follows = follower.says.follows;
   if (!isOn && follows !== undefined && follows !== 'all') {
     const followed = names(follows).filter((n) => n !== 'none');
@@ -373,9 +371,7 @@ export function grouped(
     group,
     isGone: false,
     steps: [
-      groups.length > 0
-        ? { do: 'insert', at, value: { group } as never }
-        : { do: 'set', at, value: [{ group }] as never },
+      groups.length > 0 ? { do: 'insert', at, value: { group } } : { do: 'set', at, value: [{ group }] },
       ...tiles.map((t) => put(t, 'group', group)),
       ...left.map((g): Step => ({ do: 'remove', at: [...at, word(g.group) ?? ''] })),
     ],

@@ -8,7 +8,7 @@ import type { Tokens } from './tokens';
 import { types } from './type';
 
 /** The kit's own scale of a colour; its parts take the tokens below instead of most of it. */
-const shades = (colour: string): MantineColorsTuple => Array(10).fill(colour) as unknown as MantineColorsTuple;
+const shades = (c: string): MantineColorsTuple => [c, c, c, c, c, c, c, c, c, c];
 
 const sizes = { xs: 12, sm: 13, md: 13, lg: 15, xl: 20 };
 

@@ -45,7 +45,7 @@ function Shown({ tile, cross, width, most }: { tile: PictureProps['tile']; cross
       ),
     );
   }, [cross, tile, rows, t]);
-  const members: (Value | undefined)[] = [...cross.columns.map((c) => c.member), undefined];
+  const members: Block = [...cross.columns.map((c) => c.member), undefined];
   const all = blocksOf(members, Math.floor((width - wideOfNames) / (wideOfFigure * cross.figures.length)));
   const blocks = most === undefined ? all : all.slice(0, 1);
   const shown = rows.slice(0, most);
@@ -53,9 +53,6 @@ function Shown({ tile, cross, width, most }: { tile: PictureProps['tile']; cross
     shown.length < rows.length && `${shown.length} of ${rows.length} lines`,
     blocks.length < all.length && `${blocks[0]?.length} of ${members.length} columns`,
   ].filter(Boolean);
-  const nameOf = (member: Value | undefined) => (member === undefined ? 'All' : label(member, cross.across));
-  const headingOf = (figure: Cross['figures'][number]) =>
-    `${figure.title}${formatOf(figure).unit ? `, ${formatOf(figure).unit}` : ''}`;
   return (
     <>
       {cross.figures.length === 1 && cross.figures[0] && (
@@ -63,80 +60,109 @@ function Shown({ tile, cross, width, most }: { tile: PictureProps['tile']; cross
       )}
       {left.length > 0 && <p className={classes.filters}>The first {left.join(' and ')} that it has.</p>}
       {blocks.map((block) => (
-        <table key={nameOf(block[0])} className={`${classes.table} ${classes.cross}`}>
-          <thead>
-            {cross.figures.length > 1 && (
-              <tr>
-                <th scope="col">{cross.across.title}</th>
-                {block.map((member) => (
-                  <th key={nameOf(member)} scope="colgroup" colSpan={cross.figures.length}>
-                    {nameOf(member)}
-                  </th>
-                ))}
-              </tr>
-            )}
-            <tr>
-              <th scope="col">{cross.down.map((d) => d.title).join(' › ')}</th>
-              {block.flatMap((member) =>
-                cross.figures.map((figure) => (
-                  <th key={`${nameOf(member)} ${figure.name}`} scope="col" data-figure>
-                    {cross.figures.length > 1 ? headingOf(figure) : nameOf(member)}
-                  </th>
-                )),
-              )}
-            </tr>
-          </thead>
+        <table key={nameOf(block[0], cross)} className={`${classes.table} ${classes.cross}`}>
+          <Head cross={cross} block={block} />
           <tbody>
-            {shown.map((row) => {
-              const depth = row.path.length - 1;
-              const isGroup = row.children.length > 0;
-              return (
-                <tr key={rowKey(row)} className={isGroup ? classes.group : undefined}>
-                  <th
-                    scope="row"
-                    className={isGroup ? undefined : classes.member}
-                    style={{ paddingLeft: 8 + depth * 14 }}
-                  >
-                    {label(row.path[depth] ?? null, cross.down[depth] as Cross['down'][number])}
-                  </th>
-                  {block.flatMap((member) => {
-                    const figures = member === undefined ? row.totals : cross.cell(row.path, member);
-                    return cross.figures.map((figure, i) => {
-                      const value = figures?.[i] ?? null;
-                      return (
-                        <td
-                          key={`${nameOf(member)} ${figure.name}`}
-                          data-figure
-                          style={member !== undefined && !isGroup ? drawn[i]?.style(value) : undefined}
-                        >
-                          {arrowOf(tile.options?.[`cells.${figure.name}`], value)}
-                          {figures ? bareNumber(value, figure) : ''}
-                        </td>
-                      );
-                    });
-                  })}
-                </tr>
-              );
-            })}
+            {shown.map((row) => (
+              <Line key={rowKey(row)} row={row} tile={tile} cross={cross} block={block} drawn={drawn} />
+            ))}
             <tr className={classes.total}>
               <th scope="row">Total</th>
-              {block.flatMap((member) =>
-                cross.figures.map((figure, i) => (
-                  <td key={`${nameOf(member)} ${figure.name}`} data-figure>
-                    {bareNumber(
-                      (member === undefined ? cross.total : cross.columns.find((c) => c.member === member)?.totals)?.[
-                        i
-                      ] ?? null,
-                      figure,
-                    )}
+              {block.flatMap((member) => {
+                const figures =
+                  member === undefined ? cross.total : cross.columns.find((c) => c.member === member)?.totals;
+                return cross.figures.map((figure, i) => (
+                  <td key={`${nameOf(member, cross)} ${figure.name}`} data-figure>
+                    {bareNumber(figures?.[i] ?? null, figure)}
                   </td>
-                )),
-              )}
+                ));
+              })}
             </tr>
           </tbody>
         </table>
       ))}
       <CellLegend columns={cross.figures} looks={drawn} />
     </>
+  );
+}
+
+/** Some of the members across, side by side; undefined stands for all of them together. */
+type Block = (Value | undefined)[];
+
+const nameOf = (member: Value | undefined, cross: Cross) =>
+  member === undefined ? 'All' : label(member, cross.across);
+
+function headingOf(figure: Cross['figures'][number]) {
+  const { unit } = formatOf(figure);
+  return unit ? `${figure.title}, ${unit}` : figure.title;
+}
+
+/** The members of a block, and below them the figures where there are several. */
+function Head({ cross, block }: { cross: Cross; block: Block }) {
+  const several = cross.figures.length > 1;
+  return (
+    <thead>
+      {several && (
+        <tr>
+          <th scope="col">{cross.across.title}</th>
+          {block.map((member) => (
+            <th key={nameOf(member, cross)} scope="colgroup" colSpan={cross.figures.length}>
+              {nameOf(member, cross)}
+            </th>
+          ))}
+        </tr>
+      )}
+      <tr>
+        <th scope="col">{cross.down.map((d) => d.title).join(' › ')}</th>
+        {block.flatMap((member) =>
+          cross.figures.map((figure) => (
+            <th key={`${nameOf(member, cross)} ${figure.name}`} scope="col" data-figure>
+              {several ? headingOf(figure) : nameOf(member, cross)}
+            </th>
+          )),
+        )}
+      </tr>
+    </thead>
+  );
+}
+
+/** A line of a block: a member, or a group with its own totals. */
+function Line({
+  row,
+  tile,
+  cross,
+  block,
+  drawn,
+}: {
+  row: ReturnType<typeof seen>[number];
+  tile: PictureProps['tile'];
+  cross: Cross;
+  block: Block;
+  drawn: ReturnType<typeof cellsOf>[];
+}) {
+  const depth = row.path.length - 1;
+  const isGroup = row.children.length > 0;
+  return (
+    <tr className={isGroup ? classes.group : undefined}>
+      <th scope="row" className={isGroup ? undefined : classes.member} style={{ paddingLeft: 8 + depth * 14 }}>
+        {label(row.path[depth] ?? null, cross.down[depth] as Cross['down'][number])}
+      </th>
+      {block.flatMap((member) => {
+        const figures = member === undefined ? row.totals : cross.cell(row.path, member);
+        return cross.figures.map((figure, i) => {
+          const value = figures?.[i] ?? null;
+          return (
+            <td
+              key={`${nameOf(member, cross)} ${figure.name}`}
+              data-figure
+              style={member !== undefined && !isGroup ? drawn[i]?.style(value) : undefined}
+            >
+              {arrowOf(tile.options?.[`cells.${figure.name}`], value)}
+              {figures ? bareNumber(value, figure) : ''}
+            </td>
+          );
+        });
+      })}
+    </tr>
   );
 }

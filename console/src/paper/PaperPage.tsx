@@ -282,7 +282,7 @@ function Body({ one, data }: { one: PaperTile; data: PaperData }) {
     weekStarts: data.weekStarts,
     selection: one.selection ?? undefined,
     onSelect: nothing,
-    onFind: () => Promise.resolve({ members: [], more: 0 }) as never,
+    onFind: () => Promise.resolve({ members: [], lines: 0, names: null }),
     onFile: () => {
       const file = data.files[tile.name];
       return file ? Promise.resolve(file) : Promise.reject(new Error('It has no file.'));

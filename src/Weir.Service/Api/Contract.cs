@@ -49,6 +49,9 @@ internal static class Contract
         // A member as the service reads it by itself.
         if (document.Components.Schemas.TryGetValue(nameof(JsonElement), out var element) && element is OpenApiSchema member)
             (member.Type, member.Items) = (JsonSchemaType.Array, Value());
+        // What is put into a text is whatever a text may hold: lists and keys with values, too.
+        if (document.Components.Schemas.TryGetValue(nameof(DraftStep), out var step) && step.Properties?["value"] is OpenApiSchema written)
+            written.Type = null;
         return Task.CompletedTask;
     }
 

@@ -1,4 +1,4 @@
-import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type ComponentProps, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { TileResult } from '../../api/client';
 import { useTokens } from '../../look/look';
 import { useRested } from '../../look/useRested';
@@ -104,24 +104,13 @@ function Chart(props: PictureProps & Drawn & { ratio: number }) {
         />
       )}
       <div ref={ref} className={classes.chart}>
-        <div
-          ref={canvas}
-          className={classes.canvas}
-          data-chart
-          role="img"
-          data-range={canRange}
-          // For whoever waits until it stands as its figures have it.
-          data-moving={isMoving || undefined}
-          // Once what is read of it is what is drawn.
-          data-told={settled === drawing || undefined}
-          aria-label={summary}
-          style={{
-            cursor: canRange || canBox ? 'crosshair' : isPickable ? 'pointer' : undefined,
-            touchAction: canRange ? 'pan-y' : canBox || lens ? 'none' : undefined,
-          }}
-          onPointerEnter={enter}
-          onPointerLeave={leave}
-          {...hears}
+        <Canvas
+          canvas={canvas}
+          summary={summary}
+          isMoving={isMoving}
+          isTold={settled === drawing}
+          takes={{ ranges: canRange, boxes: canBox, picks: isPickable, moves: lens !== undefined }}
+          hears={{ onPointerEnter: enter, onPointerLeave: leave, ...hears }}
         />
         {canRange && <div ref={bandElement} className={classes.band} data-band aria-hidden hidden />}
         {box && <div className={classes.box} style={box} aria-hidden />}
@@ -152,6 +141,52 @@ function Chart(props: PictureProps & Drawn & { ratio: number }) {
         />
       )}
     </>
+  );
+}
+
+/** What a picture takes of hands on it. */
+interface Takes {
+  ranges: boolean;
+  boxes: boolean;
+  picks: boolean;
+  /** It is drawn near, and can be moved. */
+  moves: boolean;
+}
+
+/** Where the picture is drawn, and what whoever can't see it is told of it. */
+function Canvas({
+  canvas,
+  summary,
+  isMoving,
+  isTold,
+  takes,
+  hears,
+}: {
+  canvas: RefObject<HTMLDivElement | null>;
+  summary: string;
+  isMoving: boolean;
+  isTold: boolean;
+  takes: Takes;
+  hears: ComponentProps<'div'>;
+}) {
+  return (
+    <div
+      ref={canvas}
+      className={classes.canvas}
+      data-chart
+      role="img"
+      data-range={takes.ranges}
+      // For whoever waits until it stands as its figures have it.
+      data-moving={isMoving || undefined}
+      // Once what is read of it is what is drawn.
+      data-told={isTold || undefined}
+      aria-label={summary}
+      style={{
+        cursor: takes.ranges || takes.boxes ? 'crosshair' : takes.picks ? 'pointer' : undefined,
+        touchAction: takes.ranges ? 'pan-y' : takes.boxes || takes.moves ? 'none' : undefined,
+      }}
+      {...hears}
+    />
   );
 }
 
