@@ -57,11 +57,18 @@ internal static class CommandLine
         }
         catch (Exception e) when ((e as Refusal ?? refusal?.Invoke(e) ?? Common(e)) is { } told)
         {
-            Output.Error(told.Message);
-            if (told.Remedy is not null)
-                Console.Error.WriteLine(told.Remedy);
-            return told.ExitCode;
+            return Tell(told);
         }
+    }
+
+    /// <summary>Says why a command is not carried out, and what to do.</summary>
+    /// <returns>What the program ends with.</returns>
+    public static int Tell(Refusal refusal)
+    {
+        Output.Error(refusal.Message);
+        if (refusal.Remedy is not null)
+            Console.Error.WriteLine(refusal.Remedy);
+        return refusal.ExitCode;
     }
 
     private static Refusal? Common(Exception fault) =>

@@ -1,3 +1,4 @@
+using System.Diagnostics.CodeAnalysis;
 using System.Runtime.InteropServices;
 
 namespace Weir.Commands;
@@ -6,8 +7,9 @@ namespace Weir.Commands;
 internal static partial class Host
 {
     /// <summary>Becomes that program, with the same words, streams and process id; whoever waits for this process or stops it notices nothing.</summary>
-    /// <returns>Only if it can't be started: what the program ends with.</returns>
+    /// <returns>Nothing: what was called is gone then.</returns>
     /// <exception cref="Refusal">It is missing or can't be run.</exception>
+    [DoesNotReturn]
     public static int TakeOver()
     {
         var path = Path.Combine(AppContext.BaseDirectory, "weir-host");

@@ -8,7 +8,5 @@ try
 }
 catch (Refusal refusal)
 {
-    Output.Error(refusal.Message);
-    Console.Error.WriteLine(refusal.Remedy);
-    return refusal.ExitCode;
+    return CommandLine.Tell(refusal);
 }

@@ -25,15 +25,17 @@ public static partial class WeirService
     public static WebApplication Build(ServiceOptions options)
     {
         var folder = DataFolderLock.Take(options.DataFolder);
+        // Both take as long as all else that is set up meanwhile.
         var store = Task.Run(() => StoreDatabase.Open(options.DataFolder));
+        var newest = Task.Run(() => ReadNewest(store, options.Clock));
         try
         {
-            return Build(options, folder, store);
+            return Build(options, folder, store, newest);
         }
         catch
         {
             // Whoever takes the folder next finds nobody at work in it.
-            Task.WaitAny(store);
+            Task.WaitAny(newest);
             folder.Dispose();
             throw;
         }
@@ -47,13 +49,16 @@ public static partial class WeirService
         TimeProvider clock
     ) => new Versions(await store, clock).Newest() is { } newest ? (newest, WorkspaceText.Read(newest.Files)) : null;
 
-    private static WebApplication Build(ServiceOptions options, DataFolderLock folder, Task<StoreDatabase> store)
+    private static WebApplication Build(
+        ServiceOptions options,
+        DataFolderLock folder,
+        Task<StoreDatabase> store,
+        Task<(PublishedVersion Version, WorkspaceRead Reading)?> newest
+    )
     {
         // Drivers block their threads while databases work. The pool adds threads slowly, and who only wants what is kept would wait.
         ThreadPool.GetMinThreads(out var workers, out var ports);
         ThreadPool.SetMinThreads(Math.Max(workers, LeastThreads), ports);
-        // It takes as long as all else that is set up meanwhile.
-        var newest = Task.Run(() => ReadNewest(store, options.Clock));
         // Nothing is read from wherever it is started, nor watched there: what the service is told is in its options.
         var builder = WebApplication.CreateEmptyBuilder(new WebApplicationOptions());
         AddHttp(builder, options);

@@ -964,6 +964,32 @@ public class CommandTests(RunningDemo demo) : IClassFixture<RunningDemo>
     }
 
     [Fact]
+    public async Task Nothing_that_lies_where_the_service_is_started_changes_how_it_listens()
+    {
+        using var folder = Repository.Temp("settings");
+        var port = MailStandIn.FreePort();
+        await File.WriteAllTextAsync(
+            Path.Combine(folder.Path, "appsettings.json"),
+            JsonSerializer.Serialize(new { Kestrel = new { Endpoints = new { Other = new { Url = $"http://127.0.0.1:{port}" } } } }),
+            TestContext.Current.CancellationToken
+        );
+        var weir = new WeirProcess(folder.Path) { Folder = folder.Path };
+        var (process, url) = await weir.Start($"serve --data {folder.Path}/data --port 0");
+        try
+        {
+            using var client = new HttpClient();
+            (await client.GetAsync($"{url}/api/health", TestContext.Current.CancellationToken)).EnsureSuccessStatusCode();
+            await Should.ThrowAsync<HttpRequestException>(
+                client.GetAsync($"http://127.0.0.1:{port}/api/health", TestContext.Current.CancellationToken)
+            );
+        }
+        finally
+        {
+            await WeirProcess.End(process);
+        }
+    }
+
+    [Fact]
     public async Task A_taken_port_is_told_with_what_to_do()
     {
         var port = new Uri(demo.Url).Port;

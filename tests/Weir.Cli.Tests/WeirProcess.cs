@@ -11,6 +11,9 @@ internal sealed class WeirProcess(string home, string? program = null)
     /// <summary>What the program finds in its environment beside what is there.</summary>
     public Dictionary<string, string> Environment { get; } = [];
 
+    /// <summary>The folder that it is started in.</summary>
+    public string Folder { get; init; } = Repository.Root;
+
     /// <summary>The program as it is built for users, and not what lies beside the tests.</summary>
     public static string Program { get; } =
         Path.Combine(
@@ -29,7 +32,7 @@ internal sealed class WeirProcess(string home, string? program = null)
             RedirectStandardOutput = true,
             RedirectStandardError = true,
             RedirectStandardInput = true,
-            WorkingDirectory = Repository.Root,
+            WorkingDirectory = Folder,
         };
         info.ArgumentList.Add("--default-signal=INT");
         info.ArgumentList.Add(program ?? Program);
